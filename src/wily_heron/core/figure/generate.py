@@ -1,0 +1,69 @@
+"""Build the figure's data file. Deterministic: the same code writes the same bytes. Run by hand, never at start."""
+
+import hashlib
+from pathlib import Path
+
+import numpy as np
+
+from .cage import build_cage
+from .figure import DATA, LEVELS
+from .rig import cage_weights, joint_tree
+from .shapes import SHAPE_NAMES
+from .skinning import strongest
+from .surface import body_surface, topology
+
+STEP = 1e-5
+"""Shape deltas are kept as multiples of this many metres."""
+
+
+def generate() -> dict[str, np.ndarray]:
+    """Return the arrays of the data file: base vertices, shape deltas, joints, weights, quads per level, mirror pairs."""
+    cage = build_cage({})
+    top = topology(cage, LEVELS)
+    base = body_surface({}, top, LEVELS)
+    floor = base[:, 1].min()
+    base[:, 1] -= floor
+    names, parents, joints = joint_tree({})
+    joints = joints - [0, floor, 0]
+    deltas, joint_deltas = [], []
+    for shape in SHAPE_NAMES:
+        more, less = body_surface({shape: 1.0}, top, LEVELS), body_surface({shape: -1.0}, top, LEVELS)
+        deltas.append(0.5 * (more - less))
+        joint_deltas.append(0.5 * (joint_tree({shape: 1.0})[2] - joint_tree({shape: -1.0})[2]))
+    dense = cage_weights(cage, names)
+    for matrix in top.refine:
+        dense = matrix @ dense
+    skin = strongest(dense)
+    return {
+        "base": base.astype(np.float32), "deltas": np.round(np.array(deltas) / STEP).astype(np.int16),
+        "joint_names": np.array(names), "joint_parents": parents, "joints": joints,
+        "joint_deltas": np.array(joint_deltas), "skin_joints": skin.joints.astype(np.uint8), "skin_weights": skin.weights,
+        "mirror": top.mirror[-1].astype(np.int32), "floor": _floor_points(base),
+        **{f"quads{level}": top.quads[level] for level in range(1, LEVELS + 1)},
+    }
+
+
+def _floor_points(base: np.ndarray) -> np.ndarray:
+    """Return indices of vertices that may meet the floor: soles, shins and knee fronts, seat, every few centimetres."""
+    y, z, x = base[:, 1], base[:, 2], np.abs(base[:, 0])
+    sole = y < 0.012
+    shin = (y < 0.56) & (y > 0.10) & (z > 0.01)
+    seat = (y > 0.80) & (y < 0.95) & (z < -0.09) & (x < 0.2)
+    toes = (y < 0.06) & (z > 0.12)
+    chosen = np.flatnonzero(sole | shin | seat | toes)
+    cells = np.round(base[chosen] / 0.028).astype(int)
+    _, first = np.unique(cells, axis=0, return_index=True)
+    return np.sort(chosen[first]).astype(np.int32)
+
+
+def main() -> None:
+    """Write the data file and print its hash."""
+    arrays = generate()
+    with DATA.open("wb") as out:
+        np.savez_compressed(out, **arrays)  # type: ignore[arg-type]
+    digest = hashlib.sha256(b"".join(np.ascontiguousarray(a).tobytes() for a in arrays.values())).hexdigest()
+    print(f"{Path(DATA).name}: {len(arrays['base'])} vertices, {len(SHAPE_NAMES)} shapes, sha256 {digest}")
+
+
+if __name__ == "__main__":
+    main()

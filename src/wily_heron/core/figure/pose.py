@@ -1,0 +1,39 @@
+"""A pose, and a body standing in it."""
+
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+
+import numpy as np
+
+from .figure import Figure, Wearer
+from .skeleton import Skin, skin_matrices, world_matrices
+from .skinning import skin_points
+
+
+@dataclass(frozen=True)
+class Pose:
+    """Local rotations as quaternions (x, y, z, w) by joint name; joints left out keep their rest rotation."""
+
+    name: str
+    label: str
+    family: str
+    rotations: Mapping[str, np.ndarray] = field(default_factory=dict)
+
+
+def stand_on_floor(figure: Figure, wearer: Wearer, pose: Pose) -> np.ndarray:
+    """Return the root move (3,) that puts the lowest of the figure's floor vertices on Y = 0 in `pose`."""
+    rows = figure.floor
+    skin = Skin(figure.skin.joints[rows], figure.skin.weights[rows])
+    low = skin_points(wearer.points[rows], skin, skin_matrices(wearer.skeleton, world_matrices(wearer.skeleton, pose.rotations)))
+    return np.array([0.0, -float(low[:, 1].min()), 0.0])
+
+
+def pose_matrices(figure: Figure, wearer: Wearer, pose: Pose) -> np.ndarray:
+    """Return the skin matrices `(j, 4, 4)` of `wearer` in `pose`, feet (or knees, or seat) on the floor."""
+    root = stand_on_floor(figure, wearer, pose)
+    return skin_matrices(wearer.skeleton, world_matrices(wearer.skeleton, pose.rotations, root))
+
+
+def posed_body(figure: Figure, wearer: Wearer, pose: Pose) -> np.ndarray:
+    """Return the body's vertices `(n, 3) float32` in `pose`."""
+    return skin_points(wearer.points, figure.skin, pose_matrices(figure, wearer, pose))

@@ -1,0 +1,60 @@
+"""Linear blend skinning."""
+
+import numpy as np
+from numba import njit
+
+from .skeleton import Skin
+
+
+@njit(cache=True, nogil=True)
+def _blend(points, joints, weights, matrices, out):
+    for i in range(points.shape[0]):
+        x, y, z = points[i, 0], points[i, 1], points[i, 2]
+        a = b = c = 0.0
+        for k in range(joints.shape[1]):
+            w = weights[i, k]
+            if w == 0.0:
+                continue
+            m = matrices[joints[i, k]]
+            a += w * (m[0, 0] * x + m[0, 1] * y + m[0, 2] * z + m[0, 3])
+            b += w * (m[1, 0] * x + m[1, 1] * y + m[1, 2] * z + m[1, 3])
+            c += w * (m[2, 0] * x + m[2, 1] * y + m[2, 2] * z + m[2, 3])
+        out[i, 0], out[i, 1], out[i, 2] = a, b, c
+
+
+def skin_points(points: np.ndarray, skin: Skin, matrices: np.ndarray) -> np.ndarray:
+    """Return `points` (n, 3) blended by `skin` with skin matrices (j, 4, 4); float32 in, float32 out."""
+    out = np.empty((len(points), 3), np.float32)
+    _blend(np.ascontiguousarray(points, np.float32), skin.joints, skin.weights, matrices, out)
+    return out
+
+
+@njit(cache=True, nogil=True)
+def _blended_linear(joints, weights, matrices, out):
+    for i in range(joints.shape[0]):
+        for a in range(3):
+            for b in range(3):
+                s = 0.0
+                for k in range(joints.shape[1]):
+                    s += weights[i, k] * matrices[joints[i, k], a, b]
+                out[i, a, b] = s
+
+
+def blended_linear(skin: Skin, matrices: np.ndarray) -> np.ndarray:
+    """Return the linear part `(n, 3, 3)` of each vertex's blended matrix: what carries a rest-space move into the pose."""
+    out = np.empty((len(skin.joints), 3, 3))
+    _blended_linear(skin.joints, skin.weights, matrices, out)
+    return out
+
+
+def strongest(dense: np.ndarray, count: int = 4) -> Skin:
+    """Return the `count` greatest weights of each row of `dense` (n, j), renormalised to sum 1."""
+    joints = np.argpartition(-dense, count, axis=1)[:, :count]
+    weights = np.take_along_axis(dense, joints, axis=1)
+    order = np.argsort(-weights, axis=1, kind="stable")
+    joints = np.take_along_axis(joints, order, axis=1)
+    weights = np.maximum(np.take_along_axis(weights, order, axis=1), 0.0)
+    weights[weights < 1e-4] = 0.0
+    weights /= weights.sum(axis=1, keepdims=True)
+    joints[weights == 0.0] = 0
+    return Skin(np.ascontiguousarray(joints, np.int32), np.ascontiguousarray(weights, np.float32))

@@ -1,0 +1,116 @@
+"""From shape values to the body's surface: the cage refined level by level and drawn onto the field."""
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+
+import numpy as np
+from scipy import sparse
+
+from ..mesh.catmull_clark import catmull_clark
+from ..mesh.edges import adjacency
+from . import field_kernels as kernels
+from .body_field import HEAD, TORSO, Field, body_field
+from .cage import HEAD_CENTRE, Cage, build_cage
+from .landmarks import finish
+
+_CLIP = (0.030, 0.014, 0.006)
+
+
+@dataclass(frozen=True)
+class Topology:
+    """What all shapes share: per level the refinement matrix and quads, and the vertex attributes read off the cage."""
+
+    refine: tuple[sparse.csr_matrix, ...]
+    quads: tuple[np.ndarray, ...]
+    headness: tuple[np.ndarray, ...]
+    mirror: tuple[np.ndarray, ...]
+
+
+def topology(cage: Cage, levels: int) -> Topology:
+    """Return the refinement of `cage` for levels 0..`levels`."""
+    quads = [np.array(cage.quads, np.int32)]
+    head = [np.array([part == "head" for part in cage.parts], float)]
+    mirror = [np.array([cage.mirror[i] for i in range(len(cage.points))])]
+    plain, refine = np.array(cage.points), []
+    for _ in range(levels):
+        matrix, fine = catmull_clark(quads[-1], len(head[-1]))
+        refine.append(matrix)
+        quads.append(fine)
+        head.append(matrix @ head[-1])
+        plain = matrix @ plain
+        mirror.append(_pairs(plain))
+    return Topology(tuple(refine), tuple(quads), tuple(head), tuple(mirror))
+
+
+def _pairs(points: np.ndarray) -> np.ndarray:
+    from scipy.spatial import cKDTree
+
+    gap, index = cKDTree(points).query(points * np.array([-1.0, 1.0, 1.0]))
+    if gap.max() > 1e-9:
+        raise ValueError(f"the cage is not mirror-exact: {gap.max()} m")
+    return index
+
+
+def body_surface(p: Mapping[str, float], top: Topology, levels: int = 2) -> np.ndarray:
+    """Return the vertices `(n, 3)` in metres of the body with shape values `p` at refinement level `levels`."""
+    cage, field = build_cage(p), body_field(p)
+    points = np.array(cage.points)
+    trunk = np.array([part == "trunk" for part in cage.parts])
+    _from_outside(points, trunk, field, np.array([0.0, 0.0, -0.01]), level=True, mask=TORSO)
+    points = _settle(points, top, 0, field, rounds=2)
+    for level in range(1, levels + 1):
+        points = top.refine[level - 1] @ points
+        points = _settle(points, top, level, field, rounds=5)
+    return finish(points, p)
+
+
+def _settle(points: np.ndarray, top: Topology, level: int, field: Field, rounds: int) -> np.ndarray:
+    near = adjacency(top.quads[level], len(points))
+    mean = sparse.diags(1.0 / np.asarray(near.sum(axis=1)).ravel()) @ near
+    head = top.headness[level]
+    star = head > 0.93
+    masks = np.where(head > 0.5, HEAD | TORSO, 15).astype(np.int32)
+    strength = np.where(head > 0.4, 0.10, 0.45)[:, None] * (1.0, 0.8, 0.5)[level]
+    args = field.args()
+    for _ in range(rounds):
+        shift = mean @ points - points
+        normal = _normals(points, top.quads[level])
+        shift -= normal * np.sum(shift * normal, axis=1, keepdims=True)
+        points = points + strength * shift
+        for _ in range(2):
+            before = points.copy()
+            kernels.newton(points, _CLIP[level], *args, masks)
+            points[star] = before[star]
+        _from_outside(points, star, field, HEAD_CENTRE, level=False, mask=HEAD)
+        points = _mirror_exact(points, top.mirror[level])
+    return points
+
+
+def _from_outside(points: np.ndarray, which: np.ndarray, field: Field, centre: np.ndarray, level: bool, mask: int) -> None:
+    """Project the vertices in `which` along rays from `centre` (at their own height if `level`), marching inwards."""
+    origins = np.repeat(centre[None], which.sum(), axis=0)
+    if level:
+        origins[:, 1] = points[which, 1]
+    rays = points[which] - origins
+    rays /= np.linalg.norm(rays, axis=1, keepdims=True)
+    reach = np.empty(len(rays))
+    masks = np.full(len(rays), mask, np.int32)
+    kernels.march(origins, rays, 0.35 if level else 0.17, *field.args(), masks, reach)
+    hit = reach > 0
+    moved = points[which]
+    moved[hit] = origins[hit] + reach[hit, None] * rays[hit]
+    points[which] = moved
+
+
+def _mirror_exact(points: np.ndarray, pairs: np.ndarray) -> np.ndarray:
+    return 0.5 * (points + points[pairs] * np.array([-1.0, 1.0, 1.0]))
+
+
+def _normals(points: np.ndarray, quads: np.ndarray) -> np.ndarray:
+    a = points[quads[:, 2]] - points[quads[:, 0]]
+    b = points[quads[:, 3]] - points[quads[:, 1]]
+    face = np.cross(a, b)
+    out = np.zeros_like(points)
+    for corner in range(4):
+        np.add.at(out, quads[:, corner], face)
+    return out / np.maximum(np.linalg.norm(out, axis=1, keepdims=True), 1e-20)

@@ -1,0 +1,39 @@
+"""The edges of a mesh and who meets at them."""
+
+import numpy as np
+from scipy import sparse
+
+
+def unique_edges(faces: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
+    """Return `(edges, face_edges)` of `(m, k) int32` faces: `(e, 2)` sorted pairs and the edge index of each side `(m, k)`.
+
+    Side `i` of a face runs from corner `i` to corner `i + 1`.
+    """
+    m, k = faces.shape
+    sides = np.stack([faces, np.roll(faces, -1, axis=1)], axis=-1).reshape(-1, 2)
+    low, high = sides.min(axis=1).astype(np.int64), sides.max(axis=1).astype(np.int64)
+    span = int(faces.max()) + 1 if faces.size else 1
+    keys, inverse = np.unique(low * span + high, return_inverse=True)
+    edges = np.stack([keys // span, keys % span], axis=1).astype(np.int32)
+    return edges, inverse.reshape(m, k).astype(np.int32)
+
+
+def edge_use(faces: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
+    """Return `(edges, count)`: each edge `(e, 2)` and how many faces use it (1 = border, more than 2 = non-manifold)."""
+    edges, face_edges = unique_edges(faces)
+    return edges, np.bincount(face_edges.ravel(), minlength=len(edges))
+
+
+def adjacency(faces: np.ndarray, vertex_count: int) -> sparse.csr_matrix:
+    """Return the symmetric `(n, n)` matrix with a 1 for every edge of `(m, k)` faces."""
+    edges, _ = unique_edges(faces)
+    rows, cols = np.concatenate([edges[:, 0], edges[:, 1]]), np.concatenate([edges[:, 1], edges[:, 0]])
+    return sparse.csr_matrix((np.ones(len(rows)), (rows, cols)), shape=(vertex_count, vertex_count))
+
+
+def border_vertices(faces: np.ndarray, vertex_count: int) -> np.ndarray:
+    """Return `(n,) bool`: the vertices that lie on an edge with one face only."""
+    edges, count = edge_use(faces)
+    border = np.zeros(vertex_count, bool)
+    border[edges[count == 1].ravel()] = True
+    return border

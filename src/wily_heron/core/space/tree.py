@@ -1,0 +1,83 @@
+"""Triangle trees: what is nearest to a point, on which side, and what a ray meets."""
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from ..mesh.normals import triangle_normals
+from . import tree_kernels as kernels
+from .pseudo_normals import PseudoNormals, pseudo_normals
+
+
+@dataclass(frozen=True)
+class Nearest:
+    """Per query: `triangle` (q,) or -1, `where` (q, 3) barycentric, `point` (q, 3), `distance` (q,) metres."""
+
+    triangle: np.ndarray
+    where: np.ndarray
+    point: np.ndarray
+    distance: np.ndarray
+
+
+class TriangleTree:
+    """A box tree over triangles (m, 3): built once for a topology, `refit` for every new set of points."""
+
+    def __init__(self, points: np.ndarray, triangles: np.ndarray) -> None:
+        m = len(triangles)
+        self.triangles = np.ascontiguousarray(triangles, np.int32)
+        self.points = np.ascontiguousarray(points, np.float64)
+        self._order = np.arange(m)
+        size = 2 * m + 2
+        first, count, left = (np.zeros(size, np.int64) for _ in range(3))
+        nodes = kernels.build(self.points[self.triangles].mean(axis=1), self._order, first, count, left)
+        self._first, self._count, self._left = first[:nodes].copy(), count[:nodes].copy(), left[:nodes].copy()
+        self._lo, self._hi = np.empty((nodes, 3)), np.empty((nodes, 3))
+        self._pseudo: PseudoNormals | None = None
+        self.refit(points)
+
+    def refit(self, points: np.ndarray) -> "TriangleTree":
+        """Move the tree's points (n, 3); topology stays."""
+        self.points = np.ascontiguousarray(points, np.float64)
+        self.normals = triangle_normals(self.points, self.triangles)
+        self._pseudo = None
+        kernels.refit(self.points, self.triangles, self._order, self._first, self._count, self._left, self._lo, self._hi)
+        return self
+
+    def _arrays(self) -> tuple[np.ndarray, ...]:
+        return self._order, self._first, self._count, self._left, self._lo, self._hi
+
+    def nearest(self, queries: np.ndarray, facing: np.ndarray | None = None, agree: float = 0.3, limit: float = 1e9) -> Nearest:
+        """Return the nearest surface point of each query (q, 3).
+
+        With `facing` (q, 3) unit directions, only triangles whose normals make a cosine of at least `agree` count.
+        """
+        q = np.ascontiguousarray(queries, np.float64)
+        hit, where, gap = np.empty(len(q), np.int64), np.zeros((len(q), 3)), np.empty(len(q))
+        f = np.zeros((1, 3)) if facing is None else np.ascontiguousarray(facing, np.float64)
+        kernels.closest(q, f, -2.0 if facing is None else agree, limit, self.points, self.triangles, self.normals,
+                        *self._arrays(), hit, where, gap)
+        corner = self.points[self.triangles[np.maximum(hit, 0)]]
+        return Nearest(hit, where, np.einsum("qk,qka->qa", where, corner), gap)
+
+    def signed_distance(self, queries: np.ndarray) -> tuple[np.ndarray, Nearest]:
+        """Return `(d, nearest)`: distance in metres, negative inside (behind the angle-weighted pseudo-normal).
+
+        Follows: Baerentzen & Aanaes, Signed distance computation using the angle weighted pseudonormal, 2005.
+        """
+        near = self.nearest(queries)
+        normal = self.normals_at(near)
+        side = np.sum((np.asarray(queries, np.float64) - near.point) * normal, axis=1)
+        return np.where(side < 0, -near.distance, near.distance), near
+
+    def normals_at(self, near: Nearest) -> np.ndarray:
+        """Return the pseudo-normal (q, 3) at each nearest point: of the face, the edge or the vertex it lies on."""
+        if self._pseudo is None:
+            self._pseudo = pseudo_normals(self.points, self.triangles)
+        return self._pseudo.at(near.triangle, near.where)
+
+    def first_hits(self, origins: np.ndarray, directions: np.ndarray, reach: float) -> tuple[np.ndarray, np.ndarray]:
+        """Return `(distance, triangle)` of the first triangle each ray meets within `reach` metres; inf and -1 for none."""
+        o, d = np.ascontiguousarray(origins, np.float64), np.ascontiguousarray(directions, np.float64)
+        distance, hit = np.empty(len(o)), np.empty(len(o), np.int64)
+        kernels.ray_hits(o, d, reach, self.points, self.triangles, *self._arrays(), distance, hit)
+        return distance, hit
