@@ -5,7 +5,7 @@ from dataclasses import dataclass, field
 
 import numpy as np
 
-from .figure import Figure, Wearer
+from .body import Wearer
 from .skeleton import Skin, skin_matrices, world_matrices
 from .skinning import skin_points
 
@@ -20,20 +20,22 @@ class Pose:
     rotations: Mapping[str, np.ndarray] = field(default_factory=dict)
 
 
-def stand_on_floor(figure: Figure, wearer: Wearer, pose: Pose) -> np.ndarray:
-    """Return the root move (3,) that puts the lowest of the figure's floor vertices on Y = 0 in `pose`."""
-    rows = figure.floor
-    skin = Skin(figure.skin.joints[rows], figure.skin.weights[rows])
+def stand_on_floor(wearer: Wearer, pose: Pose) -> np.ndarray:
+    """Return the root move (3,) that puts the lowest of the body's floor vertices on Y = 0 in `pose`."""
+    rows, all_skin = wearer.body.floor, wearer.body.skin
+    if not len(rows):
+        return np.zeros(3)
+    skin = Skin(all_skin.joints[rows], all_skin.weights[rows])
     low = skin_points(wearer.points[rows], skin, skin_matrices(wearer.skeleton, world_matrices(wearer.skeleton, pose.rotations)))
     return np.array([0.0, -float(low[:, 1].min()), 0.0])
 
 
-def pose_matrices(figure: Figure, wearer: Wearer, pose: Pose) -> np.ndarray:
+def pose_matrices(wearer: Wearer, pose: Pose) -> np.ndarray:
     """Return the skin matrices `(j, 4, 4)` of `wearer` in `pose`, feet (or knees, or seat) on the floor."""
-    root = stand_on_floor(figure, wearer, pose)
+    root = stand_on_floor(wearer, pose)
     return skin_matrices(wearer.skeleton, world_matrices(wearer.skeleton, pose.rotations, root))
 
 
-def posed_body(figure: Figure, wearer: Wearer, pose: Pose) -> np.ndarray:
+def posed_body(wearer: Wearer, pose: Pose) -> np.ndarray:
     """Return the body's vertices `(n, 3) float32` in `pose`."""
-    return skin_points(wearer.points, figure.skin, pose_matrices(figure, wearer, pose))
+    return skin_points(wearer.points, wearer.body.skin, pose_matrices(wearer, pose))

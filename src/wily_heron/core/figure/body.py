@@ -1,0 +1,61 @@
+"""A body: one mesh with skeleton, skin and shapes; and wearers, which are a body at shape settings."""
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+
+import numpy as np
+
+from ..errors import InputError
+from .skeleton import Skeleton, Skin
+
+
+@dataclass(frozen=True)
+class Body:
+    """A body: `base` (n, 3) float32 at shape values `made_at` (s,), `deltas` (s, n, 3) float32 per shape at +1.
+
+    `joint_deltas` (s, j, 3) move the skeleton with each shape; `floor` indexes the vertices that may rest on the floor.
+    """
+
+    base: np.ndarray
+    triangles: np.ndarray
+    skeleton: Skeleton
+    skin: Skin
+    shapes: tuple[str, ...]
+    deltas: np.ndarray
+    joint_deltas: np.ndarray
+    made_at: np.ndarray
+    floor: np.ndarray
+
+
+@dataclass(frozen=True)
+class Wearer:
+    """A body with its shape settings: values (s,), vertices (n, 3) float32, the skeleton where the shape puts it."""
+
+    body: Body
+    shape: np.ndarray
+    points: np.ndarray
+    skeleton: Skeleton
+
+
+def shape_values(body: Body, settings: Mapping[str, float]) -> np.ndarray:
+    """Return the shape values in the body's order; raises `InputError` for an unknown name or a value beyond 1.5."""
+    for name, value in settings.items():
+        if name not in body.shapes:
+            raise InputError(what=f"there is no shape called '{name}'", where="the shape settings",
+                             todo=f"The shapes are {', '.join(body.shapes) or 'none'}.")
+        if not np.isfinite(value) or abs(value) > 1.5:
+            raise InputError(what=f"{name} = {value} is outside -1.5..1.5", where="the shape settings",
+                             todo="Give a value between -1 and 1 (up to 1.5 with care).")
+    return np.array([float(settings.get(name, 0.0)) for name in body.shapes])
+
+
+def shaped(body: Body, settings: Mapping[str, float] | np.ndarray) -> Wearer:
+    """Return the wearer for shape `settings` (by name, or values (s,)): a linear sum of shape deltas."""
+    values = settings if isinstance(settings, np.ndarray) else shape_values(body, settings)
+    change = values - body.made_at
+    points = body.base + np.tensordot(change.astype(np.float32), body.deltas, axes=1) if len(change) else body.base
+    joints = body.skeleton.positions
+    if len(change):
+        joints = joints + np.tensordot(change, body.joint_deltas, axes=1)
+    return Wearer(body, values, np.ascontiguousarray(points, np.float32),
+                  Skeleton(body.skeleton.names, body.skeleton.parents, joints))

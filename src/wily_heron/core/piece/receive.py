@@ -1,0 +1,93 @@
+"""Receiving: what a piece that has come in looks like, and what puts it right."""
+
+from dataclasses import dataclass, replace
+
+import numpy as np
+
+from ..errors import InputError
+from ..mesh.edges import edge_use
+from ..mesh.islands import islands
+from ..mesh.mesh import Mesh
+from .recipe import Receive
+
+METRES = {"m": 1.0, "cm": 0.01, "mm": 0.001, "in": 0.0254}
+_UNIT_WORDS = {"m": "metres", "cm": "centimetres", "mm": "millimetres", "in": "inches"}
+
+
+@dataclass(frozen=True)
+class Received:
+    """The mesh put right (metres, Y up, standing on its own place) and what was found, in words and figures."""
+
+    mesh: Mesh
+    found: dict
+
+
+def receive(mesh: Mesh, step: Receive, stature: float) -> Received:
+    """Return `mesh` in metres, Y up, with the findings; `auto` is settled against a wearer's `stature` (metres)."""
+    if len(mesh.triangles) == 0:
+        raise InputError(what="the piece has no faces", where="receiving", todo="Bring in a file that holds a surface.")
+    mesh, mended = _sound(mesh)
+    size = np.ptp(mesh.points.astype(np.float64), axis=0)
+    if size.max() <= 0:
+        raise InputError(what="all its points lie in one place", where="receiving", todo="Check the export scale and export again.")
+    unit, unit_why = (step.unit, "as you set it") if step.unit != "auto" else _guess_unit(size, stature)
+    scaled = mesh.points.astype(np.float64) * METRES[unit]
+    up, up_why = (step.up, "as you set it") if step.up != "auto" else _guess_up(scaled)
+    points = scaled if up == "y" else np.stack([scaled[:, 0], scaled[:, 2], -scaled[:, 1]], axis=1)
+    count, label = islands(mesh.triangles, len(points))
+    edges, use = edge_use(mesh.triangles)
+    size = np.ptp(points, axis=0)
+    found = {
+        "unit": unit, "unit_word": _UNIT_WORDS[unit], "unit_why": unit_why, "up": up, "up_why": up_why,
+        "size": [round(float(x), 4) for x in size], "vertices": len(points), "triangles": len(mesh.triangles),
+        "polygons": int(mesh.polygon.max()) + 1, "parts": count,
+        "largest_part": int(np.bincount(label).max()), "materials": [m.name for m in mesh.materials],
+        "open_edges": int((use == 1).sum()), "non_manifold_edges": int((use > 2).sum()),
+        "has_uv": mesh.corner_uv is not None, "mended": mended,
+        "beside_wearer": round(float(size[1] / stature), 3),
+    }
+    return Received(mesh.moved(points), found)
+
+
+def _sound(mesh: Mesh) -> tuple[Mesh, list[str]]:
+    """Drop degenerate faces and unused vertices; say what was dropped."""
+    t, mended = mesh.triangles, []
+    good = (t[:, 0] != t[:, 1]) & (t[:, 1] != t[:, 2]) & (t[:, 2] != t[:, 0])
+    if not good.all():
+        mended.append(f"{int((~good).sum())} degenerate faces dropped")
+        mesh = replace(mesh, triangles=t[good], triangle_material=mesh.triangle_material[good], polygon=mesh.polygon[good],
+                       corner_uv=None if mesh.corner_uv is None else mesh.corner_uv[good])
+    used = np.zeros(len(mesh.points), bool)
+    used[mesh.triangles.ravel()] = True
+    if not used.all():
+        mended.append(f"{int((~used).sum())} unused vertices dropped")
+        place = np.cumsum(used) - 1
+        mesh = replace(mesh, points=mesh.points[used], triangles=place[mesh.triangles].astype(np.int32))
+    return mesh, mended
+
+
+def _guess_unit(size: np.ndarray, stature: float) -> tuple[str, str]:
+    """The unit in which the piece's longest side comes nearest to half a wearer, on a logarithmic scale."""
+    longest = float(size.max())
+    miss = {unit: abs(np.log(longest * METRES[unit] / (0.55 * stature))) for unit in METRES if unit != "in"}
+    unit = min(miss, key=lambda u: miss[u])
+    return unit, (f"its longest side is {longest:.4g} units; in {_UNIT_WORDS[unit]} that is {longest * METRES[unit]:.2f} m "
+                  f"beside a wearer of {stature:.2f} m")
+
+
+def _guess_up(points: np.ndarray) -> tuple[str, str]:
+    """Z is up if the piece, standing as it came, reaches a height and stands off the floor along Z but not along Y.
+
+    Evidence: a costume piece is built at body height, so along its up axis it does not straddle 0 evenly, and left and right
+    (X) are alike. The axis whose middle lies farther from 0, against the piece's extent, is up.
+    """
+    low, high = points.min(axis=0), points.max(axis=0)
+    middle, extent = (low + high) / 2, np.maximum(high - low, 1e-9)
+    lift_y, lift_z = middle[1] / extent[1], middle[2] / extent[2]
+    if lift_z > 0.35 and lift_z > 2.0 * max(lift_y, 0.0):
+        return "z", f"along Z it hangs {middle[2]:.2f} m from the origin, along Y {middle[1]:.2f} m: it was built lying down"
+    if lift_y > 0.2:
+        return "y", f"along Y it hangs {middle[1]:.2f} m above the origin"
+    if extent[2] > 1.6 * extent[1]:
+        return "z", f"it is {extent[2]:.2f} m long along Z and only {extent[1]:.2f} m along Y"
+    return "y", "nothing speaks for another axis"

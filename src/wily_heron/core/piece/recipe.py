@@ -1,0 +1,83 @@
+"""The alterations of a piece: small models, one discriminated union, shared by core, API and database."""
+
+from typing import Annotated, Literal
+
+from pydantic import BaseModel, ConfigDict, Field
+
+Unit = Literal["auto", "m", "cm", "mm", "in"]
+UpAxis = Literal["auto", "y", "z"]
+Vector = tuple[float, float, float]
+
+
+class _Alteration(BaseModel):
+    model_config = ConfigDict(extra="forbid", frozen=True, allow_inf_nan=False)
+
+
+class Receive(_Alteration):
+    """Put unit and up-axis right; `auto` guesses from the piece's size beside a wearer."""
+
+    kind: Literal["receive"] = "receive"
+    unit: Unit = "auto"
+    up: UpAxis = "auto"
+
+
+class Place(_Alteration):
+    """Move (metres), turn (radians about x, then y, then z) and scale the piece about its middle."""
+
+    kind: Literal["place"] = "place"
+    move: Vector = (0.0, 0.0, 0.0)
+    turn: Vector = (0.0, 0.0, 0.0)
+    scale: float = Field(1.0, gt=0.001, lt=1000.0)
+
+
+class Fit(_Alteration):
+    """Bring a roughly placed piece to `ease` (metres) on the wearer; `keep` 1 keeps its own shape, 0 clings to the body."""
+
+    kind: Literal["fit"] = "fit"
+    ease: float = Field(0.009, ge=0.0, le=0.2)
+    keep: float = Field(0.7, ge=0.0, le=1.0)
+    align: bool = True
+
+
+class Bind(_Alteration):
+    """Take skin weights from the body: accepted within `reach` (metres) and `angle` (radians), solved elsewhere.
+
+    0.03 suits fitted pieces; 0.10 lets a loose skirt take from the legs under it.
+    """
+
+    kind: Literal["bind"] = "bind"
+    reach: float = Field(0.10, gt=0.0, le=0.5)
+    angle: float = Field(0.61, gt=0.0, le=3.1416)
+
+
+class Follow(_Alteration):
+    """Give the piece every shape of the body."""
+
+    kind: Literal["follow"] = "follow"
+
+
+class Cell(_Alteration):
+    """One wearer in one pose: shape settings by name and a pose name."""
+
+    shape: dict[str, float] = Field(default_factory=dict)
+    pose: str = "rest"
+
+
+class Clear(_Alteration):
+    """Ease the piece out where the body shows through, in each of `cells`, to `ease` metres, keeping its detail."""
+
+    kind: Literal["clear"] = "clear"
+    cells: tuple[Cell, ...]
+    ease: float = Field(0.004, ge=0.0, le=0.05)
+
+
+Alteration = Annotated[Receive | Place | Fit | Bind | Follow | Clear, Field(discriminator="kind")]
+ORDER = ("receive", "place", "fit", "bind", "follow", "clear")
+
+
+class Recipe(BaseModel):
+    """What has been done to a piece, in working order; the wearer it is made on is part of the recipe."""
+
+    model_config = ConfigDict(extra="forbid")
+    made_on: dict[str, float] = Field(default_factory=dict)
+    steps: tuple[Alteration, ...] = ()

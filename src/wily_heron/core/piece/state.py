@@ -1,0 +1,30 @@
+"""A piece as it stands after some steps of its recipe."""
+
+from dataclasses import dataclass, field
+from typing import Any
+
+import numpy as np
+
+from ..figure.skeleton import Skin
+from ..mesh.mesh import Mesh
+
+
+@dataclass(frozen=True)
+class Piece:
+    """A piece: its mesh in metres at the shape values `made_at` (s,), and once bound its skin and shape deltas (s, n, 3).
+
+    `report` holds what each step found, by step kind.
+    """
+
+    mesh: Mesh
+    made_at: np.ndarray
+    skin: Skin | None = None
+    deltas: np.ndarray | None = None
+    report: dict[str, Any] = field(default_factory=dict)
+
+    def at(self, shape: np.ndarray) -> np.ndarray:
+        """Return its points (n, 3) float32 on a wearer with shape values (s,), in the rest pose."""
+        if self.deltas is None:
+            return self.mesh.points
+        change = (shape - self.made_at).astype(np.float32)
+        return self.mesh.points + np.tensordot(change, self.deltas, axes=1)
