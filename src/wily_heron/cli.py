@@ -1,0 +1,211 @@
+"""The headless commands: everything on files, without a browser or a database."""
+
+import sys
+import tempfile
+from pathlib import Path
+from typing import Annotated, Any
+
+import numpy as np
+import orjson
+import typer
+
+from .core.clearance.clear import clear as clear_cell
+from .core.clearance.trial import trial as run_trial
+from .core.errors import HeronError, InputError
+from .core.figure.body import Body, shape_values, shaped
+from .core.figure.cast import CAST
+from .core.figure.figure import figure
+from .core.figure.pose_library import POSES, pose_named
+from .core.look.portrait import cell_portrait
+from .core.piece.carry import carry
+from .core.piece.evaluate import run_step
+from .core.piece.pack import Pack, PackedPiece
+from .core.piece.recipe import Bind, Fit, Follow, Receive
+from .core.piece.state import Piece
+from .formats.pack_read import read_pack
+from .formats.pack_write import slug, write_pack
+from .formats.piece_read import read_file, read_piece_file
+from .formats.png import write_sheet
+
+app = typer.Typer(add_completion=False, no_args_is_help=True, pretty_exceptions_enable=False)
+DEMO_POSES = ("stand", "reach-up", "stride", "sit", "kneel")
+Out = Annotated[Path, typer.Option("--out", help="The file to write.")]
+Json = Annotated[str | None, typer.Option("--json", help="Write the report as JSON to this file; - prints it.")]
+
+
+def body_named(name: str) -> tuple[str, Body]:
+    """Return `(wearer, body)` for a wearer of the stock, `figure`, or a .glb packed by the house."""
+    known = {slug(who): who for who in CAST}
+    if name == "figure":
+        return "figure", figure()
+    if slug(name) in known:
+        who = known[slug(name)]
+        base = figure()
+        wearer = shaped(base, CAST[who])
+        return who, Body(wearer.points, base.triangles, wearer.skeleton, base.skin, base.shapes, base.deltas,
+                         base.joint_deltas, wearer.shape, base.floor)
+    if name.endswith(".glb"):
+        pack = read_pack(read_file(Path(name)), name)
+        return pack.wearer, pack.body
+    raise InputError(what=f"there is no body called '{name}'", where="--on / --bodies",
+                     todo=f"Use figure, {', '.join(known)}, or a .glb packed by the house.")
+
+
+def write_whole(path: Path, data: bytes) -> None:
+    """Write `data` to `path` so that a failure leaves no partial file."""
+    if not path.parent.is_dir():
+        raise InputError(what="there is no such folder", where=str(path.parent), todo="Make it first, or name another.")
+    with tempfile.NamedTemporaryFile(dir=path.parent, delete=False) as part:
+        part.write(data)
+    Path(part.name).chmod(0o644)
+    Path(part.name).replace(path)
+
+
+def _report(to: str | None, report: dict[str, Any]) -> None:
+    text = orjson.dumps(report, option=orjson.OPT_INDENT_2 | orjson.OPT_SERIALIZE_NUMPY)
+    if to == "-":
+        sys.stdout.write(text.decode() + "\n")
+    elif to:
+        write_whole(Path(to), text)
+
+
+@app.command()
+def body(out: Out, shape: Annotated[list[str] | None, typer.Option(help="name=value, -1..1; may be repeated.")] = None,
+         level: Annotated[int, typer.Option(help="1 cloth proxy, 2 default.")] = 2) -> None:
+    """Write the figure at shape settings as a pack with no piece."""
+    settings = {}
+    for item in shape or []:
+        name, _, value = item.partition("=")
+        try:
+            settings[name] = float(value)
+        except ValueError:
+            raise InputError(what=f"'{item}' is not name=value", where="--shape", todo="Write it like --shape girth=0.5.") from None
+    base = figure(level)
+    wearer = shaped(base, shape_values(base, settings))
+    made = Body(wearer.points, base.triangles, wearer.skeleton, base.skin, base.shapes, base.deltas, base.joint_deltas, wearer.shape, base.floor)
+    write_whole(out, write_pack(Pack(made, "figure", (), {"figure": settings}, {n: POSES[n] for n in DEMO_POSES})))
+    typer.echo(f"{out}: {len(made.base)} vertices, {len(made.skeleton.names)} joints, stature {made.base[:, 1].max() * 100:.1f} cm")
+
+
+@app.command()
+def receive(file: Path, out: Out, units: str = "auto", up: str = "auto", json: Json = None) -> None:
+    """Put a piece right (unit, up axis, unused points) and write it as a pack on the figure, unfitted."""
+    state = _received(file, units, up, figure())
+    _report(json, state.report["receive"])
+    write_whole(out, write_pack(Pack(figure(), "figure", (PackedPiece(file.stem, "top", state, 0.0),), {}, {})))
+    found = state.report["receive"]
+    typer.echo(f"{out}: {found['unit_word']}, {found['up']} up, {found['parts']} parts, {found['size'][1] * 100:.1f} cm high")
+
+
+def _received(file: Path, units: str, up: str, base: Body) -> Piece:
+    if units not in ("auto", "m", "cm", "mm", "in") or up not in ("auto", "y", "z"):
+        raise InputError(what=f"units '{units}', up '{up}'", where="--units / --up", todo="Units: m, cm, mm, in, auto. Up: y, z, auto.")
+    wearer = shaped(base, base.made_at)
+    return run_step(Piece(read_piece_file(file), base.made_at), wearer, Receive(unit=units, up=up))  # type: ignore[arg-type]
+
+
+@app.command()
+def fit(piece: Path, out: Out, on: Annotated[str, typer.Option(help="A wearer of the stock, or a .glb.")] = "figure",
+        category: str = "top", joint: Annotated[str | None, typer.Option(help="Carry a rigid piece by this joint.")] = None,
+        units: str = "auto", up: str = "auto", ease: Annotated[float, typer.Option(help="In mm.")] = 9.0,
+        json: Json = None) -> None:
+    """Receive, fit, bind and follow a piece on a body, and pack it."""
+    categories = ("top", "bottom", "dress", "suit", "footwear", "glove", "hair", "rigid")
+    if category not in categories:
+        raise InputError(what=f"there is no category '{category}'", where="--category", todo=f"Use one of {', '.join(categories)}.")
+    if not 0 <= ease <= 200:
+        raise InputError(what=f"an ease of {ease} mm", where="--ease", todo="Give 0 to 200 mm.")
+    who, base = body_named(on)
+    wearer = shaped(base, base.made_at)
+    if joint is not None:
+        wearer.skeleton.index(joint)
+    state = _received(piece, units, up, base)
+    if joint is not None:
+        skin, deltas = carry(len(state.mesh.points), wearer, joint)
+        state = Piece(state.mesh, state.made_at, skin, deltas, {**state.report, "carry": {"joint": joint}})
+    else:
+        for step in (Fit(ease=ease / 1000), Bind(), Follow()):
+            state = run_step(state, wearer, step)
+    settings = dict(zip(base.shapes, base.made_at.tolist(), strict=True))
+    cast = {who: settings, **{n: s for n, s in CAST.items() if n != who and set(s) <= set(base.shapes)}}
+    packed = PackedPiece(piece.stem.replace("-", " ").capitalize(), category, state, ease / 1000)
+    write_whole(out, write_pack(Pack(base, who, (packed,), cast, {n: POSES[n] for n in DEMO_POSES})))
+    _report(json, state.report)
+    short = state.report.get("fit", {}).get("below_ease", 0)
+    typer.echo(f"{out}: on {who}, {len(state.mesh.points)} vertices, {short} below the ease of {ease:g} mm", err=json == "-")
+    if short:
+        raise typer.Exit(1)
+
+
+def _choose(names: str | None, all_names: list[str], where: str) -> list[str]:
+    if not names:
+        return all_names
+    by_slug = {slug(n): n for n in all_names}
+    chosen = []
+    for name in names.split(","):
+        if slug(name) not in by_slug:
+            raise InputError(what=f"there is no '{name.strip()}'", where=where, todo=f"There are {', '.join(by_slug)}.")
+        chosen.append(by_slug[slug(name)])
+    return chosen
+
+
+@app.command()
+def trial(pack: Path, bodies: Annotated[str | None, typer.Option(help="Wearers, by comma; all of the pack's cast if left out.")] = None,
+          poses: Annotated[str | None, typer.Option(help="Poses, by comma.")] = None, json: Json = None,
+          sheet: Annotated[Path | None, typer.Option(help="Write the sheet as PNG.")] = None) -> None:
+    """Measure a pack on every wearer in every pose. Exit 1 when a cell does not hold."""
+    packed = read_pack(read_file(pack), str(pack))
+    cast = dict(packed.cast) or {packed.wearer: dict(zip(packed.body.shapes, packed.body.made_at.tolist(), strict=True))}
+    cast |= {n: s for n, s in CAST.items() if n not in cast and set(s) <= set(packed.body.shapes)}
+    who = _choose(bodies, list(cast) if bodies else list(packed.cast) or list(cast), "--bodies")
+    names = _choose(poses, list(POSES) if poses else list(DEMO_POSES), "--poses")
+    cells: dict[tuple[str, str], tuple[dict, np.ndarray]] = {}
+    for wearer, pose, dressed, cell in run_trial(packed.body, packed.dressed(), {w: cast[w] for w in who}, {p: pose_named(p) for p in names}):
+        cells[wearer, pose] = (cell.figures, cell_portrait(dressed, cell, (180, 240)) if sheet else np.zeros((1, 1, 3), np.uint8))
+        typer.echo(f"{wearer:12s} {pose:10s} {cell.figures['clearance_mm']:7.2f} mm {cell.figures['area_cm2']:8.3f} cm2  "
+                   + ("holds" if cell.figures["holds"] else "shows through"), err=json == "-")
+    report = {"pack": pack.name, "cells": [{"wearer": w, "pose": p, **figures} for (w, p), (figures, _) in cells.items()]}
+    report["holds"] = all(c["holds"] for c in report["cells"])
+    _report(json, report)
+    if sheet:
+        write_whole(sheet, write_sheet(", ".join(p.name for p in packed.pieces), who, names, cells))
+    if not report["holds"]:
+        raise typer.Exit(1)
+
+
+@app.command()
+def clear(pack: Path, out: Out, ease: Annotated[float, typer.Option(help="In mm.")] = 4.0, json: Json = None) -> None:
+    """Ease the outermost piece out in every cell of the pack's cast where something shows through. Exit 1 if some is left."""
+    packed = read_pack(read_file(pack), str(pack))
+    if not packed.pieces:
+        raise InputError(what="the pack holds no piece", where=str(pack), todo="Give a pack made with ./heron fit.")
+    last, rows = packed.pieces[-1], []
+    piece = last.piece
+    for wearer, settings in packed.cast.items():
+        for pose in DEMO_POSES:
+            piece, row = clear_cell(piece, packed.body, shape_values(packed.body, settings), POSES[pose], ease / 1000)
+            rows.append({"wearer": wearer, "pose": pose, **row})
+    pieces = (*packed.pieces[:-1], PackedPiece(last.name, last.category, piece, last.ease))
+    poses = {n: POSES[n] for n in DEMO_POSES}
+    write_whole(out, write_pack(Pack(packed.body, packed.wearer, pieces, packed.cast, poses)))
+    _report(json, {"cells": rows})
+    left = sum(r["after"]["places"] for r in rows if "after" in r)
+    typer.echo(f"{out}: {left} places left of {sum(r['before']['places'] for r in rows if 'before' in r)}", err=json == "-")
+    if left:
+        raise typer.Exit(1)
+
+
+def main() -> None:
+    """Run a command; what the user can mend is one line on stderr and exit 2."""
+    try:
+        app()
+    except HeronError as error:
+        sys.stderr.write(f"heron: {error}\n")
+        sys.exit(2)
+    except OSError as error:
+        sys.stderr.write(f"heron: {error.filename or 'the disk'}: {error.strerror}. Check the path and the free space.\n")
+        sys.exit(2)
+
+
+if __name__ == "__main__":
+    main()

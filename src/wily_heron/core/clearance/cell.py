@@ -1,0 +1,91 @@
+"""One cell of the trial sheet: an outfit on one wearer in one pose, measured."""
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from ..figure.body import Wearer
+from ..figure.pose import Pose, pose_matrices
+from ..figure.skinning import skin_points
+from ..piece.state import Piece
+from ..space.tree import TriangleTree
+from .cover import Cover, cover
+from .find import Found, find
+from .regions import dominant_joint, region_name
+
+CLEAN_AREA = 1e-5
+"""A cell with at most 0.1 cm2 of visible poke-through holds."""
+
+
+@dataclass(frozen=True)
+class Layer:
+    """One over-layer in a cell: its name, posed points (n, 3), tree, and what the pair with the layer under it shows."""
+
+    name: str
+    points: np.ndarray
+    tree: TriangleTree
+    found: Found
+
+
+@dataclass(frozen=True)
+class CellResult:
+    """A measured cell: posed body points, the layers from the innermost out, and the figures in plain types."""
+
+    body_points: np.ndarray
+    layers: tuple[Layer, ...]
+    figures: dict
+
+
+class Dressed:
+    """A wearer with pieces on, innermost first: what can be kept between cells of the same wearer is kept here."""
+
+    def __init__(self, wearer: Wearer, pieces: dict[str, Piece]) -> None:
+        self.wearer = wearer
+        self.names = list(pieces)
+        self.pieces = [pieces[name] for name in self.names]
+        self.rest = [piece.at(wearer.shape) for piece in self.pieces]
+        self.body_tree = TriangleTree(wearer.points, wearer.body.triangles)
+        self._trees = [TriangleTree(rest, p.mesh.triangles) for rest, p in zip(self.rest, self.pieces, strict=True)]
+        self.covers: list[Cover] = []
+        under, triangles = wearer.points, wearer.body.triangles
+        for rest, piece in zip(self.rest, self.pieces, strict=True):
+            self.covers.append(cover(under, triangles, rest, piece.mesh.triangles))
+            under, triangles = rest, piece.mesh.triangles
+
+    def measure(self, pose: Pose) -> CellResult:
+        """Return the cell in `pose`: every neighbouring pair of layers, skin included. A piece not yet bound stays at rest."""
+        matrices = pose_matrices(self.wearer, pose)
+        body = skin_points(self.wearer.points, self.wearer.body.skin, matrices)
+        self.body_tree.refit(body)
+        posed = [rest if p.skin is None else skin_points(rest, p.skin, matrices) for rest, p in zip(self.rest, self.pieces, strict=True)]
+        for tree, points in zip(self._trees, posed, strict=True):
+            tree.refit(points)
+        blockers = [self.body_tree, *self._trees]
+        layers, under, triangles = [], body, self.wearer.body.triangles
+        for i, (name, piece) in enumerate(zip(self.names, self.pieces, strict=True)):
+            found = find(under, triangles, self._trees[i], self.covers[i], blockers)
+            layers.append(Layer(name, posed[i], self._trees[i], found))
+            under, triangles = posed[i], piece.mesh.triangles
+        return CellResult(body, tuple(layers), self._figures(layers))
+
+    def clearance_map(self, layer: int, cell: CellResult) -> np.ndarray:
+        """Return `(n,) float32` signed clearance in metres of a layer's vertices over the skin, in a measured cell."""
+        self.body_tree.refit(cell.body_points)
+        signed, _ = self.body_tree.signed_distance(cell.layers[layer].points)
+        return signed.astype(np.float32)
+
+    def _figures(self, layers: list[Layer]) -> dict:
+        pairs, under = [], "Skin"
+        for i, layer in enumerate(layers):
+            skin = self.wearer.body.skin if i == 0 else self.pieces[i - 1].skin
+            places = []
+            for place in layer.found.places:
+                name = under if skin is None else region_name(self.wearer.skeleton.names[dominant_joint(skin, place.vertices)])
+                places.append({"name": name, "depth_mm": round(1000 * place.depth, 2), "area_cm2": round(1e4 * place.area, 3),
+                               "centre": [round(float(x), 4) for x in place.centre]})
+            pairs.append({"over": layer.name, "under": under, "clearance_mm": round(1000 * layer.found.least, 2),
+                          "area_cm2": round(1e4 * layer.found.area, 3), "places": places})
+            under = layer.name
+        area = sum(p["area_cm2"] for p in pairs)
+        return {"clearance_mm": min((p["clearance_mm"] for p in pairs), default=40.0), "area_cm2": round(area, 3),
+                "places": sum(len(p["places"]) for p in pairs), "holds": area <= 1e4 * CLEAN_AREA, "pairs": pairs}

@@ -1,0 +1,29 @@
+"""Names for places on the body, from the joints that carry them."""
+
+import numpy as np
+
+from ..figure.skeleton import Skin
+
+_TRUNK = {
+    "humanoid_root": "pelvis", "sacroiliac": "hip", "vl5": "belly", "vl3": "waist", "vl1": "waist", "vt10": "ribs", "vt6": "chest",
+    "vt1": "neck base", "vc4": "neck", "skullbase": "head",
+}
+_LIMB = {
+    "sternoclavicular": "shoulder", "shoulder": "shoulder", "shoulder_twist": "upper arm", "elbow": "elbow", "elbow_twist": "forearm",
+    "radiocarpal": "hand", "hip": "thigh", "hip_twist": "thigh", "knee": "knee", "talocrural": "ankle", "metatarsophalangeal": "foot",
+}
+
+
+def region_name(joint: str) -> str:
+    """Return the plain name of the body region a joint carries, like `left thigh`."""
+    if joint in _TRUNK:
+        return _TRUNK[joint]
+    side, _, rest = joint.partition("_")
+    if side in ("l", "r"):
+        return f"{'left' if side == 'l' else 'right'} {_LIMB.get(rest, 'hand')}"
+    return joint.replace("_", " ")
+
+
+def dominant_joint(skin: Skin, rows: np.ndarray) -> int:
+    """Return the joint with the greatest weight over vertices `rows`."""
+    return int(np.argmax(np.bincount(skin.joints[rows].ravel(), skin.weights[rows].ravel())))

@@ -1,0 +1,71 @@
+"""How wearers, pieces and trial cells are pictured: one view, one palette."""
+
+import numpy as np
+
+from ..clearance.cell import CellResult, Dressed
+from ..mesh.mesh import Mesh
+from .picture import Sitter, View, picture
+
+SKIN = (0.80, 0.755, 0.68)
+CORAL = (0.831, 0.318, 0.184)
+
+
+def piece_colours(mesh: Mesh) -> np.ndarray:
+    """Return `(n, 3)` the display colour of each vertex: its material's, lifted from linear to display."""
+    colours = np.array([m.colour for m in mesh.materials])
+    out = np.zeros((len(mesh.points), 3))
+    out[mesh.triangles] = colours[mesh.triangle_material][:, None, :]
+    return np.clip(out, 0, 1) ** (1 / 1.6)
+
+
+def body_portrait(points: np.ndarray, triangles: np.ndarray, size: tuple[int, int], alpha: bool = True) -> np.ndarray:
+    """Return a picture of a standing or posed body, three-quarter view, filling the height."""
+    return picture([Sitter(points, triangles, SKIN)], _view(points, size), size, alpha=alpha)
+
+
+def piece_portrait(mesh: Mesh, size: tuple[int, int]) -> np.ndarray:
+    """Return a picture of a piece on its own."""
+    return picture([Sitter(mesh.points, mesh.triangles, piece_colours(mesh))], _view(mesh.points, size), size, alpha=True)
+
+
+def cell_portrait(dressed: Dressed, cell: CellResult, size: tuple[int, int], alpha: bool = False) -> np.ndarray:
+    """Return a picture of a measured cell with what shows through in coral, drawn through the cloth as well."""
+    triangles = dressed.wearer.body.triangles
+    sitters = [Sitter(cell.body_points, triangles, SKIN)]
+    for layer, piece in zip(cell.layers, dressed.pieces, strict=True):
+        sitters.append(Sitter(layer.points, piece.mesh.triangles, piece_colours(piece.mesh)))
+    worst = next((p for layer in cell.layers for p in layer.found.places), None)
+    view = _view(cell.body_points, size, yaw=_facing(worst, cell.body_points))
+    image = picture(sitters, view, size, alpha=alpha)
+    for layer in cell.layers:
+        for place in layer.found.places:
+            _ring(image, view, place.centre, size)
+    return image
+
+
+def _facing(place, points: np.ndarray) -> float:
+    """The quarter view that looks at the worst place, else three-quarters from the front."""
+    if place is None:
+        return 0.42
+    away = place.centre - points.mean(axis=0)
+    behind = away[2] < -0.02
+    return (np.pi if behind else 0.0) + (0.42 if (away[0] >= 0) != behind else -0.42)
+
+
+def _view(points: np.ndarray, size: tuple[int, int], yaw: float = 0.42) -> View:
+    low, high = points.min(axis=0), points.max(axis=0)
+    centre = (low + high) / 2
+    width = max(np.hypot(*(high - low)[[0, 2]]) * 0.92, 0.1)
+    height = max((high[1] - low[1]) * 1.10, width * size[1] / size[0])
+    return View((float(centre[0]), float(centre[1]), float(centre[2])), float(height), yaw, 0.08)
+
+
+def _ring(image: np.ndarray, view: View, centre: np.ndarray, size: tuple[int, int]) -> None:
+    local = (centre - np.asarray(view.centre)) @ view.axes().T
+    scale = size[1] / view.height
+    x, y = size[0] / 2 + local[0] * scale, size[1] / 2 - local[1] * scale
+    yy, xx = np.mgrid[: size[1], : size[0]]
+    gap = np.abs(np.hypot(xx - x, yy - y) - 0.035 * size[1])
+    cover = np.clip(1.6 - gap, 0, 1)[:, :, None]
+    colour = np.array([*CORAL, 1.0][: image.shape[2]]) * 255
+    image[:] = (image * (1 - cover) + colour * cover).astype(np.uint8)

@@ -1,0 +1,101 @@
+"""Running a recipe: pure steps `(state, wearer, alteration) -> state`, remembered by the hash of all that led there."""
+
+import hashlib
+from collections import OrderedDict
+from dataclasses import dataclass, replace
+from threading import Lock
+
+import numpy as np
+
+from ..clearance.clear import clear
+from ..errors import InputError
+from ..figure.body import Body, Wearer, shape_values, shaped
+from ..figure.pose_library import pose_named
+from ..mesh.mesh import Mesh
+from .bind import bind, follow
+from .fit import fit
+from .place import place
+from .receive import receive
+from .recipe import ORDER, Alteration, Bind, Clear, Fit, Follow, Place, Receive, Recipe
+from .state import Piece
+
+_MEMO: OrderedDict[str, Piece] = OrderedDict()
+_MEMO_SIZE = 48
+_LOCK = Lock()
+
+
+@dataclass(frozen=True)
+class Source:
+    """A received mesh under its content hash, which names it in the memo."""
+
+    mesh: Mesh
+    digest: str
+
+
+def evaluate(source: Source, recipe: Recipe, body: Body, body_digest: str = "figure") -> Piece:
+    """Return the piece after all steps of `recipe` on `body`. Steps whose past has not changed are not run again.
+
+    Raises `InputError` for steps out of order and for what a step itself finds wrong.
+    """
+    check_order(recipe)
+    made_on = shape_values(body, recipe.made_on)
+    wearer = shaped(body, made_on)
+    state = Piece(source.mesh, made_on)
+    digest = hashlib.sha256(f"{source.digest}|{body_digest}|{made_on.tolist()}".encode())
+    for step in recipe.steps:
+        digest.update(step.model_dump_json().encode())
+        key = digest.hexdigest()
+        with _LOCK:
+            known = _MEMO.get(key)
+            if known is not None:
+                _MEMO.move_to_end(key)
+        state = known if known is not None else run_step(state, wearer, step)
+        with _LOCK:
+            _MEMO[key] = state
+            while len(_MEMO) > _MEMO_SIZE:
+                _MEMO.popitem(last=False)
+    return state
+
+
+def check_order(recipe: Recipe) -> None:
+    """Raise `InputError` unless the steps stand in working order, each kind once (clear may be repeated)."""
+    places = [ORDER.index(step.kind) for step in recipe.steps]
+    for before, after in zip(places, places[1:], strict=False):
+        if after < before or (after == before and ORDER[after] != "clear"):
+            raise InputError(what=f"the step '{ORDER[after]}' cannot come after '{ORDER[before]}'", where="the recipe",
+                             todo=f"Keep the working order: {', '.join(ORDER)}.")
+    if any(p >= ORDER.index("clear") for p in places) and ORDER.index("bind") not in places:
+        raise InputError(what="the piece is not bound yet", where="the clear step", todo="Bind it first, then clear it.")
+
+
+def run_step(state: Piece, wearer: Wearer, step: Alteration) -> Piece:
+    """Return the state after one step; `report` gains what the step found."""
+    mesh, body = state.mesh, wearer.body
+    match step:
+        case Receive():
+            got = receive(mesh, step, float(wearer.points[:, 1].max()))
+            return _after(state, step, got.found, mesh=got.mesh)
+        case Place():
+            points = place(mesh.points, step)
+            return _after(state, step, {"moved": float(np.linalg.norm(step.move))}, mesh=mesh.moved(points))
+        case Fit():
+            got = fit(mesh.points, mesh.triangles, wearer.points, body.triangles, step)
+            return _after(state, step, got.report, mesh=mesh.moved(got.points))
+        case Bind():
+            skin, report = bind(mesh.points, mesh.triangles, wearer, step)
+            return _after(state, step, report, skin=skin)
+        case Follow():
+            deltas, report = follow(mesh.points, mesh.triangles, wearer)
+            return _after(state, step, report, deltas=deltas)
+        case Clear():
+            done, reports = state, []
+            for cell in step.cells:
+                done, report = clear(done, body, shape_values(body, cell.shape), pose_named(cell.pose), step.ease)
+                reports.append({"pose": cell.pose, **report})
+            cleared = sum(r["after"]["places"] == 0 for r in reports if "after" in r)
+            return _after(done, step, {"cells": reports, "cleared": cleared, "of": len(reports)})
+
+
+def _after(state: Piece, step: Alteration, report: dict, **changes) -> Piece:
+    past = state.report.get("clear", []) if step.kind == "clear" else None
+    return replace(state, report={**state.report, step.kind: [*past, report] if past is not None else report}, **changes)

@@ -1,0 +1,34 @@
+"""A pack: a body with its pieces, as it leaves the house."""
+
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+
+from ..figure.body import Body
+from ..figure.pose import Pose
+from .state import Piece
+
+
+@dataclass(frozen=True)
+class PackedPiece:
+    """One piece in a pack, with its name, category and the ease (metres) it was fitted to."""
+
+    name: str
+    category: str
+    piece: Piece
+    ease: float = 0.009
+
+
+@dataclass(frozen=True)
+class Pack:
+    """A body standing at `body.made_at`, pieces innermost first, the cast and poses that go along as clips, and checks."""
+
+    body: Body
+    wearer: str
+    pieces: tuple[PackedPiece, ...]
+    cast: Mapping[str, Mapping[str, float]] = field(default_factory=dict)
+    poses: Mapping[str, Pose] = field(default_factory=dict)
+    clearance: dict = field(default_factory=dict)
+
+    def dressed(self) -> dict[str, Piece]:
+        """Return the pieces by name, innermost first."""
+        return {p.name: p.piece for p in self.pieces}

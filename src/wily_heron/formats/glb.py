@@ -1,0 +1,100 @@
+"""The binary glTF 2.0 container: arrays to accessors and back."""
+
+import json
+import struct
+from typing import Any
+
+import numpy as np
+
+from ..core.errors import InputError
+
+_COMPONENT = {np.dtype(np.uint8): 5121, np.dtype(np.uint16): 5123, np.dtype(np.uint32): 5125, np.dtype(np.float32): 5126,
+              np.dtype(np.int8): 5120, np.dtype(np.int16): 5122}
+_DTYPE = {code: dtype for dtype, code in _COMPONENT.items()}
+_WIDTH = {"SCALAR": 1, "VEC2": 2, "VEC3": 3, "VEC4": 4, "MAT4": 16}
+_TODO = "Export it again as binary glTF 2.0 (.glb) with its buffer inside."
+
+
+class GlbWriter:
+    """Collects arrays in one buffer and the JSON around them."""
+
+    def __init__(self) -> None:
+        self.json: dict[str, Any] = {"asset": {"version": "2.0", "generator": "Wily Heron"}, "accessors": [], "bufferViews": []}
+        self._chunks: list[bytes] = []
+        self._length = 0
+
+    def accessor(self, array: np.ndarray, kind: str, target: int | None = None, bounds: bool = False) -> int:
+        """Append `array` and return its accessor; `target` 34962 for vertices, 34963 for indices."""
+        data = np.ascontiguousarray(array)
+        raw = data.tobytes()
+        view: dict[str, Any] = {"buffer": 0, "byteOffset": self._length, "byteLength": len(raw)}
+        if target:
+            view["target"] = target
+        raw += b"\0" * (-len(raw) % 4)
+        self._chunks.append(raw)
+        self._length += len(raw)
+        self.json["bufferViews"].append(view)
+        entry: dict[str, Any] = {"bufferView": len(self.json["bufferViews"]) - 1, "componentType": _COMPONENT[data.dtype],
+                                 "count": data.size // _WIDTH[kind], "type": kind}
+        if bounds:
+            flat = data.reshape(-1, _WIDTH[kind])
+            entry["min"], entry["max"] = flat.min(axis=0).tolist(), flat.max(axis=0).tolist()
+        self.json["accessors"].append(entry)
+        return len(self.json["accessors"]) - 1
+
+    def bytes(self) -> bytes:
+        """Return the file."""
+        self.json["buffers"] = [{"byteLength": self._length}]
+        text = json.dumps(self.json, separators=(",", ":"), allow_nan=False).encode()
+        text += b" " * (-len(text) % 4)
+        total = 12 + 8 + len(text) + 8 + self._length
+        head = struct.pack("<4sII", b"glTF", 2, total) + struct.pack("<I4s", len(text), b"JSON") + text
+        return b"".join([head, struct.pack("<I4s", self._length, b"BIN\0"), *self._chunks])
+
+
+class GlbReader:
+    """A parsed .glb: `json` and arrays by accessor. Only the embedded buffer is read; nothing is fetched."""
+
+    def __init__(self, data: bytes, name: str) -> None:
+        self.name = name
+        if not data:
+            raise InputError(what="the file is empty", where=name, todo=_TODO)
+        if len(data) < 20 or data[:4] != b"glTF":
+            raise InputError(what="it is not a binary glTF file", where=name, todo=_TODO)
+        _, version, total = struct.unpack_from("<4sII", data)
+        if version != 2 or total > len(data):
+            raise InputError(what=f"the file says {total} bytes and holds {len(data)}" if version == 2 else f"glTF version {version}",
+                             where=name, todo="The file is cut off or too old: export it again.")
+        length, kind = struct.unpack_from("<I4s", data, 12)
+        if kind != b"JSON" or 20 + length > len(data):
+            raise self._damaged("its first part is not JSON")
+        try:
+            self.json = json.loads(data[20:20 + length])
+        except ValueError:
+            raise self._damaged("its JSON cannot be read") from None
+        if not isinstance(self.json, dict):
+            raise self._damaged("its JSON is not an object")
+        at = 20 + length
+        self._bin = data[at + 8: at + 8 + struct.unpack_from("<I", data, at)[0]] if at + 8 <= len(data) else b""
+
+    def _damaged(self, what: str) -> InputError:
+        return InputError(what=what, where=self.name, todo=_TODO)
+
+    def array(self, index: int) -> np.ndarray:
+        """Return accessor `index` as `(count, width)` (or `(count,)` for scalars); raises `InputError` when out of bounds."""
+        try:
+            a = self.json["accessors"][index]
+            view = self.json["bufferViews"][a["bufferView"]]
+            dtype, width, count = np.dtype(_DTYPE[a["componentType"]]), _WIDTH[a["type"]], int(a["count"])
+            start = int(view.get("byteOffset", 0)) + int(a.get("byteOffset", 0))
+            stride = int(view.get("byteStride", 0)) or dtype.itemsize * width
+            end = start + stride * (count - 1) + dtype.itemsize * width if count else start
+            if count < 0 or start < 0 or stride < dtype.itemsize * width or end > len(self._bin) or "sparse" in a:
+                raise self._damaged(f"accessor {index} asks for {end} bytes of {len(self._bin)}")
+        except (KeyError, IndexError, TypeError, ValueError):
+            raise self._damaged(f"accessor {index} is damaged") from None
+        raw = np.ndarray((count, width), dtype, self._bin, start, (stride, dtype.itemsize))
+        if dtype == np.float32 and not np.isfinite(raw).all():
+            raise InputError(what=f"accessor {index} holds numbers that are not finite", where=self.name,
+                             todo="Find and delete the broken points in the program it came from, then export again.")
+        return raw[:, 0].copy() if a["type"] == "SCALAR" else raw.copy()

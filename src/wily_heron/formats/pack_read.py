@@ -1,0 +1,86 @@
+"""A .glb written to the pack contract, back to core types."""
+
+from typing import Any
+
+import numpy as np
+
+from ..core.errors import InputError
+from ..core.figure.body import Body
+from ..core.figure.skeleton import Skeleton, Skin
+from ..core.mesh.mesh import Material, Mesh
+from ..core.piece.pack import Pack, PackedPiece
+from ..core.piece.state import Piece
+from .glb import GlbReader
+
+
+def read_pack(data: bytes, name: str) -> Pack:
+    """Return the pack in `data`; raises `InputError` naming what is missing or damaged."""
+    file = GlbReader(data, name)
+    try:
+        return _pack(file)
+    except (KeyError, IndexError, TypeError, ValueError, AttributeError) as bad:
+        raise InputError(what=f"it is not a whole pack ({type(bad).__name__}: {bad})", where=name,
+                         todo="Give a .glb packed by the Packing room, ./heron fit or ./heron body.") from None
+
+
+def _pack(file: GlbReader) -> Pack:
+    j = file.json
+    extras: dict[str, Any] = j["scenes"][j.get("scene", 0)].get("extras", {}).get("wily_heron", {})
+    if not extras:
+        raise InputError(what="the scene carries no wily_heron notes", where=file.name,
+                         todo="Give a .glb packed by the Packing room, ./heron fit or ./heron body.")
+    joints = j["skins"][0]["joints"]
+    names = tuple(str(j["nodes"][i]["name"]) for i in joints)
+    parents = np.full(len(joints), -1, np.int32)
+    for row, node in enumerate(joints):
+        for child in j["nodes"][node].get("children", []):
+            parents[joints.index(child)] = row
+    inverse = file.array(j["skins"][0]["inverseBindMatrices"]).reshape(-1, 4, 4)
+    skeleton = Skeleton(names, parents, -inverse[:, 3, :3].astype(np.float64))
+    by_name = {n.get("name"): n for n in j["nodes"] if "mesh" in n}
+    mesh, skin, deltas, shapes = _mesh(file, by_name["body"]["mesh"], len(joints))
+    made_at = np.array([float(extras["wearer"]["shape"].get(s, 0.0)) for s in shapes])
+    moves = np.array([extras["joint_moves"][s] for s in shapes]).reshape(len(shapes), len(joints), 3)
+    floor = np.array(extras.get("floor_vertices", []), np.int64)
+    body = Body(mesh.points, mesh.triangles, skeleton, skin, shapes, deltas, moves, made_at, floor[floor < len(mesh.points)])
+    pieces = []
+    for entry in extras.get("pieces", []):
+        mesh, skin, deltas, _ = _mesh(file, by_name[entry["node"]]["mesh"], len(joints))
+        pieces.append(PackedPiece(entry["name"], entry["category"], Piece(mesh, made_at, skin, deltas), entry["ease_mm"] / 1000))
+    return Pack(body, str(extras["wearer"]["name"]), tuple(pieces), extras.get("cast", {}), {}, extras.get("clearance", {}))
+
+
+def _mesh(file: GlbReader, index: int, joint_count: int):
+    """Return the welded mesh, its skin, shape deltas and shape names; split vertices with one position are one vertex again."""
+    entry = file.json["meshes"][index]
+    first = entry["primitives"][0]
+    points = file.array(first["attributes"]["POSITION"])
+    weld, rows, place = np.unique(points, axis=0, return_index=True, return_inverse=True)
+    order = np.argsort(rows, kind="stable")  # keep the file's order of first appearance
+    rank = np.empty(len(order), np.int64)
+    rank[order] = np.arange(len(order))
+    rows, place = rows[order], rank[place.ravel()]
+    triangles, material, uv, materials = [], [], [], []
+    uvs = file.array(first["attributes"]["TEXCOORD_0"]) if "TEXCOORD_0" in first["attributes"] else None
+    for k, primitive in enumerate(entry["primitives"]):
+        t = file.array(primitive["indices"]).astype(np.int64).reshape(-1, 3)
+        if t.size and t.max() >= len(points):
+            raise InputError(what=f"a face points to vertex {int(t.max())} of {len(points)}", where=f"{file.name}, mesh {entry['name']}",
+                             todo="The file is cut off or damaged: export it again.")
+        triangles.append(place[t])
+        material.append(np.full(len(t), k))
+        if uvs is not None:
+            uv.append(np.stack([uvs[t][..., 0], 1.0 - uvs[t][..., 1]], axis=-1))
+        m = file.json["materials"][primitive["material"]]
+        pbr = m.get("pbrMetallicRoughness", {})
+        materials.append(Material(m.get("name", "cloth"), tuple(pbr.get("baseColorFactor", [0.6] * 4)[:3]),
+                                  pbr.get("roughnessFactor", 0.8), pbr.get("metallicFactor", 0.0)))
+    joints = file.array(first["attributes"]["JOINTS_0"]).astype(np.int32)[rows]
+    if joints.max() >= joint_count:
+        raise InputError(what=f"a vertex follows joint {int(joints.max())} of {joint_count}", where=file.name, todo="Export it again.")
+    skin = Skin(np.ascontiguousarray(joints), file.array(first["attributes"]["WEIGHTS_0"])[rows])
+    targets = first.get("targets", [])
+    deltas = np.array([file.array(t["POSITION"])[rows] for t in targets], np.float32).reshape(len(targets), len(rows), 3)
+    mesh = Mesh(points[rows], np.concatenate(triangles).astype(np.int32), np.concatenate(uv).astype(np.float32) if uv else None,
+                np.concatenate(material).astype(np.int32), materials=tuple(materials))
+    return mesh, skin, deltas, tuple(entry.get("extras", {}).get("targetNames", []))
