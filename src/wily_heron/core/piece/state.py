@@ -1,6 +1,6 @@
 """A piece as it stands after some steps of its recipe."""
 
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from typing import Any
 
 import numpy as np
@@ -28,3 +28,7 @@ class Piece:
             return self.mesh.points
         change = (shape - self.made_at).astype(np.float32)
         return self.mesh.points + np.tensordot(change, self.deltas, axes=1)
+
+    def standing_on(self, shape: np.ndarray) -> "Piece":
+        """Return the same piece resting on shape values (s,): its points moved there, its deltas unchanged."""
+        return replace(self, mesh=self.mesh.moved(self.at(shape)), made_at=shape)

@@ -1,0 +1,65 @@
+"""./heron test: linters, type checkers, and all the tests."""
+
+import os
+import subprocess
+import sys
+import time
+from collections.abc import Sequence
+from pathlib import Path
+
+from . import debian, venv, web
+from .place import PYTHON, ROOT, VENV, LaunchError, environment, stage
+
+PARTS = ("lint", "core", "formats", "store", "api", "browser")
+_FOLDERS = {"core": ["tests/core"], "formats": ["tests/formats"], "store": ["tests/store"], "api": ["tests/api"], "browser": ["tests/browser"]}
+
+
+def test(argv: list[str]) -> None:
+    """Run all parts, or those named; further arguments after -- go to pytest. Exit 1 if any fails."""
+    more = argv[argv.index("--") + 1:] if "--" in argv else []
+    parts = [a for a in argv[: argv.index("--")] if a] if "--" in argv else argv
+    unknown = [p for p in parts if p not in PARTS]
+    if unknown:
+        raise LaunchError(f"there is no part '{unknown[0]}'; the parts are {', '.join(PARTS)}")
+    parts = list(parts) or list(PARTS)
+    needs_server = bool({"store", "api", "browser"} & set(parts))
+    with stage("Debian packages") as note:
+        note.append(debian.ensure(postgres=needs_server, browser="browser" in parts))
+    with stage("Python packages") as note:
+        note.append(venv.ensure(dev=True))
+    if {"lint", "browser", "formats"} & set(parts):
+        with stage("web packages") as note:
+            note.append(web.ensure_packages())
+    if "browser" in parts:
+        with stage("web part") as note:
+            note.append(web.ensure_built())
+    with stage("kernels") as note:
+        note.append(venv.warm())
+    failed = []
+    if "lint" in parts:
+        binaries, modules = VENV / "bin", ROOT / "web" / "node_modules" / ".bin"
+        checks: list[tuple[str, list[str | Path], Path]] = [
+            ("ruff", [binaries / "ruff", "check", "src", "demo", "launch", "tests", "bench"], ROOT),
+            ("import-linter", [binaries / "lint-imports", "--no-cache"], ROOT),
+            ("pyright", [modules / "pyright", "--pythonpath", PYTHON], ROOT),
+            ("tsc", [modules / "tsc", "--noEmit"], ROOT / "web"),
+            ("biome", [modules / "biome", "ci", "src"], ROOT / "web"),
+        ]
+        failed += [name for name, command, cwd in checks if not _passes(name, command, cwd)]
+    folders = [f for p in PARTS if p in parts for f in _FOLDERS.get(p, [])]
+    if folders:
+        workers = [] if any(a.startswith("-n") for a in more) else ["-n", str(min(2, os.cpu_count() or 1)), "--dist", "loadgroup"]
+        if not _passes("pytest", [PYTHON, "-m", "pytest", *workers, *folders, *more], ROOT, quiet=False):
+            failed.append("pytest")
+    if failed:
+        sys.exit(f"heron test: failed: {', '.join(failed)}")
+
+
+def _passes(name: str, command: Sequence[str | Path], cwd: Path, quiet: bool = True) -> bool:
+    began = time.monotonic()
+    done = subprocess.run([str(c) for c in command], cwd=cwd, env=environment(), text=True, check=False,
+                          stdout=subprocess.PIPE if quiet else None, stderr=subprocess.STDOUT if quiet else None)
+    print(f"  {name:<34s}{'passed' if done.returncode == 0 else 'FAILED':<30s} {time.monotonic() - began:6.1f} s", flush=True)
+    if done.returncode and quiet:
+        print(done.stdout, flush=True)
+    return done.returncode == 0

@@ -1,0 +1,57 @@
+"""What ./heron does with its first word."""
+
+import os
+import sys
+
+from . import venv
+from .place import PYTHON, LaunchError, environment
+
+_HEADLESS = ("receive", "fit", "trial", "clear", "body")
+_HELP = """Wily Heron: a fitting room for character costume artists
+
+  ./heron start     start the application and print its URL (--help for options)
+  ./heron test      run all checks and tests, or parts of them
+  ./heron bench     measure speed beside a peer
+  ./heron worker    one more worker on a running application
+
+without a browser or a database, on files (--help on each):
+  ./heron receive FILE --out PIECE.glb         put a piece right
+  ./heron fit PIECE --on BODY --out OUT.glb    receive, fit, bind, follow, pack
+  ./heron trial PACK.glb                       measure every wearer in every pose
+  ./heron clear PACK.glb --out OUT.glb         ease out what shows through
+  ./heron body --shape girth=0.4 --out OUT.glb write a body
+"""
+
+
+def main(argv: list[str]) -> None:
+    """Run one command; what the user can mend is one line on stderr and exit 2."""
+    word, rest = (argv[0], argv[1:]) if argv else ("help", [])
+    try:
+        if word == "start":
+            from .start import start
+
+            start(rest)
+        elif word == "worker":
+            from .start import worker
+
+            worker(rest)
+        elif word == "test":
+            from .check import test
+
+            test(rest)
+        elif word == "bench":
+            venv.ensure()
+            os.execve(PYTHON, [str(PYTHON), "-m", "bench", *rest], environment())
+        elif word in _HEADLESS:
+            venv.ensure()
+            os.execve(PYTHON, [str(PYTHON), "-m", "wily_heron.cli", word, *rest], environment())
+        elif word in ("help", "-h", "--help"):
+            print(_HELP)
+        else:
+            raise LaunchError(f"there is no command '{word}'; ./heron help lists them")
+    except LaunchError as error:
+        sys.stderr.write(f"heron: {error}\n")
+        sys.exit(2)
+    except KeyboardInterrupt:
+        sys.exit(130)
+

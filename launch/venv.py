@@ -1,0 +1,41 @@
+"""The virtual environment, from the hashed lock."""
+
+import hashlib
+import subprocess
+import sys
+
+from .place import CACHE, PYTHON, ROOT, VENV, run
+
+
+def ensure(dev: bool = False) -> str:
+    """Make or bring up to date the virtual environment; return a note."""
+    lock = ROOT / "lock" / ("dev.txt" if dev else "app.txt")
+    stamp, wanted = CACHE / "venv.stamp", hashlib.sha256(lock.read_bytes()).hexdigest()
+    both = [hashlib.sha256((ROOT / "lock" / name).read_bytes()).hexdigest() for name in ("app.txt", "dev.txt")]
+    known = stamp.read_text().split() if stamp.exists() and PYTHON.exists() else []
+    if wanted in known or (not dev and both[1] in known):
+        return "up to date"
+    CACHE.mkdir(exist_ok=True)
+    if not PYTHON.exists() or subprocess.run([str(PYTHON), "-c", ""], check=False).returncode:
+        run([sys.executable, "-m", "venv", "--clear", VENV], "the virtual environment")
+    run([PYTHON, "-m", "pip", "install", "--quiet", "--disable-pip-version-check", "--require-hashes", "-r", lock], "Python packages")
+    site = next((VENV / "lib").glob("python3.*/site-packages"))
+    (site / "wily_heron.pth").write_text(f"{ROOT / 'src'}\n{ROOT}\n")
+    stamp.write_text(wanted + "\n" + (both[0] if dev else ""))
+    return "installed"
+
+
+def warm() -> str:
+    """Compile the kernels into their cache if any source has changed; return a note."""
+    sources = sorted((ROOT / "src" / "wily_heron" / "core").rglob("*.py"))
+    digest = hashlib.sha256()
+    for path in sources:
+        text = path.read_bytes()
+        if b"njit" in text:
+            digest.update(text + str(path.stat().st_mtime_ns).encode())
+    stamp = CACHE / "kernels.stamp"
+    if stamp.exists() and stamp.read_text() == digest.hexdigest():
+        return "compiled before"
+    run([PYTHON, "-m", "wily_heron.jobs.warm"], "compiling the kernels")
+    stamp.write_text(digest.hexdigest())
+    return "compiled"

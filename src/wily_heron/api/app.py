@@ -1,0 +1,50 @@
+"""The application: routers, problems, and the built web part."""
+
+import asyncio
+from collections.abc import AsyncIterator
+from contextlib import asynccontextmanager
+from pathlib import Path
+
+from fastapi import FastAPI, Request, Response
+from fastapi.staticfiles import StaticFiles
+
+from .problems import add_problem_handlers
+from .queue import resume
+from .routers import cells, events, packs, pictures, pieces, production, trials
+
+WEB = Path(__file__).parents[3] / "web" / "dist"
+
+
+@asynccontextmanager
+async def _lifespan(_: FastAPI) -> AsyncIterator[None]:
+    await asyncio.to_thread(resume)
+    listener = asyncio.create_task(events.listen_for_ever())
+    yield
+    listener.cancel()
+
+
+def make_app() -> FastAPI:
+    """Return the application; the web part is served if it has been built."""
+    app = FastAPI(title="Wily Heron", version="0.1.0", lifespan=_lifespan)
+    add_problem_handlers(app)
+    for part in (production, pieces, cells, trials, pictures, packs, events):
+        app.include_router(part.router)
+
+    @app.middleware("http")
+    async def same_origin(request: Request, call_next) -> Response:
+        """Refuse changes asked for by another site's page."""
+        origin = request.headers.get("origin")
+        if request.method not in ("GET", "HEAD") and origin and origin.split("//")[-1] != request.headers.get("host"):
+            return Response("This page is not Wily Heron's own.", 403)
+        return await call_next(request)
+
+    @app.get("/api/health")
+    def health() -> dict[str, bool]:
+        return {"ready": True}
+
+    if WEB.is_dir():
+        app.mount("/", StaticFiles(directory=WEB, html=True), name="web")
+    return app
+
+
+app = make_app()

@@ -1,0 +1,50 @@
+"""Dressed wearers kept between requests, so that moving from pose to pose measures and nothing else."""
+
+from collections import OrderedDict
+from functools import lru_cache
+from threading import Lock
+
+from ..core.clearance.cell import Dressed
+from ..core.figure.body import shape_values, shaped
+from ..core.figure.figure import figure
+from ..core.piece.state import Piece
+from ..store.arrays import bytes_piece
+from ..store.db import get_blob, transaction
+
+_KEPT: OrderedDict[tuple, tuple[Dressed, Lock]] = OrderedDict()
+_GATE = Lock()
+
+
+def worn(rows: list[dict]) -> list[tuple[str, str]]:
+    """Return (name, geometry) from the skin outwards of the pieces that stand evaluated; names are made unique."""
+    pieces: list[tuple[str, str]] = []
+    for row in sorted(rows, key=lambda r: r["rail"]):
+        if row["status"] == "done" and row["geometry_sha"]:
+            name, n = row["name"], 2
+            while any(name == other for other, _ in pieces):
+                name, n = f"{row['name']} {n}", n + 1
+            pieces.append((name, row["geometry_sha"]))
+    return pieces
+
+
+@lru_cache(maxsize=24)
+def piece_at(sha: str) -> Piece:
+    """Return the piece stored under `sha`."""
+    with transaction() as connection:
+        return bytes_piece(get_blob(connection, sha))
+
+
+def dressed_for(shape: dict[str, float], pieces: list[tuple[str, str]]) -> tuple[Dressed, Lock]:
+    """Return the dressed wearer for these settings and pieces, and the lock to hold while measuring on it."""
+    key = (tuple(sorted((n, round(v, 4)) for n, v in shape.items() if v)), tuple(pieces))
+    with _GATE:
+        if key in _KEPT:
+            _KEPT.move_to_end(key)
+            return _KEPT[key]
+    body = figure()
+    made = Dressed(shaped(body, shape_values(body, shape)), {name: piece_at(sha) for name, sha in pieces})
+    with _GATE:
+        _KEPT[key] = (made, Lock())
+        while len(_KEPT) > 6:
+            _KEPT.popitem(last=False)
+        return _KEPT[key]

@@ -1,0 +1,38 @@
+"""Errors to HTTP problem details (RFC 9457), in this one place."""
+
+import structlog
+from fastapi import FastAPI, Request
+from fastapi.exceptions import RequestValidationError
+from fastapi.responses import JSONResponse
+
+from ..core.errors import ComputeError, InputError, StorageError
+
+log = structlog.get_logger()
+
+
+def _problem(status: int, title: str, what: str, where: str, todo: str) -> JSONResponse:
+    return JSONResponse({"type": "about:blank", "status": status, "title": title, "detail": f"{where}: {what}. {todo}",
+                         "what": what, "where": where, "todo": todo}, status, media_type="application/problem+json")
+
+
+def add_problem_handlers(app: FastAPI) -> None:
+    """Teach `app` to answer the house's errors as problem details."""
+
+    @app.exception_handler(InputError)
+    def on_input(_: Request, error: InputError) -> JSONResponse:
+        return _problem(422, "This cannot be used as it is", error.what, error.where, error.todo)
+
+    @app.exception_handler(RequestValidationError)
+    def on_validation(_: Request, error: RequestValidationError) -> JSONResponse:
+        first = error.errors()[0]
+        where = ".".join(str(x) for x in first["loc"][1:]) or "the request"
+        return _problem(422, "This cannot be used as it is", str(first["msg"]).lower(), where, "Correct this value and send it again.")
+
+    @app.exception_handler(ComputeError)
+    def on_compute(_: Request, error: ComputeError) -> JSONResponse:
+        return _problem(500, "The computation failed", str(error), "the computation", "Undo the last change, or try other settings.")
+
+    @app.exception_handler(StorageError)
+    def on_storage(_: Request, error: StorageError) -> JSONResponse:
+        log.error("storage", error=str(error))
+        return _problem(503, "The store did not answer", str(error), "the database", "Start the application again; nothing saved is lost.")

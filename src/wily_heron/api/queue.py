@@ -1,0 +1,32 @@
+"""Asking for jobs from a request."""
+
+from functools import cache
+
+import procrastinate
+
+from ..store.db import database_url, run, transaction
+
+
+@cache
+def _app() -> procrastinate.App:
+    app = procrastinate.App(connector=procrastinate.SyncPsycopgConnector(conninfo=database_url()))
+    app.open()
+    return app
+
+
+def ask(task: str, priority: int = 0, **values) -> None:
+    """Put a job in the queue; greater priority goes first."""
+    _app().configure_task(task, priority=priority).defer(**values)
+
+
+def resume() -> None:
+    """Ask again for what a crash left open: edits not evaluated, cells of running trials not measured."""
+    with transaction() as connection:
+        edits = [row["id"] for row in run(connection, "waiting_edits")]
+        trials = connection.execute("select id, outfit from trial where state = 'running'").fetchall()
+        cells = [(t, c) for t in trials for c in run(connection, "cells_of", trial=t["id"]) if c["figures"] is None and c["error"] is None]
+    for edit in edits:
+        ask("evaluate_edit", priority=10, edit=edit)
+    for trial, cell in cells:
+        pieces = [part.split("=", 1) for part in trial["outfit"].split("|") if part]
+        ask("measure_cell", trial=trial["id"], wearer=cell["wearer_id"], pose=cell["pose"], pieces=pieces)

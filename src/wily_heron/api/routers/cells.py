@@ -1,0 +1,47 @@
+"""The cell on the stage, measured at once."""
+
+from fastapi import APIRouter, Response
+
+from ...core.errors import InputError
+from ...core.figure.body import shape_values, shaped
+from ...core.figure.figure import figure
+from ...core.figure.pose_library import pose_named
+from ...store.arrays import array_frame
+from ...store.db import run, transaction
+from ..dressing import dressed_for, worn
+from ..schemas import CellIn
+from .production import the_production
+
+router = APIRouter(prefix="/api", tags=["cells"])
+
+
+@router.post("/cell", response_class=Response, responses={200: {"content": {"application/octet-stream": {}}}})
+def measure(cell: CellIn) -> Response:
+    """Return the figures of a cell (frame notes) with the clearance of each piece vertex and what of the body stands out (metres)."""
+    pose = pose_named(cell.pose)
+    shape_values(figure(), cell.shape)
+    with transaction() as connection:
+        rows = run(connection, "pieces_of", production=the_production(connection)["id"])
+    pieces = worn(rows)
+    if not pieces:
+        raise InputError(what="nothing is worn yet", where="this cell", todo="Bring in a piece first.")
+    dressed, lock = dressed_for(cell.shape, pieces)
+    with lock:
+        result = dressed.measure(pose)
+        arrays = {"stands_out": result.layers[0].found.depth.astype("<f4")}
+        for i, layer in enumerate(result.layers):
+            arrays[f"clearance:{layer.name}"] = dressed.clearance_map(i, result)
+    return Response(array_frame(arrays, {"figures": result.figures}), media_type="application/octet-stream")
+
+
+@router.get("/figure", response_class=Response, responses={200: {"content": {"application/octet-stream": {}}}})
+def get_figure() -> Response:
+    """Return the figure's arrays as one frame: base, shape deltas in hundredths of a millimetre, skeleton, skin."""
+    body = figure()
+    arrays = {
+        "points": body.base, "triangles": body.triangles, "skin_joints": body.skin.joints.astype("<u2"), "skin_weights": body.skin.weights,
+        "deltas": (body.deltas * 1e5).round().astype("<i2"), "joints": body.skeleton.positions.astype("<f4"),
+        "joint_parents": body.skeleton.parents, "joint_deltas": body.joint_deltas.astype("<f4"), "floor": body.floor,
+    }
+    notes = {"joint_names": list(body.skeleton.names), "shapes": list(body.shapes), "stature": float(shaped(body, body.made_at).points[:, 1].max())}
+    return Response(array_frame(arrays, notes), media_type="application/octet-stream", headers={"Cache-Control": "no-cache"})

@@ -1,0 +1,43 @@
+"""Server-sent events: what changed, as PostgreSQL tells it."""
+
+import asyncio
+import contextlib
+from collections.abc import AsyncIterator
+
+import psycopg
+from fastapi import APIRouter, Request
+from sse_starlette.sse import EventSourceResponse
+
+from ...store.db import database_url
+
+router = APIRouter(prefix="/api", tags=["events"])
+_LISTENERS: set[asyncio.Queue[str]] = set()
+
+
+async def listen_for_ever() -> None:
+    """Hold one LISTEN connection and pass every notice to all open event streams; connect again after a break."""
+    while True:
+        with contextlib.suppress(psycopg.Error, OSError):
+            async with await psycopg.AsyncConnection.connect(database_url(), autocommit=True) as connection:
+                await connection.execute("listen wily_heron")
+                async for notice in connection.notifies():
+                    for queue in list(_LISTENERS):
+                        queue.put_nowait(notice.payload)
+        await asyncio.sleep(0.5)
+
+
+@router.get("/events")
+async def events(request: Request) -> EventSourceResponse:
+    """Stream changes as JSON: {what: piece | cast | trial, ...}."""
+    queue: asyncio.Queue[str] = asyncio.Queue()
+    _LISTENERS.add(queue)
+
+    async def stream() -> AsyncIterator[dict[str, str]]:
+        try:
+            yield {"data": '{"what":"hello"}'}
+            while not await request.is_disconnected():
+                yield {"data": await queue.get()}
+        finally:
+            _LISTENERS.discard(queue)
+
+    return EventSourceResponse(stream(), ping=10)

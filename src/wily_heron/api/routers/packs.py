@@ -1,0 +1,60 @@
+"""Packing: the outfit as a .glb."""
+
+from fastapi import APIRouter, Response
+
+from ...core.errors import InputError
+from ...core.figure.body import Body, shape_values, shaped
+from ...core.figure.figure import figure
+from ...core.figure.pose_library import POSES
+from ...core.piece.pack import Pack, PackedPiece
+from ...formats.pack_write import slug, write_pack
+from ...store.db import one, run, transaction
+from ..dressing import piece_at, worn
+from .production import the_production
+from .trials import latest
+
+router = APIRouter(prefix="/api/packs", tags=["packs"])
+
+
+@router.get("/{wearer}.glb", response_class=Response, responses={200: {"content": {"model/gltf-binary": {}}}})
+def pack(wearer: int) -> Response:
+    """Return the outfit on a wearer as a pack, with the cast and poses as clips and what the last trial found."""
+    with transaction() as connection:
+        production = the_production(connection)
+        row = one(connection, "wearer", wearer=wearer)
+        rows = run(connection, "pieces_of", production=production["id"])
+        cast = {w["name"]: w["shape"] for w in run(connection, "cast_of", production=production["id"])}
+        poses = [p["pose"] for p in run(connection, "poses_of", production=production["id"])]
+        trial = latest(connection, production["id"])
+    if row is None:
+        raise InputError(what=f"there is no wearer {wearer}", where="the cast", todo="Reload the room.")
+    by_sha = {r["geometry_sha"]: r for r in rows}
+    pieces = worn(rows)
+    for _, sha in pieces:
+        steps = [s["kind"] for s in by_sha[sha]["recipe"]["steps"]]
+        if "bind" not in steps or "follow" not in steps:
+            raise InputError(what=f"{by_sha[sha]['name']} is not bound and following yet", where="packing",
+                             todo="Do its Bind and Follow steps first, or take it off the rail.")
+    if not pieces:
+        raise InputError(what="nothing is worn yet", where="packing", todo="Bring in a piece first.")
+    base = figure()
+    who = shaped(base, shape_values(base, row["shape"]))
+    body = Body(who.points, base.triangles, who.skeleton, base.skin, base.shapes, base.deltas, base.joint_deltas, who.shape, base.floor)
+    packed = []
+    for name, sha in pieces:
+        piece = piece_at(sha)
+        ease = next((s["ease"] for s in by_sha[sha]["recipe"]["steps"] if s["kind"] == "fit"), 0.0)
+        packed.append(PackedPiece(name, by_sha[sha]["category"], piece.standing_on(who.shape), ease))
+    checked = {}
+    if trial and not trial.stale:
+        names = {w["id"]: w["name"] for w in _cast_rows(production["id"])}
+        checked = {"cells": [{"wearer": names.get(c.wearer, "?"), "pose": c.pose, "clearance_mm": c.figures.clearance_mm,
+                              "area_cm2": c.figures.area_cm2} for c in trial.cells if c.figures]}
+    data = write_pack(Pack(body, row["name"], tuple(packed), cast, {p: POSES[p] for p in poses}, checked))
+    return Response(data, media_type="model/gltf-binary",
+                    headers={"Content-Disposition": f'attachment; filename="{slug(row["name"])}.glb"', "Cache-Control": "no-store"})
+
+
+def _cast_rows(production: int) -> list[dict]:
+    with transaction() as connection:
+        return run(connection, "cast_of", production=production)

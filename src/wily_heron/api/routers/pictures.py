@@ -1,0 +1,42 @@
+"""Pictures: thumbnails of wearers, poses and pieces, and trial cells, all drawn from the real meshes."""
+
+from functools import lru_cache
+
+from fastapi import APIRouter, Response
+
+from ...core.errors import InputError
+from ...core.figure.body import shape_values, shaped
+from ...core.figure.figure import figure
+from ...core.figure.pose import posed_body
+from ...core.figure.pose_library import pose_named
+from ...core.look.portrait import body_portrait
+from ...formats.png import write_png
+from ...store.db import get_blob, one, transaction
+
+router = APIRouter(prefix="/api/pictures", tags=["pictures"])
+_FOR_EVER = {"Cache-Control": "public, max-age=31536000, immutable"}
+_PNG = {200: {"content": {"image/png": {}}}}
+
+
+@lru_cache(maxsize=256)
+def _body(shape: tuple[tuple[str, float], ...], pose: str) -> bytes:
+    body = figure(1)
+    wearer = shaped(body, shape_values(body, dict(shape)))
+    return write_png(body_portrait(posed_body(wearer, pose_named(pose)), body.triangles, (144, 168)))
+
+
+@router.get("/wearer/{wearer}.png", response_class=Response, responses=_PNG)
+def wearer_picture(wearer: int, pose: str = "stand") -> Response:
+    """Return a wearer in a pose, on clear ground. Ask with a version of the shape in the query to keep it."""
+    with transaction() as connection:
+        row = one(connection, "wearer", wearer=wearer)
+    if row is None:
+        raise InputError(what=f"there is no wearer {wearer}", where="the cast", todo="Reload the room.")
+    return Response(_body(tuple(sorted(row["shape"].items())), pose), media_type="image/png", headers=_FOR_EVER)
+
+
+@router.get("/{sha}.png", response_class=Response, responses=_PNG)
+def stored_picture(sha: str) -> Response:
+    """Return a stored picture; the address is its content."""
+    with transaction() as connection:
+        return Response(get_blob(connection, sha), media_type="image/png", headers=_FOR_EVER)

@@ -1,0 +1,131 @@
+"""Pieces: bringing in, changing, undoing, and their geometry."""
+
+from pathlib import Path
+from typing import Annotated
+
+from fastapi import APIRouter, Header, Response, UploadFile
+
+from ...core.errors import InputError
+from ...core.mesh.mesh import Mesh
+from ...core.piece.evaluate import check_order
+from ...core.piece.recipe import Receive, Recipe
+from ...formats.obj import MAX_BYTES
+from ...formats.piece_read import read_piece, read_piece_file
+from ...store import pieces as store
+from ...store.arrays import array_frame, bytes_piece, mesh_bytes
+from ...store.db import get_blob, put_blob, run, tell, transaction
+from ..queue import ask
+from ..schemas import NameIn, PieceOut, RecipeIn
+from .production import piece_out, the_production
+
+router = APIRouter(prefix="/api/pieces", tags=["pieces"])
+Author = Annotated[str, Header(alias="X-Artist", max_length=60)]
+PRACTICE = Path(__file__).parents[4] / "demo" / "files" / "oilskin-coat.obj"
+
+
+@router.post("", status_code=201)
+def bring_in(files: list[UploadFile], x_artist: Author = "Artist") -> PieceOut:
+    """Receive a piece from an OBJ file (with its MTL) or a pack."""
+    main = next((f for f in files if not (f.filename or "").lower().endswith(".mtl")), None)
+    if main is None:
+        raise InputError(what="no piece among the files", where="bring in", todo="Choose an OBJ file, with its .mtl if it has one.")
+    for file in files:
+        if file.size is not None and file.size > MAX_BYTES:
+            raise InputError(what=f"the file is {file.size / 2**20:.0f} MB; the limit is {MAX_BYTES // 2**20} MB",
+                             where=file.filename or "the file", todo="Split the piece or reduce it before bringing it in.")
+    mtl = next((f.file.read() for f in files if (f.filename or "").lower().endswith(".mtl")), None)
+    name = Path((main.filename or "piece.obj").replace("\\", "/")).name
+    return _add(read_piece(main.file.read(), name, mtl), name, x_artist)
+
+
+@router.post("/practice", status_code=201)
+def bring_in_practice(x_artist: Author = "Artist") -> PieceOut:
+    """Bring in the practice coat: centimetres, lying on its back."""
+    return _add(read_piece_file(PRACTICE), PRACTICE.name, x_artist)
+
+
+def _add(mesh: Mesh, file_name: str, author: str) -> PieceOut:
+    with transaction() as connection:
+        production = the_production(connection)
+        cast = run(connection, "cast_of", production=production["id"])
+        recipe = Recipe(made_on=cast[0]["shape"] if cast else {}, steps=(Receive(),))
+        sha = put_blob(connection, mesh_bytes(mesh), "mesh")
+        name = Path(file_name).stem.replace("-", " ").replace("_", " ").strip().capitalize() or "Piece"
+        piece, edit = store.add_piece(connection, production["id"], name, "top", file_name, sha, recipe, author)
+    ask("evaluate_edit", priority=10, edit=edit)
+    return _out(piece)
+
+
+def _out(piece: int) -> PieceOut:
+    with transaction() as connection:
+        production = the_production(connection)
+        row = next((r for r in run(connection, "pieces_of", production=production["id"]) if r["id"] == piece), None)
+    if row is None:
+        raise InputError(what=f"there is no piece {piece}", where="the rail", todo="It may have been taken off in another window.")
+    return piece_out(row)
+
+
+@router.put("/{piece}/recipe")
+def change_recipe(piece: int, change: RecipeIn, x_artist: Author = "Artist") -> PieceOut:
+    """Record a new recipe; the worker runs it and everyone hears when the piece stands."""
+    check_order(change.recipe)
+    with transaction() as connection:
+        edit = store.change_recipe(connection, piece, change.recipe, change.label, x_artist, change.based_on)
+    ask("evaluate_edit", priority=10, edit=edit)
+    return _out(piece)
+
+
+@router.post("/{piece}/undo")
+def undo(piece: int) -> PieceOut:
+    """Go back one edit."""
+    with transaction() as connection:
+        edit = store.undo(connection, piece)
+    return _stood(piece, edit)
+
+
+@router.post("/{piece}/redo")
+def redo(piece: int) -> PieceOut:
+    """Go forward one edit."""
+    with transaction() as connection:
+        edit = store.redo(connection, piece)
+    return _stood(piece, edit)
+
+
+def _stood(piece: int, edit: int) -> PieceOut:
+    out = _out(piece)
+    if out.status == "waiting":
+        ask("evaluate_edit", priority=10, edit=edit)
+    return out
+
+
+@router.patch("/{piece}")
+def rename(piece: int, change: NameIn) -> PieceOut:
+    """Give a piece another name."""
+    with transaction() as connection:
+        store.get_piece(connection, piece)
+        run(connection, "rename_piece", piece=piece, name=change.name)
+        tell(connection, "piece", piece=piece)
+    return _out(piece)
+
+
+@router.delete("/{piece}", status_code=204)
+def take_off(piece: int) -> None:
+    """Take a piece off the rail."""
+    with transaction() as connection:
+        store.drop(connection, piece)
+
+
+@router.get("/geometry/{sha}", response_class=Response, responses={200: {"content": {"application/octet-stream": {}}}})
+def geometry(sha: str) -> Response:
+    """Return a piece's arrays as one frame; the address is its content, so it may be kept for ever."""
+    with transaction() as connection:
+        piece = bytes_piece(get_blob(connection, sha))
+    arrays = {"points": piece.mesh.points, "triangles": piece.mesh.triangles, "triangle_material": piece.mesh.triangle_material,
+              "made_at": piece.made_at.astype("<f4")}
+    if piece.skin is not None:
+        arrays |= {"skin_joints": piece.skin.joints.astype("<u2"), "skin_weights": piece.skin.weights}
+    if piece.deltas is not None:
+        arrays["deltas"] = piece.deltas
+    notes = {"materials": [{"name": m.name, "colour": list(m.colour), "roughness": m.roughness, "metal": m.metal} for m in piece.mesh.materials]}
+    return Response(array_frame(arrays, notes), media_type="application/octet-stream",
+                    headers={"Cache-Control": "public, max-age=31536000, immutable"})

@@ -1,0 +1,77 @@
+"""The production: cast, poses, pieces and the latest trial in one answer."""
+
+from fastapi import APIRouter
+from psycopg.types.json import Jsonb
+
+from ...core.errors import InputError
+from ...core.figure.body import shape_values
+from ...core.figure.figure import figure
+from ...core.figure.pose_library import POSES
+from ...core.figure.shapes import SHAPES
+from ...store.db import Connection, one, run, tell, transaction
+from ..schemas import PieceOut, PoseOut, ProductionOut, ShapeIn, ShapeOut, WearerIn, WearerOut
+from .trials import latest
+
+router = APIRouter(prefix="/api", tags=["production"])
+
+
+def the_production(connection: Connection) -> dict:
+    """Return the production's row; raises `InputError` if there is none yet."""
+    row = one(connection, "production")
+    if row is None:
+        raise InputError(what="there is no production yet", where="the studio", todo="Start with the demo: ./heron start --reset-demo.")
+    return row
+
+
+@router.get("/production")
+def get_production() -> ProductionOut:
+    """Return what the Fitting room shows."""
+    with transaction() as connection:
+        production = the_production(connection)
+        cast = run(connection, "cast_of", production=production["id"])
+        poses = [POSES[row["pose"]] for row in run(connection, "poses_of", production=production["id"])]
+        pieces = [piece_out(row) for row in run(connection, "pieces_of", production=production["id"])]
+        trial = latest(connection, production["id"])
+    return ProductionOut(
+        name=production["name"], shapes=[ShapeOut(**vars(s)) for s in SHAPES],
+        cast=[WearerOut(id=w["id"], name=w["name"], shape=w["shape"]) for w in cast],
+        poses=[PoseOut(name=p.name, label=p.label, family=p.family, rotations={j: q.tolist() for j, q in p.rotations.items()})
+               for p in poses],
+        pieces=pieces, trial=trial,
+    )
+
+
+def piece_out(row: dict) -> PieceOut:
+    """Return a row of `pieces_of` as it goes over the wire."""
+    return PieceOut(
+        id=row["id"], name=row["name"], category=row["category"], rail=row["rail"], file_name=row["file_name"], edit=row["edit_id"],
+        recipe=row["recipe"], label=row["label"], author=row["author"], made_at=row["made_at"], status=row["status"],
+        report=row["report"] or {}, error=row["error"], geometry=row["geometry_sha"], before=row["before_sha"], thumb=row["thumb_sha"],
+        undo_label=row["undo_label"] if row["can_undo"] else None, redo_label=row["redo_label"],
+    )
+
+
+@router.post("/wearers", status_code=201)
+def add_wearer(wearer: WearerIn) -> WearerOut:
+    """Add a wearer to the cast."""
+    shape_values(figure(), wearer.shape)
+    with transaction() as connection:
+        production = the_production(connection)
+        if any(w["name"] == wearer.name for w in run(connection, "cast_of", production=production["id"])):
+            raise InputError(what=f"there is already a wearer called {wearer.name}", where="the cast", todo="Choose another name.")
+        row = run(connection, "add_wearer", production=production["id"], name=wearer.name, shape=Jsonb(wearer.shape))[0]
+        tell(connection, "cast")
+    return WearerOut(id=row["id"], name=wearer.name, shape=wearer.shape)
+
+
+@router.put("/wearers/{wearer}/shape")
+def set_shape(wearer: int, settings: ShapeIn) -> WearerOut:
+    """Keep new shape settings for a wearer."""
+    shape_values(figure(), settings.shape)
+    with transaction() as connection:
+        row = one(connection, "wearer", wearer=wearer)
+        if row is None:
+            raise InputError(what=f"there is no wearer {wearer}", where="the cast", todo="Reload the room.")
+        run(connection, "set_shape", wearer=wearer, shape=Jsonb(settings.shape))
+        tell(connection, "cast")
+    return WearerOut(id=wearer, name=row["name"], shape=settings.shape)

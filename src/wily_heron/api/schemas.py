@@ -1,0 +1,255 @@
+"""What goes over the wire."""
+
+from datetime import datetime
+from typing import Literal
+
+from pydantic import BaseModel, ConfigDict, Field
+
+from ..core.piece.recipe import Cell, Recipe
+
+
+class _Out(BaseModel):
+    model_config = ConfigDict(json_schema_serialization_defaults_required=True)
+
+
+class ShapeOut(_Out):
+    """One slider of the figure."""
+
+    name: str
+    label: str
+    group: str
+    more: str
+    less: str
+
+
+class WearerOut(_Out):
+    """A wearer of the cast."""
+
+    id: int
+    name: str
+    shape: dict[str, float]
+
+
+class PoseOut(_Out):
+    """A pose: local rotations as quaternions (x, y, z, w) by joint name."""
+
+    name: str
+    label: str
+    family: str
+    rotations: dict[str, list[float]]
+
+
+class ProblemOut(_Out):
+    """What was wrong, where, and what to do."""
+
+    what: str
+    where: str
+    todo: str
+
+
+class ReceiveReport(_Out):
+    """What receiving found."""
+
+    unit: str
+    unit_word: str
+    unit_why: str
+    up: str
+    up_why: str
+    size: list[float]
+    vertices: int
+    triangles: int
+    polygons: int
+    parts: int
+    largest_part: int
+    materials: list[str]
+    open_edges: int
+    non_manifold_edges: int
+    has_uv: bool
+    mended: list[str]
+    beside_wearer: float
+
+
+class FitReport(_Out):
+    """What fitting reached (metres)."""
+
+    ease: float
+    judged: int
+    below_ease: int
+    resting: int
+    resting_mean: float | None
+    resting_spread: float | None
+    least: float | None
+    greatest_move: float
+    edge_log_spread: float
+    align_move: float
+
+
+class BindReport(_Out):
+    """How the weights came about."""
+
+    joints: int
+    most: int
+    accepted: float
+    solved: float
+
+
+class FollowReport(_Out):
+    """Which shapes the piece carries."""
+
+    shapes: int
+    under: float
+
+
+class BriefOut(_Out):
+    """A cell in three figures."""
+
+    clearance_mm: float
+    area_cm2: float
+    places: int
+
+
+class ClearedCellOut(_Out):
+    """One cell of a clearing, before and after; `kept` is false where easing out would have made it worse."""
+
+    pose: str
+    kept: bool
+    why: str | None = None
+    before: BriefOut | None = None
+    after: BriefOut | None = None
+    moved: int = 0
+    greatest_move: float = 0.0
+
+
+class ClearReport(_Out):
+    """What one clear step reached."""
+
+    cells: list[ClearedCellOut]
+    cleared: int
+    of: int
+
+
+class ReportOut(_Out):
+    """What each step found, by step; null where it has not been done."""
+
+    receive: ReceiveReport | None = None
+    fit: FitReport | None = None
+    bind: BindReport | None = None
+    follow: FollowReport | None = None
+    clear: list[ClearReport] | None = None
+
+
+class PieceOut(_Out):
+    """A piece with its standing edit."""
+
+    id: int
+    name: str
+    category: str
+    rail: int
+    file_name: str
+    edit: int
+    recipe: Recipe
+    label: str
+    author: str
+    made_at: datetime
+    status: Literal["waiting", "done", "failed"]
+    report: ReportOut
+    error: ProblemOut | None
+    geometry: str | None
+    before: str | None
+    thumb: str | None
+    undo_label: str | None
+    redo_label: str | None
+
+
+class PairOut(_Out):
+    """Two neighbouring layers in a cell."""
+
+    over: str
+    under: str
+    clearance_mm: float
+    area_cm2: float
+    places: list["PlaceOut"]
+
+
+class PlaceOut(_Out):
+    """A connected poke-through."""
+
+    name: str
+    depth_mm: float
+    area_cm2: float
+    centre: list[float]
+
+
+class FiguresOut(_Out):
+    """The figures of one cell."""
+
+    clearance_mm: float
+    area_cm2: float
+    places: int
+    holds: bool
+    pairs: list[PairOut]
+
+
+class TrialCellOut(_Out):
+    """One cell of a trial; `figures` is null until it is measured."""
+
+    wearer: int
+    pose: str
+    figures: FiguresOut | None
+    picture: str | None
+    error: str | None
+
+
+class TrialOut(_Out):
+    """A run of the trial sheet. `stale` when the outfit has changed since."""
+
+    id: int
+    state: Literal["running", "done", "cancelled"]
+    total: int
+    done: int
+    seconds: float
+    started_at: datetime
+    stale: bool
+    cells: list[TrialCellOut]
+
+
+class ProductionOut(_Out):
+    """Everything the Fitting room shows, but for geometry."""
+
+    name: str
+    shapes: list[ShapeOut]
+    cast: list[WearerOut]
+    poses: list[PoseOut]
+    pieces: list[PieceOut]
+    trial: TrialOut | None
+
+
+class RecipeIn(BaseModel):
+    """A new recipe for a piece, and the edit it was made from."""
+
+    recipe: Recipe
+    label: str = Field(min_length=1, max_length=80)
+    based_on: int | None = None
+
+
+class NameIn(BaseModel):
+    """A new name."""
+
+    name: str = Field(min_length=1, max_length=60)
+
+
+class WearerIn(BaseModel):
+    """A new wearer, or new settings for one."""
+
+    name: str = Field(min_length=1, max_length=40)
+    shape: dict[str, float]
+
+
+class ShapeIn(BaseModel):
+    """New shape settings for a wearer."""
+
+    shape: dict[str, float]
+
+
+class CellIn(Cell):
+    """The cell to measure now, with the shape as it stands on the stage."""

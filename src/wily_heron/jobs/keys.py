@@ -1,0 +1,10 @@
+"""Names under which results are known."""
+
+import hashlib
+
+
+def cell_key(pieces: list[list[str]], shape: dict[str, float], pose: str) -> str:
+    """Return the key under which a measured cell is known: what is worn, by whom, how."""
+    worn = "|".join(f"{name}={sha}" for name, sha in pieces)
+    settings = ",".join(f"{name}={value:g}" for name, value in sorted(shape.items()))
+    return hashlib.sha256(f"cell-1|{worn}|{settings}|{pose}".encode()).hexdigest()

@@ -1,0 +1,89 @@
+"""What the worker does: each task loads, calls the core, stores. All are safe to run twice."""
+
+from functools import lru_cache
+
+import structlog
+from procrastinate import RetryStrategy
+from psycopg.types.json import Jsonb
+
+from ..core.clearance.cell import Dressed
+from ..core.errors import ComputeError, InputError
+from ..core.figure.body import shape_values, shaped
+from ..core.figure.figure import figure
+from ..core.figure.pose_library import pose_named
+from ..core.look.portrait import cell_portrait, piece_portrait
+from ..core.piece.evaluate import Source, evaluate
+from ..core.piece.recipe import Recipe
+from ..core.piece.state import Piece
+from ..formats.png import write_png
+from ..store.arrays import bytes_mesh, bytes_piece, piece_bytes
+from ..store.db import get_blob, one, put_blob, run, tell, transaction
+from .queue import app
+
+log = structlog.get_logger()
+_AGAIN = RetryStrategy(max_attempts=3, wait=1)
+
+
+@app.task(name="evaluate_edit", retry=_AGAIN)
+def evaluate_edit(edit: int) -> None:
+    """Run the recipe of an edit and store the piece it makes, or what is wrong with it."""
+    with transaction() as connection:
+        row = one(connection, "edit", edit=edit)
+        if row is None or row["status"] != "waiting":
+            return
+        mesh = bytes_mesh(get_blob(connection, row["source_sha"]))
+    try:
+        piece = evaluate(Source(mesh, row["source_sha"]), Recipe.model_validate(row["recipe"]), figure())
+        thumb = write_png(piece_portrait(piece.mesh, (96, 96)))
+    except (InputError, ComputeError) as error:
+        detail = {"what": getattr(error, "what", str(error)), "where": getattr(error, "where", "this step"),
+                  "todo": getattr(error, "todo", "Undo the last change, or change this step.")}
+        with transaction() as connection:
+            run(connection, "fail_edit", edit=edit, error=Jsonb(detail), report=Jsonb({}))
+            tell(connection, "piece", piece=row["piece_id"])
+        return
+    with transaction() as connection:
+        geometry = put_blob(connection, piece_bytes(piece), "piece")
+        thumb_sha = put_blob(connection, thumb, "png")
+        run(connection, "finish_edit", edit=edit, report=Jsonb(piece.report), geometry=geometry, thumb=thumb_sha)
+        tell(connection, "piece", piece=row["piece_id"])
+    log.info("edit evaluated", edit=edit, piece=row["piece_id"])
+
+
+@lru_cache(maxsize=6)
+def _dressed(shape: tuple[tuple[str, float], ...], pieces: tuple[tuple[str, str], ...]) -> Dressed:
+    body = figure()
+    return Dressed(shaped(body, shape_values(body, dict(shape))), {name: _piece(sha) for name, sha in pieces})
+
+
+@lru_cache(maxsize=12)
+def _piece(sha: str) -> Piece:
+    with transaction() as connection:
+        return bytes_piece(get_blob(connection, sha))
+
+
+@app.task(name="measure_cell", retry=_AGAIN)
+def measure_cell(trial: int, wearer: int, pose: str, pieces: list[list[str]]) -> None:
+    """Measure one cell of a trial, draw it and store both; `pieces` are (name, geometry) from the skin outwards."""
+    with transaction() as connection:
+        run_row, who = one(connection, "trial", trial=trial), one(connection, "wearer", wearer=wearer)
+    if run_row is None or who is None or run_row["state"] != "running":
+        return
+    try:
+        dressed = _dressed(tuple(sorted(who["shape"].items())), tuple((name, sha) for name, sha in pieces))
+        cell = dressed.measure(pose_named(pose))
+        picture = write_png(cell_portrait(dressed, cell, (180, 240), alpha=True))
+    except (InputError, ComputeError) as error:
+        with transaction() as connection:
+            run(connection, "fail_cell", trial=trial, wearer=wearer, pose=pose, error=str(error))
+            _close(connection, trial)
+        return
+    with transaction() as connection:
+        sha = put_blob(connection, picture, "png")
+        run(connection, "finish_cell", trial=trial, wearer=wearer, pose=pose, figures=Jsonb(cell.figures), picture=sha)
+        _close(connection, trial)
+
+
+def _close(connection, trial: int) -> None:
+    run(connection, "close_if_done", trial=trial)
+    tell(connection, "trial", trial=trial)

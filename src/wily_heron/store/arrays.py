@@ -1,0 +1,84 @@
+"""Pieces to compressed bytes and back, for blobs."""
+
+import io
+import zlib
+
+import numpy as np
+import orjson
+
+from ..core.figure.skeleton import Skin
+from ..core.mesh.mesh import Material, Mesh
+from ..core.piece.state import Piece
+
+
+def mesh_bytes(mesh: Mesh) -> bytes:
+    """Return a mesh as compressed bytes; the same mesh gives the same bytes."""
+    return _pack(_mesh_arrays(mesh), {"materials": _materials(mesh)})
+
+
+def piece_bytes(piece: Piece) -> bytes:
+    """Return a piece (mesh, skin, shape deltas) as compressed bytes."""
+    arrays = _mesh_arrays(piece.mesh) | {"made_at": piece.made_at}
+    if piece.skin is not None:
+        arrays |= {"skin_joints": piece.skin.joints, "skin_weights": piece.skin.weights}
+    if piece.deltas is not None:
+        arrays["deltas"] = piece.deltas
+    return _pack(arrays, {"materials": _materials(piece.mesh), "report": piece.report})
+
+
+def bytes_mesh(data: bytes) -> Mesh:
+    """Return the mesh of `mesh_bytes`."""
+    arrays, notes = _unpack(data)
+    return _mesh(arrays, notes)
+
+
+def bytes_piece(data: bytes) -> Piece:
+    """Return the piece of `piece_bytes`."""
+    arrays, notes = _unpack(data)
+    skin = Skin(arrays["skin_joints"], arrays["skin_weights"]) if "skin_joints" in arrays else None
+    return Piece(_mesh(arrays, notes), arrays["made_at"], skin, arrays.get("deltas"), notes.get("report", {}))
+
+
+def _mesh_arrays(mesh: Mesh) -> dict[str, np.ndarray]:
+    arrays = {"points": mesh.points, "triangles": mesh.triangles, "triangle_material": mesh.triangle_material, "polygon": mesh.polygon}
+    return arrays | ({"corner_uv": mesh.corner_uv} if mesh.corner_uv is not None else {})
+
+
+def _mesh(arrays: dict[str, np.ndarray], notes: dict) -> Mesh:
+    materials = tuple(Material(m[0], tuple(m[1]), m[2], m[3]) for m in notes["materials"])
+    return Mesh(arrays["points"], arrays["triangles"], arrays.get("corner_uv"), arrays["triangle_material"], arrays["polygon"], materials)
+
+
+def _materials(mesh: Mesh) -> list:
+    return [[m.name, list(m.colour), m.roughness, m.metal] for m in mesh.materials]
+
+
+def _pack(arrays: dict[str, np.ndarray], notes: dict) -> bytes:
+    return zlib.compress(array_frame(arrays, notes), 1)
+
+
+def _unpack(data: bytes) -> tuple[dict[str, np.ndarray], dict]:
+    raw = zlib.decompress(data)
+    size = int.from_bytes(raw[:4], "little")
+    head = orjson.loads(raw[4:4 + size])
+    arrays = {}
+    for a in head["arrays"]:
+        count = int(np.prod(a["shape"]))
+        arrays[a["name"]] = np.frombuffer(raw, a["dtype"], count, 4 + size + a["offset"]).reshape(a["shape"]).copy()
+    return arrays, head["notes"]
+
+
+def array_frame(arrays: dict[str, np.ndarray], notes: dict) -> bytes:
+    """Return arrays as one frame: u32 header length, JSON header (name, dtype, shape, offset of each; notes), then the data.
+
+    Offsets count from the end of the header and are multiples of 8; so is the header's end.
+    """
+    listed, chunks, at = [], io.BytesIO(), 0
+    for name, array in arrays.items():
+        raw = np.ascontiguousarray(array).tobytes()
+        listed.append({"name": name, "dtype": array.dtype.str, "shape": list(array.shape), "offset": at})
+        chunks.write(raw + b"\0" * (-len(raw) % 8))
+        at += len(raw) + (-len(raw) % 8)
+    head = orjson.dumps({"arrays": listed, "notes": notes}, option=orjson.OPT_SERIALIZE_NUMPY)
+    head += b" " * (-(len(head) + 4) % 8)
+    return len(head).to_bytes(4, "little") + head + chunks.getvalue()

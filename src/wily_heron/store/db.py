@@ -1,0 +1,104 @@
+"""The connection to PostgreSQL and the named queries."""
+
+import hashlib
+import os
+from collections.abc import Iterator
+from contextlib import contextmanager
+from functools import cache
+from pathlib import Path
+from typing import Any
+
+import psycopg
+from psycopg.rows import dict_row
+from psycopg_pool import ConnectionPool
+
+from ..core.errors import StorageError
+
+HERE = Path(__file__).parent
+Connection = psycopg.Connection[dict[str, Any]]
+
+
+def database_url() -> str:
+    """Return the connection string the launcher set; raises `StorageError` without one."""
+    url = os.environ.get("WILY_HERON_DATABASE")
+    if not url:
+        raise StorageError("WILY_HERON_DATABASE is not set; start with ./heron start")
+    return url
+
+
+@cache
+def queries() -> dict[str, str]:
+    """Return every query by name, read from the .sql files."""
+    found: dict[str, str] = {}
+    for path in sorted((HERE / "queries").glob("*.sql")):
+        for chunk in path.read_text().split("-- name: ")[1:]:
+            name, _, text = chunk.partition("\n")
+            found[name.strip()] = text
+    return found
+
+
+@cache
+def pool() -> ConnectionPool[Connection]:
+    """Return the process's pool of connections (autocommit off, rows as dicts)."""
+    return ConnectionPool(database_url(), min_size=1, max_size=8, kwargs={"row_factory": dict_row}, open=True,
+                          connection_class=psycopg.Connection[dict[str, Any]])
+
+
+@contextmanager
+def transaction() -> Iterator[Connection]:
+    """Give a connection whose work is kept whole or not at all."""
+    with pool().connection() as connection:
+        yield connection
+
+
+def run(connection: Connection, query: str, /, **values: Any) -> list[dict[str, Any]]:
+    """Run the named query and return its rows (an empty list for statements without rows)."""
+    cursor = connection.execute(queries()[query], values)  # type: ignore[arg-type]
+    return cursor.fetchall() if cursor.description else []
+
+
+def one(connection: Connection, query: str, /, **values: Any) -> dict[str, Any] | None:
+    """Run the named query and return its first row or None."""
+    rows = run(connection, query, **values)
+    return rows[0] if rows else None
+
+
+def put_blob(connection: Connection, data: bytes, kind: str) -> str:
+    """Keep `data` under its SHA-256, in the caller's transaction, and return the digest."""
+    sha = hashlib.sha256(data).hexdigest()
+    run(connection, "put_blob", sha=sha, kind=kind, bytes=data)
+    return sha
+
+
+def get_blob(connection: Connection, sha: str) -> bytes:
+    """Return the bytes under `sha`, checked against it; raises `StorageError` if missing or damaged."""
+    row = one(connection, "blob", sha=sha)
+    if row is None:
+        raise StorageError(f"blob {sha[:12]} is missing")
+    data = bytes(row["bytes"])
+    if hashlib.sha256(data).hexdigest() != sha:
+        raise StorageError(f"blob {sha[:12]} is damaged: its bytes do not match their checksum")
+    return data
+
+
+def tell(connection: Connection, what: str, **details: Any) -> None:
+    """Notify every listener when the transaction commits."""
+    import orjson
+
+    run(connection, "tell", payload=orjson.dumps({"what": what, **details}).decode())
+
+
+def migrate() -> list[str]:
+    """Apply the migrations that have not run yet, each in a transaction; return their names."""
+    applied = []
+    with psycopg.connect(database_url(), autocommit=True) as connection:
+        connection.execute("create table if not exists migration (name text primary key, applied_at timestamptz default now())")
+        known = {row[0] for row in connection.execute("select name from migration").fetchall()}
+        for path in sorted((HERE / "migrations").glob("*.sql")):
+            if path.name in known:
+                continue
+            with connection.transaction():
+                connection.execute(path.read_text())  # type: ignore[arg-type]
+                connection.execute("insert into migration (name) values (%s)", [path.name])
+            applied.append(path.name)
+    return applied

@@ -1,0 +1,80 @@
+"""Pieces and their history: every change is an edit, undo and redo move along them."""
+
+from typing import Any
+
+from psycopg.types.json import Jsonb
+
+from ..core.errors import InputError
+from ..core.piece.recipe import Recipe
+from .db import Connection, one, run, tell
+
+
+def add_piece(connection: Connection, production: int, name: str, category: str, file_name: str, source_sha: str, recipe: Recipe,
+              author: str) -> tuple[int, int]:
+    """Add a piece as the outermost of the rail with its first edit; return `(piece, edit)`."""
+    piece = run(connection, "add_piece", production=production, name=name, category=category, file_name=file_name,
+                source_sha=source_sha)[0]["id"]
+    edit = run(connection, "add_edit", piece=piece, parent=None, recipe=Jsonb(recipe.model_dump(mode="json")),
+               label=f"Bring in {name}", author=author)[0]["id"]
+    run(connection, "stand_on", piece=piece, edit=edit)
+    tell(connection, "piece", piece=piece)
+    return piece, edit
+
+
+def change_recipe(connection: Connection, piece: int, recipe: Recipe, label: str, author: str, based_on: int | None) -> int:
+    """Record a new recipe as an edit on the standing one; return the edit.
+
+    Raises `InputError` when `based_on` is given and someone else has changed the piece since.
+    """
+    standing = _lock(connection, piece)
+    if based_on is not None and based_on != standing:
+        raise InputError(what="the piece has been changed in another window since you opened it", where="this piece",
+                         todo="Your view is brought up to date; make the change again on what stands now.")
+    edit = run(connection, "add_edit", piece=piece, parent=standing, recipe=Jsonb(recipe.model_dump(mode="json")), label=label,
+               author=author)[0]["id"]
+    run(connection, "stand_on", piece=piece, edit=edit)
+    tell(connection, "piece", piece=piece)
+    return edit
+
+
+def undo(connection: Connection, piece: int) -> int:
+    """Stand the piece on the edit before; return it. Raises `InputError` at the beginning."""
+    row = one(connection, "parent_of", edit=_lock(connection, piece))
+    return _stand(connection, piece, row["parent_id"] if row else None, "There is nothing to undo")
+
+
+def redo(connection: Connection, piece: int) -> int:
+    """Stand the piece on the newest edit made from the standing one; return it. Raises `InputError` at the end."""
+    row = one(connection, "newest_child_of", edit=_lock(connection, piece))
+    return _stand(connection, piece, row["id"] if row else None, "There is nothing to redo")
+
+
+def drop(connection: Connection, piece: int) -> None:
+    """Take a piece off the rail with its history."""
+    _lock(connection, piece)
+    run(connection, "detach_piece", piece=piece)
+    run(connection, "drop_piece", piece=piece)
+    tell(connection, "piece", piece=piece)
+
+
+def get_piece(connection: Connection, piece: int) -> dict[str, Any]:
+    """Return the piece's row with its standing edit; raises `InputError` for an unknown piece."""
+    row = one(connection, "piece", piece=piece)
+    if row is None:
+        raise InputError(what=f"there is no piece {piece}", where="the rail", todo="It may have been taken off in another window.")
+    return row
+
+
+def _lock(connection: Connection, piece: int) -> int:
+    row = one(connection, "lock_piece", piece=piece)
+    if row is None:
+        raise InputError(what=f"there is no piece {piece}", where="the rail", todo="It may have been taken off in another window.")
+    return row["edit_id"]
+
+
+def _stand(connection: Connection, piece: int, edit: int | None, nothing: str) -> int:
+    if edit is None:
+        raise InputError(what=nothing.lower(), where="this piece", todo="Its history ends here.")
+    run(connection, "stand_on", piece=piece, edit=edit)
+    tell(connection, "piece", piece=piece)
+    return edit

@@ -1,0 +1,59 @@
+-- name: pieces_of
+-- The rail with each piece's standing edit and whether it can be undone or redone.
+select p.id, p.name, p.category, p.rail, p.file_name, p.source_sha, e.id as edit_id, e.recipe, e.label, e.author, e.made_at, e.status,
+       e.report, e.error, e.geometry_sha, e.thumb_sha, parent.label is not null as can_undo, e.label as undo_label,
+       parent.geometry_sha as before_sha,
+       (select r.label from edit r where r.parent_id = e.id order by r.id desc limit 1) as redo_label
+from piece p join edit e on e.id = p.edit_id left join edit parent on parent.id = e.parent_id
+where p.production_id = %(production)s order by p.rail desc, p.id desc;
+
+-- name: piece
+-- One piece with its standing edit.
+select p.*, e.recipe, e.status, e.report, e.error, e.geometry_sha, e.label from piece p join edit e on e.id = p.edit_id where p.id = %(piece)s;
+
+-- name: add_piece
+-- A new piece goes on as the outermost.
+insert into piece (production_id, name, category, rail, file_name, source_sha)
+values (%(production)s, %(name)s, %(category)s,
+        (select coalesce(max(rail), 0) + 1 from piece where production_id = %(production)s), %(file_name)s, %(source_sha)s)
+returning id;
+
+-- name: lock_piece
+-- One change to a piece at a time.
+select edit_id from piece where id = %(piece)s for update;
+
+-- name: add_edit
+insert into edit (piece_id, parent_id, recipe, label, author) values (%(piece)s, %(parent)s, %(recipe)s, %(label)s, %(author)s) returning id;
+
+-- name: stand_on
+-- Point the piece at an edit.
+update piece set edit_id = %(edit)s where id = %(piece)s;
+
+-- name: parent_of
+select parent_id from edit where id = %(edit)s;
+
+-- name: newest_child_of
+-- What redo goes to: the latest edit made from this one.
+select id from edit where parent_id = %(edit)s order by id desc limit 1;
+
+-- name: edit
+select e.*, p.source_sha, p.file_name, p.production_id from edit e join piece p on p.id = e.piece_id where e.id = %(edit)s;
+
+-- name: finish_edit
+update edit set status = 'done', report = %(report)s, geometry_sha = %(geometry)s, thumb_sha = %(thumb)s, error = null where id = %(edit)s;
+
+-- name: fail_edit
+update edit set status = 'failed', error = %(error)s, report = %(report)s where id = %(edit)s;
+
+-- name: rename_piece
+update piece set name = %(name)s where id = %(piece)s;
+
+-- name: drop_piece
+delete from piece where id = %(piece)s;
+
+-- name: waiting_edits
+-- Standing edits whose evaluation never finished; asked again at start.
+select e.id from piece p join edit e on e.id = p.edit_id where e.status = 'waiting';
+
+-- name: detach_piece
+update piece set edit_id = null where id = %(piece)s;

@@ -1,0 +1,38 @@
+-- name: add_trial
+insert into trial (production_id, outfit, total) values (%(production)s, %(outfit)s, %(total)s) returning id;
+
+-- name: add_cell
+-- A cell measured before under the same key (same piece, shape and pose) is taken over at once.
+insert into trial_cell (trial_id, wearer_id, pose, key, figures, picture_sha)
+select %(trial)s, %(wearer)s, %(pose)s, %(key)s, known.figures, known.picture_sha
+from (select 1) one left join lateral
+     (select figures, picture_sha from trial_cell where key = %(key)s and figures is not null limit 1) known on true
+returning figures is not null as known;
+
+-- name: finish_cell
+update trial_cell set figures = %(figures)s, picture_sha = %(picture)s, error = null
+where trial_id = %(trial)s and wearer_id = %(wearer)s and pose = %(pose)s;
+
+-- name: fail_cell
+update trial_cell set error = %(error)s where trial_id = %(trial)s and wearer_id = %(wearer)s and pose = %(pose)s;
+
+-- name: close_if_done
+-- The last cell closes the run.
+update trial set state = 'done', finished_at = now()
+where id = %(trial)s and state = 'running'
+  and not exists (select 1 from trial_cell where trial_id = %(trial)s and figures is null and error is null)
+returning id;
+
+-- name: cancel_trial
+update trial set state = 'cancelled', finished_at = now() where id = %(trial)s and state = 'running' returning id;
+
+-- name: trial
+select id, production_id, outfit, total, state, started_at, finished_at, extract(epoch from coalesce(finished_at, now()) - started_at) as seconds
+from trial where id = %(trial)s;
+
+-- name: latest_trial
+select id, production_id, outfit, total, state, started_at, finished_at, extract(epoch from coalesce(finished_at, now()) - started_at) as seconds
+from trial where production_id = %(production)s order by id desc limit 1;
+
+-- name: cells_of
+select wearer_id, pose, key, figures, error, picture_sha from trial_cell where trial_id = %(trial)s order by wearer_id, pose;

@@ -1,0 +1,62 @@
+import createClient, { type Middleware } from "openapi-fetch";
+import type { components, paths } from "./schema";
+
+export type Production = components["schemas"]["ProductionOut"];
+export type Piece = components["schemas"]["PieceOut"];
+export type Wearer = components["schemas"]["WearerOut"];
+export type Pose = components["schemas"]["PoseOut"];
+export type Trial = components["schemas"]["TrialOut"];
+export type TrialCell = components["schemas"]["TrialCellOut"];
+export type Figures = components["schemas"]["FiguresOut"];
+export type ClearedCell = components["schemas"]["ClearedCellOut"];
+export type Recipe = Piece["recipe"];
+export type Step = NonNullable<Recipe["steps"]>[number];
+export type StepKind = NonNullable<Step["kind"]>;
+
+/** What the server could not use: what, where, what to do. */
+export class Problem extends Error {
+  constructor(
+    readonly what: string,
+    readonly where: string,
+    readonly todo: string,
+  ) {
+    super(`${where}: ${what}. ${todo}`);
+  }
+}
+
+export function artist(): string {
+  return localStorage.getItem("artist") ?? "Artist";
+}
+
+export async function problemOf(answer: Response): Promise<Problem> {
+  try {
+    const body = await answer.json();
+    return new Problem(
+      body.what ?? "the server answered with an error",
+      body.where ?? "the server",
+      body.todo ?? "Try again.",
+    );
+  } catch {
+    return new Problem(`the server answered ${answer.status}`, "the server", "Try again; nothing saved is lost.");
+  }
+}
+
+const middleware: Middleware = {
+  onRequest({ request }) {
+    request.headers.set("X-Artist", artist());
+    return request;
+  },
+  async onResponse({ response }) {
+    if (!response.ok) throw await problemOf(response);
+  },
+  onError() {
+    return new Problem(
+      "the server cannot be reached",
+      "the network",
+      "See that ./heron start is running; nothing saved is lost.",
+    );
+  },
+};
+
+export const api = createClient<paths>({ baseUrl: "" });
+api.use(middleware);

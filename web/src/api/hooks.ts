@@ -1,0 +1,122 @@
+import { keepPreviousData, QueryClient, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useEffect } from "react";
+import { useRoom } from "../state/room";
+import { api, type Figures, type Piece, type Problem, type Production, problemOf, type Recipe } from "./client";
+import { type Frame, fetchFrame } from "./frames";
+
+export const queryClient = new QueryClient({
+  defaultOptions: { queries: { retry: 1, staleTime: 60_000, refetchOnWindowFocus: false } },
+});
+
+export function useProduction() {
+  return useQuery<Production, Problem>({
+    queryKey: ["production"],
+    queryFn: async () => (await api.GET("/api/production")).data as Production,
+  });
+}
+
+/** Keep the production fresh: every change anyone makes arrives as a server-sent event. */
+export function useChanges(): void {
+  const client = useQueryClient();
+  useEffect(() => {
+    const source = new EventSource("/api/events");
+    let timer = 0;
+    source.onmessage = () => {
+      window.clearTimeout(timer);
+      timer = window.setTimeout(() => client.invalidateQueries({ queryKey: ["production"] }), 60);
+    };
+    return () => source.close();
+  }, [client]);
+}
+
+export interface CellAnswer {
+  figures: Figures;
+  frame: Frame<{ figures: Figures }>;
+}
+
+/** The cell on the stage, measured by the server with the shape as it stands now. */
+export function useCell(shape: Record<string, number> | undefined, pose: string, worn: string, enabled: boolean) {
+  return useQuery<CellAnswer, Problem>({
+    queryKey: ["cell", worn, pose, JSON.stringify(shape)],
+    enabled: enabled && !!shape && worn !== "",
+    placeholderData: keepPreviousData,
+    staleTime: Number.POSITIVE_INFINITY,
+    gcTime: 60_000,
+    queryFn: async ({ signal }) => {
+      await new Promise((done) => setTimeout(done, 120)); // a shape in motion is measured when it rests
+      if (signal.aborted) throw new DOMException("moved on", "AbortError");
+      const frame = await fetchFrame<{ figures: Figures }>("/api/cell", {
+        method: "POST",
+        signal,
+        headers: { "Content-Type": "application/json" },
+        body: JSON.stringify({ shape, pose }),
+      });
+      return { figures: frame.notes.figures, frame };
+    },
+  });
+}
+
+function useToldMutation<T, R>(work: (value: T) => Promise<R>) {
+  const client = useQueryClient();
+  const say = useRoom((s) => s.say);
+  return useMutation<R, Error, T>({
+    mutationFn: work,
+    onError: (error) => say({ kind: "problem", text: error.message }),
+    onSettled: () => client.invalidateQueries({ queryKey: ["production"] }),
+  });
+}
+
+export function useChangeRecipe() {
+  return useToldMutation(async (change: { piece: Piece; recipe: Recipe; label: string }) => {
+    const { data } = await api.PUT("/api/pieces/{piece}/recipe", {
+      params: { path: { piece: change.piece.id } },
+      body: { recipe: change.recipe, label: change.label, based_on: change.piece.edit },
+    });
+    return data;
+  });
+}
+
+export function useHistory() {
+  const undo = useToldMutation((piece: number) =>
+    api.POST("/api/pieces/{piece}/undo", { params: { path: { piece } } }),
+  );
+  const redo = useToldMutation((piece: number) =>
+    api.POST("/api/pieces/{piece}/redo", { params: { path: { piece } } }),
+  );
+  return { undo, redo };
+}
+
+export function useBringIn() {
+  const files = useToldMutation(async (chosen: File[]) => {
+    const form = new FormData();
+    for (const file of chosen) form.append("files", file);
+    const answer = await fetch("/api/pieces", {
+      method: "POST",
+      body: form,
+      headers: { "X-Artist": localStorage.getItem("artist") ?? "Artist" },
+    });
+    if (!answer.ok) throw await problemOf(answer);
+    return (await answer.json()) as Piece;
+  });
+  const practice = useToldMutation(async () => (await api.POST("/api/pieces/practice")).data as Piece);
+  return { files, practice };
+}
+
+export function useTakeOff() {
+  return useToldMutation((piece: number) => api.DELETE("/api/pieces/{piece}", { params: { path: { piece } } }));
+}
+
+export function useSetShape() {
+  return useToldMutation((change: { wearer: number; shape: Record<string, number> }) =>
+    api.PUT("/api/wearers/{wearer}/shape", {
+      params: { path: { wearer: change.wearer } },
+      body: { shape: change.shape },
+    }),
+  );
+}
+
+export function useTrial() {
+  const start = useToldMutation(async () => (await api.POST("/api/trials")).data);
+  const cancel = useToldMutation((trial: number) => api.DELETE("/api/trials/{trial}", { params: { path: { trial } } }));
+  return { start, cancel };
+}

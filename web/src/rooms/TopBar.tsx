@@ -1,0 +1,84 @@
+import clsx from "clsx";
+import { Moon, Search, Sun } from "lucide-react";
+import { useState } from "react";
+import type { Production } from "../api/client";
+import { useRoom } from "../state/room";
+import { Hint } from "../ui/controls";
+
+const ROOMS = [
+  ["fitting", "Fitting"],
+  ["packing", "Packing"],
+] as const;
+
+export function TopBar({ production }: { production: Production }) {
+  const { place, set } = useRoom();
+  const [lamp, setLamp] = useState(document.documentElement.hasAttribute("data-lamp"));
+  const trial = production.trial;
+  const holding = trial?.cells.filter((c) => c.figures?.holds).length ?? 0;
+  return (
+    <header className="flex items-center gap-5 border-b border-rule bg-card px-4">
+      <span className="font-title text-[17px] font-semibold">
+        Wily <em className="text-heron">Heron</em>
+      </span>
+      <span className="hidden text-soft lg:inline">{production.name}</span>
+      <nav className="ml-2 flex h-full items-stretch gap-1" aria-label="Rooms">
+        {ROOMS.map(([id, label]) => (
+          <button
+            key={id}
+            type="button"
+            aria-current={place === id ? "page" : undefined}
+            onClick={() => set({ place: id })}
+            className={clsx(
+              "cursor-pointer border-b-2 px-3 text-[13.5px]",
+              place === id ? "border-heron bg-chalk/60 text-ink" : "border-transparent text-soft hover:text-ink",
+            )}
+          >
+            {label}
+          </button>
+        ))}
+      </nav>
+      <div className="ml-auto flex items-center gap-2.5">
+        {trial && (
+          <button
+            type="button"
+            className="cursor-pointer rounded-full border border-rule px-3 py-1 text-soft hover:border-heron"
+            onClick={() => set({ place: "fitting", sheet: true })}
+          >
+            <span
+              aria-hidden
+              className={clsx(
+                "mr-1.5",
+                trial.state === "running" ? "text-heron" : holding === trial.total ? "text-moss" : "text-coral",
+              )}
+            >
+              ●
+            </span>
+            {trial.state === "running"
+              ? `trial ${trial.done} / ${trial.total}`
+              : `${holding} of ${trial.total} hold${trial.stale ? ", before the last change" : ""}`}
+          </button>
+        )}
+        <button
+          type="button"
+          className="flex cursor-pointer items-center gap-2 rounded-full border border-rule px-3 py-1 text-soft hover:border-heron"
+          onClick={() => set({ find: true })}
+        >
+          <Search size={13} /> Find or do… <kbd className="font-text">/</kbd>
+        </button>
+        <Hint text={lamp ? "Day light" : "Lamp light"}>
+          <button
+            type="button"
+            aria-label={lamp ? "Day light" : "Lamp light"}
+            className="cursor-pointer p-1 text-soft hover:text-ink"
+            onClick={() => {
+              document.documentElement.toggleAttribute("data-lamp");
+              setLamp(!lamp);
+            }}
+          >
+            {lamp ? <Sun size={16} /> : <Moon size={16} />}
+          </button>
+        </Hint>
+      </div>
+    </header>
+  );
+}

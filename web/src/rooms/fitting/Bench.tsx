@@ -1,0 +1,119 @@
+import clsx from "clsx";
+import type { Piece, Production, Step, StepKind } from "../../api/client";
+import { useChangeRecipe } from "../../api/hooks";
+import { useRoom } from "../../state/room";
+import { Button } from "../../ui/controls";
+import { cutBefore, fresh, KINDS, LABEL, withStep } from "./recipe";
+import { BindPanel, ClearPanel, FitPanel, FollowPanel, PlacePanel, ReceivePanel } from "./StepPanels";
+import { summary } from "./summary";
+import type { Fitting } from "./useFitting";
+
+/** The steps of one piece on one thread, inked up to where the piece stands. */
+export function Bench({ production, piece, fitting }: { production: Production; piece: Piece; fitting: Fitting }) {
+  const { step: open, set } = useRoom();
+  const change = useChangeRecipe();
+  const done = new Set(piece.recipe.steps?.map((s) => s.kind as StepKind));
+  const next = KINDS.find((k) => !done.has(k));
+  const keep = (step: Step, label: string) => change.mutate({ piece, recipe: withStep(piece.recipe, step), label });
+  const take = (kind: StepKind) => {
+    const last = KINDS[Math.max(0, KINDS.indexOf(kind) - 1)];
+    change.mutate({ piece, recipe: cutBefore(piece.recipe, kind), label: `Back to ${LABEL[last].toLowerCase()}` });
+  };
+  const busy = piece.status === "waiting" || change.isPending;
+  return (
+    <section aria-label="Bench" className="px-4 pt-3 pb-5">
+      <header className="mb-1.5 flex items-baseline gap-2">
+        <h2 className="font-title text-[16px] font-semibold">Bench</h2>
+        <span className="ml-auto truncate text-soft">
+          {piece.name} · {piece.author}
+        </span>
+      </header>
+      {piece.error && (
+        <div role="alert" className="mb-2 rounded-[3px] border border-amber bg-amber-pale/50 px-3 py-2">
+          <p className="font-semibold">{piece.error.where}</p>
+          <p>
+            {piece.error.what}. {piece.error.todo}
+          </p>
+        </div>
+      )}
+      <ol>
+        {KINDS.map((kind, i) => {
+          const inked = done.has(kind);
+          const here = open === kind;
+          const working = busy && inked && kind !== "place" && !piece.report[kind];
+          return (
+            <li key={kind} className="relative pl-6">
+              {i < KINDS.length - 1 && (
+                <span
+                  aria-hidden
+                  className={clsx(
+                    "absolute top-4 bottom-[-7px] left-[6px] border-l-2",
+                    inked && done.has(KINDS[i + 1]) ? "border-heron" : "border-dashed border-rule",
+                  )}
+                />
+              )}
+              <span
+                aria-hidden
+                className={clsx(
+                  "absolute top-[7px] left-0 h-[13px] w-[13px] rounded-full border-2",
+                  inked ? "border-heron bg-heron" : "border-rule bg-card",
+                )}
+              />
+              <button
+                type="button"
+                aria-expanded={here}
+                onClick={() => set({ step: here ? null : kind })}
+                className="flex w-full cursor-pointer items-baseline gap-3 py-1 text-left hover:text-heron"
+              >
+                <span className={clsx("text-[13.5px]", !inked && "text-soft", here && "font-semibold")}>
+                  {LABEL[kind]}
+                </span>
+                <span className="ml-auto truncate text-[12px] text-soft">
+                  {working ? "working…" : inked ? summary(kind, piece) : kind === next ? "next" : ""}
+                </span>
+              </button>
+              {here && (
+                <div className="mb-2 rounded-[3px] border border-rule bg-paper/40 px-3 py-2.5">
+                  {kind === "receive" && <ReceivePanel piece={piece} onKeep={keep} />}
+                  {kind === "place" && <PlacePanel piece={piece} onKeep={keep} />}
+                  {kind === "fit" && <FitPanel piece={piece} onKeep={keep} />}
+                  {kind === "bind" && <BindPanel piece={piece} onKeep={keep} />}
+                  {kind === "follow" && <FollowPanel piece={piece} />}
+                  {kind === "clear" && (
+                    <ClearPanel production={production} piece={piece} fitting={fitting} onKeep={keep} />
+                  )}
+                  {kind !== "clear" && (
+                    <div className="mt-2.5 flex gap-2">
+                      {!inked && (
+                        <Button
+                          look="primary"
+                          disabled={busy || kind !== next}
+                          onClick={() => keep(fresh(kind), LABEL[kind])}
+                        >
+                          {LABEL[kind]} it
+                        </Button>
+                      )}
+                      {!inked && kind !== next && next && (
+                        <p className="text-soft">Do {LABEL[next].toLowerCase()} first.</p>
+                      )}
+                      {inked && kind !== "receive" && (
+                        <Button look="quiet" className="px-0" disabled={busy} onClick={() => take(kind)}>
+                          Take this step back
+                        </Button>
+                      )}
+                    </div>
+                  )}
+                  {kind === "clear" && inked && (
+                    <Button look="quiet" className="mt-1 px-0" disabled={busy} onClick={() => take(kind)}>
+                      Take all clearing back
+                    </Button>
+                  )}
+                </div>
+              )}
+            </li>
+          );
+        })}
+      </ol>
+    </section>
+  );
+}

@@ -1,0 +1,176 @@
+import clsx from "clsx";
+import { Plus, Redo2, Trash2, Undo2 } from "lucide-react";
+import { type DragEvent, Fragment, useRef, useState } from "react";
+import type { Figures, Piece, Production } from "../../api/client";
+import { useBringIn, useHistory, useTakeOff } from "../../api/hooks";
+import { useRoom } from "../../state/room";
+import { Button, Hint } from "../../ui/controls";
+import { stepOf } from "./recipe";
+import type { Fitting } from "./useFitting";
+
+/** The pieces from the outermost to the skin; between the cards, the clearance in this cell. */
+export function Rail({ production, fitting }: { production: Production; fitting: Fitting }) {
+  const { set } = useRoom();
+  const { files, practice } = useBringIn();
+  const { undo, redo } = useHistory();
+  const takeOff = useTakeOff();
+  const input = useRef<HTMLInputElement>(null);
+  const [over, setOver] = useState(false);
+  const figures = fitting.bound ? fitting.cell.data?.figures : undefined;
+  const chosen = fitting.piece;
+  const opened = (piece: Piece) => set({ piece: piece.id, step: "receive", map: "cloth" });
+  const bringIn = (list: FileList | null) => {
+    if (list?.length) files.mutate([...list], { onSuccess: opened });
+    if (input.current) input.current.value = "";
+  };
+  const drop = (event: DragEvent) => {
+    event.preventDefault();
+    setOver(false);
+    bringIn(event.dataTransfer.files);
+  };
+  return (
+    <section
+      aria-label="Rail"
+      className={clsx("border-b border-rule px-4 pt-3 pb-3", over && "bg-chalk")}
+      onDragOver={(e) => {
+        e.preventDefault();
+        setOver(true);
+      }}
+      onDragLeave={() => setOver(false)}
+      onDrop={drop}
+    >
+      <header className="mb-2 flex items-center gap-1">
+        <h2 className="font-title text-[16px] font-semibold">Rail</h2>
+        <span className="ml-2 text-[11.5px] text-soft">outermost first</span>
+        <span className="ml-auto flex">
+          <Hint text={chosen?.undo_label ? `Undo: ${chosen.undo_label} (Ctrl Z)` : "Nothing to undo"}>
+            <Button
+              look="quiet"
+              className="px-1.5"
+              aria-label="Undo"
+              disabled={!chosen?.undo_label}
+              onClick={() => chosen && undo.mutate(chosen.id)}
+            >
+              <Undo2 size={15} />
+            </Button>
+          </Hint>
+          <Hint text={chosen?.redo_label ? `Redo: ${chosen.redo_label} (Ctrl Shift Z)` : "Nothing to redo"}>
+            <Button
+              look="quiet"
+              className="px-1.5"
+              aria-label="Redo"
+              disabled={!chosen?.redo_label}
+              onClick={() => chosen && redo.mutate(chosen.id)}
+            >
+              <Redo2 size={15} />
+            </Button>
+          </Hint>
+        </span>
+      </header>
+      {production.pieces.map((piece) => (
+        <Fragment key={piece.id}>
+          <PieceCard piece={piece} chosen={piece.id === chosen?.id} onTakeOff={() => takeOff.mutate(piece.id)} />
+          <Between figures={figures} piece={piece} />
+        </Fragment>
+      ))}
+      <div className="rounded-[3px] border border-dashed border-rule bg-chalk/60 px-3 py-2 text-soft">Skin</div>
+      <input
+        ref={input}
+        type="file"
+        multiple
+        accept=".obj,.mtl,.glb"
+        className="hidden"
+        aria-label="Piece files"
+        onChange={(e) => bringIn(e.target.files)}
+      />
+      <div className="mt-2.5 flex items-center gap-2">
+        <Button onClick={() => input.current?.click()} disabled={files.isPending}>
+          <Plus size={14} /> {files.isPending ? "Bringing in…" : "Bring in a piece"}
+        </Button>
+        <Hint text="An oilskin coat in centimetres, lying on its back">
+          <Button
+            look="quiet"
+            onClick={() => practice.mutate(undefined as never, { onSuccess: opened })}
+            disabled={practice.isPending}
+          >
+            practice coat
+          </Button>
+        </Hint>
+      </div>
+      {production.pieces.length === 0 && (
+        <p className="mt-2 text-soft">
+          Pieces you bring in hang here. Drop an OBJ file anywhere on the rail, or start with the practice coat.
+        </p>
+      )}
+    </section>
+  );
+}
+
+function PieceCard({ piece, chosen, onTakeOff }: { piece: Piece; chosen: boolean; onTakeOff(): void }) {
+  const { set } = useRoom();
+  const fit = stepOf(piece.recipe, "fit");
+  const note =
+    piece.status === "waiting"
+      ? "working…"
+      : piece.status === "failed"
+        ? "needs you"
+        : fit
+          ? `ease ${((fit.ease ?? 0) * 1000).toFixed(0)} mm`
+          : "not fitted";
+  return (
+    <div
+      className={clsx("group flex items-center rounded-[3px] border bg-card", chosen ? "border-heron" : "border-rule")}
+    >
+      <button
+        type="button"
+        className="flex min-w-0 flex-1 cursor-pointer items-center gap-2.5 py-1 pl-1.5 text-left"
+        onClick={() => set({ piece: piece.id })}
+      >
+        {piece.thumb ? (
+          <img src={`/api/pictures/${piece.thumb}.png`} alt="" width={36} height={36} />
+        ) : (
+          <span className="h-9 w-9 rounded-[3px] border border-dashed border-rule" />
+        )}
+        <span className="truncate font-semibold">{piece.name}</span>
+        <span
+          className={clsx(
+            "ml-auto pr-1 text-[12px] whitespace-nowrap",
+            piece.status === "failed" ? "text-amber" : "text-soft",
+          )}
+        >
+          {note}
+        </span>
+      </button>
+      <Hint text={`Take ${piece.name} off the rail`}>
+        <button
+          type="button"
+          aria-label={`Take ${piece.name} off the rail`}
+          className="mr-1 cursor-pointer p-1 text-soft opacity-0 group-hover:opacity-100 hover:text-ink focus-visible:opacity-100"
+          onClick={() => window.confirm(`Take ${piece.name} off the rail? Its steps go with it.`) && onTakeOff()}
+        >
+          <Trash2 size={13} />
+        </button>
+      </Hint>
+    </div>
+  );
+}
+
+function Between({ figures, piece }: { figures: Figures | undefined; piece: Piece }) {
+  const pair = figures?.pairs.find((p) => p.over === piece.name);
+  const through = !!pair?.places.length;
+  const names = [...new Set(pair?.places.map((p) => p.name))].slice(0, 2).join(", ");
+  return (
+    <div
+      className={clsx(
+        "ml-5 border-l py-0.5 pl-3 text-[11.5px]",
+        through ? "border-l-2 border-coral font-semibold text-coral" : "border-soft/50 text-soft",
+      )}
+    >
+      {!pair
+        ? "not measured yet"
+        : through
+          ? `−${Math.max(...pair.places.map((p) => p.depth_mm)).toFixed(1)} mm · ${names}`
+          : `${pair.clearance_mm.toFixed(1)} mm`}
+    </div>
+  );
+}

@@ -1,0 +1,152 @@
+import clsx from "clsx";
+import { PersonStanding } from "lucide-react";
+import type { Production } from "../../api/client";
+import { type MapKind, useRoom } from "../../state/room";
+import { Button, Hint } from "../../ui/controls";
+import type { Fitting } from "./useFitting";
+
+const MAPS: [MapKind, string, string][] = [
+  ["cloth", "Cloth", "The pieces as they look"],
+  ["clearance", "Clearance", "How far each point lies over the skin (hold C for a glance)"],
+  ["mesh", "Mesh", "The edges"],
+];
+
+/** Title, maps, legend and the turntable rail, laid over the stage. */
+export function StageFurniture({ fitting }: { production: Production; fitting: Fitting }) {
+  const { map, glance, step, set, shapePanel } = useRoom();
+  const { wearer, pose, cell, bound } = fitting;
+  const shown = glance === "clearance" ? "clearance" : map;
+  return (
+    <>
+      <div className="pointer-events-none absolute top-3 left-5">
+        <h1 className="font-title text-[23px] leading-tight font-semibold">
+          {wearer?.name ?? "No wearer yet"}
+          {pose ? `, ${pose.label.toLowerCase()}` : ", at rest"}
+        </h1>
+        <Verdict fitting={fitting} />
+        {!bound && <p className="text-soft">Shown at rest: a piece is not bound yet, so it cannot follow a pose.</p>}
+      </div>
+      <div className="absolute top-3 right-4 flex items-center gap-2">
+        <Hint text="Shape of this wearer (S)">
+          <Button
+            aria-pressed={shapePanel}
+            className={shapePanel ? "border-heron" : ""}
+            onClick={() => set({ shapePanel: !shapePanel })}
+          >
+            <PersonStanding size={14} /> Shape
+          </Button>
+        </Hint>
+        <div className="flex overflow-hidden rounded-[3px] border border-rule bg-card">
+          {MAPS.map(([id, label, hint]) => (
+            <Hint key={id} text={hint}>
+              <button
+                type="button"
+                aria-pressed={shown === id}
+                onClick={() => set({ map: id })}
+                className={clsx(
+                  "cursor-pointer border-r border-rule px-2.5 py-1.5 leading-none last:border-0",
+                  shown === id ? "bg-ink text-paper" : "text-soft hover:text-ink",
+                )}
+              >
+                {label}
+              </button>
+            </Hint>
+          ))}
+        </div>
+      </div>
+      {shown === "clearance" && <Legend measuring={cell.isFetching} />}
+      {step === "place" && glance === null && (
+        <p className="pointer-events-none absolute bottom-[70px] left-5 text-soft">
+          Bead moves, hoop turns, knob above sizes the piece.
+        </p>
+      )}
+      <Turntable />
+    </>
+  );
+}
+
+function Verdict({ fitting }: { fitting: Fitting }) {
+  const { cell, worn } = fitting;
+  if (!worn.length) return <p className="text-soft">{fitting.loading ? "Fetching the pieces…" : "Nothing worn yet"}</p>;
+  if (cell.isError) return <p className="text-amber">{cell.error.message}</p>;
+  if (!cell.data) return <p className="text-soft">Measuring…</p>;
+  const f = cell.data.figures;
+  const deepest = Math.max(0, ...f.pairs.flatMap((p) => p.places.map((x) => x.depth_mm)));
+  if (f.places === 0)
+    return (
+      <p className="text-moss">
+        Holds · least clearance {f.clearance_mm.toFixed(1)} mm{" "}
+        {cell.isFetching && <span className="text-soft">· measuring…</span>}
+      </p>
+    );
+  return (
+    <p>
+      <span className="font-semibold text-coral">
+        {f.places} {f.places === 1 ? "place shows" : "places show"} through
+      </span>
+      <span className="text-soft">
+        {" "}
+        · deepest {deepest.toFixed(1)} mm · {f.area_cm2.toFixed(2)} cm² {cell.isFetching && "· measuring…"}
+      </span>
+    </p>
+  );
+}
+
+function Legend({ measuring }: { measuring: boolean }) {
+  return (
+    <div className="pointer-events-none absolute bottom-[74px] left-5 w-60">
+      <div
+        className="relative h-2.5 rounded-[1px]"
+        style={{ background: "linear-gradient(90deg, #d4512f, #e4907a 30%, #efe9da 50%, #8ba1b0 68%, #3e6481)" }}
+      >
+        <span className="absolute -top-1 left-1/2 h-[18px] w-[2px] bg-ink" />
+      </div>
+      <div className="mt-1 flex justify-between text-[11.5px] text-soft">
+        <span>−24 mm under</span>
+        <span>0</span>
+        <span>24 mm over the skin</span>
+      </div>
+      <p className="text-[11.5px] text-soft">lines every 2 mm{measuring ? " · measuring…" : ""}</p>
+    </div>
+  );
+}
+
+function Turntable() {
+  const { yaw, set } = useRoom();
+  const turn = (((yaw + Math.PI) % (2 * Math.PI)) + 2 * Math.PI) % (2 * Math.PI);
+  const view = (to: number) => set({ yaw: to, pitch: 0.04 });
+  return (
+    <div className="absolute bottom-3 left-1/2 w-[min(430px,70%)] -translate-x-1/2">
+      <input
+        type="range"
+        aria-label="Turn the figure"
+        min={0}
+        max={2 * Math.PI}
+        step={Math.PI / 180}
+        value={turn}
+        onChange={(e) => set({ yaw: Number(e.target.value) - Math.PI })}
+        className="turntable w-full"
+      />
+      <div className="flex justify-between text-[11.5px] text-soft">
+        {(
+          [
+            ["back", Math.PI],
+            ["right", -Math.PI / 2],
+            ["front", 0],
+            ["left", Math.PI / 2],
+            ["back", Math.PI],
+          ] as const
+        ).map(([name, to], i) => (
+          <button
+            key={`${name}${i === 0 ? "-from" : ""}`}
+            type="button"
+            className="cursor-pointer hover:text-ink"
+            onClick={() => view(to)}
+          >
+            {name}
+          </button>
+        ))}
+      </div>
+    </div>
+  );
+}

@@ -1,0 +1,336 @@
+import { useEffect, useState } from "react";
+import type { ClearedCell, Piece, Production, Step } from "../../api/client";
+import { useRoom } from "../../state/room";
+import { Button, NumberField, Slider } from "../../ui/controls";
+import { fresh, type StepOf, stepOf } from "./recipe";
+import type { Fitting } from "./useFitting";
+
+interface PanelProps {
+  piece: Piece;
+  onKeep(step: Step, label: string): void;
+}
+
+const UNITS = [
+  ["auto", "find out"],
+  ["m", "metres"],
+  ["cm", "centimetres"],
+  ["mm", "millimetres"],
+  ["in", "inches"],
+] as const;
+
+function Fact({ name, children }: { name: string; children: React.ReactNode }) {
+  return (
+    <div className="flex justify-between gap-3 py-0.5">
+      <dt className="text-soft">{name}</dt>
+      <dd className="text-right">{children}</dd>
+    </div>
+  );
+}
+
+export function ReceivePanel({ piece, onKeep }: PanelProps) {
+  const step = stepOf(piece.recipe, "receive") ?? (fresh("receive") as StepOf<"receive">);
+  const found = piece.report.receive;
+  return (
+    <div>
+      {found ? (
+        <dl>
+          <Fact name="File">{piece.file_name}</Fact>
+          <Fact name="Unit">{found.unit_word}</Fact>
+          <p className="mb-1 text-[11.5px] text-soft">{found.unit_why}</p>
+          <Fact name="Up">{found.up === "z" ? "Z up, turned upright" : "Y up"}</Fact>
+          <p className="mb-1 text-[11.5px] text-soft">{found.up_why}</p>
+          <Fact name="Size">{found.size.map((x) => (x * 100).toFixed(1)).join(" × ")} cm</Fact>
+          <Fact name="On the wearer">{(found.beside_wearer * 100).toFixed(0)} % of the stature</Fact>
+          <Fact name="Parts">
+            {found.parts}, largest {found.largest_part} of {found.vertices} vertices
+          </Fact>
+          <Fact name="Materials">{found.materials.join(", ")}</Fact>
+          <Fact name="Open edges">{found.open_edges}</Fact>
+          {found.mended.length > 0 && <Fact name="Mended">{found.mended.join("; ")}</Fact>}
+        </dl>
+      ) : (
+        <p className="text-soft">Looking at the file…</p>
+      )}
+      <div className="mt-2 flex gap-2">
+        <label className="flex-1 text-[11.5px] text-soft">
+          Unit
+          <select
+            className="mt-0.5 w-full rounded-[3px] border border-rule bg-card px-1.5 py-1 text-[13px] text-ink"
+            value={step.unit ?? "auto"}
+            onChange={(e) =>
+              onKeep({ ...step, kind: "receive", unit: e.target.value as StepOf<"receive">["unit"] }, "Set the unit")
+            }
+          >
+            {UNITS.map(([id, label]) => (
+              <option key={id} value={id}>
+                {label}
+              </option>
+            ))}
+          </select>
+        </label>
+        <label className="flex-1 text-[11.5px] text-soft">
+          Up axis
+          <select
+            className="mt-0.5 w-full rounded-[3px] border border-rule bg-card px-1.5 py-1 text-[13px] text-ink"
+            value={step.up ?? "auto"}
+            onChange={(e) =>
+              onKeep({ ...step, kind: "receive", up: e.target.value as StepOf<"receive">["up"] }, "Set the up axis")
+            }
+          >
+            <option value="auto">find out</option>
+            <option value="y">Y</option>
+            <option value="z">Z</option>
+          </select>
+        </label>
+      </div>
+    </div>
+  );
+}
+
+export function PlacePanel({ piece, onKeep }: PanelProps) {
+  const step = stepOf(piece.recipe, "place") ?? (fresh("place") as StepOf<"place">);
+  const move = step.move ?? [0, 0, 0];
+  const turn = step.turn ?? [0, 0, 0];
+  const keep = (change: Partial<StepOf<"place">>) => onKeep({ ...step, ...change, kind: "place" }, "Place");
+  const put = (list: number[], i: number, value: number) =>
+    list.map((x, k) => (k === i ? value : x)) as [number, number, number];
+  return (
+    <div className="flex flex-col gap-2">
+      <div className="flex gap-1.5">
+        {["Left", "Up", "Ahead"].map((name, i) => (
+          <NumberField
+            key={name}
+            label={name}
+            unit="cm"
+            value={move[i] * 100}
+            onCommit={(v) => keep({ move: put(move, i, v / 100) })}
+          />
+        ))}
+      </div>
+      <div className="flex gap-1.5">
+        {["Tip", "Turn", "Lean"].map((name, i) => (
+          <NumberField
+            key={name}
+            label={name}
+            unit="°"
+            value={(turn[i] * 180) / Math.PI}
+            step={5}
+            onCommit={(v) => keep({ turn: put(turn, i, (v * Math.PI) / 180) })}
+          />
+        ))}
+      </div>
+      <div className="flex items-end gap-1.5">
+        <NumberField
+          label="Size"
+          unit="%"
+          value={(step.scale ?? 1) * 100}
+          step={5}
+          onCommit={(v) => v > 0.1 && keep({ scale: v / 100 })}
+        />
+        <Button onClick={() => keep({ move: [0, 0, 0], turn: [0, 0, 0], scale: 1 })}>Reset</Button>
+      </div>
+      <p className="text-[11.5px] text-soft">
+        Roughly right is enough: the fit step finishes it. Drag the grips on the stage, or type.
+      </p>
+    </div>
+  );
+}
+
+export function FitPanel({ piece, onKeep }: PanelProps) {
+  const kept = stepOf(piece.recipe, "fit");
+  const [step, setStep] = useState(kept ?? (fresh("fit") as StepOf<"fit">));
+  useEffect(() => {
+    if (kept) setStep(kept);
+  }, [kept]);
+  const report = piece.report.fit;
+  const keep = (change: Partial<StepOf<"fit">>) => {
+    const now = { ...step, ...change, kind: "fit" as const };
+    setStep(now);
+    if (kept) onKeep(now, `Fit to ${((now.ease ?? 0.009) * 1000).toFixed(0)} mm`);
+  };
+  return (
+    <div>
+      <Slider
+        label="Ease"
+        min={0}
+        max={30}
+        step={0.5}
+        value={(step.ease ?? 0.009) * 1000}
+        shown={`${((step.ease ?? 0.009) * 1000).toFixed(1)} mm`}
+        onChange={(v) => setStep({ ...step, ease: v / 1000 })}
+        onCommit={(v) => keep({ ease: v / 1000 })}
+      />
+      <Slider
+        label="Keep or cling"
+        min={0}
+        max={1}
+        step={0.05}
+        value={1 - (step.keep ?? 0.7)}
+        shown={`${Math.round((1 - (step.keep ?? 0.7)) * 100)} %`}
+        ends={["keeps its own shape", "clings to the body"]}
+        onChange={(v) => setStep({ ...step, keep: 1 - v })}
+        onCommit={(v) => keep({ keep: 1 - v })}
+      />
+      <label className="mt-1 flex items-center gap-2">
+        <input type="checkbox" checked={step.align ?? true} onChange={(e) => keep({ align: e.target.checked })} /> lay
+        it on the body first
+      </label>
+      {report && (
+        <dl className="mt-2 border-t border-dashed border-rule pt-1.5">
+          <Fact name="Below the ease">
+            {report.below_ease} of {report.judged} vertices
+          </Fact>
+          <Fact name="Least clearance">{((report.least ?? 0) * 1000).toFixed(1)} mm</Fact>
+          <Fact name="Greatest move">{(report.greatest_move * 100).toFixed(1)} cm</Fact>
+          <Fact name="Edges changed">{(report.edge_log_spread * 100).toFixed(1)} % spread</Fact>
+        </dl>
+      )}
+    </div>
+  );
+}
+
+export function BindPanel({ piece, onKeep }: PanelProps) {
+  const kept = stepOf(piece.recipe, "bind");
+  const report = piece.report.bind;
+  const loose = (kept?.reach ?? 0.1) > 0.05;
+  return (
+    <div>
+      <fieldset className="flex flex-col gap-1">
+        <legend className="mb-0.5 text-soft">
+          Weights are taken from the skin under the piece and solved where it is far.
+        </legend>
+        {(
+          [
+            [true, "Loose piece", "takes from the body within 10 cm: skirts go with the legs", 0.1],
+            [false, "Fitted piece", "takes from the body within 3 cm", 0.03],
+          ] as const
+        ).map(([value, name, hint, reach]) => (
+          <label key={name} className="flex items-baseline gap-2">
+            <input
+              type="radio"
+              name="reach"
+              checked={loose === value}
+              disabled={!kept}
+              onChange={() => kept && onKeep({ ...kept, kind: "bind", reach }, `Bind as a ${name.toLowerCase()}`)}
+            />
+            <span>
+              {name} <span className="text-[11.5px] text-soft">{hint}</span>
+            </span>
+          </label>
+        ))}
+      </fieldset>
+      {report && (
+        <dl className="mt-2 border-t border-dashed border-rule pt-1.5">
+          <Fact name="Taken from the skin">{(report.accepted * 100).toFixed(0)} %</Fact>
+          <Fact name="Solved">{(report.solved * 100).toFixed(0)} %</Fact>
+          <Fact name="Joints">
+            {report.joints}, at most {report.most} a vertex
+          </Fact>
+        </dl>
+      )}
+    </div>
+  );
+}
+
+export function FollowPanel({ piece }: { piece: Piece }) {
+  const report = piece.report.follow;
+  return report ? (
+    <p>
+      The piece carries all {report.shapes} shapes of the body; {(report.under * 100).toFixed(0)} % of it rides the skin
+      under it, the rest is spread smoothly.
+    </p>
+  ) : (
+    <p className="text-soft">Gives the piece every shape of the body, so that one slider moves both.</p>
+  );
+}
+
+interface ClearProps extends PanelProps {
+  production: Production;
+  fitting: Fitting;
+}
+
+export function ClearPanel({ production, piece, fitting, onKeep }: ClearProps) {
+  const { set } = useRoom();
+  const pair = fitting.cell.data?.figures.pairs.find((p) => p.over === piece.name);
+  const kept = piece.recipe.steps?.filter((s): s is StepOf<"clear"> => s.kind === "clear") ?? [];
+  const [ease, setEase] = useState(4);
+  const bound = !!stepOf(piece.recipe, "bind");
+  const failing = production.trial?.cells.filter((c) => c.figures && !c.figures.holds) ?? [];
+  const shapeOf = (id: number) => production.cast.find((w) => w.id === id)?.shape ?? {};
+  const last = piece.report.clear?.at(-1);
+  if (!bound)
+    return <p className="text-soft">Bind the piece first; a piece that does not follow cannot be cleared in a pose.</p>;
+  const clear = (cells: { shape: Record<string, number>; pose: string }[], label: string) =>
+    onKeep({ kind: "clear", cells, ease: ease / 1000 }, label);
+  return (
+    <div>
+      {pair && pair.places.length > 0 ? (
+        <table className="w-full">
+          <tbody>
+            {pair.places.slice(0, 6).map((place) => (
+              <tr key={place.centre.join()}>
+                <td className="py-0.5 first-letter:uppercase">{place.name}</td>
+                <td className="text-right text-soft">{place.area_cm2.toFixed(2)} cm²</td>
+                <td className="text-right font-semibold text-coral">{place.depth_mm.toFixed(1)} mm</td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      ) : (
+        <p className="text-moss">{pair ? "Nothing shows through in this cell." : "Measuring this cell…"}</p>
+      )}
+      <Slider
+        label="Ease to"
+        min={0}
+        max={15}
+        step={0.5}
+        value={ease}
+        shown={`${ease.toFixed(1)} mm`}
+        onChange={setEase}
+      />
+      <div className="mt-1.5 flex flex-wrap gap-2">
+        <Button
+          look="primary"
+          disabled={!pair?.places.length || piece.status === "waiting"}
+          onClick={() =>
+            clear(
+              [{ shape: fitting.shape, pose: fitting.pose?.name ?? "rest" }],
+              `Ease out, ${fitting.wearer?.name} ${fitting.pose?.label.toLowerCase()}`,
+            )
+          }
+        >
+          Ease out here
+        </Button>
+        <Button
+          disabled={!failing.length || piece.status === "waiting"}
+          onClick={() =>
+            clear(
+              failing.map((c) => ({ shape: shapeOf(c.wearer), pose: c.pose })),
+              `Ease out in ${failing.length} cells`,
+            )
+          }
+        >
+          In all {failing.length || ""} failing cells
+        </Button>
+        {!production.trial && (
+          <Button look="quiet" onClick={() => set({ sheet: true })}>
+            Measure the sheet first
+          </Button>
+        )}
+      </div>
+      {kept.length > 0 && last && (
+        <ul className="mt-2 border-t border-dashed border-rule pt-1.5 text-[12px]">
+          {last.cells.slice(0, 6).map((c: ClearedCell) => (
+            <li key={`${c.pose}${JSON.stringify(c.before)}${c.moved}`} className="flex justify-between">
+              <span className="text-soft">{production.poses.find((p) => p.name === c.pose)?.label ?? c.pose}</span>
+              <span>
+                {c.before && c.after ? `${c.before.area_cm2.toFixed(2)} → ${c.after.area_cm2.toFixed(2)} cm²` : c.why}
+                {c.before && !c.kept && c.before.places > 0 ? ", left: it would get worse" : ""}
+              </span>
+            </li>
+          ))}
+        </ul>
+      )}
+    </div>
+  );
+}

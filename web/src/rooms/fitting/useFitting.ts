@@ -1,0 +1,46 @@
+import { type UseQueryResult, useQueries, useQuery } from "@tanstack/react-query";
+import { useMemo } from "react";
+import type { Production } from "../../api/client";
+import { useCell } from "../../api/hooks";
+import { fetchFigure, fetchPiece, type PieceMesh } from "../../stage/figure";
+import { useRoom } from "../../state/room";
+
+const KEEP = { staleTime: Number.POSITIVE_INFINITY, gcTime: 300_000 };
+
+function collect(results: UseQueryResult<PieceMesh>[]): (PieceMesh | undefined)[] {
+  return results.map((r) => r.data);
+}
+
+/** What stands on the stage: wearer, pose, pieces with their meshes, and the measured cell. */
+export function useFitting(production: Production) {
+  const room = useRoom();
+  const wearer = production.cast.find((w) => w.id === room.wearer) ?? production.cast[0];
+  const piece = production.pieces.find((p) => p.id === room.piece) ?? production.pieces[0];
+  const shape = useMemo(() => room.live ?? wearer?.shape ?? {}, [room.live, wearer]);
+  const bound = production.pieces.every((p) => p.status !== "done" || p.recipe.steps?.some((s) => s.kind === "bind"));
+  const chosen = production.poses.find((p) => p.name === room.pose) ?? production.poses[0];
+  const pose = bound ? chosen : undefined;
+  const figure = useQuery({ queryKey: ["figure"], queryFn: fetchFigure, ...KEEP });
+  const standing = useMemo(() => production.pieces.filter((p) => p.geometry), [production]);
+  const wanted = standing.map((p) =>
+    room.glance === "before" && p.id === piece?.id && p.before ? p.before : p.geometry,
+  );
+  const meshes = useQueries({
+    queries: wanted.map((sha) => ({
+      queryKey: ["geometry", sha],
+      queryFn: () => fetchPiece(sha as string),
+      structuralSharing: false,
+      ...KEEP,
+    })),
+    combine: collect,
+  });
+  const worn = useMemo(
+    () => standing.flatMap((p, i) => (meshes[i] ? [{ piece: p, mesh: meshes[i] }] : [])),
+    [standing, meshes],
+  );
+  const key = standing.map((p) => p.geometry).join();
+  const cell = useCell(shape, pose?.name ?? "rest", key, standing.length > 0);
+  return { wearer, piece, shape, pose, chosen, bound, figure, worn, cell, loading: meshes.some((m) => !m) };
+}
+
+export type Fitting = ReturnType<typeof useFitting>;

@@ -1,0 +1,66 @@
+import { useEffect } from "react";
+import type { Production } from "../../api/client";
+import { useHistory } from "../../api/hooks";
+import { useRoom } from "../../state/room";
+import type { Fitting } from "./useFitting";
+
+const STEP = Math.PI / 12;
+
+/** Arrows walk the sheet, Q/E turn, 1 2 3 look from front, side, back; C X B are glances while held; / finds. */
+export function useKeys(production: Production, fitting: Fitting): void {
+  const { undo, redo } = useHistory();
+  useEffect(() => {
+    const room = useRoom.getState;
+    const down = (event: KeyboardEvent) => {
+      const target = event.target as HTMLElement;
+      if (target.closest("input, textarea, [role=dialog], [role=slider]")) return;
+      const { set, turn } = room();
+      const key = event.key.toLowerCase();
+      if ((event.ctrlKey || event.metaKey) && (key === "z" || key === "y")) {
+        event.preventDefault();
+        const back = key === "z" && !event.shiftKey;
+        const piece = fitting.piece;
+        if (!piece) return;
+        if (back && piece.undo_label) undo.mutate(piece.id);
+        if (!back && piece.redo_label) redo.mutate(piece.id);
+        return;
+      }
+      if (event.ctrlKey || event.metaKey || event.altKey) return;
+      const walk = <T>(list: T[], at: T | undefined, by: number): T | undefined =>
+        list[((at ? list.indexOf(at) : 0) + by + list.length) % list.length];
+      const moves: Record<string, () => void> = {
+        arrowup: () => set({ wearer: walk(production.cast, fitting.wearer, -1)?.id ?? null, live: null }),
+        arrowdown: () => set({ wearer: walk(production.cast, fitting.wearer, 1)?.id ?? null, live: null }),
+        arrowleft: () => set({ pose: walk(production.poses, fitting.chosen, -1)?.name ?? "stand" }),
+        arrowright: () => set({ pose: walk(production.poses, fitting.chosen, 1)?.name ?? "stand" }),
+        q: () => turn(-STEP),
+        e: () => turn(STEP),
+        "1": () => set({ yaw: 0, pitch: 0.04 }),
+        "2": () => set({ yaw: Math.PI / 2, pitch: 0.04 }),
+        "3": () => set({ yaw: Math.PI, pitch: 0.04 }),
+        c: () => set({ glance: "clearance" }),
+        x: () => set({ glance: "through" }),
+        b: () => set({ glance: "before" }),
+        "/": () => set({ find: true }),
+        s: () => set({ shapePanel: !room().shapePanel }),
+        escape: () => set({ sheet: false, find: false }),
+      };
+      const move = moves[key];
+      if (!move || (event.repeat && "cxb".includes(key))) return;
+      event.preventDefault();
+      move();
+    };
+    const up = (event: KeyboardEvent) => {
+      if ("cxb".includes(event.key.toLowerCase())) room().set({ glance: null });
+    };
+    const blur = () => room().set({ glance: null });
+    window.addEventListener("keydown", down);
+    window.addEventListener("keyup", up);
+    window.addEventListener("blur", blur);
+    return () => {
+      window.removeEventListener("keydown", down);
+      window.removeEventListener("keyup", up);
+      window.removeEventListener("blur", blur);
+    };
+  }, [production, fitting, undo, redo]);
+}

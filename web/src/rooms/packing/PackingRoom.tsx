@@ -1,0 +1,99 @@
+import { PackageCheck } from "lucide-react";
+import { useState } from "react";
+import { type Production, problemOf } from "../../api/client";
+import { useRoom } from "../../state/room";
+import { Button } from "../../ui/controls";
+import { stepOf } from "../fitting/recipe";
+
+/** Packing: what goes into the pack, what was checked, and the file. */
+export function PackingRoom({ production }: { production: Production }) {
+  const { wearer: chosen, say } = useRoom();
+  const [wearer, setWearer] = useState(chosen ?? production.cast[0]?.id);
+  const [busy, setBusy] = useState(false);
+  const trial = production.trial;
+  const holding = trial?.cells.filter((c) => c.figures?.holds).length ?? 0;
+  const notReady = production.pieces.filter((p) => p.status !== "done" || !stepOf(p.recipe, "follow"));
+  const pack = async () => {
+    setBusy(true);
+    try {
+      const answer = await fetch(`/api/packs/${wearer}.glb`);
+      if (!answer.ok) throw await problemOf(answer);
+      const link = document.createElement("a");
+      link.href = URL.createObjectURL(await answer.blob());
+      link.download = /filename="([^"]+)"/.exec(answer.headers.get("Content-Disposition") ?? "")?.[1] ?? "pack.glb";
+      link.click();
+      setTimeout(() => URL.revokeObjectURL(link.href), 60_000);
+      say({ kind: "done", text: `${link.download} is packed.` });
+    } catch (error) {
+      say({ kind: "problem", text: (error as Error).message });
+    } finally {
+      setBusy(false);
+    }
+  };
+  return (
+    <main className="min-h-0 overflow-y-auto px-8 py-6">
+      <div className="mx-auto max-w-3xl">
+        <h1 className="font-title text-[24px] font-semibold">Packing list</h1>
+        <p className="mt-1 text-soft">
+          One binary glTF file: body and pieces on one skeleton, every shape as a morph target, every wearer and pose as
+          a clip.
+        </p>
+        <section className="mt-5 grid grid-cols-[150px_minmax(0,1fr)] gap-y-2 border-t border-rule pt-4">
+          <span className="text-soft">Packed on</span>
+          <span className="flex gap-2">
+            {production.cast.map((w) => (
+              <Button
+                key={w.id}
+                aria-pressed={w.id === wearer}
+                className={w.id === wearer ? "border-heron font-semibold" : ""}
+                onClick={() => setWearer(w.id)}
+              >
+                {w.name}
+              </Button>
+            ))}
+          </span>
+          <span className="text-soft">Pieces</span>
+          <ul>
+            {production.pieces.map((p) => (
+              <li key={p.id} className="flex items-center gap-3">
+                {p.thumb && <img src={`/api/pictures/${p.thumb}.png`} alt="" width={32} height={32} />}
+                <span className="font-semibold">{p.name}</span>
+                <span className="text-soft">
+                  {p.report.receive?.vertices} vertices ·{" "}
+                  {p.report.bind ? `${p.report.bind.joints} joints` : "not bound"} ·{" "}
+                  {p.report.follow ? `${p.report.follow.shapes} shapes` : "does not follow"}
+                </span>
+              </li>
+            ))}
+            {production.pieces.length === 0 && <li className="text-soft">Nothing on the rail yet.</li>}
+          </ul>
+          <span className="text-soft">Clips</span>
+          <span>
+            {production.cast.length} wearers × {production.poses.length} poses
+          </span>
+          <span className="text-soft">Checked</span>
+          <span>
+            {!trial
+              ? "The trial sheet has not been measured."
+              : `${holding} of ${trial.total} cells hold${trial.stale ? ", measured before the last change (not packed)" : ""}`}
+          </span>
+        </section>
+        <div className="mt-6 flex items-center gap-3 border-t border-rule pt-4">
+          <Button
+            look="primary"
+            className="px-4 py-2"
+            disabled={busy || notReady.length > 0 || !production.pieces.length}
+            onClick={pack}
+          >
+            <PackageCheck size={15} /> {busy ? "Packing…" : "Pack it"}
+          </Button>
+          {notReady.length > 0 && (
+            <p className="text-amber">
+              {notReady.map((p) => p.name).join(", ")}: do Bind and Follow in the Fitting room first.
+            </p>
+          )}
+        </div>
+      </div>
+    </main>
+  );
+}

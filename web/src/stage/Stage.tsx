@@ -1,0 +1,71 @@
+import { Canvas } from "@react-three/fiber";
+import { type ReactNode, useRef } from "react";
+import { PCFSoftShadowMap } from "three";
+import { useRoom } from "../state/room";
+import { Camera } from "./Camera";
+
+/** The day-lit stage: drag anywhere empty to turn the figure, wheel to come near. */
+export function Stage({ children, label }: { children: ReactNode; label: string }) {
+  const drag = useRef<{ x: number; y: number } | null>(null);
+  const { set } = useRoom();
+  return (
+    <div
+      role="img"
+      aria-label={label}
+      className="absolute inset-0 cursor-grab active:cursor-grabbing"
+      style={{
+        background:
+          "radial-gradient(60% 75% at 50% 45%, var(--color-card), var(--color-paper) 60%, var(--color-chalk))",
+        touchAction: "none",
+      }}
+      onPointerDown={(e) => {
+        if (e.button === 0) drag.current = { x: e.clientX, y: e.clientY };
+      }}
+      onPointerMove={(e) => {
+        const from = drag.current;
+        if (!from || e.buttons === 0) return;
+        const { yaw, pitch } = useRoom.getState();
+        set({
+          yaw: yaw - (e.clientX - from.x) * 0.01,
+          pitch: Math.max(-0.5, Math.min(1.2, pitch + (e.clientY - from.y) * 0.005)),
+        });
+        drag.current = { x: e.clientX, y: e.clientY };
+      }}
+      onPointerUp={() => {
+        drag.current = null;
+      }}
+      onWheel={(e) => set({ zoom: Math.max(0.7, Math.min(5, useRoom.getState().zoom * Math.exp(-e.deltaY * 0.001))) })}
+    >
+      <Canvas
+        frameloop="demand"
+        shadows={{ type: PCFSoftShadowMap }}
+        dpr={[1, 1.5]}
+        gl={{ antialias: true, alpha: true, preserveDrawingBuffer: true }}
+        camera={{ fov: 24, near: 0.1, far: 20, position: [1.8, 1.2, 5] }}
+      >
+        <Camera />
+        <hemisphereLight args={["#fffaf0", "#b9ad93", 1.35]} />
+        <directionalLight
+          position={[-1.9, 3.6, 2.9]}
+          intensity={2.3}
+          color="#fff4e2"
+          castShadow
+          shadow-mapSize={[1024, 1024]}
+          shadow-camera-left={-1.3}
+          shadow-camera-right={1.3}
+          shadow-camera-top={1.9}
+          shadow-camera-bottom={-1.3}
+          shadow-bias={-0.0004}
+          shadow-normalBias={0.012}
+          shadow-radius={5}
+        />
+        <directionalLight position={[2.6, 1.4, -1.6]} intensity={0.7} color="#dfeaf2" />
+        <mesh rotation-x={-Math.PI / 2} receiveShadow position-y={-0.001}>
+          <circleGeometry args={[0.95, 64]} />
+          <meshStandardMaterial color="#ddd4bd" roughness={1} />
+        </mesh>
+        {children}
+      </Canvas>
+    </div>
+  );
+}

@@ -1,0 +1,198 @@
+import { useFrame, useThree } from "@react-three/fiber";
+import { useEffect, useMemo, useRef } from "react";
+import { Bone, type BufferGeometry, Matrix4, Mesh, type Object3D, Quaternion, Skeleton, SkinnedMesh } from "three";
+import type { Pose } from "../api/client";
+import { MapMaterial, type Mode } from "./cloth";
+import { type Figure, type PieceMesh, skinMatrices } from "./figure";
+
+const MOVE_MS = 300;
+
+export interface Worn {
+  id: number;
+  mesh: PieceMesh;
+  see: "solid" | "through";
+  mode: Mode;
+  wire: boolean;
+  clearance: Float32Array | null;
+}
+
+interface Props {
+  figure: Figure;
+  shape: Record<string, number>;
+  pose: Pose | undefined;
+  worn: Worn[];
+  standsOut: Float32Array | null;
+  bodyMode: Mode;
+  wire: boolean;
+  jump: boolean;
+  onPlaced?: (object: Object3D | null) => void;
+  placed?: number | null;
+}
+
+/** Body and pieces on one set of joints; shapes and skinning run on the GPU, moves take 300 ms. */
+export function Wardrobe({ figure, shape, pose, worn, standsOut, bodyMode, wire, jump, onPlaced, placed }: Props) {
+  const invalidate = useThree((s) => s.invalidate);
+  const rig = useMemo(() => {
+    const bones = figure.joints.map(() => new Bone());
+    for (const bone of bones) bone.matrixAutoUpdate = false;
+    const skeleton = new Skeleton(
+      bones,
+      bones.map(() => new Matrix4()),
+    );
+    const material = new MapMaterial("#c6b9a2", 0.72, 0, false);
+    const body = new SkinnedMesh(figure.geometry, material);
+    prepare(body, figure.geometry);
+    body.bind(skeleton, new Matrix4());
+    return { skeleton, bones, body, material, matrices: bones.map(() => new Matrix4()) };
+  }, [figure]);
+
+  // a piece's object is made once for its mesh, whatever else about it changes
+  const made = useMemo(() => ({ rig, objects: new WeakMap<PieceMesh, Dressed>() }), [rig]);
+  const pieces = useMemo(
+    () =>
+      worn.map(({ mesh, id }) => {
+        let dressed = made.objects.get(mesh);
+        if (!dressed) {
+          dressed = dress(mesh, made.rig.skeleton);
+          made.objects.set(mesh, dressed);
+        }
+        return { ...dressed, mesh, id };
+      }),
+    [made, worn],
+  );
+
+  useEffect(() => {
+    const object = pieces.find((p) => p.id === placed)?.object ?? null;
+    onPlaced?.(object);
+  }, [pieces, placed, onPlaced]);
+
+  // where the body stands now, where it came from, where it goes
+  const now = useRef({ values: new Float32Array(figure.shapes.length), turns: new Map<number, Quaternion>(), lift: 0 });
+  const move = useRef<{ from: typeof now.current; to: typeof now.current; start: number; length: number } | null>(null);
+  const first = useRef(true);
+
+  useEffect(() => {
+    const to = {
+      values: Float32Array.from(figure.shapes, (s) => shape[s] ?? 0),
+      turns: new Map<number, Quaternion>(),
+      lift: 0,
+    };
+    for (const [joint, q] of Object.entries(pose?.rotations ?? {})) {
+      const at = figure.joints.indexOf(joint);
+      if (at >= 0) to.turns.set(at, new Quaternion(q[0], q[1], q[2], q[3]));
+    }
+    const still = window.matchMedia("(prefers-reduced-motion: reduce)").matches;
+    const length = jump || still || first.current ? 0 : MOVE_MS;
+    first.current = false;
+    move.current = { from: copy(now.current), to, start: performance.now(), length };
+    invalidate();
+  }, [figure, shape, pose, jump, invalidate]);
+
+  const apply = useMemo(
+    () => () => {
+      const { values, turns } = now.current;
+      skinMatrices(figure, values, turns, rig.matrices);
+      rig.bones.forEach((bone, j) => {
+        bone.matrixWorld.copy(rig.matrices[j]);
+      });
+      values.forEach((v, s) => {
+        if (rig.body.morphTargetInfluences) rig.body.morphTargetInfluences[s] = v;
+        for (const { object, mesh } of pieces)
+          if (object.morphTargetInfluences?.length) object.morphTargetInfluences[s] = v - mesh.madeAt[s];
+      });
+    },
+    [figure, rig, pieces],
+  );
+
+  useEffect(() => {
+    apply();
+    invalidate();
+  }, [apply, invalidate]);
+
+  useFrame(() => {
+    const m = move.current;
+    if (!m) return;
+    const t = m.length ? Math.min((performance.now() - m.start) / m.length, 1) : 1;
+    const ease = t * t * (3 - 2 * t);
+    m.to.values.forEach((v, s) => {
+      now.current.values[s] = m.from.values[s] + (v - m.from.values[s]) * ease;
+    });
+    const joints = new Set([...m.from.turns.keys(), ...m.to.turns.keys()]);
+    now.current.turns = new Map();
+    for (const j of joints) {
+      const a = m.from.turns.get(j) ?? new Quaternion();
+      now.current.turns.set(j, a.clone().slerp(m.to.turns.get(j) ?? new Quaternion(), ease));
+    }
+    apply();
+    if (t < 1) invalidate();
+    else move.current = null;
+  });
+
+  useEffect(() => {
+    fill(figure.geometry, standsOut);
+    rig.material.show(bodyMode);
+    rig.material.wireframe = wire;
+    worn.forEach((w) => {
+      const piece = pieces.find((p) => p.id === w.id);
+      if (!piece) return;
+      fill(piece.mesh.geometry, w.clearance);
+      for (const material of piece.materials) {
+        material.show(w.mode);
+        material.wireframe = w.wire;
+        const through = w.see === "through";
+        if (material.transparent !== through) material.needsUpdate = true;
+        material.transparent = through;
+        material.opacity = through ? 0.38 : 1;
+        material.depthWrite = !through;
+      }
+    });
+    invalidate();
+  }, [figure, rig, pieces, worn, standsOut, bodyMode, wire, invalidate]);
+
+  return (
+    <>
+      <primitive object={rig.body} />
+      {pieces.map((p) => (
+        <primitive key={p.object.uuid} object={p.object} />
+      ))}
+    </>
+  );
+}
+
+interface Dressed {
+  object: Mesh;
+  materials: MapMaterial[];
+}
+
+function dress(mesh: PieceMesh, skeleton: Skeleton): Dressed {
+  const materials = mesh.materials.map((m) => new MapMaterial(m.colour, m.roughness, m.metal, true));
+  const object = mesh.bound ? new SkinnedMesh(mesh.geometry, materials) : new Mesh(mesh.geometry, materials);
+  prepare(object, mesh.geometry);
+  if (object instanceof SkinnedMesh) object.bind(skeleton, new Matrix4());
+  return { object, materials };
+}
+
+function prepare(object: Mesh, geometry: BufferGeometry): void {
+  object.castShadow = true;
+  object.receiveShadow = true;
+  object.frustumCulled = false;
+  object.raycast = () => {};
+  object.updateMorphTargets();
+  object.name = geometry.uuid;
+}
+
+function fill(geometry: BufferGeometry, values: Float32Array | null): void {
+  const attribute = geometry.getAttribute("aMeasure");
+  const array = attribute.array as Float32Array;
+  if (values && values.length === array.length) array.set(values);
+  else array.fill(0);
+  attribute.needsUpdate = true;
+}
+
+function copy(state: { values: Float32Array; turns: Map<number, Quaternion>; lift: number }) {
+  return {
+    values: state.values.slice(),
+    turns: new Map([...state.turns].map(([j, q]) => [j, q.clone()])),
+    lift: state.lift,
+  };
+}

@@ -1,0 +1,50 @@
+import { Color, DoubleSide, FrontSide, MeshStandardMaterial } from "three";
+
+export type Mode = "plain" | "clearance" | "stands-out";
+const CODE: Record<Mode, number> = { plain: 0, clearance: 1, "stands-out": 2 };
+
+/**
+ * A lit material that can show the attribute `aMeasure` (metres): clearance as coral - pale - heron with isolines every 2 mm and
+ * a firm line at 0, or what of the body stands out in coral.
+ */
+export class MapMaterial extends MeshStandardMaterial {
+  private readonly mode = { value: 0 };
+
+  constructor(colour: number[] | string, roughness: number, metal: number, twoSided: boolean) {
+    super({
+      roughness,
+      metalness: metal * 0.6,
+      side: twoSided ? DoubleSide : FrontSide,
+      shadowSide: twoSided ? DoubleSide : FrontSide,
+    });
+    if (typeof colour === "string") this.color.set(colour);
+    else this.color = new Color().setRGB(colour[0], colour[1], colour[2]);
+    this.onBeforeCompile = (shader) => {
+      shader.uniforms.uMode = this.mode;
+      shader.vertexShader = shader.vertexShader
+        .replace("#include <common>", "#include <common>\nattribute float aMeasure;\nvarying float vMeasure;")
+        .replace("#include <begin_vertex>", "#include <begin_vertex>\nvMeasure = aMeasure * 1000.0;");
+      shader.fragmentShader = shader.fragmentShader
+        .replace("#include <common>", "#include <common>\nuniform int uMode;\nvarying float vMeasure;")
+        .replace(
+          "#include <color_fragment>",
+          `#include <color_fragment>
+          if (uMode == 1) {
+            float t = clamp(vMeasure / 24.0, -1.0, 1.0);
+            vec3 pale = vec3(0.86, 0.83, 0.75), coral = vec3(0.66, 0.09, 0.03), heron = vec3(0.05, 0.13, 0.22);
+            vec3 c = t < 0.0 ? mix(pale, coral, sqrt(-t)) : mix(pale, heron, pow(t, 0.8));
+            float line = abs(fract(vMeasure / 2.0 + 0.5) - 0.5) / fwidth(vMeasure / 2.0);
+            float zero = abs(vMeasure) / fwidth(vMeasure);
+            if (abs(vMeasure) < 24.0) c = mix(c * 0.62, c, smoothstep(0.4, 1.1, line));
+            diffuseColor.rgb = mix(vec3(0.02, 0.03, 0.04), c, smoothstep(0.9, 1.9, zero));
+          } else if (uMode == 2 && vMeasure > 0.02) {
+            diffuseColor.rgb = vec3(0.66, 0.08, 0.03);
+          }`,
+        );
+    };
+  }
+
+  show(mode: Mode): void {
+    this.mode.value = CODE[mode];
+  }
+}

@@ -1,0 +1,214 @@
+import { BufferAttribute, BufferGeometry, Matrix4, type Quaternion, Vector3 } from "three";
+import { type Frame, fetchFrame } from "../api/frames";
+
+/** The figure as the server sends it, ready for the stage. */
+export interface Figure {
+  geometry: BufferGeometry;
+  shapes: string[];
+  joints: string[];
+  parents: Int32Array;
+  positions: Float32Array;
+  jointDeltas: Float32Array;
+  floor: { index: Int32Array; points: Float32Array; deltas: Float32Array; joints: Uint16Array; weights: Float32Array };
+}
+
+interface FigureNotes {
+  joint_names: string[];
+  shapes: string[];
+}
+
+export interface PieceMesh {
+  geometry: BufferGeometry;
+  materials: { name: string; colour: number[]; roughness: number; metal: number }[];
+  madeAt: Float32Array;
+  bound: boolean;
+  follows: boolean;
+}
+
+/** Area-weighted vertex normals of `points` over `triangles`. */
+export function normalsOf(points: Float32Array, triangles: Int32Array): Float32Array {
+  const out = new Float32Array(points.length);
+  for (let t = 0; t < triangles.length; t += 3) {
+    const a = 3 * triangles[t];
+    const b = 3 * triangles[t + 1];
+    const c = 3 * triangles[t + 2];
+    const ux = points[b] - points[a];
+    const uy = points[b + 1] - points[a + 1];
+    const uz = points[b + 2] - points[a + 2];
+    const vx = points[c] - points[a];
+    const vy = points[c + 1] - points[a + 1];
+    const vz = points[c + 2] - points[a + 2];
+    const nx = uy * vz - uz * vy;
+    const ny = uz * vx - ux * vz;
+    const nz = ux * vy - uy * vx;
+    for (const i of [a, b, c]) {
+      out[i] += nx;
+      out[i + 1] += ny;
+      out[i + 2] += nz;
+    }
+  }
+  for (let i = 0; i < out.length; i += 3) {
+    const l = Math.hypot(out[i], out[i + 1], out[i + 2]) || 1;
+    out[i] /= l;
+    out[i + 1] /= l;
+    out[i + 2] /= l;
+  }
+  return out;
+}
+
+function build(points: Float32Array, triangles: Int32Array, deltas: Float32Array[]): BufferGeometry {
+  const geometry = new BufferGeometry();
+  const normals = normalsOf(points, triangles);
+  geometry.setAttribute("position", new BufferAttribute(points, 3));
+  geometry.setAttribute("normal", new BufferAttribute(normals, 3));
+  geometry.setIndex(new BufferAttribute(new Uint32Array(triangles), 1));
+  geometry.setAttribute("aMeasure", new BufferAttribute(new Float32Array(points.length / 3), 1));
+  if (deltas.length) {
+    geometry.morphTargetsRelative = true;
+    geometry.morphAttributes.position = deltas.map((d) => new BufferAttribute(d, 3));
+    geometry.morphAttributes.normal = deltas.map((d) => {
+      const moved = points.map((x, i) => x + d[i]);
+      const turned = normalsOf(moved, triangles);
+      return new BufferAttribute(
+        turned.map((x, i) => x - normals[i]),
+        3,
+      );
+    });
+  }
+  geometry.computeBoundingSphere();
+  if (geometry.boundingSphere) geometry.boundingSphere.radius = 4; // shapes and poses reach beyond the rest mesh
+  return geometry;
+}
+
+function split(all: Float32Array, count: number): Float32Array[] {
+  const size = all.length / count;
+  return Array.from({ length: count }, (_, s) => all.slice(s * size, (s + 1) * size));
+}
+
+function skin(geometry: BufferGeometry, frame: Frame<unknown>): void {
+  geometry.setAttribute("skinIndex", new BufferAttribute(frame.array<Uint16Array>("skin_joints"), 4));
+  geometry.setAttribute("skinWeight", new BufferAttribute(frame.array<Float32Array>("skin_weights"), 4));
+}
+
+export async function fetchFigure(): Promise<Figure> {
+  const frame = await fetchFrame<FigureNotes>("/api/figure");
+  const points = frame.array<Float32Array>("points");
+  const triangles = frame.array<Int32Array>("triangles");
+  const steps = frame.array<Int16Array>("deltas");
+  const all = new Float32Array(steps.length);
+  for (let i = 0; i < steps.length; i++) all[i] = steps[i] * 1e-5;
+  const deltas = split(all, frame.notes.shapes.length);
+  const geometry = build(points, triangles, deltas);
+  skin(geometry, frame);
+  const index = frame.array<Int32Array>("floor");
+  const pick = <T extends Float32Array | Uint16Array>(from: T, width: number): T => {
+    const out = new (from.constructor as new (n: number) => T)(index.length * width);
+    index.forEach((row, i) => {
+      for (let k = 0; k < width; k++) out[i * width + k] = from[row * width + k];
+    });
+    return out;
+  };
+  const floorDeltas = new Float32Array(deltas.length * index.length * 3);
+  deltas.forEach((d, s) => {
+    floorDeltas.set(pick(d, 3), s * index.length * 3);
+  });
+  return {
+    geometry,
+    shapes: frame.notes.shapes,
+    joints: frame.notes.joint_names,
+    parents: frame.array<Int32Array>("joint_parents"),
+    positions: frame.array<Float32Array>("joints"),
+    jointDeltas: frame.array<Float32Array>("joint_deltas"),
+    floor: {
+      index,
+      points: pick(points, 3),
+      deltas: floorDeltas,
+      joints: pick(frame.array<Uint16Array>("skin_joints"), 4),
+      weights: pick(frame.array<Float32Array>("skin_weights"), 4),
+    },
+  };
+}
+
+export async function fetchPiece(sha: string): Promise<PieceMesh> {
+  const frame = await fetchFrame<{ materials: PieceMesh["materials"] }>(`/api/pieces/geometry/${sha}`);
+  const points = frame.array<Float32Array>("points");
+  const triangles = frame.array<Int32Array>("triangles");
+  const madeAt = frame.array<Float32Array>("made_at");
+  const follows = frame.has("deltas");
+  const deltas = follows ? split(frame.array<Float32Array>("deltas"), madeAt.length) : [];
+  const material = frame.array<Int32Array>("triangle_material");
+  const order = Array.from({ length: material.length }, (_, t) => t).sort((a, b) => material[a] - material[b] || a - b);
+  const sorted = new Int32Array(triangles.length);
+  order.forEach((t, i) => {
+    sorted.set(triangles.subarray(3 * t, 3 * t + 3), 3 * i);
+  });
+  const geometry = build(points, sorted, deltas);
+  let start = 0;
+  for (let m = 0; m < frame.notes.materials.length; m++) {
+    const count = 3 * order.filter((t) => material[t] === m).length;
+    if (count) geometry.addGroup(start, count, m);
+    start += count;
+  }
+  const bound = frame.has("skin_joints");
+  if (bound) skin(geometry, frame);
+  return { geometry, materials: frame.notes.materials, madeAt, bound, follows };
+}
+
+/** Skin matrices of the figure at shape `values` with local `rotations` by joint index; the lowest floor vertex is put on Y = 0. */
+export function skinMatrices(
+  figure: Figure,
+  values: Float32Array,
+  rotations: Map<number, Quaternion>,
+  out: Matrix4[],
+): number {
+  const count = figure.joints.length;
+  const rest: Vector3[] = [];
+  const local = new Matrix4();
+  const world: Matrix4[] = [];
+  for (let j = 0; j < count; j++) {
+    const p = new Vector3(figure.positions[3 * j], figure.positions[3 * j + 1], figure.positions[3 * j + 2]);
+    for (let s = 0; s < values.length; s++) {
+      const d = 3 * (s * count + j);
+      p.x += values[s] * figure.jointDeltas[d];
+      p.y += values[s] * figure.jointDeltas[d + 1];
+      p.z += values[s] * figure.jointDeltas[d + 2];
+    }
+    rest.push(p);
+    const parent = figure.parents[j];
+    const offset = parent < 0 ? p.clone() : p.clone().sub(rest[parent]);
+    const turn = rotations.get(j);
+    if (turn) local.makeRotationFromQuaternion(turn).setPosition(offset);
+    else local.makeTranslation(offset.x, offset.y, offset.z);
+    world.push(parent < 0 ? local.clone() : world[parent].clone().multiply(local));
+    out[j].copy(world[j]).multiply(new Matrix4().makeTranslation(-p.x, -p.y, -p.z));
+  }
+  const lift = -lowest(figure, values, out);
+  const up = new Matrix4().makeTranslation(0, lift, 0);
+  for (const m of out) m.premultiply(up);
+  return lift;
+}
+
+function lowest(figure: Figure, values: Float32Array, matrices: Matrix4[]): number {
+  const { points, deltas, joints, weights, index } = figure.floor;
+  let low = Number.POSITIVE_INFINITY;
+  for (let i = 0; i < index.length; i++) {
+    let x = points[3 * i];
+    let y = points[3 * i + 1];
+    let z = points[3 * i + 2];
+    for (let s = 0; s < values.length; s++) {
+      const d = 3 * (s * index.length + i);
+      x += values[s] * deltas[d];
+      y += values[s] * deltas[d + 1];
+      z += values[s] * deltas[d + 2];
+    }
+    let height = 0;
+    for (let k = 0; k < 4; k++) {
+      const w = weights[4 * i + k];
+      if (!w) continue;
+      const e = matrices[joints[4 * i + k]].elements;
+      height += w * (e[1] * x + e[5] * y + e[9] * z + e[13]);
+    }
+    low = Math.min(low, height);
+  }
+  return low;
+}
