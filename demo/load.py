@@ -31,7 +31,8 @@ def load(reset: bool = False) -> str:
         sha = put_blob(connection, mesh_bytes(read_piece_file(FILE)), "mesh")
         made_on = CAST["Ibbet"]
         steps = (Receive(), Place(), Fit(), Bind(), Follow())
-        piece, edit = add_piece(connection, production, "Oilskin coat", "top", FILE.name, sha, Recipe(made_on=made_on, steps=steps[:1]), AUTHOR)
+        first = Recipe(made_on=made_on, steps=steps[:1])
+        piece, edit = add_piece(connection, production, "Oilskin coat", "top", FILE.name, sha, first, AUTHOR)
         labels = ("Place", "Fit to 9 mm", "Bind", "Follow all shapes")
         for n, label in enumerate(labels, 2):
             edit = change_recipe(connection, piece, Recipe(made_on=made_on, steps=steps[:n]), label, AUTHOR, None)

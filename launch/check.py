@@ -8,10 +8,11 @@ from collections.abc import Sequence
 from pathlib import Path
 
 from . import debian, venv, web
-from .place import PYTHON, ROOT, VENV, LaunchError, environment, stage
+from .cluster import Cluster
+from .place import CACHE, PYTHON, ROOT, VENV, LaunchError, environment, stage
 
-PARTS = ("lint", "core", "formats", "store", "api", "browser")
-_FOLDERS = {"core": ["tests/core"], "formats": ["tests/formats"], "store": ["tests/store"], "api": ["tests/api"], "browser": ["tests/browser"]}
+PARTS = ("lint", "core", "formats", "headless", "store", "api", "browser")
+_FOLDERS = {part: [f"tests/{part}"] for part in PARTS if part != "lint"}
 
 
 def test(argv: list[str]) -> None:
@@ -27,7 +28,7 @@ def test(argv: list[str]) -> None:
         note.append(debian.ensure(postgres=needs_server, browser="browser" in parts))
     with stage("Python packages") as note:
         note.append(venv.ensure(dev=True))
-    if {"lint", "browser", "formats"} & set(parts):
+    if {"lint", "browser", "formats", "api"} & set(parts):
         with stage("web packages") as note:
             note.append(web.ensure_packages())
     if "browser" in parts:
@@ -48,16 +49,27 @@ def test(argv: list[str]) -> None:
         failed += [name for name, command, cwd in checks if not _passes(name, command, cwd)]
     folders = [f for p in PARTS if p in parts for f in _FOLDERS.get(p, [])]
     if folders:
+        cluster = Cluster(CACHE / "test-data") if needs_server else None
+        more_env = {}
+        if cluster:
+            with stage("database for the tests") as note:
+                cluster.ensure()
+                note.append(cluster.start())
+                more_env["WILY_HERON_TEST_SERVER"] = cluster.url("postgres")
         workers = [] if any(a.startswith("-n") for a in more) else ["-n", str(min(2, os.cpu_count() or 1)), "--dist", "loadgroup"]
-        if not _passes("pytest", [PYTHON, "-m", "pytest", *workers, *folders, *more], ROOT, quiet=False):
-            failed.append("pytest")
+        try:
+            if not _passes("pytest", [PYTHON, "-m", "pytest", *workers, *folders, *more], ROOT, quiet=False, env=more_env):
+                failed.append("pytest")
+        finally:
+            if cluster:
+                cluster.stop()
     if failed:
         sys.exit(f"heron test: failed: {', '.join(failed)}")
 
 
-def _passes(name: str, command: Sequence[str | Path], cwd: Path, quiet: bool = True) -> bool:
+def _passes(name: str, command: Sequence[str | Path], cwd: Path, quiet: bool = True, env: dict[str, str] | None = None) -> bool:
     began = time.monotonic()
-    done = subprocess.run([str(c) for c in command], cwd=cwd, env=environment(), text=True, check=False,
+    done = subprocess.run([str(c) for c in command], cwd=cwd, env=environment(**(env or {})), text=True, check=False,
                           stdout=subprocess.PIPE if quiet else None, stderr=subprocess.STDOUT if quiet else None)
     print(f"  {name:<34s}{'passed' if done.returncode == 0 else 'FAILED':<30s} {time.monotonic() - began:6.1f} s", flush=True)
     if done.returncode and quiet:

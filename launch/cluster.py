@@ -48,7 +48,8 @@ class Cluster:
         return [*prefix, str(self.bin / tool), *args]
 
     def _run(self, what: str, tool: str, *args: str) -> None:
-        done = subprocess.run(self._command(tool, *args), cwd="/", text=True, stdout=subprocess.PIPE, stderr=subprocess.STDOUT, check=False)
+        done = subprocess.run(self._command(tool, *args), cwd="/", text=True, check=False,
+                              stdout=subprocess.PIPE, stderr=subprocess.STDOUT)
         if done.returncode:
             lines = [x for x in done.stdout.splitlines() if x.strip()]
             raise LaunchError(f"{what}: {explain(done.stdout, lines[-1] if lines else 'it failed')}")
@@ -65,7 +66,8 @@ class Cluster:
             raise LaunchError(f"less than 400 MB are free where {self.data} lies; free some space and start again")
         if self.home.exists() and any(self.home.iterdir()):
             if not (self.home / "PG_VERSION").exists() or not (self.home / "global" / "pg_control").exists() or not self._secret.exists():
-                raise LaunchError(f"the data directory {self.home} is damaged (no cluster in it); put back a copy, or move it away to start empty")
+                raise LaunchError(f"the data directory {self.home} is damaged (no cluster in it); "
+                                  "put back a copy, or move it away to start empty")
             return "present"
         self.home.mkdir(parents=True, exist_ok=True)
         for folder in (self.home.parent, self.home):

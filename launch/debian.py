@@ -29,8 +29,8 @@ def install(packages: list[str]) -> None:
     else:
         raise LaunchError(f"Debian packages are missing. Run this, then start again:  sudo apt-get update && sudo {' '.join(command)}")
     more = {"DEBIAN_FRONTEND": "noninteractive"}
-    run([*prefix, "apt-get", "update"], "Debian's package list", **more)
-    run([*prefix, *command], "Debian's packages", **more)
+    run([*prefix, "apt-get", "update"], "Debian's package list", more=more)
+    run([*prefix, *command], "Debian's packages", more=more)
 
 
 def ensure(postgres: bool = True, browser: bool = False) -> str:

@@ -38,10 +38,10 @@ def environment(**more: str) -> dict[str, str]:
     return {**os.environ, "NUMBA_CACHE_DIR": str(CACHE / "numba"), "OMP_WAIT_POLICY": "passive", "PYTHONUNBUFFERED": "1", **more}
 
 
-def run(command: Sequence[str | Path], what: str, cwd: Path = ROOT, **more: str) -> str:
+def run(command: Sequence[str | Path], what: str, cwd: Path = ROOT, more: dict[str, str] | None = None) -> str:
     """Run a command quietly and return its output; raises `LaunchError` with the last line of what it said."""
     try:
-        done = subprocess.run([str(c) for c in command], cwd=cwd, env=environment(**more), text=True,
+        done = subprocess.run([str(c) for c in command], cwd=cwd, env=environment(**(more or {})), text=True,
                               stdout=subprocess.PIPE, stderr=subprocess.STDOUT, check=False)
     except FileNotFoundError as missing:
         raise LaunchError(f"{what}: {missing.filename} is not installed") from None

@@ -54,6 +54,7 @@ def start(argv: list[str]) -> None:
     cluster = Cluster(data)
     children: dict[str, subprocess.Popen] = {}
     signal.signal(signal.SIGTERM, lambda *_: sys.exit(0))
+    signal.signal(signal.SIGINT, signal.default_int_handler)  # a shell may have started us in the background with it ignored
     try:
         with stage("database cluster") as note:
             note.append(cluster.ensure())
@@ -61,11 +62,12 @@ def start(argv: list[str]) -> None:
             note.append(cluster.start())
         database = {"WILY_HERON_DATABASE": cluster.url("wily_heron")}
         with stage("schema") as note:
-            note.append(run([PYTHON, "-m", "wily_heron.store.setup", cluster.url("postgres")], "schema", **database).strip().splitlines()[-1])
+            setup = [PYTHON, "-m", "wily_heron.store.setup", cluster.url("postgres")]
+            note.append(run(setup, "schema", more=database).strip().splitlines()[-1])
         if not options.no_demo:
             with stage("demo production") as note:
                 more = ["--reset"] if options.reset_demo else []
-                note.append(run([PYTHON, "-m", "demo", *more], "demo production", **database).strip().splitlines()[-1])
+                note.append(run([PYTHON, "-m", "demo", *more], "demo production", more=database).strip().splitlines()[-1])
         with stage("kernels") as note:
             note.append(venv.warm())
         with stage("server and one worker"):
@@ -133,7 +135,8 @@ def _die_with_parent() -> None:
 
 def _child(command: list, log: Path, more: dict[str, str]) -> subprocess.Popen:
     with log.open("a") as out:
-        return subprocess.Popen([str(c) for c in command], cwd=ROOT, env=environment(**more), stdout=out, stderr=out, preexec_fn=_die_with_parent)
+        return subprocess.Popen([str(c) for c in command], cwd=ROOT, env=environment(**more), stdout=out, stderr=out,
+                                preexec_fn=_die_with_parent)
 
 
 def _await(url: str, children: dict[str, subprocess.Popen], logs: Path) -> None:

@@ -12,7 +12,7 @@ import typer
 from .core.clearance.clear import clear as clear_cell
 from .core.clearance.trial import trial as run_trial
 from .core.errors import HeronError, InputError
-from .core.figure.body import Body, shape_values, shaped
+from .core.figure.body import Body, shape_values, shaped, standing_at
 from .core.figure.cast import CAST
 from .core.figure.figure import figure
 from .core.figure.pose_library import POSES, pose_named
@@ -42,8 +42,7 @@ def body_named(name: str) -> tuple[str, Body]:
         who = known[slug(name)]
         base = figure()
         wearer = shaped(base, CAST[who])
-        return who, Body(wearer.points, base.triangles, wearer.skeleton, base.skin, base.shapes, base.deltas,
-                         base.joint_deltas, wearer.shape, base.floor)
+        return who, standing_at(wearer)
     if name.endswith(".glb"):
         pack = read_pack(read_file(Path(name)), name)
         return pack.wearer, pack.body
@@ -82,7 +81,7 @@ def body(out: Out, shape: Annotated[list[str] | None, typer.Option(help="name=va
             raise InputError(what=f"'{item}' is not name=value", where="--shape", todo="Write it like --shape girth=0.5.") from None
     base = figure(level)
     wearer = shaped(base, shape_values(base, settings))
-    made = Body(wearer.points, base.triangles, wearer.skeleton, base.skin, base.shapes, base.deltas, base.joint_deltas, wearer.shape, base.floor)
+    made = standing_at(wearer)
     write_whole(out, write_pack(Pack(made, "figure", (), {"figure": settings}, {n: POSES[n] for n in DEMO_POSES})))
     typer.echo(f"{out}: {len(made.base)} vertices, {len(made.skeleton.names)} joints, stature {made.base[:, 1].max() * 100:.1f} cm")
 
@@ -160,7 +159,8 @@ def trial(pack: Path, bodies: Annotated[str | None, typer.Option(help="Wearers, 
     who = _choose(bodies, list(cast) if bodies else list(packed.cast) or list(cast), "--bodies")
     names = _choose(poses, list(POSES) if poses else list(DEMO_POSES), "--poses")
     cells: dict[tuple[str, str], tuple[dict, np.ndarray]] = {}
-    for wearer, pose, dressed, cell in run_trial(packed.body, packed.dressed(), {w: cast[w] for w in who}, {p: pose_named(p) for p in names}):
+    chosen = {p: pose_named(p) for p in names}
+    for wearer, pose, dressed, cell in run_trial(packed.body, packed.dressed(), {w: cast[w] for w in who}, chosen):
         cells[wearer, pose] = (cell.figures, cell_portrait(dressed, cell, (180, 240)) if sheet else np.zeros((1, 1, 3), np.uint8))
         typer.echo(f"{wearer:12s} {pose:10s} {cell.figures['clearance_mm']:7.2f} mm {cell.figures['area_cm2']:8.3f} cm2  "
                    + ("holds" if cell.figures["holds"] else "shows through"), err=json == "-")

@@ -55,7 +55,7 @@ def _numbers(rows: list[bytes], width: int, name: str, word: str) -> np.ndarray:
     for i, row in enumerate(rows):
         try:
             values = [float(x) for x in row.split()[:width]]
-            out[i] = values if len(values) == width else values + [0.0]
+            out[i] = values if len(values) == width else [*values, 0.0]
         except ValueError:
             raise InputError(what=f"line '{word} {row.decode('utf-8', 'replace')[:40]}' does not hold {width} numbers",
                              where=f"{name}, {word} {i + 1}", todo=_TODO) from None

@@ -55,7 +55,7 @@ def _mesh(file: GlbReader, index: int, joint_count: int):
     entry = file.json["meshes"][index]
     first = entry["primitives"][0]
     points = file.array(first["attributes"]["POSITION"])
-    weld, rows, place = np.unique(points, axis=0, return_index=True, return_inverse=True)
+    _, rows, place = np.unique(points, axis=0, return_index=True, return_inverse=True)
     order = np.argsort(rows, kind="stable")  # keep the file's order of first appearance
     rank = np.empty(len(order), np.int64)
     rank[order] = np.arange(len(order))

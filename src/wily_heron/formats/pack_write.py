@@ -29,7 +29,8 @@ def write_pack(pack: Pack) -> bytes:
     j["nodes"] = [_joint_node(skeleton, positions, i) for i in range(joints)]
     j["skins"] = [{"joints": list(range(joints)), "skeleton": 0,
                    "inverseBindMatrices": out.accessor(inverse.reshape(joints, 16), "MAT4")}]
-    j["materials"] = [{"name": "skin", "pbrMetallicRoughness": {"baseColorFactor": _SKIN_COLOUR, "metallicFactor": 0.0, "roughnessFactor": 0.75}}]
+    j["materials"] = [{"name": "skin", "pbrMetallicRoughness": {
+        "baseColorFactor": _SKIN_COLOUR, "metallicFactor": 0.0, "roughnessFactor": 0.75}}]
     j["meshes"] = []
     body_mesh = Mesh(pack.body.base, pack.body.triangles)
     nodes = [_mesh_node(out, "body", body_mesh, pack.body.skin, pack.body.deltas, pack.body.shapes, [0])]
@@ -39,7 +40,8 @@ def write_pack(pack: Pack) -> bytes:
         for m in mesh.materials:
             j["materials"].append({"name": m.name, "doubleSided": True, "pbrMetallicRoughness": {
                 "baseColorFactor": [*m.colour, 1.0], "metallicFactor": m.metal, "roughnessFactor": m.roughness}})
-        deltas = packed.piece.deltas if packed.piece.deltas is not None else np.zeros((len(pack.body.shapes), len(mesh.points), 3), np.float32)
+        still = np.zeros((len(pack.body.shapes), len(mesh.points), 3), np.float32)
+        deltas = packed.piece.deltas if packed.piece.deltas is not None else still
         skin = packed.piece.skin or _carried(len(mesh.points))
         name = f"piece:{slug(packed.name)}"
         nodes.append(_mesh_node(out, name, mesh, skin, deltas, pack.body.shapes, list(range(first, first + len(mesh.materials)))))

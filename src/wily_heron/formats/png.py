@@ -17,7 +17,8 @@ def write_png(image: np.ndarray) -> bytes:
     return out.getvalue()
 
 
-def write_sheet(title: str, wearers: Sequence[str], poses: Sequence[str], cells: Mapping[tuple[str, str], tuple[dict, np.ndarray]]) -> bytes:
+def write_sheet(title: str, wearers: Sequence[str], poses: Sequence[str],
+                cells: Mapping[tuple[str, str], tuple[dict, np.ndarray]]) -> bytes:
     """Return the trial sheet as PNG: rows are wearers, columns poses; `cells` holds figures and a picture (h, w, 3)."""
     h, w = next(iter(cells.values()))[1].shape[:2]
     left, top, foot, gap = 120, 92, 40, 12

@@ -3,7 +3,7 @@ import { useEffect } from "react";
 import type { PerspectiveCamera } from "three";
 import { useRoom } from "../state/room";
 
-export const MIDDLE = 0.9;
+export const MIDDLE = 0.86;
 
 /** The camera goes round the figure: yaw 0 is the front. */
 export function Camera() {
@@ -12,7 +12,7 @@ export function Camera() {
   useEffect(() => {
     const lens = camera as PerspectiveCamera;
     lens.fov = 24;
-    const away = 5.4 / zoom;
+    const away = 5.0 / zoom;
     const middle = MIDDLE + (zoom > 1 ? Math.min(zoom - 1, 1) * 0.25 : 0);
     lens.position.set(
       away * Math.sin(yaw) * Math.cos(pitch),

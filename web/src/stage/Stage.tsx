@@ -1,6 +1,6 @@
 import { Canvas } from "@react-three/fiber";
 import { type ReactNode, useRef } from "react";
-import { PCFSoftShadowMap } from "three";
+import { PCFShadowMap } from "three";
 import { useRoom } from "../state/room";
 import { Camera } from "./Camera";
 
@@ -38,7 +38,7 @@ export function Stage({ children, label }: { children: ReactNode; label: string 
     >
       <Canvas
         frameloop="demand"
-        shadows={{ type: PCFSoftShadowMap }}
+        shadows={{ type: PCFShadowMap }}
         dpr={[1, 1.5]}
         gl={{ antialias: true, alpha: true, preserveDrawingBuffer: true }}
         camera={{ fov: 24, near: 0.1, far: 20, position: [1.8, 1.2, 5] }}
@@ -50,19 +50,19 @@ export function Stage({ children, label }: { children: ReactNode; label: string 
           intensity={2.3}
           color="#fff4e2"
           castShadow
-          shadow-mapSize={[1024, 1024]}
+          shadow-mapSize={[2048, 2048]}
           shadow-camera-left={-1.3}
-          shadow-camera-right={1.3}
+          shadow-camera-right={1.9}
           shadow-camera-top={1.9}
           shadow-camera-bottom={-1.3}
-          shadow-bias={-0.0004}
-          shadow-normalBias={0.012}
+          shadow-bias={-0.0006}
+          shadow-normalBias={0.02}
           shadow-radius={5}
         />
         <directionalLight position={[2.6, 1.4, -1.6]} intensity={0.7} color="#dfeaf2" />
         <mesh rotation-x={-Math.PI / 2} receiveShadow position-y={-0.001}>
-          <circleGeometry args={[0.95, 64]} />
-          <meshStandardMaterial color="#ddd4bd" roughness={1} />
+          <circleGeometry args={[0.8, 64]} />
+          <meshStandardMaterial color="#e6decb" roughness={1} />
         </mesh>
         {children}
       </Canvas>

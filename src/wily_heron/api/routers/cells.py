@@ -3,7 +3,7 @@
 from fastapi import APIRouter, Response
 
 from ...core.errors import InputError
-from ...core.figure.body import shape_values, shaped
+from ...core.figure.body import shape_values
 from ...core.figure.figure import figure
 from ...core.figure.pose_library import pose_named
 from ...store.arrays import array_frame
@@ -43,5 +43,5 @@ def get_figure() -> Response:
         "deltas": (body.deltas * 1e5).round().astype("<i2"), "joints": body.skeleton.positions.astype("<f4"),
         "joint_parents": body.skeleton.parents, "joint_deltas": body.joint_deltas.astype("<f4"), "floor": body.floor,
     }
-    notes = {"joint_names": list(body.skeleton.names), "shapes": list(body.shapes), "stature": float(shaped(body, body.made_at).points[:, 1].max())}
+    notes = {"joint_names": list(body.skeleton.names), "shapes": list(body.shapes)}
     return Response(array_frame(arrays, notes), media_type="application/octet-stream", headers={"Cache-Control": "no-cache"})

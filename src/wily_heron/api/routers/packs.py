@@ -3,7 +3,7 @@
 from fastapi import APIRouter, Response
 
 from ...core.errors import InputError
-from ...core.figure.body import Body, shape_values, shaped
+from ...core.figure.body import shape_values, shaped, standing_at
 from ...core.figure.figure import figure
 from ...core.figure.pose_library import POSES
 from ...core.piece.pack import Pack, PackedPiece
@@ -39,7 +39,7 @@ def pack(wearer: int) -> Response:
         raise InputError(what="nothing is worn yet", where="packing", todo="Bring in a piece first.")
     base = figure()
     who = shaped(base, shape_values(base, row["shape"]))
-    body = Body(who.points, base.triangles, who.skeleton, base.skin, base.shapes, base.deltas, base.joint_deltas, who.shape, base.floor)
+    body = standing_at(who)
     packed = []
     for name, sha in pieces:
         piece = piece_at(sha)

@@ -1,6 +1,7 @@
 """Pictures: thumbnails of wearers, poses and pieces, and trial cells, all drawn from the real meshes."""
 
 from functools import lru_cache
+from typing import Any
 
 from fastapi import APIRouter, Response
 
@@ -15,7 +16,7 @@ from ...store.db import get_blob, one, transaction
 
 router = APIRouter(prefix="/api/pictures", tags=["pictures"])
 _FOR_EVER = {"Cache-Control": "public, max-age=31536000, immutable"}
-_PNG = {200: {"content": {"image/png": {}}}}
+_PNG: dict[int | str, dict[str, Any]] = {200: {"content": {"image/png": {}}}}
 
 
 @lru_cache(maxsize=256)

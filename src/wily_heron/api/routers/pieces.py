@@ -126,6 +126,6 @@ def geometry(sha: str) -> Response:
         arrays |= {"skin_joints": piece.skin.joints.astype("<u2"), "skin_weights": piece.skin.weights}
     if piece.deltas is not None:
         arrays["deltas"] = piece.deltas
-    notes = {"materials": [{"name": m.name, "colour": list(m.colour), "roughness": m.roughness, "metal": m.metal} for m in piece.mesh.materials]}
+    notes = {"materials": [{"name": m.name, "colour": m.colour, "roughness": m.roughness, "metal": m.metal} for m in piece.mesh.materials]}
     return Response(array_frame(arrays, notes), media_type="application/octet-stream",
                     headers={"Cache-Control": "public, max-age=31536000, immutable"})

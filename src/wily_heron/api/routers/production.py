@@ -9,7 +9,7 @@ from ...core.figure.figure import figure
 from ...core.figure.pose_library import POSES
 from ...core.figure.shapes import SHAPES
 from ...store.db import Connection, one, run, tell, transaction
-from ..schemas import PieceOut, PoseOut, ProductionOut, ShapeIn, ShapeOut, WearerIn, WearerOut
+from ..schemas import PieceOut, PoseOut, ProductionOut, ReportOut, ShapeIn, ShapeOut, WearerIn, WearerOut
 from .trials import latest
 
 router = APIRouter(prefix="/api", tags=["production"])
@@ -46,7 +46,8 @@ def piece_out(row: dict) -> PieceOut:
     return PieceOut(
         id=row["id"], name=row["name"], category=row["category"], rail=row["rail"], file_name=row["file_name"], edit=row["edit_id"],
         recipe=row["recipe"], label=row["label"], author=row["author"], made_at=row["made_at"], status=row["status"],
-        report=row["report"] or {}, error=row["error"], geometry=row["geometry_sha"], before=row["before_sha"], thumb=row["thumb_sha"],
+        report=ReportOut.model_validate(row["report"] or {}), error=row["error"], geometry=row["geometry_sha"],
+        before=row["before_sha"], thumb=row["thumb_sha"],
         undo_label=row["undo_label"] if row["can_undo"] else None, redo_label=row["redo_label"],
     )
 

@@ -30,7 +30,8 @@ def start() -> TrialOut:
         missing = []
         for wearer in cast:
             for pose in poses:
-                row = run(connection, "add_cell", trial=trial, wearer=wearer["id"], pose=pose, key=cell_key(plain, wearer["shape"], pose))[0]
+                key = cell_key(plain, wearer["shape"], pose)
+                row = run(connection, "add_cell", trial=trial, wearer=wearer["id"], pose=pose, key=key)[0]
                 if not row["known"]:
                     missing.append((wearer["id"], pose))
         run(connection, "close_if_done", trial=trial)
@@ -76,7 +77,8 @@ def _out(connection: Connection, row: dict) -> TrialOut:
     plain = [list(p) for p in pieces]
     stale = any(c["key"] != cell_key(plain, shapes[c["wearer_id"]], c["pose"]) for c in cells)
     return TrialOut(
-        id=row["id"], state=row["state"], total=row["total"], done=sum(c["figures"] is not None for c in cells), seconds=float(row["seconds"]),
-        started_at=row["started_at"], stale=stale,
-        cells=[TrialCellOut(wearer=c["wearer_id"], pose=c["pose"], figures=c["figures"], picture=c["picture_sha"], error=c["error"]) for c in cells],
+        id=row["id"], state=row["state"], total=row["total"], done=sum(c["figures"] is not None for c in cells),
+        seconds=float(row["seconds"]), started_at=row["started_at"], stale=stale,
+        cells=[TrialCellOut(wearer=c["wearer_id"], pose=c["pose"], figures=c["figures"], picture=c["picture_sha"], error=c["error"])
+               for c in cells],
     )

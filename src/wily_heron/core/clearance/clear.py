@@ -115,7 +115,7 @@ def _push(dressed: Dressed, cell, ease: float) -> np.ndarray:
     return move
 
 
-def _short_of(p, triangles, tree, body_tree, ask, cover, ease):
+def _short_of(p, triangles, tree, body_tree, ask: tuple[np.ndarray, np.ndarray, np.ndarray], cover, ease):
     """Return how many metres each piece vertex lacks (n,) and along which unit direction (n, 3) it should go."""
     normal = cover.outward * vertex_normals(p, triangles)
     near = body_tree.nearest(p, facing=normal, agree=AGREE, limit=0.5 * UNDER)

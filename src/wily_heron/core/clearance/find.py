@@ -60,7 +60,9 @@ def find(under: np.ndarray, under_triangles: np.ndarray, over_tree: TriangleTree
     depth[rows] = stand
     clear = gap[stand <= 0]
     least = float(clear.min()) if len(clear) else UNDER
-    touched = np.flatnonzero((depth > 0)[under_triangles].any(axis=1) & cover.covered[under_triangles].all(axis=1))
+    ring = np.zeros(len(under), bool)  # one ring on, so that a face pierced between its corners is sampled too
+    ring[under_triangles[(depth > 0)[under_triangles].any(axis=1)]] = True
+    touched = np.flatnonzero(ring[under_triangles].any(axis=1) & cover.covered[under_triangles].all(axis=1))
     if not len(touched):
         return Found((), depth, min(least, UNDER))
     corner, turn = under[under_triangles[touched]], normal[under_triangles[touched]]

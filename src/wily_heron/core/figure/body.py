@@ -1,7 +1,7 @@
 """A body: one mesh with skeleton, skin and shapes; and wearers, which are a body at shape settings."""
 
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
@@ -59,3 +59,8 @@ def shaped(body: Body, settings: Mapping[str, float] | np.ndarray) -> Wearer:
         joints = joints + np.tensordot(change, body.joint_deltas, axes=1)
     return Wearer(body, values, np.ascontiguousarray(points, np.float32),
                   Skeleton(body.skeleton.names, body.skeleton.parents, joints))
+
+
+def standing_at(wearer: Wearer) -> Body:
+    """Return the wearer's body with the wearer's own shape as its base: what a pack on this wearer holds."""
+    return replace(wearer.body, base=wearer.points, skeleton=wearer.skeleton, made_at=wearer.shape)

@@ -25,7 +25,7 @@ class Field:
     data: np.ndarray
     tables: np.ndarray
 
-    def args(self) -> tuple[np.ndarray, ...]:
+    def args(self) -> tuple[np.ndarray, np.ndarray, np.ndarray, np.ndarray, np.ndarray]:
         """Return the arrays in the order the kernels take them."""
         return self.kinds, self.blends, self.groups, self.data, self.tables
 

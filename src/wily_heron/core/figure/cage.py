@@ -26,7 +26,7 @@ class Cage:
     masks: list[int] = field(default_factory=list)
     mirror: dict[int, int] = field(default_factory=dict)
 
-    def add(self, point: Point, part: str, along: float, side: int = 0, mask: int = 15) -> int:
+    def add(self, point: Point | tuple[float, float, float], part: str, along: float, side: int = 0, mask: int = 15) -> int:
         """Append a vertex and return its index."""
         self.points.append(np.array(point, float))
         self.parts.append(part)
@@ -238,10 +238,7 @@ def _foot(cage: Cage, at: Landmarks, rings: list[list[int]], side: int) -> None:
 def _arm(cage: Cage, at: Landmarks, rings: list[list[int]], side: int) -> None:
     # the hole's border with (a, b) = (z, down), a x b outwards: from the back top forwards
     low, mid, top = rings
-    if side > 0:
-        columns = [12, 11, 10, 9, 8]  # b = +1 is walked from front to back
-    else:
-        columns = [0, 1, 2, 3, 4]
+    columns = [12, 11, 10, 9, 8] if side > 0 else [0, 1, 2, 3, 4]  # b = +1 is walked from front to back
     ring = ([top[c] for c in columns] + [mid[columns[-1]]] + [low[c] for c in reversed(columns)] + [mid[columns[0]]])
     levels = [.052, .085, .125, .165, .205, .238, .262, .282, .302, .326, .356, .395, .435, .475, .505, .524]
     forward = np.array([0.0, 0.0, 1.0])

@@ -71,18 +71,18 @@ def _library() -> dict[str, Pose]:
     poses = [
         a().pose("rest", "Rest", "stand"),
         a().arm("l", down, elbow=9, collar=-3).arm("r", down, elbow=9, collar=-3).fist("l", 12).fist("r", 12)
-        .pose("stand", "Stand", "stand"),
+        .pose("stand", "Standing", "stand"),
         a().arm("l", (.30, .93, .20), elbow=16, twist=-25, collar=24).arm("r", down, elbow=14).fist("l", 20).fist("r", 14)
-        .spine(bend=-4, lean=-5, nod=-16, look=12).pose("reach-up", "Reach up", "reach"),
+        .spine(bend=-4, lean=-5, nod=-16, look=12).pose("reach-up", "Reaching up", "reach"),
         a().arm("l", (.16, -.93, -.34), elbow=14).arm("r", (.16, -.90, .42), elbow=30).fist("l", 24).fist("r", 24)
         .leg("l", flex=30, knee=8, ankle=4).leg("r", flex=-20, knee=16, ankle=-8, toes=26)
-        .spine(bend=4, yaw=-7).pose("stride", "Stride", "stride"),
+        .spine(bend=4, yaw=-7).pose("stride", "Striding", "stride"),
         a().arm("l", (.20, -.88, .42), elbow=52, pronate=-20).arm("r", (.20, -.88, .42), elbow=52, pronate=-20).fist("l", 16).fist("r", 16)
         .leg("l", flex=86, out=6, twist=4, knee=84).leg("r", flex=86, out=6, twist=4, knee=84)
-        .spine(bend=8, nod=4).pose("sit", "Sit", "sit"),
+        .spine(bend=8, nod=4).pose("sit", "Sitting", "sit"),
         a().arm("l", (.22, -.86, .46), elbow=58, pronate=-20).arm("r", (.20, -.95, .22), elbow=35).fist("l", 18).fist("r", 18)
         .leg("l", flex=84, out=5, knee=86, ankle=2).leg("r", flex=-4, out=2, knee=96, ankle=-26, toes=48)
-        .spine(bend=14, nod=10).pose("kneel", "Kneel", "kneel"),
+        .spine(bend=14, nod=10).pose("kneel", "Kneeling", "kneel"),
     ]
     return {p.name: p for p in poses}
 

@@ -5,6 +5,7 @@ from dataclasses import dataclass
 
 import numpy as np
 from scipy import sparse
+from scipy.spatial import KDTree
 
 from ..mesh.catmull_clark import catmull_clark
 from ..mesh.edges import adjacency
@@ -43,12 +44,10 @@ def topology(cage: Cage, levels: int) -> Topology:
 
 
 def _pairs(points: np.ndarray) -> np.ndarray:
-    from scipy.spatial import cKDTree
-
-    gap, index = cKDTree(points).query(points * np.array([-1.0, 1.0, 1.0]))
+    gap, index = KDTree(points).query(points * np.array([-1.0, 1.0, 1.0]))
     if gap.max() > 1e-9:
         raise ValueError(f"the cage is not mirror-exact: {gap.max()} m")
-    return index
+    return np.asarray(index)
 
 
 def body_surface(p: Mapping[str, float], top: Topology, levels: int = 2) -> np.ndarray:

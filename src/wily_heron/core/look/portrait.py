@@ -6,7 +6,7 @@ from ..clearance.cell import CellResult, Dressed
 from ..mesh.mesh import Mesh
 from .picture import Sitter, View, picture
 
-SKIN = (0.80, 0.755, 0.68)
+SKIN = (0.90, 0.85, 0.765)
 CORAL = (0.831, 0.318, 0.184)
 
 

@@ -43,7 +43,7 @@ def catmull_clark(quads: np.ndarray, vertex_count: int) -> tuple[sparse.csr_matr
         across = sparse.csr_matrix((np.full(2 * len(rim), 0.125), (rim.ravel(), rim[:, ::-1].ravel())), shape=(v, v))
         curve = across + sparse.diags(np.full(v, 0.75))
         old_points = sparse.diags(np.where(on_rim, 0.0, 1.0)) @ old_points + sparse.diags(on_rim.astype(float)) @ curve
-    refine = sparse.vstack([old_points, edge_points, faces]).tocsr()
+    refine = sparse.csr_matrix(sparse.vstack([old_points, edge_points, faces]))
 
     face_ids = v + e + np.arange(m)
     fine = np.empty((m, 4, 4), np.int32)

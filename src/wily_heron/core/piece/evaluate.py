@@ -3,6 +3,7 @@
 import hashlib
 from collections import OrderedDict
 from dataclasses import dataclass, replace
+from itertools import pairwise
 from threading import Lock
 
 import numpy as np
@@ -60,7 +61,7 @@ def evaluate(source: Source, recipe: Recipe, body: Body, body_digest: str = "fig
 def check_order(recipe: Recipe) -> None:
     """Raise `InputError` unless the steps stand in working order, each kind once (clear may be repeated)."""
     places = [ORDER.index(step.kind) for step in recipe.steps]
-    for before, after in zip(places, places[1:], strict=False):
+    for before, after in pairwise(places):
         if after < before or (after == before and ORDER[after] != "clear"):
             raise InputError(what=f"the step '{ORDER[after]}' cannot come after '{ORDER[before]}'", where="the recipe",
                              todo=f"Keep the working order: {', '.join(ORDER)}.")

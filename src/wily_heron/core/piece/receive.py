@@ -35,7 +35,7 @@ def receive(mesh: Mesh, step: Receive, stature: float) -> Received:
     up, up_why = (step.up, "as you set it") if step.up != "auto" else _guess_up(scaled)
     points = scaled if up == "y" else np.stack([scaled[:, 0], scaled[:, 2], -scaled[:, 1]], axis=1)
     count, label = islands(mesh.triangles, len(points))
-    edges, use = edge_use(mesh.triangles)
+    _, use = edge_use(mesh.triangles)
     size = np.ptp(points, axis=0)
     found = {
         "unit": unit, "unit_word": _UNIT_WORDS[unit], "unit_why": unit_why, "up": up, "up_why": up_why,

@@ -27,15 +27,15 @@ class Place(_Alteration):
     kind: Literal["place"] = "place"
     move: Vector = (0.0, 0.0, 0.0)
     turn: Vector = (0.0, 0.0, 0.0)
-    scale: float = Field(1.0, gt=0.001, lt=1000.0)
+    scale: float = Field(default=1.0, gt=0.001, lt=1000.0)
 
 
 class Fit(_Alteration):
     """Bring a roughly placed piece to `ease` (metres) on the wearer; `keep` 1 keeps its own shape, 0 clings to the body."""
 
     kind: Literal["fit"] = "fit"
-    ease: float = Field(0.009, ge=0.0, le=0.2)
-    keep: float = Field(0.7, ge=0.0, le=1.0)
+    ease: float = Field(default=0.009, ge=0.0, le=0.2)
+    keep: float = Field(default=0.7, ge=0.0, le=1.0)
     align: bool = True
 
 
@@ -46,8 +46,8 @@ class Bind(_Alteration):
     """
 
     kind: Literal["bind"] = "bind"
-    reach: float = Field(0.10, gt=0.0, le=0.5)
-    angle: float = Field(0.61, gt=0.0, le=3.1416)
+    reach: float = Field(default=0.10, gt=0.0, le=0.5)
+    angle: float = Field(default=0.61, gt=0.0, le=3.1416)
 
 
 class Follow(_Alteration):
@@ -68,7 +68,7 @@ class Clear(_Alteration):
 
     kind: Literal["clear"] = "clear"
     cells: tuple[Cell, ...]
-    ease: float = Field(0.004, ge=0.0, le=0.05)
+    ease: float = Field(default=0.004, ge=0.0, le=0.05)
 
 
 Alteration = Annotated[Receive | Place | Fit | Bind | Follow | Clear, Field(discriminator="kind")]

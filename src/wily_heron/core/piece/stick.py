@@ -1,7 +1,7 @@
 """Small islands (buttons, buckles) ride the cloth under them without bending."""
 
 import numpy as np
-from scipy.spatial import cKDTree
+from scipy.spatial import KDTree
 
 from ..mesh.islands import islands
 
@@ -16,7 +16,7 @@ def stick_islands(points: np.ndarray, before: np.ndarray, triangles: np.ndarray,
     if not small.any() or small.all():
         return out
     carrier = np.flatnonzero(~small)
-    tree = cKDTree(before[carrier])
+    tree = KDTree(before[carrier])
     count, label = islands(triangles, len(points))
     for island in range(count):
         rows = np.flatnonzero(label == island)

@@ -43,7 +43,7 @@ class TriangleTree:
         kernels.refit(self.points, self.triangles, self._order, self._first, self._count, self._left, self._lo, self._hi)
         return self
 
-    def _arrays(self) -> tuple[np.ndarray, ...]:
+    def _arrays(self) -> tuple[np.ndarray, np.ndarray, np.ndarray, np.ndarray, np.ndarray, np.ndarray]:
         return self._order, self._first, self._count, self._left, self._lo, self._hi
 
     def nearest(self, queries: np.ndarray, facing: np.ndarray | None = None, agree: float = 0.3, limit: float = 1e9) -> Nearest:

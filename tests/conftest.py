@@ -1,0 +1,66 @@
+"""What all tests share: the dressed demo coat, and a database of its own for each test process."""
+
+import os
+import uuid
+from collections.abc import Iterator
+
+import numpy as np
+import psycopg
+import pytest
+
+from demo.coat import FILE
+from wily_heron.core.figure.body import Wearer, shaped
+from wily_heron.core.figure.cast import CAST
+from wily_heron.core.figure.figure import figure
+from wily_heron.core.piece.evaluate import run_step
+from wily_heron.core.piece.recipe import Bind, Fit, Follow, Receive
+from wily_heron.core.piece.state import Piece
+from wily_heron.formats.piece_read import read_piece_file
+
+
+@pytest.fixture(scope="session")
+def ibbet() -> Wearer:
+    return shaped(figure(), CAST["Ibbet"])
+
+
+@pytest.fixture(scope="session")
+def received_coat(ibbet: Wearer) -> Piece:
+    return run_step(Piece(read_piece_file(FILE), ibbet.shape), ibbet, Receive())
+
+
+@pytest.fixture(scope="session")
+def fitted_coat(received_coat: Piece, ibbet: Wearer) -> Piece:
+    return run_step(received_coat, ibbet, Fit())
+
+
+@pytest.fixture(scope="session")
+def coat(fitted_coat: Piece, ibbet: Wearer) -> Piece:
+    """The demo coat fitted on Ibbet, bound and following."""
+    return run_step(run_step(fitted_coat, ibbet, Bind()), ibbet, Follow())
+
+
+@pytest.fixture(scope="session")
+def database() -> Iterator[str]:
+    """An empty, migrated database on the server the launcher started for the tests."""
+    server = os.environ.get("WILY_HERON_TEST_SERVER")
+    if not server:
+        pytest.skip("run through ./heron test, which starts a database server")
+    name = f"test_{uuid.uuid4().hex[:10]}"
+    url = server.rsplit("/", 1)[0] + "/" + name
+    os.environ["WILY_HERON_DATABASE"] = url
+    from wily_heron.store import db
+    from wily_heron.store.setup import ensure_database, ensure_queue
+
+    ensure_database(server, name)
+    db.migrate()
+    ensure_queue()
+    yield url
+    if db.pool.cache_info().currsize:
+        db.pool().close()
+    with psycopg.connect(server, autocommit=True) as connection:
+        connection.execute(f'drop database if exists "{name}" with (force)')
+
+
+def rotation_about_y(degrees: float) -> np.ndarray:
+    c, s = np.cos(np.deg2rad(degrees)), np.sin(np.deg2rad(degrees))
+    return np.array([[c, 0, s], [0, 1, 0], [-s, 0, c]])

@@ -1,0 +1,66 @@
+"""Subdivision, Laplacians and islands against known answers."""
+
+import numpy as np
+import pytest
+import trimesh
+
+from wily_heron.core.mesh.catmull_clark import catmull_clark
+from wily_heron.core.mesh.edges import border_vertices
+from wily_heron.core.mesh.islands import islands
+from wily_heron.core.mesh.laplacian import cotangent_laplacian
+from wily_heron.core.mesh.triangles import triangulate_quads
+
+CUBE = np.array([[x, y, z] for x in (-1, 1) for y in (-1, 1) for z in (-1, 1)], float)
+CUBE_QUADS = np.array([[0, 1, 3, 2], [4, 6, 7, 5], [0, 4, 5, 1], [2, 3, 7, 6], [0, 2, 6, 4], [1, 5, 7, 3]], np.int32)
+
+
+def test_catmull_clark_of_a_cube_gives_the_published_positions():
+    refine, quads = catmull_clark(CUBE_QUADS, 8)
+    points = refine @ CUBE
+    assert refine.shape == (26, 8)
+    assert len(quads) == 24
+    # Catmull & Clark 1978 for a cube of half-side 1: corners go to 5/9, edge points to 3/4, face points stay at 1
+    assert np.allclose(np.abs(points[:8]), 5 / 9)
+    assert np.allclose(np.sort(np.abs(points[8:20]), axis=1), [0.0, 0.75, 0.75])
+    assert np.allclose(np.sort(np.abs(points[20:]), axis=1), [0.0, 0.0, 1.0])
+    assert np.allclose(np.asarray(refine.sum(axis=1)), 1.0)
+
+
+def test_subdivided_cube_is_closed_and_wound_outwards():
+    refine, quads = catmull_clark(CUBE_QUADS, 8)
+    mesh = trimesh.Trimesh(refine @ CUBE, triangulate_quads(quads), process=False)
+    start = trimesh.Trimesh(CUBE, triangulate_quads(CUBE_QUADS), process=False)
+    assert mesh.is_watertight
+    assert np.sign(mesh.volume) == np.sign(start.volume)
+
+
+def test_an_open_border_stays_a_b_spline_of_its_own():
+    grid = np.array([[x, y, 0.0] for y in range(3) for x in range(3)])
+    quads = np.array([[0, 1, 4, 3], [1, 2, 5, 4], [3, 4, 7, 6], [4, 5, 8, 7]], np.int32)
+    bent = grid.copy()
+    bent[4, 2] = 5.0  # lifting the middle must not lift the border
+    refine, fine = catmull_clark(quads, 9)
+    moved = refine @ bent
+    rim = border_vertices(fine, len(moved))
+    assert rim.sum() == 16
+    assert np.abs(moved[rim, 2]).max() == 0.0
+
+
+def test_the_laplacian_of_a_linear_function_vanishes_inside():
+    sheet = trimesh.creation.icosphere(subdivisions=0)
+    grid = np.array([[x, y, 0.0] for y in range(6) for x in range(6)]) * 0.1
+    quads = np.array([[r * 6 + c, r * 6 + c + 1, (r + 1) * 6 + c + 1, (r + 1) * 6 + c] for r in range(5) for c in range(5)], np.int32)
+    laplacian, mass = cotangent_laplacian(grid, triangulate_quads(quads))
+    inner = [r * 6 + c for r in range(1, 5) for c in range(1, 5)]
+    linear = 3 * grid[:, 0] - 2 * grid[:, 1]
+    # diagonals have cotangent 0, which is clamped to 0.02: the linear function is off by that little
+    assert np.abs((laplacian @ linear)[inner]).max() < 0.02
+    assert mass.sum() == pytest.approx(0.25)
+    assert sheet.is_watertight
+
+
+def test_islands_are_counted_largest_first():
+    two = np.array([[0, 1, 2], [2, 1, 3], [4, 5, 6]], np.int32)
+    count, label = islands(two, 7)
+    assert count == 2
+    assert label.tolist() == [0, 0, 0, 0, 1, 1, 1]

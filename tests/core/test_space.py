@@ -1,0 +1,57 @@
+"""The triangle tree against libigl and analytic answers."""
+
+import igl
+import numpy as np
+import trimesh
+
+from wily_heron.core.figure.figure import figure
+from wily_heron.core.space.tree import TriangleTree
+
+
+def _queries(points: np.ndarray, count: int, spread: float) -> np.ndarray:
+    random = np.random.default_rng(4)
+    return points[random.integers(0, len(points), count)] + random.normal(0, spread, (count, 3))
+
+
+def test_nearest_distances_agree_with_libigl():
+    body = figure(1)
+    queries = _queries(body.base.astype(float), 800, 0.05)
+    near = TriangleTree(body.base, body.triangles).nearest(queries)
+    squared = igl.point_mesh_squared_distance(queries, body.base.astype(float), body.triangles.astype(np.int64))[0]
+    assert np.abs(near.distance - np.sqrt(squared)).max() < 1e-9
+
+
+def test_the_sign_agrees_with_the_winding_number():
+    ring = trimesh.creation.torus(0.4, 0.12, major_sections=40, minor_sections=11)
+    points, triangles = np.asarray(ring.vertices, float), np.asarray(ring.faces, np.int64)
+    queries = _queries(points, 3000, 0.06)
+    signed, _ = TriangleTree(points, triangles).signed_distance(queries)
+    inside = igl.winding_number(points, triangles, queries) > 0.5
+    assert ((signed < 0) == inside).all()
+
+
+def test_a_refit_tree_answers_like_a_new_one():
+    body = figure(1)
+    moved = body.base.astype(float) * [1.1, 0.9, 1.0] + [0.2, 0, 0]
+    queries = _queries(moved, 300, 0.05)
+    old = TriangleTree(body.base, body.triangles).refit(moved).nearest(queries)
+    new = TriangleTree(moved, body.triangles).nearest(queries)
+    assert np.allclose(old.distance, new.distance, atol=1e-12)
+
+
+def test_rays_meet_a_sphere_where_they_should():
+    ball = trimesh.creation.icosphere(subdivisions=5, radius=1.0)
+    tree = TriangleTree(ball.vertices, ball.faces)
+    origins = np.array([[0, 0, 3.0], [0.5, 0, 3.0], [2, 0, 3.0], [0, 0, 0]])
+    rays = np.array([[0, 0, -1.0], [0, 0, -1.0], [0, 0, -1.0], [0, 1.0, 0]])
+    distance, hit = tree.first_hits(origins, rays, 10.0)
+    assert np.allclose(distance[[0, 1, 3]], [2.0, 3 - np.sqrt(0.75), 1.0], atol=2e-3)
+    assert hit[2] == -1
+
+
+def test_only_surfaces_that_face_the_asked_way_count():
+    slab = trimesh.creation.box((2, 0.1, 2))
+    tree = TriangleTree(slab.vertices, slab.faces)
+    query, up = np.array([[0.3, 0.04, 0.2]]), np.array([[0, 1.0, 0]])
+    assert np.isclose(tree.nearest(query, facing=up).distance[0], 0.01)
+    assert np.isclose(tree.nearest(query, facing=-up).distance[0], 0.09)
