@@ -56,7 +56,7 @@ def test(argv: list[str]) -> None:
                 cluster.ensure()
                 note.append(cluster.start())
                 more_env["WILY_HERON_TEST_SERVER"] = cluster.url("postgres")
-        workers = [] if any(a.startswith("-n") for a in more) else ["-n", str(min(2, os.cpu_count() or 1)), "--dist", "loadgroup"]
+        workers = [] if any(a.startswith("-n") for a in more) else ["-n", str(min(2, os.cpu_count() or 1)), "--dist", "loadfile"]
         try:
             if not _passes("pytest", [PYTHON, "-m", "pytest", *workers, *folders, *more], ROOT, quiet=False, env=more_env):
                 failed.append("pytest")

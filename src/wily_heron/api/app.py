@@ -8,7 +8,8 @@ from pathlib import Path
 from fastapi import FastAPI, Request, Response
 from fastapi.staticfiles import StaticFiles
 
-from .problems import add_problem_handlers
+from ..formats.obj import MAX_BYTES
+from .problems import add_problem_handlers, too_large
 from .queue import resume
 from .routers import cells, events, packs, pictures, pieces, production, trials
 
@@ -32,10 +33,13 @@ def make_app() -> FastAPI:
 
     @app.middleware("http")
     async def same_origin(request: Request, call_next) -> Response:
-        """Refuse changes asked for by another site's page."""
+        """Refuse changes asked for by another site's page, and bodies declared larger than a piece may be."""
         origin = request.headers.get("origin")
         if request.method not in ("GET", "HEAD") and origin and origin.split("//")[-1] != request.headers.get("host"):
             return Response("This page is not Wily Heron's own.", 403)
+        size = request.headers.get("content-length", "0")
+        if size.isdigit() and int(size) > MAX_BYTES + 2**20:
+            return too_large(int(size))
         return await call_next(request)
 
     @app.get("/api/health")

@@ -6,6 +6,7 @@ from fastapi.exceptions import RequestValidationError
 from fastapi.responses import JSONResponse
 
 from ..core.errors import ComputeError, InputError, StorageError
+from ..formats.obj import MAX_BYTES
 
 log = structlog.get_logger()
 
@@ -13,6 +14,12 @@ log = structlog.get_logger()
 def _problem(status: int, title: str, what: str, where: str, todo: str) -> JSONResponse:
     return JSONResponse({"type": "about:blank", "status": status, "title": title, "detail": f"{where}: {what}. {todo}",
                          "what": what, "where": where, "todo": todo}, status, media_type="application/problem+json")
+
+
+def too_large(size: int) -> JSONResponse:
+    """Return the answer to a body that declares too many bytes."""
+    return _problem(413, "This is too large", f"the upload is {size / 2**20:.0f} MB; the limit is {MAX_BYTES // 2**20} MB", "the upload",
+                    "Split the piece or reduce it before bringing it in.")
 
 
 def add_problem_handlers(app: FastAPI) -> None:

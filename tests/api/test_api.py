@@ -1,0 +1,192 @@
+"""The API on a real PostgreSQL, jobs run in this process."""
+
+import asyncio
+import json
+import subprocess
+from collections.abc import Iterator
+from pathlib import Path
+
+import pytest
+from fastapi.testclient import TestClient
+from psycopg.types.json import Jsonb
+
+from demo.coat import FILE
+from wily_heron.store.db import run, transaction
+
+CELLS = 4
+
+
+def drain() -> None:
+    """Do every job in the queue."""
+    import procrastinate
+
+    from wily_heron.jobs.queue import app as queue
+    from wily_heron.store.db import database_url
+
+    async def work() -> None:
+        with queue.replace_connector(procrastinate.PsycopgConnector(conninfo=database_url())) as app:
+            async with app.open_async():
+                await app.run_worker_async(wait=False, install_signal_handlers=False, listen_notify=False)
+
+    asyncio.run(work())
+
+
+@pytest.fixture(scope="module")
+def client(database: str) -> Iterator[TestClient]:
+    from wily_heron.api.app import make_app
+
+    with transaction() as c:
+        c.execute("update piece set edit_id = null")
+        run(c, "drop_productions")
+        production = run(c, "add_production", name="The Reedmarsh Night Post")[0]["id"]
+        for name, shape in (("Ibbet", {"hip": 0.2}), ("Old Moss", {"girth": 0.6, "belly": 0.7})):
+            run(c, "add_wearer", production=production, name=name, shape=Jsonb(shape))
+        for pose in ("stand", "kneel"):
+            run(c, "add_pose", production=production, pose=pose)
+    with TestClient(make_app()) as client:
+        yield client
+
+
+def standing(client: TestClient, piece: int) -> dict:
+    return next(p for p in client.get("/api/production").json()["pieces"] if p["id"] == piece)
+
+
+def change(client: TestClient, piece: dict, *steps: dict, label: str = "Change") -> dict:
+    recipe = {"made_on": piece["recipe"]["made_on"], "steps": list(steps)}
+    answer = client.put(f"/api/pieces/{piece['id']}/recipe", json={"recipe": recipe, "label": label, "based_on": piece["edit"]})
+    assert answer.status_code == 200, answer.text
+    return answer.json()
+
+
+@pytest.fixture(scope="module")
+def worn(client: TestClient) -> dict:
+    """The coat brought in as a file, fitted, bound and following."""
+    files = [("files", (FILE.name, FILE.read_bytes())), ("files", (FILE.with_suffix(".mtl").name, FILE.with_suffix(".mtl").read_bytes()))]
+    answer = client.post("/api/pieces", files=files, headers={"X-Artist": "Wrenna"})
+    assert answer.status_code == 201
+    piece = answer.json()
+    assert (piece["status"], piece["author"], piece["name"]) == ("waiting", "Wrenna", "Oilskin coat")
+    steps = [{"kind": k} for k in ("receive", "fit", "bind", "follow")]
+    change(client, piece, *steps, label="Fit, bind and follow")
+    drain()
+    return standing(client, piece["id"])
+
+
+def test_a_brought_in_coat_is_evaluated_and_reported(worn: dict):
+    assert worn["status"] == "done"
+    assert worn["report"]["receive"]["unit"] == "cm"
+    assert worn["report"]["fit"]["below_ease"] == 0
+    assert worn["report"]["bind"]["most"] == 4
+    assert worn["geometry"]
+
+
+def test_geometry_and_figure_come_as_frames(client: TestClient, worn: dict):
+    for path in (f"/api/pieces/geometry/{worn['geometry']}", "/api/figure"):
+        data = client.get(path).content
+        head = json.loads(data[4:4 + int.from_bytes(data[:4], "little")])
+        names = {a["name"] for a in head["arrays"]}
+        assert {"points", "triangles", "skin_joints", "skin_weights", "deltas"} <= names
+
+
+def test_a_cell_is_measured_on_request(client: TestClient, worn: dict):
+    data = client.post("/api/cell", json={"shape": {"girth": 0.3}, "pose": "kneel"}).content
+    figures = json.loads(data[4:4 + int.from_bytes(data[:4], "little")])["notes"]["figures"]
+    assert [p["over"] for p in figures["pairs"]] == [worn["name"]]
+    assert figures["holds"] == (figures["area_cm2"] <= 0.1)
+
+
+def test_undo_and_redo_stand_on_what_was_evaluated(client: TestClient, worn: dict):
+    before = client.post(f"/api/pieces/{worn['id']}/undo").json()
+    assert [s["kind"] for s in before["recipe"]["steps"]] == ["receive"]
+    again = client.post(f"/api/pieces/{worn['id']}/redo").json()
+    assert (again["geometry"], again["status"]) == (worn["geometry"], "done")
+
+
+def test_a_change_on_an_old_view_is_refused_and_nothing_is_lost(client: TestClient, worn: dict):
+    body = {"recipe": {"steps": [{"kind": "receive"}]}, "label": "Late", "based_on": worn["edit"] - 1}
+    answer = client.put(f"/api/pieces/{worn['id']}/recipe", json=body)
+    assert answer.status_code == 422
+    assert answer.headers["content-type"] == "application/problem+json"
+    assert "another window" in answer.json()["what"]
+    assert standing(client, worn["id"])["geometry"] == worn["geometry"]
+
+
+def test_a_step_that_fails_says_why_and_can_be_undone(client: TestClient, worn: dict):
+    far = {"kind": "place", "move": [6, 0, 0], "turn": [0, 0, 0], "scale": 1}
+    change(client, worn, {"kind": "receive"}, far, {"kind": "fit"}, label="Too far")
+    drain()
+    failed = standing(client, worn["id"])
+    assert failed["status"] == "failed"
+    assert "near the body" in failed["error"]["what"]
+    assert client.post(f"/api/pieces/{worn['id']}/undo").json()["geometry"] == worn["geometry"]
+
+
+def test_a_trial_measures_every_cell_once_and_knows_them_again(client: TestClient, worn: dict):
+    trial = client.post("/api/trials").json()
+    assert (trial["total"], trial["state"]) == (CELLS, "running")
+    drain()
+    trial = client.get(f"/api/trials/{trial['id']}").json()
+    assert (trial["done"], trial["state"], trial["stale"]) == (CELLS, "done", False)
+    assert all(client.get(f"/api/pictures/{c['picture']}.png").content[:4] == b"\x89PNG" for c in trial["cells"])
+    again = client.post("/api/trials").json()
+    assert (again["done"], again["state"]) == (CELLS, "done")
+
+
+def test_a_cancelled_trial_stops(client: TestClient, worn: dict):
+    wearer = client.get("/api/production").json()["cast"][0]
+    assert client.put(f"/api/wearers/{wearer['id']}/shape", json={"shape": {"hip": 0.25}}).status_code == 200
+    trial = client.post("/api/trials").json()
+    assert trial["done"] == CELLS // 2  # only the changed wearer is measured again
+    assert client.delete(f"/api/trials/{trial['id']}").json()["state"] == "cancelled"
+    drain()
+    assert client.get(f"/api/trials/{trial['id']}").json()["done"] == CELLS // 2
+
+
+def test_the_outfit_packs_and_passes_the_validator(client: TestClient, worn: dict, tmp_path: Path):
+    wearer = client.get("/api/production").json()["cast"][1]["id"]
+    answer = client.get(f"/api/packs/{wearer}.glb")
+    assert answer.status_code == 200
+    file = tmp_path / "pack.glb"
+    file.write_bytes(answer.content)
+    script = Path(__file__).parents[1] / "formats" / "validate.mjs"
+    issues = json.loads(subprocess.run(["node", str(script), str(file)], capture_output=True, text=True, check=True).stdout)
+    assert (issues["numErrors"], issues["numWarnings"]) == (0, 0)
+
+
+@pytest.mark.parametrize(("name", "data", "says"), [
+    ("coat.obj", b"", "empty"),
+    ("coat.obj", b"a letter, not a coat", "does not look like an OBJ"),
+    ("coat.obj", b"v 0 0 nan\nv 0 1 0\nv 1 0 0\nf 1 2 3\n", "not a finite number"),
+    ("coat.obj", b"v 0 0 0\nf 1 2 3\n", "vertex 2 of 1"),
+    ("coat.exe", b"MZ", "cannot be read"),
+])
+def test_bad_files_are_refused_and_nothing_is_stored(client: TestClient, name: str, data: bytes, says: str):
+    def counts() -> list[int]:
+        with transaction() as c:
+            return [c.execute(f"select count(*) as n from {t}").fetchone()["n"] for t in ("piece", "edit", "blob")]  # type: ignore[index]
+
+    before = counts()
+    answer = client.post("/api/pieces", files=[("files", (name, data))])
+    assert answer.status_code == 422
+    assert says in answer.json()["what"]
+    assert name in answer.json()["where"]
+    assert answer.json()["todo"]
+    assert counts() == before
+
+
+def test_a_declared_size_of_2_gb_is_refused_before_it_is_sent(client: TestClient):
+    answer = client.post("/api/pieces", content=b"", headers={"Content-Length": str(2 * 2**30), "Content-Type": "multipart/form-data; boundary=x"})
+    assert answer.status_code == 413
+    assert "2048 MB" in answer.json()["what"]
+
+
+def test_wrong_values_are_named(client: TestClient, worn: dict):
+    body = {"recipe": {"steps": [{"kind": "fit", "ease": 99}]}, "label": "x"}
+    answer = client.put(f"/api/pieces/{worn['id']}/recipe", json=body)
+    assert answer.status_code == 422
+    assert "ease" in answer.json()["where"]
+    assert client.put("/api/wearers/1/shape", json={"shape": {"wings": 1}}).json()["what"] == "there is no shape called 'wings'"
+
+
+def test_another_sites_page_may_not_change_anything(client: TestClient):
+    assert client.post("/api/trials", headers={"Origin": "https://elsewhere.example"}).status_code == 403

@@ -1,0 +1,79 @@
+"""The whole application on a port of its own: server, worker, database, built web part, headless Chromium."""
+
+import os
+import shutil
+import signal
+import socket
+import subprocess
+import sys
+import time
+import urllib.request
+from collections.abc import Iterator
+from pathlib import Path
+
+import pytest
+
+ROOT = Path(__file__).parents[2]
+
+
+class House:
+    """The running application; `kill_server` is the power going."""
+
+    def __init__(self, database: str, folder: Path) -> None:
+        with socket.socket() as probe:
+            probe.bind(("127.0.0.1", 0))
+            self.port = probe.getsockname()[1]
+        self.url = f"http://127.0.0.1:{self.port}/"
+        self._folder, self._env = folder, {**os.environ, "WILY_HERON_DATABASE": database}
+        subprocess.run([sys.executable, "-m", "demo"], cwd=ROOT, env=self._env, check=True, capture_output=True)
+        self.worker = self._start("worker", "-m", "wily_heron.jobs.worker")
+        self.start_server()
+
+    def _start(self, name: str, *words: str) -> subprocess.Popen:
+        with (self._folder / f"{name}.log").open("a") as log:
+            return subprocess.Popen([sys.executable, *words], cwd=ROOT, env=self._env, stdout=log, stderr=log)
+
+    def start_server(self) -> None:
+        self.server = self._start("server", "-m", "uvicorn", "wily_heron.api.app:app", "--port", str(self.port), "--log-level", "warning",
+                                  "--timeout-graceful-shutdown", "2")
+        until = time.monotonic() + 60
+        while time.monotonic() < until:
+            try:
+                with urllib.request.urlopen(f"{self.url}api/health", timeout=2):
+                    return
+            except OSError:
+                time.sleep(0.1)
+        raise RuntimeError("the server did not start; see its log")
+
+    def kill_server(self) -> None:
+        self.server.send_signal(signal.SIGKILL)
+        self.server.wait()
+
+    def stop(self) -> None:
+        for process in (self.server, self.worker):
+            process.terminate()
+        for process in (self.server, self.worker):
+            try:
+                process.wait(10)
+            except subprocess.TimeoutExpired:
+                process.kill()
+
+
+@pytest.fixture(scope="session")
+def house(database: str, tmp_path_factory) -> Iterator[House]:
+    running = House(database, tmp_path_factory.mktemp("house"))
+    yield running
+    running.stop()
+
+
+@pytest.fixture(scope="session")
+def browser_type_launch_args(browser_type_launch_args):
+    return {**browser_type_launch_args, "executable_path": shutil.which("chromium"), "args": [
+        "--no-sandbox", "--disable-background-networking", "--disable-component-update", "--disable-sync", "--no-first-run",
+        "--disable-quic", "--use-gl=angle", "--use-angle=swiftshader", "--enable-unsafe-swiftshader", "--ignore-gpu-blocklist",
+    ]}
+
+
+@pytest.fixture(scope="session")
+def browser_context_args(browser_context_args):
+    return {**browser_context_args, "viewport": {"width": 1280, "height": 800}, "reduced_motion": "reduce"}

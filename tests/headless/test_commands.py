@@ -1,0 +1,86 @@
+"""The headless commands as a user calls them: files in, files out, exit codes."""
+
+import json
+import subprocess
+import sys
+from pathlib import Path
+
+import pytest
+
+from demo.coat import FILE
+from tests.formats.gltf_rules import Gltf
+
+ROOT = Path(__file__).parents[2]
+
+
+def heron(*words: object, cwd: Path = ROOT) -> subprocess.CompletedProcess[str]:
+    return subprocess.run([sys.executable, str(ROOT / "heron"), *map(str, words)], capture_output=True, text=True, cwd=cwd, check=False)
+
+
+@pytest.fixture(scope="module")
+def folder(tmp_path_factory) -> Path:
+    return tmp_path_factory.mktemp("headless")
+
+
+@pytest.fixture(scope="module")
+def pack(folder: Path) -> Path:
+    done = heron("fit", FILE, "--on", "ibbet", "--out", folder / "coat.glb", "--json", folder / "fit.json", cwd=folder)
+    assert done.returncode == 0, done.stderr
+    return folder / "coat.glb"
+
+
+def test_fit_reports_what_it_found_and_reached(pack: Path):
+    report = json.loads(pack.with_name("fit.json").read_text())
+    assert (report["receive"]["unit"], report["receive"]["up"]) == ("cm", "z")
+    assert report["fit"]["below_ease"] == 0
+    assert report["bind"]["most"] == 4
+    assert "piece:oilskin-coat" in [n["name"] for n in Gltf(pack.read_bytes()).json["nodes"]]
+
+
+def test_trial_measures_every_cell_and_exits_by_the_verdict(pack: Path, folder: Path):
+    done = heron("trial", pack, "--json", "-", "--sheet", folder / "sheet.png")
+    report = json.loads(done.stdout)
+    assert len(report["cells"]) == 15
+    assert done.returncode == (0 if report["holds"] else 1)
+    assert report["holds"] == all(c["area_cm2"] <= 0.1 for c in report["cells"])
+    assert (folder / "sheet.png").read_bytes()[:8] == b"\x89PNG\r\n\x1a\n"
+
+
+def test_clear_leaves_less_showing_through(pack: Path, folder: Path):
+    before = sum(c["area_cm2"] for c in json.loads(heron("trial", pack, "--json", "-").stdout)["cells"])
+    done = heron("clear", pack, "--out", folder / "cleared.glb")
+    assert done.returncode in (0, 1), done.stderr
+    after = sum(c["area_cm2"] for c in json.loads(heron("trial", folder / "cleared.glb", "--json", "-").stdout)["cells"])
+    assert after < 0.7 * before
+
+
+def test_body_writes_a_wearer(folder: Path):
+    assert heron("body", "--shape", "stature=1", "--shape", "girth=-0.5", "--out", folder / "body.glb").returncode == 0
+    tall = Gltf((folder / "body.glb").read_bytes()).skinned("body")
+    assert 1.78 < tall[:, 1].max() < 1.88
+
+
+def test_a_rigid_piece_is_carried_by_its_joint(folder: Path):
+    assert heron("fit", FILE, "--joint", "skullbase", "--category", "rigid", "--out", folder / "rigid.glb").returncode == 0
+    file = Gltf((folder / "rigid.glb").read_bytes())
+    skull = [file.json["nodes"][j]["name"] for j in file.json["skins"][0]["joints"]].index("skullbase")
+    primitive = file.json["meshes"][1]["primitives"][0]
+    assert (file.accessor(primitive["attributes"]["JOINTS_0"])[:, 0] == skull).all()
+
+
+@pytest.mark.parametrize(("words", "says"), [
+    (("fit", "nowhere.obj", "--out", "x.glb"), "no such file"),
+    (("fit", FILE, "--on", "nobody", "--out", "x.glb"), "no body called 'nobody'"),
+    (("fit", FILE, "--joint", "tail", "--out", "x.glb"), "no joint called 'tail'"),
+    (("fit", FILE, "--category", "spaceship", "--out", "x.glb"), "no category 'spaceship'"),
+    (("fit", FILE, "--out", "missing/folder/x.glb"), "no such folder"),
+    (("body", "--shape", "wings=1", "--out", "x.glb"), "no shape called 'wings'"),
+    (("trial", FILE), "not a binary glTF"),
+])
+def test_bad_input_is_one_clear_line_exit_2_and_no_file(words, says: str, tmp_path: Path):
+    done = heron(*words, cwd=tmp_path)
+    assert done.returncode == 2
+    assert says in done.stderr
+    assert done.stderr.count("\n") == 1
+    assert "Traceback" not in done.stderr
+    assert list(tmp_path.iterdir()) == []

@@ -1,0 +1,111 @@
+"""History, blobs and migrations on a real PostgreSQL."""
+
+import numpy as np
+import pytest
+from psycopg.types.json import Jsonb
+
+from wily_heron.core.errors import InputError, StorageError
+from wily_heron.core.figure.skeleton import Skin
+from wily_heron.core.mesh.mesh import Material, Mesh
+from wily_heron.core.piece.recipe import Place, Receive, Recipe
+from wily_heron.core.piece.state import Piece
+from wily_heron.store import pieces as store
+from wily_heron.store.arrays import bytes_piece, mesh_bytes, piece_bytes
+from wily_heron.store.db import get_blob, migrate, one, put_blob, run, transaction
+
+pytestmark = pytest.mark.usefixtures("database")
+
+
+def _mesh() -> Mesh:
+    return Mesh(np.eye(3, dtype=np.float32), np.array([[0, 1, 2]], np.int32), None, materials=(Material("felt", (0.1, 0.2, 0.3)),))
+
+
+@pytest.fixture
+def piece() -> int:
+    with transaction() as c:
+        production = run(c, "add_production", name="Test")[0]["id"]
+        sha = put_blob(c, mesh_bytes(_mesh()), "mesh")
+        return store.add_piece(c, production, "Cap", "top", "cap.obj", sha, Recipe(steps=(Receive(),)), "Wrenna")[0]
+
+
+def _recipe(piece: int) -> list[str]:
+    with transaction() as c:
+        return [s["kind"] for s in store.get_piece(c, piece)["recipe"]["steps"]]
+
+
+def test_undo_and_redo_walk_the_edits_and_overwrite_nothing(piece: int):
+    placed = Recipe(steps=(Receive(), Place(move=(0, 0.1, 0))))
+    with transaction() as c:
+        store.change_recipe(c, piece, placed, "Place", "Wrenna", None)
+    assert _recipe(piece) == ["receive", "place"]
+    with transaction() as c:
+        store.undo(c, piece)
+    assert _recipe(piece) == ["receive"]
+    with transaction() as c:
+        store.redo(c, piece)
+    assert _recipe(piece) == ["receive", "place"]
+    with transaction() as c, pytest.raises(InputError, match="nothing to redo"):
+        store.redo(c, piece)
+
+
+def test_a_change_made_on_an_older_edit_is_refused(piece: int):
+    with transaction() as c:
+        seen = store.get_piece(c, piece)["edit_id"]
+        store.change_recipe(c, piece, Recipe(steps=(Receive(), Place())), "Place", "Ibbet", seen)
+    with transaction() as c, pytest.raises(InputError, match="another window"):
+        store.change_recipe(c, piece, Recipe(steps=(Receive(),)), "Back", "Corvane", seen)
+    assert _recipe(piece) == ["receive", "place"]
+
+
+def test_a_failure_in_a_transaction_leaves_nothing_half_done(piece: int):
+    def half() -> None:
+        with transaction() as c:
+            put_blob(c, b"half a piece", "mesh")
+            store.change_recipe(c, piece, Recipe(steps=(Receive(), Place())), "Place", "Ibbet", None)
+            raise RuntimeError("the power went")
+
+    with pytest.raises(RuntimeError):
+        half()
+    assert _recipe(piece) == ["receive"]
+    with transaction() as c:
+        assert c.execute("select count(*) as n from blob where kind = 'mesh' and length(bytes) = 12").fetchone() == {"n": 0}
+
+
+def test_a_damaged_blob_is_noticed():
+    with transaction() as c:
+        sha = put_blob(c, b"the night post", "note")
+        assert put_blob(c, b"the night post", "note") == sha
+        c.execute("update blob set bytes = 'the day post' where sha256 = %s", [sha])
+        with pytest.raises(StorageError, match="damaged"):
+            get_blob(c, sha)
+        c.execute("delete from blob where sha256 = %s", [sha])
+
+
+def test_pieces_come_back_as_they_were_stored():
+    skin = Skin(np.zeros((3, 4), np.int32), np.tile(np.array([1, 0, 0, 0], np.float32), (3, 1)))
+    piece = Piece(_mesh(), np.array([0.1, -0.2]), skin, np.ones((2, 3, 3), np.float32), {"fit": {"ease": 0.009}})
+    back = bytes_piece(piece_bytes(piece))
+    assert np.array_equal(back.mesh.points, piece.mesh.points)
+    assert np.array_equal(back.deltas, piece.deltas)
+    assert back.mesh.materials == piece.mesh.materials
+    assert back.report == piece.report
+    assert piece_bytes(back) == piece_bytes(piece)
+
+
+def test_migrating_again_changes_nothing():
+    assert migrate() == []
+
+
+def test_known_cells_are_taken_over_by_a_new_trial(piece: int):
+    with transaction() as c:
+        production = store.get_piece(c, piece)["production_id"]
+        wearer = run(c, "add_wearer", production=production, name="Ibbet", shape=Jsonb({}))[0]["id"]
+        first = run(c, "add_trial", production=production, outfit="x", total=1)[0]["id"]
+        assert run(c, "add_cell", trial=first, wearer=wearer, pose="sit", key="k" * 64)[0]["known"] is False
+        run(c, "finish_cell", trial=first, wearer=wearer, pose="sit", figures=Jsonb({"holds": True}), picture=None)
+        second = run(c, "add_trial", production=production, outfit="x", total=1)[0]["id"]
+        assert run(c, "add_cell", trial=second, wearer=wearer, pose="sit", key="k" * 64)[0]["known"] is True
+        assert run(c, "close_if_done", trial=second)
+        row = one(c, "trial", trial=second)
+        assert row is not None
+        assert row["state"] == "done"
