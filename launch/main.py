@@ -40,7 +40,7 @@ def main(argv: list[str]) -> None:
 
             test(rest)
         elif word == "bench":
-            venv.ensure()
+            venv.ensure(dev=True)  # the peers are in the development lock
             os.execve(PYTHON, [str(PYTHON), "-m", "bench", *rest], environment())
         elif word in _HEADLESS:
             venv.ensure()

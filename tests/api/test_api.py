@@ -175,7 +175,8 @@ def test_bad_files_are_refused_and_nothing_is_stored(client: TestClient, name: s
 
 
 def test_a_declared_size_of_2_gb_is_refused_before_it_is_sent(client: TestClient):
-    answer = client.post("/api/pieces", content=b"", headers={"Content-Length": str(2 * 2**30), "Content-Type": "multipart/form-data; boundary=x"})
+    headers = {"Content-Length": str(2 * 2**30), "Content-Type": "multipart/form-data; boundary=x"}
+    answer = client.post("/api/pieces", content=b"", headers=headers)
     assert answer.status_code == 413
     assert "2048 MB" in answer.json()["what"]
 

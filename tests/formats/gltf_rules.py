@@ -19,7 +19,8 @@ class Gltf:
         a = self.json["accessors"][index]
         view = self.json["bufferViews"][a["bufferView"]]
         width = _WIDTH[a["type"]]
-        flat = np.frombuffer(self.binary, _TYPES[a["componentType"]], a["count"] * width, view.get("byteOffset", 0) + a.get("byteOffset", 0))
+        start = view.get("byteOffset", 0) + a.get("byteOffset", 0)
+        flat = np.frombuffer(self.binary, _TYPES[a["componentType"]], a["count"] * width, start)
         return flat.reshape(-1, width)
 
     def node(self, name: str) -> int:
@@ -28,7 +29,8 @@ class Gltf:
     def clip(self, name: str) -> dict[tuple[int, str], np.ndarray]:
         """The values a clip gives at its only key, by node and path."""
         clip = next(c for c in self.json["animations"] if c["name"] == name)
-        return {(c["target"]["node"], c["target"]["path"]): self.accessor(clip["samplers"][c["sampler"]]["output"]) for c in clip["channels"]}
+        return {(c["target"]["node"], c["target"]["path"]): self.accessor(clip["samplers"][c["sampler"]]["output"])
+                for c in clip["channels"]}
 
     def _world(self, animated: dict) -> list[np.ndarray]:
         nodes = self.json["nodes"]

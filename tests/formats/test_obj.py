@@ -1,5 +1,6 @@
 """OBJ in and out."""
 
+import contextlib
 import io
 
 import numpy as np
@@ -31,10 +32,10 @@ def test_geometry_survives_writing_and_reading(points, data):
 @settings(max_examples=80, deadline=None)
 @given(st.binary(max_size=300))
 def test_any_bytes_give_a_mesh_or_a_clear_error(data: bytes):
-    try:
-        read_obj(data, "any.obj")
-    except InputError as error:
-        assert "any.obj" in str(error)
+    with contextlib.suppress(InputError):
+        mesh = read_obj(data, "any.obj")
+        assert len(mesh.triangles) > 0
+        assert mesh.triangles.max() < len(mesh.points)
 
 
 def test_another_library_reads_the_demo_coat_alike():

@@ -110,6 +110,7 @@ export function Wardrobe({ figure, shape, pose, worn, standsOut, bodyMode, wire,
   }, [apply, invalidate]);
 
   useFrame(() => {
+    performance.mark("stage drawn", { detail: worn.length });
     const m = move.current;
     if (!m) return;
     const t = m.length ? Math.min((performance.now() - m.start) / m.length, 1) : 1;

@@ -61,8 +61,8 @@ interface SliderProps {
 
 export function Slider({ label, value, min, max, step, shown, ends, onChange, onCommit }: SliderProps) {
   return (
-    <div className="py-1">
-      <div className="flex justify-between text-[12.5px]">
+    <div className="py-[3px]">
+      <div className="flex justify-between text-[12.5px] leading-4">
         <span>{label}</span>
         <span className="text-soft">{shown ?? value.toFixed(2)}</span>
       </div>

@@ -56,7 +56,7 @@ export function StageFurniture({ fitting }: { production: Production; fitting: F
       </div>
       {shown === "clearance" && <Legend measuring={cell.isFetching} />}
       {step === "place" && glance === null && (
-        <p className="pointer-events-none absolute bottom-[70px] left-5 text-soft">
+        <p className="pointer-events-none absolute right-4 bottom-[70px] max-w-48 text-right text-soft">
           Bead moves, hoop turns, knob above sizes the piece.
         </p>
       )}

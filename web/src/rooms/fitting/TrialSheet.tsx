@@ -29,7 +29,7 @@ export function TrialSheet({ production }: { production: Production }) {
             ? "Not measured yet"
             : running
               ? `${trial.done} of ${trial.total} cells${left !== null ? `, about ${left} s left` : ""}`
-              : `${holding} of ${trial.total} cells hold · ${trial.state === "cancelled" ? "cancelled" : `measured in ${trial.seconds.toFixed(1)} s`}${trial.stale ? " · before the last change" : ""}`}
+              : `${holding} of ${trial.total} cells hold · ${trial.state === "cancelled" ? "cancelled" : trial.seconds < 0.1 ? "all known from before" : `measured in ${trial.seconds.toFixed(1)} s`}${trial.stale ? " · before the last change" : ""}`}
         </p>
         <div className="ml-auto flex items-center gap-2">
           <Button

@@ -1,0 +1,88 @@
+"""What is measured, beside whom."""
+
+from collections.abc import Callable, Iterator
+from dataclasses import dataclass
+
+import igl
+import numpy as np
+
+from bench.measure import median_ms
+from demo.coat import FILE
+from wily_heron.core.clearance.cell import Dressed
+from wily_heron.core.clearance.clear import clear
+from wily_heron.core.figure.body import shaped
+from wily_heron.core.figure.cast import CAST
+from wily_heron.core.figure.figure import figure
+from wily_heron.core.figure.pose import pose_matrices
+from wily_heron.core.figure.pose_library import POSES
+from wily_heron.core.figure.skinning import skin_points
+from wily_heron.core.piece.bind import bind, follow
+from wily_heron.core.piece.evaluate import run_step
+from wily_heron.core.piece.fit import fit
+from wily_heron.core.piece.recipe import Bind, Fit, Follow, Receive
+from wily_heron.core.piece.state import Piece
+from wily_heron.core.space.tree import TriangleTree
+from wily_heron.formats.piece_read import read_piece_file
+
+
+@dataclass(frozen=True)
+class Figure:
+    """One measured figure; `peer_ms` is what the named peer took for the same work in the same run."""
+
+    name: str
+    ms: float
+    peer: str = ""
+    peer_ms: float | None = None
+
+
+def skinning() -> Iterator[Figure]:
+    """Linear blend skinning and shapes of the whole body."""
+    body = figure()
+    wearer = shaped(body, CAST["Corvane"])
+    matrices = pose_matrices(wearer, POSES["kneel"])
+
+    def with_numpy() -> np.ndarray:
+        blended = np.einsum("nk,nkab->nab", body.skin.weights, matrices[body.skin.joints])
+        return np.einsum("nab,nb->na", blended[:, :3, :3], wearer.points) + blended[:, :3, 3]
+
+    yield Figure("skinning, 34k vertices, 62 joints", median_ms(lambda: skin_points(wearer.points, body.skin, matrices)),
+                 "numpy einsum", median_ms(with_numpy))
+    yield Figure("a new shape from 10 parameters", median_ms(lambda: shaped(body, CAST["Old Moss"])))
+
+
+def nearest() -> Iterator[Figure]:
+    """Closest points of 11k coat vertices on the body."""
+    body = figure()
+    points = run_step(Piece(read_piece_file(FILE), body.made_at), shaped(body, {}), Receive()).mesh.points.astype(float)
+    skin, triangles = body.base.astype(float), body.triangles.astype(np.int64)
+    tree = TriangleTree(skin, triangles)
+    peer = igl.AABB()
+    peer.init(skin, triangles)
+    yield Figure("closest points, 11k on 68k triangles", median_ms(lambda: tree.nearest(points)),
+                 "libigl AABB", median_ms(lambda: peer.squared_distance(skin, triangles, points)))
+
+    def make() -> object:
+        other = igl.AABB()
+        other.init(skin, triangles)
+        return other
+
+    yield Figure("tree for a new pose (refit)", median_ms(lambda: tree.refit(skin)), "libigl AABB (rebuilt)", median_ms(make))
+
+
+def bench_piece() -> Iterator[Figure]:
+    """The steps of the demo coat, 11k vertices."""
+    wearer = shaped(figure(), CAST["Ibbet"])
+    coat = run_step(Piece(read_piece_file(FILE), wearer.shape), wearer, Receive())
+    triangles, skin = coat.mesh.triangles, wearer.body.triangles
+    yield Figure("fit", median_ms(lambda: fit(coat.mesh.points, triangles, wearer.points, skin, Fit()), 3))
+    fitted = run_step(coat, wearer, Fit())
+    yield Figure("bind, loose (10 cm)", median_ms(lambda: bind(fitted.mesh.points, triangles, wearer, Bind()), 5))
+    yield Figure("bind, fitted (3 cm)", median_ms(lambda: bind(fitted.mesh.points, triangles, wearer, Bind(reach=0.03)), 5))
+    yield Figure("follow, 10 shapes", median_ms(lambda: follow(fitted.mesh.points, triangles, wearer), 5))
+    worn = run_step(run_step(fitted, wearer, Bind()), wearer, Follow())
+    dressed = Dressed(wearer, {"coat": worn})
+    yield Figure("measure a cell", median_ms(lambda: dressed.measure(POSES["stride"])))
+    yield Figure("clear a cell", median_ms(lambda: clear(worn, wearer.body, wearer.shape, POSES["stride"], 0.004), 3))
+
+
+SUITES: dict[str, Callable[[], Iterator[Figure]]] = {"skinning": skinning, "nearest": nearest, "piece": bench_piece}
