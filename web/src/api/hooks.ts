@@ -43,7 +43,7 @@ export function useCell(shape: Record<string, number> | undefined, pose: string,
     staleTime: Number.POSITIVE_INFINITY,
     gcTime: 60_000,
     queryFn: async ({ signal }) => {
-      await new Promise((done) => setTimeout(done, 120)); // a shape in motion is measured when it rests
+      await new Promise((done) => setTimeout(done, 120)); // walking through cells measures only where it stops
       if (signal.aborted) throw new DOMException("moved on", "AbortError");
       const frame = await fetchFrame<{ figures: Figures }>("/api/cell", {
         method: "POST",

@@ -53,7 +53,7 @@ export interface paths {
         };
         /**
          * Get Figure
-         * @description Return the figure's arrays as one frame: base, shape deltas in hundredths of a millimetre, skeleton, skin.
+         * @description Return the figure's arrays at level 1 or 2 as one frame: base, shape deltas in hundredths of a mm, skeleton, skin.
          */
         get: operations["get_figure_api_figure_get"];
         put?: never;
@@ -1068,7 +1068,9 @@ export interface operations {
     };
     get_figure_api_figure_get: {
         parameters: {
-            query?: never;
+            query?: {
+                level?: number;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -1082,6 +1084,15 @@ export interface operations {
                 };
                 content: {
                     "application/octet-stream": unknown;
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
                 };
             };
         };

@@ -3,6 +3,7 @@ import { type ReactNode, useRef } from "react";
 import { PCFShadowMap } from "three";
 import { useRoom } from "../state/room";
 import { Camera } from "./Camera";
+import { quality } from "./quality";
 
 /** The day-lit stage: drag anywhere empty to turn the figure, wheel to come near. */
 export function Stage({ children, label }: { children: ReactNode; label: string }) {
@@ -38,9 +39,12 @@ export function Stage({ children, label }: { children: ReactNode; label: string 
     >
       <Canvas
         frameloop="demand"
-        shadows={{ type: PCFShadowMap }}
-        dpr={[1, 1.5]}
-        gl={{ antialias: true, alpha: true, preserveDrawingBuffer: true }}
+        shadows={quality.shadows ? { type: PCFShadowMap } : false}
+        dpr={quality.smooth ? [1, 1.5] : 0.75}
+        gl={{ antialias: quality.smooth, alpha: true }}
+        onCreated={({ gl }) => {
+          gl.debug.checkShaderErrors = import.meta.env.DEV; // asking for them waits for the compiler
+        }}
         camera={{ fov: 24, near: 0.1, far: 20, position: [1.8, 1.2, 5] }}
       >
         <Camera />
@@ -49,7 +53,7 @@ export function Stage({ children, label }: { children: ReactNode; label: string 
           position={[-1.9, 3.6, 2.9]}
           intensity={2.3}
           color="#fff4e2"
-          castShadow
+          castShadow={quality.shadows}
           shadow-mapSize={[2048, 2048]}
           shadow-camera-left={-1.3}
           shadow-camera-right={1.9}
@@ -62,8 +66,14 @@ export function Stage({ children, label }: { children: ReactNode; label: string 
         <directionalLight position={[2.6, 1.4, -1.6]} intensity={0.7} color="#dfeaf2" />
         <mesh rotation-x={-Math.PI / 2} receiveShadow position-y={-0.001}>
           <circleGeometry args={[0.8, 64]} />
-          <meshStandardMaterial color="#e6decb" roughness={1} />
+          {quality.shadows ? <meshLambertMaterial color="#e6decb" /> : <meshBasicMaterial color="#ddd5c2" />}
         </mesh>
+        {!quality.shadows && (
+          <mesh rotation-x={-Math.PI / 2} position-y={0.0005}>
+            <circleGeometry args={[0.3, 48]} />
+            <meshBasicMaterial color="#22303a" transparent opacity={0.13} />
+          </mesh>
+        )}
         {children}
       </Canvas>
     </div>

@@ -3,7 +3,7 @@ import { useEffect, useMemo, useRef } from "react";
 import { Bone, type BufferGeometry, Matrix4, Mesh, type Object3D, Quaternion, Skeleton, SkinnedMesh } from "three";
 import type { Pose } from "../api/client";
 import { MapMaterial, type Mode } from "./cloth";
-import { type Figure, type PieceMesh, skinMatrices } from "./figure";
+import { type Figure, type PieceMesh, reshape, skinMatrices } from "./figure";
 
 const MOVE_MS = 300;
 
@@ -95,6 +95,9 @@ export function Wardrobe({ figure, shape, pose, worn, standsOut, bodyMode, wire,
       rig.bones.forEach((bone, j) => {
         bone.matrixWorld.copy(rig.matrices[j]);
       });
+      reshape(figure.geometry, figure.source, (s) => values[s]);
+      for (const { mesh } of pieces)
+        if (mesh.follows) reshape(mesh.geometry, mesh.source, (s) => values[s] - mesh.madeAt[s]);
       values.forEach((v, s) => {
         if (rig.body.morphTargetInfluences) rig.body.morphTargetInfluences[s] = v;
         for (const { object, mesh } of pieces)
@@ -185,7 +188,8 @@ function prepare(object: Mesh, geometry: BufferGeometry): void {
 function fill(geometry: BufferGeometry, values: Float32Array | null): void {
   const attribute = geometry.getAttribute("aMeasure");
   const array = attribute.array as Float32Array;
-  if (values && values.length === array.length) array.set(values);
+  // the server measures the finer level, whose first vertices are the coarser one's
+  if (values && values.length >= array.length) array.set(values.subarray(0, array.length));
   else array.fill(0);
   attribute.needsUpdate = true;
 }

@@ -1,22 +1,25 @@
-import { Color, DoubleSide, FrontSide, MeshStandardMaterial } from "three";
+import { Color, DoubleSide, FrontSide, MeshLambertMaterial, MeshStandardMaterial } from "three";
+import { quality } from "./quality";
 
 export type Mode = "plain" | "clearance" | "stands-out";
 const CODE: Record<Mode, number> = { plain: 0, clearance: 1, "stands-out": 2 };
+
+// the fuller light model costs a software renderer three times the plain one
+const Lit = (quality.smooth ? MeshStandardMaterial : MeshLambertMaterial) as typeof MeshStandardMaterial;
 
 /**
  * A lit material that can show the attribute `aMeasure` (metres): clearance as coral - pale - heron with isolines every 2 mm and
  * a firm line at 0, or what of the body stands out in coral.
  */
-export class MapMaterial extends MeshStandardMaterial {
+export class MapMaterial extends Lit {
   private readonly mode = { value: 0 };
 
   constructor(colour: number[] | string, roughness: number, metal: number, twoSided: boolean) {
-    super({
-      roughness,
-      metalness: metal * 0.6,
-      side: twoSided ? DoubleSide : FrontSide,
-      shadowSide: twoSided ? DoubleSide : FrontSide,
-    });
+    super({ side: twoSided ? DoubleSide : FrontSide, shadowSide: twoSided ? DoubleSide : FrontSide });
+    if (quality.smooth) {
+      this.roughness = roughness;
+      this.metalness = metal * 0.6;
+    }
     if (typeof colour === "string") this.color.set(colour);
     else this.color = new Color().setRGB(colour[0], colour[1], colour[2]);
     this.onBeforeCompile = (shader) => {

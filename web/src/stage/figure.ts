@@ -1,9 +1,11 @@
 import { BufferAttribute, BufferGeometry, Matrix4, type Quaternion, Vector3 } from "three";
 import { type Frame, fetchFrame } from "../api/frames";
+import { quality } from "./quality";
 
 /** The figure as the server sends it, ready for the stage. */
 export interface Figure {
   geometry: BufferGeometry;
+  source: Source;
   shapes: string[];
   joints: string[];
   parents: Int32Array;
@@ -17,8 +19,16 @@ interface FigureNotes {
   shapes: string[];
 }
 
+/** What a geometry was built from. */
+export interface Source {
+  points: Float32Array;
+  triangles: Int32Array;
+  deltas: Float32Array[];
+}
+
 export interface PieceMesh {
   geometry: BufferGeometry;
+  source: Source;
   materials: { name: string; colour: number[]; roughness: number; metal: number }[];
   madeAt: Float32Array;
   bound: boolean;
@@ -59,11 +69,11 @@ export function normalsOf(points: Float32Array, triangles: Int32Array): Float32A
 function build(points: Float32Array, triangles: Int32Array, deltas: Float32Array[]): BufferGeometry {
   const geometry = new BufferGeometry();
   const normals = normalsOf(points, triangles);
-  geometry.setAttribute("position", new BufferAttribute(points, 3));
+  geometry.setAttribute("position", new BufferAttribute(points.slice(), 3));
   geometry.setAttribute("normal", new BufferAttribute(normals, 3));
   geometry.setIndex(new BufferAttribute(new Uint32Array(triangles), 1));
   geometry.setAttribute("aMeasure", new BufferAttribute(new Float32Array(points.length / 3), 1));
-  if (deltas.length) {
+  if (deltas.length && quality.shapesOnGpu) {
     geometry.morphTargetsRelative = true;
     geometry.morphAttributes.position = deltas.map((d) => new BufferAttribute(d, 3));
     geometry.morphAttributes.normal = deltas.map((d) => {
@@ -80,6 +90,25 @@ function build(points: Float32Array, triangles: Int32Array, deltas: Float32Array
   return geometry;
 }
 
+/** Sum the shapes into position and normal on the CPU, where the shader does not. */
+export function reshape(geometry: BufferGeometry, source: Source, influence: (shape: number) => number): void {
+  if (quality.shapesOnGpu || !source.deltas.length) return;
+  const key = source.deltas.map((_, s) => influence(s).toFixed(4)).join();
+  if (geometry.userData.reshaped === key) return;
+  geometry.userData.reshaped = key;
+  const position = geometry.getAttribute("position");
+  const out = position.array as Float32Array;
+  out.set(source.points);
+  source.deltas.forEach((delta, s) => {
+    const weight = influence(s);
+    if (weight !== 0) for (let i = 0; i < out.length; i++) out[i] += weight * delta[i];
+  });
+  const normal = geometry.getAttribute("normal");
+  (normal.array as Float32Array).set(normalsOf(out, source.triangles));
+  position.needsUpdate = true;
+  normal.needsUpdate = true;
+}
+
 function split(all: Float32Array, count: number): Float32Array[] {
   const size = all.length / count;
   return Array.from({ length: count }, (_, s) => all.slice(s * size, (s + 1) * size));
@@ -91,7 +120,7 @@ function skin(geometry: BufferGeometry, frame: Frame<unknown>): void {
 }
 
 export async function fetchFigure(): Promise<Figure> {
-  const frame = await fetchFrame<FigureNotes>("/api/figure");
+  const frame = await fetchFrame<FigureNotes>(`/api/figure?level=${quality.level}`);
   const points = frame.array<Float32Array>("points");
   const triangles = frame.array<Int32Array>("triangles");
   const steps = frame.array<Int16Array>("deltas");
@@ -114,6 +143,7 @@ export async function fetchFigure(): Promise<Figure> {
   });
   return {
     geometry,
+    source: { points, triangles, deltas },
     shapes: frame.notes.shapes,
     joints: frame.notes.joint_names,
     parents: frame.array<Int32Array>("joint_parents"),
@@ -151,7 +181,14 @@ export async function fetchPiece(sha: string): Promise<PieceMesh> {
   }
   const bound = frame.has("skin_joints");
   if (bound) skin(geometry, frame);
-  return { geometry, materials: frame.notes.materials, madeAt, bound, follows };
+  return {
+    geometry,
+    source: { points, triangles: sorted, deltas },
+    materials: frame.notes.materials,
+    madeAt,
+    bound,
+    follows,
+  };
 }
 
 /** Skin matrices of the figure at shape `values` with local `rotations` by joint index; the lowest floor vertex is put on Y = 0. */

@@ -1,5 +1,7 @@
 """The cell on the stage, measured at once."""
 
+from functools import lru_cache
+
 from fastapi import APIRouter, Response
 
 from ...core.errors import InputError
@@ -35,13 +37,18 @@ def measure(cell: CellIn) -> Response:
 
 
 @router.get("/figure", response_class=Response, responses={200: {"content": {"application/octet-stream": {}}}})
-def get_figure() -> Response:
-    """Return the figure's arrays as one frame: base, shape deltas in hundredths of a millimetre, skeleton, skin."""
-    body = figure()
+def get_figure(level: int = 2) -> Response:
+    """Return the figure's arrays at level 1 or 2 as one frame: base, shape deltas in hundredths of a mm, skeleton, skin."""
+    return Response(_figure_frame(level), media_type="application/octet-stream", headers={"Cache-Control": "no-cache"})
+
+
+@lru_cache(maxsize=2)
+def _figure_frame(level: int) -> bytes:
+    body = figure(level)
     arrays = {
         "points": body.base, "triangles": body.triangles, "skin_joints": body.skin.joints.astype("<u2"), "skin_weights": body.skin.weights,
         "deltas": (body.deltas * 1e5).round().astype("<i2"), "joints": body.skeleton.positions.astype("<f4"),
         "joint_parents": body.skeleton.parents, "joint_deltas": body.joint_deltas.astype("<f4"), "floor": body.floor,
     }
     notes = {"joint_names": list(body.skeleton.names), "shapes": list(body.shapes)}
-    return Response(array_frame(arrays, notes), media_type="application/octet-stream", headers={"Cache-Control": "no-cache"})
+    return array_frame(arrays, notes)

@@ -39,7 +39,7 @@ export function useFitting(production: Production) {
     [standing, meshes],
   );
   const key = standing.map((p) => p.geometry).join();
-  const cell = useCell(shape, pose?.name ?? "rest", key, standing.length > 0);
+  const cell = useCell(shape, pose?.name ?? "rest", key, standing.length > 0 && room.live === null);
   return { wearer, piece, shape, pose, chosen, bound, figure, worn, cell, loading: meshes.some((m) => !m) };
 }
 

@@ -12,8 +12,8 @@ export function useKeys(production: Production, fitting: Fitting): void {
   useEffect(() => {
     const room = useRoom.getState;
     const down = (event: KeyboardEvent) => {
-      const target = event.target as HTMLElement;
-      if (target.closest("input, textarea, [role=dialog], [role=slider]")) return;
+      const target = event.target;
+      if (target instanceof Element && target.closest("input, textarea, [role=dialog], [role=slider]")) return;
       const { set, turn } = room();
       const key = event.key.toLowerCase();
       if ((event.ctrlKey || event.metaKey) && (key === "z" || key === "y")) {
