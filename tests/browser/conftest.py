@@ -12,8 +12,10 @@ from collections.abc import Iterator
 from pathlib import Path
 
 import pytest
+from playwright.sync_api import expect
 
 ROOT = Path(__file__).parents[2]
+expect.set_options(timeout=20_000)  # a software renderer on two cores takes its time
 
 
 class House:

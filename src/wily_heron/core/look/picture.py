@@ -68,7 +68,7 @@ def picture(sitters: Sequence[Sitter], view: View, size: tuple[int, int], backgr
     base = np.sum(colour[index] * weight, axis=1)
     key = axes.T @ np.array([-0.45, 0.62, 0.64])
     fill = axes.T @ np.array([0.80, 0.10, 0.45])
-    light = 0.30 + 0.12 * n[:, 1] + 0.62 * np.maximum(n @ key, 0.0) + 0.16 * np.maximum(n @ fill, 0.0)
+    light = 0.42 + 0.12 * n[:, 1] + 0.66 * np.maximum(n @ key, 0.0) + 0.16 * np.maximum(n @ fill, 0.0)
     rim = (1.0 - np.abs(n @ axes[2])) ** 3
     image[seen] = np.clip(base * light[:, None] * (1.0 - 0.25 * rim[:, None]) + 0.02, 0.0, 1.0)
     image = image.reshape(size[1], supersample, size[0], supersample, 3).mean(axis=(1, 3))
