@@ -11,7 +11,7 @@ from . import debian, venv, web
 from .cluster import Cluster
 from .place import CACHE, PYTHON, ROOT, VENV, LaunchError, environment, stage
 
-PARTS = ("lint", "core", "formats", "headless", "store", "api", "browser")
+PARTS = ("lint", "core", "formats", "headless", "launch", "store", "api", "browser")
 _FOLDERS = {part: [f"tests/{part}"] for part in PARTS if part != "lint"}
 
 
@@ -23,7 +23,7 @@ def test(argv: list[str]) -> None:
     if unknown:
         raise LaunchError(f"there is no part '{unknown[0]}'; the parts are {', '.join(PARTS)}")
     parts = list(parts) or list(PARTS)
-    needs_server = bool({"store", "api", "browser"} & set(parts))
+    needs_server = bool({"launch", "store", "api", "browser"} & set(parts))
     with stage("Debian packages") as note:
         note.append(debian.ensure(postgres=needs_server, browser="browser" in parts))
     with stage("Python packages") as note:

@@ -121,6 +121,16 @@ def test_a_step_that_fails_says_why_and_can_be_undone(client: TestClient, worn: 
     assert client.post(f"/api/pieces/{worn['id']}/undo").json()["geometry"] == worn["geometry"]
 
 
+def test_whatever_goes_wrong_is_told_and_no_piece_is_left_waiting(client: TestClient):
+    sliver = b"v 0 1 0\nv 1e-7 1 0\nv 2e-7 1 0\nf 1 2 3\n"
+    piece = client.post("/api/pieces", files=[("files", ("sliver.obj", sliver))]).json()
+    change(client, piece, *({"kind": k} for k in ("receive", "fit", "bind", "follow")))
+    drain()
+    assert standing(client, piece["id"])["status"] == "failed"
+    assert standing(client, piece["id"])["error"]["todo"]
+    assert client.delete(f"/api/pieces/{piece['id']}").status_code == 204
+
+
 def test_a_trial_measures_every_cell_once_and_knows_them_again(client: TestClient, worn: dict):
     trial = client.post("/api/trials").json()
     assert (trial["total"], trial["state"]) == (CELLS, "running")

@@ -27,7 +27,7 @@ class House:
             self.port = probe.getsockname()[1]
         self.url = f"http://127.0.0.1:{self.port}/"
         self._folder, self._env = folder, {**os.environ, "WILY_HERON_DATABASE": database}
-        subprocess.run([sys.executable, "-m", "demo"], cwd=ROOT, env=self._env, check=True, capture_output=True)
+        subprocess.run([sys.executable, "-m", "demo", "--reset"], cwd=ROOT, env=self._env, check=True, capture_output=True)
         self.worker = self._start("worker", "-m", "wily_heron.jobs.worker")
         self.start_server()
 

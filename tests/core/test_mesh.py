@@ -1,5 +1,6 @@
 """Subdivision, Laplacians and islands against known answers."""
 
+import igl
 import numpy as np
 import pytest
 import trimesh
@@ -57,6 +58,15 @@ def test_the_laplacian_of_a_linear_function_vanishes_inside():
     assert np.abs((laplacian @ linear)[inner]).max() < 0.02
     assert mass.sum() == pytest.approx(0.25)
     assert sheet.is_watertight
+
+
+def test_the_laplacian_is_libigls_where_nothing_is_clamped():
+    ball = trimesh.creation.icosphere(subdivisions=3)
+    points, triangles = np.asarray(ball.vertices, float), np.asarray(ball.faces, np.int32)
+    laplacian, mass = cotangent_laplacian(points, triangles)
+    theirs = igl.cotmatrix(points, triangles.astype(np.int64))
+    assert np.abs((laplacian + theirs).toarray()).max() < 1e-6  # theirs is negative semi-definite
+    assert mass.sum() == pytest.approx(ball.area)
 
 
 def test_islands_are_counted_largest_first():

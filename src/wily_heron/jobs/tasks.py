@@ -7,7 +7,7 @@ from procrastinate import RetryStrategy
 from psycopg.types.json import Jsonb
 
 from ..core.clearance.cell import Dressed
-from ..core.errors import ComputeError, InputError
+from ..core.errors import HeronError
 from ..core.figure.body import shape_values, shaped
 from ..core.figure.figure import figure
 from ..core.figure.pose_library import pose_named
@@ -35,8 +35,11 @@ def evaluate_edit(edit: int) -> None:
     try:
         piece = evaluate(Source(mesh, row["source_sha"]), Recipe.model_validate(row["recipe"]), figure())
         thumb = write_png(piece_portrait(piece.mesh, (96, 96)))
-    except (InputError, ComputeError) as error:
-        detail = {"what": getattr(error, "what", str(error)), "where": getattr(error, "where", "this step"),
+    except Exception as error:  # a piece must never be left waiting: whatever went wrong is told on its bench
+        if not isinstance(error, HeronError):
+            log.exception("evaluation failed", edit=edit)
+        detail = {"what": getattr(error, "what", f"the computation failed ({error or type(error).__name__})"),
+                  "where": getattr(error, "where", "this step"),
                   "todo": getattr(error, "todo", "Undo the last change, or change this step.")}
         with transaction() as connection:
             run(connection, "fail_edit", edit=edit, error=Jsonb(detail), report=Jsonb({}))
@@ -73,9 +76,11 @@ def measure_cell(trial: int, wearer: int, pose: str, pieces: list[list[str]]) ->
         dressed = _dressed(tuple(sorted(who["shape"].items())), tuple((name, sha) for name, sha in pieces))
         cell = dressed.measure(pose_named(pose))
         picture = write_png(cell_portrait(dressed, cell, (180, 240), alpha=True))
-    except (InputError, ComputeError) as error:
+    except Exception as error:  # a sheet must never wait for a cell that cannot be measured
+        if not isinstance(error, HeronError):
+            log.exception("measuring failed", trial=trial, wearer=wearer, pose=pose)
         with transaction() as connection:
-            run(connection, "fail_cell", trial=trial, wearer=wearer, pose=pose, error=str(error))
+            run(connection, "fail_cell", trial=trial, wearer=wearer, pose=pose, error=str(error) or type(error).__name__)
             _close(connection, trial)
         return
     with transaction() as connection:

@@ -1,0 +1,37 @@
+// Evaluates the stage's own code in Node: reads a case on stdin, prints the skinned vertices the GPU would draw.
+import { createRequire } from "node:module";
+import { readFileSync } from "node:fs";
+
+const require = createRequire(new URL("../../web/package.json", import.meta.url));
+const { build } = require("esbuild");
+globalThis.location = { search: "?stage=light" };
+const frames = JSON.parse(readFileSync(0, "utf8"));
+globalThis.fetch = async (path) => new Response(readFileSync(path.startsWith("/api/figure") ? frames.figure : frames.piece));
+const web = new URL("../../web/", import.meta.url).pathname;
+const out = await build({
+  stdin: { contents: 'export * from "./src/stage/figure.ts"; export { Matrix4, Quaternion } from "three";', resolveDir: web, loader: "ts" },
+  bundle: true, format: "esm", write: false, platform: "node",
+});
+const stage = await import(`data:text/javascript;base64,${Buffer.from(out.outputFiles[0].contents).toString("base64")}`);
+const figure = await stage.fetchFigure();
+const piece = await stage.fetchPiece("x");
+const values = Float32Array.from(figure.shapes, (s) => frames.shape[s] ?? 0);
+const turns = new Map(Object.entries(frames.rotations).map(([j, q]) => [figure.joints.indexOf(j), new stage.Quaternion(...q)]));
+const matrices = figure.joints.map(() => new stage.Matrix4());
+stage.skinMatrices(figure, values, turns, matrices);
+const skinned = (geometry) => {
+  const p = geometry.getAttribute("position").array, joints = geometry.getAttribute("skinIndex").array, w = geometry.getAttribute("skinWeight").array;
+  const result = [];
+  for (let i = 0; i < p.length / 3; i++) {
+    const at = [0, 0, 0];
+    for (let k = 0; k < 4; k++) {
+      const e = matrices[joints[4 * i + k]].elements;
+      for (let a = 0; a < 3; a++) at[a] += w[4 * i + k] * (e[a] * p[3 * i] + e[4 + a] * p[3 * i + 1] + e[8 + a] * p[3 * i + 2] + e[12 + a]);
+    }
+    result.push(at);
+  }
+  return result;
+};
+stage.reshape(figure.geometry, figure.source, (s) => values[s]);
+stage.reshape(piece.geometry, piece.source, (s) => values[s] - piece.madeAt[s]);
+console.log(JSON.stringify({ body: skinned(figure.geometry), piece: skinned(piece.geometry) }));

@@ -1,0 +1,100 @@
+"""The launcher's own promises: clear refusals, and a cluster that is its own."""
+
+import os
+import socket
+import subprocess
+import sys
+from pathlib import Path
+
+import pytest
+
+from launch import place
+from launch.cluster import Cluster
+from launch.debian import postgres_bin
+
+ROOT = Path(__file__).parents[2]
+
+
+def heron(*words: object) -> subprocess.CompletedProcess[str]:
+    return subprocess.run([sys.executable, str(ROOT / "heron"), *map(str, words)], capture_output=True, text=True, check=False, timeout=60)
+
+
+def refused(done: subprocess.CompletedProcess[str], says: str) -> bool:
+    return done.returncode == 2 and says in done.stderr and done.stderr.count("\n") == 1 and "Traceback" not in done.stderr
+
+
+def test_only_loopback_is_served():
+    assert refused(heron("start", "--host", "0.0.0.0"), "--host 0.0.0.0 is refused")
+
+
+def test_a_port_in_use_is_named():
+    with socket.socket() as taken:
+        taken.bind(("127.0.0.1", 0))
+        taken.listen()
+        port = taken.getsockname()[1]
+        assert refused(heron("start", "--port", port), f"port {port} is in use")
+
+
+def test_a_number_that_is_no_port_is_refused():
+    assert refused(heron("start", "--port", 99999), "not a port")
+
+
+def test_an_unknown_command_points_to_help():
+    assert refused(heron("tailor"), "no command 'tailor'")
+    assert "./heron start" in heron("help").stdout
+
+
+def test_a_worker_without_a_running_house_says_so(tmp_path: Path):
+    plain = {k: v for k, v in os.environ.items() if k != "WILY_HERON_DATABASE"}
+    done = subprocess.run([sys.executable, str(ROOT / "heron"), "worker", "--data", str(tmp_path)], capture_output=True, text=True,
+                          check=False, env=plain)
+    assert refused(done, "no Wily Heron is running")
+
+
+@pytest.mark.parametrize(("output", "says"), [
+    ("OSError: [Errno 28] No space left on device", "disk is full"),
+    ("npm error code ENOTFOUND\nnpm error network request failed", "cannot be reached"),
+    ("Temporary failure in name resolution", "cannot be reached"),
+    ("something else entirely\nthe last line", "the last line"),
+])
+def test_known_failures_are_put_plainly(output: str, says: str):
+    assert says in place.explain(output, output.splitlines()[-1])
+
+
+@pytest.fixture
+def reachable(tmp_path: Path) -> Path:
+    """A data directory that the server's own user can reach, wherever pytest keeps its folders."""
+    for folder in [tmp_path, *tmp_path.parents][:3]:
+        if folder.owner() == Path(tmp_path).owner() and str(folder).startswith("/tmp/"):
+            folder.chmod(0o755)
+    return tmp_path / "data"
+
+
+@pytest.mark.skipif(postgres_bin() is None, reason="needs the PostgreSQL server")
+def test_a_cluster_is_made_started_stopped_and_kept(reachable: Path):
+    cluster = Cluster(reachable)
+    assert cluster.ensure() == "created"
+    try:
+        cluster.start()
+        port = cluster.port
+        with socket.create_connection(("127.0.0.1", port), timeout=5):
+            pass
+        second = Cluster(reachable)
+        assert second.start() == f"running on port {port}"
+        second.stop()  # did not start it, so leaves it alone
+        with socket.create_connection(("127.0.0.1", port), timeout=5):
+            pass
+    finally:
+        cluster.stop()
+    assert Cluster(reachable).ensure() == "present"
+    with pytest.raises(OSError, match="refused"):
+        socket.create_connection(("127.0.0.1", port), timeout=5)
+
+
+def test_a_damaged_data_directory_is_said_and_left_alone(reachable: Path):
+    home = Cluster(reachable).home
+    home.mkdir(parents=True)
+    (home / "stray-file").write_text("x")
+    with pytest.raises(place.LaunchError, match="damaged"):
+        Cluster(reachable).ensure()
+    assert (home / "stray-file").read_text() == "x"
