@@ -33,8 +33,11 @@ def load(reset: bool = False) -> str:
         steps = (Receive(), Place(), Fit(), Bind(), Follow())
         first = Recipe(made_on=made_on, steps=steps[:1])
         piece, edit = add_piece(connection, production, "Oilskin coat", "top", FILE.name, sha, first, AUTHOR)
+        edits = [edit]
         labels = ("Place", "Fit to 9 mm", "Bind", "Follow all shapes")
         for n, label in enumerate(labels, 2):
             edit = change_recipe(connection, piece, Recipe(made_on=made_on, steps=steps[:n]), label, AUTHOR, None)
-    ask("evaluate_edit", priority=10, edit=edit)
+            edits.append(edit)
+    for n, edit in enumerate(reversed(edits)):  # the standing one first; the others, for undo and "before", at leisure
+        ask("evaluate_edit", priority=10 - n, edit=edit)
     return "three wearers, five poses, the oilskin coat"

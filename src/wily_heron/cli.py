@@ -9,7 +9,7 @@ import numpy as np
 import orjson
 import typer
 
-from .core.clearance.clear import clear as clear_cell
+from .core.clearance.clear_cells import clear_cells
 from .core.clearance.trial import trial as run_trial
 from .core.errors import HeronError, InputError
 from .core.figure.body import Body, shape_values, shaped, standing_at
@@ -179,12 +179,11 @@ def clear(pack: Path, out: Out, ease: Annotated[float, typer.Option(help="In mm.
     packed = read_pack(read_file(pack), str(pack))
     if not packed.pieces:
         raise InputError(what="the pack holds no piece", where=str(pack), todo="Give a pack made with ./heron fit.")
-    last, rows = packed.pieces[-1], []
-    piece = last.piece
-    for wearer, settings in packed.cast.items():
-        for pose in DEMO_POSES:
-            piece, row = clear_cell(piece, packed.body, shape_values(packed.body, settings), POSES[pose], ease / 1000)
-            rows.append({"wearer": wearer, "pose": pose, **row})
+    last = packed.pieces[-1]
+    names = [(wearer, pose) for wearer in packed.cast for pose in DEMO_POSES]
+    cells = [(shape_values(packed.body, packed.cast[wearer]), POSES[pose]) for wearer, pose in names]
+    piece, reports = clear_cells(last.piece, packed.body, cells, ease / 1000)
+    rows = [{"wearer": w, "pose": p, **report} for (w, p), report in zip(names, reports, strict=True)]
     pieces = (*packed.pieces[:-1], PackedPiece(last.name, last.category, piece, last.ease))
     poses = {n: POSES[n] for n in DEMO_POSES}
     write_whole(out, write_pack(Pack(packed.body, packed.wearer, pieces, packed.cast, poses)))

@@ -8,7 +8,7 @@ from threading import Lock
 
 import numpy as np
 
-from ..clearance.clear import clear
+from ..clearance.clear_cells import clear_cells
 from ..errors import InputError
 from ..figure.body import Body, Wearer, shape_values, shaped
 from ..figure.pose_library import pose_named
@@ -89,10 +89,9 @@ def run_step(state: Piece, wearer: Wearer, step: Alteration) -> Piece:
             deltas, report = follow(mesh.points, mesh.triangles, wearer)
             return _after(state, step, report, deltas=deltas)
         case Clear():
-            done, reports = state, []
-            for cell in step.cells:
-                done, report = clear(done, body, shape_values(body, cell.shape), pose_named(cell.pose), step.ease)
-                reports.append({"pose": cell.pose, **report})
+            cells = [(shape_values(body, cell.shape), pose_named(cell.pose)) for cell in step.cells]
+            done, found = clear_cells(state, body, cells, step.ease)
+            reports = [{"pose": cell.pose, **report} for cell, report in zip(step.cells, found, strict=True)]
             cleared = sum(r["after"]["places"] == 0 for r in reports if "after" in r)
             return _after(done, step, {"cells": reports, "cleared": cleared, "of": len(reports)})
 

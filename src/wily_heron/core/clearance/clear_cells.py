@@ -1,0 +1,65 @@
+"""Clearing several cells without spoiling any of them."""
+
+from collections.abc import Sequence
+
+import numpy as np
+
+from ..figure.body import Body, shaped
+from ..figure.pose import Pose
+from ..piece.state import Piece
+from .cell import CLEAN_AREA, Dressed
+from .clear import clear
+
+Cell = tuple[np.ndarray, Pose]
+ROUNDS = 2
+_SLACK = 0.02
+"""A cell may gain this much visible area (cm2) for another's sake, if it holds all the same."""
+
+
+def clear_cells(piece: Piece, body: Body, cells: Sequence[Cell], ease: float) -> tuple[Piece, list[dict]]:
+    """Return the piece eased out in `cells` (shape values (s,), pose), worst first, and a report per cell.
+
+    A cell's easing is kept only if the visible area over all cells shrinks and no other cell gets worse than it may.
+    """
+    figures = _measure(piece, body, cells)
+    reports = [{"kept": False, "before": _brief(f), "after": _brief(f), "moved": 0, "greatest_move": 0.0} for f in figures]
+    for _ in range(ROUNDS):
+        changed = False
+        for i in sorted(range(len(cells)), key=lambda k: -figures[k]["area_cm2"]):
+            if figures[i]["places"] == 0:
+                continue
+            eased, report = clear(piece, body, *cells[i], ease)
+            if not report["kept"]:
+                continue
+            now = _measure(eased, body, cells)
+            if _no_worse(figures, now, i):
+                piece, figures, changed = eased, now, True
+                reports[i] |= {k: report[k] for k in ("kept", "moved", "greatest_move")}
+        if not changed:
+            break
+    for report, f in zip(reports, figures, strict=True):
+        report["after"] = _brief(f)
+        report["kept"] = report["kept"] or report["before"]["places"] == 0
+    return piece, reports
+
+
+def _measure(piece: Piece, body: Body, cells: Sequence[Cell]) -> list[dict]:
+    dressed: dict[bytes, Dressed] = {}
+    out = []
+    for shape, pose in cells:
+        key = shape.tobytes()
+        if key not in dressed:
+            dressed[key] = Dressed(shaped(body, shape), {"piece": piece})
+        out.append(dressed[key].measure(pose).figures)
+    return out
+
+
+def _no_worse(before: list[dict], after: list[dict], cleared: int) -> bool:
+    if sum(f["area_cm2"] for f in after) >= sum(f["area_cm2"] for f in before):
+        return False
+    others = (k for k in range(len(before)) if k != cleared)
+    return all(after[k]["area_cm2"] <= before[k]["area_cm2"] + (_SLACK if after[k]["area_cm2"] < 1e4 * CLEAN_AREA else 0.0) for k in others)
+
+
+def _brief(figures: dict) -> dict:
+    return {k: figures[k] for k in ("clearance_mm", "area_cm2", "places")}
