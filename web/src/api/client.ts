@@ -43,7 +43,8 @@ export async function problemOf(answer: Response): Promise<Problem> {
 
 const middleware: Middleware = {
   onRequest({ request }) {
-    request.headers.set("X-Artist", artist());
+    // a plain GET can use what index.html has asked for ahead
+    if (request.method !== "GET") request.headers.set("X-Artist", artist());
     return request;
   },
   async onResponse({ response }) {
