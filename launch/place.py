@@ -60,6 +60,7 @@ def explain(output: str, last: str) -> str:
     if "no space left" in low:
         return "the disk is full; free some space and start again"
     if any(s in low for s in ("temporary failure in name resolution", "network is unreachable", "connection refused", "could not resolve",
-                              "newconnectionerror", "enotfound", "econnrefused", "eai_again", "failed to establish a new connection")):
+                              "newconnectionerror", "enotfound", "econnrefused", "eai_again", "failed to establish a new connection",
+                              "no matching distribution found")):
         return "the package registry cannot be reached; connect to the network for this first install and start again"
     return last[:200]

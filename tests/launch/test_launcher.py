@@ -55,6 +55,7 @@ def test_a_worker_without_a_running_house_says_so(tmp_path: Path):
     ("OSError: [Errno 28] No space left on device", "disk is full"),
     ("npm error code ENOTFOUND\nnpm error network request failed", "cannot be reached"),
     ("Temporary failure in name resolution", "cannot be reached"),
+    ("ERROR: No matching distribution found for annotated-doc==0.0.7", "cannot be reached"),  # what pip says with no network
     ("something else entirely\nthe last line", "the last line"),
 ])
 def test_known_failures_are_put_plainly(output: str, says: str):
