@@ -21,40 +21,59 @@ function version(shape: Record<string, number>): string {
     .join("");
 }
 
+interface TileProps {
+  label: string;
+  picture: string;
+  tall: number;
+  cells: TrialCell[];
+  here: boolean;
+  className: string;
+  edge: string;
+  onPick(): void;
+}
+
+/** One wearer or pose on its axis, wearing the worst clearance of its row or column. */
+function Tile({ label, picture, tall, cells, here, className, edge, onPick }: TileProps) {
+  const mark = worst(cells);
+  return (
+    <button
+      type="button"
+      aria-pressed={here}
+      onClick={onPick}
+      className={clsx(
+        "relative flex cursor-pointer flex-col items-center border-dashed border-rule pb-1.5",
+        className,
+        here ? `bg-card ${edge}` : "hover:bg-card/60",
+      )}
+    >
+      <img src={picture} alt="" width={(tall * 6) / 7} height={tall} />
+      <span className={clsx("text-[12.5px]", here ? "font-semibold" : "text-soft")}>{label}</span>
+      {mark && (
+        <span className="absolute top-1.5 right-1.5">
+          <Mark {...mark} short />
+        </span>
+      )}
+    </button>
+  );
+}
+
 export function CastAxis({ production, wearer }: { production: Production; wearer: Wearer | undefined }) {
   const { set } = useRoom();
   return (
     <nav aria-label="Cast" className="min-h-0 overflow-y-auto bg-chalk/50">
-      {production.cast.map((w) => {
-        const mark = worst(production.trial?.cells.filter((c) => c.wearer === w.id) ?? []);
-        const here = w.id === wearer?.id;
-        return (
-          <button
-            key={w.id}
-            type="button"
-            aria-pressed={here}
-            onClick={() => set({ wearer: w.id, live: null })}
-            className={clsx(
-              "relative flex w-full cursor-pointer flex-col items-center border-b border-dashed border-rule px-1 pt-2 pb-1.5",
-              here ? "bg-card shadow-[inset_-3px_0_0_var(--color-heron)]" : "hover:bg-card/60",
-            )}
-          >
-            <img
-              src={`/api/pictures/wearer/${w.id}.png?v=${version(w.shape)}`}
-              alt=""
-              width={72}
-              height={84}
-              className="h-[84px]"
-            />
-            <span className={clsx("text-[12.5px]", here ? "font-semibold" : "text-soft")}>{w.name}</span>
-            {mark && (
-              <span className="absolute top-1.5 right-1.5">
-                <Mark {...mark} short />
-              </span>
-            )}
-          </button>
-        );
-      })}
+      {production.cast.map((w) => (
+        <Tile
+          key={w.id}
+          label={w.name}
+          picture={`/api/pictures/wearer/${w.id}.png?v=${version(w.shape)}`}
+          tall={84}
+          cells={production.trial?.cells.filter((c) => c.wearer === w.id) ?? []}
+          here={w.id === wearer?.id}
+          className="w-full border-b px-1 pt-2"
+          edge="shadow-[inset_-3px_0_0_var(--color-heron)]"
+          onPick={() => set({ wearer: w.id, live: null })}
+        />
+      ))}
     </nav>
   );
 }
@@ -65,36 +84,19 @@ export function PoseAxis({ production, pose }: { production: Production; pose: P
   const shape = production.cast.find((w) => w.id === wearer)?.shape ?? {};
   return (
     <nav aria-label="Poses" className="flex min-w-0 overflow-x-auto border-x border-t border-rule bg-chalk/50">
-      {production.poses.map((p) => {
-        const mark = worst(production.trial?.cells.filter((c) => c.pose === p.name) ?? []);
-        const here = p.name === pose?.name;
-        return (
-          <button
-            key={p.name}
-            type="button"
-            aria-pressed={here}
-            onClick={() => set({ pose: p.name })}
-            className={clsx(
-              "relative flex w-[96px] shrink-0 cursor-pointer flex-col items-center justify-end border-r border-dashed border-rule pb-1.5",
-              here ? "bg-card shadow-[inset_0_3px_0_var(--color-heron)]" : "hover:bg-card/60",
-            )}
-          >
-            <img
-              src={`/api/pictures/wearer/${wearer}.png?pose=${p.name}&v=${version(shape)}`}
-              alt=""
-              width={62}
-              height={72}
-              className="h-[72px]"
-            />
-            <span className={clsx("text-[12.5px]", here ? "font-semibold" : "text-soft")}>{p.label}</span>
-            {mark && (
-              <span className="absolute top-1.5 right-1.5">
-                <Mark {...mark} short />
-              </span>
-            )}
-          </button>
-        );
-      })}
+      {production.poses.map((p) => (
+        <Tile
+          key={p.name}
+          label={p.label}
+          picture={`/api/pictures/wearer/${wearer}.png?pose=${p.name}&v=${version(shape)}`}
+          tall={72}
+          cells={production.trial?.cells.filter((c) => c.pose === p.name) ?? []}
+          here={p.name === pose?.name}
+          className="w-[96px] shrink-0 justify-end border-r"
+          edge="shadow-[inset_0_3px_0_var(--color-heron)]"
+          onPick={() => set({ pose: p.name })}
+        />
+      ))}
     </nav>
   );
 }
