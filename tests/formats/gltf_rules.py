@@ -17,11 +17,19 @@ class Gltf:
 
     def accessor(self, index: int) -> np.ndarray:
         a = self.json["accessors"][index]
-        view = self.json["bufferViews"][a["bufferView"]]
         width = _WIDTH[a["type"]]
-        start = view.get("byteOffset", 0) + a.get("byteOffset", 0)
-        flat = np.frombuffer(self.binary, _TYPES[a["componentType"]], a["count"] * width, start)
-        return flat.reshape(-1, width)
+        out = np.zeros((a["count"], width), _TYPES[a["componentType"]])
+        if "bufferView" in a:
+            out = self._read(a, a["componentType"], a["count"], width)
+        if "sparse" in a:
+            s = a["sparse"]
+            rows = self._read(s["indices"], s["indices"]["componentType"], s["count"], 1)[:, 0]
+            out[rows] = self._read(s["values"], a["componentType"], s["count"], width)
+        return out
+
+    def _read(self, where: dict, kind: int, count: int, width: int) -> np.ndarray:
+        start = self.json["bufferViews"][where["bufferView"]].get("byteOffset", 0) + where.get("byteOffset", 0)
+        return np.frombuffer(self.binary, _TYPES[kind], count * width, start).reshape(count, width)
 
     def node(self, name: str) -> int:
         return next(i for i, n in enumerate(self.json["nodes"]) if n["name"] == name)

@@ -12,6 +12,7 @@ _COMPONENT = {np.dtype(np.uint8): 5121, np.dtype(np.uint16): 5123, np.dtype(np.u
               np.dtype(np.int8): 5120, np.dtype(np.int16): 5122}
 _DTYPE = {code: dtype for dtype, code in _COMPONENT.items()}
 _WIDTH = {"SCALAR": 1, "VEC2": 2, "VEC3": 3, "VEC4": 4, "MAT4": 16}
+_MOST = 50_000_000
 _TODO = "Export it again as binary glTF 2.0 (.glb) with its buffer inside."
 
 
@@ -39,6 +40,23 @@ class GlbWriter:
         if bounds:
             flat = data.reshape(-1, _WIDTH[kind])
             entry["min"], entry["max"] = flat.min(axis=0).tolist(), flat.max(axis=0).tolist()
+        self.json["accessors"].append(entry)
+        return len(self.json["accessors"]) - 1
+
+    def mostly_still(self, moves: np.ndarray) -> int:
+        """Append `(n, 3) float32` moves as a sparse accessor where most rows are 0, else as a whole one; return it."""
+        rows = np.flatnonzero(np.abs(moves).max(axis=1) > 1e-7)
+        if len(rows) > 0.7 * len(moves):
+            return self.accessor(moves, "VEC3", 34962, bounds=True)
+        kept = moves[rows]
+        low, high = np.minimum(kept.min(axis=0, initial=0), 0), np.maximum(kept.max(axis=0, initial=0), 0)
+        entry: dict[str, Any] = {"componentType": 5126, "count": len(moves), "type": "VEC3", "min": low.tolist(), "max": high.tolist()}
+        if len(rows):
+            places = self.accessor(rows.astype(np.uint32), "SCALAR")
+            values = self.accessor(kept.astype(np.float32), "VEC3")
+            views = [self.json["accessors"].pop()["bufferView"] for _ in (values, places)][::-1]
+            entry["sparse"] = {"count": len(rows), "indices": {"bufferView": views[0], "componentType": 5125},
+                               "values": {"bufferView": views[1]}}
         self.json["accessors"].append(entry)
         return len(self.json["accessors"]) - 1
 
@@ -84,17 +102,35 @@ class GlbReader:
         """Return accessor `index` as `(count, width)` (or `(count,)` for scalars); raises `InputError` when out of bounds."""
         try:
             a = self.json["accessors"][index]
-            view = self.json["bufferViews"][a["bufferView"]]
             dtype, width, count = np.dtype(_DTYPE[a["componentType"]]), _WIDTH[a["type"]], int(a["count"])
-            start = int(view.get("byteOffset", 0)) + int(a.get("byteOffset", 0))
-            stride = int(view.get("byteStride", 0)) or dtype.itemsize * width
-            end = start + stride * (count - 1) + dtype.itemsize * width if count else start
-            if count < 0 or start < 0 or stride < dtype.itemsize * width or end > len(self._bin) or "sparse" in a:
-                raise self._damaged(f"accessor {index} asks for {end} bytes of {len(self._bin)}")
+            if "bufferView" in a:
+                out = self._view(a["bufferView"], int(a.get("byteOffset", 0)), dtype, width, count).copy()
+            elif 0 <= count <= _MOST:
+                out = np.zeros((count, width), dtype)
+            else:
+                raise self._damaged(f"accessor {index} asks for {count} rows")
+            if "sparse" in a:
+                self._fill(out, a["sparse"], dtype, width)
         except (KeyError, IndexError, TypeError, ValueError):
             raise self._damaged(f"accessor {index} is damaged") from None
-        raw = np.ndarray((count, width), dtype, self._bin, start, (stride, dtype.itemsize))
-        if dtype == np.float32 and not np.isfinite(raw).all():
+        if dtype == np.float32 and not np.isfinite(out).all():
             raise InputError(what=f"accessor {index} holds numbers that are not finite", where=self.name,
                              todo="Find and delete the broken points in the program it came from, then export again.")
-        return raw[:, 0].copy() if a["type"] == "SCALAR" else raw.copy()
+        return out[:, 0] if a["type"] == "SCALAR" else out
+
+    def _view(self, index: int, offset: int, dtype: np.dtype, width: int, count: int) -> np.ndarray:
+        view = self.json["bufferViews"][index]
+        start = int(view.get("byteOffset", 0)) + offset
+        stride = int(view.get("byteStride", 0)) or dtype.itemsize * width
+        end = start + stride * (count - 1) + dtype.itemsize * width if count else start
+        if count < 0 or start < 0 or stride < dtype.itemsize * width or end > len(self._bin):
+            raise self._damaged(f"buffer view {index} asks for {end} bytes of {len(self._bin)}")
+        return np.ndarray((count, width), dtype, self._bin, start, (stride, dtype.itemsize))
+
+    def _fill(self, out: np.ndarray, sparse: dict[str, Any], dtype: np.dtype, width: int) -> None:
+        """Put the rows of a sparse accessor in place."""
+        count, where, values = int(sparse["count"]), sparse["indices"], sparse["values"]
+        rows = self._view(where["bufferView"], int(where.get("byteOffset", 0)), np.dtype(_DTYPE[where["componentType"]]), 1, count)[:, 0]
+        if count and int(rows.max()) >= len(out):
+            raise self._damaged(f"a sparse row {int(rows.max())} lies beyond {len(out)}")
+        out[rows.astype(np.int64)] = self._view(values["bufferView"], int(values.get("byteOffset", 0)), dtype, width, count)

@@ -89,7 +89,7 @@ def _mesh_node(out: GlbWriter, name: str, mesh: Mesh, skin: Skin, deltas, shapes
     }
     if uv is not None:
         attributes["TEXCOORD_0"] = out.accessor(uv, "VEC2", _VERTEX)
-    targets = [{"POSITION": out.accessor(d[rows].astype(np.float32), "VEC3", _VERTEX, bounds=True)} for d in deltas]
+    targets = [{"POSITION": out.mostly_still(d[rows].astype(np.float32))} for d in deltas]
     primitives = []
     for m, material in enumerate(materials):
         chosen = corner[mesh.triangle_material == m]

@@ -68,6 +68,26 @@ def _unpack(data: bytes) -> tuple[dict[str, np.ndarray], dict]:
     return arrays, head["notes"]
 
 
+STEP = 1e-5
+"""Shape deltas go over the wire as multiples of this many metres."""
+
+
+def moved_rows(deltas: np.ndarray) -> dict[str, np.ndarray]:
+    """Return shape deltas (s, n, 3) as the rows each shape moves: `delta_counts` (s,), `delta_rows` (r,), `delta_steps` (r, 3).
+
+    A step is a hundredth of a millimetre; rows that move less than half of that are left out.
+    """
+    steps = np.round(deltas / STEP)
+    counts, rows, kept = [], [], []
+    for shape in steps:
+        moved = np.flatnonzero(shape.any(axis=1))
+        counts.append(len(moved))
+        rows.append(moved)
+        kept.append(shape[moved])
+    return {"delta_counts": np.array(counts, "<i4"), "delta_rows": np.concatenate(rows).astype("<i4"),
+            "delta_steps": np.clip(np.concatenate(kept), -32767, 32767).astype("<i2")}
+
+
 def array_frame(arrays: dict[str, np.ndarray], notes: dict) -> bytes:
     """Return arrays as one frame: u32 header length, JSON header (name, dtype, shape, offset of each; notes), then the data.
 

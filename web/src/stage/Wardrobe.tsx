@@ -29,7 +29,7 @@ interface Props {
   placed?: number | null;
 }
 
-/** Body and pieces on one set of joints; shapes and skinning run on the GPU, moves take 300 ms. */
+/** Body and pieces on one set of joints; joints blend on the GPU, moves take 300 ms. */
 export function Wardrobe({ figure, shape, pose, worn, standsOut, bodyMode, wire, jump, onPlaced, placed }: Props) {
   const invalidate = useThree((s) => s.invalidate);
   const rig = useMemo(() => {
@@ -98,11 +98,6 @@ export function Wardrobe({ figure, shape, pose, worn, standsOut, bodyMode, wire,
       reshape(figure.geometry, figure.source, (s) => values[s]);
       for (const { mesh } of pieces)
         if (mesh.follows) reshape(mesh.geometry, mesh.source, (s) => values[s] - mesh.madeAt[s]);
-      values.forEach((v, s) => {
-        if (rig.body.morphTargetInfluences) rig.body.morphTargetInfluences[s] = v;
-        for (const { object, mesh } of pieces)
-          if (object.morphTargetInfluences?.length) object.morphTargetInfluences[s] = v - mesh.madeAt[s];
-      });
     },
     [figure, rig, pieces],
   );
@@ -181,7 +176,6 @@ function prepare(object: Mesh, geometry: BufferGeometry): void {
   object.receiveShadow = true;
   object.frustumCulled = false;
   object.raycast = () => {};
-  object.updateMorphTargets();
   object.name = geometry.uuid;
 }
 

@@ -23,8 +23,15 @@ interface FigureNotes {
 export interface Source {
   points: Float32Array;
   triangles: Int32Array;
-  deltas: Float32Array[];
+  deltas: Delta[];
 }
+
+/** The rows of vertices a shape moves, and by how many hundredths of a millimetre. */
+interface Delta {
+  rows: Int32Array;
+  steps: Int16Array;
+}
+const STEP = 1e-5;
 
 export interface PieceMesh {
   geometry: BufferGeometry;
@@ -36,8 +43,8 @@ export interface PieceMesh {
 }
 
 /** Area-weighted vertex normals of `points` over `triangles`. */
-export function normalsOf(points: Float32Array, triangles: Int32Array): Float32Array {
-  const out = new Float32Array(points.length);
+export function normalsOf(points: Float32Array, triangles: Int32Array, out: Float32Array): void {
+  out.fill(0);
   for (let t = 0; t < triangles.length; t += 3) {
     const a = 3 * triangles[t];
     const b = 3 * triangles[t + 1];
@@ -51,67 +58,74 @@ export function normalsOf(points: Float32Array, triangles: Int32Array): Float32A
     const nx = uy * vz - uz * vy;
     const ny = uz * vx - ux * vz;
     const nz = ux * vy - uy * vx;
-    for (const i of [a, b, c]) {
-      out[i] += nx;
-      out[i + 1] += ny;
-      out[i + 2] += nz;
-    }
+    out[a] += nx;
+    out[a + 1] += ny;
+    out[a + 2] += nz;
+    out[b] += nx;
+    out[b + 1] += ny;
+    out[b + 2] += nz;
+    out[c] += nx;
+    out[c + 1] += ny;
+    out[c + 2] += nz;
   }
   for (let i = 0; i < out.length; i += 3) {
-    const l = Math.hypot(out[i], out[i + 1], out[i + 2]) || 1;
+    const l = Math.sqrt(out[i] * out[i] + out[i + 1] * out[i + 1] + out[i + 2] * out[i + 2]) || 1;
     out[i] /= l;
     out[i + 1] /= l;
     out[i + 2] /= l;
   }
-  return out;
 }
 
-function build(points: Float32Array, triangles: Int32Array, deltas: Float32Array[]): BufferGeometry {
+function build(points: Float32Array, triangles: Int32Array): BufferGeometry {
   const geometry = new BufferGeometry();
-  const normals = normalsOf(points, triangles);
+  const normals = new Float32Array(points.length);
+  normalsOf(points, triangles, normals);
   geometry.setAttribute("position", new BufferAttribute(points.slice(), 3));
   geometry.setAttribute("normal", new BufferAttribute(normals, 3));
   geometry.setIndex(new BufferAttribute(new Uint32Array(triangles), 1));
   geometry.setAttribute("aMeasure", new BufferAttribute(new Float32Array(points.length / 3), 1));
-  if (deltas.length && quality.shapesOnGpu) {
-    geometry.morphTargetsRelative = true;
-    geometry.morphAttributes.position = deltas.map((d) => new BufferAttribute(d, 3));
-    geometry.morphAttributes.normal = deltas.map((d) => {
-      const moved = points.map((x, i) => x + d[i]);
-      const turned = normalsOf(moved, triangles);
-      return new BufferAttribute(
-        turned.map((x, i) => x - normals[i]),
-        3,
-      );
-    });
-  }
   geometry.computeBoundingSphere();
   if (geometry.boundingSphere) geometry.boundingSphere.radius = 4; // shapes and poses reach beyond the rest mesh
   return geometry;
 }
 
-/** Sum the shapes into position and normal on the CPU, where the shader does not. */
+/**
+ * Sum the shapes into position and normal. Only the shapes in use are walked, and of each only the rows it moves: with dozens of
+ * shapes this is less work than a morph texture of them all.
+ */
 export function reshape(geometry: BufferGeometry, source: Source, influence: (shape: number) => number): void {
-  if (quality.shapesOnGpu || !source.deltas.length) return;
+  if (!source.deltas.length) return;
   const key = source.deltas.map((_, s) => influence(s).toFixed(4)).join();
   if (geometry.userData.reshaped === key) return;
   geometry.userData.reshaped = key;
   const position = geometry.getAttribute("position");
   const out = position.array as Float32Array;
   out.set(source.points);
-  source.deltas.forEach((delta, s) => {
-    const weight = influence(s);
-    if (weight !== 0) for (let i = 0; i < out.length; i++) out[i] += weight * delta[i];
+  source.deltas.forEach(({ rows, steps }, s) => {
+    const weight = influence(s) * STEP;
+    if (weight === 0) return;
+    for (let i = 0, k = 0; i < rows.length; i++, k += 3) {
+      const at = 3 * rows[i];
+      out[at] += weight * steps[k];
+      out[at + 1] += weight * steps[k + 1];
+      out[at + 2] += weight * steps[k + 2];
+    }
   });
   const normal = geometry.getAttribute("normal");
-  (normal.array as Float32Array).set(normalsOf(out, source.triangles));
+  normalsOf(out, source.triangles, normal.array as Float32Array);
   position.needsUpdate = true;
   normal.needsUpdate = true;
 }
 
-function split(all: Float32Array, count: number): Float32Array[] {
-  const size = all.length / count;
-  return Array.from({ length: count }, (_, s) => all.slice(s * size, (s + 1) * size));
+function movedRows(frame: Frame<unknown>): Delta[] {
+  const rows = frame.array<Int32Array>("delta_rows");
+  const steps = frame.array<Int16Array>("delta_steps");
+  let start = 0;
+  return Array.from(frame.array<Int32Array>("delta_counts"), (count) => {
+    const delta = { rows: rows.subarray(start, start + count), steps: steps.subarray(3 * start, 3 * (start + count)) };
+    start += count;
+    return delta;
+  });
 }
 
 function skin(geometry: BufferGeometry, frame: Frame<unknown>): void {
@@ -123,11 +137,8 @@ export async function fetchFigure(): Promise<Figure> {
   const frame = await fetchFrame<FigureNotes>(`/api/figure?level=${quality.level}`);
   const points = frame.array<Float32Array>("points");
   const triangles = frame.array<Int32Array>("triangles");
-  const steps = frame.array<Int16Array>("deltas");
-  const all = new Float32Array(steps.length);
-  for (let i = 0; i < steps.length; i++) all[i] = steps[i] * 1e-5;
-  const deltas = split(all, frame.notes.shapes.length);
-  const geometry = build(points, triangles, deltas);
+  const deltas = movedRows(frame);
+  const geometry = build(points, triangles);
   skin(geometry, frame);
   const index = frame.array<Int32Array>("floor");
   const pick = <T extends Float32Array | Uint16Array>(from: T, width: number): T => {
@@ -138,8 +149,15 @@ export async function fetchFigure(): Promise<Figure> {
     return out;
   };
   const floorDeltas = new Float32Array(deltas.length * index.length * 3);
-  deltas.forEach((d, s) => {
-    floorDeltas.set(pick(d, 3), s * index.length * 3);
+  const place = new Int32Array(points.length / 3).fill(-1);
+  index.forEach((row, i) => {
+    place[row] = i;
+  });
+  deltas.forEach(({ rows, steps }, s) => {
+    rows.forEach((row, i) => {
+      const at = 3 * (s * index.length + place[row]);
+      if (place[row] >= 0) for (let a = 0; a < 3; a++) floorDeltas[at + a] = STEP * steps[3 * i + a];
+    });
   });
   return {
     geometry,
@@ -164,15 +182,15 @@ export async function fetchPiece(sha: string): Promise<PieceMesh> {
   const points = frame.array<Float32Array>("points");
   const triangles = frame.array<Int32Array>("triangles");
   const madeAt = frame.array<Float32Array>("made_at");
-  const follows = frame.has("deltas");
-  const deltas = follows ? split(frame.array<Float32Array>("deltas"), madeAt.length) : [];
+  const follows = frame.has("delta_rows");
+  const deltas = follows ? movedRows(frame) : [];
   const material = frame.array<Int32Array>("triangle_material");
   const order = Array.from({ length: material.length }, (_, t) => t).sort((a, b) => material[a] - material[b] || a - b);
   const sorted = new Int32Array(triangles.length);
   order.forEach((t, i) => {
     sorted.set(triangles.subarray(3 * t, 3 * t + 3), 3 * i);
   });
-  const geometry = build(points, sorted, deltas);
+  const geometry = build(points, sorted);
   let start = 0;
   for (let m = 0; m < frame.notes.materials.length; m++) {
     const count = 3 * order.filter((t) => material[t] === m).length;
@@ -227,23 +245,18 @@ export function skinMatrices(
 
 function lowest(figure: Figure, values: Float32Array, matrices: Matrix4[]): number {
   const { points, deltas, joints, weights, index } = figure.floor;
+  const at = points.slice();
+  values.forEach((value, s) => {
+    if (value) for (let i = 0, d = s * at.length; i < at.length; i++, d++) at[i] += value * deltas[d];
+  });
   let low = Number.POSITIVE_INFINITY;
   for (let i = 0; i < index.length; i++) {
-    let x = points[3 * i];
-    let y = points[3 * i + 1];
-    let z = points[3 * i + 2];
-    for (let s = 0; s < values.length; s++) {
-      const d = 3 * (s * index.length + i);
-      x += values[s] * deltas[d];
-      y += values[s] * deltas[d + 1];
-      z += values[s] * deltas[d + 2];
-    }
     let height = 0;
     for (let k = 0; k < 4; k++) {
       const w = weights[4 * i + k];
       if (!w) continue;
       const e = matrices[joints[4 * i + k]].elements;
-      height += w * (e[1] * x + e[5] * y + e[9] * z + e[13]);
+      height += w * (e[1] * at[3 * i] + e[5] * at[3 * i + 1] + e[9] * at[3 * i + 2] + e[13]);
     }
     low = Math.min(low, height);
   }

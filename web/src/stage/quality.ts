@@ -1,16 +1,15 @@
 /**
  * How the stage draws on this machine. Without a graphics processor every vertex and pixel is the CPU's work: the stage then draws
- * the figure's coarser level, sums shapes before upload instead of in the shader, and leaves smoothing and cast shadows out.
+ * the figure's coarser level and leaves smoothing and cast shadows out.
  */
 export interface Quality {
   level: 1 | 2;
-  shapesOnGpu: boolean;
   shadows: boolean;
   smooth: boolean;
 }
 
-const FULL: Quality = { level: 2, shapesOnGpu: true, shadows: true, smooth: true };
-const LIGHT: Quality = { level: 1, shapesOnGpu: false, shadows: false, smooth: false };
+const FULL: Quality = { level: 2, shadows: true, smooth: true };
+const LIGHT: Quality = { level: 1, shadows: false, smooth: false };
 
 function drawnBySoftware(): boolean {
   const context = document.createElement("canvas").getContext("webgl2");

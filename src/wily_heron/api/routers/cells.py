@@ -8,7 +8,7 @@ from ...core.errors import InputError
 from ...core.figure.body import shape_values
 from ...core.figure.figure import figure
 from ...core.figure.pose_library import pose_named
-from ...store.arrays import array_frame
+from ...store.arrays import array_frame, moved_rows
 from ...store.db import run, transaction
 from ..dressing import dressed_for, worn
 from ..schemas import CellIn
@@ -47,7 +47,7 @@ def _figure_frame(level: int) -> bytes:
     body = figure(level)
     arrays = {
         "points": body.base, "triangles": body.triangles, "skin_joints": body.skin.joints.astype("<u2"), "skin_weights": body.skin.weights,
-        "deltas": (body.deltas * 1e5).round().astype("<i2"), "joints": body.skeleton.positions.astype("<f4"),
+        **moved_rows(body.deltas), "joints": body.skeleton.positions.astype("<f4"),
         "joint_parents": body.skeleton.parents, "joint_deltas": body.joint_deltas.astype("<f4"), "floor": body.floor,
     }
     notes = {"joint_names": list(body.skeleton.names), "shapes": list(body.shapes)}

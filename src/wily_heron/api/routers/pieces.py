@@ -12,7 +12,7 @@ from ...core.piece.recipe import Receive, Recipe
 from ...formats.obj import MAX_BYTES
 from ...formats.piece_read import read_piece, read_piece_file
 from ...store import pieces as store
-from ...store.arrays import array_frame, bytes_piece, mesh_bytes
+from ...store.arrays import array_frame, bytes_piece, mesh_bytes, moved_rows
 from ...store.db import get_blob, put_blob, run, tell, transaction
 from ..queue import ask
 from ..schemas import NameIn, PieceOut, RecipeIn
@@ -125,7 +125,7 @@ def geometry(sha: str) -> Response:
     if piece.skin is not None:
         arrays |= {"skin_joints": piece.skin.joints.astype("<u2"), "skin_weights": piece.skin.weights}
     if piece.deltas is not None:
-        arrays["deltas"] = piece.deltas
+        arrays |= moved_rows(piece.deltas)
     notes = {"materials": [{"name": m.name, "colour": m.colour, "roughness": m.roughness, "metal": m.metal} for m in piece.mesh.materials]}
     return Response(array_frame(arrays, notes), media_type="application/octet-stream",
                     headers={"Cache-Control": "public, max-age=31536000, immutable"})

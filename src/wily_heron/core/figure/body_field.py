@@ -86,6 +86,7 @@ def _torso(b: _Builder, at: Landmarks, v: dict[str, float]) -> None:
     wide_chest = 0.020 * g + 0.006 * m + 0.012 * sh
     fore, seat, soft = v["belly"], v["seat"], 0.030 * g
     rows = [  # height, centre side, centre front, inward, outward, front, back, exponent
+        (0.782, 0, -0.004, .060 + .8 * wide_hip, .060 + .8 * wide_hip, .040 + .2 * soft, .050 + .3 * soft, 2.0),
         (0.800, 0, -0.004, .098 + wide_hip, .098 + wide_hip, .064 + .3 * soft, .078 + .012 * seat + .4 * soft, 2.1),
         (0.845, 0, -0.006, .143 + wide_hip, .143 + wide_hip, .088 + .5 * soft, .104 + .014 * seat + .6 * soft, 2.2),
         (0.890, 0, -0.008, .164 + wide_hip, .164 + wide_hip, .101 + .7 * soft + .004 * fore, .112 + .014 * seat + .7 * soft, 2.3),
@@ -112,7 +113,7 @@ def _torso(b: _Builder, at: Landmarks, v: dict[str, float]) -> None:
     tip = at.shoulder + np.array([-0.012, 0.020, -0.004])
     b.cone(TORSO, 0.050, (0.026, 1.452, -0.034), tip, .024 + .003 * m + .004 * g, .016 + .003 * m)  # trapezius
     b.cone(TORSO, 0.030, (0.040, 1.28, -0.088), (0.135, 1.340, -0.082), .036 + .006 * m, .034 + .006 * m)  # shoulder blade
-    b.cone(TORSO, 0.050, (0.100, 1.11, -0.040), (0.140 + .5 * at.spread, 1.315, -0.050), .030 + .006 * m, .040 + .012 * m)  # lats
+    b.cone(TORSO, 0.050, (0.080, 1.13, -0.026), (0.140 + .5 * at.spread, 1.315, -0.050), .024 + .006 * m, .040 + .012 * m)  # lats
     b.cone(TORSO, 0.040, (0.042, 1.275, 0.070), (0.128 + .4 * at.spread, 1.318, 0.038), .034 + .007 * m, .034 + .007 * m)  # pectorals
     b.cone(TORSO, 0.016, (0.014, 1.418, 0.036), (tip[0] - .012, tip[1] + .002, -0.004), .0085, .0085)  # collarbone
     full = 0.5 + 0.5 * v["bust"]
@@ -136,14 +137,13 @@ def _torso(b: _Builder, at: Landmarks, v: dict[str, float]) -> None:
 
 
 def _neck_and_head(b: _Builder, at: Landmarks, v: dict[str, float]) -> None:
-    g, m = v["girth"], v["muscle"]
-    thick = .007 * g + .006 * m
-    b.cone(HEAD | TORSO, 0.032, (0, 1.425, -0.034), (0, 1.540, -0.006), .057 + thick, .053 + .8 * thick)
+    g = v["girth"]
+    b.cone(HEAD | TORSO, 0.032, (0, 1.425, -0.034), (0, 1.540, -0.006), .057, .053)
     b.cone(HEAD | TORSO, 0.014, (0.010, 1.432, 0.024), (0.050, 1.550, -0.014), .0100, .0115)  # sternomastoid
     full = .006 * g
     rows = [
-        (0.000, 0, 0.040, .022 + full, .022 + full, .036, .030, 2.1),
-        (0.014, 0, 0.030, .039 + full, .039 + full, .058, .048, 2.2),
+        (0.000, 0, 0.040, .022, .022, .036, .030, 2.1),
+        (0.014, 0, 0.030, .039 + .4 * full, .039 + .4 * full, .058, .048, 2.2),
         (0.040, 0, 0.014, .052 + full, .052 + full, .077 + .3 * full, .066, 2.3),
         (0.066, 0, 0.012, .059 + full, .059 + full, .079, .084, 2.3),
         (0.095, 0, 0.010, .066 + .7 * full, .066 + .7 * full, .080, .098, 2.25),
@@ -153,23 +153,27 @@ def _neck_and_head(b: _Builder, at: Landmarks, v: dict[str, float]) -> None:
     ]
     b.loft(HEAD, 0.018, (0, 1.476, 0.0), (0, 1, 0), (1, 0, 0), 0.155, rows, 0.006)
     b.ellipsoid(HEAD, 0.020, (0, 1.607, -0.008), (.0725, .0935, .0985))  # cranium
-    b.cone(HEAD, 0.022, (0, 1.600, 0.0835), (0, 1.566, 0.0975), .0085, .0105)  # nose
-    b.ellipsoid(HEAD, 0.014, (0.0095, 1.5615, 0.0895), (.0085, .0080, .0095))  # nostril wing
-    b.ellipsoid(HEAD, 0.022, (0, 1.5225, 0.0795), (.022, .0130, .0120))  # lips
+    b.cone(HEAD, 0.016, (0, 1.604, 0.0850), (0, 1.574, 0.1010), .0070, .0085)  # bridge of the nose
+    b.ellipsoid(HEAD, 0.009, (0, 1.5665, 0.1020), (.0100, .0085, .0095))  # its tip
+    b.ellipsoid(HEAD, 0.014, (0.0105, 1.5615, 0.0925), (.0060, .0068, .0085))  # nostril wing
+    b.ellipsoid(HEAD, 0.026, (0, 1.5235, 0.0760), (.025, .0170, .0135))  # the mouth's mound
+    b.cone(HEAD, 0.007, (0, 1.5285, 0.0915), (0.0220, 1.5220, 0.0805), .0050, .0022)  # upper lip
+    b.cone(HEAD, 0.007, (0, 1.5160, 0.0900), (0.0205, 1.5210, 0.0800), .0066, .0024)  # lower lip
     b.ellipsoid(HEAD, 0.030, (0, 1.491, 0.0735), (.020, .016, .015))  # chin
     b.cone(HEAD, 0.034, (0.042 + .5 * full, 1.515, 0.012), (0.052 + .5 * full, 1.560, -0.004), .013, .013)  # jaw angle
-    b.ellipsoid(HEAD, 0.040, (0.042, 1.566, 0.048), (.022, .019, .021))  # cheek
-    tilt = _frame((0.30, 0.0, -1.0), (0.05, 1.0, -0.18))
-    b.ellipsoid(HEAD, 0.008, (0.0735, 1.578, -0.016), (.0175, .030, .0095), tilt)  # ear
-    b.bump(HEAD, (0.031, 1.594, 0.082), (.0140, .0105, .020), -.0085)  # eye socket
-    b.bump(HEAD, (0.031, 1.593, 0.078), (.0115, .0080, .020), .0062)  # closed lid
-    b.bump(HEAD, (0.031, 1.5905, 0.080), (.0105, .0022, .016), -.0014)  # the lids' meeting line
-    b.bump(HEAD, (0.028, 1.614, 0.086), (.018, .0075, .020), .0018)  # brow
-    b.bump(HEAD, (0.0, 1.5225, 0.094), (.017, .0034, .012), -.0028)  # between the lips
-    b.bump(HEAD, (0, 1.5065, 0.088), (.016, .006, .014), -.0024)
-    b.bump(HEAD, (0.0, 1.545, 0.090), (.010, .006, .014), .0016)  # softens the step under the nose
+    b.ellipsoid(HEAD, 0.040, (0.043, 1.568, 0.046), (.022, .018, .021))  # cheekbone
+    b.cone(HEAD, 0.014, (0.014, 1.6115, 0.0835), (0.046, 1.6130, 0.0640), .0060, .0055)  # brow ridge
+    b.bump(HEAD, (0.0315, 1.5945, 0.082), (.0150, .0110, .020), -.0122)  # eye socket
+    b.bump(HEAD, (0.0315, 1.5940, 0.082), (.0112, .0086, .020), .0118)  # the eye under its lids
+    for x, y in ((.0230, 1.5908), (.0315, 1.5893), (.0400, 1.5912)):
+        b.bump(HEAD, (x, y, 0.083), (.0058, .0018, .016), -.0018)  # the lids' meeting line
+    b.bump(HEAD, (0.0, 1.5222, 0.092), (.0165, .0013, .012), -.0032)  # between the lips
+    b.bump(HEAD, (0.0230, 1.5215, 0.080), (.0030, .0030, .010), -.0018)  # corner of the mouth
+    b.bump(HEAD, (0, 1.5068, 0.088), (.014, .0045, .014), -.0026)  # over the chin
+    b.bump(HEAD, (0.0, 1.5400, 0.093), (.0032, .0060, .014), -.0014)  # philtrum
+    b.bump(HEAD, (0.0063, 1.5540, 0.098), (.0042, .0036, .006), -.0020)  # nostril
     b.bump(HEAD, (0.067, 1.612, 0.045), (.014, .022, .02), -.0018)  # temple
-    b.bump(HEAD, (0.0830, 1.582, -0.010), (.008, .014, .0085), -.0030)  # the ear's bowl
+    b.bump(HEAD, (0.045, 1.535, 0.060), (.014, .018, .02), -.0016)  # cheek
 
 
 def _leg(b: _Builder, at: Landmarks, v: dict[str, float]) -> None:
@@ -181,17 +185,17 @@ def _leg(b: _Builder, at: Landmarks, v: dict[str, float]) -> None:
         (0.035, 0, -.020, .029, .030, .034, .036, 2.1),
         (0.075, 0, -.024, .031 + a, .032 + a, .034 + a, .038 + a, 2.2),
         (0.115, 0, -.024, .031 + a, .031 + a, .032 + a, .037 + a, 2.1),
-        (0.170, 0, -.023, .036 + .6 * c, .036 + .6 * c, .036 + .4 * c, .042 + .7 * c, 2.0),
+        (0.170, 0, -.023, .034 + .6 * c, .033 + .6 * c, .034 + .4 * c, .040 + .7 * c, 2.0),
         (0.240, 0.001, -.022, .045 + c, .046 + c, .042 + .5 * c, .053 + c, 2.0),
-        (0.315, 0.003, -.021, .053 + c, .053 + c, .046 + .5 * c, .062 + 1.2 * c, 2.0),
+        (0.315, 0.003, -.021, .053 + c, .055 + c, .046 + .5 * c, .063 + 1.2 * c, 2.0),
         (0.370, 0.002, -.017, .053 + c, .052 + c, .046 + .5 * c, .061 + 1.1 * c, 2.0),
         (0.425, 0, -.010, .050 + c, .048 + .8 * c, .049 + .6 * c, .052 + c, 2.1),
-        (0.474, 0, -.003, .051 + .4 * f, .050 + .4 * f, .054 + .4 * f, .049 + .5 * f, 2.2),
-        (0.525, 0, 0.000, .056 + .5 * f, .054 + .5 * f, .056 + .5 * f, .053 + .6 * f, 2.1),
-        (0.600, 0.002, .004, .064 + .75 * f, .063 + .75 * f, .064 + .75 * f, .061 + .8 * f, 2.0),
-        (0.690, 0.003, .005, .073 + f, .072 + f, .073 + f, .070 + f, 2.0),
-        (0.770, 0.002, .002, .081 + f, .080 + f, .080 + f, .080 + f, 2.0),
-        (0.830, 0.002, -.004, .083 + .9 * f, .084 + .9 * f, .084 + .9 * f, .086 + f, 2.0),
+        (0.474, 0, -.003, .050 + .4 * f, .047 + .4 * f, .053 + .4 * f, .049 + .5 * f, 2.2),
+        (0.525, 0, 0.000, .055 + .35 * f, .053 + .6 * f, .056 + .5 * f, .053 + .6 * f, 2.1),
+        (0.600, 0.002, .004, .064 + .45 * f, .068 + .85 * f, .064 + .75 * f, .061 + .8 * f, 2.0),
+        (0.690, 0.003, .005, .073 + .5 * f, .080 + 1.0 * f, .073 + f, .070 + f, 2.0),
+        (0.770, 0.002, .002, .081 + .5 * f, .088 + .95 * f, .081 + f, .080 + f, 2.0),
+        (0.830, 0.002, -.004, .083 + .5 * f, .090 + .7 * f, .084 + .9 * f, .086 + f, 2.0),
         (0.890, 0.000, -.006, .078 + .5 * f, .082 + .6 * f, .080 + .6 * f, .080 + .6 * f, 2.0),
         (0.930, -.004, -.004, .060, .062, .062, .062, 2.0),
     ]
@@ -208,33 +212,27 @@ def _leg(b: _Builder, at: Landmarks, v: dict[str, float]) -> None:
     e = at.ankle
     b.ellipsoid(LEG, 0.014, (e[0] - .030 - a, e[1] + .012, e[2] + .004), (.006, .013, .011))  # malleoli
     b.ellipsoid(LEG, 0.014, (e[0] + .031 + a, e[1] + .002, e[2] - .004), (.006, .013, .010))
-    turn = np.deg2rad(8.0)
-    axis = np.array([np.sin(turn), 0.0, np.cos(turn)])
-    heel = np.array([e[0] - .006, 0.0, e[2] - .052])
+    heel, axis, side = foot_frame(at)
     rows = [  # along, centre side, centre height, inward, outward, top, bottom, exponent
         (0.000, 0, .026, .020, .020, .020, .022, 2.2),
         (0.020, 0, .030, .029 + a, .029 + a, .030, .029, 2.4),
         (0.060, 0, .032, .033 + a, .032 + a, .046, .031, 2.4),
         (0.100, 0, .030, .034 + a, .034 + a, .042, .028, 2.3),
         (0.140, 0.002, .026, .038 + a, .038 + a, .034, .024, 2.3),
-        (0.180, 0.002, .021, .043 + a, .043 + a, .024, .020, 2.4),
-        (0.210, 0.000, .017, .044 + a, .043 + a, .016, .016, 2.5),
-        (0.232, -.006, .0145, .039, .040, .0125, .0138, 2.4),
-        (0.246, -.012, .0125, .025, .028, .009, .011, 2.2),
+        (0.175, 0.001, .0200, .043 + a, .042 + a, .0225, .0190, 2.4),
+        (0.193, -.003, .0165, .041 + a, .040 + a, .0165, .0158, 2.4),
+        (0.205, -.006, .0150, .034, .036, .0120, .0140, 2.3),
     ]
-    b.loft(LEG, 0.030, heel, axis, (np.cos(turn), 0.0, -np.sin(turn)), 0.246, rows, 0.008, front=(0, 1, 0))
-    toes = [(-.032, .232, .0150), (-.012, .240, .0108), (.004, .234, .0100), (.019, .224, .0094), (.032, .210, .0090)]
-    side = np.array([np.cos(turn), 0.0, -np.sin(turn)])
-    for offset, reach, radius in toes:
-        tip = heel + reach * axis + offset * side + np.array([0, radius + .001, 0])
-        root = heel + (reach - .045) * axis + offset * .9 * side + np.array([0, radius + .006, 0])
-        b.cone(LEG, 0.006, root, tip, radius * .95, radius)
+    b.loft(LEG, 0.030, heel, axis, side, 0.205, rows, 0.008, front=(0, 1, 0))
+    b.cone(LEG, 0.012, heel + .196 * axis - .022 * side + [0, .0150, 0], heel + .176 * axis + .028 * side + [0, .0125, 0], .0120, .0098)
+    for points, radii in toe_chains(at):
+        b.cone(LEG, 0.0045, points[0], points[1], radii[0] + .4 * a, radii[1] + .4 * a)
     b.ellipsoid(LEG, 0.012, heel + np.array([0, .012, .022]), (.027, .0115, .030))
 
 
 def _arm(b: _Builder, at: Landmarks, v: dict[str, float]) -> None:
     g, m = v["girth"], v["muscle"]
-    up, fore, wr = .013 * g + .009 * m, .007 * g + .005 * m, .003 * g + .001 * m
+    up, fore, wr = .013 * g + .009 * m, .007 * g + .005 * m, .0012 * g + .0005 * m
     side = np.array([0.0, 0.0, 1.0])  # the loft's "side" runs forward, its "front" towards the back of the hand
     bend = .012
     rows = [  # along, centre forward, centre up, back, forward, up, down, exponent
@@ -282,7 +280,7 @@ def finger_chains(at: Landmarks) -> list[tuple[np.ndarray, list[float]]]:
     """Return thumb to little finger of the left hand: joint points `(4, 3)` root to tip, and the radius at each."""
     forward = np.array([0.0, 0.0, 1.0])
     chains: list[tuple[np.ndarray, list[float]]] = []
-    thumb_dir = 0.80 * at.arm + 0.56 * forward - 0.20 * at.palm
+    thumb_dir = 0.70 * at.arm + 0.68 * forward - 0.20 * at.palm
     thumb_dir /= np.linalg.norm(thumb_dir)
     root = at.wrist + .026 * at.arm + .026 * forward - .006 * at.palm
     chains.append((np.array([root, root + .044 * thumb_dir, root + .076 * thumb_dir, root + .100 * thumb_dir]),
@@ -301,6 +299,29 @@ def finger_chains(at: Landmarks) -> list[tuple[np.ndarray, list[float]]]:
         p2 = p1 + second * curl
         chains.append((np.array([p0, p1, p2, p2 + third * tip]), [radius, radius * .93, radius * .88, radius * .74]))
     return chains
+
+
+def foot_frame(at: Landmarks) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
+    """Return the left foot's heel point on the floor and the unit directions along and across (outwards)."""
+    turn = np.deg2rad(8.0)
+    heel = np.array([at.ankle[0] - .006, 0.0, at.ankle[2] - .052])
+    return heel, np.array([np.sin(turn), 0.0, np.cos(turn)]), np.array([np.cos(turn), 0.0, -np.sin(turn)])
+
+
+def toe_chains(at: Landmarks) -> list[tuple[np.ndarray, list[float]]]:
+    """Return great to little toe of the left foot: root and tip `(2, 3)`, and the radius at each."""
+    heel, axis, across = foot_frame(at)
+    rows = [  # across at root and tip, reach at root and tip, radius at root and tip
+        (-.0285, -.0290, .200, .236, .0128, .0122), (-.0075, -.0068, .200, .236, .0088, .0082),
+        (.0086, .0104, .196, .229, .0080, .0076), (.0236, .0264, .188, .219, .0076, .0071),
+        (.0378, .0408, .172, .205, .0074, .0068),
+    ]
+    out = []
+    for a0, a1, r0, r1, w0, w1 in rows:
+        root = heel + r0 * axis + a0 * across + np.array([0, w0 + .0045, 0])
+        tip = heel + r1 * axis + a1 * across + np.array([0, w1 + .0005, 0])
+        out.append((np.array([root, tip]), [w0, w1]))
+    return out
 
 
 def _frame(first, second) -> np.ndarray:

@@ -3,82 +3,14 @@
 Every vertex carries a part name and a parameter along it, from which the skin weights are read.
 """
 
-from collections.abc import Callable, Mapping
-from dataclasses import dataclass, field
+from collections.abc import Mapping
 
 import numpy as np
 
-from .body_field import HEAD, LEG, TORSO, finger_chains
+from .body_field import HEAD, LEG, TORSO, finger_chains, foot_frame, toe_chains
+from .cage_grid import Cage, Point, cap, cap_vertices, grid_ring, mirrored, to_disc
+from .cage_head import build_head
 from .landmarks import Landmarks, landmarks
-
-Point = np.ndarray
-
-
-@dataclass
-class Cage:
-    """Vertices `(n, 3)`, quads `(m, 4)`, and per vertex: part, parameter (metres along the part), side, rays to trust."""
-
-    points: list[Point] = field(default_factory=list)
-    quads: list[tuple[int, int, int, int]] = field(default_factory=list)
-    parts: list[str] = field(default_factory=list)
-    along: list[float] = field(default_factory=list)
-    sides: list[int] = field(default_factory=list)
-    masks: list[int] = field(default_factory=list)
-    mirror: dict[int, int] = field(default_factory=dict)
-
-    def add(self, point: Point | tuple[float, float, float], part: str, along: float, side: int = 0, mask: int = 15) -> int:
-        """Append a vertex and return its index."""
-        self.points.append(np.array(point, float))
-        self.parts.append(part)
-        self.along.append(along)
-        self.sides.append(side)
-        self.masks.append(mask)
-        return len(self.points) - 1
-
-    def quad(self, a: int, b: int, c: int, d: int, side: int) -> None:
-        """Append a face; `side` -1 turns it over (the right half is built from mirrored rings)."""
-        self.quads.append((a, b, c, d) if side >= 0 else (d, c, b, a))
-
-    def bridge(self, low: list[int], high: list[int], side: int = 1, skip: frozenset[int] = frozenset()) -> None:
-        """Close the band between two rings of equal length, leaving out the columns in `skip`."""
-        n = len(low)
-        for i in range(n):
-            if i not in skip:
-                j = (i + 1) % n
-                self.quad(low[i], low[j], high[j], high[i], side)
-
-
-def grid_ring(na: int, nb: int) -> list[tuple[float, float]]:
-    """Return the border of an `na` x `nb` grid on [-1, 1]^2, counter-clockwise from (-1, -1)."""
-    a, b = np.linspace(-1, 1, na + 1), np.linspace(-1, 1, nb + 1)
-    return ([(x, -1.0) for x in a[:-1]] + [(1.0, y) for y in b[:-1]]
-            + [(x, 1.0) for x in a[:0:-1]] + [(-1.0, y) for y in b[:0:-1]])
-
-
-def to_disc(a: float, b: float) -> tuple[float, float]:
-    """Map the square [-1, 1]^2 onto the unit disc, borders to the circle."""
-    return a * np.sqrt(1 - b * b / 2), b * np.sqrt(1 - a * a / 2)
-
-
-def _cap(cage: Cage, ring: list[int], na: int, nb: int, lift: Callable[[float, float], Point], part: str, along: float,
-         side: int, mask: int) -> dict[tuple[int, int], int]:
-    """Close a ring with an `na` x `nb` grid of quads; `lift(a, b)` places inner vertices. Returns the grid of vertices."""
-    grid = _cap_vertices(cage, ring, na, nb, lift, part, along, side, mask)
-    for i in range(na):
-        for j in range(nb):
-            cage.quad(grid[i, j], grid[i + 1, j], grid[i + 1, j + 1], grid[i, j + 1], side or 1)
-    return grid
-
-
-def _cap_vertices(cage, ring, na, nb, lift, part, along, side, mask) -> dict[tuple[int, int], int]:
-    grid: dict[tuple[int, int], int] = {}
-    for index, (a, b) in zip(ring, grid_ring(na, nb), strict=True):
-        grid[round((a + 1) * na / 2), round((b + 1) * nb / 2)] = index
-    for i in range(1, na):
-        for j in range(1, nb):
-            a, b = 2 * i / na - 1, 2 * j / nb - 1
-            grid[i, j] = cage.add(lift(a, b), part, along, side, mask)
-    return grid
 
 
 def build_cage(p: Mapping[str, float]) -> Cage:
@@ -86,7 +18,7 @@ def build_cage(p: Mapping[str, float]) -> Cage:
     at, cage = landmarks(p), Cage()
     rings = _trunk(cage)
     top = _neck(cage, rings[-1])
-    _head(cage, top)
+    build_head(cage, top)
     middle = [cage.add((0.0, at.crotch - 0.004, z), "pelvis", at.crotch, 0, TORSO | LEG) for z in (-0.035, 0.0, 0.035)]
     for side in (1, -1):
         _leg(cage, at, rings[0], middle, side)
@@ -131,8 +63,8 @@ def _columns(side: int) -> frozenset[int]:
 
 def _neck(cage: Cage, ring: list[int]) -> list[int]:
     levels = [  # centre y, centre z, half width, half depth, front drop
-        (1.432, -.026, .082, .056, .010), (1.452, -.024, .062, .052, .012), (1.476, -.018, .056, .054, .010),
-        (1.498, -.010, .054, .055, -.002),
+        (1.432, -.026, .082, .056, .010), (1.452, -.024, .062, .052, .012), (1.476, -.018, .056, .054, .012),
+        (1.498, -.010, .054, .055, .018),
     ]
     for y, z, w, d, drop in levels:
         new = []
@@ -142,37 +74,6 @@ def _neck(cage: Cage, ring: list[int]) -> list[int]:
         cage.bridge(ring, new)
         ring = new
     return ring
-
-
-HEAD_CENTRE = np.array([0.0, 1.585, 0.0])
-
-
-def _head(cage: Cage, ring: list[int]) -> None:
-    levels = [  # front y, back y, half width, front z, back z
-        (1.474, 1.532, .050, .052, -.070), (1.482, 1.545, .048, .078, -.085), (1.502, 1.560, .060, .088, -.095),
-        (1.521, 1.570, .064, .090, -.100), (1.541, 1.580, .068, .092, -.103), (1.560, 1.590, .070, .096, -.105),
-        (1.580, 1.602, .072, .094, -.105), (1.597, 1.614, .073, .092, -.105), (1.614, 1.628, .074, .094, -.104),
-        (1.636, 1.645, .073, .092, -.101), (1.662, 1.666, .068, .080, -.088), (1.682, 1.684, .052, .056, -.066),
-    ]
-    for front, back, w, zf, zb in levels:
-        new = []
-        for a, b in grid_ring(4, 4):
-            u, x = to_disc(a, b)
-            t = (u + 1) / 2
-            new.append(cage.add((w * x, back + (front - back) * t, zb + (zf - zb) * t), "head", front,
-                                int(np.sign(round(x, 9))), HEAD))
-        cage.bridge(ring, new)
-        ring = new
-
-    def crown(a: float, b: float) -> Point:
-        u, x = to_disc(a, b)
-        return np.array([.050 * x, 1.700 - .012 * (x * x + u * u), .060 * u - .006])
-
-    _cap(cage, ring, 4, 4, crown, "head", 1.70, 0, HEAD)
-
-
-def _mirrored(point: Point, side: int) -> Point:
-    return point if side > 0 else point * np.array([-1.0, 1.0, 1.0])
 
 
 def _leg(cage: Cage, at: Landmarks, bottom: list[int], middle: list[int], side: int) -> None:
@@ -196,7 +97,8 @@ def _leg(cage: Cage, at: Landmarks, bottom: list[int], middle: list[int], side: 
         new = []
         for a, b in grid_ring(2, 4):
             u, w = to_disc(a, b)
-            new.append(cage.add(_mirrored(np.array([cx + r * u, y, cz + r * w]), side), "leg", y, side, LEG))
+            inner = max(cx + r * u, 0.007)  # the thighs' rings never cross the midline
+            new.append(cage.add(mirrored(np.array([inner, y, cz + r * w]), side), "leg", y, side, LEG))
         rings.append(new)
     last = len(rings) - 1
     front = {5, 6, 7, 8}  # columns: outer front side, the two fronts, inner front side
@@ -204,8 +106,8 @@ def _leg(cage: Cage, at: Landmarks, bottom: list[int], middle: list[int], side: 
         skip = frozenset(front) if i >= last - 2 else frozenset()
         cage.bridge(rings[i], rings[i + 1], side, skip)
     sole = rings[-1]
-    _cap(cage, sole, 2, 4,
-         lambda a, b: _mirrored(np.array([ankle[0] + .03 * a, .004, -.035 + .036 * b]), side), "foot", 0.0, side, LEG)
+    cap(cage, sole, 2, 4,
+         lambda a, b: mirrored(np.array([ankle[0] + .03 * a, .004, -.035 + .036 * b]), side), "foot", 0.0, side, LEG)
     _foot(cage, at, rings[-3:], side)
 
 
@@ -214,25 +116,76 @@ def _foot(cage: Cage, at: Landmarks, rings: list[list[int]], side: int) -> None:
     top, mid, low = rings
     columns = [9, 8, 7, 6, 5]  # inner side, inner front corner, front middle, outer front corner, outer side
     ring = [low[c] for c in columns] + [mid[5]] + [top[c] for c in reversed(columns)] + [mid[9]]
-    turn = np.deg2rad(8.0)
-    axis, across = np.array([np.sin(turn), 0, np.cos(turn)]), np.array([np.cos(turn), 0, -np.sin(turn)])
-    heel = np.array([at.ankle[0] - .006, 0.0, at.ankle[2] - .052])
-    levels = [(.085, .034, .052), (.112, .035, .044), (.138, .038, .035), (.162, .041, .028), (.184, .043, .023),
-              (.204, .042, .019), (.222, .039, .016), (.236, .032, .013)]
-    for reach, w, h in levels:
+    heel, axis, across = foot_frame(at)
+    levels = [(.085, .034, .052), (.112, .035, .044), (.138, .038, .035), (.160, .041, .028), (.178, .0425, .023),
+              (.200, .0420, .0205)]
+    for step, (reach, w, h) in enumerate(levels):
         new = []
         for a, b in grid_ring(4, 2):
             u, t = to_disc(a, b)
-            skew = -.020 * (reach - .16) / .07 * max(u, 0) if reach > .16 else 0.0
-            point = heel + (reach + skew) * axis + (w * u - (.006 if reach > .21 else 0)) * across + np.array([0, h * (1 + t), 0])
-            new.append(cage.add(_mirrored(point, side), "foot", reach, side, LEG))
-        cage.bridge(ring, new, side)
+            toed = np.interp(reach, [.138, .200], [0.0, 1.0])
+            ahead = reach + toed * (_web(a) - .200)
+            side_way = (1 - toed) * w * u + toed * _between_toes(a)
+            point = heel + ahead * axis + side_way * across + np.array([0, h * (1 + t), 0])
+            new.append(cage.add(mirrored(point, side), "foot", reach, side, LEG))
+        little = frozenset({4, 5}) if step == len(levels) - 1 else frozenset()
+        cage.bridge(ring, new, side, little)
+        if little:
+            hole = [ring[4], ring[5], ring[6], new[6], new[5], new[4]]
         ring = new
 
-    def toe(a: float, b: float) -> Point:
-        return _mirrored(heel + (.244 - .018 * max(a, 0)) * axis + (.030 * a - .008) * across + np.array([0, .012, 0]), side)
+    def web(a: float, b: float) -> Point:
+        return mirrored(heel + (_web(a) + .003) * axis + _between_toes(a) * across + np.array([0, .0155, 0]), side)
 
-    _cap(cage, ring, 4, 2, toe, "foot", .246, side, LEG)
+    end = cap_vertices(cage, ring, 4, 2, web, "foot", .200, side, LEG)
+    for k, chain in enumerate(toe_chains(at)):
+        if k < 4:
+            ring6 = [end[k, 0], end[k + 1, 0], end[k + 1, 1], end[k + 1, 2], end[k, 2], end[k, 1]]
+        else:
+            ring6 = hole
+        _toe(cage, ring6, chain, k, side, across)
+
+
+def _between_toes(a: float) -> float:
+    """Return where the foot's columns end, across it: between the roots of two toes."""
+    return float(np.interp(a, [-1.0, -.5, 0.0, .5, 1.0], [-.0410, -.0158, .0008, .0162, .0308]))
+
+
+def _web(a: float) -> float:
+    """Return how far along the foot the webs between the toes lie."""
+    return float(np.interp(a, [-1.0, -.5, 0.0, .5, 1.0], [.2020, .2060, .2050, .1980, .1870]))
+
+
+def _toe(cage: Cage, ring: list[int], chain, toe: int, side: int, across: Point) -> None:
+    points, radii = chain
+    bone = points[1] - points[0]
+    rings = []
+    for u, beyond, squeeze in ((.50 if toe == 4 else .38, 0.0, 0.95), (.86, 0.0, 1.0), (1.0, 0.75, .70)):
+        at = points[0] + (u + beyond * radii[1] / np.linalg.norm(bone)) * bone
+        rings.append(_hexagon(at, (radii[0] + u * (radii[1] - radii[0])) * squeeze, across, np.array([0.0, 1.0, 0.0])))
+    _digit(cage, ring, rings, f"toe{toe}", [.21] * 3, side)
+
+
+_HEXAGON = [(-.6, -.8), (.6, -.8), (1, 0), (.6, .8), (-.6, .8), (-1, 0)]
+_SHRINK = 6 / 5
+"""A hexagon's corners shrink to 5/6 of their radius as the cage is refined."""
+
+
+def _hexagon(at: Point, radius: float, a_dir: Point, b_dir: Point) -> list[Point]:
+    return [at + _SHRINK * radius * (a * a_dir + b * b_dir) for a, b in _HEXAGON]
+
+
+def _digit(cage: Cage, hole: list[int], rings: list[list[Point]], part: str, along: list[float], side: int) -> None:
+    """Grow a finger or toe of six columns from a hole, turned so that its columns meet the hole's with least twist."""
+    here = [mirrored(cage.points[i], side) for i in hole]
+    start = min(range(6), key=lambda k: sum(np.linalg.norm(here[(k + i) % 6] - rings[0][i]) for i in range(6)))
+    ring = [hole[(start + i) % 6] for i in range(6)]
+    for u, new in zip(along, rings, strict=True):
+        added = [cage.add(mirrored(x, side), part, u, side) for x in new]
+        cage.bridge(ring, added, side)
+        ring = added
+    cage.quad(ring[0], ring[1], ring[2], ring[5], side)
+    cage.quad(ring[5], ring[2], ring[3], ring[4], side)
 
 
 def _arm(cage: Cage, at: Landmarks, rings: list[list[int]], side: int) -> None:
@@ -251,7 +204,7 @@ def _arm(cage: Cage, at: Landmarks, rings: list[list[int]], side: int) -> None:
             x, y = to_disc(a, b)
             lean = 0.030 * y * np.interp(u, [.05, .16], [1.0, 0.0])  # tilt the first rings towards the armpit
             point = centre + r * x * forward - r * flat * y * at.palm + lean * at.arm
-            new.append(cage.add(_mirrored(point, side), "arm", u, side, 15))
+            new.append(cage.add(mirrored(point, side), "arm", u, side, 15))
         cage.bridge(ring, new, side)
         ring = new
     _hand(cage, at, ring, side)
@@ -261,53 +214,44 @@ def _hand(cage: Cage, at: Landmarks, ring: list[int], side: int) -> None:
     forward = np.array([0.0, 0.0, 1.0])
     chains = finger_chains(at)
     w = at.wrist
-    for step, (u, half, thick) in enumerate([(.014, .029, .017), (.036, .034, .017), (.060, .037, .015), (.082, .038, .013)]):
+    for step, (u, half, thick) in enumerate([(.014, .0315, .0205), (.036, .0370, .0210), (.060, .0405, .0190), (.082, .0410, .0165)]):
         new = []
         for a, b in grid_ring(4, 2):
             x, y = to_disc(a, b)
             bow = -.008 * x * x if u > .07 else 0.0
             point = w + (u + bow) * at.arm + half * (0.35 * x + 0.65 * a) * forward - thick * (.4 * y + .6 * b) * at.palm
-            new.append(cage.add(_mirrored(point, side), "palm", u, side, 15))
+            new.append(cage.add(mirrored(point, side), "palm", u, side, 15))
         thumb = frozenset({4, 5}) if step == 1 else frozenset()  # the two front columns between the first palm rings
         cage.bridge(ring, new, side, thumb)
         if step == 1:
             hole = [ring[4], ring[5], ring[6], new[6], new[5], new[4]]
         ring = new
-    end = _cap_vertices(cage, ring, 4, 2, lambda a, b: _mirrored(
+    end = cap_vertices(cage, ring, 4, 2, lambda a, b: mirrored(
         w + (.086 - .008 * a * a) * at.arm + .036 * a * forward, side), "palm", .09, side, 15)
     for k in range(4):  # column k runs from the little finger (back, a = -1) to the index (front)
         finger = 4 - k
         ring6 = [end[k, 0], end[k + 1, 0], end[k + 1, 1], end[k + 1, 2], end[k, 2], end[k, 1]]
-        _finger(cage, at, ring6, chains[finger], finger, side, forward)
-    # the thumb's ring starts at the top near the wrist; a runs along the arm, b down
-    hole = [hole[0], hole[5], hole[4], hole[3], hole[2], hole[1]]
-    thumb_ring = [hole[1], hole[0], hole[5], hole[4], hole[3], hole[2]]
-    _finger(cage, at, thumb_ring, chains[0], 0, side, -at.arm)
+        _finger(cage, ring6, chains[finger], finger, side, forward)
+    _finger(cage, hole, chains[0], 0, side, -at.arm)
 
 
-def _finger(cage: Cage, at: Landmarks, ring: list[int], chain, finger: int, side: int, across: Point) -> None:
+def _finger(cage: Cage, hole: list[int], chain, finger: int, side: int, across: Point) -> None:
     points, radii = chain
     lengths = np.linalg.norm(np.diff(points, axis=0), axis=1)
     ends = np.concatenate([[0.0], np.cumsum(lengths)])
-    if finger == 0:
-        stops = [.022, ends[1] - .008, ends[1], ends[1] + .009, ends[2] - .007, ends[2], ends[2] + .008, ends[3] - .002]
-    else:
-        stops = [.010, ends[1] - .008, ends[1], ends[1] + .007, ends[2] - .006, ends[2], ends[2] + .006, ends[3] - .002]
+    stops = [.038, ends[1] + .004, ends[1] + .012, ends[2] - .007, ends[2], ends[2] + .008, ends[3], ends[3] + .85 * radii[3]]
+    if finger:
+        stops = [.011, ends[1] - .008, ends[1], ends[1] + .008, ends[2] - .006, ends[2], ends[2] + .006, ends[3],
+                 ends[3] + .85 * radii[3]]
+    rings = []
     for u in stops:
         i = int(np.clip(np.searchsorted(ends, u) - 1, 0, 2))
-        centre = points[i] + (u - ends[i]) / lengths[i] * (points[i + 1] - points[i])
-        r = np.interp(u, ends, radii)
         axis = (points[i + 1] - points[i]) / lengths[i]
         a_dir = across - (across @ axis) * axis
         a_dir /= np.linalg.norm(a_dir)
-        b_dir = np.cross(axis, a_dir)
-        new = []
-        for a, b in [(-.6, -.8), (.6, -.8), (1, 0), (.6, .8), (-.6, .8), (-1, 0)]:
-            new.append(cage.add(_mirrored(centre + r * (a * a_dir + b * b_dir), side), f"finger{finger}", u, side, 15))
-        cage.bridge(ring, new, side)
-        ring = new
-    cage.quad(ring[0], ring[1], ring[2], ring[5], side)
-    cage.quad(ring[5], ring[2], ring[3], ring[4], side)
+        r = np.interp(u, ends, radii) * (.64 if u > ends[3] else .88 if u == stops[0] else 1.0)
+        rings.append(_hexagon(points[i] + (u - ends[i]) * axis, r, a_dir, np.cross(axis, a_dir)))
+    _digit(cage, hole, rings, f"finger{finger}", stops, side)
 
 
 def _pair(cage: Cage) -> None:

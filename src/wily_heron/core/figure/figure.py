@@ -8,32 +8,58 @@ import numpy as np
 from ..errors import InputError
 from ..mesh.triangles import triangulate_quads
 from .body import Body
-from .shapes import SHAPE_NAMES
+from .refine import refined
+from .shape_moves import Ground, Moves, mirrored_moves, together
+from .shape_table import also, shape_moves
+from .shapes import DRAWN, SHAPE_NAMES
 from .skeleton import Skeleton, Skin
 
 DATA = Path(__file__).with_name("figure.npz")
 LEVELS = 2
 
 
-@lru_cache(maxsize=2)
+@lru_cache(maxsize=3)
 def figure(level: int = LEVELS) -> Body:
-    """Return the figure at refinement `level` 1 (cloth proxy, ~8k vertices) or 2 (default, ~34k).
+    """Return the figure at refinement `level` 1 (cloth proxy, ~10k vertices), 2 (default, ~39k) or 3 (plates, ~156k).
 
-    The vertices of level 1 are the first of level 2, so one set of arrays serves both.
+    The vertices of a level are the first of the next.
     """
-    if level not in (1, 2):
-        raise InputError(what=f"level {level} does not exist", where="the figure", todo="Use level 1 or 2.")
+    if level not in (1, 2, 3):
+        raise InputError(what=f"level {level} does not exist", where="the figure", todo="Use level 1, 2 or 3.")
+    if level == 3:
+        return refined(figure(2), _quads(2))
     with np.load(DATA) as d:
         quads = d[f"quads{level}"]
         n = int(quads.max()) + 1
-        floor = d["floor"]
+        floor, base = d["floor"], d["base"][:n]
+        skeleton = Skeleton(tuple(str(x) for x in d["joint_names"]), d["joint_parents"], d["joints"])
+        skin = Skin(np.ascontiguousarray(d["skin_joints"][:n], np.int32), d["skin_weights"][:n])
+        ground, pairs = Ground.of(base, skin, skeleton), d["mirror"][:n]
+        turned = joint_pairs(skeleton.names)
+
+        def mirror(moves: Moves) -> Moves:
+            return mirrored_moves(moves, pairs, turned)
+
+        moves = shape_moves(ground, mirror)
+        drawn, joints = d["deltas"], d["joint_deltas"]
+        for i, name in enumerate(DRAWN):
+            moves[name] = together((drawn[i, :n] * np.float32(1e-5), joints[i]), also(ground, name, mirror))
         return Body(
-            base=d["base"][:n], triangles=triangulate_quads(quads),
-            skeleton=Skeleton(tuple(str(x) for x in d["joint_names"]), d["joint_parents"], d["joints"]),
-            skin=Skin(np.ascontiguousarray(d["skin_joints"][:n], np.int32), d["skin_weights"][:n]),
-            shapes=SHAPE_NAMES, deltas=d["deltas"][:, :n].astype(np.float32) * np.float32(1e-5),
-            joint_deltas=d["joint_deltas"], made_at=np.zeros(len(SHAPE_NAMES)), floor=floor[floor < n],
+            base=base, triangles=triangulate_quads(quads), skeleton=skeleton, skin=skin, shapes=SHAPE_NAMES,
+            deltas=np.array([moves[s][0] for s in SHAPE_NAMES], np.float32),
+            joint_deltas=np.array([moves[s][1] for s in SHAPE_NAMES]), made_at=np.zeros(len(SHAPE_NAMES)), floor=floor[floor < n],
         )
+
+
+def joint_pairs(names: tuple[str, ...]) -> np.ndarray:
+    """Return `(j,) int`: the joint on the other side of each (itself on the midline)."""
+    other = {"l_": "r_", "r_": "l_"}
+    return np.array([names.index(other[n[:2]] + n[2:]) if n[:2] in other else i for i, n in enumerate(names)])
+
+
+def _quads(level: int) -> np.ndarray:
+    with np.load(DATA) as d:
+        return d[f"quads{level}"]
 
 
 def mirror_pairs(level: int = LEVELS) -> np.ndarray:

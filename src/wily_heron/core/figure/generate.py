@@ -1,6 +1,10 @@
-"""Build the figure's data file. Deterministic: the same code writes the same bytes. Run by hand, never at start."""
+"""Build the figure's data file: the base body and the shapes it is drawn anew for.
+
+Deterministic: the same code writes the same bytes. Run by hand, never at start.
+"""
 
 import hashlib
+from collections.abc import Callable
 from pathlib import Path
 
 import numpy as np
@@ -8,15 +12,17 @@ import numpy as np
 from .cage import build_cage
 from .figure import DATA, LEVELS
 from .rig import cage_weights, joint_tree
-from .shapes import SHAPE_NAMES
+from .shapes import DRAWN
 from .skinning import strongest
 from .surface import body_surface, topology
 
 STEP = 1e-5
 """Shape deltas are kept as multiples of this many metres."""
+_REACH = {"girth": 0.85}
+"""How far the drawing goes for a shape's +1 and -1, where it is not all the way."""
 
 
-def generate() -> dict[str, np.ndarray]:
+def generate(report: Callable[[str], None] | None = None) -> dict[str, np.ndarray]:
     """Return the arrays of the data file: base vertices, shape deltas, joints, weights, quads per level, mirror pairs."""
     cage = build_cage({})
     top = topology(cage, LEVELS)
@@ -26,10 +32,13 @@ def generate() -> dict[str, np.ndarray]:
     names, parents, joints = joint_tree({})
     joints = joints - [0, floor, 0]
     deltas, joint_deltas = [], []
-    for shape in SHAPE_NAMES:
-        more, less = body_surface({shape: 1.0}, top, LEVELS), body_surface({shape: -1.0}, top, LEVELS)
+    for shape in DRAWN:
+        reach = _REACH.get(shape, 1.0)
+        more, less = body_surface({shape: reach}, top, LEVELS), body_surface({shape: -reach}, top, LEVELS)
+        if report:
+            report(shape)
         deltas.append(0.5 * (more - less))
-        joint_deltas.append(0.5 * (joint_tree({shape: 1.0})[2] - joint_tree({shape: -1.0})[2]))
+        joint_deltas.append(0.5 * (joint_tree({shape: reach})[2] - joint_tree({shape: -reach})[2]))
     dense = cage_weights(cage, names)
     for matrix in top.refine:
         dense = matrix @ dense
@@ -44,25 +53,24 @@ def generate() -> dict[str, np.ndarray]:
 
 
 def _floor_points(base: np.ndarray) -> np.ndarray:
-    """Return indices of vertices that may meet the floor: soles, shins and knee fronts, seat, every few centimetres."""
+    """Return indices of vertices that may meet the floor: feet, shins and knee fronts, seat, every centimetre or two."""
     y, z, x = base[:, 1], base[:, 2], np.abs(base[:, 0])
-    sole = y < 0.012
+    foot = y < 0.10
     shin = (y < 0.56) & (y > 0.10) & (z > 0.01)
     seat = (y > 0.80) & (y < 0.95) & (z < -0.09) & (x < 0.2)
-    toes = (y < 0.06) & (z > 0.12)
-    chosen = np.flatnonzero(sole | shin | seat | toes)
-    cells = np.round(base[chosen] / 0.028).astype(int)
+    chosen = np.flatnonzero(foot | shin | seat)
+    cells = np.round(base[chosen] / np.where(foot[chosen], 0.014, 0.026)[:, None]).astype(int)
     _, first = np.unique(cells, axis=0, return_index=True)
     return np.sort(chosen[first]).astype(np.int32)
 
 
 def main() -> None:
     """Write the data file and print its hash."""
-    arrays = generate()
+    arrays = generate(print)
     with DATA.open("wb") as out:
         np.savez_compressed(out, **arrays)  # type: ignore[arg-type]
     digest = hashlib.sha256(b"".join(np.ascontiguousarray(a).tobytes() for a in arrays.values())).hexdigest()
-    print(f"{Path(DATA).name}: {len(arrays['base'])} vertices, {len(SHAPE_NAMES)} shapes, sha256 {digest}")
+    print(f"{Path(DATA).name}: {len(arrays['base'])} vertices, {len(DRAWN)} drawn shapes, sha256 {digest}")
 
 
 if __name__ == "__main__":

@@ -27,7 +27,7 @@ class Landmarks:
 
 
 def landmarks(p: Mapping[str, float]) -> Landmarks:
-    """Return the landmarks for shape values `p` (missing names count as 0). Stature is applied later, on the whole mesh."""
+    """Return the landmarks for shape values `p` (missing names count as 0).."""
 
     def v(name: str) -> float:
         return p.get(name, 0.0)
@@ -38,20 +38,7 @@ def landmarks(p: Mapping[str, float]) -> Landmarks:
     elbow = shoulder + 0.282 * arm
     wrist = elbow + 0.248 * arm + np.array([0.0, 0.0, 0.012])
     palm = np.array([np.sin(ARM_ANGLE), np.cos(ARM_ANGLE), 0.0])
-    hip = np.array([0.088 + 0.010 * v("hip") + 0.006 * v("girth"), 0.900, 0.0])
-    knee = np.array([0.093 + 0.006 * v("hip") + 0.008 * v("girth"), 0.474, 0.004])
+    hip = np.array([0.088 + 0.010 * v("hip") + 0.011 * v("girth"), 0.900, 0.0])
+    knee = np.array([0.093 + 0.006 * v("hip") + 0.010 * v("girth"), 0.474, 0.004])
     ankle = np.array([0.092 + 0.004 * v("girth"), 0.078, -0.024])
     return Landmarks(shoulder, elbow, wrist, wrist + 0.092 * arm, arm, palm, hip, knee, ankle, 0.808, spread)
-
-
-def finish(points: np.ndarray, p: Mapping[str, float]) -> np.ndarray:
-    """Return `points` (n, 3) with stature and leg length applied: heights stretch, widths follow a little."""
-    out = np.array(points, dtype=np.float64)
-    y = out[:, 1].copy()
-    legs = np.clip(y / 0.86, 0.0, 1.0) * 0.045
-    out[:, 1] += p.get("leg_length", 0.0) * legs
-    s = p.get("stature", 0.0)
-    out[:, 1] += s * 0.078 * y
-    out[:, 0] += s * 0.055 * points[:, 0]
-    out[:, 2] += s * 0.045 * points[:, 2]
-    return out

@@ -4,9 +4,9 @@ from collections.abc import Mapping
 
 import numpy as np
 
-from .body_field import finger_chains
-from .cage import Cage
-from .landmarks import finish, landmarks
+from .body_field import finger_chains, foot_frame
+from .cage_grid import Cage
+from .landmarks import landmarks
 
 _SPINE = [
     ("humanoid_root", None, (0, .905, -.005)), ("sacroiliac", "humanoid_root", (0, .915, -.010)),
@@ -32,8 +32,7 @@ def joint_tree(p: Mapping[str, float]) -> tuple[tuple[str, ...], np.ndarray, np.
     at = landmarks(p)
     rows: list[tuple[str, str | None, np.ndarray]] = [(n, parent, np.array(x, float)) for n, parent, x in _SPINE]
     forward = np.array([0.0, 0.0, 1.0])
-    turn = np.deg2rad(8.0)
-    heel = np.array([at.ankle[0] - .006, 0.0, at.ankle[2] - .052])
+    heel, ahead, _ = foot_frame(at)
     arm = [
         ("sternoclavicular", "vt6", np.array([.022, 1.405, .010])), ("shoulder", "sternoclavicular", at.shoulder),
         ("shoulder_twist", "shoulder", at.shoulder + ARM_TWIST * at.arm), ("elbow", "shoulder_twist", at.elbow),
@@ -49,7 +48,7 @@ def joint_tree(p: Mapping[str, float]) -> tuple[tuple[str, ...], np.ndarray, np.
     leg = [
         ("hip", "sacroiliac", at.hip), ("hip_twist", "hip", at.hip + thigh * (at.knee - at.hip)), ("knee", "hip_twist", at.knee),
         ("talocrural", "knee", at.ankle),
-        ("metatarsophalangeal", "talocrural", heel + BALL * np.array([np.sin(turn), 0, np.cos(turn)]) + np.array([0, .018, 0])),
+        ("metatarsophalangeal", "talocrural", heel + BALL * ahead + np.array([0, .018, 0])),
     ]
     for side, sign in (("l", 1.0), ("r", -1.0)):
         flip = np.array([sign, 1.0, 1.0])
@@ -58,7 +57,7 @@ def joint_tree(p: Mapping[str, float]) -> tuple[tuple[str, ...], np.ndarray, np.
             rows.append((f"{side}_{name}", above, x * flip))
     names = tuple(r[0] for r in rows)
     parents = np.array([-1 if r[1] is None else names.index(r[1]) for r in rows], np.int32)
-    return names, parents, finish(np.array([r[2] for r in rows]), p)
+    return names, parents, np.array([r[2] for r in rows])
 
 
 def _step(x: float, low: float, high: float) -> float:
@@ -115,6 +114,10 @@ def _shares(part: str, u: float, side: int, point: np.ndarray) -> dict[str, floa
         return {"sacroiliac": .56, "l_hip": .22, "r_hip": .22}
     if part == "neck":
         return _chain(u + 0.25 * (point[2] + .02), _NECK, "vt1")
+    if part == "ear":
+        return {"skullbase": 1.0}
+    if part.startswith("toe"):
+        return {f"{s}_metatarsophalangeal": 1.0}
     if part == "head":
         return _chain(u, [("skullbase", 1.455, 1.485)], "vc4")
     if part == "leg":

@@ -11,8 +11,9 @@ from ..mesh.catmull_clark import catmull_clark
 from ..mesh.edges import adjacency
 from . import field_kernels as kernels
 from .body_field import HEAD, TORSO, Field, body_field
-from .cage import HEAD_CENTRE, Cage, build_cage
-from .landmarks import finish
+from .cage import build_cage
+from .cage_grid import Cage
+from .cage_head import HEAD_CENTRE
 
 _CLIP = (0.030, 0.014, 0.006)
 
@@ -24,6 +25,8 @@ class Topology:
     refine: tuple[sparse.csr_matrix, ...]
     quads: tuple[np.ndarray, ...]
     headness: tuple[np.ndarray, ...]
+    keptness: tuple[np.ndarray, ...]
+    """How much a vertex belongs to an ear, a hand or the toes, which keep their cage's shape."""
     mirror: tuple[np.ndarray, ...]
 
 
@@ -31,16 +34,23 @@ def topology(cage: Cage, levels: int) -> Topology:
     """Return the refinement of `cage` for levels 0..`levels`."""
     quads = [np.array(cage.quads, np.int32)]
     head = [np.array([part == "head" for part in cage.parts], float)]
+    kept = [np.array([_kept(part, u) for part, u in zip(cage.parts, cage.along, strict=True)], float)]
     mirror = [np.array([cage.mirror[i] for i in range(len(cage.points))])]
     plain, refine = np.array(cage.points), []
     for _ in range(levels):
-        matrix, fine = catmull_clark(quads[-1], len(head[-1]))
+        matrix, finer = catmull_clark(quads[-1], len(head[-1]))
         refine.append(matrix)
-        quads.append(fine)
+        quads.append(finer)
         head.append(matrix @ head[-1])
+        kept.append(matrix @ kept[-1])
         plain = matrix @ plain
         mirror.append(_pairs(plain))
-    return Topology(tuple(refine), tuple(quads), tuple(head), tuple(mirror))
+    return Topology(tuple(refine), tuple(quads), tuple(head), tuple(kept), tuple(mirror))
+
+
+def _kept(part: str, u: float) -> bool:
+    """Whether a cage vertex keeps its place: where digits lie close, the nearest surface may be a neighbour's."""
+    return part[:3] in ("ear", "fin", "toe") or part == "palm" or (part == "foot" and u > .170)
 
 
 def _pairs(points: np.ndarray) -> np.ndarray:
@@ -60,16 +70,17 @@ def body_surface(p: Mapping[str, float], top: Topology, levels: int = 2) -> np.n
     for level in range(1, levels + 1):
         points = top.refine[level - 1] @ points
         points = _settle(points, top, level, field, rounds=5)
-    return finish(points, p)
+    return points
 
 
 def _settle(points: np.ndarray, top: Topology, level: int, field: Field, rounds: int) -> np.ndarray:
     near = adjacency(top.quads[level], len(points))
     mean = sparse.diags(1.0 / np.asarray(near.sum(axis=1)).ravel()) @ near
     head = top.headness[level]
-    star = head > 0.93
+    free = 1.0 - np.clip(top.keptness[level], 0.0, 1.0)[:, None]  # these keep the shape of their cage
+    star = (head > 0.93) & (free[:, 0] > 0.5)
     masks = np.where(head > 0.5, HEAD | TORSO, 15).astype(np.int32)
-    strength = np.where(head > 0.4, 0.10, 0.45)[:, None] * (1.0, 0.8, 0.5)[level]
+    strength = free * np.where(head > 0.4, 0.10, 0.45)[:, None] * (1.0, 0.8, 0.5)[level]
     args = field.args()
     for _ in range(rounds):
         shift = mean @ points - points
@@ -79,7 +90,7 @@ def _settle(points: np.ndarray, top: Topology, level: int, field: Field, rounds:
         for _ in range(2):
             before = points.copy()
             kernels.newton(points, _CLIP[level], *args, masks)
-            points[star] = before[star]
+            points = before + np.where(star[:, None], 0.0, free) * (points - before)
         _from_outside(points, star, field, HEAD_CENTRE, level=False, mask=HEAD)
         points = _mirror_exact(points, top.mirror[level])
     return points
