@@ -5,6 +5,9 @@ import pytest
 import trimesh
 
 from wily_heron.core.clearance.cell import Dressed
+from wily_heron.core.figure.body import shaped
+from wily_heron.core.figure.cast import CAST
+from wily_heron.core.figure.figure import figure
 from wily_heron.core.figure.pose_library import POSES
 from wily_heron.core.look.picture import Sitter, View, picture
 from wily_heron.core.look.portrait import CORAL, cell_portrait
@@ -27,8 +30,8 @@ def test_the_nearer_ball_hides_the_farther_from_either_side():
     assert back[2] > 100 > back[0]
 
 
-def test_what_shows_through_is_ringed_in_coral(coat, ibbet):
-    dressed = Dressed(ibbet, {"coat": coat})
+def test_what_shows_through_is_ringed_in_coral(coat):
+    dressed = Dressed(shaped(figure(), CAST["Old Moss"]), {"coat": coat})
     coral = (np.array(CORAL) * 255).astype(int)
 
     def ringed(pose: str) -> int:

@@ -46,12 +46,15 @@ def test_trial_measures_every_cell_and_exits_by_the_verdict(pack: Path, folder: 
     assert (folder / "sheet.png").read_bytes()[:8] == b"\x89PNG\r\n\x1a\n"
 
 
-def test_clear_leaves_less_showing_through(pack: Path, folder: Path):
-    before = sum(c["area_cm2"] for c in json.loads(heron("trial", pack, "--json", "-").stdout)["cells"])
-    done = heron("clear", pack, "--out", folder / "cleared.glb")
+def test_clear_leaves_less_showing_through(folder: Path):
+    tight = folder / "tight.glb"
+    assert heron("fit", FILE, "--on", "ibbet", "--ease", "1", "--out", tight).returncode in (0, 1)
+    before = sum(c["area_cm2"] for c in json.loads(heron("trial", tight, "--json", "-").stdout)["cells"])
+    done = heron("clear", tight, "--out", folder / "cleared.glb")
     assert done.returncode in (0, 1), done.stderr
     after = sum(c["area_cm2"] for c in json.loads(heron("trial", folder / "cleared.glb", "--json", "-").stdout)["cells"])
-    assert after < 0.7 * before
+    assert before > 20  # a coat a millimetre off the skin shows it wherever a face spans a curve
+    assert after < 0.1 * before
 
 
 def test_body_writes_a_wearer(folder: Path):
