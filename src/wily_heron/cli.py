@@ -15,6 +15,9 @@ from .core.errors import HeronError, InputError
 from .core.figure.body import Body, shape_values, shaped, standing_at
 from .core.figure.cast import CAST
 from .core.figure.figure import figure
+from .core.figure.measure_sheet import parse_length, read_measure_sheet
+from .core.figure.measure_solve import solve_measures
+from .core.figure.measures import measure_named, take
 from .core.figure.pose_library import POSES, pose_named
 from .core.look.portrait import cell_portrait
 from .core.piece.carry import carry
@@ -70,8 +73,10 @@ def _report(to: str | None, report: dict[str, Any]) -> None:
 
 @app.command()
 def body(out: Out, shape: Annotated[list[str] | None, typer.Option(help="name=value, -1..1; may be repeated.")] = None,
-         level: Annotated[int, typer.Option(help="1 cloth proxy, 2 default.")] = 2) -> None:
-    """Write the figure at shape settings as a pack with no piece."""
+         measure: Annotated[list[str] | None, typer.Option(help="name=length, like waist_girth=74cm; may be repeated.")] = None,
+         sheet: Annotated[Path | None, typer.Option(help="A CSV of measures: measure, value, unit.")] = None,
+         level: Annotated[int, typer.Option(help="1 cloth proxy, 2 default, 3 plates.")] = 2, json: Json = None) -> None:
+    """Write the figure at shape settings, or solved to measures, as a pack with no piece."""
     settings = {}
     for item in shape or []:
         name, _, value = item.partition("=")
@@ -79,11 +84,27 @@ def body(out: Out, shape: Annotated[list[str] | None, typer.Option(help="name=va
             settings[name] = float(value)
         except ValueError:
             raise InputError(what=f"'{item}' is not name=value", where="--shape", todo="Write it like --shape girth=0.5.") from None
+    asked = read_measure_sheet(read_file(sheet).decode("utf-8-sig", "replace"), str(sheet)) if sheet else {}
+    for item in measure or []:
+        name, _, value = item.partition("=")
+        asked[measure_named(name).name] = parse_length(value, f"--measure {name}")
     base = figure(level)
+    solved = solve_measures(figure(), asked, around=settings) if asked else None
+    settings = solved.shape if solved else settings
     wearer = shaped(base, shape_values(base, settings))
     made = standing_at(wearer)
     write_whole(out, write_pack(Pack(made, "figure", (), {"figure": settings}, {n: POSES[n] for n in DEMO_POSES})))
+    taken = take(shaped(figure(), shape_values(figure(), settings)))
+    _report(json, {"shape": settings, "measures": {n: t.value for n, t in taken.items()},
+                   "asked": asked, "met": {n: solved.met(n) for n in asked} if solved else {}})
     typer.echo(f"{out}: {len(made.base)} vertices, {len(made.skeleton.names)} joints, stature {made.base[:, 1].max() * 100:.1f} cm")
+    if solved is None:
+        return
+    for name, wanted in asked.items():
+        verdict = "met" if solved.met(name) else "out of reach"
+        typer.echo(f"  {name:20} asked {wanted * 100:6.1f} cm  reached {solved.reached[name] * 100:6.1f} cm  {verdict}")
+    if not all(solved.met(n) for n in asked):
+        raise typer.Exit(1)
 
 
 @app.command()

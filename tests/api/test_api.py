@@ -85,7 +85,41 @@ def test_geometry_and_figure_come_as_frames(client: TestClient, worn: dict):
         data = client.get(path).content
         head = json.loads(data[4:4 + int.from_bytes(data[:4], "little")])
         names = {a["name"] for a in head["arrays"]}
-        assert {"points", "triangles", "skin_joints", "skin_weights", "deltas"} <= names
+        assert {"points", "triangles", "skin_joints", "skin_weights", "delta_counts", "delta_rows", "delta_steps"} <= names
+
+
+def test_measures_are_taken_with_tapes_that_lie_on_the_body(client: TestClient, worn: dict):
+    taken = {m["name"]: m for m in client.post("/api/measures", json={"shape": {"stature": 0.5}, "pose": "sit"}).json()}
+    assert len(taken) >= 25
+    waist = taken["waist_girth"]
+    assert waist["closed"]
+    assert 0.5 < waist["value"] < 1.2
+    assert 0.4 < waist["line"][0][1] < 0.8  # the tape sits with the wearer
+
+
+def test_measures_asked_for_are_solved(client: TestClient, worn: dict):
+    answer = client.post("/api/measures/solve", json={"asked": {"stature": 1.75, "hip_girth": 1.02}}).json()
+    assert answer["met"] == {"stature": True, "hip_girth": True}
+    assert answer["reached"]["hip_girth"] == pytest.approx(1.02, abs=0.005)
+    refused = client.post("/api/measures/solve", json={"asked": {"wingspan": 2}})
+    assert refused.status_code == 422
+    assert "wingspan" in refused.json()["what"]
+
+
+def test_a_measure_sheet_that_cannot_be_read_names_the_line(client: TestClient, worn: dict):
+    assert client.post("/api/measures/sheet", content="Waist girth,74\n").json() == {"asked": {"waist_girth": 0.74}}
+    bad = client.post("/api/measures/sheet", content="Waist girth,74\nHip girth,wide\n")
+    assert "line 2" in bad.json()["where"]
+
+
+def test_poses_join_and_leave_the_axis_but_never_the_last(client: TestClient, worn: dict):
+    assert len(client.get("/api/poses").json()) >= 30
+    assert client.post("/api/poses", json={"name": "knock"}).status_code == 201
+    names = [p["name"] for p in client.get("/api/production").json()["poses"]]
+    assert names[-1] == "knock"
+    assert client.delete("/api/poses/knock").status_code == 204
+    assert client.delete("/api/poses/knock").status_code == 422
+    assert client.post("/api/poses", json={"name": "levitate"}).status_code == 422
 
 
 def test_a_cell_is_measured_on_request(client: TestClient, worn: dict):

@@ -50,7 +50,8 @@ def test_the_stage_answers_keys_maps_and_sliders(page: Page, house):
     page.keyboard.press("Enter")
     expect(page.get_by_role("heading", name=re.compile("^Old Moss"))).to_be_visible()
     page.keyboard.press("s")
-    slider = page.get_by_role("slider", name="Belly")
+    page.get_by_role("button", name="torso").click()
+    slider = page.get_by_role("slider", name="Belly", exact=True)
     expect(slider).to_have_attribute("aria-valuenow", "0.7")
     slider.press("ArrowRight")
     expect(slider).to_have_attribute("aria-valuenow", "0.71")
@@ -62,10 +63,37 @@ def test_two_windows_see_each_others_change_without_a_reload(page: Page, house, 
     open_room(other, house)
     for window in (page, other):
         window.get_by_role("button", name=re.compile("^Shape")).click()
+        window.get_by_role("button", name="torso").click()
     slider = page.get_by_role("slider", name="Hips")
     start = float(slider.get_attribute("aria-valuenow") or 0)
     slider.press("ArrowLeft")
     expect(other.get_by_role("slider", name="Hips")).to_have_attribute("aria-valuenow", f"{round(start - 0.01, 2):g}", timeout=3000)
+
+
+def test_measures_are_taken_and_solved_on_the_stage(page: Page, house):
+    open_room(page, house)
+    page.keyboard.press("m")
+    panel = page.get_by_role("region", name=re.compile("^Measures of"))
+    wanted = panel.get_by_label("Waist girth wanted, in cm")
+    wanted.fill("81,5")
+    panel.get_by_label("Stature wanted, in cm").fill("174")
+    panel.get_by_role("button", name="Solve 2 measures").click()
+    expect(page.get_by_text("now meets all 2 measures within 5 mm")).to_be_visible()
+    row = panel.locator("label").filter(has_text="Waist girth")
+    expect(row).to_contain_text(re.compile(r"81\.[3-7]"))
+    panel.get_by_label("Measure sheet").set_input_files({"name": "sheet.csv", "mimeType": "text/csv", "buffer": b"Hip girth,96,cm\n"})
+    expect(panel.get_by_label("Hip girth wanted, in cm")).to_have_value("96.0")
+
+
+def test_a_pose_of_the_library_joins_the_axis_and_leaves_it(page: Page, house):
+    open_room(page, house)
+    page.keyboard.press("p")
+    page.get_by_role("region", name="Pose library").get_by_role("button", name="Hauling a mail sack").click()
+    expect(page.get_by_role("heading", name=re.compile("hauling a mail sack"))).to_be_visible()
+    axis = page.get_by_role("navigation", name="Poses")
+    expect(axis.get_by_role("button", name="Hauling a mail sack")).to_be_visible()
+    page.get_by_role("button", name="Take Hauling a mail sack off the axis").click()
+    expect(axis.get_by_role("button", name="Hauling a mail sack")).to_have_count(0)
 
 
 def test_a_file_that_is_no_piece_is_explained_and_nothing_changes(page: Page, house, tmp_path: Path):
@@ -112,7 +140,7 @@ def test_a_coat_goes_from_file_to_pack(page: Page, house, tmp_path: Path):
     expect(step(page, "Place")).to_contain_text(re.compile(r"[12]\.\d cm"), timeout=MINUTE)
     do(page, "Fit", r"ease 1?\d\.\d ± \d\.\d mm")
     do(page, "Bind", r"\d+ joints · 4 max")
-    do(page, "Follow", "10 shapes")
+    do(page, "Follow", "60 shapes")
     expect(page.get_by_text(re.compile("Shown at rest"))).to_have_count(0)
 
     # the sheet: measured by jobs, with pictures, folds onto the worst cell

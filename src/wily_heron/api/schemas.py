@@ -20,6 +20,7 @@ class ShapeOut(_Out):
     group: str
     more: str
     less: str
+    sided: bool
 
 
 class WearerOut(_Out):
@@ -213,6 +214,40 @@ class TrialOut(_Out):
     cells: list[TrialCellOut]
 
 
+class LibraryPoseOut(_Out):
+    """A pose of the library."""
+
+    name: str
+    label: str
+    family: str
+
+
+class MeasureOut(_Out):
+    """A body measure in metres, its clause in ISO 8559-1, and its tape as a line of points (metres)."""
+
+    name: str
+    label: str
+    group: str
+    clause: str
+    value: float
+    line: list[list[float]]
+    closed: bool
+
+
+class SolvedOut(_Out):
+    """Shape settings solved for, what each measure reached (metres), and whether it is met within 5 mm."""
+
+    shape: dict[str, float]
+    reached: dict[str, float]
+    met: dict[str, bool]
+
+
+class SheetOut(_Out):
+    """Measures read from a sheet, in metres."""
+
+    asked: dict[str, float]
+
+
 class ProductionOut(_Out):
     """Everything the Fitting room shows, but for geometry."""
 
@@ -249,6 +284,19 @@ class ShapeIn(BaseModel):
     """New shape settings for a wearer."""
 
     shape: dict[str, float]
+
+
+class PoseIn(BaseModel):
+    """A pose of the library by name."""
+
+    name: str
+
+
+class SolveIn(BaseModel):
+    """Measures asked for (metres, by name), and the shape settings to stay near."""
+
+    asked: dict[str, float] = Field(max_length=64)
+    around: dict[str, float] = {}
 
 
 class CellIn(Cell):

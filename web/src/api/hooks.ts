@@ -1,7 +1,17 @@
 import { keepPreviousData, QueryClient, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect } from "react";
 import { useRoom } from "../state/room";
-import { api, type Figures, type Piece, type Problem, type Production, problemOf, type Recipe } from "./client";
+import {
+  api,
+  type Figures,
+  type LibraryPose,
+  type Measure,
+  type Piece,
+  type Problem,
+  type Production,
+  problemOf,
+  type Recipe,
+} from "./client";
 import { type Frame, fetchFrame } from "./frames";
 
 export const queryClient = new QueryClient({
@@ -119,4 +129,55 @@ export function useTrial() {
   const start = useToldMutation(async () => (await api.POST("/api/trials")).data);
   const cancel = useToldMutation((trial: number) => api.DELETE("/api/trials/{trial}", { params: { path: { trial } } }));
   return { start, cancel };
+}
+
+/** Every measure of a wearer, with its tape as it lies in the pose on the stage. */
+export function useMeasures(shape: Record<string, number>, pose: string, enabled: boolean) {
+  return useQuery<Measure[], Problem>({
+    queryKey: ["measures", pose, JSON.stringify(shape)],
+    enabled,
+    placeholderData: keepPreviousData,
+    staleTime: Number.POSITIVE_INFINITY,
+    gcTime: 60_000,
+    queryFn: async ({ signal }) => {
+      await new Promise((done) => setTimeout(done, 80));
+      if (signal.aborted) throw new DOMException("moved on", "AbortError");
+      return (await api.POST("/api/measures", { body: { shape, pose }, signal })).data as Measure[];
+    },
+  });
+}
+
+export function useSolve() {
+  const say = useRoom((s) => s.say);
+  return useMutation({
+    mutationFn: async (ask: { asked: Record<string, number>; around: Record<string, number> }) =>
+      (await api.POST("/api/measures/solve", { body: ask })).data,
+    onError: (error) => say({ kind: "problem", text: error.message }),
+  });
+}
+
+export function useMeasureSheet() {
+  const say = useRoom((s) => s.say);
+  return useMutation({
+    mutationFn: async (file: File) => {
+      const answer = await fetch("/api/measures/sheet", { method: "POST", body: await file.text() });
+      if (!answer.ok) throw await problemOf(answer);
+      return ((await answer.json()) as { asked: Record<string, number> }).asked;
+    },
+    onError: (error) => say({ kind: "problem", text: error.message }),
+  });
+}
+
+export function usePoseLibrary() {
+  return useQuery<LibraryPose[], Problem>({
+    queryKey: ["pose library"],
+    staleTime: Number.POSITIVE_INFINITY,
+    queryFn: async () => (await api.GET("/api/poses")).data as LibraryPose[],
+  });
+}
+
+export function usePoseAxis() {
+  const add = useToldMutation(async (name: string) => (await api.POST("/api/poses", { body: { name } })).data);
+  const drop = useToldMutation((name: string) => api.DELETE("/api/poses/{name}", { params: { path: { name } } }));
+  return { add, drop };
 }

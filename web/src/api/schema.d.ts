@@ -81,6 +81,66 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/measures": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Take Measures
+         * @description Return every measure of a wearer (taken in the rest pose) with its tape as it lies in the pose on the stage (metres).
+         */
+        post: operations["take_measures_api_measures_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/measures/sheet": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Read Sheet
+         * @description Return the measures of a CSV sheet sent as text.
+         */
+        post: operations["read_sheet_api_measures_sheet_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/measures/solve": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Solve
+         * @description Return the shape settings of least effort that meet the measures asked for, and how near each came.
+         */
+        post: operations["solve_api_measures_solve_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/packs/{wearer}.glb": {
         parameters: {
             query?: never;
@@ -280,6 +340,50 @@ export interface paths {
          */
         post: operations["undo_api_pieces__piece__undo_post"];
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/poses": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Library
+         * @description Return every pose of the library by family.
+         */
+        get: operations["library_api_poses_get"];
+        put?: never;
+        /**
+         * Add
+         * @description Put a pose of the library on the pose axis.
+         */
+        post: operations["add_api_poses_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/poses/{name}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Take Away
+         * @description Take a pose off the axis; what was measured in it is kept.
+         */
+        delete: operations["take_away_api_poses__name__delete"];
         options?: never;
         head?: never;
         patch?: never;
@@ -626,6 +730,38 @@ export interface components {
             detail?: components["schemas"]["ValidationError"][];
         };
         /**
+         * LibraryPoseOut
+         * @description A pose of the library.
+         */
+        LibraryPoseOut: {
+            /** Family */
+            family: string;
+            /** Label */
+            label: string;
+            /** Name */
+            name: string;
+        };
+        /**
+         * MeasureOut
+         * @description A body measure in metres, its clause in ISO 8559-1, and its tape as a line of points (metres).
+         */
+        MeasureOut: {
+            /** Clause */
+            clause: string;
+            /** Closed */
+            closed: boolean;
+            /** Group */
+            group: string;
+            /** Label */
+            label: string;
+            /** Line */
+            line: number[][];
+            /** Name */
+            name: string;
+            /** Value */
+            value: number;
+        };
+        /**
          * NameIn
          * @description A new name.
          */
@@ -747,6 +883,14 @@ export interface components {
             centre: number[];
             /** Depth Mm */
             depth_mm: number;
+            /** Name */
+            name: string;
+        };
+        /**
+         * PoseIn
+         * @description A pose of the library by name.
+         */
+        PoseIn: {
             /** Name */
             name: string;
         };
@@ -921,6 +1065,53 @@ export interface components {
             more: string;
             /** Name */
             name: string;
+            /** Sided */
+            sided: boolean;
+        };
+        /**
+         * SheetOut
+         * @description Measures read from a sheet, in metres.
+         */
+        SheetOut: {
+            /** Asked */
+            asked: {
+                [key: string]: number;
+            };
+        };
+        /**
+         * SolveIn
+         * @description Measures asked for (metres, by name), and the shape settings to stay near.
+         */
+        SolveIn: {
+            /**
+             * Around
+             * @default {}
+             */
+            around: {
+                [key: string]: number;
+            };
+            /** Asked */
+            asked: {
+                [key: string]: number;
+            };
+        };
+        /**
+         * SolvedOut
+         * @description Shape settings solved for, what each measure reached (metres), and whether it is met within 5 mm.
+         */
+        SolvedOut: {
+            /** Met */
+            met: {
+                [key: string]: boolean;
+            };
+            /** Reached */
+            reached: {
+                [key: string]: number;
+            };
+            /** Shape */
+            shape: {
+                [key: string]: number;
+            };
         };
         /**
          * TrialCellOut
@@ -1115,6 +1306,92 @@ export interface operations {
                     "application/json": {
                         [key: string]: boolean;
                     };
+                };
+            };
+        };
+    };
+    take_measures_api_measures_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CellIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MeasureOut"][];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    read_sheet_api_measures_sheet_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SheetOut"];
+                };
+            };
+        };
+    };
+    solve_api_measures_solve_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SolveIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SolvedOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
                 };
             };
         };
@@ -1462,6 +1739,88 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["PieceOut"];
                 };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    library_api_poses_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LibraryPoseOut"][];
+                };
+            };
+        };
+    };
+    add_api_poses_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PoseIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LibraryPoseOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    take_away_api_poses__name__delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Validation Error */
             422: {

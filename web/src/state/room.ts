@@ -2,6 +2,7 @@ import { create } from "zustand";
 import type { StepKind } from "../api/client";
 
 export type MapKind = "cloth" | "clearance" | "mesh";
+export type Panel = "shape" | "measures" | "poses";
 export interface Saying {
   kind: "problem" | "done";
   text: string;
@@ -16,7 +17,8 @@ interface Room {
   map: MapKind;
   glance: "clearance" | "through" | "before" | null;
   sheet: boolean;
-  shapePanel: boolean;
+  panel: Panel | null;
+  tape: string | null;
   find: boolean;
   live: Record<string, number> | null;
   yaw: number;
@@ -37,7 +39,8 @@ export const useRoom = create<Room>((set) => ({
   map: "cloth",
   glance: null,
   sheet: false,
-  shapePanel: false,
+  panel: null,
+  tape: null,
   find: false,
   live: null,
   yaw: 0.35,

@@ -139,11 +139,8 @@ def _foot(cage: Cage, at: Landmarks, rings: list[list[int]], side: int) -> None:
 
     end = cap_vertices(cage, ring, 4, 2, web, "foot", .200, side, LEG)
     for k, chain in enumerate(toe_chains(at)):
-        if k < 4:
-            ring6 = [end[k, 0], end[k + 1, 0], end[k + 1, 1], end[k + 1, 2], end[k, 2], end[k, 1]]
-        else:
-            ring6 = hole
-        _toe(cage, ring6, chain, k, side, across)
+        between = [end[k, 0], end[k + 1, 0], end[k + 1, 1], end[k + 1, 2], end[k, 2], end[k, 1]] if k < 4 else hole
+        _toe(cage, between, chain, k, side, across)
 
 
 def _between_toes(a: float) -> float:

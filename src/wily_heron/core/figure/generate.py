@@ -8,17 +8,19 @@ from collections.abc import Callable
 from pathlib import Path
 
 import numpy as np
+from scipy import sparse
 
+from ..mesh.edges import adjacency
 from .cage import build_cage
 from .figure import DATA, LEVELS
 from .rig import cage_weights, joint_tree
 from .shapes import DRAWN
 from .skinning import strongest
-from .surface import body_surface, topology
+from .surface import Topology, body_surface, topology
 
 STEP = 1e-5
 """Shape deltas are kept as multiples of this many metres."""
-_REACH = {"girth": 0.85}
+REACH = {"girth": 0.85}
 """How far the drawing goes for a shape's +1 and -1, where it is not all the way."""
 
 
@@ -33,11 +35,11 @@ def generate(report: Callable[[str], None] | None = None) -> dict[str, np.ndarra
     joints = joints - [0, floor, 0]
     deltas, joint_deltas = [], []
     for shape in DRAWN:
-        reach = _REACH.get(shape, 1.0)
+        reach = REACH.get(shape, 1.0)
         more, less = body_surface({shape: reach}, top, LEVELS), body_surface({shape: -reach}, top, LEVELS)
         if report:
             report(shape)
-        deltas.append(0.5 * (more - less))
+        deltas.append(_evened(0.5 * (more - less), top))
         joint_deltas.append(0.5 * (joint_tree({shape: reach})[2] - joint_tree({shape: -reach})[2]))
     dense = cage_weights(cage, names)
     for matrix in top.refine:
@@ -50,6 +52,15 @@ def generate(report: Callable[[str], None] | None = None) -> dict[str, np.ndarra
         "mirror": top.mirror[-1].astype(np.int32), "floor": _floor_points(base),
         **{f"quads{level}": top.quads[level] for level in range(1, LEVELS + 1)},
     }
+
+
+def _evened(delta: np.ndarray, top: Topology) -> np.ndarray:
+    """Return a drawn shape's moves with the drawing's own grain taken out: three rounds of averaging with the neighbours."""
+    near = adjacency(top.quads[LEVELS], len(delta))
+    mean = sparse.diags(1.0 / np.asarray(near.sum(axis=1)).ravel()) @ near
+    for _ in range(3):
+        delta = 0.5 * delta + 0.5 * (mean @ delta)
+    return delta
 
 
 def _floor_points(base: np.ndarray) -> np.ndarray:

@@ -13,12 +13,45 @@ WITHIN = 0.005
 """A measure is met when it is within this many metres."""
 _STEPS = 24
 _WILLING = {  # how readily a shape is used to meet a measure; the others are left alone
-    "stature": 1.0, "girth": 1.0, "muscle": 0.4, "frame": 0.5, "leg_length": 0.7, "limb_length": 0.25, "torso_length": 0.6, "shoulder": 0.8,
-    "shoulder_slope": 0.2, "chest_depth": 0.6, "bust": 0.8, "bust_height": 0.35, "waist": 1.0, "tiny_waist": 0.25, "belly": 0.6, "belly_low": 0.3,
-    "flank": 0.4, "hip": 1.0, "seat": 0.7, "seat_height": 0.25, "back_round": 0.3, "neck_length": 0.3, "neck_girth": 0.7,
-    "upper_arm_length": 0.6, "forearm_length": 0.6, "upper_arm_girth": 0.7, "forearm_girth": 0.7, "wrist_girth": 0.7, "thigh_length": 0.5,
-    "shin_length": 0.5, "thigh_girth": 0.7, "knee_girth": 0.7, "calf_girth": 0.7, "ankle_girth": 0.7, "head_size": 0.3, "hand_size": 0.5,
-    "finger_length": 0.3, "foot_length": 0.6, "foot_width": 0.6,
+    "stature": 1.0,
+    "girth": 1.0,
+    "muscle": 0.4,
+    "frame": 0.5,
+    "leg_length": 0.7,
+    "limb_length": 0.25,
+    "torso_length": 0.6,
+    "shoulder": 0.8,
+    "shoulder_slope": 0.2,
+    "chest_depth": 0.6,
+    "bust": 0.8,
+    "bust_height": 0.35,
+    "waist": 1.0,
+    "tiny_waist": 0.25,
+    "belly": 0.6,
+    "belly_low": 0.3,
+    "flank": 0.4,
+    "hip": 1.0,
+    "seat": 0.7,
+    "seat_height": 0.25,
+    "back_round": 0.3,
+    "neck_length": 0.3,
+    "neck_girth": 0.7,
+    "upper_arm_length": 0.6,
+    "forearm_length": 0.6,
+    "upper_arm_girth": 0.7,
+    "forearm_girth": 0.7,
+    "wrist_girth": 0.7,
+    "thigh_length": 0.5,
+    "shin_length": 0.5,
+    "thigh_girth": 0.7,
+    "knee_girth": 0.7,
+    "calf_girth": 0.7,
+    "ankle_girth": 0.7,
+    "head_size": 0.3,
+    "hand_size": 0.5,
+    "finger_length": 0.3,
+    "foot_length": 0.6,
+    "foot_width": 0.6,
 }
 
 
@@ -35,8 +68,7 @@ class Solved:
         return abs(self.reached[name] - self.asked[name]) <= WITHIN
 
 
-def solve_measures(body: Body, asked: Mapping[str, float], limit: float = 1.0,
-                   around: Mapping[str, float] | None = None) -> Solved:
+def solve_measures(body: Body, asked: Mapping[str, float], limit: float = 1.0, around: Mapping[str, float] | None = None) -> Solved:
     """Return the shape of least effort whose measures are those `asked` (metres), each shape kept within +-`limit`.
 
     Effort is counted from the shape settings `around` (a build to keep to), or from the middle.

@@ -15,7 +15,15 @@ class Reference:
 
 _CURVED = {"bust": 0.1, "hip": 0.1}
 _STRAIGHT = {
-    "bust": -1.0, "bust_height": 0.2, "shoulder": 0.55, "muscle": 0.45, "hip": -0.35, "jaw": 0.5, "brow": 0.4, "neck_girth": 0.2, "chin": 0.3,
+    "bust": -1.0,
+    "bust_height": 0.2,
+    "shoulder": 0.55,
+    "muscle": 0.45,
+    "hip": -0.35,
+    "jaw": 0.5,
+    "brow": 0.4,
+    "neck_girth": 0.2,
+    "chin": 0.3,
 }
 
 

@@ -3,10 +3,10 @@
 Each function returns the moves of the vertices `(n, 3)` and of the joints `(j, 3)` in metres at shape value +1.
 """
 
-from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
+from numpy.typing import ArrayLike
 
 from .skeleton import Skeleton, Skin
 
@@ -50,7 +50,7 @@ def none(ground: Ground) -> Moves:
     return np.zeros_like(ground.points), np.zeros_like(ground.skeleton.positions)
 
 
-def stretch(ground: Ground, start: str, end: str, length: float, direction: Sequence[float] | None = None) -> Moves:
+def stretch(ground: Ground, start: str, end: str, length: float, direction: ArrayLike | None = None) -> Moves:
     """Lengthen the bone from joint `start` to `end` by `length`; all beyond is carried along."""
     a, b = ground.place(start), ground.place(end)
     bone = b - a
@@ -66,8 +66,7 @@ def stretch(ground: Ground, start: str, end: str, length: float, direction: Sequ
     return points, joints
 
 
-def thicken(ground: Ground, start: str, end: str, amount: float, middle: float, width: float,
-            squash: Sequence[float] = (1, 1, 1)) -> Moves:
+def thicken(ground: Ground, start: str, end: str, amount: float, middle: float, width: float, squash: ArrayLike = (1, 1, 1)) -> Moves:
     """Swell the limb round the bone `start` to `end` by the fraction `amount` at `middle` (0..1 along it), fading over `width`."""
     a, b = ground.place(start), ground.place(end)
     bone = b - a
@@ -90,7 +89,7 @@ def _limb_share(ground: Ground, joint: str) -> np.ndarray:
     return chain
 
 
-def size(ground: Ground, joint: str, amount: Sequence[float], pivot: Sequence[float] | None = None, soft: float = 0.0) -> Moves:
+def size(ground: Ground, joint: str, amount: ArrayLike, pivot: ArrayLike | None = None, soft: float = 0.0) -> Moves:
     """Size all that `joint` carries about its place by the fractions `amount` along x, y, z."""
     centre = ground.place(joint) if pivot is None else np.asarray(pivot, float)
     amount = np.asarray(amount, float)
@@ -103,7 +102,7 @@ def size(ground: Ground, joint: str, amount: Sequence[float], pivot: Sequence[fl
     return points, joints
 
 
-def tip(ground: Ground, joint: str, axis: Sequence[float], degrees: float) -> Moves:
+def tip(ground: Ground, joint: str, axis: ArrayLike, degrees: float) -> Moves:
     """Turn all that `joint` carries about it by a small angle, to first order."""
     turn = np.asarray(axis, float) * np.deg2rad(degrees)
     centre = ground.place(joint)
@@ -113,12 +112,11 @@ def tip(ground: Ground, joint: str, axis: Sequence[float], degrees: float) -> Mo
     return points, joints
 
 
-def push(ground: Ground, centre: Sequence[float], sigma: Sequence[float] | float, way: Sequence[float], both: bool = True,
-         only: str | None = None) -> Moves:
+def push(ground: Ground, centre: ArrayLike, sigma: ArrayLike, way: ArrayLike, both: bool = True, only: str | None = None) -> Moves:
     """Push the skin near `centre` by `way`, fading as a Gaussian of widths `sigma`; on `both` sides as mirror images."""
     move = np.zeros_like(ground.points)
     flip = np.array([-1.0, 1.0, 1.0])
-    for mirror in (np.ones(3), flip) if both and abs(centre[0]) > 1e-9 else (np.ones(3),):
+    for mirror in (np.ones(3), flip) if both and abs(np.asarray(centre)[0]) > 1e-9 else (np.ones(3),):
         gap = (ground.points - np.asarray(centre, float) * mirror) / np.asarray(sigma, float)
         move += np.exp(-0.5 * np.sum(gap * gap, axis=1))[:, None] * (np.asarray(way, float) * mirror)
     if only:
@@ -126,11 +124,11 @@ def push(ground: Ground, centre: Sequence[float], sigma: Sequence[float] | float
     return move, none(ground)[1]
 
 
-def spread(ground: Ground, centre: Sequence[float], sigma: Sequence[float] | float, amount: Sequence[float], only: str | None = None) -> Moves:
+def spread(ground: Ground, centre: ArrayLike, sigma: ArrayLike, amount: ArrayLike, only: str | None = None) -> Moves:
     """Size the skin near `centre` about it by the fractions `amount`, fading as a Gaussian; mirrored if off the midline."""
     move = np.zeros_like(ground.points)
     flip = np.array([-1.0, 1.0, 1.0])
-    for mirror in (np.ones(3), flip) if abs(centre[0]) > 1e-9 else (np.ones(3),):
+    for mirror in (np.ones(3), flip) if abs(np.asarray(centre)[0]) > 1e-9 else (np.ones(3),):
         away = ground.points - np.asarray(centre, float) * mirror
         gap = away / np.asarray(sigma, float)
         move += np.exp(-0.5 * np.sum(gap * gap, axis=1))[:, None] * away * np.asarray(amount, float)

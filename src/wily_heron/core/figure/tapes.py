@@ -10,7 +10,7 @@ import numpy as np
 from scipy.spatial import ConvexHull
 
 from ..mesh.edges import unique_edges
-from .body import Body, Wearer
+from .body import Body
 from .figure import figure
 from .shape_moves import Ground
 

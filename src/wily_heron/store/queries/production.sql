@@ -28,6 +28,9 @@ select pose from production_pose where production_id = %(production)s order by p
 insert into production_pose (production_id, pose, place)
 values (%(production)s, %(pose)s, (select coalesce(max(place), 0) + 1 from production_pose where production_id = %(production)s));
 
+-- name: drop_pose
+delete from production_pose where production_id = %(production)s and pose = %(pose)s;
+
 -- name: put_blob
 -- Content-addressed: the same bytes are kept once.
 insert into blob (sha256, kind, bytes) values (%(sha)s, %(kind)s, %(bytes)s) on conflict (sha256) do nothing;

@@ -1,13 +1,16 @@
 import { lazy, Suspense, useCallback, useMemo, useState } from "react";
 import type { Object3D } from "three";
 import type { Production } from "../../api/client";
-import { useChangeRecipe } from "../../api/hooks";
+import { useChangeRecipe, useMeasures } from "../../api/hooks";
 import { type Nudge, PlaceHandles } from "../../stage/PlaceHandles";
 import { Stage } from "../../stage/Stage";
+import { Tapes } from "../../stage/Tapes";
 import { Wardrobe, type Worn } from "../../stage/Wardrobe";
 import { useRoom } from "../../state/room";
 import { CastAxis, Corner, PoseAxis } from "./Axes";
 import { Bench } from "./Bench";
+import { MeasurePanel } from "./MeasurePanel";
+import { PosePanel } from "./PosePanel";
 import { Rail } from "./Rail";
 import { nudged } from "./recipe";
 import { ShapePanel } from "./ShapePanel";
@@ -25,6 +28,7 @@ export function FittingRoom({ production }: { production: Production }) {
   const [object, setObject] = useState<Object3D | null>(null);
   useKeys(production, fitting);
   const { piece, cell, shape, pose, figure } = fitting;
+  const measures = useMeasures(shape, pose?.name ?? "rest", room.panel === "measures");
   const map = room.glance === "clearance" ? "clearance" : room.map;
   const placing = room.step === "place" && !!piece && room.glance === null;
   const shown = fitting.bound ? cell.data : undefined;
@@ -67,10 +71,17 @@ export function FittingRoom({ production }: { production: Production }) {
               onPlaced={setObject}
             />
           )}
+          {room.panel === "measures" && <Tapes measures={measures.data ?? []} chosen={room.tape} />}
           {placing && object && <PlaceHandles object={object} onDone={place} />}
         </Stage>
         <StageFurniture production={production} fitting={fitting} />
-        {room.shapePanel && fitting.wearer && <ShapePanel production={production} wearer={fitting.wearer} />}
+        {fitting.wearer && (
+          <>
+            {room.panel === "shape" && <ShapePanel production={production} wearer={fitting.wearer} />}
+            {room.panel === "measures" && <MeasurePanel wearer={fitting.wearer} measures={measures.data ?? []} />}
+            {room.panel === "poses" && <PosePanel production={production} wearer={fitting.wearer} />}
+          </>
+        )}
         {room.sheet && <TrialSheet production={production} />}
       </section>
       <aside className="row-span-2 min-h-0 overflow-y-auto bg-card">

@@ -1,9 +1,14 @@
-import { RotateCcw, X } from "lucide-react";
-import { Fragment } from "react";
+import { ChevronRight, Link2, Link2Off, RotateCcw } from "lucide-react";
+import { useState } from "react";
 import type { Production, Wearer } from "../../api/client";
 import { useSetShape } from "../../api/hooks";
 import { useRoom } from "../../state/room";
-import { Button, Slider } from "../../ui/controls";
+import { Button, Hint, Slider } from "../../ui/controls";
+import { StagePanel } from "./StagePanel";
+
+type Settings = Record<string, number>;
+type ShapeInfo = Production["shapes"][number];
+const LEFT = "_left";
 
 /** The wearer's shapes: live while dragged, kept when let go. */
 export function ShapePanel({ production, wearer }: { production: Production; wearer: Wearer }) {
@@ -11,54 +16,129 @@ export function ShapePanel({ production, wearer }: { production: Production; wea
   const keep = useSetShape();
   const shape = live ?? wearer.shape;
   const groups = [...new Set(production.shapes.map((s) => s.group))];
-  const commit = (next: Record<string, number>) => {
-    set({ live: next });
+  const [open, setOpen] = useState(groups[0]);
+  const [beyond, setBeyond] = useState(false);
+  const show = (next: Settings) => set({ live: next });
+  const commit = (next: Settings) => {
+    const kept = Object.fromEntries(Object.entries(next).filter(([, value]) => value !== 0));
+    set({ live: kept });
     keep.mutate(
-      { wearer: wearer.id, shape: next },
-      { onSettled: () => useRoom.getState().live === next && set({ live: null }) },
+      { wearer: wearer.id, shape: kept },
+      { onSettled: () => useRoom.getState().live === kept && set({ live: null }) },
     );
   };
   return (
-    <section
-      aria-label={`Shape of ${wearer.name}`}
-      className="absolute top-[76px] left-4 max-h-[calc(100%-150px)] w-[216px] overflow-y-auto rounded-[4px] border border-rule bg-card/95 px-3.5 pt-2.5 pb-3"
+    <StagePanel
+      title="Shape"
+      label={`Shape of ${wearer.name}`}
+      tools={
+        <Hint text="All shapes to the middle">
+          <Button look="quiet" className="px-1" aria-label="All shapes to the middle" onClick={() => commit({})}>
+            <RotateCcw size={14} />
+          </Button>
+        </Hint>
+      }
     >
-      <header className="flex items-center">
-        <h2 className="font-title text-[15px] font-semibold">Shape</h2>
-        <Button
-          look="quiet"
-          className="ml-auto px-1"
-          aria-label="All shapes to the middle"
-          title="All shapes to the middle"
-          onClick={() => commit({})}
+      {groups.map((group) => {
+        const here = production.shapes.filter((s) => s.group === group);
+        const used = here.filter((s) => shape[s.name] || shape[s.name + LEFT]).length;
+        return (
+          <section key={group}>
+            <button
+              type="button"
+              aria-expanded={open === group}
+              onClick={() => setOpen(open === group ? "" : group)}
+              className="flex w-full cursor-pointer items-center border-b border-dashed border-rule py-1.5 text-[12.5px] hover:text-heron"
+            >
+              <ChevronRight size={13} className={open === group ? "mr-1 rotate-90" : "mr-1"} />
+              <span className="first-letter:uppercase">{group}</span>
+              <span className="ml-auto text-[11.5px] text-soft">
+                {used ? `${used} of ${here.length}` : here.length}
+              </span>
+            </button>
+            {open === group && (
+              <div className="py-1">
+                {here.map((s) => (
+                  <ShapeRow
+                    key={s.name}
+                    info={s}
+                    shape={shape}
+                    reach={beyond ? 1.5 : 1}
+                    onShow={show}
+                    onKeep={commit}
+                  />
+                ))}
+              </div>
+            )}
+          </section>
+        );
+      })}
+      <label className="mt-2 flex cursor-pointer items-center gap-2 text-[11.5px] text-soft">
+        <input type="checkbox" checked={beyond} onChange={(e) => setBeyond(e.target.checked)} />
+        Let the sliders run past what was proven (to 1.5)
+      </label>
+    </StagePanel>
+  );
+}
+
+interface RowProps {
+  info: ShapeInfo;
+  shape: Settings;
+  reach: number;
+  onShow(next: Settings): void;
+  onKeep(next: Settings): void;
+}
+
+/** One shape; a sided one can be split, and then its left side moves alone. */
+function ShapeRow({ info, shape, reach, onShow, onKeep }: RowProps) {
+  const both = shape[info.name] ?? 0;
+  const left = shape[info.name + LEFT] ?? 0;
+  const [split, setSplit] = useState(left !== 0);
+  const limit = Math.max(reach, Math.abs(both), Math.abs(both + left));
+  const past = Math.abs(both) > 1 || Math.abs(both + left) > 1;
+  const put = (right: number, leftSide: number): Settings => ({
+    ...shape,
+    [info.name]: right,
+    ...(info.sided ? { [info.name + LEFT]: Number((leftSide - right).toFixed(4)) } : {}),
+  });
+  const slider = (label: string, value: number, next: (v: number) => Settings, ends?: [string, string]) => (
+    <Slider
+      label={label}
+      min={-limit}
+      max={limit}
+      step={0.01}
+      value={value}
+      ends={ends}
+      onChange={(v) => onShow(next(v))}
+      onCommit={(v) => onKeep(next(v))}
+    />
+  );
+  return (
+    <div className="relative">
+      {info.sided && (
+        <button
+          type="button"
+          aria-pressed={split}
+          aria-label={split ? `${info.label}: both sides together` : `${info.label}: each side alone`}
+          title={split ? "Both sides together" : "Each side alone"}
+          className="absolute top-[3px] right-9 cursor-pointer text-soft hover:text-heron"
+          onClick={() => {
+            if (split && left) onKeep(put(both, both));
+            setSplit(!split);
+          }}
         >
-          <RotateCcw size={14} />
-        </Button>
-        <Button look="quiet" className="px-1" aria-label="Close" onClick={() => set({ shapePanel: false })}>
-          <X size={15} />
-        </Button>
-      </header>
-      {groups.map((group) => (
-        <Fragment key={group}>
-          <h3 className="mt-1.5 border-b border-dashed border-rule pb-0.5 text-[11.5px] text-soft first-letter:uppercase">
-            {group}
-          </h3>
-          {production.shapes
-            .filter((s) => s.group === group)
-            .map((s) => (
-              <Slider
-                key={s.name}
-                label={s.label}
-                min={-1}
-                max={1}
-                step={0.01}
-                value={shape[s.name] ?? 0}
-                onChange={(v) => set({ live: { ...shape, [s.name]: v } })}
-                onCommit={(v) => commit({ ...shape, [s.name]: v })}
-              />
-            ))}
-        </Fragment>
-      ))}
-    </section>
+          {split ? <Link2Off size={13} /> : <Link2 size={13} />}
+        </button>
+      )}
+      {split ? (
+        <>
+          {slider(`${info.label}, left`, both + left, (v) => put(both, v))}
+          {slider(`${info.label}, right`, both, (v) => put(v, both + left))}
+        </>
+      ) : (
+        slider(info.label, both, (v) => put(v, v + left), [info.less, info.more])
+      )}
+      {past && <p className="text-[11px] text-amber">Past what was proven: look for folds.</p>}
+    </div>
   );
 }

@@ -1,7 +1,7 @@
 import clsx from "clsx";
-import { PersonStanding } from "lucide-react";
+import { PersonStanding, Ruler, Shapes } from "lucide-react";
 import type { Production } from "../../api/client";
-import { type MapKind, useRoom } from "../../state/room";
+import { type MapKind, type Panel, useRoom } from "../../state/room";
 import { Button, Hint } from "../../ui/controls";
 import type { Fitting } from "./useFitting";
 
@@ -11,9 +11,15 @@ const MAPS: [MapKind, string, string][] = [
   ["mesh", "Mesh", "The edges"],
 ];
 
+const PANELS: [Panel, string, string, typeof Ruler][] = [
+  ["shape", "Shape", "Shape of this wearer (S)", Shapes],
+  ["measures", "Measures", "Body measures of this wearer (M)", Ruler],
+  ["poses", "Poses", "Pose library (P)", PersonStanding],
+];
+
 /** Title, maps, legend and the turntable rail, laid over the stage. */
 export function StageFurniture({ fitting }: { production: Production; fitting: Fitting }) {
-  const { map, glance, step, set, shapePanel } = useRoom();
+  const { map, glance, step, set, panel } = useRoom();
   const { wearer, pose, cell, bound } = fitting;
   const shown = glance === "clearance" ? "clearance" : map;
   return (
@@ -27,15 +33,17 @@ export function StageFurniture({ fitting }: { production: Production; fitting: F
         {!bound && <p className="text-soft">Shown at rest: a piece is not bound yet, so it cannot follow a pose.</p>}
       </div>
       <div className="absolute top-3 right-4 flex items-center gap-2">
-        <Hint text="Shape of this wearer (S)">
-          <Button
-            aria-pressed={shapePanel}
-            className={shapePanel ? "border-heron" : ""}
-            onClick={() => set({ shapePanel: !shapePanel })}
-          >
-            <PersonStanding size={14} /> Shape
-          </Button>
-        </Hint>
+        {PANELS.map(([id, label, hint, Icon]) => (
+          <Hint key={id} text={hint}>
+            <Button
+              aria-pressed={panel === id}
+              className={panel === id ? "border-heron" : ""}
+              onClick={() => set({ panel: panel === id ? null : id, tape: null })}
+            >
+              <Icon size={14} /> {label}
+            </Button>
+          </Hint>
+        ))}
         <div className="flex overflow-hidden rounded-[3px] border border-rule bg-card">
           {MAPS.map(([id, label, hint]) => (
             <Hint key={id} text={hint}>

@@ -42,8 +42,10 @@ export function useKeys(production: Production, fitting: Fitting): void {
         x: () => set({ glance: "through" }),
         b: () => set({ glance: "before" }),
         "/": () => set({ find: true }),
-        s: () => set({ shapePanel: !room().shapePanel }),
-        escape: () => set({ sheet: false, find: false }),
+        s: () => set({ panel: room().panel === "shape" ? null : "shape" }),
+        m: () => set({ panel: room().panel === "measures" ? null : "measures" }),
+        p: () => set({ panel: room().panel === "poses" ? null : "poses" }),
+        escape: () => set({ sheet: false, find: false, panel: null, tape: null }),
       };
       const move = moves[key];
       if (!move || (event.repeat && "cxb".includes(key))) return;

@@ -1,0 +1,71 @@
+import clsx from "clsx";
+import { Check, Plus } from "lucide-react";
+import { Fragment } from "react";
+import type { Production, Wearer } from "../../api/client";
+import { usePoseAxis, usePoseLibrary } from "../../api/hooks";
+import { useRoom } from "../../state/room";
+import { StagePanel } from "./StagePanel";
+
+/** The pose library by family; a click puts a pose on the axis and goes there, a click on its mark takes it off. */
+export function PosePanel({ production, wearer }: { production: Production; wearer: Wearer }) {
+  const { set, pose } = useRoom();
+  const library = usePoseLibrary();
+  const axis = usePoseAxis();
+  const there = new Set(production.poses.map((p) => p.name));
+  const families = [...new Set(library.data?.map((p) => p.family) ?? [])];
+  return (
+    <StagePanel title="Poses" label="Pose library">
+      {library.isError && <p className="text-[12px] text-amber">{library.error.message}</p>}
+      {families.map((family) => (
+        <Fragment key={family}>
+          <h3 className="mt-2 border-b border-dashed border-rule pb-0.5 text-[11.5px] text-soft first-letter:uppercase">
+            {family}
+          </h3>
+          <div className="grid grid-cols-3 gap-1 py-1">
+            {library.data
+              ?.filter((p) => p.family === family)
+              .map((p) => (
+                <div key={p.name} className="relative">
+                  <button
+                    type="button"
+                    aria-pressed={pose === p.name}
+                    className={clsx(
+                      "flex w-full cursor-pointer flex-col items-center rounded-[3px] border pb-1",
+                      pose === p.name ? "border-heron" : "border-transparent hover:border-rule",
+                    )}
+                    onClick={() =>
+                      there.has(p.name)
+                        ? set({ pose: p.name })
+                        : axis.add.mutate(p.name, { onSuccess: () => set({ pose: p.name }) })
+                    }
+                  >
+                    <img
+                      src={`/api/pictures/wearer/${wearer.id}.png?pose=${p.name}&v=${JSON.stringify(wearer.shape)}`}
+                      alt=""
+                      loading="lazy"
+                      width={54}
+                      height={63}
+                    />
+                    <span className="text-center text-[11px] leading-tight">{p.label}</span>
+                  </button>
+                  {there.has(p.name) ? (
+                    <button
+                      type="button"
+                      aria-label={`Take ${p.label} off the axis`}
+                      title="On the axis; take it off"
+                      className="absolute top-0.5 right-0.5 cursor-pointer text-moss hover:text-ink"
+                      onClick={() => axis.drop.mutate(p.name)}
+                    >
+                      <Check size={13} />
+                    </button>
+                  ) : (
+                    <Plus size={13} className="pointer-events-none absolute top-0.5 right-0.5 text-soft" aria-hidden />
+                  )}
+                </div>
+              ))}
+          </div>
+        </Fragment>
+      ))}
+    </StagePanel>
+  );
+}

@@ -1,0 +1,26 @@
+import { X } from "lucide-react";
+import type { ReactNode } from "react";
+import { useRoom } from "../../state/room";
+import { Button } from "../../ui/controls";
+
+/** A panel that lies on the stage, at hand beside the figure. */
+export function StagePanel(props: { title: string; label: string; tools?: ReactNode; children: ReactNode }) {
+  const set = useRoom((s) => s.set);
+  return (
+    <section
+      aria-label={props.label}
+      className="absolute top-[76px] left-4 max-h-[calc(100%-150px)] w-[236px] overflow-y-auto rounded-[4px] border border-rule bg-card/95 px-3.5 pt-2.5 pb-3"
+    >
+      <header className="flex items-center">
+        <h2 className="font-title text-[15px] font-semibold">{props.title}</h2>
+        <span className="ml-auto flex">
+          {props.tools}
+          <Button look="quiet" className="px-1" aria-label="Close" onClick={() => set({ panel: null, tape: null })}>
+            <X size={15} />
+          </Button>
+        </span>
+      </header>
+      {props.children}
+    </section>
+  );
+}
