@@ -5,6 +5,7 @@ from dataclasses import dataclass
 
 import igl
 import numpy as np
+import trimesh
 
 from bench.measure import median_ms
 from demo.coat import FILE
@@ -13,6 +14,8 @@ from wily_heron.core.clearance.clear import clear
 from wily_heron.core.figure.body import shaped
 from wily_heron.core.figure.cast import CAST
 from wily_heron.core.figure.figure import figure
+from wily_heron.core.figure.measure_solve import solve_measures
+from wily_heron.core.figure.measures import MEASURES, take
 from wily_heron.core.figure.pose import pose_matrices
 from wily_heron.core.figure.pose_library import POSES
 from wily_heron.core.figure.skinning import skin_points
@@ -45,9 +48,37 @@ def skinning() -> Iterator[Figure]:
         blended = np.einsum("nk,nkab->nab", body.skin.weights, matrices[body.skin.joints])
         return np.einsum("nab,nb->na", blended[:, :3, :3], wearer.points) + blended[:, :3, 3]
 
-    yield Figure("skinning, 34k vertices, 62 joints", median_ms(lambda: skin_points(wearer.points, body.skin, matrices)),
-                 "numpy einsum", median_ms(with_numpy))
-    yield Figure("a new shape from 10 parameters", median_ms(lambda: shaped(body, CAST["Old Moss"])))
+    count = len(body.base)
+    yield Figure(
+        f"skinning, {count // 1000}k vertices, {len(matrices)} joints",
+        median_ms(lambda: skin_points(wearer.points, body.skin, matrices)),
+        "numpy einsum",
+        median_ms(with_numpy),
+    )
+    every = np.random.default_rng(3).uniform(-1, 1, len(body.shapes))
+    yield Figure(
+        f"a new shape, {len(CAST['Old Moss'])} of {len(body.shapes)} shapes in use",
+        median_ms(lambda: shaped(body, CAST["Old Moss"])),
+        "numpy tensordot over all",
+        median_ms(lambda: body.base + np.tensordot(every.astype(np.float32), body.deltas, axes=1)),
+    )
+    yield Figure(f"a new shape, all {len(body.shapes)} shapes in use", median_ms(lambda: shaped(body, every)))
+
+
+def measures() -> Iterator[Figure]:
+    """Body measures taken, and the shape solved from five of them."""
+    wearer = shaped(figure(), CAST["Ibbet"])
+    take(wearer)
+    asked = {"stature": 1.82, "bust_girth": 1.04, "waist_girth": 0.92, "hip_girth": 1.08, "inside_leg_height": 0.84}
+    mesh = trimesh.Trimesh(wearer.points, wearer.body.triangles, process=False)
+    yield Figure(
+        "one girth by slicing and hull",
+        median_ms(lambda: take(wearer, ("waist_girth",))),
+        "trimesh plane cut alone",
+        median_ms(lambda: trimesh.intersections.mesh_plane(mesh, [0, 1, 0], [0, 1.08, 0])),
+    )
+    yield Figure(f"all {len(MEASURES)} measures", median_ms(lambda: take(wearer)))
+    yield Figure("shape solved from 5 measures", median_ms(lambda: solve_measures(figure(), asked)))
 
 
 def nearest() -> Iterator[Figure]:
@@ -58,8 +89,12 @@ def nearest() -> Iterator[Figure]:
     tree = TriangleTree(skin, triangles)
     peer = igl.AABB()
     peer.init(skin, triangles)
-    yield Figure("closest points, 11k on 68k triangles", median_ms(lambda: tree.nearest(points)),
-                 "libigl AABB", median_ms(lambda: peer.squared_distance(skin, triangles, points)))
+    yield Figure(
+        "closest points, 11k on 68k triangles",
+        median_ms(lambda: tree.nearest(points)),
+        "libigl AABB",
+        median_ms(lambda: peer.squared_distance(skin, triangles, points)),
+    )
 
     def make() -> object:
         other = igl.AABB()
@@ -85,4 +120,4 @@ def bench_piece() -> Iterator[Figure]:
     yield Figure("clear a cell", median_ms(lambda: clear(worn, wearer.body, wearer.shape, POSES["stride"], 0.004), 3))
 
 
-SUITES: dict[str, Callable[[], Iterator[Figure]]] = {"skinning": skinning, "nearest": nearest, "piece": bench_piece}
+SUITES: dict[str, Callable[[], Iterator[Figure]]] = {"skinning": skinning, "measures": measures, "nearest": nearest, "piece": bench_piece}

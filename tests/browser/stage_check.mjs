@@ -18,6 +18,7 @@ const piece = await stage.fetchPiece("x");
 const values = Float32Array.from(figure.shapes, (s) => frames.shape[s] ?? 0);
 const turns = new Map(Object.entries(frames.rotations).map(([j, q]) => [figure.joints.indexOf(j), new stage.Quaternion(...q)]));
 const matrices = figure.joints.map(() => new stage.Matrix4());
+stage.drive(figure, values, turns);
 stage.skinMatrices(figure, values, turns, matrices);
 const skinned = (geometry) => {
   const p = geometry.getAttribute("position").array, joints = geometry.getAttribute("skinIndex").array, w = geometry.getAttribute("skinWeight").array;

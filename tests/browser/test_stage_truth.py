@@ -9,8 +9,9 @@ import pytest
 
 from wily_heron.core.figure.body import shaped
 from wily_heron.core.figure.cast import CAST
+from wily_heron.core.figure.correctives import driven_values
 from wily_heron.core.figure.figure import figure
-from wily_heron.core.figure.pose import pose_matrices
+from wily_heron.core.figure.pose import pose_matrices, posed_body
 from wily_heron.core.figure.pose_library import POSES
 from wily_heron.core.figure.skinning import skin_points
 
@@ -35,8 +36,9 @@ def test_the_stage_draws_what_the_core_computes(database: str, coat, tmp_path: P
     drawn = json.loads(done.stdout)
     wearer = shaped(figure(1), CAST[who])
     matrices = pose_matrices(wearer, POSES[pose])
-    body = skin_points(wearer.points, wearer.body.skin, matrices)
-    piece = skin_points(coat.at(wearer.shape), coat.skin, matrices)
+    body = posed_body(wearer, POSES[pose])
+    shape = wearer.shape + driven_values(wearer.body, POSES[pose])
+    piece = skin_points(coat.at(shape), coat.skin, matrices)
     # level 1 and 2 may rest on different floor vertices, so both sides use level 1 here
     assert np.abs(np.array(drawn["body"]) - body).max() < 1e-4
     assert np.abs(np.array(drawn["piece"]) - piece).max() < 1e-4

@@ -5,6 +5,7 @@ import time
 import numpy as np
 import pytest
 import trimesh
+from scipy.spatial import ConvexHull
 
 from wily_heron.core.errors import InputError
 from wily_heron.core.figure.body import shaped
@@ -38,10 +39,9 @@ def test_the_waist_is_what_another_library_cuts():
     taken = take(wearer, ("waist_girth",))["waist_girth"]
     height = float(taken.tape.on(wearer.points)[:, 1].mean())
     mesh = trimesh.Trimesh(wearer.points, wearer.body.triangles, process=False)
-    loops = mesh.section(plane_origin=[0, height, 0], plane_normal=[0, 1, 0]).discrete
-    trunk = min(loops, key=lambda loop: np.linalg.norm(loop[:, [0, 2]].mean(axis=0)))
-    hull = trimesh.path.polygons.Polygon(trunk[:, [0, 2]]).convex_hull
-    assert taken.value == pytest.approx(hull.exterior.length, abs=5e-4)
+    cut = trimesh.intersections.mesh_plane(mesh, [0, 1, 0], [0, height, 0]).reshape(-1, 3)[:, [0, 2]]
+    trunk = ConvexHull(cut[np.abs(cut[:, 0]) < 0.3])  # the hands hang farther out
+    assert taken.value == pytest.approx(trunk.area, abs=5e-4)  # a flat hull's "area" is its outline
 
 
 def test_there_are_at_least_25_measures_and_a_scaled_body_scales_them():
@@ -55,7 +55,7 @@ def test_there_are_at_least_25_measures_and_a_scaled_body_scales_them():
 
 @pytest.mark.parametrize("reference", REFERENCES, ids=lambda r: r.name)
 def test_a_reference_body_has_the_measures_of_its_size(reference):
-    solved = solve_measures(figure(), reference.measures, around=reference.build)
+    solved = solve_measures(figure(), reference.measures, around=reference.build, keep=reference.keep)
     again = take(shaped(figure(), solved.shape), tuple(reference.measures))
     for name, wanted in reference.measures.items():
         assert again[name].value == pytest.approx(wanted, abs=0.005)

@@ -14,6 +14,7 @@ from tests.formats.gltf_rules import Gltf
 from wily_heron.core.errors import InputError
 from wily_heron.core.figure.body import shape_values, shaped, standing_at
 from wily_heron.core.figure.cast import CAST
+from wily_heron.core.figure.correctives import driven_values
 from wily_heron.core.figure.figure import figure
 from wily_heron.core.figure.pose import pose_matrices, posed_body
 from wily_heron.core.figure.pose_library import POSES
@@ -50,7 +51,7 @@ def test_the_file_alone_deforms_like_the_application(packed: bytes, coat, who: s
     file = Gltf(packed)
     wearer = shaped(figure(), shape_values(figure(), CAST[who]))
     assert np.abs(file.skinned("body", f"{who}/{pose}") - posed_body(wearer, POSES[pose])).max() < 1e-4
-    mine = skin_points(coat.at(wearer.shape), coat.skin, pose_matrices(wearer, POSES[pose]))
+    mine = skin_points(coat.at(wearer.shape + driven_values(wearer.body, POSES[pose])), coat.skin, pose_matrices(wearer, POSES[pose]))
     assert _farthest(file.skinned("piece:oilskin-coat", f"{who}/{pose}"), mine) < 1e-4
 
 

@@ -5,6 +5,7 @@ from typing import Any
 import numpy as np
 
 from ..core.figure.body import shape_values, shaped
+from ..core.figure.correctives import driven_values
 from ..core.figure.pose import Pose, pose_matrices
 from ..core.figure.skeleton import Skin
 from ..core.mesh.mesh import Mesh
@@ -152,7 +153,7 @@ def _clip(out: GlbWriter, pack: Pack, name: str, settings, pose: Pose, mesh_node
         key(i, "rotation", q / np.linalg.norm(q), "VEC4")
     if body.shapes:
         for node in mesh_nodes:
-            key(node, "weights", wearer.shape - body.made_at, "SCALAR")
+            key(node, "weights", wearer.shape + driven_values(body, pose) - body.made_at, "SCALAR")
     return {"name": name, "samplers": samplers, "channels": channels}
 
 

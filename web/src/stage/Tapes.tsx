@@ -8,21 +8,23 @@ export function Tapes({ measures, chosen }: { measures: Measure[]; chosen: strin
   const invalidate = useThree((s) => s.invalidate);
   const tapes = useMemo(
     () =>
-      measures.map((m) => {
-        const geometry = new BufferGeometry();
-        geometry.setAttribute("position", new BufferAttribute(new Float32Array(m.line.flat()), 3));
-        const here = m.name === chosen;
-        const material = new LineBasicMaterial({
-          color: here ? "#1d3d57" : "#3e6481",
-          transparent: true,
-          opacity: here ? 1 : 0.45,
-          depthTest: !here,
-        });
-        const line = m.closed ? new LineLoop(geometry, material) : new Line(geometry, material);
-        line.renderOrder = here ? 2 : 1;
-        line.raycast = () => {};
-        return line;
-      }),
+      measures
+        .filter((m) => m.group !== "heights" || m.name === chosen)
+        .map((m) => {
+          const geometry = new BufferGeometry();
+          geometry.setAttribute("position", new BufferAttribute(new Float32Array(m.line.flat()), 3));
+          const here = m.name === chosen;
+          const material = new LineBasicMaterial({
+            color: here ? "#1d3d57" : "#3e6481",
+            transparent: true,
+            opacity: here ? 1 : 0.45,
+            depthTest: !here,
+          });
+          const line = m.closed ? new LineLoop(geometry, material) : new Line(geometry, material);
+          line.renderOrder = here ? 2 : 1;
+          line.raycast = () => {};
+          return line;
+        }),
     [measures, chosen],
   );
   useEffect(() => {

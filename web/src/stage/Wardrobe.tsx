@@ -3,7 +3,7 @@ import { useEffect, useMemo, useRef } from "react";
 import { Bone, type BufferGeometry, Matrix4, Mesh, type Object3D, Quaternion, Skeleton, SkinnedMesh } from "three";
 import type { Pose } from "../api/client";
 import { MapMaterial, type Mode } from "./cloth";
-import { type Figure, type PieceMesh, reshape, skinMatrices } from "./figure";
+import { drive, type Figure, type PieceMesh, reshape, skinMatrices } from "./figure";
 
 const MOVE_MS = 300;
 
@@ -91,6 +91,7 @@ export function Wardrobe({ figure, shape, pose, worn, standsOut, bodyMode, wire,
   const apply = useMemo(
     () => () => {
       const { values, turns } = now.current;
+      drive(figure, values, turns);
       skinMatrices(figure, values, turns, rig.matrices);
       rig.bones.forEach((bone, j) => {
         bone.matrixWorld.copy(rig.matrices[j]);

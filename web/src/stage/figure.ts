@@ -7,6 +7,8 @@ export interface Figure {
   geometry: BufferGeometry;
   source: Source;
   shapes: string[];
+  /** Shapes a pose sets: shape index, and the joint whose bend drives it. */
+  driven: [number, number][];
   joints: string[];
   parents: Int32Array;
   positions: Float32Array;
@@ -17,6 +19,7 @@ export interface Figure {
 interface FigureNotes {
   joint_names: string[];
   shapes: string[];
+  driven: [number, number][];
 }
 
 /** What a geometry was built from. */
@@ -163,6 +166,7 @@ export async function fetchFigure(): Promise<Figure> {
     geometry,
     source: { points, triangles, deltas },
     shapes: frame.notes.shapes,
+    driven: frame.notes.driven,
     joints: frame.notes.joint_names,
     parents: frame.array<Int32Array>("joint_parents"),
     positions: frame.array<Float32Array>("joints"),
@@ -207,6 +211,16 @@ export async function fetchPiece(sha: string): Promise<PieceMesh> {
     bound,
     follows,
   };
+}
+
+const WHOLE_BEND = Math.sin((65 * Math.PI) / 180) ** 2;
+
+/** Set the shapes that a pose drives: sin^2 of half the joint's angle, 1 at 130 degrees. */
+export function drive(figure: Figure, values: Float32Array, rotations: Map<number, Quaternion>): void {
+  for (const [shape, joint] of figure.driven) {
+    const turn = rotations.get(joint);
+    values[shape] = turn ? (1 - turn.w * turn.w) / WHOLE_BEND : 0;
+  }
 }
 
 /** Skin matrices of the figure at shape `values` with local `rotations` by joint index; the lowest floor vertex is put on Y = 0. */

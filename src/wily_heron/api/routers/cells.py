@@ -6,6 +6,7 @@ from fastapi import APIRouter, Response
 
 from ...core.errors import InputError
 from ...core.figure.body import shape_values
+from ...core.figure.correctives import DRIVEN
 from ...core.figure.figure import figure
 from ...core.figure.pose_library import pose_named
 from ...store.arrays import array_frame, moved_rows
@@ -50,5 +51,6 @@ def _figure_frame(level: int) -> bytes:
         **moved_rows(body.deltas), "joints": body.skeleton.positions.astype("<f4"),
         "joint_parents": body.skeleton.parents, "joint_deltas": body.joint_deltas.astype("<f4"), "floor": body.floor,
     }
-    notes = {"joint_names": list(body.skeleton.names), "shapes": list(body.shapes)}
+    driven = [[body.shapes.index(shape), body.skeleton.index(joint)] for shape, joint in DRIVEN.items()]
+    notes = {"joint_names": list(body.skeleton.names), "shapes": list(body.shapes), "driven": driven}
     return array_frame(arrays, notes)

@@ -5,6 +5,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from ..figure.body import Wearer
+from ..figure.correctives import driven_values, rest_points
 from ..figure.pose import Pose, pose_matrices
 from ..figure.skinning import skin_points
 from ..piece.state import Piece
@@ -55,9 +56,11 @@ class Dressed:
     def measure(self, pose: Pose) -> CellResult:
         """Return the cell in `pose`: every neighbouring pair of layers, skin included. A piece not yet bound stays at rest."""
         matrices = pose_matrices(self.wearer, pose)
-        body = skin_points(self.wearer.points, self.wearer.body.skin, matrices)
+        body = skin_points(rest_points(self.wearer, pose), self.wearer.body.skin, matrices)
         self.body_tree.refit(body)
-        posed = [rest if p.skin is None else skin_points(rest, p.skin, matrices) for rest, p in zip(self.rest, self.pieces, strict=True)]
+        shape = self.wearer.shape + driven_values(self.wearer.body, pose)
+        posed = [rest if p.skin is None else skin_points(p.at(shape), p.skin, matrices)
+                 for rest, p in zip(self.rest, self.pieces, strict=True)]
         for tree, points in zip(self._trees, posed, strict=True):
             tree.refit(points)
         blockers = [self.body_tree, *self._trees]

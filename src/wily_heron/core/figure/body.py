@@ -53,12 +53,20 @@ def shaped(body: Body, settings: Mapping[str, float] | np.ndarray) -> Wearer:
     """Return the wearer for shape `settings` (by name, or values (s,)): a linear sum of shape deltas."""
     values = settings if isinstance(settings, np.ndarray) else shape_values(body, settings)
     change = values - body.made_at
-    points = body.base + np.tensordot(change.astype(np.float32), body.deltas, axes=1) if len(change) else body.base
+    points = morphed(body.base, body.deltas, change)
     joints = body.skeleton.positions
     if len(change):
         joints = joints + np.tensordot(change, body.joint_deltas, axes=1)
     return Wearer(body, values, np.ascontiguousarray(points, np.float32),
                   Skeleton(body.skeleton.names, body.skeleton.parents, joints))
+
+
+def morphed(base: np.ndarray, deltas: np.ndarray, change: np.ndarray) -> np.ndarray:
+    """Return `base` (n, 3) plus the shape deltas (s, n, 3) times `change` (s,); shapes that do not change cost nothing."""
+    out = base.copy()
+    for s in np.flatnonzero(change):
+        out += np.float32(change[s]) * deltas[s]
+    return out
 
 
 def standing_at(wearer: Wearer) -> Body:

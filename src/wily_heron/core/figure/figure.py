@@ -8,12 +8,14 @@ import numpy as np
 from ..errors import InputError
 from ..mesh.triangles import triangulate_quads
 from .body import Body
+from .correctives import DRIVEN, corrective_moves
 from .refine import refined
 from .shape_moves import Ground, Moves, mirrored_moves, together
 from .shape_table import also, shape_moves
-from .shapes import DRAWN, SHAPE_NAMES
+from .shapes import DRAWN, SLIDERS
 from .skeleton import Skeleton, Skin
 
+SHAPE_NAMES = SLIDERS + tuple(DRIVEN)
 DATA = Path(__file__).with_name("figure.npz")
 LEVELS = 2
 
@@ -41,6 +43,7 @@ def figure(level: int = LEVELS) -> Body:
             return mirrored_moves(moves, pairs, turned)
 
         moves = shape_moves(ground, mirror)
+        moves |= {name: corrective_moves(ground, name) for name in DRIVEN}
         drawn, joints = d["deltas"], d["joint_deltas"]
         for i, name in enumerate(DRAWN):
             moves[name] = together((drawn[i, :n] * np.float32(1e-5), joints[i]), also(ground, name, mirror))

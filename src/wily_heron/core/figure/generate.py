@@ -12,9 +12,11 @@ from scipy import sparse
 
 from ..mesh.edges import adjacency
 from .cage import build_cage
-from .figure import DATA, LEVELS
+from .cage_grid import Cage
+from .figure import DATA, LEVELS, joint_pairs
 from .rig import cage_weights, joint_tree
 from .shapes import DRAWN
+from .skeleton import Skin
 from .skinning import strongest
 from .surface import Topology, body_surface, topology
 
@@ -41,10 +43,7 @@ def generate(report: Callable[[str], None] | None = None) -> dict[str, np.ndarra
             report(shape)
         deltas.append(_evened(0.5 * (more - less), top))
         joint_deltas.append(0.5 * (joint_tree({shape: reach})[2] - joint_tree({shape: -reach})[2]))
-    dense = cage_weights(cage, names)
-    for matrix in top.refine:
-        dense = matrix @ dense
-    skin = strongest(dense)
+    skin = skin_of(cage, top, names)
     return {
         "base": base.astype(np.float32), "deltas": np.round(np.array(deltas) / STEP).astype(np.int16),
         "joint_names": np.array(names), "joint_parents": parents, "joints": joints,
@@ -52,6 +51,19 @@ def generate(report: Callable[[str], None] | None = None) -> dict[str, np.ndarra
         "mirror": top.mirror[-1].astype(np.int32), "floor": _floor_points(base),
         **{f"quads{level}": top.quads[level] for level in range(1, LEVELS + 1)},
     }
+
+
+def skin_of(cage: Cage, top: Topology, names: tuple[str, ...]) -> Skin:
+    """Return the body's skin: the cage's weights refined with it, four a vertex, as even on the midline as beside it."""
+    dense = cage_weights(cage, names)
+    for matrix in top.refine:
+        dense = matrix @ dense
+    other = joint_pairs(names)
+    for row in np.flatnonzero(top.mirror[-1] == np.arange(len(dense))):
+        order = np.argsort(-dense[row], kind="stable")
+        if other[order[3]] == order[4]:  # the fourth place would go to one of a pair: neither gets it
+            dense[row, order[3:5]] = 0.0
+    return strongest(dense)
 
 
 def _evened(delta: np.ndarray, top: Topology) -> np.ndarray:

@@ -1,13 +1,12 @@
 """From body measures to shape: the most natural wearer that meets them, or how near the figure can come."""
 
-from collections.abc import Mapping
+from collections.abc import Collection, Mapping
 from dataclasses import dataclass
 
 import numpy as np
 
 from .body import Body, shape_values, shaped
 from .measures import measure_named, take
-from .shapes import SHAPE_NAMES
 
 WITHIN = 0.005
 """A measure is met when it is within this many metres."""
@@ -68,10 +67,12 @@ class Solved:
         return abs(self.reached[name] - self.asked[name]) <= WITHIN
 
 
-def solve_measures(body: Body, asked: Mapping[str, float], limit: float = 1.0, around: Mapping[str, float] | None = None) -> Solved:
+def solve_measures(
+    body: Body, asked: Mapping[str, float], limit: float = 1.0, around: Mapping[str, float] | None = None, keep: Collection[str] = ()
+) -> Solved:
     """Return the shape of least effort whose measures are those `asked` (metres), each shape kept within +-`limit`.
 
-    Effort is counted from the shape settings `around` (a build to keep to), or from the middle.
+    Effort is counted from the shape settings `around` (a build to stay near), or from the middle; shapes in `keep` are not used.
 
     Gauss-Newton on the measures with the least-norm step in the metric of how willingly a shape is used; shapes that reach the
     limit are held there and the rest carry on. The tapes' derivatives come from the shape deltas at the points where they lie.
@@ -81,7 +82,7 @@ def solve_measures(body: Body, asked: Mapping[str, float], limit: float = 1.0, a
     for name in names:
         measure_named(name)
     target = np.array([asked[n] for n in names])
-    willing = np.array([_WILLING.get(s, 0.0) for s in SHAPE_NAMES]) ** 2
+    willing = np.array([0.0 if s in keep else _WILLING.get(s, 0.0) for s in body.shapes]) ** 2
     start = shape_values(body, around or {})
     value, held = start.copy(), np.zeros(len(willing), bool)
     best, best_miss = value, np.inf
@@ -104,7 +105,7 @@ def solve_measures(body: Body, asked: Mapping[str, float], limit: float = 1.0, a
         held |= over
         value = np.clip(value, -limit, limit)
     final = take(shaped(body, best), names)
-    shape = {s: round(float(v), 4) for s, v in zip(SHAPE_NAMES, best, strict=True) if abs(v) > 5e-4}
+    shape = {s: round(float(v), 4) for s, v in zip(body.shapes, best, strict=True) if abs(v) > 5e-4}
     return Solved(shape, dict(asked), {n: final[n].value for n in names})
 
 

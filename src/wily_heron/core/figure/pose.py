@@ -1,23 +1,14 @@
-"""A pose, and a body standing in it."""
-
-from collections.abc import Mapping
-from dataclasses import dataclass, field
+"""A body standing in a pose."""
 
 import numpy as np
 
 from .body import Wearer
+from .correctives import rest_points
+from .pose_types import Pose
 from .skeleton import Skin, skin_matrices, world_matrices
 from .skinning import skin_points
 
-
-@dataclass(frozen=True)
-class Pose:
-    """Local rotations as quaternions (x, y, z, w) by joint name; joints left out keep their rest rotation."""
-
-    name: str
-    label: str
-    family: str
-    rotations: Mapping[str, np.ndarray] = field(default_factory=dict)
+__all__ = ["Pose", "pose_matrices", "posed_body", "stand_on_floor"]
 
 
 def stand_on_floor(wearer: Wearer, pose: Pose) -> np.ndarray:
@@ -26,7 +17,9 @@ def stand_on_floor(wearer: Wearer, pose: Pose) -> np.ndarray:
     if not len(rows):
         return np.zeros(3)
     skin = Skin(all_skin.joints[rows], all_skin.weights[rows])
-    low = skin_points(wearer.points[rows], skin, skin_matrices(wearer.skeleton, world_matrices(wearer.skeleton, pose.rotations)))
+    low = skin_points(
+        rest_points(wearer, pose)[rows], skin, skin_matrices(wearer.skeleton, world_matrices(wearer.skeleton, pose.rotations))
+    )
     return np.array([0.0, -float(low[:, 1].min()), 0.0])
 
 
@@ -38,4 +31,4 @@ def pose_matrices(wearer: Wearer, pose: Pose) -> np.ndarray:
 
 def posed_body(wearer: Wearer, pose: Pose) -> np.ndarray:
     """Return the body's vertices `(n, 3) float32` in `pose`."""
-    return skin_points(wearer.points, wearer.body.skin, pose_matrices(wearer, pose))
+    return skin_points(rest_points(wearer, pose), wearer.body.skin, pose_matrices(wearer, pose))

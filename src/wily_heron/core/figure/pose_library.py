@@ -149,7 +149,7 @@ def _kneeling() -> list[Pose]:
         .leg("l", flex=22, out=7, knee=118, ankle=-36)
         .leg("r", flex=22, out=7, knee=118, ankle=-36)
         .spine(bend=40, nod=2)
-        .pose("kneel-work", "Working on the boards", "kneel"),
+        .pose("kneel-work", "At the boards", "kneel"),
     ]
 
 

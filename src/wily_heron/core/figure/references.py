@@ -11,6 +11,7 @@ class Reference:
     size: str
     measures: dict[str, float]
     build: dict[str, float]
+    keep: tuple[str, ...] = ()
 
 
 _CURVED = {"bust": 0.1, "hip": 0.1}
@@ -36,7 +37,7 @@ REFERENCES = (
     Reference("Reference A", "bust 84, waist 68, hip 92, stature 164 cm", _size(164, 84, 68, 92), _CURVED),
     Reference("Reference B", "bust 92, waist 76, hip 100, stature 168 cm", _size(168, 92, 76, 100), _CURVED),
     Reference("Reference C", "bust 104, waist 88, hip 112, stature 172 cm", _size(172, 104, 88, 112), _CURVED),
-    Reference("Reference D", "chest 92, waist 80, stature 172 cm", _size(172, 92, 80), _STRAIGHT),
-    Reference("Reference E", "chest 100, waist 88, stature 178 cm", _size(178, 100, 88), _STRAIGHT),
-    Reference("Reference F", "chest 112, waist 100, stature 184 cm", _size(184, 112, 100), _STRAIGHT),
+    Reference("Reference D", "chest 92, waist 80, stature 172 cm", _size(172, 92, 80), _STRAIGHT, ("bust",)),
+    Reference("Reference E", "chest 100, waist 88, stature 178 cm", _size(178, 100, 88), _STRAIGHT, ("bust",)),
+    Reference("Reference F", "chest 112, waist 100, stature 184 cm", _size(184, 112, 100), _STRAIGHT, ("bust",)),
 )

@@ -124,11 +124,11 @@ def push(ground: Ground, centre: ArrayLike, sigma: ArrayLike, way: ArrayLike, bo
     return move, none(ground)[1]
 
 
-def spread(ground: Ground, centre: ArrayLike, sigma: ArrayLike, amount: ArrayLike, only: str | None = None) -> Moves:
-    """Size the skin near `centre` about it by the fractions `amount`, fading as a Gaussian; mirrored if off the midline."""
+def spread(ground: Ground, centre: ArrayLike, sigma: ArrayLike, amount: ArrayLike, both: bool = True, only: str | None = None) -> Moves:
+    """Size the skin near `centre` about it by the fractions `amount`, fading as a Gaussian; on `both` sides as mirror images."""
     move = np.zeros_like(ground.points)
     flip = np.array([-1.0, 1.0, 1.0])
-    for mirror in (np.ones(3), flip) if abs(np.asarray(centre)[0]) > 1e-9 else (np.ones(3),):
+    for mirror in (np.ones(3), flip) if both and abs(np.asarray(centre)[0]) > 1e-9 else (np.ones(3),):
         away = ground.points - np.asarray(centre, float) * mirror
         gap = away / np.asarray(sigma, float)
         move += np.exp(-0.5 * np.sum(gap * gap, axis=1))[:, None] * away * np.asarray(amount, float)

@@ -85,4 +85,4 @@ SHAPES = (
     Shape("foot_width", "Foot width", _E, "broader", "narrower", True),
 )
 LEFT = "_left"
-SHAPE_NAMES = tuple(s.name for s in SHAPES) + tuple(s.name + LEFT for s in SHAPES if s.sided)
+SLIDERS = tuple(s.name for s in SHAPES) + tuple(s.name + LEFT for s in SHAPES if s.sided)

@@ -7,6 +7,7 @@ from scipy import sparse
 from scipy.sparse.linalg import splu
 
 from ..figure.body import Wearer
+from ..figure.correctives import DRIVEN
 from ..figure.shapes import LEFT
 from ..figure.skeleton import Skin
 from ..figure.skinning import strongest
@@ -108,4 +109,5 @@ def follow(points: np.ndarray, triangles: np.ndarray, wearer: Wearer) -> tuple[n
     spread = inpaint(points, triangles, at.accepted, under)
     _share_on_islands(points, triangles, spread)
     deltas = np.ascontiguousarray(spread.reshape(n, s, 3).transpose(1, 0, 2), np.float32)
-    return deltas, {"shapes": sum(not name.endswith(LEFT) for name in body.shapes), "under": round(float(at.accepted.mean()), 4)}
+    count = sum(not name.endswith(LEFT) and name not in DRIVEN for name in body.shapes)
+    return deltas, {"shapes": count, "under": round(float(at.accepted.mean()), 4)}

@@ -5,6 +5,7 @@ from typing import Any
 
 import numpy as np
 
+from ..figure.body import morphed
 from ..figure.skeleton import Skin
 from ..mesh.mesh import Mesh
 
@@ -26,8 +27,7 @@ class Piece:
         """Return its points (n, 3) float32 on a wearer with shape values (s,), in the rest pose."""
         if self.deltas is None:
             return self.mesh.points
-        change = (shape - self.made_at).astype(np.float32)
-        return self.mesh.points + np.tensordot(change, self.deltas, axes=1)
+        return morphed(self.mesh.points, self.deltas, shape - self.made_at)
 
     def standing_on(self, shape: np.ndarray) -> "Piece":
         """Return the same piece resting on shape values (s,): its points moved there, its deltas unchanged."""

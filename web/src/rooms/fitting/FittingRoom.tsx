@@ -37,14 +37,14 @@ export function FittingRoom({ production }: { production: Production }) {
       fitting.worn.map(({ piece: p, mesh }) => ({
         id: p.id,
         mesh,
-        see: room.glance === "through" ? "through" : "solid",
+        see: room.glance === "through" || room.panel === "measures" ? "through" : "solid",
         mode: map === "clearance" ? "clearance" : "plain",
         wire: map === "mesh",
         clearance: shown?.frame.has(`clearance:${p.name}`)
           ? shown.frame.array<Float32Array>(`clearance:${p.name}`)
           : null,
       })),
-    [room.glance, map, shown, fitting.worn],
+    [room.glance, room.panel, map, shown, fitting.worn],
   );
   const place = useCallback(
     (nudge: Nudge) => {

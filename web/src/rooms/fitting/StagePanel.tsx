@@ -11,7 +11,7 @@ export function StagePanel(props: { title: string; label: string; tools?: ReactN
       aria-label={props.label}
       className="absolute top-[76px] left-4 max-h-[calc(100%-150px)] w-[236px] overflow-y-auto rounded-[4px] border border-rule bg-card/95 px-3.5 pt-2.5 pb-3"
     >
-      <header className="flex items-center">
+      <header className="sticky -top-2.5 z-10 -mx-3.5 -mt-2.5 flex items-center bg-card px-3.5 pt-2.5 pb-1">
         <h2 className="font-title text-[15px] font-semibold">{props.title}</h2>
         <span className="ml-auto flex">
           {props.tools}
