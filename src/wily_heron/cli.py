@@ -14,17 +14,21 @@ from .core.clearance.trial import trial as run_trial
 from .core.errors import HeronError, InputError
 from .core.figure.body import Body, shape_values, shaped, standing_at
 from .core.figure.cast import CAST
+from .core.figure.clips import clip_named
 from .core.figure.figure import figure
 from .core.figure.measure_sheet import parse_length, read_measure_sheet
 from .core.figure.measure_solve import solve_measures
 from .core.figure.measures import measure_named, take
+from .core.figure.motion import with_lead_in
 from .core.figure.pose_library import POSES, pose_named
+from .core.figure.retarget import map_joints, retarget
 from .core.look.portrait import cell_portrait
 from .core.piece.carry import carry
 from .core.piece.evaluate import run_step
 from .core.piece.pack import Pack, PackedPiece
 from .core.piece.recipe import Bind, Fit, Follow, Receive
 from .core.piece.state import Piece
+from .formats.bvh import read_bvh, write_bvh
 from .formats.pack_read import read_pack
 from .formats.pack_write import slug, write_pack
 from .formats.piece_read import read_file, read_piece_file
@@ -105,6 +109,37 @@ def body(out: Out, shape: Annotated[list[str] | None, typer.Option(help="name=va
         typer.echo(f"  {name:20} asked {wanted * 100:6.1f} cm  reached {solved.reached[name] * 100:6.1f} cm  {verdict}")
     if not all(solved.met(n) for n in asked):
         raise typer.Exit(1)
+
+
+@app.command()
+def motion(source: str, out: Out, on: Annotated[str, typer.Option(help="A wearer of the stock, or a .glb.")] = "figure",
+           joint_map: Annotated[Path | None, typer.Option("--map", help="JSON: our joint names to the file's.")] = None,
+           lead_in: Annotated[int, typer.Option(help="Frames from the rest pose to the first frame.")] = 0, json: Json = None) -> None:
+    """Put a motion (a .bvh with any joint names, or a clip of the house) on a wearer, as .glb or .bvh."""
+    who, base = body_named(on)
+    if source.lower().endswith(".bvh"):
+        found = read_bvh(read_file(Path(source)), Path(source).name)
+        joints = _joint_map(joint_map) if joint_map else map_joints(found, base.skeleton)
+        put = retarget(found, base.skeleton, joints)
+    else:
+        joints, put = {}, clip_named(source, base.skeleton)
+    put = with_lead_in(put, lead_in)
+    if out.suffix.lower() == ".bvh":
+        write_whole(out, write_bvh(put))
+    else:
+        write_whole(out, write_pack(Pack(base, who, (), motions=(put,))))
+    _report(json, {"frames": len(put.rotations), "seconds": put.seconds * len(put.rotations), "map": joints})
+    typer.echo(f"{out}: {put.name}, {len(put.rotations)} frames, {put.seconds * len(put.rotations):.2f} s, on {who}")
+
+
+def _joint_map(path: Path) -> dict[str, str]:
+    try:
+        found = orjson.loads(read_file(path))
+    except ValueError:
+        found = None
+    if not isinstance(found, dict) or not all(isinstance(v, str) for v in found.values()):
+        raise InputError(what="it is not a JSON object of names to names", where=str(path), todo='Write it like {"l_knee": "LeftLeg"}.')
+    return found
 
 
 @app.command()

@@ -87,3 +87,23 @@ def test_bad_input_is_one_clear_line_exit_2_and_no_file(words, says: str, tmp_pa
     assert done.stderr.count("\n") == 1
     assert "Traceback" not in done.stderr
     assert list(tmp_path.iterdir()) == []
+
+
+def test_body_is_solved_to_measures_and_says_what_is_out_of_reach(folder: Path):
+    done = heron("body", "--measure", "stature=1.82m", "--measure", "waist_girth=92cm", "--json", "-", "--out", folder / "solved.glb")
+    assert done.returncode == 0, done.stderr
+    report = json.loads(done.stdout[: done.stdout.rindex("}") + 1])
+    assert abs(report["measures"]["waist_girth"] - 0.92) < 0.005
+    assert abs(Gltf((folder / "solved.glb").read_bytes()).skinned("body")[:, 1].max() - 1.82) < 0.005
+    assert heron("body", "--measure", "stature=2.9m", "--out", folder / "giant.glb").returncode == 1
+    assert heron("body", "--measure", "stature=tall", "--out", folder / "tall.glb").returncode == 2
+
+
+def test_a_clip_goes_out_as_bvh_and_comes_back_on_another_wearer(folder: Path):
+    assert heron("motion", "walk", "--out", folder / "walk.bvh").returncode == 0
+    done = heron("motion", folder / "walk.bvh", "--on", "old-moss", "--lead-in", "6", "--out", folder / "walk.glb")
+    assert done.returncode == 0, done.stderr
+    file = Gltf((folder / "walk.glb").read_bytes())
+    clip = file.json["animations"][0]
+    assert file.accessor(clip["samplers"][0]["input"]).shape == (34, 1)
+    assert heron("motion", "waltz", "--out", folder / "w.glb").returncode == 2

@@ -12,6 +12,7 @@ from ..core.mesh.mesh import Mesh
 from ..core.mesh.normals import vertex_normals
 from ..core.piece.pack import Pack
 from .glb import GlbWriter
+from .motion_clip import motion_clip
 
 VERSION = 1
 _VERTEX, _INDEX = 34962, 34963
@@ -50,6 +51,7 @@ def write_pack(pack: Pack) -> bytes:
     j["nodes"] += nodes
     clips = [_clip(out, pack, f"{who}/{pose.name}", settings, pose, mesh_nodes)
              for who, settings in pack.cast.items() for pose in pack.poses.values()]
+    clips += [motion_clip(out, pack.body, motion, mesh_nodes) for motion in pack.motions]
     if clips:
         j["animations"] = clips
     j["scene"] = 0

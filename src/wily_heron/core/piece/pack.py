@@ -4,6 +4,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass, field
 
 from ..figure.body import Body
+from ..figure.motion import Motion
 from ..figure.pose import Pose
 from .state import Piece
 
@@ -20,7 +21,7 @@ class PackedPiece:
 
 @dataclass(frozen=True)
 class Pack:
-    """A body standing at `body.made_at`, pieces innermost first, the cast and poses that go along as clips, and checks."""
+    """A body standing at `body.made_at`, pieces innermost first, the cast, poses and motions that go along as clips, and checks."""
 
     body: Body
     wearer: str
@@ -28,6 +29,7 @@ class Pack:
     cast: Mapping[str, Mapping[str, float]] = field(default_factory=dict)
     poses: Mapping[str, Pose] = field(default_factory=dict)
     clearance: dict = field(default_factory=dict)
+    motions: tuple[Motion, ...] = ()
 
     def dressed(self) -> dict[str, Piece]:
         """Return the pieces by name, innermost first."""
