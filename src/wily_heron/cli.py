@@ -21,6 +21,7 @@ from .core.figure.measure_solve import solve_measures
 from .core.figure.measures import measure_named, take
 from .core.figure.motion import with_lead_in
 from .core.figure.pose_library import POSES, pose_named
+from .core.figure.relief import with_relief
 from .core.figure.retarget import map_joints, retarget
 from .core.look.portrait import cell_portrait
 from .core.piece.carry import carry
@@ -29,6 +30,7 @@ from .core.piece.pack import Pack, PackedPiece
 from .core.piece.recipe import Bind, Fit, Follow, Receive
 from .core.piece.state import Piece
 from .formats.bvh import read_bvh, write_bvh
+from .formats.heights import read_heights
 from .formats.pack_read import read_pack
 from .formats.pack_write import slug, write_pack
 from .formats.piece_read import read_file, read_piece_file
@@ -79,6 +81,9 @@ def _report(to: str | None, report: dict[str, Any]) -> None:
 def body(out: Out, shape: Annotated[list[str] | None, typer.Option(help="name=value, -1..1; may be repeated.")] = None,
          measure: Annotated[list[str] | None, typer.Option(help="name=length, like waist_girth=74cm; may be repeated.")] = None,
          sheet: Annotated[Path | None, typer.Option(help="A CSV of measures: measure, value, unit.")] = None,
+         relief: Annotated[Path | None, typer.Option(help="A height map (or --normal-map) on the body's texture coordinates.")] = None,
+         amplitude: Annotated[float, typer.Option(help="Relief from black to white, in mm.")] = 4.0,
+         normal_map: Annotated[bool, typer.Option(help="The relief is a tangent-space normal map.")] = False,
          level: Annotated[int, typer.Option(help="1 cloth proxy, 2 default, 3 plates.")] = 2, json: Json = None) -> None:
     """Write the figure at shape settings, or solved to measures, as a pack with no piece."""
     settings = {}
@@ -97,6 +102,9 @@ def body(out: Out, shape: Annotated[list[str] | None, typer.Option(help="name=va
     settings = solved.shape if solved else settings
     wearer = shaped(base, shape_values(base, settings))
     made = standing_at(wearer)
+    if relief:
+        heights = read_heights(read_file(relief), str(relief), normal_map)
+        made = with_relief(made, heights, amplitude / 1000)
     write_whole(out, write_pack(Pack(made, "figure", (), {"figure": settings}, {n: POSES[n] for n in DEMO_POSES})))
     taken = take(shaped(figure(), shape_values(figure(), settings)))
     _report(json, {"shape": settings, "measures": {n: t.value for n, t in taken.items()},

@@ -42,7 +42,8 @@ def _pack(file: GlbReader) -> Pack:
     made_at = np.array([float(extras["wearer"]["shape"].get(s, 0.0)) for s in shapes])
     moves = np.array([extras["joint_moves"][s] for s in shapes]).reshape(len(shapes), len(joints), 3)
     floor = np.array(extras.get("floor_vertices", []), np.int64)
-    body = Body(mesh.points, mesh.triangles, skeleton, skin, shapes, deltas, moves, made_at, floor[floor < len(mesh.points)])
+    floor = floor[floor < len(mesh.points)]
+    body = Body(mesh.points, mesh.triangles, skeleton, skin, shapes, deltas, moves, made_at, floor, mesh.corner_uv)
     pieces = []
     for entry in extras.get("pieces", []):
         mesh, skin, deltas, _ = _mesh(file, by_name[entry["node"]]["mesh"], len(joints))

@@ -34,7 +34,7 @@ def write_pack(pack: Pack) -> bytes:
     j["materials"] = [{"name": "skin", "pbrMetallicRoughness": {
         "baseColorFactor": _SKIN_COLOUR, "metallicFactor": 0.0, "roughnessFactor": 0.75}}]
     j["meshes"] = []
-    body_mesh = Mesh(pack.body.base, pack.body.triangles)
+    body_mesh = Mesh(pack.body.base, pack.body.triangles, pack.body.corner_uv)
     nodes = [_mesh_node(out, "body", body_mesh, pack.body.skin, pack.body.deltas, pack.body.shapes, [0])]
     for packed in pack.pieces:
         mesh = packed.piece.mesh

@@ -13,7 +13,8 @@ from .skeleton import Skeleton, Skin
 class Body:
     """A body: `base` (n, 3) float32 at shape values `made_at` (s,), `deltas` (s, n, 3) float32 per shape at +1.
 
-    `joint_deltas` (s, j, 3) move the skeleton with each shape; `floor` indexes the vertices that may rest on the floor.
+    `joint_deltas` (s, j, 3) move the skeleton with each shape; `floor` indexes the vertices that may rest on the floor;
+    `corner_uv` (m, 3, 2) are texture coordinates per triangle corner, V up, if it has any.
     """
 
     base: np.ndarray
@@ -25,6 +26,7 @@ class Body:
     joint_deltas: np.ndarray
     made_at: np.ndarray
     floor: np.ndarray
+    corner_uv: np.ndarray | None = None
 
 
 @dataclass(frozen=True)

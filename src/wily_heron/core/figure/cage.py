@@ -33,6 +33,7 @@ def _drop_unused(cage: Cage) -> None:
     used = sorted({i for quad in cage.quads for i in quad})
     place = {old: new for new, old in enumerate(used)}
     cage.quads = [tuple(place[i] for i in quad) for quad in cage.quads]  # type: ignore[misc]
+    cage.cuts = {frozenset(place[i] for i in edge) for edge in cage.cuts if all(i in place for i in edge)}
     for name in ("points", "parts", "along", "sides", "masks"):
         values = getattr(cage, name)
         setattr(cage, name, [values[i] for i in used])
@@ -52,7 +53,7 @@ def _trunk(cage: Cage) -> list[list[int]]:
         rings.append(ring)
     for i in range(len(rings) - 1):
         skip = _columns(1) | _columns(-1) if i >= 12 else frozenset()
-        cage.bridge(rings[i], rings[i + 1], skip=skip)
+        cage.bridge(rings[i], rings[i + 1], skip=skip, halves=(frozenset(range(2, 10)), "trunk front", "trunk back"))
     return rings
 
 
@@ -71,7 +72,8 @@ def _neck(cage: Cage, ring: list[int]) -> list[int]:
         for a, b in grid_ring(4, 4):
             u, x = to_disc(a, b)
             new.append(cage.add((w * x, y - drop * u, z + d * u), "neck", y, int(np.sign(round(x, 9))), TORSO | HEAD))
-        cage.bridge(ring, new)
+        cage.chart = "neck"
+        cage.bridge(ring, new, cut=14)
         ring = new
     return ring
 
@@ -104,8 +106,10 @@ def _leg(cage: Cage, at: Landmarks, bottom: list[int], middle: list[int], side: 
     front = {5, 6, 7, 8}  # columns: outer front side, the two fronts, inner front side
     for i in range(last):
         skip = frozenset(front) if i >= last - 2 else frozenset()
-        cage.bridge(rings[i], rings[i + 1], side, skip)
+        cage.chart = f"{'foot top' if i >= last - 3 else 'leg'} {side}"
+        cage.bridge(rings[i], rings[i + 1], side, skip, cut=1 if i >= last - 3 else 10)
     sole = rings[-1]
+    cage.chart = f"sole {side}"
     cap(cage, sole, 2, 4,
          lambda a, b: mirrored(np.array([ankle[0] + .03 * a, .004, -.035 + .036 * b]), side), "foot", 0.0, side, LEG)
     _foot(cage, at, rings[-3:], side)
@@ -129,7 +133,7 @@ def _foot(cage: Cage, at: Landmarks, rings: list[list[int]], side: int) -> None:
             point = heel + ahead * axis + side_way * across + np.array([0, h * (1 + t), 0])
             new.append(cage.add(mirrored(point, side), "foot", reach, side, LEG))
         little = frozenset({4, 5}) if step == len(levels) - 1 else frozenset()
-        cage.bridge(ring, new, side, little)
+        cage.bridge(ring, new, side, little, halves=(frozenset(range(4)), f"sole {side}", f"foot top {side}"))
         if little:
             hole = [ring[4], ring[5], ring[6], new[6], new[5], new[4]]
         ring = new
@@ -160,7 +164,7 @@ def _toe(cage: Cage, ring: list[int], chain, toe: int, side: int, across: Point)
     for u, beyond, squeeze in ((.50 if toe == 4 else .38, 0.0, 0.95), (.86, 0.0, 1.0), (1.0, 0.75, .70)):
         at = points[0] + (u + beyond * radii[1] / np.linalg.norm(bone)) * bone
         rings.append(_hexagon(at, (radii[0] + u * (radii[1] - radii[0])) * squeeze, across, np.array([0.0, 1.0, 0.0])))
-    _digit(cage, ring, rings, f"toe{toe}", [.21] * 3, side)
+    _digit(cage, ring, rings, f"toe{toe}", [.21] * 3, side, (f"sole {side}", f"foot top {side}"))
 
 
 _HEXAGON = [(-.6, -.8), (.6, -.8), (1, 0), (.6, .8), (-.6, .8), (-1, 0)]
@@ -172,16 +176,19 @@ def _hexagon(at: Point, radius: float, a_dir: Point, b_dir: Point) -> list[Point
     return [at + _SHRINK * radius * (a * a_dir + b * b_dir) for a, b in _HEXAGON]
 
 
-def _digit(cage: Cage, hole: list[int], rings: list[list[Point]], part: str, along: list[float], side: int) -> None:
+def _digit(cage: Cage, hole: list[int], rings: list[list[Point]], part: str, along: list[float], side: int,
+           charts: tuple[str, str]) -> None:
     """Grow a finger or toe of six columns from a hole, turned so that its columns meet the hole's with least twist."""
     here = [mirrored(cage.points[i], side) for i in hole]
     start = min(range(6), key=lambda k: sum(np.linalg.norm(here[(k + i) % 6] - rings[0][i]) for i in range(6)))
     ring = [hole[(start + i) % 6] for i in range(6)]
     for u, new in zip(along, rings, strict=True):
         added = [cage.add(mirrored(x, side), part, u, side) for x in new]
-        cage.bridge(ring, added, side)
+        cage.bridge(ring, added, side, halves=(frozenset((0, 1, 5)), *charts))
         ring = added
+    cage.chart = charts[0]
     cage.quad(ring[0], ring[1], ring[2], ring[5], side)
+    cage.chart = charts[1]
     cage.quad(ring[5], ring[2], ring[3], ring[4], side)
 
 
@@ -202,7 +209,8 @@ def _arm(cage: Cage, at: Landmarks, rings: list[list[int]], side: int) -> None:
             lean = 0.030 * y * np.interp(u, [.05, .16], [1.0, 0.0])  # tilt the first rings towards the armpit
             point = centre + r * x * forward - r * flat * y * at.palm + lean * at.arm
             new.append(cage.add(mirrored(point, side), "arm", u, side, 15))
-        cage.bridge(ring, new, side)
+        cage.chart = f"arm {side}"
+        cage.bridge(ring, new, side, cut=8)
         ring = new
     _hand(cage, at, ring, side)
 
@@ -219,7 +227,7 @@ def _hand(cage: Cage, at: Landmarks, ring: list[int], side: int) -> None:
             point = w + (u + bow) * at.arm + half * (0.35 * x + 0.65 * a) * forward - thick * (.4 * y + .6 * b) * at.palm
             new.append(cage.add(mirrored(point, side), "palm", u, side, 15))
         thumb = frozenset({4, 5}) if step == 1 else frozenset()  # the two front columns between the first palm rings
-        cage.bridge(ring, new, side, thumb)
+        cage.bridge(ring, new, side, thumb, halves=(frozenset((0, 1, 2, 3, 4, 11)), f"back of hand {side}", f"palm {side}"))
         if step == 1:
             hole = [ring[4], ring[5], ring[6], new[6], new[5], new[4]]
         ring = new
@@ -248,7 +256,7 @@ def _finger(cage: Cage, hole: list[int], chain, finger: int, side: int, across: 
         a_dir /= np.linalg.norm(a_dir)
         r = np.interp(u, ends, radii) * (.64 if u > ends[3] else .88 if u == stops[0] else 1.0)
         rings.append(_hexagon(points[i] + (u - ends[i]) * axis, r, a_dir, np.cross(axis, a_dir)))
-    _digit(cage, hole, rings, f"finger{finger}", stops, side)
+    _digit(cage, hole, rings, f"finger{finger}", stops, side, (f"back of hand {side}", f"palm {side}"))
 
 
 def _pair(cage: Cage) -> None:

@@ -19,6 +19,10 @@ class Cage:
     sides: list[int] = field(default_factory=list)
     masks: list[int] = field(default_factory=list)
     mirror: dict[int, int] = field(default_factory=dict)
+    chart: str = ""
+    charts: list[str] = field(default_factory=list)
+    cuts: set[frozenset[int]] = field(default_factory=set)
+    """Per quad the piece of the pattern it belongs to (`chart` is the one being built), and the edges where a tube is cut open."""
 
     def add(self, point: Point | tuple[float, float, float], part: str, along: float, side: int = 0, mask: int = 15) -> int:
         """Append a vertex and return its index."""
@@ -32,14 +36,23 @@ class Cage:
     def quad(self, a: int, b: int, c: int, d: int, side: int) -> None:
         """Append a face; `side` -1 turns it over (the right half is built from mirrored rings)."""
         self.quads.append((a, b, c, d) if side >= 0 else (d, c, b, a))
+        self.charts.append(self.chart)
 
-    def bridge(self, low: list[int], high: list[int], side: int = 1, skip: frozenset[int] = frozenset()) -> None:
-        """Close the band between two rings of equal length, leaving out the columns in `skip`."""
+    def bridge(self, low: list[int], high: list[int], side: int = 1, skip: frozenset[int] = frozenset(),
+               halves: tuple[frozenset[int], str, str] | None = None, cut: int | None = None) -> None:
+        """Close the band between two rings of equal length, leaving out the columns in `skip`.
+
+        `halves` (columns, name, other name) tells which columns belong to which chart; `cut` opens the band at one of its edges.
+        """
         n = len(low)
         for i in range(n):
             if i not in skip:
                 j = (i + 1) % n
+                if halves:
+                    self.chart = halves[1] if i in halves[0] else halves[2]
                 self.quad(low[i], low[j], high[j], high[i], side)
+        if cut is not None:
+            self.cuts.add(frozenset((low[cut], high[cut])))
 
 
 def grid_ring(na: int, nb: int) -> list[tuple[float, float]]:

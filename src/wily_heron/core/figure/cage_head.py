@@ -35,7 +35,7 @@ def build_head(cage: Cage, ring: list[int]) -> None:
             skip |= {4, 5, 6, 7}
         if _EAR[0] < step <= _EAR[1]:
             skip |= {10, 1}
-        cage.bridge(ring, new, skip=frozenset(skip))
+        cage.bridge(ring, new, skip=frozenset(skip), halves=(frozenset(range(2, 10)), "face", "back of head"))
         rings.append(new)
         ring = new
 
@@ -43,7 +43,9 @@ def build_head(cage: Cage, ring: list[int]) -> None:
         u, x = to_disc(a, b)
         return np.array([.050 * x, 1.700 - .012 * (x * x + u * u), .060 * u - .006])
 
+    cage.chart = "back of head"
     cap(cage, ring, 4, 4, crown, "head", 1.70, 0, HEAD)
+    cage.chart = "face"
     _face(cage, [r[4:9] for r in rings[_CHIN:_BROW + 1]])
     for side in (1, -1):
         front, back = (10, 11) if side > 0 else (2, 1)
@@ -139,6 +141,7 @@ def _ear(cage: Cage, front: list[int], back: list[int], side: int) -> None:
     up = np.array([0.0, 1.0, 0.0])
     ahead, up = np.cos(_TILT) * ahead - np.sin(_TILT) * up, np.sin(_TILT) * ahead + np.cos(_TILT) * up
     ring = hole
+    cage.chart = f"ear {side}"
     for pull, lift_front, lift_back in _EAR_RINGS:
         new = []
         for i, spot in enumerate(_OUTLINE):

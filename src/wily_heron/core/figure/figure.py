@@ -1,5 +1,6 @@
 """The generated figure as loaded from its data file."""
 
+from dataclasses import replace
 from functools import lru_cache
 from pathlib import Path
 
@@ -9,6 +10,7 @@ from ..errors import InputError
 from ..mesh.triangles import triangulate_quads
 from .body import Body
 from .correctives import DRIVEN, corrective_moves
+from .pattern_refine import refined_uv
 from .refine import refined
 from .shape_moves import Ground, Moves, mirrored_moves, together
 from .shape_table import also, shape_moves
@@ -29,7 +31,9 @@ def figure(level: int = LEVELS) -> Body:
     if level not in (1, 2, 3):
         raise InputError(what=f"level {level} does not exist", where="the figure", todo="Use level 1, 2 or 3.")
     if level == 3:
-        return refined(figure(2), _quads(2))
+        fine = refined(figure(2), _quads(2))
+        with np.load(DATA) as d:
+            return replace(fine, corner_uv=_triangle_uv(d["cage_uv"], 3))
     with np.load(DATA) as d:
         quads = d[f"quads{level}"]
         n = int(quads.max()) + 1
@@ -51,7 +55,14 @@ def figure(level: int = LEVELS) -> Body:
             base=base, triangles=triangulate_quads(quads), skeleton=skeleton, skin=skin, shapes=SHAPE_NAMES,
             deltas=np.array([moves[s][0] for s in SHAPE_NAMES], np.float32),
             joint_deltas=np.array([moves[s][1] for s in SHAPE_NAMES]), made_at=np.zeros(len(SHAPE_NAMES)), floor=floor[floor < n],
+            corner_uv=_triangle_uv(d["cage_uv"], level),
         )
+
+
+def _triangle_uv(cage_uv: np.ndarray, levels: int) -> np.ndarray:
+    """Return the texture coordinates of the level's triangles `(m, 3, 2) float32`."""
+    uv = refined_uv(cage_uv, levels)
+    return np.stack([uv[:, [0, 1, 2]], uv[:, [0, 2, 3]]], axis=1).reshape(-1, 3, 2).astype(np.float32)
 
 
 def joint_pairs(names: tuple[str, ...]) -> np.ndarray:

@@ -14,6 +14,7 @@ from ..mesh.edges import adjacency
 from .cage import build_cage
 from .cage_grid import Cage
 from .figure import DATA, LEVELS, joint_pairs
+from .pattern import cage_uv
 from .rig import cage_weights, joint_tree
 from .shapes import DRAWN
 from .skeleton import Skin
@@ -48,7 +49,7 @@ def generate(report: Callable[[str], None] | None = None) -> dict[str, np.ndarra
         "base": base.astype(np.float32), "deltas": np.round(np.array(deltas) / STEP).astype(np.int16),
         "joint_names": np.array(names), "joint_parents": parents, "joints": joints,
         "joint_deltas": np.array(joint_deltas), "skin_joints": skin.joints.astype(np.uint8), "skin_weights": skin.weights,
-        "mirror": top.mirror[-1].astype(np.int32), "floor": _floor_points(base),
+        "cage_uv": cage_uv(cage, base[: len(cage.points)]), "mirror": top.mirror[-1].astype(np.int32), "floor": _floor_points(base),
         **{f"quads{level}": top.quads[level] for level in range(1, LEVELS + 1)},
     }
 

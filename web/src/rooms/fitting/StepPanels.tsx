@@ -146,7 +146,7 @@ export function FitPanel({ piece, onKeep }: PanelProps) {
   const keep = (change: Partial<StepOf<"fit">>) => {
     const now = { ...step, ...change, kind: "fit" as const };
     setStep(now);
-    if (kept) onKeep(now, `Fit to ${((now.ease ?? 0.009) * 1000).toFixed(0)} mm`);
+    onKeep(now, `Fit to ${((now.ease ?? 0.009) * 1000).toFixed(0)} mm`);
   };
   return (
     <div>
