@@ -1,7 +1,5 @@
 """Loads the demo production, The Reedmarsh Night Post: three wearers, five poses, the oilskin coat on the bench."""
 
-from psycopg.types.json import Jsonb
-
 from wily_heron.api.queue import ask
 from wily_heron.core.figure.cast import CAST
 from wily_heron.core.piece.recipe import Bind, Fit, Follow, Place, Receive, Recipe
@@ -9,6 +7,7 @@ from wily_heron.formats.piece_read import read_piece_file
 from wily_heron.store.arrays import mesh_bytes
 from wily_heron.store.db import one, put_blob, run, transaction
 from wily_heron.store.pieces import add_piece, change_recipe
+from wily_heron.store.wearers import add_wearer
 
 from .coat import FILE
 
@@ -25,7 +24,7 @@ def load(reset: bool = False) -> str:
         run(connection, "drop_productions")
         production = run(connection, "add_production", name="The Reedmarsh Night Post")[0]["id"]
         for name, shape in CAST.items():
-            run(connection, "add_wearer", production=production, name=name, shape=Jsonb(shape))
+            add_wearer(connection, production, name, shape, AUTHOR)
         for pose in POSES:
             run(connection, "add_pose", production=production, pose=pose)
         sha = put_blob(connection, mesh_bytes(read_piece_file(FILE)), "mesh")

@@ -8,10 +8,10 @@ from pathlib import Path
 
 import pytest
 from fastapi.testclient import TestClient
-from psycopg.types.json import Jsonb
 
 from demo.coat import FILE
 from wily_heron.store.db import run, transaction
+from wily_heron.store.wearers import add_wearer
 
 CELLS = 4
 
@@ -40,7 +40,7 @@ def client(database: str) -> Iterator[TestClient]:
         run(c, "drop_productions")
         production = run(c, "add_production", name="The Reedmarsh Night Post")[0]["id"]
         for name, shape in (("Ibbet", {"hip": 0.2}), ("Old Moss", {"girth": 0.6, "belly": 0.7})):
-            run(c, "add_wearer", production=production, name=name, shape=Jsonb(shape))
+            add_wearer(c, production, name, shape, "tests")
         for pose in ("stand", "kneel"):
             run(c, "add_pose", production=production, pose=pose)
     with TestClient(make_app()) as client:
@@ -110,6 +110,23 @@ def test_a_measure_sheet_that_cannot_be_read_names_the_line(client: TestClient, 
     assert client.post("/api/measures/sheet", content="Waist girth,74\n").json() == {"asked": {"waist_girth": 0.74}}
     bad = client.post("/api/measures/sheet", content="Waist girth,74\nHip girth,wide\n")
     assert "line 2" in bad.json()["where"]
+
+
+def test_a_wearers_shape_is_undone_and_done_again(client: TestClient, worn: dict):
+    def cast() -> dict:
+        return client.get("/api/production").json()["cast"][0]
+
+    first = cast()
+    assert not first["can_undo"]
+    for value in (0.2, 0.4):
+        client.put(f"/api/wearers/{first['id']}/shape", json={"shape": {"girth": value}})
+    assert client.post(f"/api/wearers/{first['id']}/undo").json()["shape"] == {"girth": 0.2}
+    assert (cast()["shape"], cast()["can_undo"], cast()["can_redo"]) == ({"girth": 0.2}, True, True)
+    assert client.post(f"/api/wearers/{first['id']}/redo").json()["shape"] == {"girth": 0.4}
+    for _ in range(2):
+        client.post(f"/api/wearers/{first['id']}/undo")
+    assert cast()["shape"] == first["shape"]
+    assert client.post(f"/api/wearers/{first['id']}/undo").status_code == 422
 
 
 def test_poses_join_and_leave_the_axis_but_never_the_last(client: TestClient, worn: dict):

@@ -55,6 +55,16 @@ def test_the_stage_answers_keys_maps_and_sliders(page: Page, house):
     expect(slider).to_have_attribute("aria-valuenow", "0.7")
     slider.press("ArrowRight")
     expect(slider).to_have_attribute("aria-valuenow", "0.71")
+    undo = page.get_by_role("button", name="Undo shape")
+    expect(undo).to_be_enabled()
+    page.locator("body").press("Control+z")
+    expect(slider).to_have_attribute("aria-valuenow", "0.7")
+    page.reload()  # the history is the server's
+    page.locator("canvas").wait_for()
+    page.keyboard.press("s")
+    page.get_by_role("button", name="Redo shape").click()
+    expect(page.get_by_role("heading", name="Shape")).to_be_visible()
+    expect(page.get_by_role("button", name="Redo shape")).to_be_disabled()
 
 
 def test_two_windows_see_each_others_change_without_a_reload(page: Page, house, context):

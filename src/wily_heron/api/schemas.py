@@ -29,6 +29,8 @@ class WearerOut(_Out):
     id: int
     name: str
     shape: dict[str, float]
+    can_undo: bool = False
+    can_redo: bool = False
 
 
 class PoseOut(_Out):

@@ -125,6 +125,16 @@ export function useSetShape() {
   );
 }
 
+export function useShapeHistory() {
+  const undo = useToldMutation((wearer: number) =>
+    api.POST("/api/wearers/{wearer}/undo", { params: { path: { wearer } } }),
+  );
+  const redo = useToldMutation((wearer: number) =>
+    api.POST("/api/wearers/{wearer}/redo", { params: { path: { wearer } } }),
+  );
+  return { undo, redo };
+}
+
 export function useTrial() {
   const start = useToldMutation(async () => (await api.POST("/api/trials")).data);
   const cancel = useToldMutation((trial: number) => api.DELETE("/api/trials/{trial}", { params: { path: { trial } } }));

@@ -473,6 +473,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/wearers/{wearer}/redo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Redo Shape
+         * @description Go forward to the wearer's shape after.
+         */
+        post: operations["redo_shape_api_wearers__wearer__redo_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/wearers/{wearer}/shape": {
         parameters: {
             query?: never;
@@ -483,10 +503,30 @@ export interface paths {
         get?: never;
         /**
          * Set Shape
-         * @description Keep new shape settings for a wearer.
+         * @description Keep new shape settings for a wearer; they can be undone.
          */
         put: operations["set_shape_api_wearers__wearer__shape_put"];
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/wearers/{wearer}/undo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Undo Shape
+         * @description Go back to the wearer's shape before.
+         */
+        post: operations["undo_shape_api_wearers__wearer__undo_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1186,6 +1226,16 @@ export interface components {
          * @description A wearer of the cast.
          */
         WearerOut: {
+            /**
+             * Can Redo
+             * @default false
+             */
+            can_redo: boolean;
+            /**
+             * Can Undo
+             * @default false
+             */
+            can_undo: boolean;
             /** Id */
             id: number;
             /** Name */
@@ -1938,7 +1988,9 @@ export interface operations {
     add_wearer_api_wearers_post: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                "X-Artist"?: string;
+            };
             path?: never;
             cookie?: never;
         };
@@ -1968,10 +2020,43 @@ export interface operations {
             };
         };
     };
-    set_shape_api_wearers__wearer__shape_put: {
+    redo_shape_api_wearers__wearer__redo_post: {
         parameters: {
             query?: never;
             header?: never;
+            path: {
+                wearer: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WearerOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    set_shape_api_wearers__wearer__shape_put: {
+        parameters: {
+            query?: never;
+            header?: {
+                "X-Artist"?: string;
+            };
             path: {
                 wearer: number;
             };
@@ -1982,6 +2067,37 @@ export interface operations {
                 "application/json": components["schemas"]["ShapeIn"];
             };
         };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WearerOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    undo_shape_api_wearers__wearer__undo_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                wearer: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
         responses: {
             /** @description Successful Response */
             200: {

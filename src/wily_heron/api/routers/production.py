@@ -1,18 +1,21 @@
 """The production: cast, poses, pieces and the latest trial in one answer."""
 
-from fastapi import APIRouter
-from psycopg.types.json import Jsonb
+from typing import Annotated
+
+from fastapi import APIRouter, Header
 
 from ...core.errors import InputError
 from ...core.figure.body import shape_values
 from ...core.figure.figure import figure
 from ...core.figure.pose_library import POSES
 from ...core.figure.shapes import SHAPES
-from ...store.db import Connection, one, run, tell, transaction
+from ...store import wearers
+from ...store.db import Connection, one, run, transaction
 from ..schemas import PieceOut, PoseOut, ProductionOut, ReportOut, ShapeIn, ShapeOut, WearerIn, WearerOut
 from .trials import latest
 
 router = APIRouter(prefix="/api", tags=["production"])
+Author = Annotated[str, Header(alias="X-Artist", max_length=60)]
 
 
 def the_production(connection: Connection) -> dict:
@@ -34,7 +37,7 @@ def get_production() -> ProductionOut:
         trial = latest(connection, production["id"])
     return ProductionOut(
         name=production["name"], shapes=[ShapeOut(**vars(s)) for s in SHAPES],
-        cast=[WearerOut(id=w["id"], name=w["name"], shape=w["shape"]) for w in cast],
+        cast=[WearerOut(**{k: w[k] for k in ("id", "name", "shape", "can_undo", "can_redo")}) for w in cast],
         poses=[PoseOut(name=p.name, label=p.label, family=p.family, rotations={j: q.tolist() for j, q in p.rotations.items()})
                for p in poses],
         pieces=pieces, trial=trial,
@@ -53,26 +56,37 @@ def piece_out(row: dict) -> PieceOut:
 
 
 @router.post("/wearers", status_code=201)
-def add_wearer(wearer: WearerIn) -> WearerOut:
+def add_wearer(wearer: WearerIn, author: Author = "Artist") -> WearerOut:
     """Add a wearer to the cast."""
     shape_values(figure(), wearer.shape)
     with transaction() as connection:
         production = the_production(connection)
         if any(w["name"] == wearer.name for w in run(connection, "cast_of", production=production["id"])):
             raise InputError(what=f"there is already a wearer called {wearer.name}", where="the cast", todo="Choose another name.")
-        row = run(connection, "add_wearer", production=production["id"], name=wearer.name, shape=Jsonb(wearer.shape))[0]
-        tell(connection, "cast")
-    return WearerOut(id=row["id"], name=wearer.name, shape=wearer.shape)
+        made = wearers.add_wearer(connection, production["id"], wearer.name, wearer.shape, author)
+    return WearerOut(id=made, name=wearer.name, shape=wearer.shape)
 
 
 @router.put("/wearers/{wearer}/shape")
-def set_shape(wearer: int, settings: ShapeIn) -> WearerOut:
-    """Keep new shape settings for a wearer."""
+def set_shape(wearer: int, settings: ShapeIn, author: Author = "Artist") -> WearerOut:
+    """Keep new shape settings for a wearer; they can be undone."""
     shape_values(figure(), settings.shape)
     with transaction() as connection:
-        row = one(connection, "wearer", wearer=wearer)
-        if row is None:
-            raise InputError(what=f"there is no wearer {wearer}", where="the cast", todo="Reload the room.")
-        run(connection, "set_shape", wearer=wearer, shape=Jsonb(settings.shape))
-        tell(connection, "cast")
-    return WearerOut(id=wearer, name=row["name"], shape=settings.shape)
+        name = wearers.set_shape(connection, wearer, settings.shape, author)
+    return WearerOut(id=wearer, name=name, shape=settings.shape, can_undo=True)
+
+
+@router.post("/wearers/{wearer}/undo")
+def undo_shape(wearer: int) -> WearerOut:
+    """Go back to the wearer's shape before."""
+    with transaction() as connection:
+        name, shape = wearers.step(connection, wearer, "undo")
+    return WearerOut(id=wearer, name=name, shape=shape, can_redo=True)
+
+
+@router.post("/wearers/{wearer}/redo")
+def redo_shape(wearer: int) -> WearerOut:
+    """Go forward to the wearer's shape after."""
+    with transaction() as connection:
+        name, shape = wearers.step(connection, wearer, "redo")
+    return WearerOut(id=wearer, name=name, shape=shape, can_undo=True)

@@ -9,7 +9,10 @@ insert into production (name) values (%(name)s) returning id;
 delete from production;
 
 -- name: cast_of
-select id, name, shape, place from wearer where production_id = %(production)s order by place, id;
+select w.id, w.name, w.shape, w.place, e.parent_id is not null as can_undo,
+       exists (select 1 from wearer_edit c where c.parent_id = w.edit_id) as can_redo
+from wearer w left join wearer_edit e on e.id = w.edit_id
+where w.production_id = %(production)s order by w.place, w.id;
 
 -- name: wearer
 select id, production_id, name, shape, place from wearer where id = %(wearer)s;
@@ -17,9 +20,6 @@ select id, production_id, name, shape, place from wearer where id = %(wearer)s;
 -- name: add_wearer
 insert into wearer (production_id, name, shape, place)
 values (%(production)s, %(name)s, %(shape)s, (select coalesce(max(place), 0) + 1 from wearer where production_id = %(production)s)) returning id;
-
--- name: set_shape
-update wearer set shape = %(shape)s where id = %(wearer)s;
 
 -- name: poses_of
 select pose from production_pose where production_id = %(production)s order by place;

@@ -1,7 +1,7 @@
-import { ChevronRight, Link2, Link2Off, RotateCcw } from "lucide-react";
+import { ChevronRight, Link2, Link2Off, Redo2, RotateCcw, Undo2 } from "lucide-react";
 import { useState } from "react";
 import type { Production, Wearer } from "../../api/client";
-import { useSetShape } from "../../api/hooks";
+import { useSetShape, useShapeHistory } from "../../api/hooks";
 import { useRoom } from "../../state/room";
 import { Button, Hint, Slider } from "../../ui/controls";
 import { StagePanel } from "./StagePanel";
@@ -14,6 +14,7 @@ const LEFT = "_left";
 export function ShapePanel({ production, wearer }: { production: Production; wearer: Wearer }) {
   const { live, set } = useRoom();
   const keep = useSetShape();
+  const { undo, redo } = useShapeHistory();
   const shape = live ?? wearer.shape;
   const groups = [...new Set(production.shapes.map((s) => s.group))];
   const [open, setOpen] = useState(groups[0]);
@@ -32,11 +33,35 @@ export function ShapePanel({ production, wearer }: { production: Production; wea
       title="Shape"
       label={`Shape of ${wearer.name}`}
       tools={
-        <Hint text="All shapes to the middle">
-          <Button look="quiet" className="px-1" aria-label="All shapes to the middle" onClick={() => commit({})}>
-            <RotateCcw size={14} />
-          </Button>
-        </Hint>
+        <>
+          <Hint text="Undo the last change of shape (Ctrl Z)">
+            <Button
+              look="quiet"
+              className="px-1"
+              aria-label="Undo shape"
+              disabled={!wearer.can_undo}
+              onClick={() => undo.mutate(wearer.id)}
+            >
+              <Undo2 size={14} />
+            </Button>
+          </Hint>
+          <Hint text="Do it again (Ctrl Shift Z)">
+            <Button
+              look="quiet"
+              className="px-1"
+              aria-label="Redo shape"
+              disabled={!wearer.can_redo}
+              onClick={() => redo.mutate(wearer.id)}
+            >
+              <Redo2 size={14} />
+            </Button>
+          </Hint>
+          <Hint text="All shapes to the middle">
+            <Button look="quiet" className="px-1" aria-label="All shapes to the middle" onClick={() => commit({})}>
+              <RotateCcw size={14} />
+            </Button>
+          </Hint>
+        </>
       }
     >
       {groups.map((group) => {

@@ -1,14 +1,15 @@
 import { useEffect } from "react";
 import type { Production } from "../../api/client";
-import { useHistory } from "../../api/hooks";
+import { useHistory, useShapeHistory } from "../../api/hooks";
 import { useRoom } from "../../state/room";
 import type { Fitting } from "./useFitting";
 
 const STEP = Math.PI / 12;
 
-/** Arrows walk the sheet, Q/E turn, 1 2 3 look from front, side, back; C X B are glances while held; / finds. */
+/** Ctrl Z undoes what is open: the wearer's shape in its panels, else the piece. Arrows walk the sheet, Q/E turn, 1 2 3 look from front, side, back; C X B are glances while held; / finds. */
 export function useKeys(production: Production, fitting: Fitting): void {
   const { undo, redo } = useHistory();
+  const shapes = useShapeHistory();
   useEffect(() => {
     const room = useRoom.getState;
     const down = (event: KeyboardEvent) => {
@@ -19,7 +20,13 @@ export function useKeys(production: Production, fitting: Fitting): void {
       if ((event.ctrlKey || event.metaKey) && (key === "z" || key === "y")) {
         event.preventDefault();
         const back = key === "z" && !event.shiftKey;
-        const piece = fitting.piece;
+        const { piece, wearer } = fitting;
+        const panel = room().panel;
+        if (wearer && (panel === "shape" || panel === "measures")) {
+          if (back && wearer.can_undo) shapes.undo.mutate(wearer.id);
+          if (!back && wearer.can_redo) shapes.redo.mutate(wearer.id);
+          return;
+        }
         if (!piece) return;
         if (back && piece.undo_label) undo.mutate(piece.id);
         if (!back && piece.redo_label) redo.mutate(piece.id);
@@ -64,5 +71,5 @@ export function useKeys(production: Production, fitting: Fitting): void {
       window.removeEventListener("keyup", up);
       window.removeEventListener("blur", blur);
     };
-  }, [production, fitting, undo, redo]);
+  }, [production, fitting, undo, redo, shapes]);
 }
