@@ -2,11 +2,12 @@
 
 from wily_heron.api.queue import ask
 from wily_heron.core.figure.cast import CAST
+from wily_heron.core.figure.figure import figure_version
 from wily_heron.core.piece.recipe import Bind, Fit, Follow, Place, Receive, Recipe
 from wily_heron.formats.piece_read import read_piece_file
 from wily_heron.store.arrays import mesh_bytes
 from wily_heron.store.db import one, put_blob, run, transaction
-from wily_heron.store.pieces import add_piece, change_recipe
+from wily_heron.store.pieces import add_piece, change_recipe, renew_for
 from wily_heron.store.wearers import add_wearer
 
 from .coat import FILE
@@ -23,6 +24,7 @@ def load(reset: bool = False) -> str:
         connection.execute("update piece set edit_id = null")
         run(connection, "drop_productions")
         production = run(connection, "add_production", name="The Reedmarsh Night Post")[0]["id"]
+        renew_for(connection, figure_version())
         for name, shape in CAST.items():
             add_wearer(connection, production, name, shape, AUTHOR)
         for pose in POSES:

@@ -112,6 +112,18 @@ def test_a_measure_sheet_that_cannot_be_read_names_the_line(client: TestClient, 
     assert "line 2" in bad.json()["where"]
 
 
+def test_another_figure_has_every_piece_evaluated_anew_from_its_recipe(client: TestClient, worn: dict):
+    from wily_heron.core.figure.figure import figure_version
+    from wily_heron.store.pieces import renew_for
+
+    with transaction() as c:
+        assert not renew_for(c, figure_version())  # the server saw to it when it started
+        assert c.execute("select count(*) as n from edit where status = 'waiting'").fetchone()["n"] == 0
+        assert renew_for(c, "another figure")
+        assert c.execute("select count(*) as n from edit where status <> 'waiting'").fetchone()["n"] == 0
+        c.rollback()
+
+
 def test_a_wearers_shape_is_undone_and_done_again(client: TestClient, worn: dict):
     def cast() -> dict:
         return client.get("/api/production").json()["cast"][0]

@@ -4,7 +4,9 @@ from functools import cache
 
 import procrastinate
 
+from ..core.figure.figure import figure_version
 from ..store.db import database_url, run, transaction
+from ..store.pieces import renew_for
 
 
 @cache
@@ -20,8 +22,12 @@ def ask(task: str, priority: int = 0, **values) -> None:
 
 
 def resume() -> None:
-    """Ask again for what a crash left open: edits not evaluated, cells of running trials not measured."""
+    """Ask again for what a crash left open: edits not evaluated, cells of running trials not measured.
+
+    After an update that brings another figure, every piece is evaluated anew from its recipe.
+    """
     with transaction() as connection:
+        renew_for(connection, figure_version())
         edits = [row["id"] for row in run(connection, "waiting_edits")]
         trials = connection.execute("select id, outfit from trial where state = 'running'").fetchall()
         cells = [(t, c) for t in trials for c in run(connection, "cells_of", trial=t["id"]) if c["figures"] is None and c["error"] is None]

@@ -49,6 +49,16 @@ def redo(connection: Connection, piece: int) -> int:
     return _stand(connection, piece, row["id"] if row else None, "There is nothing to redo")
 
 
+def renew_for(connection: Connection, figure: str) -> bool:
+    """Have every edit evaluated anew if this database's pieces were computed on another figure; return whether they are."""
+    row = one(connection, "computed_on", what="figure")
+    if row and row["version"] == figure:
+        return False
+    run(connection, "set_computed_on", what="figure", version=figure)
+    run(connection, "evaluate_all_anew")
+    return True
+
+
 def drop(connection: Connection, piece: int) -> None:
     """Take a piece off the rail with its history."""
     _lock(connection, piece)

@@ -1,5 +1,6 @@
 """The generated figure as loaded from its data file."""
 
+import hashlib
 from dataclasses import replace
 from functools import lru_cache
 from pathlib import Path
@@ -57,6 +58,17 @@ def figure(level: int = LEVELS) -> Body:
             joint_deltas=np.array([moves[s][1] for s in SHAPE_NAMES]), made_at=np.zeros(len(SHAPE_NAMES)), floor=floor[floor < n],
             corner_uv=_triangle_uv(d["cage_uv"], level),
         )
+
+
+@lru_cache(maxsize=1)
+def figure_version() -> str:
+    """Return a name for the figure's data and shapes: what was computed on another figure must be computed anew."""
+    body = figure(1)
+    parts = (body.base, body.deltas, body.joint_deltas, body.skin.weights, body.skeleton.positions)
+    digest = hashlib.sha256(" ".join(body.shapes + body.skeleton.names).encode())
+    for part in parts:
+        digest.update(np.ascontiguousarray(part).tobytes())
+    return digest.hexdigest()[:16]
 
 
 def _triangle_uv(cage_uv: np.ndarray, levels: int) -> np.ndarray:

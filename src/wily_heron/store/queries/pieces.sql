@@ -57,3 +57,13 @@ select e.id from piece p join edit e on e.id = p.edit_id where e.status = 'waiti
 
 -- name: detach_piece
 update piece set edit_id = null where id = %(piece)s;
+
+-- name: computed_on
+select version from computed_on where what = %(what)s;
+
+-- name: set_computed_on
+insert into computed_on (what, version) values (%(what)s, %(version)s) on conflict (what) do update set version = excluded.version;
+
+-- name: evaluate_all_anew
+-- Recipes are what is kept; all else about an edit follows from them.
+update edit set status = 'waiting', report = null, error = null, geometry_sha = null, thumb_sha = null;

@@ -21,11 +21,12 @@ export function ShapePanel({ production, wearer }: { production: Production; wea
   const [beyond, setBeyond] = useState(false);
   const show = (next: Settings) => set({ live: next });
   const commit = (next: Settings) => {
-    const kept = Object.fromEntries(Object.entries(next).filter(([, value]) => value !== 0));
+    const kept = inUse(next);
     set({ live: kept });
     keep.mutate(
       { wearer: wearer.id, shape: kept },
-      { onSettled: () => useRoom.getState().live === kept && set({ live: null }) },
+      // a key press tells of its change after it is committed, so what is live is compared by what it says
+      { onSettled: () => same(useRoom.getState().live, kept) && set({ live: null }) },
     );
   };
   return (
@@ -104,6 +105,15 @@ export function ShapePanel({ production, wearer }: { production: Production; wea
       </label>
     </StagePanel>
   );
+}
+
+function inUse(shape: Settings): Settings {
+  return Object.fromEntries(Object.entries(shape).filter(([, value]) => value !== 0));
+}
+
+function same(live: Settings | null, kept: Settings): boolean {
+  const sorted = (s: Settings) => JSON.stringify(Object.entries(inUse(s)).sort());
+  return live !== null && sorted(live) === sorted(kept);
 }
 
 interface RowProps {

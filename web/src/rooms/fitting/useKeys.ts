@@ -14,10 +14,14 @@ export function useKeys(production: Production, fitting: Fitting): void {
     const room = useRoom.getState;
     const down = (event: KeyboardEvent) => {
       const target = event.target;
-      if (target instanceof Element && target.closest("input, textarea, [role=dialog], [role=slider]")) return;
+      const commands = event.ctrlKey || event.metaKey;
+      const own = commands
+        ? "input:not([type=range]), textarea, [role=dialog]"
+        : "input, textarea, [role=dialog], [role=slider]";
+      if (target instanceof Element && target.closest(own)) return;
       const { set, turn } = room();
       const key = event.key.toLowerCase();
-      if ((event.ctrlKey || event.metaKey) && (key === "z" || key === "y")) {
+      if (commands && (key === "z" || key === "y")) {
         event.preventDefault();
         const back = key === "z" && !event.shiftKey;
         const { piece, wearer } = fitting;
@@ -32,7 +36,7 @@ export function useKeys(production: Production, fitting: Fitting): void {
         if (!back && piece.redo_label) redo.mutate(piece.id);
         return;
       }
-      if (event.ctrlKey || event.metaKey || event.altKey) return;
+      if (commands || event.altKey) return;
       const walk = <T>(list: T[], at: T | undefined, by: number): T | undefined =>
         list[((at ? list.indexOf(at) : 0) + by + list.length) % list.length];
       const moves: Record<string, () => void> = {
