@@ -1,5 +1,6 @@
 """Pieces: bringing in, changing, undoing, and their geometry."""
 
+from functools import lru_cache
 from pathlib import Path
 from typing import Annotated
 
@@ -118,6 +119,11 @@ def take_off(piece: int) -> None:
 @router.get("/geometry/{sha}", response_class=Response, responses={200: {"content": {"application/octet-stream": {}}}})
 def geometry(sha: str) -> Response:
     """Return a piece's arrays as one frame; the address is its content, so it may be kept for ever."""
+    return Response(_frame(sha), media_type="application/octet-stream", headers={"Cache-Control": "public, max-age=31536000, immutable"})
+
+
+@lru_cache(maxsize=12)
+def _frame(sha: str) -> bytes:
     with transaction() as connection:
         piece = bytes_piece(get_blob(connection, sha))
     arrays = {"points": piece.mesh.points, "triangles": piece.mesh.triangles, "triangle_material": piece.mesh.triangle_material,
@@ -127,5 +133,4 @@ def geometry(sha: str) -> Response:
     if piece.deltas is not None:
         arrays |= moved_rows(piece.deltas)
     notes = {"materials": [{"name": m.name, "colour": m.colour, "roughness": m.roughness, "metal": m.metal} for m in piece.mesh.materials]}
-    return Response(array_frame(arrays, notes), media_type="application/octet-stream",
-                    headers={"Cache-Control": "public, max-age=31536000, immutable"})
+    return array_frame(arrays, notes)
