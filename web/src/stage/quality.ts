@@ -11,5 +11,19 @@ export interface Quality {
 const FULL: Quality = { level: 2, shadows: true, smooth: true };
 const LIGHT: Quality = { level: 1, shadows: false, smooth: false };
 
-/** `index.html` finds out before anything else loads; `?stage=full` or `?stage=light` chooses by hand. */
-export const quality: Quality = globalThis.document?.documentElement.dataset.stage === "full" ? FULL : LIGHT;
+function drawnBySoftware(): boolean {
+  const context = document.createElement("canvas").getContext("webgl2");
+  if (!context) return true;
+  const info = context.getExtension("WEBGL_debug_renderer_info");
+  const name = info ? String(context.getParameter(info.UNMASKED_RENDERER_WEBGL)) : "";
+  return /swiftshader|llvmpipe|software|basic render/i.test(name);
+}
+
+function chosen(): Quality {
+  const asked = new URLSearchParams(location.search).get("stage");
+  if (asked === "full") return FULL;
+  if (asked === "light") return LIGHT;
+  return drawnBySoftware() ? LIGHT : FULL;
+}
+
+export const quality: Quality = chosen();
