@@ -4,8 +4,8 @@ import { Fragment, useRef, useState } from "react";
 import type { Measure, Wearer } from "../../api/client";
 import { useMeasureSheet, useSetShape, useSolve } from "../../api/hooks";
 import { useRoom } from "../../state/room";
-import { Button, Hint } from "../../ui/controls";
-import { StagePanel } from "./StagePanel";
+import { Button } from "../../ui/controls";
+import { PanelTool, StagePanel } from "./StagePanel";
 
 /** The wearer's body measures: taken as tapes; write some and the shape is solved to meet them. */
 export function MeasurePanel({ wearer, measures }: { wearer: Wearer; measures: Measure[] }) {
@@ -45,11 +45,13 @@ export function MeasurePanel({ wearer, measures }: { wearer: Wearer; measures: M
       title="Measures"
       label={`Measures of ${wearer.name}`}
       tools={
-        <Hint text="Fill in from a sheet (CSV: measure, value, unit)">
-          <Button look="quiet" className="px-1" aria-label="Fill in from a sheet" onClick={() => file.current?.click()}>
-            <FileUp size={14} />
-          </Button>
-        </Hint>
+        <PanelTool
+          name="Fill in from a sheet"
+          hint="Fill in from a sheet (CSV: measure, value, unit)"
+          onClick={() => file.current?.click()}
+        >
+          <FileUp size={14} />
+        </PanelTool>
       }
     >
       <input

@@ -3,8 +3,8 @@ import { useState } from "react";
 import type { Production, Wearer } from "../../api/client";
 import { useSetShape, useShapeHistory } from "../../api/hooks";
 import { useRoom } from "../../state/room";
-import { Button, Hint, Slider } from "../../ui/controls";
-import { StagePanel } from "./StagePanel";
+import { Slider } from "../../ui/controls";
+import { PanelTool, StagePanel } from "./StagePanel";
 
 type Settings = Record<string, number>;
 type ShapeInfo = Production["shapes"][number];
@@ -35,33 +35,25 @@ export function ShapePanel({ production, wearer }: { production: Production; wea
       label={`Shape of ${wearer.name}`}
       tools={
         <>
-          <Hint text="Undo the last change of shape (Ctrl Z)">
-            <Button
-              look="quiet"
-              className="px-1"
-              aria-label="Undo shape"
-              disabled={!wearer.can_undo}
-              onClick={() => undo.mutate(wearer.id)}
-            >
-              <Undo2 size={14} />
-            </Button>
-          </Hint>
-          <Hint text="Do it again (Ctrl Shift Z)">
-            <Button
-              look="quiet"
-              className="px-1"
-              aria-label="Redo shape"
-              disabled={!wearer.can_redo}
-              onClick={() => redo.mutate(wearer.id)}
-            >
-              <Redo2 size={14} />
-            </Button>
-          </Hint>
-          <Hint text="All shapes to the middle">
-            <Button look="quiet" className="px-1" aria-label="All shapes to the middle" onClick={() => commit({})}>
-              <RotateCcw size={14} />
-            </Button>
-          </Hint>
+          <PanelTool
+            name="Undo shape"
+            hint="Undo the last change of shape (Ctrl Z)"
+            disabled={!wearer.can_undo}
+            onClick={() => undo.mutate(wearer.id)}
+          >
+            <Undo2 size={14} />
+          </PanelTool>
+          <PanelTool
+            name="Redo shape"
+            hint="Do it again (Ctrl Shift Z)"
+            disabled={!wearer.can_redo}
+            onClick={() => redo.mutate(wearer.id)}
+          >
+            <Redo2 size={14} />
+          </PanelTool>
+          <PanelTool name="All shapes to the middle" onClick={() => commit({})}>
+            <RotateCcw size={14} />
+          </PanelTool>
         </>
       }
     >

@@ -1,7 +1,7 @@
 import { X } from "lucide-react";
 import type { ReactNode } from "react";
 import { useRoom } from "../../state/room";
-import { Button } from "../../ui/controls";
+import { Button, Hint } from "../../ui/controls";
 
 /** A panel that lies on the stage, at hand beside the figure. */
 export function StagePanel(props: { title: string; label: string; tools?: ReactNode; children: ReactNode }) {
@@ -22,5 +22,22 @@ export function StagePanel(props: { title: string; label: string; tools?: ReactN
       </header>
       {props.children}
     </section>
+  );
+}
+
+/** A small tool in a panel's head: an icon with its word as a hint. */
+export function PanelTool(props: {
+  name: string;
+  hint?: string;
+  disabled?: boolean;
+  onClick(): void;
+  children: ReactNode;
+}) {
+  return (
+    <Hint text={props.hint ?? props.name}>
+      <Button look="quiet" className="px-1" aria-label={props.name} disabled={props.disabled} onClick={props.onClick}>
+        {props.children}
+      </Button>
+    </Hint>
   );
 }
