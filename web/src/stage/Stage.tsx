@@ -1,9 +1,20 @@
 import { Canvas } from "@react-three/fiber";
 import { type ReactNode, useRef } from "react";
-import { PCFShadowMap } from "three";
+import { PCFShadowMap, WebGLRenderer, type WebGLRendererParameters } from "three";
 import { useRoom } from "../state/room";
 import { Camera } from "./Camera";
-import { quality } from "./quality";
+import { earlyDrawing, quality } from "./quality";
+
+function renderer(props: object): WebGLRenderer {
+  const settings = { ...props, antialias: quality.smooth, alpha: true } as WebGLRendererParameters;
+  const early = earlyDrawing();
+  if (!early) return new WebGLRenderer(settings);
+  const given = settings.canvas as HTMLCanvasElement;
+  early.canvas.className = given.className;
+  early.canvas.style.cssText = given.style.cssText;
+  given.replaceWith(early.canvas);
+  return new WebGLRenderer({ ...settings, ...early });
+}
 
 /** The day-lit stage: drag anywhere empty to turn the figure, wheel to come near. */
 export function Stage({ children, label }: { children: ReactNode; label: string }) {
@@ -41,7 +52,7 @@ export function Stage({ children, label }: { children: ReactNode; label: string 
         frameloop="demand"
         shadows={quality.shadows ? { type: PCFShadowMap } : false}
         dpr={quality.smooth ? [1, 1.5] : 0.75}
-        gl={{ antialias: quality.smooth, alpha: true }}
+        gl={renderer}
         onCreated={({ gl }) => {
           gl.debug.checkShaderErrors = import.meta.env.DEV; // asking for them waits for the compiler
         }}
