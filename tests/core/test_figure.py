@@ -10,13 +10,18 @@ from wily_heron.core.errors import InputError
 from wily_heron.core.figure.body import shape_values, shaped
 from wily_heron.core.figure.cage import build_cage
 from wily_heron.core.figure.cast import CAST
-from wily_heron.core.figure.figure import figure, mirror_pairs
+from wily_heron.core.figure.figure import DATA, figure, mirror_pairs
+from wily_heron.core.figure.generate import CENTRE
+from wily_heron.core.figure.measures import take
+from wily_heron.core.figure.nails import nail_moves
 from wily_heron.core.figure.pose import Pose, pose_matrices, posed_body
 from wily_heron.core.figure.pose_library import POSES
 from wily_heron.core.figure.rotation import turn
+from wily_heron.core.figure.regions import face_regions
+from wily_heron.core.figure.shapes import DRAWN
 from wily_heron.core.figure.skeleton import skin_matrices, world_matrices
 from wily_heron.core.figure.skinning import skin_points
-from wily_heron.core.figure.surface import body_surface, topology
+from wily_heron.core.figure.surface import body_surface, quad_normals, topology
 
 
 @pytest.mark.parametrize("level", [1, 2])
@@ -42,8 +47,32 @@ def test_left_and_right_are_mirror_images():
 def test_the_generator_makes_the_shipped_body():
     cage = build_cage({})
     top = topology(cage, 2)
-    made = body_surface({}, top, 2)
-    assert np.abs(made - [0, made[:, 1].min(), 0] - figure().base).max() < 1e-5
+    drawn = body_surface({}, top, 2)
+    made = drawn + nail_moves(drawn, quad_normals(drawn, top.quads[2]), top.mirror[2])
+    with np.load(DATA) as d:
+        stored = d["deltas"].astype(float) * 1e-5
+    made += sum(value * stored[DRAWN.index(shape)] for shape, value in CENTRE.items())
+    assert np.abs(made - [0, made[:, 1].min(), 0] - figure().base).max() < 2e-5
+
+
+@pytest.mark.parametrize("level", [1, 2])
+def test_every_face_has_a_named_region_and_its_mirror_image_the_other_side(level: int):
+    body, pairs = figure(level), mirror_pairs(level)
+    names, of = face_regions(level)
+    assert len(of) == len(body.triangles)
+    sided = [n[2:] for n in names if n.startswith("l_")]
+    assert {"upper_arm", "thigh", "sole", "palm", "thumb", "ear", "toes", "shoulder"} <= set(sided)
+    corners = {name: np.unique(body.triangles[of == i]) for i, name in enumerate(names)}
+    for name in sided:
+        assert np.array_equal(np.sort(pairs[corners["l_" + name]]), corners["r_" + name])
+        assert body.base[corners["l_" + name], 0].min() > -0.01
+
+
+def test_the_middle_body_is_an_average_adult():
+    """The mean of EN 13402-3:2004's women's size 88 (stature 168) and men's size 92 (stature 172)."""
+    asked = {"stature": 1.70, "bust_girth": 0.90, "waist_girth": 0.76, "hip_girth": 0.96}
+    taken = take(shaped(figure(), {}), tuple(asked))
+    assert all(abs(taken[n].value - value) < 0.010 for n, value in asked.items())
 
 
 def test_the_generator_is_deterministic():

@@ -1,6 +1,7 @@
 """The shapes of the figure: no fold anywhere, linear, one-sided where asked, and near to what is drawn anew."""
 
 import itertools
+from functools import cache
 
 import igl.copyleft.cgal as cgal
 import numpy as np
@@ -57,16 +58,21 @@ def test_two_hundred_random_bodies_do_not_fold():
     assert [i for i, points in enumerate(bodies) if crossing(points, body.triangles)] == []
 
 
-@pytest.mark.parametrize("name", ["girth", "bust"])
-def test_half_a_drawn_shape_is_near_the_body_drawn_at_half(name: str):
+@pytest.mark.parametrize("name", DRAWN)
+@pytest.mark.parametrize("part", [0.5, -0.5])
+def test_half_a_drawn_shape_is_near_the_body_drawn_at_half(name: str, part: float):
     top = topology(build_cage({}), 1)
-    drawn = body_surface({name: 0.5 * REACH.get(name, 1.0)}, top, 1) - body_surface({}, top, 1)
+    drawn = body_surface({name: part * REACH.get(name, 1.0)}, top, 1) - _middle()
     body = figure(1)
-    half = 0.5 * 1e-5 * _stored(name)
-    error = np.linalg.norm(drawn - half, axis=1)
+    error = np.linalg.norm(drawn - part * 1e-5 * _stored(name), axis=1)
     assert len(error) == len(body.base)
     assert np.quantile(error, 0.99) < 0.003
     assert error.max() < 0.007
+
+
+@cache
+def _middle() -> np.ndarray:
+    return body_surface({}, topology(build_cage({}), 1), 1)
 
 
 def _stored(name: str) -> np.ndarray:

@@ -27,6 +27,8 @@ class Topology:
     headness: tuple[np.ndarray, ...]
     keptness: tuple[np.ndarray, ...]
     """How much a vertex belongs to an ear, a hand or the toes, which keep their cage's shape."""
+    saddle: tuple[np.ndarray, ...]
+    """How much a vertex belongs to the seam between the legs, which is drawn up or down alone: level there, it would slide."""
     mirror: tuple[np.ndarray, ...]
 
 
@@ -36,6 +38,7 @@ def topology(cage: Cage, levels: int) -> Topology:
     head = [np.array([part == "head" for part in cage.parts], float)]
     kept = [np.array([_kept(part, u) for part, u in zip(cage.parts, cage.along, strict=True)], float)]
     mirror = [np.array([cage.mirror[i] for i in range(len(cage.points))])]
+    saddle = [np.array([part == "pelvis" for part in cage.parts], float)]
     plain, refine = np.array(cage.points), []
     for _ in range(levels):
         matrix, finer = catmull_clark(quads[-1], len(head[-1]))
@@ -43,9 +46,10 @@ def topology(cage: Cage, levels: int) -> Topology:
         quads.append(finer)
         head.append(matrix @ head[-1])
         kept.append(matrix @ kept[-1])
+        saddle.append(matrix @ saddle[-1])
         plain = matrix @ plain
         mirror.append(_pairs(plain))
-    return Topology(tuple(refine), tuple(quads), tuple(head), tuple(kept), tuple(mirror))
+    return Topology(tuple(refine), tuple(quads), tuple(head), tuple(kept), tuple(saddle), tuple(mirror))
 
 
 def _kept(part: str, u: float) -> bool:
@@ -80,17 +84,18 @@ def _settle(points: np.ndarray, top: Topology, level: int, field: Field, rounds:
     free = 1.0 - np.clip(top.keptness[level], 0.0, 1.0)[:, None]  # these keep the shape of their cage
     star = (head > 0.93) & (free[:, 0] > 0.5)
     masks = np.where(head > 0.5, HEAD | TORSO, 15).astype(np.int32)
+    upright = np.where((top.saddle[level] > 0.05)[:, None], [0.0, 1.0, 0.0], 1.0)
     strength = free * np.where(head > 0.4, 0.10, 0.45)[:, None] * (1.0, 0.8, 0.5)[level]
     args = field.args()
     for _ in range(rounds):
         shift = mean @ points - points
-        normal = _normals(points, top.quads[level])
+        normal = quad_normals(points, top.quads[level])
         shift -= normal * np.sum(shift * normal, axis=1, keepdims=True)
         points = points + strength * shift
         for _ in range(2):
             before = points.copy()
             kernels.newton(points, _CLIP[level], *args, masks)
-            points = before + np.where(star[:, None], 0.0, free) * (points - before)
+            points = before + np.where(star[:, None], 0.0, free * upright) * (points - before)
         _from_outside(points, star, field, HEAD_CENTRE, level=False, mask=HEAD)
         points = _mirror_exact(points, top.mirror[level])
     return points
@@ -116,7 +121,8 @@ def _mirror_exact(points: np.ndarray, pairs: np.ndarray) -> np.ndarray:
     return 0.5 * (points + points[pairs] * np.array([-1.0, 1.0, 1.0]))
 
 
-def _normals(points: np.ndarray, quads: np.ndarray) -> np.ndarray:
+def quad_normals(points: np.ndarray, quads: np.ndarray) -> np.ndarray:
+    """Return the area-weighted unit vertex normals `(n, 3)` of a quad mesh."""
     a = points[quads[:, 2]] - points[quads[:, 0]]
     b = points[quads[:, 3]] - points[quads[:, 1]]
     face = np.cross(a, b)
