@@ -151,6 +151,34 @@ def test_poses_join_and_leave_the_axis_but_never_the_last(client: TestClient, wo
     assert client.post("/api/poses", json={"name": "levitate"}).status_code == 422
 
 
+def test_a_pose_made_by_hand_is_kept_measured_and_packed_like_any_other(client: TestClient, worn: dict):
+    stand = next(p for p in client.get("/api/production").json()["poses"] if p["name"] == "stand")["rotations"]
+    ask = {"rotations": stand, "shape": {}, "joint": "l_radiocarpal", "target": [0.35, 1.45, 0.30]}
+    dragged = client.post("/api/poses/drag", json=ask).json()
+    assert dragged["short"] < 0.01
+    read = client.post("/api/poses/turn", json={"rotations": dragged["rotations"], "joint": "l_elbow"}).json()
+    assert 0 <= read["degrees"][0] <= 145
+    kept = client.post("/api/poses/own", json={"label": "Hailing the ferry", "rotations": dragged["rotations"]}).json()
+    there = {p["name"]: p for p in client.get("/api/production").json()["poses"]}
+    assert there[kept["name"]]["label"] == "Hailing the ferry"
+    cell = {"shape": {}, "pose": kept["name"], "rotations": there[kept["name"]]["rotations"]}
+    assert client.post("/api/cell", json=cell).status_code == 200
+    assert client.get("/api/pictures/wearer/{}.png".format(client.get("/api/production").json()["cast"][0]["id"]),
+                      params={"pose": kept["name"]}).status_code == 200
+    refused = client.delete(f"/api/poses/own/{kept['name']}")
+    assert refused.status_code == 422 and "axis" in refused.text
+    assert client.delete(f"/api/poses/{kept['name']}").status_code == 204
+    assert client.delete(f"/api/poses/own/{kept['name']}").status_code == 204
+    assert kept["name"] not in {p["name"] for p in client.get("/api/poses").json()}
+
+
+def test_a_pose_that_is_none_is_explained(client: TestClient, worn: dict):
+    bad = client.post("/api/poses/own", json={"label": "Wings", "rotations": {"l_wing": [0, 0, 0, 1]}})
+    assert bad.status_code == 422
+    assert "l_wing" in bad.text
+    assert client.post("/api/poses/drag", json={"rotations": {}, "shape": {}, "joint": "l_ear", "target": [0, 1, 0]}).status_code == 422
+
+
 def test_a_cell_is_measured_on_request(client: TestClient, worn: dict):
     data = client.post("/api/cell", json={"shape": {"girth": 0.3}, "pose": "kneel"}).content
     figures = json.loads(data[4:4 + int.from_bytes(data[:4], "little")])["notes"]["figures"]

@@ -108,6 +108,30 @@ def test_a_pose_of_the_library_joins_the_axis_and_leaves_it(page: Page, house):
     expect(axis.get_by_role("button", name="Hauling a mail sack")).to_have_count(0)
 
 
+def test_a_pose_is_made_by_hand_kept_and_forgotten(page: Page, house):
+    open_room(page, house)
+    page.keyboard.press("p")
+    page.get_by_role("button", name="Pose by hand").click()
+    expect(page.get_by_role("heading", level=1)).to_contain_text("by hand")
+    page.get_by_label("Joint").select_option("l_elbow")
+    bend = page.get_by_role("slider", name="Bend")
+    expect(bend).to_be_visible()
+    before = int(bend.get_attribute("aria-valuenow") or 0)
+    for _ in range(3):
+        bend.press("PageUp")
+    expect(bend).not_to_have_attribute("aria-valuenow", str(before))
+    page.get_by_role("button", name="Mirror").click()
+    page.get_by_role("button", name="Undo pose").click()
+    page.get_by_label("Joint").select_option("l_elbow")
+    expect(bend).not_to_have_attribute("aria-valuenow", str(before))
+    page.get_by_label("Name").fill("Bent to the bell rope")
+    page.get_by_role("button", name="Keep").click()
+    expect(page.get_by_role("heading", level=1)).to_contain_text("bent to the bell rope")
+    page.get_by_role("button", name="Take Bent to the bell rope off the axis").click()
+    page.get_by_role("button", name="Forget Bent to the bell rope").click()
+    expect(page.get_by_role("button", name="Forget Bent to the bell rope")).to_have_count(0)
+
+
 def test_a_file_that_is_no_piece_is_explained_and_nothing_changes(page: Page, house, tmp_path: Path):
     letter = tmp_path / "letter.obj"
     letter.write_text("Dear wardrobe, the coat is in the post.")

@@ -16,8 +16,8 @@ from wily_heron.core.figure.measures import take
 from wily_heron.core.figure.nails import nail_moves
 from wily_heron.core.figure.pose import Pose, pose_matrices, posed_body
 from wily_heron.core.figure.pose_library import POSES
-from wily_heron.core.figure.rotation import turn
 from wily_heron.core.figure.regions import face_regions
+from wily_heron.core.figure.rotation import turn
 from wily_heron.core.figure.shapes import DRAWN
 from wily_heron.core.figure.skeleton import skin_matrices, world_matrices
 from wily_heron.core.figure.skinning import skin_points

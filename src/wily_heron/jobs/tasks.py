@@ -10,7 +10,6 @@ from ..core.clearance.cell import Dressed
 from ..core.errors import HeronError
 from ..core.figure.body import shape_values, shaped
 from ..core.figure.figure import figure
-from ..core.figure.pose_library import pose_named
 from ..core.look.portrait import cell_portrait, piece_portrait
 from ..core.piece.evaluate import Source, evaluate
 from ..core.piece.recipe import Recipe
@@ -18,6 +17,7 @@ from ..core.piece.state import Piece
 from ..formats.png import write_png
 from ..store.arrays import bytes_mesh, bytes_piece, piece_bytes
 from ..store.db import get_blob, one, put_blob, run, tell, transaction
+from ..store.poses import pose_of
 from .queue import app
 
 log = structlog.get_logger()
@@ -74,7 +74,9 @@ def measure_cell(trial: int, wearer: int, pose: str, pieces: list[list[str]]) ->
         return
     try:
         dressed = _dressed(tuple(sorted(who["shape"].items())), tuple((name, sha) for name, sha in pieces))
-        cell = dressed.measure(pose_named(pose))
+        with transaction() as connection:
+            stance = pose_of(connection, pose)
+        cell = dressed.measure(stance)
         picture = write_png(cell_portrait(dressed, cell, (180, 240), alpha=True))
     except Exception as error:  # a sheet must never wait for a cell that cannot be measured
         if not isinstance(error, HeronError):

@@ -11,9 +11,18 @@ export type Figures = components["schemas"]["FiguresOut"];
 export type ClearedCell = components["schemas"]["ClearedCellOut"];
 export type Measure = components["schemas"]["MeasureOut"];
 export type LibraryPose = components["schemas"]["LibraryPoseOut"];
+export type Joint = components["schemas"]["JointOut"];
+export type Posed = components["schemas"]["PosedOut"];
+export type CellAsked = components["schemas"]["CellIn"];
 export type Recipe = Piece["recipe"];
 export type Step = NonNullable<Recipe["steps"]>[number];
 export type StepKind = NonNullable<Step["kind"]>;
+
+/** The cell of a wearer's shape in a pose; a pose of one's own brings its rotations along. */
+export function cellAsked(shape: Record<string, number>, pose: Pose | undefined): CellAsked {
+  const cell = { shape, pose: pose?.name ?? "rest" };
+  return pose?.family === "own" ? { ...cell, rotations: pose.rotations as CellAsked["rotations"] } : cell;
+}
 
 /** What the server could not use: what, where, what to do. */
 export class Problem extends Error {

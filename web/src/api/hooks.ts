@@ -3,8 +3,8 @@ import { useEffect } from "react";
 import { useRoom } from "../state/room";
 import {
   api,
+  type CellAsked,
   type Figures,
-  type LibraryPose,
   type Measure,
   type Piece,
   type Problem,
@@ -45,10 +45,10 @@ export interface CellAnswer {
 }
 
 /** The cell on the stage, measured by the server with the shape as it stands now. */
-export function useCell(shape: Record<string, number> | undefined, pose: string, worn: string, enabled: boolean) {
+export function useCell(asked: CellAsked, worn: string, enabled: boolean) {
   return useQuery<CellAnswer, Problem>({
-    queryKey: ["cell", worn, pose, JSON.stringify(shape)],
-    enabled: enabled && !!shape && worn !== "",
+    queryKey: ["cell", worn, JSON.stringify(asked)],
+    enabled: enabled && worn !== "",
     placeholderData: keepPreviousData,
     staleTime: Number.POSITIVE_INFINITY,
     gcTime: 60_000,
@@ -59,14 +59,14 @@ export function useCell(shape: Record<string, number> | undefined, pose: string,
         method: "POST",
         signal,
         headers: { "Content-Type": "application/json" },
-        body: JSON.stringify({ shape, pose }),
+        body: JSON.stringify(asked),
       });
       return { figures: frame.notes.figures, frame };
     },
   });
 }
 
-function useToldMutation<T, R>(work: (value: T) => Promise<R>) {
+export function useToldMutation<T, R>(work: (value: T) => Promise<R>) {
   const client = useQueryClient();
   const say = useRoom((s) => s.say);
   return useMutation<R, Error, T>({
@@ -142,9 +142,9 @@ export function useTrial() {
 }
 
 /** Every measure of a wearer, with its tape as it lies in the pose on the stage. */
-export function useMeasures(shape: Record<string, number>, pose: string, enabled: boolean) {
+export function useMeasures(asked: CellAsked, enabled: boolean) {
   return useQuery<Measure[], Problem>({
-    queryKey: ["measures", pose, JSON.stringify(shape)],
+    queryKey: ["measures", JSON.stringify(asked)],
     enabled,
     placeholderData: keepPreviousData,
     staleTime: Number.POSITIVE_INFINITY,
@@ -152,7 +152,7 @@ export function useMeasures(shape: Record<string, number>, pose: string, enabled
     queryFn: async ({ signal }) => {
       await new Promise((done) => setTimeout(done, 80));
       if (signal.aborted) throw new DOMException("moved on", "AbortError");
-      return (await api.POST("/api/measures", { body: { shape, pose }, signal })).data as Measure[];
+      return (await api.POST("/api/measures", { body: asked, signal })).data as Measure[];
     },
   });
 }
@@ -176,18 +176,4 @@ export function useMeasureSheet() {
     },
     onError: (error) => say({ kind: "problem", text: error.message }),
   });
-}
-
-export function usePoseLibrary() {
-  return useQuery<LibraryPose[], Problem>({
-    queryKey: ["pose library"],
-    staleTime: Number.POSITIVE_INFINITY,
-    queryFn: async () => (await api.GET("/api/poses")).data as LibraryPose[],
-  });
-}
-
-export function usePoseAxis() {
-  const add = useToldMutation(async (name: string) => (await api.POST("/api/poses", { body: { name } })).data);
-  const drop = useToldMutation((name: string) => api.DELETE("/api/poses/{name}", { params: { path: { name } } }));
-  return { add, drop };
 }

@@ -141,6 +141,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/motions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Motions
+         * @description Return the motions with their lengths.
+         */
+        get: operations["motions_api_motions_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/motions/{name}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Motion
+         * @description Return a motion as one frame: `rotations` (frames, joints, 4) as quaternions x, y, z, w.
+         */
+        get: operations["motion_api_motions__name__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/packs/{wearer}.glb": {
         parameters: {
             query?: never;
@@ -354,15 +394,135 @@ export interface paths {
         };
         /**
          * Library
-         * @description Return every pose of the library by family.
+         * @description Return every pose of the library by family, one's own last.
          */
         get: operations["library_api_poses_get"];
         put?: never;
         /**
          * Add
-         * @description Put a pose of the library on the pose axis.
+         * @description Put a pose on the pose axis.
          */
         post: operations["add_api_poses_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/poses/drag": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Drag Joint
+         * @description Return the pose in which a joint has gone to a place on the stage (metres), as near as its ranges allow.
+         */
+        post: operations["drag_joint_api_poses_drag_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/poses/joints": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Joints
+         * @description Return the joints that can be posed, with their ranges of motion in degrees.
+         */
+        get: operations["joints_api_poses_joints_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/poses/own": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Keep
+         * @description Keep a pose made by hand, and put it on the pose axis.
+         */
+        post: operations["keep_api_poses_own_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/poses/own/{name}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Forget
+         * @description Forget a pose made by hand that is not on the axis.
+         */
+        delete: operations["forget_api_poses_own__name__delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/poses/side": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Side
+         * @description Return the pose mirrored, or with one side's limbs copied to the other.
+         */
+        post: operations["side_api_poses_side_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/poses/turn": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Turn Joint
+         * @description Return the pose with one joint at the angles given (degrees, one for each of its swings); without any, as it is.
+         */
+        post: operations["turn_joint_api_poses_turn_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -593,7 +753,7 @@ export interface components {
         };
         /**
          * Cell
-         * @description One wearer in one pose: shape settings by name and a pose name.
+         * @description One wearer in one pose: shape settings by name and a pose name; a pose of one's own brings its `rotations` along.
          */
         Cell: {
             /**
@@ -601,6 +761,15 @@ export interface components {
              * @default rest
              */
             pose: string;
+            /** Rotations */
+            rotations?: {
+                [key: string]: [
+                    number,
+                    number,
+                    number,
+                    number
+                ];
+            } | null;
             /** Shape */
             shape?: {
                 [key: string]: number;
@@ -616,6 +785,15 @@ export interface components {
              * @default rest
              */
             pose: string;
+            /** Rotations */
+            rotations?: {
+                [key: string]: [
+                    number,
+                    number,
+                    number,
+                    number
+                ];
+            } | null;
             /** Shape */
             shape?: {
                 [key: string]: number;
@@ -674,6 +852,33 @@ export interface components {
             pose: string;
             /** Why */
             why: string | null;
+        };
+        /**
+         * DragIn
+         * @description A joint to bring to a place on the stage, on a wearer of this shape.
+         */
+        DragIn: {
+            /** Joint */
+            joint: string;
+            /** Rotations */
+            rotations: {
+                [key: string]: [
+                    number,
+                    number,
+                    number,
+                    number
+                ];
+            };
+            /** Shape */
+            shape: {
+                [key: string]: number;
+            };
+            /** Target */
+            target: [
+                number,
+                number,
+                number
+            ];
         };
         /**
          * FiguresOut
@@ -770,6 +975,18 @@ export interface components {
             detail?: components["schemas"]["ValidationError"][];
         };
         /**
+         * JointOut
+         * @description A joint that can be posed; `handle` if it can be dragged.
+         */
+        JointOut: {
+            /** Handle */
+            handle: boolean;
+            /** Name */
+            name: string;
+            /** Swings */
+            swings: components["schemas"]["SwingOut"][];
+        };
+        /**
          * LibraryPoseOut
          * @description A pose of the library.
          */
@@ -802,12 +1019,41 @@ export interface components {
             value: number;
         };
         /**
+         * MotionOut
+         * @description A motion and how long it takes.
+         */
+        MotionOut: {
+            /** Label */
+            label: string;
+            /** Name */
+            name: string;
+            /** Seconds */
+            seconds: number;
+        };
+        /**
          * NameIn
          * @description A new name.
          */
         NameIn: {
             /** Name */
             name: string;
+        };
+        /**
+         * OwnPoseIn
+         * @description A pose made by hand, with its name.
+         */
+        OwnPoseIn: {
+            /** Label */
+            label: string;
+            /** Rotations */
+            rotations: {
+                [key: string]: [
+                    number,
+                    number,
+                    number,
+                    number
+                ];
+            };
         };
         /**
          * PairOut
@@ -949,6 +1195,20 @@ export interface components {
             rotations: {
                 [key: string]: number[];
             };
+        };
+        /**
+         * PosedOut
+         * @description A pose made by hand: rotations by joint, the joint's angles in degrees, how far it stayed from where it was wanted (metres).
+         */
+        PosedOut: {
+            /** Degrees */
+            degrees: number[];
+            /** Rotations */
+            rotations: {
+                [key: string]: number[];
+            };
+            /** Short */
+            short: number;
         };
         /**
          * ProblemOut
@@ -1119,6 +1379,26 @@ export interface components {
             };
         };
         /**
+         * SideIn
+         * @description Mirror the pose, or copy the limbs of one side to the other.
+         */
+        SideIn: {
+            /**
+             * Act
+             * @enum {string}
+             */
+            act: "mirror" | "copy l" | "copy r";
+            /** Rotations */
+            rotations: {
+                [key: string]: [
+                    number,
+                    number,
+                    number,
+                    number
+                ];
+            };
+        };
+        /**
          * SolveIn
          * @description Measures asked for (metres, by name), and the shape settings to stay near.
          */
@@ -1152,6 +1432,18 @@ export interface components {
             shape: {
                 [key: string]: number;
             };
+        };
+        /**
+         * SwingOut
+         * @description One way a joint turns, and its range in degrees.
+         */
+        SwingOut: {
+            /** High */
+            high: number;
+            /** Low */
+            low: number;
+            /** Name */
+            name: string;
         };
         /**
          * TrialCellOut
@@ -1195,6 +1487,25 @@ export interface components {
             state: "running" | "done" | "cancelled";
             /** Total */
             total: number;
+        };
+        /**
+         * TurnIn
+         * @description A joint to turn to these angles in degrees; left out, to be read.
+         */
+        TurnIn: {
+            /** Degrees */
+            degrees?: number[] | null;
+            /** Joint */
+            joint: string;
+            /** Rotations */
+            rotations: {
+                [key: string]: [
+                    number,
+                    number,
+                    number,
+                    number
+                ];
+            };
         };
         /** ValidationError */
         ValidationError: {
@@ -1433,6 +1744,57 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SolvedOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    motions_api_motions_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MotionOut"][];
+                };
+            };
+        };
+    };
+    motion_api_motions__name__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/octet-stream": unknown;
                 };
             };
             /** @description Validation Error */
@@ -1841,6 +2203,189 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["LibraryPoseOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    drag_joint_api_poses_drag_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DragIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PosedOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    joints_api_poses_joints_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JointOut"][];
+                };
+            };
+        };
+    };
+    keep_api_poses_own_post: {
+        parameters: {
+            query?: never;
+            header?: {
+                "X-Artist"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OwnPoseIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LibraryPoseOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    forget_api_poses_own__name__delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    side_api_poses_side_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SideIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PosedOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    turn_joint_api_poses_turn_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TurnIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PosedOut"];
                 };
             };
             /** @description Validation Error */

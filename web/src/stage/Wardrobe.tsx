@@ -2,6 +2,8 @@ import { useFrame, useThree } from "@react-three/fiber";
 import { useEffect, useMemo, useRef } from "react";
 import { Bone, type BufferGeometry, Matrix4, Mesh, type Object3D, Quaternion, Skeleton, SkinnedMesh } from "three";
 import type { Pose } from "../api/client";
+import type { Frame } from "../api/frames";
+import type { MotionNotes } from "../api/posing";
 import { MapMaterial, type Mode } from "./cloth";
 import { drive, type Figure, type PieceMesh, reshape, skinMatrices } from "./figure";
 
@@ -25,12 +27,26 @@ interface Props {
   bodyMode: Mode;
   wire: boolean;
   jump: boolean;
+  /** A motion to play over and over instead of standing in the pose. */
+  motion?: Frame<MotionNotes>;
   onPlaced?: (object: Object3D | null) => void;
   placed?: number | null;
 }
 
 /** Body and pieces on one set of joints; joints blend on the GPU, moves take 300 ms. */
-export function Wardrobe({ figure, shape, pose, worn, standsOut, bodyMode, wire, jump, onPlaced, placed }: Props) {
+export function Wardrobe({
+  figure,
+  shape,
+  pose,
+  worn,
+  standsOut,
+  bodyMode,
+  wire,
+  jump,
+  motion,
+  onPlaced,
+  placed,
+}: Props) {
   const invalidate = useThree((s) => s.invalidate);
   const rig = useMemo(() => {
     const bones = figure.joints.map(() => new Bone());
@@ -69,6 +85,7 @@ export function Wardrobe({ figure, shape, pose, worn, standsOut, bodyMode, wire,
   // where the body stands now, where it came from, where it goes
   const now = useRef({ values: new Float32Array(figure.shapes.length), turns: new Map<number, Quaternion>(), lift: 0 });
   const move = useRef<{ from: typeof now.current; to: typeof now.current; start: number; length: number } | null>(null);
+  const target = useRef(now.current);
   const first = useRef(true);
 
   useEffect(() => {
@@ -84,6 +101,7 @@ export function Wardrobe({ figure, shape, pose, worn, standsOut, bodyMode, wire,
     const still = window.matchMedia("(prefers-reduced-motion: reduce)").matches;
     const length = jump || still || first.current ? 0 : MOVE_MS;
     first.current = false;
+    target.current = to;
     move.current = { from: copy(now.current), to, start: performance.now(), length };
     invalidate();
   }, [figure, shape, pose, jump, invalidate]);
@@ -108,8 +126,22 @@ export function Wardrobe({ figure, shape, pose, worn, standsOut, bodyMode, wire,
     invalidate();
   }, [apply, invalidate]);
 
+  const playing = useMemo(() => motion && player(motion, figure), [motion, figure]);
+  useEffect(() => {
+    if (playing) return invalidate();
+    move.current = { from: copy(now.current), to: target.current, start: performance.now(), length: MOVE_MS };
+    invalidate();
+  }, [playing, invalidate]);
+
   useFrame(() => {
     performance.mark("stage drawn", { detail: worn.length });
+    if (playing) {
+      now.current.values = target.current.values.slice();
+      now.current.turns = playing(performance.now() / 1000);
+      apply();
+      invalidate();
+      return;
+    }
     const m = move.current;
     if (!m) return;
     const t = m.length ? Math.min((performance.now() - m.start) / m.length, 1) : 1;
@@ -157,6 +189,27 @@ export function Wardrobe({ figure, shape, pose, worn, standsOut, bodyMode, wire,
       ))}
     </>
   );
+}
+
+/** The turns of a motion by joint index at a time in seconds, over and over, between its frames. */
+function player(motion: Frame<MotionNotes>, figure: Figure): (seconds: number) => Map<number, Quaternion> {
+  const { joints, seconds_per_frame } = motion.notes;
+  const rotations = motion.array<Float32Array>("rotations");
+  const width = 4 * joints.length;
+  const frames = rotations.length / width;
+  const index = joints.map((j) => figure.joints.indexOf(j));
+  return (seconds) => {
+    const t = (seconds / seconds_per_frame) % frames;
+    const a = Math.floor(t);
+    const turns = new Map<number, Quaternion>();
+    index.forEach((joint, k) => {
+      if (joint < 0) return;
+      const from = new Quaternion().fromArray(rotations, a * width + 4 * k);
+      const to = new Quaternion().fromArray(rotations, ((a + 1) % frames) * width + 4 * k);
+      turns.set(joint, from.slerp(to, t - a));
+    });
+    return turns;
+  };
 }
 
 interface Dressed {

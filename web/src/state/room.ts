@@ -3,6 +3,17 @@ import type { StepKind } from "../api/client";
 
 export type MapKind = "cloth" | "clearance" | "mesh";
 export type Panel = "shape" | "measures" | "poses";
+export type Rotations = Record<string, number[]>;
+
+/** A pose in the making: its rotations, the joint in hand, and the steps taken. */
+export interface Posing {
+  rotations: Rotations;
+  joint: string | null;
+  degrees: number[];
+  short: number;
+  past: Rotations[];
+  next: Rotations[];
+}
 export interface Saying {
   kind: "problem" | "done";
   text: string;
@@ -19,6 +30,8 @@ interface Room {
   sheet: boolean;
   panel: Panel | null;
   tape: string | null;
+  posing: Posing | null;
+  motion: string | null;
   find: boolean;
   live: Record<string, number> | null;
   yaw: number;
@@ -41,6 +54,8 @@ export const useRoom = create<Room>((set) => ({
   sheet: false,
   panel: null,
   tape: null,
+  posing: null,
+  motion: null,
   find: false,
   live: null,
   yaw: 0.35,
@@ -48,7 +63,7 @@ export const useRoom = create<Room>((set) => ({
   zoom: 1,
   place: "fitting",
   saying: null,
-  set: (change) => set(change),
+  set: (change) => set("pose" in change || "posing" in change ? { motion: null, ...change } : change),
   say: (saying) => set({ saying }),
   turn: (by) => set((s) => ({ yaw: s.yaw + by })),
 }));

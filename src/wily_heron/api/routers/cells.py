@@ -8,7 +8,7 @@ from ...core.errors import InputError
 from ...core.figure.body import shape_values
 from ...core.figure.correctives import DRIVEN
 from ...core.figure.figure import figure
-from ...core.figure.pose_library import pose_named
+from ...core.figure.own_poses import pose_for
 from ...store.arrays import array_frame, moved_rows
 from ...store.db import run, transaction
 from ..dressing import dressed_for, worn
@@ -21,7 +21,7 @@ router = APIRouter(prefix="/api", tags=["cells"])
 @router.post("/cell", response_class=Response, responses={200: {"content": {"application/octet-stream": {}}}})
 def measure(cell: CellIn) -> Response:
     """Return the figures of a cell (frame notes) with the clearance of each piece vertex and what of the body stands out (metres)."""
-    pose = pose_named(cell.pose)
+    pose = pose_for(cell.pose, cell.rotations)
     shape_values(figure(), cell.shape)
     with transaction() as connection:
         rows = run(connection, "pieces_of", production=the_production(connection)["id"])

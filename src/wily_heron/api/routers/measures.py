@@ -8,8 +8,8 @@ from ...core.figure.figure import figure
 from ...core.figure.measure_sheet import read_measure_sheet
 from ...core.figure.measure_solve import solve_measures
 from ...core.figure.measures import take
+from ...core.figure.own_poses import pose_for
 from ...core.figure.pose import posed_body
-from ...core.figure.pose_library import pose_named
 from ..schemas import CellIn, MeasureOut, SheetOut, SolvedOut, SolveIn
 
 router = APIRouter(prefix="/api/measures", tags=["measures"])
@@ -20,7 +20,7 @@ _MOST_SHEET = 100_000
 def take_measures(cell: CellIn) -> list[MeasureOut]:
     """Return every measure of a wearer (taken in the rest pose) with its tape as it lies in the pose on the stage (metres)."""
     wearer = shaped(figure(), shape_values(figure(), cell.shape))
-    points = posed_body(wearer, pose_named(cell.pose))
+    points = posed_body(wearer, pose_for(cell.pose, cell.rotations))
     out = []
     for name, taken in take(wearer).items():
         line = taken.tape.on(points)

@@ -5,10 +5,10 @@ from fastapi import APIRouter, Response
 from ...core.errors import InputError
 from ...core.figure.body import shape_values, shaped, standing_at
 from ...core.figure.figure import figure
-from ...core.figure.pose_library import POSES
 from ...core.piece.pack import Pack, PackedPiece
 from ...formats.pack_write import slug, write_pack
 from ...store.db import one, run, transaction
+from ...store.poses import pose_of
 from ..dressing import piece_at, worn
 from .production import the_production
 from .trials import latest
@@ -24,7 +24,7 @@ def pack(wearer: int) -> Response:
         row = one(connection, "wearer", wearer=wearer)
         rows = run(connection, "pieces_of", production=production["id"])
         cast = {w["name"]: w["shape"] for w in run(connection, "cast_of", production=production["id"])}
-        poses = [p["pose"] for p in run(connection, "poses_of", production=production["id"])]
+        stances = {p["pose"]: pose_of(connection, p["pose"]) for p in run(connection, "poses_of", production=production["id"])}
         trial = latest(connection, production["id"])
     if row is None:
         raise InputError(what=f"there is no wearer {wearer}", where="the cast", todo="Reload the room.")
@@ -50,7 +50,7 @@ def pack(wearer: int) -> Response:
         names = {w["id"]: w["name"] for w in _cast_rows(production["id"])}
         checked = {"cells": [{"wearer": names.get(c.wearer, "?"), "pose": c.pose, "clearance_mm": c.figures.clearance_mm,
                               "area_cm2": c.figures.area_cm2} for c in trial.cells if c.figures]}
-    data = write_pack(Pack(body, row["name"], tuple(packed), cast, {p: POSES[p] for p in poses}, checked))
+    data = write_pack(Pack(body, row["name"], tuple(packed), cast, stances, checked))
     return Response(data, media_type="model/gltf-binary",
                     headers={"Content-Disposition": f'attachment; filename="{slug(row["name"])}.glb"', "Cache-Control": "no-store"})
 

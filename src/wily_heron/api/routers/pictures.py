@@ -9,10 +9,11 @@ from ...core.errors import InputError
 from ...core.figure.body import shape_values, shaped
 from ...core.figure.figure import figure
 from ...core.figure.pose import posed_body
-from ...core.figure.pose_library import pose_named
+from ...core.figure.pose_types import Pose
 from ...core.look.portrait import body_portrait
 from ...formats.png import write_png
 from ...store.db import get_blob, one, transaction
+from ...store.poses import pose_of
 
 router = APIRouter(prefix="/api/pictures", tags=["pictures"])
 _FOR_EVER = {"Cache-Control": "public, max-age=31536000, immutable"}
@@ -21,9 +22,15 @@ _PNG: dict[int | str, dict[str, Any]] = {200: {"content": {"image/png": {}}}}
 
 @lru_cache(maxsize=256)
 def _body(shape: tuple[tuple[str, float], ...], pose: str) -> bytes:
+    """A pose's name stands for its content, the library's and one's own."""
     body = figure(1)
     wearer = shaped(body, shape_values(body, dict(shape)))
-    return write_png(body_portrait(posed_body(wearer, pose_named(pose)), body.triangles, (144, 168)))
+    return write_png(body_portrait(posed_body(wearer, _pose(pose)), body.triangles, (144, 168)))
+
+
+def _pose(name: str) -> Pose:
+    with transaction() as connection:
+        return pose_of(connection, name)
 
 
 @router.get("/wearer/{wearer}.png", response_class=Response, responses=_PNG)

@@ -1,32 +1,67 @@
-"""The pose library, and which of it stand on the production's pose axis."""
+"""The pose library and one's own poses, which of them stand on the pose axis, and posing by hand."""
 
-from fastapi import APIRouter
+from typing import Annotated
+
+import numpy as np
+from fastapi import APIRouter, Header
 
 from ...core.errors import InputError
-from ...core.figure.pose_library import POSES, pose_named
+from ...core.figure.body import shape_values, shaped
+from ...core.figure.figure import figure
+from ...core.figure.own_poses import checked_rotations, own_pose
+from ...core.figure.pose_library import POSES
+from ...core.figure.posing import angles_of, copied_side, drag, handles, mirrored_rotations, turned
+from ...core.figure.ranges import swings
 from ...store.db import run, tell, transaction
-from ..schemas import LibraryPoseOut, PoseIn
+from ...store.poses import forget_pose, keep_pose, own_poses, pose_of, put_on_axis
+from ..schemas import (
+    DragIn,
+    JointOut,
+    LibraryPoseOut,
+    OwnPoseIn,
+    PosedOut,
+    PoseIn,
+    SideIn,
+    SwingOut,
+    TurnIn,
+)
 from .production import the_production
 
 router = APIRouter(prefix="/api/poses", tags=["poses"])
+Author = Annotated[str, Header(alias="X-Artist", max_length=60)]
 
 
 @router.get("")
 def library() -> list[LibraryPoseOut]:
-    """Return every pose of the library by family."""
-    return [LibraryPoseOut(name=p.name, label=p.label, family=p.family) for p in POSES.values() if p.name != "rest"]
+    """Return every pose of the library by family, one's own last."""
+    with transaction() as connection:
+        own = own_poses(connection, the_production(connection)["id"])
+    return [LibraryPoseOut(name=p.name, label=p.label, family=p.family) for p in (*POSES.values(), *own) if p.name != "rest"]
 
 
 @router.post("", status_code=201)
 def add(pose: PoseIn) -> LibraryPoseOut:
-    """Put a pose of the library on the pose axis."""
-    chosen = pose_named(pose.name)
+    """Put a pose on the pose axis."""
     with transaction() as connection:
-        production = the_production(connection)["id"]
-        if chosen.name not in {r["pose"] for r in run(connection, "poses_of", production=production)}:
-            run(connection, "add_pose", production=production, pose=chosen.name)
-            tell(connection, "poses")
+        chosen = pose_of(connection, pose.name)
+        put_on_axis(connection, the_production(connection)["id"], chosen.name)
     return LibraryPoseOut(name=chosen.name, label=chosen.label, family=chosen.family)
+
+
+@router.post("/own", status_code=201)
+def keep(pose: OwnPoseIn, author: Author = "Artist") -> LibraryPoseOut:
+    """Keep a pose made by hand, and put it on the pose axis."""
+    made = own_pose(pose.label, pose.rotations)
+    with transaction() as connection:
+        keep_pose(connection, the_production(connection)["id"], made, author)
+    return LibraryPoseOut(name=made.name, label=made.label, family=made.family)
+
+
+@router.delete("/own/{name}", status_code=204)
+def forget(name: str) -> None:
+    """Forget a pose made by hand that is not on the axis."""
+    with transaction() as connection:
+        forget_pose(connection, the_production(connection)["id"], name)
 
 
 @router.delete("/{name}", status_code=204)
@@ -41,3 +76,43 @@ def take_away(name: str) -> None:
             raise InputError(what="it is the last pose", where="the production's poses", todo="Add another before taking this one away.")
         run(connection, "drop_pose", production=production, pose=name)
         tell(connection, "poses")
+
+
+@router.get("/joints")
+def joints() -> list[JointOut]:
+    """Return the joints that can be posed, with their ranges of motion in degrees."""
+    held = handles()
+    return [
+        JointOut(name=name, handle=name in held, swings=[SwingOut(name=s.name, low=s.low, high=s.high) for s in swings(name)])
+        for name in figure().skeleton.names
+        if swings(name) or name in held
+    ]
+
+
+@router.post("/drag")
+def drag_joint(ask: DragIn) -> PosedOut:
+    """Return the pose in which a joint has gone to a place on the stage (metres), as near as its ranges allow."""
+    wearer = shaped(figure(), shape_values(figure(), ask.shape))
+    posed = drag(wearer, checked_rotations(ask.rotations), ask.joint, np.array(ask.target))
+    return _out(posed.rotations, ask.joint, posed.short)
+
+
+@router.post("/turn")
+def turn_joint(ask: TurnIn) -> PosedOut:
+    """Return the pose with one joint at the angles given (degrees, one for each of its swings); without any, as it is."""
+    rotations = checked_rotations(ask.rotations)
+    if ask.degrees is not None:
+        rotations = turned(rotations, ask.joint, np.array(ask.degrees))
+    return _out(rotations, ask.joint)
+
+
+@router.post("/side")
+def side(ask: SideIn) -> PosedOut:
+    """Return the pose mirrored, or with one side's limbs copied to the other."""
+    rotations = checked_rotations(ask.rotations)
+    return _out(mirrored_rotations(rotations) if ask.act == "mirror" else copied_side(rotations, ask.act[-1]))
+
+
+def _out(rotations, joint: str | None = None, short: float = 0.0) -> PosedOut:
+    degrees = [round(float(a), 1) for a in angles_of(rotations, joint)] if joint and swings(joint) else []
+    return PosedOut(rotations={j: [float(x) for x in q] for j, q in rotations.items()}, degrees=degrees, short=short)

@@ -7,10 +7,10 @@ from fastapi import APIRouter, Header
 from ...core.errors import InputError
 from ...core.figure.body import shape_values
 from ...core.figure.figure import figure
-from ...core.figure.pose_library import POSES
 from ...core.figure.shapes import SHAPES
 from ...store import wearers
 from ...store.db import Connection, one, run, transaction
+from ...store.poses import pose_of
 from ..schemas import PieceOut, PoseOut, ProductionOut, ReportOut, ShapeIn, ShapeOut, WearerIn, WearerOut
 from .trials import latest
 
@@ -32,7 +32,7 @@ def get_production() -> ProductionOut:
     with transaction() as connection:
         production = the_production(connection)
         cast = run(connection, "cast_of", production=production["id"])
-        poses = [POSES[row["pose"]] for row in run(connection, "poses_of", production=production["id"])]
+        poses = [pose_of(connection, row["pose"]) for row in run(connection, "poses_of", production=production["id"])]
         pieces = [piece_out(row) for row in run(connection, "pieces_of", production=production["id"])]
         trial = latest(connection, production["id"])
     return ProductionOut(

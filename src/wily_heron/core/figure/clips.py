@@ -10,18 +10,16 @@ from .motion import Motion, slerp
 from .pose_author import PoseAuthor as A
 from .pose_library import POSES
 from .pose_types import Pose
+from .posing import mirrored_rotations
 from .ranges import RANGES
 from .rotation import IDENTITY, mirrored, product, turn
 from .skeleton import Skeleton
 
 FPS = 24
-_SWAP = {"l_": "r_", "r_": "l_"}
 
 
-def mirrored_pose(pose: Pose) -> Pose:
-    """Return the pose with left and right exchanged."""
-    turned = {_SWAP.get(j[:2], j[:2]) + j[2:]: mirrored(q) for j, q in pose.rotations.items()}
-    return Pose(f"{pose.name}-mirrored", f"{pose.label}, mirrored", pose.family, turned)
+def _mirrored(pose: Pose) -> Pose:
+    return Pose(pose.name, pose.label, pose.family, mirrored_rotations(pose.rotations))
 
 
 def between_keys(name: str, skeleton: Skeleton, keys: Sequence[tuple[int, Pose]], loops: bool = False) -> Motion:
@@ -62,7 +60,7 @@ def _walk(skeleton: Skeleton) -> Motion:
         .spine(bend=3)
         .pose("passing", "Passing", "clip")
     )
-    keys = [(0, reach), (7, passing), (14, mirrored_pose(reach)), (21, mirrored_pose(passing)), (28, reach)]
+    keys = [(0, reach), (7, passing), (14, _mirrored(reach)), (21, _mirrored(passing)), (28, reach)]
     return between_keys("walk", skeleton, keys, loops=True)
 
 
@@ -102,7 +100,7 @@ def _turn(skeleton: Skeleton) -> Motion:
         (12, look),
         (24, at(60, lifted)),
         (36, at(110, POSES["stand"])),
-        (48, at(150, mirrored_pose(lifted))),
+        (48, at(150, _mirrored(lifted))),
         (60, at(180, POSES["stand"])),
     ]
     return between_keys("turn", skeleton, keys)
@@ -112,12 +110,12 @@ def _range_of_motion(skeleton: Skeleton) -> Motion:
     """Swing every joint to both ends of its range about each axis, left and right together."""
     stand, keys, frame = Pose("start", "Start", "clip"), [], 0
     keys.append((frame, stand))
-    for joint, axes in RANGES.items():
-        for axis, (low, high) in axes:
-            for degrees in (low, high):
+    for joint, ways in RANGES.items():
+        for way in ways:
+            for degrees in (way.low, way.high):
                 if abs(degrees) < 4:
                     continue
-                q = turn(axis, degrees)
+                q = turn(way.axis, degrees)
                 sides = {joint: q} if joint in skeleton.names else {f"l_{joint}": q, f"r_{joint}": mirrored(q)}
                 frame += 8
                 keys.append((frame, Pose("swing", "Swing", "clip", sides)))

@@ -54,7 +54,8 @@ def generate(report: Callable[[str], None] | None = None) -> dict[str, np.ndarra
         joints = joints + value * joint_deltas[DRAWN.index(shape)]
     skin, (region_names, regions) = skin_of(cage, top, names), cage_regions(cage)
     return {
-        "region_names": np.array(region_names), "regions": regions, "base": base.astype(np.float32), "deltas": np.round(np.array(deltas) / STEP).astype(np.int16),
+        "region_names": np.array(region_names), "regions": regions,
+        "base": base.astype(np.float32), "deltas": np.round(np.array(deltas) / STEP).astype(np.int16),
         "joint_names": np.array(names), "joint_parents": parents, "joints": joints,
         "joint_deltas": np.array(joint_deltas), "skin_joints": skin.joints.astype(np.uint8), "skin_weights": skin.weights,
         "cage_uv": cage_uv(cage, base[: len(cage.points)]), "mirror": top.mirror[-1].astype(np.int32), "floor": _floor_points(base),

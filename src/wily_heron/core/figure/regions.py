@@ -61,5 +61,5 @@ def face_regions(level: int = 2) -> tuple[tuple[str, ...], np.ndarray]:
 def triangles_of(names: tuple[str, ...], level: int = 2) -> np.ndarray:
     """Return the indices of the triangles whose region is one of `names`, sides left out meaning both."""
     known, of = face_regions(level)
-    wanted = [i for i, n in enumerate(known) if n in names or n[2:] in names and n[:2] in ("l_", "r_")]
+    wanted = [i for i, n in enumerate(known) if n in names or (n[2:] in names and n[:2] in ("l_", "r_"))]
     return np.flatnonzero(np.isin(of, wanted))

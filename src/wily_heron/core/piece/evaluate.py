@@ -11,7 +11,7 @@ import numpy as np
 from ..clearance.clear_cells import clear_cells
 from ..errors import InputError
 from ..figure.body import Body, Wearer, shape_values, shaped
-from ..figure.pose_library import pose_named
+from ..figure.own_poses import pose_for
 from ..mesh.mesh import Mesh
 from .bind import bind, follow
 from .fit import fit
@@ -89,7 +89,7 @@ def run_step(state: Piece, wearer: Wearer, step: Alteration) -> Piece:
             deltas, report = follow(mesh.points, mesh.triangles, wearer)
             return _after(state, step, report, deltas=deltas)
         case Clear():
-            cells = [(shape_values(body, cell.shape), pose_named(cell.pose)) for cell in step.cells]
+            cells = [(shape_values(body, cell.shape), pose_for(cell.pose, cell.rotations)) for cell in step.cells]
             done, found = clear_cells(state, body, cells, step.ease)
             reports = [{"pose": cell.pose, **report} for cell, report in zip(step.cells, found, strict=True)]
             cleared = sum(r["after"]["places"] == 0 for r in reports if "after" in r)

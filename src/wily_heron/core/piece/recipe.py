@@ -7,6 +7,7 @@ from pydantic import BaseModel, ConfigDict, Field
 Unit = Literal["auto", "m", "cm", "mm", "in"]
 UpAxis = Literal["auto", "y", "z"]
 Vector = tuple[float, float, float]
+Quaternion = tuple[float, float, float, float]
 
 
 class _Alteration(BaseModel):
@@ -57,10 +58,11 @@ class Follow(_Alteration):
 
 
 class Cell(_Alteration):
-    """One wearer in one pose: shape settings by name and a pose name."""
+    """One wearer in one pose: shape settings by name and a pose name; a pose of one's own brings its `rotations` along."""
 
     shape: dict[str, float] = Field(default_factory=dict)
     pose: str = "rest"
+    rotations: dict[str, Quaternion] | None = None
 
 
 class Clear(_Alteration):

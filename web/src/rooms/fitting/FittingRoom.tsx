@@ -2,7 +2,9 @@ import { lazy, Suspense, useCallback, useMemo, useState } from "react";
 import type { Object3D } from "three";
 import type { Production } from "../../api/client";
 import { useChangeRecipe, useMeasures } from "../../api/hooks";
+import { type Move, markPosing, useJoints, useMotion, usePosingMove } from "../../api/posing";
 import { type Nudge, PlaceHandles } from "../../stage/PlaceHandles";
+import { PoseHandles } from "../../stage/PoseHandles";
 import { Stage } from "../../stage/Stage";
 import { Tapes } from "../../stage/Tapes";
 import { Wardrobe, type Worn } from "../../stage/Wardrobe";
@@ -11,6 +13,7 @@ import { CastAxis, Corner, PoseAxis } from "./Axes";
 import { Bench } from "./Bench";
 import { MeasurePanel } from "./MeasurePanel";
 import { PosePanel } from "./PosePanel";
+import { PosingPanel } from "./PosingPanel";
 import { Rail } from "./Rail";
 import { nudged } from "./recipe";
 import { ShapePanel } from "./ShapePanel";
@@ -28,7 +31,20 @@ export function FittingRoom({ production }: { production: Production }) {
   const [object, setObject] = useState<Object3D | null>(null);
   useKeys(production, fitting);
   const { piece, cell, shape, pose, figure } = fitting;
-  const measures = useMeasures(shape, pose?.name ?? "rest", room.panel === "measures");
+  const measures = useMeasures(fitting.asked, room.panel === "measures");
+  const { posing } = room;
+  const joints = useJoints(posing !== null);
+  const handles = useMemo(() => joints.data?.filter((j) => j.handle).map((j) => j.name) ?? [], [joints.data]);
+  const move = usePosingMove();
+  const motion = useMotion(room.motion);
+  const drag = (joint: string, target: [number, number, number]) => {
+    const asked: Move = { kind: "drag", joint, target, shape };
+    move(asked, useRoom.getState().posing?.past.at(-1));
+  };
+  const pick = (joint: string) => {
+    markPosing();
+    move({ kind: "turn", joint });
+  };
   const map = room.glance === "clearance" ? "clearance" : room.map;
   const placing = room.step === "place" && !!piece && room.glance === null;
   const shown = fitting.bound ? cell.data : undefined;
@@ -66,12 +82,24 @@ export function FittingRoom({ production }: { production: Production }) {
               standsOut={shown?.frame.array<Float32Array>("stands_out") ?? null}
               bodyMode="stands-out"
               wire={map === "mesh"}
-              jump={room.live !== null}
+              jump={room.live !== null || posing !== null}
+              motion={room.motion ? motion.data : undefined}
               placed={placing ? piece.id : null}
               onPlaced={setObject}
             />
           )}
           {room.panel === "measures" && <Tapes measures={measures.data ?? []} chosen={room.tape} />}
+          {posing && figure.data && (
+            <PoseHandles
+              figure={figure.data}
+              shape={shape}
+              rotations={posing.rotations}
+              joints={handles}
+              chosen={posing.joint}
+              onPick={pick}
+              onDrag={drag}
+            />
+          )}
           {placing && object && <PlaceHandles object={object} onDone={place} />}
         </Stage>
         <StageFurniture production={production} fitting={fitting} />
@@ -79,7 +107,8 @@ export function FittingRoom({ production }: { production: Production }) {
           <>
             {room.panel === "shape" && <ShapePanel production={production} wearer={fitting.wearer} />}
             {room.panel === "measures" && <MeasurePanel wearer={fitting.wearer} measures={measures.data ?? []} />}
-            {room.panel === "poses" && <PosePanel production={production} wearer={fitting.wearer} />}
+            {room.panel === "poses" && posing && <PosingPanel posing={posing} />}
+            {room.panel === "poses" && !posing && <PosePanel production={production} wearer={fitting.wearer} />}
           </>
         )}
         {room.sheet && <TrialSheet production={production} />}

@@ -1,20 +1,41 @@
 import clsx from "clsx";
-import { Check, Plus } from "lucide-react";
+import { Check, Hand, Play, Plus, Square, Trash2 } from "lucide-react";
 import { Fragment } from "react";
 import type { Production, Wearer } from "../../api/client";
-import { usePoseAxis, usePoseLibrary } from "../../api/hooks";
+import { useMotions, useOwnPose, usePoseAxis, usePoseLibrary } from "../../api/posing";
 import { useRoom } from "../../state/room";
-import { StagePanel } from "./StagePanel";
+import { PanelTool, StagePanel } from "./StagePanel";
 
 /** The pose library by family; a click puts a pose on the axis and goes there, a click on its mark takes it off. */
 export function PosePanel({ production, wearer }: { production: Production; wearer: Wearer }) {
-  const { set, pose } = useRoom();
+  const { set, pose, motion } = useRoom();
+  const motions = useMotions();
+  const { forget } = useOwnPose();
+  const standing = production.poses.find((p) => p.name === pose);
   const library = usePoseLibrary();
   const axis = usePoseAxis();
   const there = new Set(production.poses.map((p) => p.name));
   const families = [...new Set(library.data?.map((p) => p.family) ?? [])];
   return (
-    <StagePanel title="Poses" label="Pose library">
+    <StagePanel
+      title="Poses"
+      label="Pose library"
+      tools={
+        <PanelTool
+          name="Pose by hand"
+          hint="Pose by hand, starting from this pose"
+          onClick={() =>
+            set({
+              motion: null,
+              posing: { rotations: standing?.rotations ?? {}, joint: null, degrees: [], short: 0, past: [], next: [] },
+            })
+          }
+        >
+          <Hand size={14} />
+          <span className="ml-1 text-[12px]">By hand</span>
+        </PanelTool>
+      }
+    >
       {library.isError && <p className="text-[12px] text-amber">{library.error.message}</p>}
       {families.map((family) => (
         <Fragment key={family}>
@@ -58,6 +79,16 @@ export function PosePanel({ production, wearer }: { production: Production; wear
                     >
                       <Check size={13} />
                     </button>
+                  ) : p.family === "own" ? (
+                    <button
+                      type="button"
+                      aria-label={`Forget ${p.label}`}
+                      title="Forget this pose"
+                      className="absolute top-0.5 right-0.5 cursor-pointer text-soft hover:text-ink"
+                      onClick={() => forget.mutate(p.name)}
+                    >
+                      <Trash2 size={13} />
+                    </button>
                   ) : (
                     <Plus size={13} className="pointer-events-none absolute top-0.5 right-0.5 text-soft" aria-hidden />
                   )}
@@ -65,6 +96,20 @@ export function PosePanel({ production, wearer }: { production: Production; wear
               ))}
           </div>
         </Fragment>
+      ))}
+      <h3 className="mt-2 border-b border-dashed border-rule pb-0.5 text-[11.5px] text-soft">Motions</h3>
+      {motions.data?.map((m) => (
+        <button
+          key={m.name}
+          type="button"
+          aria-pressed={motion === m.name}
+          className="flex w-full cursor-pointer items-center gap-1.5 py-1 text-[12.5px] hover:text-heron aria-pressed:text-heron"
+          onClick={() => set({ motion: motion === m.name ? null : m.name })}
+        >
+          {motion === m.name ? <Square size={12} /> : <Play size={12} />}
+          {m.label}
+          <span className="ml-auto text-soft">{m.seconds.toFixed(1)} s</span>
+        </button>
       ))}
     </StagePanel>
   );

@@ -19,7 +19,7 @@ const PANELS: [Panel, string, string, typeof Ruler][] = [
 
 /** Title, maps, legend and the turntable rail, laid over the stage. */
 export function StageFurniture({ fitting }: { production: Production; fitting: Fitting }) {
-  const { map, glance, step, set, panel } = useRoom();
+  const { map, glance, step, set, panel, motion } = useRoom();
   const { wearer, pose, cell, bound } = fitting;
   const shown = glance === "clearance" ? "clearance" : map;
   return (
@@ -27,9 +27,13 @@ export function StageFurniture({ fitting }: { production: Production; fitting: F
       <div className="pointer-events-none absolute top-3 left-5">
         <h1 className="font-title text-[23px] leading-tight font-semibold">
           {wearer?.name ?? "No wearer yet"}
-          {pose ? `, ${pose.label.toLowerCase()}` : ", at rest"}
+          {motion ? ", moving" : pose ? `, ${pose.label.toLowerCase()}` : ", at rest"}
         </h1>
-        <Verdict fitting={fitting} />
+        {motion ? (
+          <p className="text-soft">A motion is not measured; stop it to see the cell.</p>
+        ) : (
+          <Verdict fitting={fitting} />
+        )}
         {!bound && <p className="text-soft">Shown at rest: a piece is not bound yet, so it cannot follow a pose.</p>}
       </div>
       <div className="absolute top-3 right-4 flex items-center gap-2">

@@ -4,7 +4,13 @@ import { useRoom } from "../../state/room";
 import { Button, Hint } from "../../ui/controls";
 
 /** A panel that lies on the stage, at hand beside the figure. */
-export function StagePanel(props: { title: string; label: string; tools?: ReactNode; children: ReactNode }) {
+export function StagePanel(props: {
+  title: string;
+  label: string;
+  tools?: ReactNode;
+  onClose?(): void;
+  children: ReactNode;
+}) {
   const set = useRoom((s) => s.set);
   return (
     <section
@@ -15,7 +21,12 @@ export function StagePanel(props: { title: string; label: string; tools?: ReactN
         <h2 className="font-title text-[15px] font-semibold">{props.title}</h2>
         <span className="ml-auto flex">
           {props.tools}
-          <Button look="quiet" className="px-1" aria-label="Close" onClick={() => set({ panel: null, tape: null })}>
+          <Button
+            look="quiet"
+            className="px-1"
+            aria-label="Close"
+            onClick={props.onClose ?? (() => set({ panel: null, tape: null }))}
+          >
             <X size={15} />
           </Button>
         </span>

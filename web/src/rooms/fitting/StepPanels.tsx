@@ -1,5 +1,5 @@
 import { useEffect, useState } from "react";
-import type { ClearedCell, Piece, Production, Step } from "../../api/client";
+import { type CellAsked, type ClearedCell, cellAsked, type Piece, type Production, type Step } from "../../api/client";
 import { useRoom } from "../../state/room";
 import { Button, NumberField, Slider } from "../../ui/controls";
 import { fresh, type StepOf, stepOf } from "./recipe";
@@ -260,8 +260,7 @@ export function ClearPanel({ production, piece, fitting, onKeep }: ClearProps) {
   const last = piece.report.clear?.at(-1);
   if (!bound)
     return <p className="text-soft">Bind the piece first; a piece that does not follow cannot be cleared in a pose.</p>;
-  const clear = (cells: { shape: Record<string, number>; pose: string }[], label: string) =>
-    onKeep({ kind: "clear", cells, ease: ease / 1000 }, label);
+  const clear = (cells: CellAsked[], label: string) => onKeep({ kind: "clear", cells, ease: ease / 1000 }, label);
   return (
     <div>
       {pair && pair.places.length > 0 ? (
@@ -293,10 +292,7 @@ export function ClearPanel({ production, piece, fitting, onKeep }: ClearProps) {
           look="primary"
           disabled={!pair?.places.length || piece.status === "waiting"}
           onClick={() =>
-            clear(
-              [{ shape: fitting.shape, pose: fitting.pose?.name ?? "rest" }],
-              `Ease out, ${fitting.wearer?.name} ${fitting.pose?.label.toLowerCase()}`,
-            )
+            clear([fitting.asked], `Ease out, ${fitting.wearer?.name} ${fitting.pose?.label.toLowerCase()}`)
           }
         >
           Ease out here
@@ -305,7 +301,12 @@ export function ClearPanel({ production, piece, fitting, onKeep }: ClearProps) {
           disabled={!failing.length || piece.status === "waiting"}
           onClick={() =>
             clear(
-              failing.map((c) => ({ shape: shapeOf(c.wearer), pose: c.pose })),
+              failing.map((c) =>
+                cellAsked(
+                  shapeOf(c.wearer),
+                  production.poses.find((p) => p.name === c.pose),
+                ),
+              ),
               `Ease out in ${failing.length} cells`,
             )
           }

@@ -1,6 +1,6 @@
 import { type UseQueryResult, useQueries, useQuery } from "@tanstack/react-query";
 import { useMemo } from "react";
-import type { Production } from "../../api/client";
+import { cellAsked, type Pose, type Production } from "../../api/client";
 import { useCell } from "../../api/hooks";
 import { fetchFigure, fetchPiece, type PieceMesh } from "../../stage/figure";
 import { useRoom } from "../../state/room";
@@ -19,7 +19,12 @@ export function useFitting(production: Production) {
   const shape = useMemo(() => room.live ?? wearer?.shape ?? {}, [room.live, wearer]);
   const bound = production.pieces.every((p) => p.status !== "done" || p.recipe.steps?.some((s) => s.kind === "bind"));
   const chosen = production.poses.find((p) => p.name === room.pose) ?? production.poses[0];
-  const pose = bound ? chosen : undefined;
+  const turns = room.posing?.rotations;
+  const byHand = useMemo<Pose | undefined>(
+    () => turns && { name: "by-hand", label: "By hand", family: "own", rotations: turns },
+    [turns],
+  );
+  const pose = byHand ?? (bound ? chosen : undefined);
   const figure = useQuery({ queryKey: ["figure"], queryFn: fetchFigure, ...KEEP });
   const standing = useMemo(() => production.pieces.filter((p) => p.geometry), [production]);
   const wanted = standing.map((p) =>
@@ -39,8 +44,9 @@ export function useFitting(production: Production) {
     [standing, meshes],
   );
   const key = standing.map((p) => p.geometry).join();
-  const cell = useCell(shape, pose?.name ?? "rest", key, standing.length > 0 && room.live === null);
-  return { wearer, piece, shape, pose, chosen, bound, figure, worn, cell, loading: meshes.some((m) => !m) };
+  const asked = useMemo(() => cellAsked(shape, pose), [shape, pose]);
+  const cell = useCell(asked, key, standing.length > 0 && room.live === null && room.motion === null);
+  return { asked, wearer, piece, shape, pose, chosen, bound, figure, worn, cell, loading: meshes.some((m) => !m) };
 }
 
 export type Fitting = ReturnType<typeof useFitting>;

@@ -1,6 +1,7 @@
 import { useEffect } from "react";
 import type { Production } from "../../api/client";
 import { useHistory, useShapeHistory } from "../../api/hooks";
+import { stepPosing } from "../../api/posing";
 import { useRoom } from "../../state/room";
 import type { Fitting } from "./useFitting";
 
@@ -24,6 +25,10 @@ export function useKeys(production: Production, fitting: Fitting): void {
       if (commands && (key === "z" || key === "y")) {
         event.preventDefault();
         const back = key === "z" && !event.shiftKey;
+        if (room().posing) {
+          stepPosing(back);
+          return;
+        }
         const { piece, wearer } = fitting;
         const panel = room().panel;
         if (wearer && (panel === "shape" || panel === "measures")) {
@@ -56,7 +61,10 @@ export function useKeys(production: Production, fitting: Fitting): void {
         s: () => set({ panel: room().panel === "shape" ? null : "shape" }),
         m: () => set({ panel: room().panel === "measures" ? null : "measures" }),
         p: () => set({ panel: room().panel === "poses" ? null : "poses" }),
-        escape: () => set({ sheet: false, find: false, panel: null, tape: null }),
+        escape: () =>
+          room().posing
+            ? set({ posing: null })
+            : set({ sheet: false, find: false, panel: null, tape: null, motion: null }),
       };
       const move = moves[key];
       if (!move || (event.repeat && "cxb".includes(key))) return;

@@ -1,0 +1,13 @@
+-- name: keep_pose
+insert into own_pose (production_id, name, label, rotations, author)
+values (%(production)s, %(name)s, %(label)s, %(rotations)s, %(author)s) on conflict (production_id, name) do nothing;
+
+-- name: own_poses
+select name, label, rotations from own_pose where production_id = %(production)s order by label, made_at;
+
+-- name: own_pose
+-- Own poses are named after their content, so the name is enough.
+select name, label, rotations from own_pose where name = %(name)s limit 1;
+
+-- name: forget_pose
+delete from own_pose where production_id = %(production)s and name = %(name)s returning name;
