@@ -15,6 +15,7 @@ from .core.errors import HeronError, InputError
 from .core.figure.body import Body, shape_values, shaped, standing_at
 from .core.figure.cast import CAST
 from .core.figure.clips import clip_named
+from .core.figure.extras import figure_for
 from .core.figure.figure import figure
 from .core.figure.measure_sheet import parse_length, read_measure_sheet
 from .core.figure.measure_solve import solve_measures
@@ -97,9 +98,9 @@ def body(out: Out, shape: Annotated[list[str] | None, typer.Option(help="name=va
     for item in measure or []:
         name, _, value = item.partition("=")
         asked[measure_named(name).name] = parse_length(value, f"--measure {name}")
-    base = figure(level)
     solved = solve_measures(figure(), asked, around=settings) if asked else None
     settings = solved.shape if solved else settings
+    base = figure_for(settings, level)
     wearer = shaped(base, shape_values(base, settings))
     made = standing_at(wearer)
     if relief:

@@ -74,7 +74,7 @@ def _judged_area(body: Body, over: Mesh, centre: np.ndarray) -> float:
     near = body.triangles[(np.linalg.norm(body.base[body.triangles].mean(axis=1) - centre, axis=1) < 0.09)]
     cloth = over.triangles[(np.linalg.norm(over.points[over.triangles].mean(axis=1) - centre, axis=1) < 0.16)]
     skin = trimesh.Trimesh(body.base, near, process=False)
-    points, faces = trimesh.sample.sample_surface(skin, 4000, seed=3)
+    points, faces = trimesh.sample.sample_surface(skin, 40_000, seed=3)
     hit = trimesh.Trimesh(over.points, cloth, process=False).ray.intersects_first(points, skin.face_normals[faces])
     return skin.area * float((hit < 0).mean())
 

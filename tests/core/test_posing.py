@@ -5,6 +5,7 @@ import pytest
 
 from wily_heron.core.errors import InputError
 from wily_heron.core.figure.body import shaped
+from wily_heron.core.figure.extras import figure_for
 from wily_heron.core.figure.figure import figure
 from wily_heron.core.figure.own_poses import own_pose
 from wily_heron.core.figure.pose import pose_matrices
@@ -13,7 +14,8 @@ from wily_heron.core.figure.pose_types import Pose
 from wily_heron.core.figure.posing import copied_side, drag, handles, mirrored_rotations, turned
 from wily_heron.core.figure.ranges import joint_angles, joint_turn, swings
 
-WEARER = shaped(figure(1), {"stature": 0.6, "limb_length": -0.4})
+_SHAPE = {"stature": 0.6, "limb_length": -0.4, "tail": 1.0}
+WEARER = shaped(figure_for(_SHAPE, 1), _SHAPE)
 
 
 def place(rotations, joint: str) -> np.ndarray:

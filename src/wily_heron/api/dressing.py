@@ -6,7 +6,7 @@ from threading import Lock
 
 from ..core.clearance.cell import Dressed
 from ..core.figure.body import shape_values, shaped
-from ..core.figure.figure import figure
+from ..core.figure.extras import figure_for
 from ..core.piece.state import Piece
 from ..store.arrays import bytes_piece
 from ..store.db import get_blob, transaction
@@ -41,7 +41,7 @@ def dressed_for(shape: dict[str, float], pieces: list[tuple[str, str]]) -> tuple
         if key in _KEPT:
             _KEPT.move_to_end(key)
             return _KEPT[key]
-    body = figure()
+    body = figure_for(shape)
     made = Dressed(shaped(body, shape_values(body, shape)), {name: piece_at(sha) for name, sha in pieces})
     with _GATE:
         _KEPT[key] = (made, Lock())

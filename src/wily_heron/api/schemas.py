@@ -21,6 +21,7 @@ class ShapeOut(_Out):
     more: str
     less: str
     sided: bool
+    least: float
 
 
 class WearerOut(_Out):

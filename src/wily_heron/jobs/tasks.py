@@ -9,7 +9,7 @@ from psycopg.types.json import Jsonb
 from ..core.clearance.cell import Dressed
 from ..core.errors import HeronError
 from ..core.figure.body import shape_values, shaped
-from ..core.figure.figure import figure
+from ..core.figure.extras import figure_for
 from ..core.look.portrait import cell_portrait, piece_portrait
 from ..core.piece.evaluate import Source, evaluate
 from ..core.piece.recipe import Recipe
@@ -33,7 +33,8 @@ def evaluate_edit(edit: int) -> None:
             return
         mesh = bytes_mesh(get_blob(connection, row["source_sha"]))
     try:
-        piece = evaluate(Source(mesh, row["source_sha"]), Recipe.model_validate(row["recipe"]), figure())
+        recipe = Recipe.model_validate(row["recipe"])
+        piece = evaluate(Source(mesh, row["source_sha"]), recipe, figure_for(recipe.made_on))
         thumb = write_png(piece_portrait(piece.mesh, (96, 96)))
     except Exception as error:  # a piece must never be left waiting: whatever went wrong is told on its bench
         if not isinstance(error, HeronError):
@@ -55,7 +56,7 @@ def evaluate_edit(edit: int) -> None:
 
 @lru_cache(maxsize=6)
 def _dressed(shape: tuple[tuple[str, float], ...], pieces: tuple[tuple[str, str], ...]) -> Dressed:
-    body = figure()
+    body = figure_for(dict(shape))
     return Dressed(shaped(body, shape_values(body, dict(shape))), {name: _piece(sha) for name, sha in pieces})
 
 

@@ -1359,6 +1359,8 @@ export interface components {
             group: string;
             /** Label */
             label: string;
+            /** Least */
+            least: number;
             /** Less */
             less: string;
             /** More */

@@ -161,7 +161,7 @@ export function Wardrobe({
   });
 
   useEffect(() => {
-    fill(figure.geometry, standsOut);
+    fill(figure.geometry, standsOut, figure.own);
     rig.material.show(bodyMode);
     rig.material.wireframe = wire;
     worn.forEach((w) => {
@@ -233,12 +233,13 @@ function prepare(object: Mesh, geometry: BufferGeometry): void {
   object.name = geometry.uuid;
 }
 
-function fill(geometry: BufferGeometry, values: Float32Array | null): void {
+function fill(geometry: BufferGeometry, values: Float32Array | null, own?: number): void {
   const attribute = geometry.getAttribute("aMeasure");
   const array = attribute.array as Float32Array;
   // the server measures the finer level, whose first vertices are the coarser one's
-  if (values && values.length >= array.length) array.set(values.subarray(0, array.length));
-  else array.fill(0);
+  const count = own ?? array.length;
+  array.fill(0);
+  if (values && values.length >= count) array.set(values.subarray(0, count));
   attribute.needsUpdate = true;
 }
 

@@ -9,6 +9,8 @@ export interface Figure {
   shapes: string[];
   /** Shapes a pose sets: shape index, and the joint whose bend drives it. */
   driven: [number, number][];
+  /** How many vertices are the body's own; those of horns and tail follow. */
+  own: number;
   joints: string[];
   parents: Int32Array;
   positions: Float32Array;
@@ -20,6 +22,7 @@ interface FigureNotes {
   joint_names: string[];
   shapes: string[];
   driven: [number, number][];
+  own: number;
 }
 
 /** What a geometry was built from. */
@@ -167,6 +170,7 @@ export async function fetchFigure(): Promise<Figure> {
     source: { points, triangles, deltas },
     shapes: frame.notes.shapes,
     driven: frame.notes.driven,
+    own: frame.notes.own,
     joints: frame.notes.joint_names,
     parents: frame.array<Int32Array>("joint_parents"),
     positions: frame.array<Float32Array>("joints"),

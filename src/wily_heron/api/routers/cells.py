@@ -7,8 +7,10 @@ from fastapi import APIRouter, Response
 from ...core.errors import InputError
 from ...core.figure.body import shape_values
 from ...core.figure.correctives import DRIVEN
+from ...core.figure.extras import with_extras
 from ...core.figure.figure import figure
 from ...core.figure.own_poses import pose_for
+from ...core.figure.shapes import EXTRAS
 from ...store.arrays import array_frame, moved_rows
 from ...store.db import run, transaction
 from ..dressing import dressed_for, worn
@@ -45,12 +47,12 @@ def get_figure(level: int = 2) -> Response:
 
 @lru_cache(maxsize=2)
 def _figure_frame(level: int) -> bytes:
-    body = figure(level)
+    body = with_extras(EXTRAS, level)
     arrays = {
         "points": body.base, "triangles": body.triangles, "skin_joints": body.skin.joints.astype("<u2"), "skin_weights": body.skin.weights,
         **moved_rows(body.deltas), "joints": body.skeleton.positions.astype("<f4"),
         "joint_parents": body.skeleton.parents, "joint_deltas": body.joint_deltas.astype("<f4"), "floor": body.floor,
     }
     driven = [[body.shapes.index(shape), body.skeleton.index(joint)] for shape, joint in DRIVEN.items()]
-    notes = {"joint_names": list(body.skeleton.names), "shapes": list(body.shapes), "driven": driven}
+    notes = {"joint_names": list(body.skeleton.names), "shapes": list(body.shapes), "driven": driven, "own": len(figure(level).base)}
     return array_frame(arrays, notes)

@@ -4,7 +4,7 @@ from fastapi import APIRouter, Response
 
 from ...core.errors import InputError
 from ...core.figure.body import shape_values, shaped, standing_at
-from ...core.figure.figure import figure
+from ...core.figure.extras import figure_for
 from ...core.piece.pack import Pack, PackedPiece
 from ...formats.pack_write import slug, write_pack
 from ...store.db import one, run, transaction
@@ -37,7 +37,7 @@ def pack(wearer: int) -> Response:
                              todo="Do its Bind and Follow steps first, or take it off the rail.")
     if not pieces:
         raise InputError(what="nothing is worn yet", where="packing", todo="Bring in a piece first.")
-    base = figure()
+    base = figure_for(row["shape"])
     who = shaped(base, shape_values(base, row["shape"]))
     body = standing_at(who)
     packed = []

@@ -7,7 +7,7 @@ from fastapi import APIRouter, Response
 
 from ...core.errors import InputError
 from ...core.figure.body import shape_values, shaped
-from ...core.figure.figure import figure
+from ...core.figure.extras import figure_for
 from ...core.figure.pose import posed_body
 from ...core.figure.pose_types import Pose
 from ...core.look.portrait import body_portrait
@@ -23,7 +23,7 @@ _PNG: dict[int | str, dict[str, Any]] = {200: {"content": {"image/png": {}}}}
 @lru_cache(maxsize=256)
 def _body(shape: tuple[tuple[str, float], ...], pose: str) -> bytes:
     """A pose's name stands for its content, the library's and one's own."""
-    body = figure(1)
+    body = figure_for(dict(shape), 1)
     wearer = shaped(body, shape_values(body, dict(shape)))
     return write_png(body_portrait(posed_body(wearer, _pose(pose)), body.triangles, (144, 168)))
 

@@ -7,11 +7,12 @@ from fastapi import APIRouter, Header
 
 from ...core.errors import InputError
 from ...core.figure.body import shape_values, shaped
-from ...core.figure.figure import figure
+from ...core.figure.extras import figure_for, with_extras
 from ...core.figure.own_poses import checked_rotations, own_pose
 from ...core.figure.pose_library import POSES
 from ...core.figure.posing import angles_of, copied_side, drag, handles, mirrored_rotations, turned
 from ...core.figure.ranges import swings
+from ...core.figure.shapes import EXTRAS
 from ...store.db import run, tell, transaction
 from ...store.poses import forget_pose, keep_pose, own_poses, pose_of, put_on_axis
 from ..schemas import (
@@ -84,7 +85,7 @@ def joints() -> list[JointOut]:
     held = handles()
     return [
         JointOut(name=name, handle=name in held, swings=[SwingOut(name=s.name, low=s.low, high=s.high) for s in swings(name)])
-        for name in figure().skeleton.names
+        for name in with_extras(EXTRAS, 1).skeleton.names
         if swings(name) or name in held
     ]
 
@@ -92,7 +93,8 @@ def joints() -> list[JointOut]:
 @router.post("/drag")
 def drag_joint(ask: DragIn) -> PosedOut:
     """Return the pose in which a joint has gone to a place on the stage (metres), as near as its ranges allow."""
-    wearer = shaped(figure(), shape_values(figure(), ask.shape))
+    body = figure_for(ask.shape)
+    wearer = shaped(body, shape_values(body, ask.shape))
     posed = drag(wearer, checked_rotations(ask.rotations), ask.joint, np.array(ask.target))
     return _out(posed.rotations, ask.joint, posed.short)
 

@@ -7,7 +7,7 @@ from fastapi import APIRouter, Header
 from ...core.errors import InputError
 from ...core.figure.body import shape_values
 from ...core.figure.figure import figure
-from ...core.figure.shapes import SHAPES
+from ...core.figure.shapes import GROWN, SHAPES
 from ...store import wearers
 from ...store.db import Connection, one, run, transaction
 from ...store.poses import pose_of
@@ -36,7 +36,7 @@ def get_production() -> ProductionOut:
         pieces = [piece_out(row) for row in run(connection, "pieces_of", production=production["id"])]
         trial = latest(connection, production["id"])
     return ProductionOut(
-        name=production["name"], shapes=[ShapeOut(**vars(s)) for s in SHAPES],
+        name=production["name"], shapes=[ShapeOut(**vars(s)) for s in SHAPES + GROWN],
         cast=[WearerOut(**{k: w[k] for k in ("id", "name", "shape", "can_undo", "can_redo")}) for w in cast],
         poses=[PoseOut(name=p.name, label=p.label, family=p.family, rotations={j: q.tolist() for j, q in p.rotations.items()})
                for p in poses],

@@ -6,6 +6,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from ..errors import InputError
+from .shapes import EXTRAS
 from .skeleton import Skeleton, Skin
 
 
@@ -45,6 +46,8 @@ def shape_values(body: Body, settings: Mapping[str, float]) -> np.ndarray:
         if name not in body.shapes:
             raise InputError(what=f"there is no shape called '{name}'", where="the shape settings",
                              todo=f"The shapes are {', '.join(body.shapes) or 'none'}.")
+        if name in EXTRAS and value < 0:
+            raise InputError(what=f"{name} = {value} is below 0", where="the shape settings", todo="Give 0 for none to 1 for full size.")
         if not np.isfinite(value) or abs(value) > 1.5:
             raise InputError(what=f"{name} = {value} is outside -1.5..1.5", where="the shape settings",
                              todo="Give a value between -1 and 1 (up to 1.5 with care).")

@@ -111,6 +111,8 @@ def _range_of_motion(skeleton: Skeleton) -> Motion:
     stand, keys, frame = Pose("start", "Start", "clip"), [], 0
     keys.append((frame, stand))
     for joint, ways in RANGES.items():
+        if joint not in skeleton.names and f"l_{joint}" not in skeleton.names:
+            continue
         for way in ways:
             for degrees in (way.low, way.high):
                 if abs(degrees) < 4:

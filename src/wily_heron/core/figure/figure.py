@@ -11,19 +11,19 @@ from ..errors import InputError
 from ..mesh.triangles import triangulate_quads
 from .body import Body
 from .correctives import DRIVEN, corrective_moves
+from .ears import ear_moves
 from .pattern_refine import refined_uv
 from .refine import refined
-from .shape_moves import Ground, Moves, mirrored_moves, together
+from .shape_moves import Ground, Moves, mirrored_moves, none, together
 from .shape_table import also, shape_moves
-from .shapes import DRAWN, SLIDERS
+from .shapes import DRAWN, EXTRAS, SLIDERS
 from .skeleton import Skeleton, Skin
 
-SHAPE_NAMES = SLIDERS + tuple(DRIVEN)
+SHAPE_NAMES = SLIDERS + tuple(DRIVEN) + EXTRAS
 DATA = Path(__file__).with_name("figure.npz")
 LEVELS = 2
 
 
-@lru_cache(maxsize=3)
 def figure(level: int = LEVELS) -> Body:
     """Return the figure at refinement `level` 1 (cloth proxy, ~10k vertices), 2 (default, ~39k) or 3 (plates, ~156k).
 
@@ -31,6 +31,11 @@ def figure(level: int = LEVELS) -> Body:
     """
     if level not in (1, 2, 3):
         raise InputError(what=f"level {level} does not exist", where="the figure", todo="Use level 1, 2 or 3.")
+    return _loaded(level)
+
+
+@lru_cache(maxsize=3)
+def _loaded(level: int) -> Body:
     if level == 3:
         fine = refined(figure(2), _quads(2))
         with np.load(DATA) as d:
@@ -49,6 +54,8 @@ def figure(level: int = LEVELS) -> Body:
 
         moves = shape_moves(ground, mirror)
         moves |= {name: corrective_moves(ground, name) for name in DRIVEN}
+        moves |= {name: none(ground) for name in EXTRAS}
+        moves["pointed_ears"] = ear_moves(ground.points, d["regions"], d["region_names"], quads), none(ground)[1]
         drawn, joints = d["deltas"], d["joint_deltas"]
         for i, name in enumerate(DRAWN):
             moves[name] = together((drawn[i, :n] * np.float32(1e-5), joints[i]), also(ground, name, mirror))

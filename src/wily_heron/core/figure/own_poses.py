@@ -8,20 +8,20 @@ from collections.abc import Mapping, Sequence
 import numpy as np
 
 from ..errors import InputError
-from .figure import figure
+from .extras import with_extras
 from .pose_library import pose_named
 from .pose_types import Pose
+from .shapes import EXTRAS
 
 FAMILY = "own"
 
 
 def checked_rotations(rotations: Mapping[str, Sequence[float]]) -> dict[str, np.ndarray]:
     """Return rotations `(4,)` by joint, made unit length; raises `InputError` for an unknown joint or no rotation."""
-    names, out = set(figure(1).skeleton.names), {}
+    skeleton, out = with_extras(EXTRAS, 1).skeleton, {}
     for joint, value in rotations.items():
         q = np.asarray(value, float)
-        if joint not in names:
-            figure(1).skeleton.index(joint)  # raises with a hint
+        skeleton.index(joint)
         length = float(np.linalg.norm(q)) if q.shape == (4,) and np.isfinite(q).all() else 0.0
         if not 0.5 < length < 2.0:
             raise InputError(what=f"{joint} has no rotation ({list(value)})", where="the pose",

@@ -25,7 +25,9 @@ _LED_BY = {  # the joints that turn, root first, when this one is dragged
     "skullbase": ("vt1", "vc4"),
     "vt1": ("vl5", "vl3", "vl1", "vt10", "vt6"),
     "vt6": ("vl5", "vl3", "vl1", "vt10"),
+    "tail_5": ("tail_1", "tail_2", "tail_3", "tail_4"),
 }
+_MIDDLE = ("skullbase", "vt1", "vt6", "tail_5")
 NEAR = 0.01
 """A dragged joint has arrived when it is within this many metres."""
 
@@ -45,8 +47,7 @@ class Posed:
 
 def handles() -> tuple[str, ...]:
     """Return the joints that can be dragged."""
-    return tuple(f"{s}{j}" for j in (*_LIMBS, *(k for k in _LED_BY if k[0] != "v" and k != "skullbase")) for s in _OTHER) + (
-        "skullbase", "vt1", "vt6")
+    return tuple(f"{s}{j}" for j in (*_LIMBS, *(k for k in _LED_BY if k not in _MIDDLE)) for s in _OTHER) + _MIDDLE
 
 
 def drag(wearer: Wearer, rotations: Rotations, joint: str, target: np.ndarray) -> Posed:
@@ -58,6 +59,7 @@ def drag(wearer: Wearer, rotations: Rotations, joint: str, target: np.ndarray) -
     """
     if joint not in handles():
         raise InputError(what=f"{joint} cannot be dragged", where="the pose", todo=f"Drag one of {', '.join(handles())}.")
+    wearer.skeleton.index(joint)
     side, plain = (joint[:2], joint[2:]) if joint[:2] in _OTHER else ("", joint)
     goal = np.asarray(target, float) - stand_on_floor(wearer, _pose(rotations))
     now = {name: np.asarray(q, float) for name, q in rotations.items()}

@@ -51,6 +51,7 @@ RANGES: dict[str, tuple[Swing, ...]] = {
     "hip_twist": (Swing("twist", _Y, -20, 20),),
     "knee": (Swing("bend", _X, 0, 138),),
     "talocrural": (Swing("point", _X, -22, 46), Swing("roll", _Z, -16, 16)),
+    **{f"tail_{n}": (Swing("bend", _X, -40, 40), Swing("sweep", _Y, -40, 40)) for n in range(1, 6)},
     "metatarsophalangeal": (Swing("curl", _X, -55, 30),),
     "carpometacarpal_1": _curl(-12, 34, _THUMB), "metacarpophalangeal_1": _curl(0, 48, _THUMB),
     "carpal_interphalangeal_1": _curl(-8, 66, _THUMB),

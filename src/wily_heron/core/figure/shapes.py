@@ -16,6 +16,7 @@ class Shape:
     more: str
     less: str
     sided: bool = False
+    least: float = -1.0
 
 
 DRAWN = ("girth", "muscle", "shoulder", "bust", "waist", "belly", "hip", "seat")
@@ -84,5 +85,12 @@ SHAPES = (
     Shape("foot_length", "Foot length", _E, "longer", "shorter", True),
     Shape("foot_width", "Foot width", _E, "broader", "narrower", True),
 )
+GROWN = (
+    Shape("pointed_ears", "Pointed ears", "extras", "longer tips", "none", least=0.0),
+    Shape("horns", "Horns", "extras", "larger", "none", least=0.0),
+    Shape("tail", "Tail", "extras", "longer", "none", least=0.0),
+)
+EXTRAS = tuple(s.name for s in GROWN)
+"""Parts that grow from the body, from 0 (none) to 1."""
 LEFT = "_left"
 SLIDERS = tuple(s.name for s in SHAPES) + tuple(s.name + LEFT for s in SHAPES if s.sided)

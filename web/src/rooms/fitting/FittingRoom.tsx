@@ -34,7 +34,10 @@ export function FittingRoom({ production }: { production: Production }) {
   const measures = useMeasures(fitting.asked, room.panel === "measures");
   const { posing } = room;
   const joints = useJoints(posing !== null);
-  const handles = useMemo(() => joints.data?.filter((j) => j.handle).map((j) => j.name) ?? [], [joints.data]);
+  const handles = useMemo(
+    () => joints.data?.filter((j) => j.handle && (shape.tail || !j.name.startsWith("tail"))).map((j) => j.name) ?? [],
+    [joints.data, shape.tail],
+  );
   const move = usePosingMove();
   const motion = useMotion(room.motion);
   const drag = (joint: string, target: [number, number, number]) => {

@@ -131,7 +131,7 @@ function ShapeRow({ info, shape, reach, onShow, onKeep }: RowProps) {
   const slider = (label: string, value: number, next: (v: number) => Settings, ends?: [string, string]) => (
     <Slider
       label={label}
-      min={-limit}
+      min={Math.max(info.least, -limit)}
       max={limit}
       step={0.01}
       value={value}
