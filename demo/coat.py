@@ -3,7 +3,6 @@
 Body and sleeves are one quad surface of rings, with a collar, a placket and six buttons as islands of their own.
 """
 
-from dataclasses import dataclass
 from pathlib import Path
 
 import numpy as np
@@ -11,19 +10,11 @@ import numpy as np
 from wily_heron.core.figure.cage import Cage, grid_ring, to_disc
 from wily_heron.core.mesh.catmull_clark import catmull_clark
 
+from .quads import Quads, write_obj
+
 FILE = Path(__file__).parent / "files" / "oilskin-coat.obj"
 _AROUND = (4, 6)  # cells from back to front, cells from right to left
 _ARM = np.deg2rad(38.0)  # this studio's mannequin holds its arms a little higher than ours
-
-
-@dataclass(frozen=True)
-class Quads:
-    """A quad mesh in metres, Y up: points (n, 3), quads (m, 4), uv per corner (m, 4, 2), material index (m,)."""
-
-    points: np.ndarray
-    quads: np.ndarray
-    uv: np.ndarray
-    material: np.ndarray
 
 
 def coat() -> Quads:
@@ -156,23 +147,8 @@ def _button(shell: Quads, y: float) -> Quads:
 
 def write(path: Path = FILE) -> None:
     """Write the coat as OBJ + MTL in centimetres, Z up: it arrives in the wrong unit, lying on its back."""
-    c = coat()
-    p = np.round(100 * np.stack([c.points[:, 0], -c.points[:, 2], c.points[:, 1]], axis=1), 4)
-    corner = np.round(c.uv.reshape(-1, 2), 5)
-    uv, at = np.unique(corner, axis=0, return_inverse=True)
-    at = at.reshape(-1, 4)
-    lines = ["# oilskin coat of the night mail", f"mtllib {path.with_suffix('.mtl').name}", "o oilskin_coat"]
-    lines += [f"v {x:.4f} {y:.4f} {z:.4f}" for x, y, z in p]
-    lines += [f"vt {u:.5f} {v:.5f}" for u, v in uv]
-    names = ("oilskin", "brass")
-    for m, name in enumerate(names):
-        lines.append(f"usemtl {name}")
-        lines += ["f " + " ".join(f"{v + 1}/{t + 1}" for v, t in zip(q, tq, strict=True))
-                  for q, tq in zip(c.quads[c.material == m], at[c.material == m], strict=True)]
-    path.parent.mkdir(parents=True, exist_ok=True)
-    path.write_text("\n".join(lines) + "\n")
-    path.with_suffix(".mtl").write_text(
-        "newmtl oilskin\nKd 0.300 0.365 0.235\nPr 0.62\nPm 0.0\n\nnewmtl brass\nKd 0.640 0.450 0.160\nPr 0.35\nPm 1.0\n")
+    write_obj(path, coat(), "oilskin coat of the night mail", {
+        "oilskin": "Kd 0.300 0.365 0.235\nPr 0.62\nPm 0.0", "brass": "Kd 0.640 0.450 0.160\nPr 0.35\nPm 1.0"}, scale=100.0, lying=True)
 
 
 if __name__ == "__main__":

@@ -1,4 +1,7 @@
-"""Loads the demo production, The Reedmarsh Night Post: three wearers, five poses, the oilskin coat on the bench."""
+"""Loads the demo production, The Reedmarsh Night Post: three wearers, five poses, a base layer and the oilskin coat on the bench."""
+
+from dataclasses import dataclass
+from pathlib import Path
 
 from wily_heron.api.queue import ask
 from wily_heron.core.figure.cast import CAST
@@ -6,11 +9,11 @@ from wily_heron.core.figure.figure import figure_version
 from wily_heron.core.piece.recipe import Bind, Fit, Follow, Place, Receive, Recipe
 from wily_heron.formats.piece_read import read_piece_file
 from wily_heron.store.arrays import mesh_bytes
-from wily_heron.store.db import one, put_blob, run, transaction
+from wily_heron.store.db import Connection, one, put_blob, run, transaction
 from wily_heron.store.pieces import add_piece, change_recipe, renew_for
 from wily_heron.store.wearers import add_wearer
 
-from .coat import FILE
+from . import base_layer, coat
 
 POSES = ("stand", "reach-up", "stride", "sit", "kneel")
 AUTHOR = "Reedmarsh wardrobe"
@@ -29,16 +32,34 @@ def load(reset: bool = False) -> str:
             add_wearer(connection, production, name, shape, AUTHOR)
         for pose in POSES:
             run(connection, "add_pose", production=production, pose=pose)
-        sha = put_blob(connection, mesh_bytes(read_piece_file(FILE)), "mesh")
-        made_on = CAST["Ibbet"]
-        steps = (Receive(), Place(), Fit(), Bind(), Follow())
-        first = Recipe(made_on=made_on, steps=steps[:1])
-        piece, edit = add_piece(connection, production, "Oilskin coat", "top", FILE.name, sha, first, AUTHOR)
-        edits = [edit]
-        labels = ("Place", "Fit to 9 mm", "Bind", "Follow all shapes")
-        for n, label in enumerate(labels, 2):
-            edit = change_recipe(connection, piece, Recipe(made_on=made_on, steps=steps[:n]), label, AUTHOR, None)
-            edits.append(edit)
+        edits = [edit for piece in PIECES for edit in _add(connection, production, piece)]
     for n, edit in enumerate(reversed(edits)):  # the standing one first; the others, for undo and "before", at leisure
         ask("evaluate_edit", priority=10 - n, edit=edit)
-    return "three wearers, five poses, the oilskin coat"
+    return "three wearers, five poses, two pieces"
+
+
+def _add(connection: Connection, production: int, piece: "_Sent") -> list[int]:
+    """Put a piece on the rail with its steps in working order; return its edits, the standing one last."""
+    sha = put_blob(connection, mesh_bytes(read_piece_file(piece.file)), "mesh")
+    made_on = CAST["Ibbet"]
+    steps = (Receive(), Place(), Fit(ease=piece.ease, keep=piece.keep), Bind(), Follow())
+    first = Recipe(made_on=made_on, steps=steps[:1])
+    added, edit = add_piece(connection, production, piece.name, piece.category, piece.file.name, sha, first, AUTHOR)
+    edits = [edit]
+    for n, label in enumerate(("Place", f"Fit to {1000 * piece.ease:.0f} mm", "Bind", "Follow all shapes"), 2):
+        edits.append(change_recipe(connection, added, Recipe(made_on=made_on, steps=steps[:n]), label, AUTHOR, None))
+    return edits
+
+
+@dataclass(frozen=True)
+class _Sent:
+    """A piece as another studio sent it, and how it is fitted."""
+
+    name: str
+    category: str
+    file: Path
+    ease: float
+    keep: float
+
+
+PIECES = (_Sent("Base layer", "suit", base_layer.FILE, 0.002, 0.9), _Sent("Oilskin coat", "top", coat.FILE, 0.009, 0.7))

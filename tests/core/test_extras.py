@@ -14,7 +14,7 @@ from wily_heron.core.figure.pose import posed_body
 from wily_heron.core.figure.pose_types import Pose
 from wily_heron.core.figure.rotation import turn
 
-WEARERS = ({}, {"girth": 1.0}, {"stature": -1.0, "head_size": 1.0}, {"stoop": 1.0, "seat": 1.0}, {"age": 1.0, "sway": -1.0, "forehead": -1.0})
+WEARERS = ({}, {"girth": 1.0}, {"stature": -1.0, "head_size": 1.0}, {"stoop": 1.0, "seat": 1.0}, {"age": 1.0, "forehead": -1.0})
 
 
 def test_a_wearer_without_extras_has_the_plain_figure():
