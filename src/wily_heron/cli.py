@@ -27,6 +27,7 @@ from .core.figure.retarget import map_joints, retarget
 from .core.look.portrait import cell_portrait
 from .core.piece.carry import carry
 from .core.piece.evaluate import run_step
+from .core.piece.findings import KINDS
 from .core.piece.pack import Pack, PackedPiece
 from .core.piece.recipe import Bind, Fit, Follow, Receive
 from .core.piece.state import Piece
@@ -152,20 +153,27 @@ def _joint_map(path: Path) -> dict[str, str]:
 
 
 @app.command()
-def receive(file: Path, out: Out, units: str = "auto", up: str = "auto", json: Json = None) -> None:
-    """Put a piece right (unit, up axis, unused points) and write it as a pack on the figure, unfitted."""
-    state = _received(file, units, up, figure())
+def receive(file: Path, out: Out, mend: Annotated[str, typer.Option(help="all, none, or kinds of findings: hole,winding")] = "all",
+            units: str = "auto", up: str = "auto", json: Json = None) -> None:
+    """Put a piece right (unit, up axis, what is torn, loose or inside out) and write it as a pack on the figure, unfitted."""
+    mends = {"all": None, "none": ()}.get(mend, tuple(mend.split(",")))
+    if mends and set(mends) - set(KINDS):
+        raise InputError(what=f"'{mend}' is no mend", where="--mend", todo=f"Give all, none, or some of {', '.join(KINDS)}.")
+    state = _received(file, units, up, figure(), mends)
     _report(json, state.report["receive"])
     write_whole(out, write_pack(Pack(figure(), "figure", (PackedPiece(file.stem, "top", state, 0.0),), {}, {})))
     found = state.report["receive"]
-    typer.echo(f"{out}: {found['unit_word']}, {found['up']} up, {found['parts']} parts, {found['size'][1] * 100:.1f} cm high")
+    high = f"{found['size'][1] * 100:.1f} cm high"
+    typer.echo(f"{out}: {found['unit_word']}, {found['up']} up, {found['parts']} parts, {high}, a {found['category']}")
+    for f in found["findings"]:
+        typer.echo(f"  {f['text']}: {f['mend'] + ('' if f['mended'] else ' (not done)') if f['mend'] else 'for you to see to'}")
 
 
-def _received(file: Path, units: str, up: str, base: Body) -> Piece:
+def _received(file: Path, units: str, up: str, base: Body, mends: tuple[str, ...] | None = None) -> Piece:
     if units not in ("auto", "m", "cm", "mm", "in") or up not in ("auto", "y", "z"):
         raise InputError(what=f"units '{units}', up '{up}'", where="--units / --up", todo="Units: m, cm, mm, in, auto. Up: y, z, auto.")
     wearer = shaped(base, base.made_at)
-    return run_step(Piece(read_piece_file(file), base.made_at), wearer, Receive(unit=units, up=up))  # type: ignore[arg-type]
+    return run_step(Piece(read_piece_file(file), base.made_at), wearer, Receive(unit=units, up=up, mends=mends))  # type: ignore[arg-type]
 
 
 @app.command()

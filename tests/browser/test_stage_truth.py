@@ -40,5 +40,5 @@ def test_the_stage_draws_what_the_core_computes(database: str, coat, tmp_path: P
     shape = wearer.shape + driven_values(wearer.body, POSES[pose])
     piece = skin_points(coat.at(shape), coat.skin, matrices)
     # level 1 and 2 may rest on different floor vertices, so both sides use level 1 here
-    assert np.abs(np.array(drawn["body"]) - body).max() < 1e-4
+    assert np.abs(np.array(drawn["body"])[: len(body)] - body).max() < 1e-4
     assert np.abs(np.array(drawn["piece"]) - piece).max() < 1e-4

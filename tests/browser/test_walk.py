@@ -147,9 +147,11 @@ def test_a_coat_goes_from_file_to_pack(page: Page, house, tmp_path: Path):
     problems: list[str] = []
     page.on("pageerror", lambda error: problems.append(str(error)))
     open_room(page, house)
-    # take the demo coat off, so that the new one is judged alone
-    page.once("dialog", lambda dialog: dialog.accept())
-    page.get_by_role("button", name="Take Oilskin coat off the rail").click(force=True)
+    # take the demo's pieces off, so that the new one is judged alone
+    page.on("dialog", lambda dialog: dialog.accept())
+    for name in ("Oilskin coat", "Base layer"):
+        page.get_by_role("button", name=f"Take {name} off the rail").click(force=True)
+        expect(page.get_by_role("button", name=f"Take {name} off the rail")).to_have_count(0, timeout=MINUTE)
     expect(page.get_by_text("Pieces you bring in hang here")).to_be_visible(timeout=MINUTE)
 
     page.get_by_label("Piece files").set_input_files([FILE, FILE.with_suffix(".mtl")])
@@ -182,7 +184,7 @@ def test_a_coat_goes_from_file_to_pack(page: Page, house, tmp_path: Path):
     page.get_by_role("slider", name="Ease", exact=True).press("Home")  # no ease at all: it shows through in every cell
     expect(step(page, "Fit")).to_contain_text(re.compile(r"ease [01]\.\d ± \d\.\d mm"), timeout=MINUTE)
     do(page, "Bind", r"\d+ joints · 4 max")
-    do(page, "Follow", "60 shapes")
+    do(page, "Follow", "63 shapes")
     expect(page.get_by_text(re.compile("Shown at rest"))).to_have_count(0)
 
     # the sheet: measured by jobs, with pictures, folds onto the worst cell

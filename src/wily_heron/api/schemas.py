@@ -51,6 +51,16 @@ class ProblemOut(_Out):
     todo: str
 
 
+class FindingOut(_Out):
+    """One thing receiving found; `mend` says what would put it right, None if no program can."""
+
+    kind: str
+    count: int
+    text: str
+    mend: str | None
+    mended: bool
+
+
 class ReceiveReport(_Out):
     """What receiving found."""
 
@@ -69,7 +79,11 @@ class ReceiveReport(_Out):
     open_edges: int
     non_manifold_edges: int
     has_uv: bool
-    mended: list[str]
+    findings: list[FindingOut]
+    category: str
+    category_sure: float
+    category_why: str
+    symmetric: float
     beside_wearer: float
 
 
@@ -302,10 +316,11 @@ class RecipeIn(BaseModel):
     based_on: int | None = None
 
 
-class NameIn(BaseModel):
-    """A new name."""
+class PieceChangeIn(BaseModel):
+    """A new name or category for a piece."""
 
-    name: str = Field(min_length=1, max_length=60)
+    name: str | None = Field(default=None, min_length=1, max_length=60)
+    category: Literal["top", "bottom", "dress", "suit", "footwear", "glove", "headwear", "hair", "beard", "rigid"] | None = None
 
 
 class WearerIn(BaseModel):

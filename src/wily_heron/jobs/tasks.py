@@ -49,6 +49,8 @@ def evaluate_edit(edit: int) -> None:
     with transaction() as connection:
         geometry = put_blob(connection, piece_bytes(piece), "piece")
         thumb_sha = put_blob(connection, thumb, "png")
+        if row["parent_id"] is None and "category" in piece.report.get("receive", {}):  # a piece just brought in is what it looks like
+            run(connection, "set_category", piece=row["piece_id"], category=piece.report["receive"]["category"])
         run(connection, "finish_edit", edit=edit, report=Jsonb(piece.report), geometry=geometry, thumb=thumb_sha)
         tell(connection, "piece", piece=row["piece_id"])
     log.info("edit evaluated", edit=edit, piece=row["piece_id"])

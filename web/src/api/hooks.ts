@@ -13,6 +13,7 @@ import {
   type Recipe,
 } from "./client";
 import { type Frame, fetchFrame } from "./frames";
+import type { components } from "./schema";
 
 export const queryClient = new QueryClient({
   defaultOptions: { queries: { retry: 1, staleTime: 60_000, refetchOnWindowFocus: false } },
@@ -110,6 +111,12 @@ export function useBringIn() {
   });
   const practice = useToldMutation(async () => (await api.POST("/api/pieces/practice")).data as Piece);
   return { files, practice };
+}
+
+export function useChangePiece() {
+  return useToldMutation(({ piece, ...body }: { piece: number } & components["schemas"]["PieceChangeIn"]) =>
+    api.PATCH("/api/pieces/{piece}", { params: { path: { piece } }, body }),
+  );
 }
 
 export function useTakeOff() {

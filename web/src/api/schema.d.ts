@@ -319,10 +319,10 @@ export interface paths {
         options?: never;
         head?: never;
         /**
-         * Rename
-         * @description Give a piece another name.
+         * Change Piece
+         * @description Give a piece another name or category.
          */
-        patch: operations["rename_api_pieces__piece__patch"];
+        patch: operations["change_piece_api_pieces__piece__patch"];
         trace?: never;
     };
     "/api/pieces/{piece}/recipe": {
@@ -897,6 +897,22 @@ export interface components {
             places: number;
         };
         /**
+         * FindingOut
+         * @description One thing receiving found; `mend` says what would put it right, None if no program can.
+         */
+        FindingOut: {
+            /** Count */
+            count: number;
+            /** Kind */
+            kind: string;
+            /** Mend */
+            mend: string | null;
+            /** Mended */
+            mended: boolean;
+            /** Text */
+            text: string;
+        };
+        /**
          * Fit
          * @description Bring a roughly placed piece to `ease` (metres) on the wearer; `keep` 1 keeps its own shape, 0 clings to the body.
          */
@@ -1031,14 +1047,6 @@ export interface components {
             seconds: number;
         };
         /**
-         * NameIn
-         * @description A new name.
-         */
-        NameIn: {
-            /** Name */
-            name: string;
-        };
-        /**
          * OwnPoseIn
          * @description A pose made by hand, with its name.
          */
@@ -1070,6 +1078,16 @@ export interface components {
             places: components["schemas"]["PlaceOut"][];
             /** Under */
             under: string;
+        };
+        /**
+         * PieceChangeIn
+         * @description A new name or category for a piece.
+         */
+        PieceChangeIn: {
+            /** Category */
+            category?: ("top" | "bottom" | "dress" | "suit" | "footwear" | "glove" | "headwear" | "hair" | "beard" | "rigid") | null;
+            /** Name */
+            name?: string | null;
         };
         /**
          * PieceOut
@@ -1241,7 +1259,7 @@ export interface components {
         };
         /**
          * Receive
-         * @description Put unit and up-axis right; `auto` guesses from the piece's size beside a wearer.
+         * @description Put unit and up-axis right, `auto` by the piece's size beside a wearer; do the accepted `mends` (all if not said).
          */
         Receive: {
             /**
@@ -1249,6 +1267,8 @@ export interface components {
              * @enum {string}
              */
             kind: "receive";
+            /** Mends */
+            mends?: string[] | null;
             /**
              * Unit
              * @default auto
@@ -1269,14 +1289,20 @@ export interface components {
         ReceiveReport: {
             /** Beside Wearer */
             beside_wearer: number;
+            /** Category */
+            category: string;
+            /** Category Sure */
+            category_sure: number;
+            /** Category Why */
+            category_why: string;
+            /** Findings */
+            findings: components["schemas"]["FindingOut"][];
             /** Has Uv */
             has_uv: boolean;
             /** Largest Part */
             largest_part: number;
             /** Materials */
             materials: string[];
-            /** Mended */
-            mended: string[];
             /** Non Manifold Edges */
             non_manifold_edges: number;
             /** Open Edges */
@@ -1287,6 +1313,8 @@ export interface components {
             polygons: number;
             /** Size */
             size: number[];
+            /** Symmetric */
+            symmetric: number;
             /** Triangles */
             triangles: number;
             /** Unit */
@@ -2031,7 +2059,7 @@ export interface operations {
             };
         };
     };
-    rename_api_pieces__piece__patch: {
+    change_piece_api_pieces__piece__patch: {
         parameters: {
             query?: never;
             header?: never;
@@ -2042,7 +2070,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["NameIn"];
+                "application/json": components["schemas"]["PieceChangeIn"];
             };
         };
         responses: {

@@ -16,7 +16,7 @@ from ...store import pieces as store
 from ...store.arrays import array_frame, bytes_piece, mesh_bytes, moved_rows
 from ...store.db import get_blob, put_blob, run, tell, transaction
 from ..queue import ask
-from ..schemas import NameIn, PieceOut, RecipeIn
+from ..schemas import PieceChangeIn, PieceOut, RecipeIn
 from .production import piece_out, the_production
 
 router = APIRouter(prefix="/api/pieces", tags=["pieces"])
@@ -100,11 +100,14 @@ def _stood(piece: int, edit: int) -> PieceOut:
 
 
 @router.patch("/{piece}")
-def rename(piece: int, change: NameIn) -> PieceOut:
-    """Give a piece another name."""
+def change_piece(piece: int, change: PieceChangeIn) -> PieceOut:
+    """Give a piece another name or category."""
     with transaction() as connection:
         store.get_piece(connection, piece)
-        run(connection, "rename_piece", piece=piece, name=change.name)
+        if change.name:
+            run(connection, "rename_piece", piece=piece, name=change.name)
+        if change.category:
+            run(connection, "set_category", piece=piece, category=change.category)
         tell(connection, "piece", piece=piece)
     return _out(piece)
 

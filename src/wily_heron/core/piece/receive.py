@@ -1,6 +1,6 @@
 """Receiving: what a piece that has come in looks like, and what puts it right."""
 
-from dataclasses import dataclass, replace
+from dataclasses import asdict, dataclass
 
 import numpy as np
 
@@ -8,6 +8,8 @@ from ..errors import InputError
 from ..mesh.edges import edge_use
 from ..mesh.islands import islands
 from ..mesh.mesh import Mesh
+from .category import guess_category
+from .findings import look_over, symmetry, told_only
 from .recipe import Receive
 
 METRES = {"m": 1.0, "cm": 0.01, "mm": 0.001, "in": 0.0254}
@@ -26,7 +28,9 @@ def receive(mesh: Mesh, step: Receive, stature: float) -> Received:
     """Return `mesh` in metres, Y up, with the findings; `auto` is settled against a wearer's `stature` (metres)."""
     if len(mesh.triangles) == 0:
         raise InputError(what="the piece has no faces", where="receiving", todo="Bring in a file that holds a surface.")
-    mesh, mended = _sound(mesh)
+    mesh, findings = look_over(mesh, step.mends)
+    if len(mesh.triangles) == 0:
+        raise InputError(what="none of its faces has any area", where="receiving", todo="Check the export scale and export again.")
     size = np.ptp(mesh.points.astype(np.float64), axis=0)
     if size.max() <= 0:
         raise InputError(what="all its points lie in one place", where="receiving", todo="Check the export scale and export again.")
@@ -34,36 +38,23 @@ def receive(mesh: Mesh, step: Receive, stature: float) -> Received:
     scaled = mesh.points.astype(np.float64) * METRES[unit]
     up, up_why = (step.up, "as you set it") if step.up != "auto" else _guess_up(scaled)
     points = scaled if up == "y" else np.stack([scaled[:, 0], scaled[:, 2], -scaled[:, 1]], axis=1)
+    mesh = mesh.moved(points)
     count, label = islands(mesh.triangles, len(points))
     _, use = edge_use(mesh.triangles)
     size = np.ptp(points, axis=0)
+    category = guess_category(points, mesh.triangles, stature)
     found = {
         "unit": unit, "unit_word": _UNIT_WORDS[unit], "unit_why": unit_why, "up": up, "up_why": up_why,
         "size": [round(float(x), 4) for x in size], "vertices": len(points), "triangles": len(mesh.triangles),
         "polygons": int(mesh.polygon.max()) + 1, "parts": count,
         "largest_part": int(np.bincount(label).max()), "materials": [m.name for m in mesh.materials],
         "open_edges": int((use == 1).sum()), "non_manifold_edges": int((use > 2).sum()),
-        "has_uv": mesh.corner_uv is not None, "mended": mended,
+        "has_uv": mesh.corner_uv is not None, "findings": [asdict(f) for f in (*findings, *told_only(mesh))],
+        "category": category.name, "category_sure": round(category.sure, 2), "category_why": category.why,
+        "symmetric": round(symmetry(points), 3),
         "beside_wearer": round(float(size[1] / stature), 3),
     }
-    return Received(mesh.moved(points), found)
-
-
-def _sound(mesh: Mesh) -> tuple[Mesh, list[str]]:
-    """Drop degenerate faces and unused vertices; say what was dropped."""
-    t, mended = mesh.triangles, []
-    good = (t[:, 0] != t[:, 1]) & (t[:, 1] != t[:, 2]) & (t[:, 2] != t[:, 0])
-    if not good.all():
-        mended.append(f"{int((~good).sum())} degenerate faces dropped")
-        mesh = replace(mesh, triangles=t[good], triangle_material=mesh.triangle_material[good], polygon=mesh.polygon[good],
-                       corner_uv=None if mesh.corner_uv is None else mesh.corner_uv[good])
-    used = np.zeros(len(mesh.points), bool)
-    used[mesh.triangles.ravel()] = True
-    if not used.all():
-        mended.append(f"{int((~used).sum())} unused vertices dropped")
-        place = np.cumsum(used) - 1
-        mesh = replace(mesh, points=mesh.points[used], triangles=place[mesh.triangles].astype(np.int32))
-    return mesh, mended
+    return Received(mesh, found)
 
 
 def _guess_unit(size: np.ndarray, stature: float) -> tuple[str, str]:

@@ -15,11 +15,12 @@ class _Alteration(BaseModel):
 
 
 class Receive(_Alteration):
-    """Put unit and up-axis right; `auto` guesses from the piece's size beside a wearer."""
+    """Put unit and up-axis right, `auto` by the piece's size beside a wearer; do the accepted `mends` (all if not said)."""
 
     kind: Literal["receive"] = "receive"
     unit: Unit = "auto"
     up: UpAxis = "auto"
+    mends: tuple[str, ...] | None = None
 
 
 class Place(_Alteration):

@@ -48,6 +48,9 @@ update edit set status = 'failed', error = %(error)s, report = %(report)s where 
 -- name: rename_piece
 update piece set name = %(name)s where id = %(piece)s;
 
+-- name: set_category
+update piece set category = %(category)s where id = %(piece)s;
+
 -- name: drop_piece
 delete from piece where id = %(piece)s;
 

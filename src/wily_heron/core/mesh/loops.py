@@ -1,0 +1,30 @@
+"""The open borders of a mesh, each as a loop of vertices in order."""
+
+import numpy as np
+
+from .edges import unique_edges
+
+
+def border_loops(triangles: np.ndarray) -> list[np.ndarray]:
+    """Return the closed loops of border edges, each `(k,)` vertex indices running against the faces' winding.
+
+    Where borders touch at a vertex the loop is closed there; strands that do not close are left out.
+    """
+    sides = np.stack([triangles, np.roll(triangles, -1, axis=1)], axis=-1).reshape(-1, 2).astype(np.int64)
+    _, edge = unique_edges(triangles)
+    border = sides[np.bincount(edge.ravel())[edge.ravel()] == 1]
+    after: dict[int, list[int]] = {}
+    for a, b in border.tolist():
+        after.setdefault(b, []).append(a)
+    loops = []
+    for start in list(after):
+        path, at = [], start
+        while after.get(at):
+            path.append(at)
+            at = after[at].pop()
+            if at in path:  # a loop is closed; where two touch, the rest goes on from there
+                cut = path.index(at)
+                if len(path) - cut > 2:
+                    loops.append(np.array(path[cut:]))
+                path = path[:cut]
+    return loops
