@@ -1,9 +1,12 @@
 """Wavefront OBJ + MTL: bytes to a mesh, and back."""
 
+import warnings
+
 import numpy as np
 
 from ..core.errors import InputError
 from ..core.mesh.mesh import Material, Mesh
+from ..core.mesh.weld import fans
 
 MAX_BYTES = 512 * 2**20
 _TODO = "Export it again from the program it came from, as OBJ with faces."
@@ -30,7 +33,7 @@ def _parse(data: bytes, name: str):
     points: list[bytes] = []
     uvs: list[bytes] = []
     names: list[str] = []
-    polygons: list[tuple[int, list[bytes], int, int]] = []
+    polygons: list[tuple[int, bytes, int, int]] = []
     materials: list[int] = []
     current = 0
     for number, line in enumerate(data.split(b"\n"), 1):
@@ -40,7 +43,7 @@ def _parse(data: bytes, name: str):
         elif word == b"vt":
             uvs.append(rest)
         elif word == b"f":
-            polygons.append((number, rest.split(), len(points), len(uvs)))
+            polygons.append((number, rest, len(points), len(uvs)))
             materials.append(current)
         elif word == b"usemtl":
             label = rest.decode("utf-8", "replace").strip() or "material"
@@ -51,6 +54,10 @@ def _parse(data: bytes, name: str):
 
 
 def _numbers(rows: list[bytes], width: int, name: str, word: str) -> np.ndarray:
+    out = _plain(b" ".join(rows), np.float64) if rows and len(rows[0].split()) == width else np.zeros(0)
+    if len(out) == len(rows) * width:  # the usual file: as many numbers on every line
+        out = out.reshape(-1, width)
+        return _in_measure(out, name, word)
     out = np.empty((len(rows), width))
     for i, row in enumerate(rows):
         try:
@@ -59,6 +66,20 @@ def _numbers(rows: list[bytes], width: int, name: str, word: str) -> np.ndarray:
         except ValueError:
             raise InputError(what=f"line '{word} {row.decode('utf-8', 'replace')[:40]}' does not hold {width} numbers",
                              where=f"{name}, {word} {i + 1}", todo=_TODO) from None
+    return _in_measure(out, name, word)
+
+
+def _plain(text: bytes, kind: type) -> np.ndarray:
+    """Return the numbers in `text`, none if something in it is no number: that is met again, and named, one by one."""
+    with warnings.catch_warnings():
+        warnings.simplefilter("error", DeprecationWarning)
+        try:
+            return np.fromstring(text, kind, sep=" ")
+        except (ValueError, DeprecationWarning):
+            return np.zeros(0, kind)
+
+
+def _in_measure(out: np.ndarray, name: str, word: str) -> np.ndarray:
     bad = np.flatnonzero(~np.isfinite(out).all(axis=1))
     if len(bad):
         kind = "vertex" if word == "v" else "texture coordinate"
@@ -70,9 +91,40 @@ def _numbers(rows: list[bytes], width: int, name: str, word: str) -> np.ndarray:
 
 
 def _assemble(points, uvs, names, polygons, polygon_material, name, known) -> Mesh:
-    triangles, corner_uv, source, material = [], [], [], []
+    quick = _whole(polygons, len(points), len(uvs))
+    at, source, corner_uv = quick if quick else _one_by_one(points, uvs, polygons, name)
+    uv = None
+    if len(uvs):
+        uv = np.where((corner_uv >= 0)[..., None], uvs[np.maximum(corner_uv, 0)], 0.0).astype(np.float32)
+    labels = names or ["cloth"]
+    return Mesh(points.astype(np.float32), at.astype(np.int32), uv, np.array(polygon_material, np.int32)[source],
+                source.astype(np.int32), tuple(known.get(n, Material(n)) for n in labels))
+
+
+def _whole(polygons, point_count: int, uv_count: int):
+    """Return triangles, their polygon and texture corners in one go, or None where a file needs a closer look."""
+    text = b" ".join(p[1] for p in polygons)
+    if b"-" in text:
+        return None
+    sizes = np.array([len(p[1].split()) for p in polygons])
+    numbers = _plain(text.replace(b"//", b" 0 ").replace(b"/", b" "), np.int64)
+    width = len(numbers) // max(int(sizes.sum()), 1)
+    if sizes.min() < 3 or width not in (1, 2, 3) or len(numbers) != width * sizes.sum():
+        return None
+    corner = numbers.reshape(-1, width)
+    v, t = corner[:, 0] - 1, corner[:, 1] - 1 if width > 1 and uv_count else np.full(len(corner), -1)
+    if v.min() < 0 or v.max() >= point_count or t.max() >= uv_count:
+        return None
+    order, polygon = fans(np.arange(len(v)), sizes)
+    return v[order], polygon, t[order]
+
+
+def _one_by_one(points, uvs, polygons, name):
+    """Return the same face by face, and say which is wrong."""
+    triangles, corner_uv, source = [], [], []
     with_uv = len(uvs) > 0
-    for index, (line, corners, seen_v, seen_t) in enumerate(polygons):
+    for index, (line, text, seen_v, seen_t) in enumerate(polygons):
+        corners = text.split()
         if len(corners) < 3:
             raise InputError(what=f"a face with {len(corners)} corners", where=f"{name}, line {line}", todo=_TODO)
         vs, ts = [], []
@@ -95,14 +147,7 @@ def _assemble(points, uvs, names, polygons, polygon_material, name, known) -> Me
             triangles.append((vs[0], vs[k], vs[k + 1]))
             corner_uv.append((ts[0], ts[k], ts[k + 1]))
             source.append(index)
-            material.append(polygon_material[index])
-    uv = None
-    if with_uv:
-        at = np.array(corner_uv)
-        uv = np.where((at >= 0)[..., None], uvs[np.maximum(at, 0)], 0.0).astype(np.float32)
-    labels = names or ["cloth"]
-    return Mesh(points.astype(np.float32), np.array(triangles, np.int32), uv, np.array(material, np.int32),
-                np.array(source, np.int32), tuple(known.get(n, Material(n)) for n in labels))
+    return np.array(triangles), np.array(source), np.array(corner_uv)
 
 
 def _materials(mtl: bytes | None) -> dict[str, Material]:

@@ -4,22 +4,39 @@ from pathlib import Path
 
 from ..core.errors import InputError
 from ..core.mesh.mesh import Mesh
+from .gltf_scene import read_gltf
 from .obj import MAX_BYTES, read_obj
 from .pack_read import read_pack
+from .ply import read_ply
+from .stl import read_stl
+from .zipped import read_zip
+
+ENDINGS = (".obj", ".glb", ".gltf", ".ply", ".stl")
 
 
 def read_piece(data: bytes, name: str, mtl: bytes | None = None) -> Mesh:
-    """Return the mesh of an OBJ file, or of the first piece of a pack; `name` is used in messages."""
+    """Return the mesh of a piece's file, told by its ending, or of the first piece of a pack; `name` is used in messages."""
     ending = Path(name).suffix.lower()
-    if ending == ".glb":
-        pack = read_pack(data, name)
-        if not pack.pieces:
-            raise InputError(what="the pack holds a body and no piece", where=name, todo="Pack a piece, or bring in an OBJ file.")
-        return pack.pieces[0].piece.mesh
-    if ending != ".obj":
-        raise InputError(what=f"files ending in '{ending or 'nothing'}' cannot be read", where=name,
-                         todo="Bring in an OBJ file (with its .mtl beside it) or a pack (.glb).")
-    return read_obj(data, name, mtl)
+    match ending:
+        case ".zip":
+            inside, content, beside = read_zip(data, name, ENDINGS)
+            own = next((beside[k] for k in beside if k.lower() == Path(inside).with_suffix(".mtl").name.lower()), None)
+            return read_piece(content, inside, own or next((v for k, v in beside.items() if k.lower().endswith(".mtl")), None))
+        case ".glb" | ".gltf":
+            if ending == ".glb" and b"wily_heron" in data:
+                pack = read_pack(data, name)
+                if not pack.pieces:
+                    raise InputError(what="the pack holds a body and no piece", where=name, todo="Pack a piece, or bring in its own file.")
+                return pack.pieces[0].piece.mesh
+            return read_gltf(data, name)
+        case ".ply":
+            return read_ply(data, name)
+        case ".stl":
+            return read_stl(data, name)
+        case ".obj":
+            return read_obj(data, name, mtl)
+    raise InputError(what=f"files ending in '{ending or 'nothing'}' cannot be read", where=name,
+                     todo=f"Bring in one of {', '.join(ENDINGS)}, or a .zip with one inside.")
 
 
 def read_piece_file(path: Path) -> Mesh:

@@ -78,7 +78,7 @@ export function Rail({ production, fitting }: { production: Production; fitting:
         ref={input}
         type="file"
         multiple
-        accept=".obj,.mtl,.glb"
+        accept=".obj,.mtl,.glb,.gltf,.ply,.stl,.zip"
         className="hidden"
         aria-label="Piece files"
         onChange={(e) => bringIn(e.target.files)}
