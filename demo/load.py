@@ -1,5 +1,6 @@
 """Loads the demo production, The Reedmarsh Night Post: three wearers, five poses, a base layer and the oilskin coat on the bench."""
 
+import re
 from dataclasses import dataclass
 from pathlib import Path
 
@@ -8,12 +9,15 @@ from wily_heron.core.figure.cast import CAST
 from wily_heron.core.figure.figure import figure_version
 from wily_heron.core.piece.recipe import Bind, Fit, Follow, Place, Receive, Recipe
 from wily_heron.formats.piece_read import read_piece_file
+from wily_heron.jobs.stocking import take_in
 from wily_heron.store.arrays import mesh_bytes
 from wily_heron.store.db import Connection, one, put_blob, run, transaction
 from wily_heron.store.pieces import add_piece, change_recipe, renew_for
+from wily_heron.store.stock import Card
 from wily_heron.store.wearers import add_wearer
 
 from . import base_layer, coat
+from .stock import stock
 
 POSES = ("stand", "reach-up", "stride", "sit", "kneel")
 AUTHOR = "Reedmarsh wardrobe"
@@ -32,10 +36,17 @@ def load(reset: bool = False) -> str:
             add_wearer(connection, production, name, shape, AUTHOR)
         for pose in POSES:
             run(connection, "add_pose", production=production, pose=pose)
+        run(connection, "drop_stock")
+        kept = []
+        for piece in reversed(stock()):
+            card = Card(piece.name, piece.category, piece.tags, piece.note, piece.origin, "made for this film")
+            kept.append(take_in(connection, piece.mesh, f"{re.sub('[^a-z]+', '-', piece.name.lower())}.obj", AUTHOR, card)[0])
         edits = [edit for piece in PIECES for edit in _add(connection, production, piece)]
     for n, edit in enumerate(reversed(edits)):  # the standing one first; the others, for undo and "before", at leisure
         ask("evaluate_edit", priority=10 - n, edit=edit)
-    return "three wearers, five poses, two pieces"
+    for item in reversed(kept):
+        ask("draw_strip", priority=1, item=item)
+    return "three wearers, five poses, two pieces, a stockroom"
 
 
 def _add(connection: Connection, production: int, piece: "_Sent") -> list[int]:

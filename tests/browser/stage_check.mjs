@@ -5,6 +5,7 @@ import { readFileSync } from "node:fs";
 const require = createRequire(new URL("../../web/package.json", import.meta.url));
 const { build } = require("esbuild");
 globalThis.location = { search: "?stage=light" };
+globalThis.document = { createElement: () => ({ getContext: () => null }) }; // no drawing here
 const frames = JSON.parse(readFileSync(0, "utf8"));
 globalThis.fetch = async (path) => new Response(readFileSync(path.startsWith("/api/figure") ? frames.figure : frames.piece));
 const web = new URL("../../web/", import.meta.url).pathname;

@@ -108,6 +108,38 @@ def test_a_pose_of_the_library_joins_the_axis_and_leaves_it(page: Page, house):
     expect(axis.get_by_role("button", name="Hauling a mail sack")).to_have_count(0)
 
 
+def test_a_damaged_piece_is_found_in_stock_worn_and_its_mends_chosen(page: Page, house):
+    open_room(page, house)
+    page.get_by_role("button", name="Stockroom").click()
+    page.get_by_label("Search the stock").fill("torn")
+    stock = page.get_by_role("region", name="Stock", exact=True)
+    expect(stock.get_by_role("button", name="Smock, torn in the post")).to_be_visible()
+    expect(stock.get_by_role("button", name="Felt boots")).to_have_count(0)
+    page.get_by_role("button", name="Put on the rail").click()
+    findings = page.get_by_role("region", name="Findings")
+    turned = findings.get_by_role("checkbox", name=re.compile("look the other way"))
+    expect(turned).to_be_checked(timeout=MINUTE)
+    turned.click()
+    expect(turned).not_to_be_checked(timeout=MINUTE)
+    findings.get_by_role("button", name="Mend all").click()
+    expect(turned).to_be_checked(timeout=MINUTE)
+    page.once("dialog", lambda dialog: dialog.accept())
+    page.get_by_role("button", name="Take Smock, torn in the post off the rail").click(force=True)
+    expect(page.get_by_role("button", name="Take Smock, torn in the post off the rail")).to_have_count(0, timeout=MINUTE)
+
+
+def test_files_are_taken_into_stock_with_a_row_each(page: Page, house, tmp_path: Path):
+    open_room(page, house)
+    letter = tmp_path / "letter.stl"
+    letter.write_bytes(b"dear sir")
+    page.get_by_role("button", name="Stockroom").click()
+    page.get_by_label("Files to take into stock").set_input_files([letter, FILE, FILE.with_suffix(".mtl")])
+    taken = page.get_by_role("region", name="Taken in")
+    expect(taken).to_contain_text("refused", timeout=MINUTE)
+    expect(taken).to_contain_text("does not look like an STL file")
+    expect(page.get_by_role("button", name="Oilskin coat")).to_have_count(2, timeout=MINUTE)
+
+
 def test_a_pose_is_made_by_hand_kept_and_forgotten(page: Page, house):
     open_room(page, house)
     page.keyboard.press("p")

@@ -123,7 +123,7 @@ HOSTILE = {
                         "accessors": [{**_POSITION, "count": 2_000_000_000}]}),
     "outside.glb": _glb({
         "nodes": [{"mesh": 0}], "meshes": [{"primitives": [{"attributes": {"POSITION": 0}}]}],
-                         "accessors": [{**_POSITION, "count": 9, "bufferView": 0}], "bufferViews": [{"buffer": 0, "byteLength": 4}]}, b"1234"),
+        "accessors": [{**_POSITION, "count": 9, "bufferView": 0}], "bufferViews": [{"buffer": 0, "byteLength": 4}]}, b"1234"),
     "numbers.glb": _glb({"nodes": 7, "meshes": "none"}),
     "elsewhere.gltf": json.dumps({"asset": {"version": "2.0"}, "buffers": [{"uri": "file:///etc/passwd", "byteLength": 4}]}).encode(),
     "fetched.gltf": json.dumps({"asset": {"version": "2.0"}, "buffers": [{"uri": "http://marsh.example/x.bin", "byteLength": 4}]}).encode(),

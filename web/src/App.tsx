@@ -1,6 +1,7 @@
 import { useChanges, useProduction } from "./api/hooks";
 import { FittingRoom } from "./rooms/fitting/FittingRoom";
 import { PackingRoom } from "./rooms/packing/PackingRoom";
+import { StockRoom } from "./rooms/stock/StockRoom";
 import { TopBar } from "./rooms/TopBar";
 import { useRoom } from "./state/room";
 import { Sayings } from "./ui/Sayings";
@@ -20,11 +21,9 @@ export function App() {
   return (
     <div className="grid h-full grid-rows-[46px_minmax(0,1fr)]">
       <TopBar production={production.data} />
-      {place === "fitting" ? (
-        <FittingRoom production={production.data} />
-      ) : (
-        <PackingRoom production={production.data} />
-      )}
+      {place === "fitting" && <FittingRoom production={production.data} />}
+      {place === "stock" && <StockRoom />}
+      {place === "packing" && <PackingRoom production={production.data} />}
       <Sayings />
     </div>
   );

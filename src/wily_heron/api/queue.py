@@ -22,17 +22,20 @@ def ask(task: str, priority: int = 0, **values) -> None:
 
 
 def resume() -> None:
-    """Ask again for what a crash left open: edits not evaluated, cells of running trials not measured.
+    """Ask again for what a crash left open: edits not evaluated, cells not measured, stock not drawn.
 
     After an update that brings another figure, every piece is evaluated anew from its recipe.
     """
     with transaction() as connection:
         renew_for(connection, figure_version())
+        undrawn = [row["id"] for row in run(connection, "undrawn_stock")]
         edits = [row["id"] for row in run(connection, "waiting_edits")]
         trials = connection.execute("select id, outfit from trial where state = 'running'").fetchall()
         cells = [(t, c) for t in trials for c in run(connection, "cells_of", trial=t["id"]) if c["figures"] is None and c["error"] is None]
     for edit in edits:
         ask("evaluate_edit", priority=10, edit=edit)
+    for item in undrawn:
+        ask("draw_strip", priority=1, item=item)
     for trial, cell in cells:
         pieces = [part.split("=", 1) for part in trial["outfit"].split("|") if part]
         ask("measure_cell", trial=trial["id"], wearer=cell["wearer_id"], pose=cell["pose"], pieces=pieces)

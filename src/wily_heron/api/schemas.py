@@ -7,6 +7,8 @@ from pydantic import BaseModel, ConfigDict, Field
 
 from ..core.piece.recipe import Cell, Quaternion, Recipe, Vector
 
+Category = Literal["top", "bottom", "dress", "suit", "footwear", "glove", "headwear", "hair", "beard", "rigid"]
+
 
 class _Out(BaseModel):
     model_config = ConfigDict(json_schema_serialization_defaults_required=True)
@@ -297,6 +299,53 @@ class SheetOut(_Out):
     asked: dict[str, float]
 
 
+class StockItemOut(_Out):
+    """A card of the stock; `strip` is a picture of eight views side by side."""
+
+    id: int
+    name: str
+    category: str
+    tags: list[str]
+    note: str
+    origin: str
+    licence: str
+    file_name: str
+    strip: str | None
+    vertices: int
+    size_bytes: int
+    findings: int
+    favourite: bool
+    retired: bool
+    used: int
+    added_by: str
+    added_at: datetime
+
+
+class CountOut(_Out):
+    """A word and how often it occurs."""
+
+    name: str
+    count: int
+
+
+class StockOut(_Out):
+    """What a search of the stock found."""
+
+    items: list[StockItemOut]
+    total: int
+    categories: list[CountOut]
+    tags: list[CountOut]
+
+
+class TakenInOut(_Out):
+    """What became of one file."""
+
+    file: str
+    state: Literal["done", "mended", "needs you", "refused"]
+    why: str
+    item: int | None
+
+
 class ProductionOut(_Out):
     """Everything the Fitting room shows, but for geometry."""
 
@@ -320,7 +369,17 @@ class PieceChangeIn(BaseModel):
     """A new name or category for a piece."""
 
     name: str | None = Field(default=None, min_length=1, max_length=60)
-    category: Literal["top", "bottom", "dress", "suit", "footwear", "glove", "headwear", "hair", "beard", "rigid"] | None = None
+    category: Category | None = None
+
+
+class CardIn(BaseModel):
+    """What to write on a card; what is left out stays."""
+
+    name: str | None = Field(default=None, min_length=1, max_length=60)
+    category: Category | None = None
+    tags: list[str] | None = Field(default=None, max_length=20)
+    note: str | None = Field(default=None, max_length=2000)
+    favourite: bool | None = None
 
 
 class WearerIn(BaseModel):

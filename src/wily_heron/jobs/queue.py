@@ -4,4 +4,6 @@ import procrastinate
 
 from ..store.db import database_url
 
-app = procrastinate.App(connector=procrastinate.PsycopgConnector(conninfo=database_url()), import_paths=["wily_heron.jobs.tasks"])
+app = procrastinate.App(
+    connector=procrastinate.PsycopgConnector(conninfo=database_url()), import_paths=["wily_heron.jobs.tasks", "wily_heron.jobs.stocking"]
+)

@@ -32,7 +32,11 @@ export function useChanges(): void {
   useEffect(() => {
     const source = new EventSource("/api/events");
     let timer = 0;
-    source.onmessage = () => {
+    source.onmessage = (event) => {
+      if (String(event.data).includes("stock")) {
+        client.invalidateQueries({ queryKey: ["stock"] });
+        return;
+      }
       window.clearTimeout(timer);
       timer = window.setTimeout(() => client.invalidateQueries({ queryKey: ["production"] }), 60);
     };

@@ -569,6 +569,110 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/stock": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Search
+         * @description Return the pieces in stock whose cards match, and the categories and tags there are.
+         */
+        get: operations["search_api_stock_get"];
+        put?: never;
+        /**
+         * Take
+         * @description Take files into stock, a row for each: done, mended or refused with the reason. One bad file spoils none of the others.
+         */
+        post: operations["take_api_stock_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/stock/{item}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        /**
+         * Write
+         * @description Write on a piece's card.
+         */
+        patch: operations["write_api_stock__item__patch"];
+        trace?: never;
+    };
+    "/api/stock/{item}/dress": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Dress
+         * @description Put a piece from stock on the rail, to be placed and fitted there.
+         */
+        post: operations["dress_api_stock__item__dress_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/stock/{item}/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Restore
+         * @description Bring a retired piece back into stock.
+         */
+        post: operations["restore_api_stock__item__restore_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/stock/{item}/retire": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Retire
+         * @description Take a piece out of stock; outfits that wear it keep it.
+         */
+        post: operations["retire_api_stock__item__retire_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/trials": {
         parameters: {
             query?: never;
@@ -739,6 +843,11 @@ export interface components {
             /** Files */
             files: string[];
         };
+        /** Body_take_api_stock_post */
+        Body_take_api_stock_post: {
+            /** Files */
+            files: string[];
+        };
         /**
          * BriefOut
          * @description A cell in three figures.
@@ -750,6 +859,22 @@ export interface components {
             clearance_mm: number;
             /** Places */
             places: number;
+        };
+        /**
+         * CardIn
+         * @description What to write on a card; what is left out stays.
+         */
+        CardIn: {
+            /** Category */
+            category?: ("top" | "bottom" | "dress" | "suit" | "footwear" | "glove" | "headwear" | "hair" | "beard" | "rigid") | null;
+            /** Favourite */
+            favourite?: boolean | null;
+            /** Name */
+            name?: string | null;
+            /** Note */
+            note?: string | null;
+            /** Tags */
+            tags?: string[] | null;
         };
         /**
          * Cell
@@ -852,6 +977,16 @@ export interface components {
             pose: string;
             /** Why */
             why: string | null;
+        };
+        /**
+         * CountOut
+         * @description A word and how often it occurs.
+         */
+        CountOut: {
+            /** Count */
+            count: number;
+            /** Name */
+            name: string;
         };
         /**
          * DragIn
@@ -1464,6 +1599,63 @@ export interface components {
             };
         };
         /**
+         * StockItemOut
+         * @description A card of the stock; `strip` is a picture of eight views side by side.
+         */
+        StockItemOut: {
+            /**
+             * Added At
+             * Format: date-time
+             */
+            added_at: string;
+            /** Added By */
+            added_by: string;
+            /** Category */
+            category: string;
+            /** Favourite */
+            favourite: boolean;
+            /** File Name */
+            file_name: string;
+            /** Findings */
+            findings: number;
+            /** Id */
+            id: number;
+            /** Licence */
+            licence: string;
+            /** Name */
+            name: string;
+            /** Note */
+            note: string;
+            /** Origin */
+            origin: string;
+            /** Retired */
+            retired: boolean;
+            /** Size Bytes */
+            size_bytes: number;
+            /** Strip */
+            strip: string | null;
+            /** Tags */
+            tags: string[];
+            /** Used */
+            used: number;
+            /** Vertices */
+            vertices: number;
+        };
+        /**
+         * StockOut
+         * @description What a search of the stock found.
+         */
+        StockOut: {
+            /** Categories */
+            categories: components["schemas"]["CountOut"][];
+            /** Items */
+            items: components["schemas"]["StockItemOut"][];
+            /** Tags */
+            tags: components["schemas"]["CountOut"][];
+            /** Total */
+            total: number;
+        };
+        /**
          * SwingOut
          * @description One way a joint turns, and its range in degrees.
          */
@@ -1474,6 +1666,23 @@ export interface components {
             low: number;
             /** Name */
             name: string;
+        };
+        /**
+         * TakenInOut
+         * @description What became of one file.
+         */
+        TakenInOut: {
+            /** File */
+            file: string;
+            /** Item */
+            item: number | null;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "done" | "mended" | "needs you" | "refused";
+            /** Why */
+            why: string;
         };
         /**
          * TrialCellOut
@@ -2474,6 +2683,203 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ProductionOut"];
+                };
+            };
+        };
+    };
+    search_api_stock_get: {
+        parameters: {
+            query?: {
+                q?: string;
+                category?: string | null;
+                tag?: string | null;
+                favourites?: boolean;
+                retired?: boolean;
+                sort?: "newest" | "name" | "size";
+                limit?: number;
+                offset?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StockOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    take_api_stock_post: {
+        parameters: {
+            query?: never;
+            header?: {
+                "X-Artist"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["Body_take_api_stock_post"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TakenInOut"][];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    write_api_stock__item__patch: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                item: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CardIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    dress_api_stock__item__dress_post: {
+        parameters: {
+            query?: never;
+            header?: {
+                "X-Artist"?: string;
+            };
+            path: {
+                item: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PieceOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    restore_api_stock__item__restore_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                item: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    retire_api_stock__item__retire_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                item: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
                 };
             };
         };

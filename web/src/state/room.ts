@@ -37,7 +37,7 @@ interface Room {
   yaw: number;
   pitch: number;
   zoom: number;
-  place: "fitting" | "packing";
+  place: "fitting" | "stock" | "packing";
   saying: Saying | null;
   set(change: Partial<Omit<Room, "set" | "say" | "turn">>): void;
   say(saying: Saying | null): void;

@@ -54,10 +54,11 @@ def _add(mesh: Mesh, file_name: str, author: str) -> PieceOut:
         name = Path(file_name).stem.replace("-", " ").replace("_", " ").strip().capitalize() or "Piece"
         piece, edit = store.add_piece(connection, production["id"], name, "top", file_name, sha, recipe, author)
     ask("evaluate_edit", priority=10, edit=edit)
-    return _out(piece)
+    return piece_named(piece)
 
 
-def _out(piece: int) -> PieceOut:
+def piece_named(piece: int) -> PieceOut:
+    """Return a piece as it goes over the wire; raises `InputError` if it is not on the rail."""
     with transaction() as connection:
         production = the_production(connection)
         row = next((r for r in run(connection, "pieces_of", production=production["id"]) if r["id"] == piece), None)
@@ -73,7 +74,7 @@ def change_recipe(piece: int, change: RecipeIn, x_artist: Author = "Artist") -> 
     with transaction() as connection:
         edit = store.change_recipe(connection, piece, change.recipe, change.label, x_artist, change.based_on)
     ask("evaluate_edit", priority=10, edit=edit)
-    return _out(piece)
+    return piece_named(piece)
 
 
 @router.post("/{piece}/undo")
@@ -93,7 +94,7 @@ def redo(piece: int) -> PieceOut:
 
 
 def _stood(piece: int, edit: int) -> PieceOut:
-    out = _out(piece)
+    out = piece_named(piece)
     if out.status == "waiting":
         ask("evaluate_edit", priority=10, edit=edit)
     return out
@@ -109,7 +110,7 @@ def change_piece(piece: int, change: PieceChangeIn) -> PieceOut:
         if change.category:
             run(connection, "set_category", piece=piece, category=change.category)
         tell(connection, "piece", piece=piece)
-    return _out(piece)
+    return piece_named(piece)
 
 
 @router.delete("/{piece}", status_code=204)

@@ -32,8 +32,8 @@ def _region(cage: Cage, quad: tuple[int, int, int, int], chart: str) -> str:
         return "neck"
     if part == "trunk":
         return _first(_FRONT if chart == "trunk front" else _BACK, y)
-    if part == "pelvis":
-        return "lap"
+    if part in ("pelvis", "neck"):
+        return {"pelvis": "lap", "neck": "neck"}[part]
     if part == "head":
         return "face" if z > 0.035 and y < 1.655 else "scalp"
     if part.startswith("finger"):

@@ -28,6 +28,13 @@ def piece_portrait(mesh: Mesh, size: tuple[int, int]) -> np.ndarray:
     return picture([Sitter(mesh.points, mesh.triangles, piece_colours(mesh))], _view(mesh.points, size), size, alpha=True)
 
 
+def piece_strip(mesh: Mesh, size: tuple[int, int], views: int = 8) -> np.ndarray:
+    """Return pictures of a piece turned once round, side by side `(h, views * w, 4)`; the first is the three-quarter view."""
+    sitter = Sitter(mesh.points, mesh.triangles, piece_colours(mesh))
+    turns = 0.42 + 2 * np.pi * np.arange(views) / views
+    return np.concatenate([picture([sitter], _round_view(mesh.points, size, yaw), size, alpha=True) for yaw in turns], axis=1)
+
+
 def cell_portrait(dressed: Dressed, cell: CellResult, size: tuple[int, int], alpha: bool = False) -> np.ndarray:
     """Return a picture of a measured cell with what shows through in coral, drawn through the cloth as well."""
     triangles = dressed.wearer.body.triangles
@@ -57,6 +64,15 @@ def _view(points: np.ndarray, size: tuple[int, int], yaw: float = 0.42) -> View:
     centre = (low + high) / 2
     width = max(np.hypot(*(high - low)[[0, 2]]) * 0.92, 0.1)
     height = max((high[1] - low[1]) * 1.10, width * size[1] / size[0])
+    return View((float(centre[0]), float(centre[1]), float(centre[2])), float(height), yaw, 0.08)
+
+
+def _round_view(points: np.ndarray, size: tuple[int, int], yaw: float) -> View:
+    """A view that holds the piece whichever way it is turned."""
+    low, high = points.min(axis=0), points.max(axis=0)
+    centre = (low + high) / 2
+    reach = float(np.hypot(points[:, 0] - centre[0], points[:, 2] - centre[2]).max())
+    height = max((high[1] - low[1]) * 1.06, 2.08 * reach * size[1] / size[0], 0.05)
     return View((float(centre[0]), float(centre[1]), float(centre[2])), float(height), yaw, 0.08)
 
 

@@ -32,6 +32,7 @@ export default function FindOrDo({ production, fitting }: { production: Producti
     ["do", "Unfold the trial sheet", () => set({ sheet: true })],
     ["do", "Shape of this wearer", () => set({ panel: "shape" })],
     ["do", "Measures of this wearer", () => set({ panel: "measures" })],
+    ["do", "Go to the stockroom", () => set({ place: "stock" })],
     ["do", "Pose library", () => set({ panel: "poses" })],
     ["do", "Show clearance", () => set({ map: "clearance" })],
     ["do", "Show cloth", () => set({ map: "cloth" })],

@@ -34,25 +34,27 @@ export function ReceivePanel({ piece, onKeep }: PanelProps) {
   return (
     <div>
       {found ? (
-        <dl>
-          <Fact name="File">{piece.file_name}</Fact>
-          <Fact name="Unit">{found.unit_word}</Fact>
-          <p className="mb-1 text-[11.5px] text-soft">{found.unit_why}</p>
-          <Fact name="Up">{found.up === "z" ? "Z up, turned upright" : "Y up"}</Fact>
-          <p className="mb-1 text-[11.5px] text-soft">{found.up_why}</p>
-          <Fact name="Size">{found.size.map((x) => (x * 100).toFixed(1)).join(" × ")} cm</Fact>
-          <Fact name="On the wearer">{(found.beside_wearer * 100).toFixed(0)} % of the stature</Fact>
-          <Fact name="Parts">
-            {found.parts}, largest {found.largest_part} of {found.vertices} vertices
-          </Fact>
-          <Fact name="Materials">{found.materials.join(", ")}</Fact>
-          <Fact name="Open edges">{found.open_edges}</Fact>
-          <Fact name="Left and right">
-            {found.symmetric > 0.98 ? "alike" : `${(found.symmetric * 100).toFixed(0)} % alike`}
-          </Fact>
-          <Category piece={piece} />
+        <>
           <Findings findings={found.findings} onKeep={(mends) => onKeep({ ...step, kind: "receive", mends }, "Mend")} />
-        </dl>
+          <dl className="mt-1.5 border-t border-dashed border-rule pt-1.5">
+            <Fact name="File">{piece.file_name}</Fact>
+            <Fact name="Unit">{found.unit_word}</Fact>
+            <p className="mb-1 text-[11.5px] text-soft">{found.unit_why}</p>
+            <Fact name="Up">{found.up === "z" ? "Z up, turned upright" : "Y up"}</Fact>
+            <p className="mb-1 text-[11.5px] text-soft">{found.up_why}</p>
+            <Fact name="Size">{found.size.map((x) => (x * 100).toFixed(1)).join(" × ")} cm</Fact>
+            <Fact name="On the wearer">{(found.beside_wearer * 100).toFixed(0)} % of the stature</Fact>
+            <Fact name="Parts">
+              {found.parts}, largest {found.largest_part} of {found.vertices} vertices
+            </Fact>
+            <Fact name="Materials">{found.materials.join(", ")}</Fact>
+            <Fact name="Open edges">{found.open_edges}</Fact>
+            <Fact name="Left and right">
+              {found.symmetric > 0.98 ? "alike" : `${(found.symmetric * 100).toFixed(0)} % alike`}
+            </Fact>
+            <Category piece={piece} />
+          </dl>
+        </>
       ) : (
         <p className="text-soft">Looking at the file…</p>
       )}
@@ -141,11 +143,11 @@ type Found = NonNullable<Piece["report"]["receive"]>["findings"];
 
 /** What was found wrong, each with its mend to accept or refuse. */
 function Findings({ findings, onKeep }: { findings: Found; onKeep(mends: string[] | null): void }) {
-  if (!findings.length) return <p className="mt-1 text-moss">Nothing wrong was found.</p>;
+  if (!findings.length) return <p className="text-moss">Nothing wrong was found.</p>;
   const open = findings.filter((f) => f.mend && !f.mended);
   const done = findings.filter((f) => f.mended).map((f) => f.kind);
   return (
-    <section aria-label="Findings" className="mt-1.5 border-t border-dashed border-rule pt-1.5">
+    <section aria-label="Findings">
       <div className="flex items-baseline justify-between">
         <h4 className="text-[11.5px] text-soft">Found</h4>
         {open.length > 0 && (

@@ -1,0 +1,254 @@
+"""The stockroom of the night mail: what its wardrobe has made so far, every piece built by code, some damaged on purpose."""
+
+from collections.abc import Callable
+from dataclasses import dataclass, replace
+
+import numpy as np
+
+from wily_heron.core.figure.body import shaped
+from wily_heron.core.figure.figure import figure
+from wily_heron.core.figure.measures import take
+from wily_heron.core.mesh.mesh import Material, Mesh
+from wily_heron.core.mesh.subset import turned_over, with_triangles
+
+from .coat import coat
+from .forms import as_mesh, drawn, grown, joined, lathe, mirrored
+from .quads import Quads
+
+_LINEN = Material("linen", (0.72, 0.68, 0.58), 0.9)
+_WOOL = Material("wool felt", (0.20, 0.22, 0.26), 0.95)
+_OILSKIN = Material("oilskin", (0.30, 0.36, 0.23), 0.6)
+_LEATHER = Material("leather", (0.28, 0.15, 0.08), 0.55)
+_BRASS = Material("brass", (0.64, 0.45, 0.16), 0.35, 1.0)
+_CANVAS = Material("canvas", (0.52, 0.44, 0.30), 0.85)
+_MADDER = Material("madder wool", (0.42, 0.13, 0.10), 0.95)
+_HAIR = Material("horsehair", (0.16, 0.10, 0.07), 0.7)
+_GLASS = Material("glass", (0.80, 0.72, 0.42), 0.2)
+
+
+@dataclass(frozen=True)
+class Stocked:
+    """A piece of the stock: its mesh as it lies in its file, and what its card says."""
+
+    name: str
+    category: str
+    tags: tuple[str, ...]
+    mesh: Mesh
+    note: str = ""
+    origin: str = "Reedmarsh wardrobe"
+
+
+def stock() -> list[Stocked]:
+    """Return the demo stock, the damaged ones last."""
+    return [make() for make in _SOUND] + _damaged()
+
+
+def _ring(mark: str, tilt: float = 0.0, lift: float = 0.0) -> np.ndarray:
+    """Return the tape round the figure at a girth, as a path of 64 even steps; `tilt` leans it like a strap (radians)."""
+    wearer = shaped(figure(1), {})
+    tape = take(wearer, (mark,))[mark].tape.on(wearer.points) + [0.0, lift, 0.0]
+    if tilt:
+        tape = tape + np.outer((tape[:, 0] - tape[:, 0].mean()) * np.tan(tilt), [0.0, 1.0, 0.0])
+    line = np.vstack([tape, tape[:1]])
+    along = np.concatenate([[0.0], np.cumsum(np.linalg.norm(np.diff(line, axis=0), axis=1))])
+    at = np.linspace(0.0, along[-1], 65)[:-1]
+    return np.stack([np.interp(at, along, line[:, k]) for k in range(3)], axis=1)
+
+
+def _outwards(path: np.ndarray, by: float) -> np.ndarray:
+    away = path - path.mean(axis=0)
+    away[:, 1] = 0.0
+    return path + by * away / np.linalg.norm(away, axis=1, keepdims=True)
+
+
+def _smock() -> Stocked:
+    form = grown({"chest", "belly", "lap", "seat", "upper_back", "lower_back", "shoulder", "upper_arm", "elbow"}, 0.014, 26,
+                 lambda m: m[:, 1] > 0.80)
+    flare = np.clip((1.12 - form.points[:, 1]) / 0.32, 0, 1)[:, None] ** 1.4
+    return Stocked("Smock", "top", ("linen", "summer"), as_mesh(replace(form, points=form.points * (1 + flare * [0.22, 0, 0.30])), _LINEN))
+
+
+def _trousers() -> Stocked:
+    form = grown({"lap", "seat", "thigh", "knee", "lower_leg"}, 0.013, 22, lambda m: m[:, 1] > 0.14)
+    return Stocked("Marsh trousers", "bottom", ("canvas", "work"), as_mesh(form, _CANVAS))
+
+
+def _coat() -> Stocked:
+    return Stocked("Oilskin coat", "top", ("oilskin", "rain", "buttons"), as_mesh(coat(), _OILSKIN, _BRASS))
+
+
+def _tabard() -> Stocked:
+    form = grown({"chest", "belly", "lap", "seat", "upper_back", "lower_back"}, 0.024, 40,
+                 lambda m: (np.abs(m[:, 0]) < 0.125) & (m[:, 1] > 0.80))
+    return Stocked("Mail tabard", "top", ("wool", "night mail", "livery"), as_mesh(form, _MADDER), "Badge of the post to come.")
+
+
+def _waders() -> Stocked:
+    legs = grown({"lap", "seat", "thigh", "knee", "lower_leg"}, 0.012, 40, lambda m: m[:, 1] > 0.17)
+    boot = _boot(0.20, 0.052)
+    return Stocked("Waders", "bottom", ("oilskin", "river"), as_mesh(joined(legs, boot, mirrored(boot)), _OILSKIN))
+
+
+def _boot(top: float, calf: float) -> Quads:
+    """Return the left boot from the calf at height `top` down and forward to the toes."""
+    s = figure(1).skeleton
+    ankle, ball = (s.positions[s.index(f"l_{j}")] for j in ("talocrural", "metatarsophalangeal"))
+    ahead = (ball - ankle) * [1, 0, 1] / np.linalg.norm((ball - ankle) * [1, 0, 1])
+    heel, sole = ankle * [1, 0, 1], ball * [1, 0, 1]
+    stops = np.array([
+        ankle + [0, top - ankle[1], .012], ankle + [0, .04, .0], ankle + [0, -.004, .008], heel + [0, .052, 0] + .050 * ahead,
+        sole + [0, .042, 0], sole + [0, .036, 0] + .070 * ahead, sole + [0, .034, 0] + .086 * ahead,
+    ])
+    half = [(calf, calf * 1.08), (.050, .060), (.046, .074), (.048, .054), (.056, .040), (.050, .032), (.004, .004)]
+    t = np.linspace(0, len(stops) - 1, 40)
+    path = np.stack([np.interp(t, range(len(stops)), stops[:, k]) for k in range(3)], axis=1)
+    across, other = (np.interp(t, range(len(stops)), [h[k] for h in half]) for k in (0, 1))
+    for values in (path, across[:, None], other[:, None]):
+        for _ in range(3):
+            values[1:-1] = 0.25 * values[:-2] + 0.5 * values[1:-1] + 0.25 * values[2:]
+    return drawn(path, across, other, 28, up=(1, 0, 0))
+
+
+def _mittens() -> Stocked:
+    s = figure(1).skeleton
+    at = {j: s.positions[s.index(f"l_{j}")] for j in ("radiocarpal", "metacarpophalangeal_3", "carpal_distal_interphalangeal_3",
+                                                       "carpometacarpal_1", "carpal_interphalangeal_1")}
+    wrist, tip = at["radiocarpal"], at["carpal_distal_interphalangeal_3"]
+    way = (tip - wrist) / np.linalg.norm(tip - wrist)
+    t = np.linspace(-0.05, 1.28, 26)[:, None]
+    path = wrist + t * (tip - wrist)
+    u = np.linspace(0, 1, 26)
+    width = np.interp(u, [0, .15, .35, .65, .9, .97, 1], [.042, .040, .052, .054, .038, .022, .003])
+    palm = np.array([0.0, 0.0, 1.0])
+    hand = drawn(path, width, width * np.interp(u, [0, .3, 1], [.9, .58, .6]), 20, up=tuple(palm - (palm @ way) * way))
+    root, end = at["carpometacarpal_1"], at["carpal_interphalangeal_1"]
+    thumb_path = root + np.linspace(-0.2, 1.7, 14)[:, None] * (end - root)
+    thumb = drawn(thumb_path, np.interp(np.linspace(0, 1, 14), [0, .8, .95, 1], [.020, .019, .012, .002]), None, 14, up=(0, 0, 1))
+    pair = joined(hand, thumb, mirrored(hand), mirrored(thumb))
+    return Stocked("Mittens", "glove", ("wool", "winter", "pair"), as_mesh(pair, _MADDER))
+
+
+def _storm_hat() -> Stocked:
+    crown = [(.004, .105), (.05, .100), (.085, .082), (.104, .045), (.112, 0.0), (.118, -.012), (.150, -.020), (.195, -.045), (.200, -.046),
+             (.196, -.050), (.150, -.026), (.116, -.018), (.108, -.004)]
+    form = lathe(crown, (0, 1.645, 0.0), 48, squash=0.86)
+    brim = np.clip((np.hypot(form.points[:, 0], form.points[:, 2]) - 0.11) / 0.1, 0, 1)
+    form.points[:, 1] -= brim * 0.035 * (form.points[:, 2] < 0) * np.abs(form.points[:, 2]) / 0.2
+    return Stocked("Storm hat", "headwear", ("oilskin", "rain"), as_mesh(form, _OILSKIN))
+
+
+def _belt() -> Stocked:
+    ring = _outwards(_ring("waist_girth", lift=-0.02), 0.026)
+    strap = drawn(ring, 0.022, 0.004, 12, closed=True)
+    side = ring[np.argmax(ring[:, 0])]
+    body = lathe([(.002, .062), (.020, .058), (.030, .050), (.033, .046), (.033, -.040), (.038, -.044), (.038, -.052), (.002, -.052)],
+                 (side[0] + .042, side[1] - .085, side[2]), 28)
+    glass = lathe([(.002, .040), (.027, .038), (.027, -.036), (.002, -.038)], (side[0] + .042, side[1] - .085, side[2]), 24)
+    t = np.linspace(0, np.pi, 14)
+    bail = drawn(np.stack([side[0] + .042 + .020 * np.cos(t), side[1] - .030 + .028 * np.sin(t), np.full(14, side[2])], axis=1), .0025,
+                 up=(0, 0, 1), around=10)
+    return Stocked("Belt with lantern", "rigid", ("leather", "brass", "lantern"),
+                   as_mesh(joined(strap, body, glass, bail, materials=(0, 1, 2, 1)), _LEATHER, _BRASS, _GLASS))
+
+
+def _satchel() -> Stocked:
+    strap = drawn(_outwards(_ring("upper_chest_girth", tilt=0.80, lift=-0.10), 0.020), 0.016, 0.003, 10, closed=True)
+    low = strap.points[np.argmin(strap.points[:, 1])]
+    y = np.linspace(-1, 1, 15)
+    fat = (1 - np.abs(y) ** 6) ** (1 / 6)
+    bag = drawn(np.stack([np.full(15, low[0] - .03), low[1] - .13 + .13 * y, np.full(15, low[2] + .005)], axis=1),
+                .125 * np.maximum(fat, .02), .045 * np.maximum(fat, .02), 28, up=(0, 0, 1))
+    return Stocked("Satchel", "rigid", ("leather", "mail", "strap"), as_mesh(joined(strap, bag, materials=(0, 1)), _LEATHER, _CANVAS))
+
+
+def _boots() -> Stocked:
+    boot = _boot(0.31, 0.064)
+    return Stocked("Felt boots", "footwear", ("felt", "winter", "pair"), as_mesh(joined(boot, mirrored(boot)), _WOOL))
+
+
+def _scarf() -> Stocked:
+    ring = _outwards(_ring("neck_base_girth", lift=0.018), 0.016)
+    wrap = drawn(ring, 0.034, 0.014, 14, closed=True)
+    t = np.linspace(0, 1, 24)
+    end = np.stack([0.045 + 0.02 * t, 1.44 - 0.40 * t, 0.075 + 0.085 * np.minimum(3 * t, 1) + 0.02 * np.sin(2.6 * t)], axis=1)
+    return Stocked("Scarf", "top", ("wool", "winter"), as_mesh(joined(wrap, drawn(end, 0.012, 0.045, 16, up=(0, 0, 1))), _MADDER))
+
+
+def _cap() -> Stocked:
+    form = grown({"scalp"}, 0.007, 14, lambda m: m[:, 1] > 1.625, level=2)
+    return Stocked("Knitted cap", "headwear", ("wool", "winter"), as_mesh(form, _WOOL))
+
+
+def _apron() -> Stocked:
+    form = grown({"chest", "belly", "lap"}, 0.016, 40, lambda m: (np.abs(m[:, 0]) < np.where(m[:, 1] > 1.13, .09, .17)) & (m[:, 1] < 1.31)
+                 & (m[:, 2] > -0.02))
+    return Stocked("Apron", "top", ("canvas", "work", "sorting hall"), as_mesh(form, _CANVAS))
+
+
+def _epaulettes() -> Stocked:
+    s = figure(1).skeleton
+    x, y, z = s.positions[s.index("l_shoulder")]
+    cap = lathe([(.002, .040), (.030, .036), (.050, .022), (.058, 0.0), (.062, -.004), (.060, -.010)], (x - .012, y + .035, z - .004), 26)
+    return Stocked("Epaulettes", "rigid", ("livery", "brass", "pair"), as_mesh(joined(cap, mirrored(cap)), _BRASS))
+
+
+def _knee_guards() -> Stocked:
+    form = grown({"knee"}, 0.010, 14, lambda m: m[:, 2] > -0.012, level=2)
+    return Stocked("Knee guards", "rigid", ("leather", "work", "pair"), as_mesh(form, _LEATHER))
+
+
+def _braid() -> Stocked:
+    t = np.linspace(0, 1, 90)
+    spine = np.stack([0.0 * t, 1.60 - 0.52 * t, -0.100 - 0.055 * np.sin(1.9 * t)], axis=1)
+    strands = []
+    for k in range(3):
+        turn = 2 * np.pi * (6.5 * t + k / 3)
+        wave = np.stack([0.017 * np.sin(turn), 0 * t, 0.009 * np.sin(2 * turn)], axis=1) * (1 - 0.55 * t)[:, None]
+        strands.append(drawn(spine + wave, 0.014 * (1 - 0.6 * t) * np.clip(12 * (1.02 - t), 0, 1), None, 10, up=(0, 0, 1)))
+    return Stocked("Braid", "hair", ("horsehair",), as_mesh(joined(*strands), _HAIR))
+
+
+def _beard() -> Stocked:
+    form = grown({"face"}, 0.008, 22, lambda m: (m[:, 1] < 1.545) & (m[:, 2] > 0.02), level=2)
+    low = np.clip((1.535 - form.points[:, 1]) / 0.06, 0, 1)[:, None] ** 1.5
+    grown_long = replace(form, points=form.points + low * [0, -0.075, 0.022])
+    return Stocked("Beard", "beard", ("horsehair", "ferryman"), as_mesh(grown_long, _HAIR))
+
+
+def _loupe() -> Stocked:
+    a = np.linspace(0, 2 * np.pi, 40, endpoint=False)
+    circle = np.stack([0.033 + 0.024 * np.cos(a), 1.605 + 0.024 * np.sin(a), np.full(40, 0.118)], axis=1)
+    rim = drawn(circle, .004, .005, 12, True, (0, 0, 1))
+    lens = lathe([(.0005, .004), (.012, .003), (.021, .0), (.012, -.003), (.0005, -.004)], (0, 0, 0), 32)
+    lens = replace(lens, points=lens.points[:, [0, 2, 1]] * [1, 1, -1] + [0.033, 1.605, 0.118], quads=lens.quads)
+    arm = np.stack([np.linspace(.057, .088, 12), np.linspace(1.605, 1.615, 12), np.linspace(.118, 0.0, 12)], axis=1)
+    return Stocked("Brass loupe", "rigid", ("brass", "sorting hall"),
+                   as_mesh(joined(rim, lens, drawn(arm, .003, None, 10), materials=(0, 1, 0)), _BRASS, _GLASS))
+
+
+_SOUND: tuple[Callable[[], Stocked], ...] = (
+    _smock, _trousers, _coat, _tabard, _waders, _mittens, _storm_hat, _belt, _satchel, _boots, _scarf, _cap, _apron, _epaulettes,
+    _knee_guards, _braid, _beard, _loupe,
+)
+
+
+def _damaged() -> list[Stocked]:
+    """Return receiving exercises: torn and turned, lying in inches inside out, halved, with holes and specks."""
+    rng = np.random.default_rng(12)
+    smock, hat, cap, boots = (make().mesh for make in (_smock, _storm_hat, _cap, _boots))
+    n = len(smock.triangles)
+    torn = turned_over(smock, rng.random(n) < 0.08)
+    torn = replace(torn, points=torn.points[torn.triangles.ravel()], triangles=np.arange(3 * n, dtype=np.int32).reshape(-1, 3))
+    lying = turned_over(hat, np.ones(len(hat.triangles), bool))
+    lying = lying.moved(np.stack([lying.points[:, 0], -lying.points[:, 2], lying.points[:, 1]], axis=1) / 0.0254)
+    half = with_triangles(cap, cap.points[cap.triangles][:, :, 0].min(axis=1) > -1e-5)
+    keep = np.ones(len(boots.triangles), bool)
+    for vertex in rng.choice(len(boots.points), 5, replace=False):
+        keep &= ~(boots.triangles == vertex).any(axis=1)
+    holed = with_triangles(boots, keep)
+    return [
+        Stocked("Smock, torn in the post", "top", ("exercise", "damaged"), torn, "Every face alone, some turned over.", "Fenwick mill"),
+        Stocked("Hat, inside out, in inches", "headwear", ("exercise", "damaged"), lying, "Built lying down.", "Harl & daughters"),
+        Stocked("Half a cap", "headwear", ("exercise", "damaged"), half, "The other half is its mirror image.", "Fenwick mill"),
+        Stocked("Boots with holes", "footwear", ("exercise", "damaged", "pair"), holed, "Mice.", "Old ferry store"),
+    ]
