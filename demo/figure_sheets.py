@@ -66,7 +66,8 @@ def references() -> tuple[Image.Image, str]:
     for reference in REFERENCES:
         wearer = shaped(figure(), solve_measures(figure(), reference.measures, around=reference.build, keep=reference.keep).shape)
         taken = take(wearer)
-        image = np.concatenate([view(wearer.points, yaw, 1.95, (150, 330)) for yaw in (0.0, np.pi / 2, np.pi)], axis=1)
+        standing = posed_body(wearer, POSES["stand"])
+        image = np.concatenate([view(standing, yaw, 1.95, (150, 330)) for yaw in (0.0, np.pi / 2, np.pi)], axis=1)
         tiles.append((image, reference.name, reference.size))
         rows.append(f"| {reference.name} | {reference.size} | " + " | ".join(f"{100 * taken[n].value:.1f}" for n in _SHOWN) + " |")
     return tiled(tiles, 3), "\n".join(rows)

@@ -360,3 +360,18 @@ def test_refused_mends_are_left_and_a_category_can_be_set(client: TestClient):
     assert standing(client, piece["id"])["report"]["receive"]["vertices"] == 30
     assert client.patch(f"/api/pieces/{piece['id']}", json={"category": "headwear"}).json()["category"] == "headwear"
     client.delete(f"/api/pieces/{piece['id']}")
+
+
+def test_pieces_change_places_on_the_rail(client: TestClient):
+    ball = trimesh.creation.icosphere(subdivisions=1, radius=0.3).export(file_type="ply")
+    made = client.post("/api/pieces", files=[("files", ("buoy.ply", ball))]).json()
+    names = lambda: [p["name"] for p in client.get("/api/production").json()["pieces"]]  # noqa: E731
+    before = names()
+    assert before[0] == "Buoy"  # new pieces hang outermost
+    assert client.post(f"/api/pieces/{made['id']}/move", json={"outwards": True}).status_code == 422
+    if len(before) > 1:
+        assert client.post(f"/api/pieces/{made['id']}/move", json={"outwards": False}).status_code == 200
+        assert names() == [before[1], "Buoy", *before[2:]]
+        client.post(f"/api/pieces/{made['id']}/move", json={"outwards": True})
+        assert names() == before
+    client.delete(f"/api/pieces/{made['id']}")

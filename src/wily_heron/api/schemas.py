@@ -372,6 +372,12 @@ class PieceChangeIn(BaseModel):
     category: Category | None = None
 
 
+class MoveIn(BaseModel):
+    """Which way to move on the rail."""
+
+    outwards: bool
+
+
 class CardIn(BaseModel):
     """What to write on a card; what is left out stays."""
 

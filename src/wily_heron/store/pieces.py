@@ -67,6 +67,18 @@ def drop(connection: Connection, piece: int) -> None:
     tell(connection, "piece", piece=piece)
 
 
+def move(connection: Connection, piece: int, outwards: bool) -> None:
+    """Change places with the next piece outwards or inwards on the rail; raises `InputError` at its end."""
+    row = get_piece(connection, piece)
+    other = one(connection, "next_on_rail", piece=piece, outwards=outwards)
+    if other is None:
+        end = "outermost" if outwards else "innermost"
+        raise InputError(what=f"it is the {end} already", where=f"{row['name']} on the rail", todo="Nothing was changed.")
+    run(connection, "set_rail", piece=piece, rail=other["rail"])
+    run(connection, "set_rail", piece=other["id"], rail=row["rail"])
+    tell(connection, "piece", piece=piece)
+
+
 def get_piece(connection: Connection, piece: int) -> dict[str, Any]:
     """Return the piece's row with its standing edit; raises `InputError` for an unknown piece."""
     row = one(connection, "piece", piece=piece)

@@ -123,6 +123,15 @@ export function useChangePiece() {
   );
 }
 
+export function useMoveOnRail() {
+  return useToldMutation((move: { piece: number; outwards: boolean }) =>
+    api.POST("/api/pieces/{piece}/move", {
+      params: { path: { piece: move.piece } },
+      body: { outwards: move.outwards },
+    }),
+  );
+}
+
 export function useTakeOff() {
   return useToldMutation((piece: number) => api.DELETE("/api/pieces/{piece}", { params: { path: { piece } } }));
 }

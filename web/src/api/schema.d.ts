@@ -325,6 +325,26 @@ export interface paths {
         patch: operations["change_piece_api_pieces__piece__patch"];
         trace?: never;
     };
+    "/api/pieces/{piece}/move": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Move
+         * @description Change places with the next piece outwards or inwards on the rail.
+         */
+        post: operations["move_api_pieces__piece__move_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/pieces/{piece}/recipe": {
         parameters: {
             query?: never;
@@ -1180,6 +1200,14 @@ export interface components {
             name: string;
             /** Seconds */
             seconds: number;
+        };
+        /**
+         * MoveIn
+         * @description Which way to move on the rail.
+         */
+        MoveIn: {
+            /** Outwards */
+            outwards: boolean;
         };
         /**
          * OwnPoseIn
@@ -2280,6 +2308,41 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["PieceChangeIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PieceOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    move_api_pieces__piece__move_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                piece: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MoveIn"];
             };
         };
         responses: {

@@ -16,7 +16,7 @@ from ...store import pieces as store
 from ...store.arrays import array_frame, bytes_piece, mesh_bytes, moved_rows
 from ...store.db import get_blob, put_blob, run, tell, transaction
 from ..queue import ask
-from ..schemas import PieceChangeIn, PieceOut, RecipeIn
+from ..schemas import MoveIn, PieceChangeIn, PieceOut, RecipeIn
 from .production import piece_out, the_production
 
 router = APIRouter(prefix="/api/pieces", tags=["pieces"])
@@ -98,6 +98,14 @@ def _stood(piece: int, edit: int) -> PieceOut:
     if out.status == "waiting":
         ask("evaluate_edit", priority=10, edit=edit)
     return out
+
+
+@router.post("/{piece}/move")
+def move(piece: int, way: MoveIn) -> PieceOut:
+    """Change places with the next piece outwards or inwards on the rail."""
+    with transaction() as connection:
+        store.move(connection, piece, way.outwards)
+    return piece_named(piece)
 
 
 @router.patch("/{piece}")

@@ -51,6 +51,15 @@ update piece set name = %(name)s where id = %(piece)s;
 -- name: set_category
 update piece set category = %(category)s where id = %(piece)s;
 
+-- name: next_on_rail
+-- The neighbour outwards or inwards of a piece.
+select n.id, n.rail from piece p join piece n on n.production_id = p.production_id and n.id <> p.id
+where p.id = %(piece)s and case when %(outwards)s then (n.rail, n.id) > (p.rail, p.id) else (n.rail, n.id) < (p.rail, p.id) end
+order by case when %(outwards)s then n.rail else -n.rail end, n.id limit 1;
+
+-- name: set_rail
+update piece set rail = %(rail)s where id = %(piece)s;
+
 -- name: drop_piece
 delete from piece where id = %(piece)s;
 

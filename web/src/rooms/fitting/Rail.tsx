@@ -1,8 +1,8 @@
 import clsx from "clsx";
-import { Plus, Redo2, Trash2, Undo2 } from "lucide-react";
+import { ChevronDown, ChevronUp, Plus, Redo2, Trash2, Undo2 } from "lucide-react";
 import { type DragEvent, Fragment, useRef, useState } from "react";
 import type { Figures, Piece, Production } from "../../api/client";
-import { useBringIn, useHistory, useTakeOff } from "../../api/hooks";
+import { useBringIn, useHistory, useMoveOnRail, useTakeOff } from "../../api/hooks";
 import { useRoom } from "../../state/room";
 import { Button, Hint } from "../../ui/controls";
 import { stepOf } from "./recipe";
@@ -99,7 +99,8 @@ export function Rail({ production, fitting }: { production: Production; fitting:
       </div>
       {production.pieces.length === 0 && (
         <p className="mt-2 text-soft">
-          Pieces you bring in hang here. Drop an OBJ file anywhere on the rail, or start with the practice coat.
+          Pieces you bring in hang here. Drop a file anywhere on the rail, put one on from the stockroom, or start with
+          the practice coat.
         </p>
       )}
     </section>
@@ -108,6 +109,7 @@ export function Rail({ production, fitting }: { production: Production; fitting:
 
 function PieceCard({ piece, chosen, onTakeOff }: { piece: Piece; chosen: boolean; onTakeOff(): void }) {
   const { set } = useRoom();
+  const move = useMoveOnRail();
   const fit = stepOf(piece.recipe, "fit");
   const note =
     piece.status === "waiting"
@@ -141,6 +143,26 @@ function PieceCard({ piece, chosen, onTakeOff }: { piece: Piece; chosen: boolean
           {note}
         </span>
       </button>
+      <span className="flex flex-col text-soft opacity-0 group-focus-within:opacity-100 group-hover:opacity-100">
+        <button
+          type="button"
+          aria-label={`Wear ${piece.name} further out`}
+          title="Further out"
+          className="cursor-pointer hover:text-ink"
+          onClick={() => move.mutate({ piece: piece.id, outwards: true })}
+        >
+          <ChevronUp size={13} />
+        </button>
+        <button
+          type="button"
+          aria-label={`Wear ${piece.name} further in`}
+          title="Further in"
+          className="cursor-pointer hover:text-ink"
+          onClick={() => move.mutate({ piece: piece.id, outwards: false })}
+        >
+          <ChevronDown size={13} />
+        </button>
+      </span>
       <Hint text={`Take ${piece.name} off the rail`}>
         <button
           type="button"
