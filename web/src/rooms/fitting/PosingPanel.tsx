@@ -59,8 +59,8 @@ export function PosingPanel({ posing }: { posing: Posing }) {
       <p className="text-[12px] text-soft">
         Drag a bead: hands and feet take their limb along. No joint leaves its range of motion.
       </p>
-      <div className="mt-2 grid grid-cols-3 gap-1">
-        <Button className="px-0 text-[12px]" onClick={() => act({ kind: "side", act: "mirror" })}>
+      <div className="mt-2 grid grid-cols-[auto_1fr_1fr] gap-1">
+        <Button className="px-2 text-[12px]" onClick={() => act({ kind: "side", act: "mirror" })}>
           Mirror
         </Button>
         <Button
