@@ -6,6 +6,7 @@ import sys
 from pathlib import Path
 
 import pytest
+import trimesh
 
 from demo.coat import FILE
 from tests.formats.gltf_rules import Gltf
@@ -107,3 +108,27 @@ def test_a_clip_goes_out_as_bvh_and_comes_back_on_another_wearer(folder: Path):
     clip = file.json["animations"][0]
     assert file.accessor(clip["samplers"][0]["input"]).shape == (34, 1)
     assert heron("motion", "waltz", "--out", folder / "w.glb").returncode == 2
+
+
+def test_receive_mends_what_it_is_told_to(folder: Path):
+    box = trimesh.creation.box((0.4, 0.4, 0.4))
+    torn = folder / "torn.ply"
+    torn.write_bytes(trimesh.Trimesh(box.vertices[box.faces.ravel()], [[3 * i, 3 * i + 1, 3 * i + 2] for i in range(12)], process=False)
+                     .export(file_type="ply"))
+    whole = heron("receive", torn, "--mend", "all", "--units", "m", "--json", "-", "--out", folder / "whole.glb")
+    left = heron("receive", torn, "--mend", "none", "--units", "m", "--json", "-", "--out", folder / "left.glb")
+    assert [json.loads(r.stdout[: r.stdout.rindex("}") + 1])["vertices"] for r in (whole, left)] == [8, 36]
+    assert "join them (not done)" in left.stdout
+    refused = heron("receive", torn, "--mend", "darn", "--out", folder / "no.glb")
+    assert refused.returncode == 2
+    assert "'darn' is no mend" in refused.stderr
+
+
+def test_a_body_with_horns_and_a_tail_is_packed_with_their_joints(folder: Path):
+    out = folder / "horned.glb"
+    assert heron("body", "--shape", "horns=0.8", "--shape", "tail=1", "--level", "1", "--out", out).returncode == 0
+    names = [n["name"] for n in Gltf(out.read_bytes()).json["nodes"]]
+    assert {"tail_1", "tail_5", "body"} <= set(names)
+    rest = Gltf(out.read_bytes()).skinned("body", "figure/stand")
+    assert rest[:, 1].max() > 1.72  # the horns stand over the crown
+    assert rest[:, 2].min() < -0.45  # and the tail behind
