@@ -111,7 +111,7 @@ def body(out: Out, shape: Annotated[list[str] | None, typer.Option(help="name=va
     taken = take(shaped(figure(), shape_values(figure(), settings)))
     _report(json, {"shape": settings, "measures": {n: t.value for n, t in taken.items()},
                    "asked": asked, "met": {n: solved.met(n) for n in asked} if solved else {}})
-    typer.echo(f"{out}: {len(made.base)} vertices, {len(made.skeleton.names)} joints, stature {made.base[:, 1].max() * 100:.1f} cm")
+    typer.echo(f"{out}: {len(made.base)} vertices, {len(made.skeleton.names)} joints, stature {taken['stature'].value * 100:.1f} cm")
     if solved is None:
         return
     for name, wanted in asked.items():

@@ -129,6 +129,8 @@ def test_a_body_with_horns_and_a_tail_is_packed_with_their_joints(folder: Path):
     assert heron("body", "--shape", "horns=0.8", "--shape", "tail=1", "--level", "1", "--out", out).returncode == 0
     names = [n["name"] for n in Gltf(out.read_bytes()).json["nodes"]]
     assert {"tail_1", "tail_5", "body"} <= set(names)
+    issues = subprocess.run(["node", str(ROOT / "tests/formats/validate.mjs"), str(out)], capture_output=True, text=True, check=True)
+    assert [json.loads(issues.stdout)[k] for k in ("numErrors", "numWarnings")] == [0, 0]
     rest = Gltf(out.read_bytes()).skinned("body", "figure/stand")
     assert rest[:, 1].max() > 1.72  # the horns stand over the crown
     assert rest[:, 2].min() < -0.45  # and the tail behind

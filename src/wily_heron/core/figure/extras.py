@@ -60,8 +60,10 @@ def _extended(names: tuple[str, ...], level: int) -> Body:
         base.append(np.repeat(part.root[None], n, axis=0).astype(np.float32))
         deltas.append(moves.astype(np.float32))
         triangles.append(np.concatenate([part.quads[:, [0, 1, 2]], part.quads[:, [0, 2, 3]]]).astype(np.int32) + start)
-        joints.append(np.array([[skeleton.index(j) for j in row] + [0] * (4 - len(row)) for row in part.joints], np.int32))
-        weights.append(np.pad(part.weights, ((0, 0), (0, 4 - part.weights.shape[1]))).astype(np.float32))
+        share = np.pad(part.weights, ((0, 0), (0, 4 - part.weights.shape[1]))).astype(np.float32)
+        carriers = np.array([[skeleton.index(j) for j in row] + [0] * (4 - len(row)) for row in part.joints], np.int32)
+        joints.append(np.where(share > 0, carriers, 0))
+        weights.append(share)
         uvs.append(_tile_uv(part))
         start += n
     corner_uv = None if body.corner_uv is None else np.concatenate([body.corner_uv, *uvs]).astype(np.float32)
