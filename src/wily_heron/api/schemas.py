@@ -5,16 +5,18 @@ from typing import Literal
 
 from pydantic import BaseModel, ConfigDict, Field
 
-from ..core.piece.recipe import Cell, Quaternion, Recipe, Vector
+from ..core.piece.recipe import Cell, Recipe
 
 Category = Literal["top", "bottom", "dress", "suit", "footwear", "glove", "headwear", "hair", "beard", "rigid"]
 
 
-class _Out(BaseModel):
+class Out(BaseModel):
+    """What the server sends: nothing in it is left out."""
+
     model_config = ConfigDict(json_schema_serialization_defaults_required=True)
 
 
-class ShapeOut(_Out):
+class ShapeOut(Out):
     """One slider of the figure."""
 
     name: str
@@ -26,7 +28,7 @@ class ShapeOut(_Out):
     least: float
 
 
-class WearerOut(_Out):
+class WearerOut(Out):
     """A wearer of the cast."""
 
     id: int
@@ -36,7 +38,7 @@ class WearerOut(_Out):
     can_redo: bool = False
 
 
-class PoseOut(_Out):
+class PoseOut(Out):
     """A pose: local rotations as quaternions (x, y, z, w) by joint name."""
 
     name: str
@@ -45,7 +47,7 @@ class PoseOut(_Out):
     rotations: dict[str, list[float]]
 
 
-class ProblemOut(_Out):
+class ProblemOut(Out):
     """What was wrong, where, and what to do."""
 
     what: str
@@ -53,7 +55,7 @@ class ProblemOut(_Out):
     todo: str
 
 
-class FindingOut(_Out):
+class FindingOut(Out):
     """One thing receiving found; `mend` says what would put it right, None if no program can."""
 
     kind: str
@@ -63,7 +65,7 @@ class FindingOut(_Out):
     mended: bool
 
 
-class ReceiveReport(_Out):
+class ReceiveReport(Out):
     """What receiving found."""
 
     unit: str
@@ -89,7 +91,7 @@ class ReceiveReport(_Out):
     beside_wearer: float
 
 
-class FitReport(_Out):
+class FitReport(Out):
     """What fitting reached (metres)."""
 
     ease: float
@@ -104,7 +106,7 @@ class FitReport(_Out):
     align_move: float
 
 
-class BindReport(_Out):
+class BindReport(Out):
     """How the weights came about."""
 
     joints: int
@@ -113,14 +115,14 @@ class BindReport(_Out):
     solved: float
 
 
-class FollowReport(_Out):
+class FollowReport(Out):
     """Which shapes the piece carries."""
 
     shapes: int
     under: float
 
 
-class BriefOut(_Out):
+class BriefOut(Out):
     """A cell in three figures."""
 
     clearance_mm: float
@@ -128,7 +130,7 @@ class BriefOut(_Out):
     places: int
 
 
-class ClearedCellOut(_Out):
+class ClearedCellOut(Out):
     """One cell of a clearing, before and after; `kept` is false where easing out would have made it worse."""
 
     pose: str
@@ -140,7 +142,7 @@ class ClearedCellOut(_Out):
     greatest_move: float = 0.0
 
 
-class ClearReport(_Out):
+class ClearReport(Out):
     """What one clear step reached."""
 
     cells: list[ClearedCellOut]
@@ -148,7 +150,7 @@ class ClearReport(_Out):
     of: int
 
 
-class ReportOut(_Out):
+class ReportOut(Out):
     """What each step found, by step; null where it has not been done."""
 
     receive: ReceiveReport | None = None
@@ -158,7 +160,7 @@ class ReportOut(_Out):
     clear: list[ClearReport] | None = None
 
 
-class PieceOut(_Out):
+class PieceOut(Out):
     """A piece with its standing edit."""
 
     id: int
@@ -181,7 +183,7 @@ class PieceOut(_Out):
     redo_label: str | None
 
 
-class PairOut(_Out):
+class PairOut(Out):
     """Two neighbouring layers in a cell."""
 
     over: str
@@ -191,7 +193,7 @@ class PairOut(_Out):
     places: list["PlaceOut"]
 
 
-class PlaceOut(_Out):
+class PlaceOut(Out):
     """A connected poke-through."""
 
     name: str
@@ -200,7 +202,7 @@ class PlaceOut(_Out):
     centre: list[float]
 
 
-class FiguresOut(_Out):
+class FiguresOut(Out):
     """The figures of one cell."""
 
     clearance_mm: float
@@ -210,7 +212,7 @@ class FiguresOut(_Out):
     pairs: list[PairOut]
 
 
-class TrialCellOut(_Out):
+class TrialCellOut(Out):
     """One cell of a trial; `figures` is null until it is measured."""
 
     wearer: int
@@ -220,7 +222,7 @@ class TrialCellOut(_Out):
     error: str | None
 
 
-class TrialOut(_Out):
+class TrialOut(Out):
     """A run of the trial sheet. `stale` when the outfit has changed since."""
 
     id: int
@@ -233,47 +235,7 @@ class TrialOut(_Out):
     cells: list[TrialCellOut]
 
 
-class LibraryPoseOut(_Out):
-    """A pose of the library."""
-
-    name: str
-    label: str
-    family: str
-
-
-class SwingOut(_Out):
-    """One way a joint turns, and its range in degrees."""
-
-    name: str
-    low: float
-    high: float
-
-
-class JointOut(_Out):
-    """A joint that can be posed; `handle` if it can be dragged."""
-
-    name: str
-    handle: bool
-    swings: list[SwingOut]
-
-
-class MotionOut(_Out):
-    """A motion and how long it takes."""
-
-    name: str
-    label: str
-    seconds: float
-
-
-class PosedOut(_Out):
-    """A pose made by hand: rotations by joint, the joint's angles in degrees, how far it stayed from where it was wanted (metres)."""
-
-    rotations: dict[str, list[float]]
-    degrees: list[float]
-    short: float
-
-
-class MeasureOut(_Out):
+class MeasureOut(Out):
     """A body measure in metres, its clause in ISO 8559-1, and its tape as a line of points (metres)."""
 
     name: str
@@ -285,7 +247,7 @@ class MeasureOut(_Out):
     closed: bool
 
 
-class SolvedOut(_Out):
+class SolvedOut(Out):
     """Shape settings solved for, what each measure reached (metres), and whether it is met within 5 mm."""
 
     shape: dict[str, float]
@@ -293,60 +255,13 @@ class SolvedOut(_Out):
     met: dict[str, bool]
 
 
-class SheetOut(_Out):
+class SheetOut(Out):
     """Measures read from a sheet, in metres."""
 
     asked: dict[str, float]
 
 
-class StockItemOut(_Out):
-    """A card of the stock; `strip` is a picture of eight views side by side."""
-
-    id: int
-    name: str
-    category: str
-    tags: list[str]
-    note: str
-    origin: str
-    licence: str
-    file_name: str
-    strip: str | None
-    vertices: int
-    size_bytes: int
-    findings: int
-    favourite: bool
-    retired: bool
-    used: int
-    added_by: str
-    added_at: datetime
-
-
-class CountOut(_Out):
-    """A word and how often it occurs."""
-
-    name: str
-    count: int
-
-
-class StockOut(_Out):
-    """What a search of the stock found."""
-
-    items: list[StockItemOut]
-    total: int
-    categories: list[CountOut]
-    tags: list[CountOut]
-
-
-class TakenInOut(_Out):
-    """What became of one file."""
-
-    file: str
-    state: Literal["done", "mended", "needs you", "refused"]
-    why: str
-    item: int | None
-
-
-class ProductionOut(_Out):
+class ProductionOut(Out):
     """Everything the Fitting room shows, but for geometry."""
 
     name: str
@@ -378,16 +293,6 @@ class MoveIn(BaseModel):
     outwards: bool
 
 
-class CardIn(BaseModel):
-    """What to write on a card; what is left out stays."""
-
-    name: str | None = Field(default=None, min_length=1, max_length=60)
-    category: Category | None = None
-    tags: list[str] | None = Field(default=None, max_length=20)
-    note: str | None = Field(default=None, max_length=2000)
-    favourite: bool | None = None
-
-
 class WearerIn(BaseModel):
     """A new wearer, or new settings for one."""
 
@@ -399,45 +304,6 @@ class ShapeIn(BaseModel):
     """New shape settings for a wearer."""
 
     shape: dict[str, float]
-
-
-class PoseIn(BaseModel):
-    """A pose of the library by name."""
-
-    name: str
-
-
-class _Posing(BaseModel):
-    """The pose in hand: local rotations by joint."""
-
-    rotations: dict[str, Quaternion] = Field(max_length=200)
-
-
-class OwnPoseIn(_Posing):
-    """A pose made by hand, with its name."""
-
-    label: str = Field(min_length=1, max_length=40)
-
-
-class DragIn(_Posing):
-    """A joint to bring to a place on the stage, on a wearer of this shape."""
-
-    shape: dict[str, float]
-    joint: str
-    target: Vector
-
-
-class TurnIn(_Posing):
-    """A joint to turn to these angles in degrees; left out, to be read."""
-
-    joint: str
-    degrees: list[float] | None = Field(default=None, max_length=3)
-
-
-class SideIn(_Posing):
-    """Mirror the pose, or copy the limbs of one side to the other."""
-
-    act: Literal["mirror", "copy l", "copy r"]
 
 
 class SolveIn(BaseModel):

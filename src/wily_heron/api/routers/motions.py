@@ -7,7 +7,7 @@ from fastapi import APIRouter, Response
 from ...core.figure.clips import CLIPS, clip_named
 from ...core.figure.figure import figure
 from ...store.arrays import array_frame
-from ..schemas import MotionOut
+from ..schemas_poses import MotionOut
 
 router = APIRouter(prefix="/api/motions", tags=["motions"])
 

@@ -15,7 +15,7 @@ from ...core.figure.ranges import swings
 from ...core.figure.shapes import EXTRAS
 from ...store.db import run, tell, transaction
 from ...store.poses import forget_pose, keep_pose, own_poses, pose_of, put_on_axis
-from ..schemas import (
+from ..schemas_poses import (
     DragIn,
     JointOut,
     LibraryPoseOut,

@@ -13,7 +13,8 @@ from ...jobs.stocking import take_in
 from ...store import pieces, stock
 from ...store.db import run, transaction
 from ..queue import ask
-from ..schemas import CardIn, CountOut, PieceOut, StockItemOut, StockOut, TakenInOut
+from ..schemas import PieceOut
+from ..schemas_stock import CardIn, CountOut, StockItemOut, StockOut, TakenInOut
 from .pieces import piece_named
 from .production import the_production
 

@@ -3,8 +3,9 @@ import type { Piece, Production, Step, StepKind } from "../../api/client";
 import { useChangeRecipe } from "../../api/hooks";
 import { useRoom } from "../../state/room";
 import { Button } from "../../ui/controls";
+import { ReceivePanel } from "./ReceivePanel";
 import { cutBefore, fresh, KINDS, LABEL, withStep } from "./recipe";
-import { BindPanel, ClearPanel, FitPanel, FollowPanel, PlacePanel, ReceivePanel } from "./StepPanels";
+import { BindPanel, ClearPanel, FitPanel, FollowPanel, PlacePanel } from "./StepPanels";
 import { summary } from "./summary";
 import type { Fitting } from "./useFitting";
 

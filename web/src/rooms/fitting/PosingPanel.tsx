@@ -5,6 +5,12 @@ import { type Posing, useRoom } from "../../state/room";
 import { Button, Slider } from "../../ui/controls";
 import { PanelTool, StagePanel } from "./StagePanel";
 
+const SIDES = [
+  ["mirror", "Mirror", "Left and right exchanged"],
+  ["copy l", "Copy left", "The left arm and leg on the right side too"],
+  ["copy r", "Copy right", "The right arm and leg on the left side too"],
+] as const;
+
 /** A pose made by hand: beads on the stage are dragged, a chosen joint is turned here, and the pose is kept under a name. */
 export function PosingPanel({ posing }: { posing: Posing }) {
   const { set, say } = useRoom.getState();
@@ -60,23 +66,11 @@ export function PosingPanel({ posing }: { posing: Posing }) {
         Drag a bead: hands and feet take their limb along. No joint leaves its range of motion.
       </p>
       <div className="mt-2 grid grid-cols-[auto_1fr_1fr] gap-1">
-        <Button className="px-2 text-[12px]" onClick={() => act({ kind: "side", act: "mirror" })}>
-          Mirror
-        </Button>
-        <Button
-          className="px-0 text-[12px]"
-          title="The left arm and leg on the right side too"
-          onClick={() => act({ kind: "side", act: "copy l" })}
-        >
-          Copy left
-        </Button>
-        <Button
-          className="px-0 text-[12px]"
-          title="The right arm and leg on the left side too"
-          onClick={() => act({ kind: "side", act: "copy r" })}
-        >
-          Copy right
-        </Button>
+        {SIDES.map(([side, word, hint]) => (
+          <Button key={side} className="px-1 text-[12px]" title={hint} onClick={() => act({ kind: "side", act: side })}>
+            {word}
+          </Button>
+        ))}
       </div>
       <label className="mt-2 flex flex-col gap-0.5 border-t border-dashed border-rule pt-2 text-[11.5px] text-soft">
         Joint
