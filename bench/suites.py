@@ -25,7 +25,7 @@ from wily_heron.core.piece.fit import fit
 from wily_heron.core.piece.recipe import Bind, Fit, Follow, Receive
 from wily_heron.core.piece.state import Piece
 from wily_heron.core.space.tree import TriangleTree
-from wily_heron.formats.piece_read import read_piece_file
+from wily_heron.formats.piece_read import read_model_file
 
 
 @dataclass(frozen=True)
@@ -84,7 +84,7 @@ def measures() -> Iterator[Figure]:
 def nearest() -> Iterator[Figure]:
     """Closest points of 11k coat vertices on the body."""
     body = figure()
-    points = run_step(Piece(read_piece_file(FILE), body.made_at), shaped(body, {}), Receive()).mesh.points.astype(float)
+    points = run_step(Piece.of(read_model_file(FILE), body.made_at), shaped(body, {}), Receive()).mesh.points.astype(float)
     skin, triangles = body.base.astype(float), body.triangles.astype(np.int64)
     tree = TriangleTree(skin, triangles)
     peer = igl.AABB()
@@ -107,7 +107,7 @@ def nearest() -> Iterator[Figure]:
 def bench_piece() -> Iterator[Figure]:
     """The steps of the demo coat, 11k vertices."""
     wearer = shaped(figure(), CAST["Ibbet"])
-    coat = run_step(Piece(read_piece_file(FILE), wearer.shape), wearer, Receive())
+    coat = run_step(Piece.of(read_model_file(FILE), wearer.shape), wearer, Receive())
     triangles, skin = coat.mesh.triangles, wearer.body.triangles
     yield Figure("fit", median_ms(lambda: fit(coat.mesh.points, triangles, wearer.points, skin, Fit()), 3))
     fitted = run_step(coat, wearer, Fit())

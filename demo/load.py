@@ -7,11 +7,12 @@ from pathlib import Path
 from wily_heron.api.queue import ask
 from wily_heron.core.figure.cast import CAST
 from wily_heron.core.figure.figure import figure_version
+from wily_heron.core.piece.model import Model
 from wily_heron.core.piece.recipe import Bind, Fit, Follow, Place, Receive, Recipe
-from wily_heron.formats.piece_read import read_piece_file
+from wily_heron.formats.piece_read import read_model_file
 from wily_heron.jobs.stocking import take_in
-from wily_heron.store.arrays import mesh_bytes
-from wily_heron.store.db import Connection, one, put_blob, run, transaction
+from wily_heron.store.db import Connection, one, run, transaction
+from wily_heron.store.models import put_model
 from wily_heron.store.pieces import add_piece, change_recipe, renew_for
 from wily_heron.store.stock import Card
 from wily_heron.store.wearers import add_wearer
@@ -40,7 +41,7 @@ def load(reset: bool = False) -> str:
         kept = []
         for piece in reversed(stock()):
             card = Card(piece.name, piece.category, piece.tags, piece.note, piece.origin, "made for this film")
-            kept.append(take_in(connection, piece.mesh, f"{re.sub('[^a-z]+', '-', piece.name.lower())}.obj", AUTHOR, card)[0])
+            kept.append(take_in(connection, Model(piece.mesh), f"{re.sub('[^a-z]+', '-', piece.name.lower())}.obj", AUTHOR, card)[0])
         edits = [edit for piece in PIECES for edit in _add(connection, production, piece)]
     for n, edit in enumerate(reversed(edits)):  # the standing one first; the others, for undo and "before", at leisure
         ask("evaluate_edit", priority=10 - n, edit=edit)
@@ -51,7 +52,7 @@ def load(reset: bool = False) -> str:
 
 def _add(connection: Connection, production: int, piece: "_Sent") -> list[int]:
     """Put a piece on the rail with its steps in working order; return its edits, the standing one last."""
-    sha = put_blob(connection, mesh_bytes(read_piece_file(piece.file)), "mesh")
+    sha = put_model(connection, read_model_file(piece.file))
     made_on = CAST["Ibbet"]
     steps = (Receive(), Place(), Fit(ease=piece.ease, keep=piece.keep), Bind(), Follow())
     first = Recipe(made_on=made_on, steps=steps[:1])

@@ -15,7 +15,7 @@ from wily_heron.core.figure.figure import figure
 from wily_heron.core.piece.evaluate import run_step
 from wily_heron.core.piece.recipe import Bind, Fit, Follow, Receive
 from wily_heron.core.piece.state import Piece
-from wily_heron.formats.piece_read import read_piece_file
+from wily_heron.formats.piece_read import read_model_file
 
 
 @pytest.fixture(scope="session")
@@ -25,7 +25,7 @@ def ibbet() -> Wearer:
 
 @pytest.fixture(scope="session")
 def received_coat(ibbet: Wearer) -> Piece:
-    return run_step(Piece(read_piece_file(FILE), ibbet.shape), ibbet, Receive())
+    return run_step(Piece.of(read_model_file(FILE), ibbet.shape), ibbet, Receive())
 
 
 @pytest.fixture(scope="session")

@@ -35,7 +35,7 @@ from .formats.bvh import read_bvh, write_bvh
 from .formats.heights import read_heights
 from .formats.pack_read import read_pack
 from .formats.pack_write import slug, write_pack
-from .formats.piece_read import read_file, read_piece_file
+from .formats.piece_read import read_file, read_model_file
 from .formats.png import write_sheet
 
 app = typer.Typer(add_completion=False, no_args_is_help=True, pretty_exceptions_enable=False)
@@ -173,7 +173,7 @@ def _received(file: Path, units: str, up: str, base: Body, mends: tuple[str, ...
     if units not in ("auto", "m", "cm", "mm", "in") or up not in ("auto", "y", "z"):
         raise InputError(what=f"units '{units}', up '{up}'", where="--units / --up", todo="Units: m, cm, mm, in, auto. Up: y, z, auto.")
     wearer = shaped(base, base.made_at)
-    return run_step(Piece(read_piece_file(file), base.made_at), wearer, Receive(unit=units, up=up, mends=mends))  # type: ignore[arg-type]
+    return run_step(Piece.of(read_model_file(file), base.made_at), wearer, Receive(unit=units, up=up, mends=mends))  # type: ignore[arg-type]
 
 
 @app.command()

@@ -1,6 +1,5 @@
 """Receiving, placing, fitting, binding and following, judged from outside."""
 
-from dataclasses import replace
 
 import igl
 import numpy as np
@@ -17,6 +16,7 @@ from wily_heron.core.mesh.mesh import Mesh
 from wily_heron.core.piece.bind import bind, correspond, follow
 from wily_heron.core.piece.evaluate import Source, check_order, evaluate
 from wily_heron.core.piece.fit import fit
+from wily_heron.core.piece.model import Model
 from wily_heron.core.piece.place import place
 from wily_heron.core.piece.receive import receive
 from wily_heron.core.piece.recipe import Bind, Clear, Fit, Follow, Place, Receive, Recipe
@@ -29,7 +29,7 @@ PER_METRE = {"m": 1.0, "cm": 100.0, "mm": 1000.0}
 def test_a_coat_is_put_right_from_any_unit_and_axis(received_coat, unit: str, up: str):
     upright = received_coat.mesh.points.astype(float)
     lying = upright if up == "y" else upright @ np.array([[1, 0, 0], [0, 0, 1], [0, -1, 0]])
-    got = receive(received_coat.mesh.moved(lying * PER_METRE[unit]), Receive(), 1.68)
+    got = receive(Model(received_coat.mesh.moved(lying * PER_METRE[unit])), Receive(), 1.68)
     assert (got.found["unit"], got.found["up"]) == (unit, up)
     assert np.abs(got.mesh.points - upright).max() < 1e-5
 
@@ -132,7 +132,7 @@ def test_a_skin_tight_copy_follows_every_shape_exactly():
 
 
 def test_steps_whose_past_is_the_same_are_not_run_again(received_coat):
-    source = Source(received_coat.mesh, "d" * 64)
+    source = Source(Model(received_coat.mesh), "d" * 64)
     first = evaluate(source, Recipe(steps=(Receive(), Place(move=(0, 0.01, 0)))), figure())
     again = evaluate(source, Recipe(steps=(Receive(), Place(move=(0, 0.01, 0)))), figure())
     other = evaluate(source, Recipe(steps=(Receive(), Place(move=(0, 0.02, 0)))), figure())
@@ -150,6 +150,6 @@ def test_steps_out_of_order_are_refused():
 
 def test_degenerate_faces_and_loose_points_are_dropped_and_named():
     mesh = Mesh(np.array([[0, 1, 0], [1, 1, 0], [0, 2, 0], [9, 9, 9]], np.float32), np.array([[0, 1, 2], [0, 0, 1]], np.int32))
-    found = receive(replace(mesh), Receive(unit="m", up="y"), 1.7).found
+    found = receive(Model(mesh), Receive(unit="m", up="y"), 1.7).found
     assert {(f["kind"], f["count"]) for f in found["findings"] if f["mended"]} == {("degenerate", 1), ("unused", 1)}
     assert (found["vertices"], found["triangles"]) == (3, 1)

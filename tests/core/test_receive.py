@@ -5,11 +5,20 @@ from dataclasses import replace
 import numpy as np
 import pytest
 import trimesh
+from igl.copyleft import cgal
 
+from wily_heron.core.figure.figure import figure
+from wily_heron.core.figure.skeleton import Skeleton, Skin
+from wily_heron.core.mesh.edges import edge_use
 from wily_heron.core.mesh.mesh import Mesh
 from wily_heron.core.mesh.subset import turned_over, with_triangles
+from wily_heron.core.mesh.uv_room import overlapping
 from wily_heron.core.piece.category import guess_category
 from wily_heron.core.piece.findings import KINDS, look_over
+from wily_heron.core.piece.model import Model
+from wily_heron.core.piece.receive import receive
+from wily_heron.core.piece.recipe import Receive
+from wily_heron.core.space.tree import TriangleTree
 
 BALL = trimesh.creation.icosphere(subdivisions=3, radius=0.4)
 
@@ -159,3 +168,96 @@ def test_a_category_is_guessed_from_where_a_piece_hangs(parts: list, category: s
     pipes = trimesh.util.concatenate([_tube(*p) for p in parts])
     pipes.merge_vertices()
     assert guess_category(pipes.vertices, pipes.faces, 1.70).name == category
+
+
+def _boot(x: float, toe: float = 0.12) -> trimesh.Trimesh:
+    """A boot with a shaft and a long toe, open at the top."""
+    shaft = _tube(x, 0.0, 0.35, 0.05)
+    toe_box = trimesh.creation.box((0.08, 0.06, toe), transform=trimesh.transformations.translation_matrix([x, 0.04, 0.05 + toe / 2]))
+    return trimesh.util.concatenate([shaft, toe_box])
+
+
+def _received(mesh: trimesh.Trimesh, step: Receive | None = None, skeleton: Skeleton | None = None):
+    plain = Mesh(mesh.vertices.astype(np.float32), mesh.faces.astype(np.int32))
+    skin = None
+    if skeleton is not None:
+        skin = Skin(np.zeros((len(plain.points), 4), np.int32), np.tile(np.float32([1, 0, 0, 0]), (len(plain.points), 1)))
+    return receive(Model(plain, skeleton, skin), step or Receive(unit="m", up="y"), 1.70)
+
+
+def test_a_lone_boot_gets_its_partner_unless_told_otherwise():
+    got = _received(_boot(0.11))
+    assert "single" in [f["kind"] for f in got.found["findings"]]
+    both = sound(got.mesh)
+    assert np.allclose(both.bounds[0][0], -both.bounds[1][0], atol=1e-6)
+    assert both.volume == pytest.approx(2 * _boot(0.11).volume, rel=1e-5)
+    alone = _received(_boot(0.11), Receive(unit="m", up="y", mends=()))
+    assert alone.mesh.points[:, 0].min() > 0
+
+
+@pytest.mark.parametrize(("kind", "toe"), [("keep_left", 0.12), ("keep_right", 0.16)])
+def test_one_of_an_uneven_pair_is_kept_and_mirrored_when_asked_for(kind: str, toe: float):
+    pair = trimesh.util.concatenate([_boot(0.11), _boot(-0.11, 0.16)])
+    found = _received(pair).found["findings"]
+    assert {f["kind"]: f["mended"] for f in found if f["kind"].startswith("keep")} == {"keep_left": False, "keep_right": False}
+    got = _received(pair, Receive(unit="m", up="y", mends=(kind,)))
+    assert sound(got.mesh).bounds[1][2] == pytest.approx(0.05 + toe, abs=1e-6)
+    left, right = got.mesh.points[got.mesh.points[:, 0] > 0], got.mesh.points[got.mesh.points[:, 0] < 0]
+    assert np.allclose(np.sort(left[:, 2]), np.sort(right[:, 2]))
+
+
+@pytest.mark.parametrize(("matrix", "says"), [
+    (np.diag([1, 1, 1]), ("right", "front")), (np.diag([-1, 1, 1]), ("left", "front")), (np.diag([-1, 1, -1]), ("right", "back")),
+    (np.diag([1, 1, -1]), ("left", "back")),
+])
+def test_mirrored_and_turned_files_are_put_right_by_their_joints(matrix: np.ndarray, says: tuple[str, str]):
+    body = figure(1)
+    walker = trimesh.Trimesh(body.base @ matrix.T, body.triangles if np.linalg.det(matrix) > 0 else body.triangles[:, ::-1], process=False)
+    joints = replace(body.skeleton, positions=body.skeleton.positions @ matrix.T)
+    got = _received(walker, skeleton=joints)
+    assert (got.found["hand"], got.found["facing"]) == says
+    assert np.abs(got.mesh.points - body.base).max() < 1e-5
+    assert got.brought.skeleton is not None
+    assert np.abs(got.brought.skeleton.positions - body.skeleton.positions).max() < 1e-6
+    assert sound(got.mesh).volume > 0
+
+
+def test_faces_that_pierce_others_are_counted_as_exact_arithmetic_counts_them():
+    a, b = trimesh.creation.icosphere(subdivisions=3, radius=0.4), trimesh.creation.icosphere(subdivisions=3, radius=0.4)
+    b.apply_translation([0.31, 0.123, 0.057])
+    both = trimesh.util.concatenate([a, b])
+    pairs = cgal.remesh_self_intersections(both.vertices, both.faces.astype(np.int64), detect_only=True)[2]
+    edges, _ = edge_use(both.faces.astype(np.int32))
+    mine = TriangleTree(both.vertices, both.faces).pierced(edges)
+    met = np.zeros(len(both.faces), bool)
+    met[np.unique(pairs)] = True
+    assert (mine <= met).all()  # nothing is called pierced that does not meet another
+    by_edges = _pierced_by_edges(both, pairs)
+    assert np.array_equal(np.flatnonzero(mine), by_edges)
+
+
+def _pierced_by_edges(mesh: trimesh.Trimesh, pairs: np.ndarray) -> np.ndarray:
+    """Of faces that meet, those an edge of the other goes through: the sign of volumes, by the book."""
+    def side(a, b, c, d):
+        return np.sign(np.linalg.det([b - a, c - a, d - a]))
+
+    hit = set()
+    for pair in pairs:
+        for f, g in (pair, pair[::-1]):
+            t, o = mesh.triangles[f], mesh.triangles[g]
+            for k in range(3):
+                p, q = o[k], o[(k + 1) % 3]
+                around = {side(p, q, t[i], t[(i + 1) % 3]) for i in range(3)}
+                if side(*t, p) * side(*t, q) < 0 and len(around) == 1:
+                    hit.add(int(f))
+    return np.array(sorted(hit))
+
+
+def test_a_sound_ball_pierces_nothing_and_faces_that_share_texture_room_are_told():
+    square = np.array([[[0, 0], [1, 0], [1, 1]], [[0, 0], [1, 1], [0, 1]]], np.float32)
+    apart = np.concatenate([square, square + [2, 0]]).astype(np.float32)
+    stacked = np.concatenate([square, square + [0.5, 0]]).astype(np.float32)
+    assert not overlapping(apart).any()
+    assert overlapping(stacked).tolist() == [True, False, False, True] or overlapping(stacked).all()
+    edges, _ = edge_use(BALL.faces.astype(np.int32))
+    assert not TriangleTree(BALL.vertices, BALL.faces).pierced(edges).any()

@@ -6,10 +6,10 @@ from hypothesis import strategies as st
 from scipy.spatial.transform import Rotation
 
 from wily_heron.core.figure.rotation import between, inverse, mirrored, product, turn
+from wily_heron.core.figure.rotation_arrays import matrix_turns
 from wily_heron.core.figure.skeleton import Skeleton, Skin, quaternion_matrix, skin_matrices, world_matrices
 from wily_heron.core.figure.skinning import blended_linear, skin_points, strongest
 from wily_heron.core.piece.place import turn_matrix
-from wily_heron.formats.pack_write import matrix_quaternion
 
 _unit = st.tuples(*[st.floats(-1, 1)] * 3).filter(lambda v: np.linalg.norm(v) > 0.1)
 _angle = st.floats(-179, 179)
@@ -21,7 +21,7 @@ def test_products_and_matrices_agree_with_scipy(a, x, b, y):
     mine, theirs = product(p, q), Rotation.from_quat(p) * Rotation.from_quat(q)
     assert np.allclose(quaternion_matrix(mine), theirs.as_matrix(), atol=1e-9)
     assert np.allclose(quaternion_matrix(inverse(p)), Rotation.from_quat(p).inv().as_matrix(), atol=1e-9)
-    back = matrix_quaternion(theirs.as_matrix())
+    back = matrix_turns(theirs.as_matrix())
     assert np.allclose(Rotation.from_quat(back).as_matrix(), theirs.as_matrix(), atol=1e-9)
 
 

@@ -23,7 +23,7 @@ def test_geometry_survives_writing_and_reading(points, data):
     corner = st.integers(0, len(points) - 1)
     triangles = data.draw(st.lists(st.tuples(corner, corner, corner), min_size=1, max_size=30))
     mesh = Mesh(np.array(points, np.float32), np.array(triangles, np.int32), np.full((len(triangles), 3, 2), 0.25, np.float32))
-    back = read_obj(write_obj(mesh), "x.obj")
+    back = read_obj(write_obj(mesh), "x.obj").mesh
     assert np.array_equal(back.triangles, mesh.triangles)
     assert np.allclose(back.points, mesh.points, rtol=1e-6, atol=1e-6)
     assert np.allclose(back.corner_uv, 0.25)
@@ -33,13 +33,13 @@ def test_geometry_survives_writing_and_reading(points, data):
 @given(st.binary(max_size=300))
 def test_any_bytes_give_a_mesh_or_a_clear_error(data: bytes):
     with contextlib.suppress(InputError):
-        mesh = read_obj(data, "any.obj")
+        mesh = read_obj(data, "any.obj").mesh
         assert len(mesh.triangles) > 0
         assert mesh.triangles.max() < len(mesh.points)
 
 
 def test_another_library_reads_the_demo_coat_alike():
-    mine = read_obj(FILE.read_bytes(), FILE.name, FILE.with_suffix(".mtl").read_bytes())
+    mine = read_obj(FILE.read_bytes(), FILE.name, {FILE.with_suffix(".mtl").name: FILE.with_suffix(".mtl").read_bytes()}).mesh
     other = trimesh.load(io.BytesIO(FILE.read_bytes()), file_type="obj", process=False, force="mesh", maintain_order=True)
     assert mine.triangles.shape == (len(other.faces), 3)
     assert np.isclose(trimesh.Trimesh(mine.points, mine.triangles, process=False).area, other.area, rtol=1e-5)
@@ -55,7 +55,7 @@ def test_the_demo_coat_is_what_its_code_makes(tmp_path):
 
 
 def test_polygons_and_negative_indices_are_read():
-    mesh = read_obj(b"v 0 0 0\nv 1 0 0\nv 1 1 0\nv 0 1 0\nf -4 -3 -2 -1\n", "quad.obj")
+    mesh = read_obj(b"v 0 0 0\nv 1 0 0\nv 1 1 0\nv 0 1 0\nf -4 -3 -2 -1\n", "quad.obj").mesh
     assert mesh.triangles.tolist() == [[0, 1, 2], [0, 2, 3]]
     assert mesh.polygon.tolist() == [0, 0]
 

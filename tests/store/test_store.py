@@ -1,17 +1,22 @@
 """History, blobs and migrations on a real PostgreSQL."""
 
+from dataclasses import replace
+
 import numpy as np
 import pytest
 from psycopg.types.json import Jsonb
 
 from wily_heron.core.errors import InputError, StorageError
-from wily_heron.core.figure.skeleton import Skin
+from wily_heron.core.figure.motion import Motion
+from wily_heron.core.figure.skeleton import Skeleton, Skin
 from wily_heron.core.mesh.mesh import Material, Mesh
+from wily_heron.core.piece.model import Model, Texture
 from wily_heron.core.piece.recipe import Place, Receive, Recipe
 from wily_heron.core.piece.state import Piece
 from wily_heron.store import pieces as store
-from wily_heron.store.arrays import bytes_piece, mesh_bytes, piece_bytes
+from wily_heron.store.arrays import bytes_piece, piece_bytes
 from wily_heron.store.db import get_blob, migrate, one, put_blob, run, transaction
+from wily_heron.store.models import get_model, put_model
 
 pytestmark = pytest.mark.usefixtures("database")
 
@@ -24,7 +29,7 @@ def _mesh() -> Mesh:
 def piece() -> int:
     with transaction() as c:
         production = run(c, "add_production", name="Test")[0]["id"]
-        sha = put_blob(c, mesh_bytes(_mesh()), "mesh")
+        sha = put_model(c, Model(_mesh()))
         return store.add_piece(c, production, "Cap", "top", "cap.obj", sha, Recipe(steps=(Receive(),)), "Wrenna")[0]
 
 
@@ -109,3 +114,25 @@ def test_known_cells_are_taken_over_by_a_new_trial(piece: int):
         row = one(c, "trial", trial=second)
         assert row is not None
         assert row["state"] == "done"
+
+
+def test_a_model_is_stored_once_with_its_textures_and_comes_back_whole():
+    skeleton = Skeleton(("hip", "knee"), np.array([-1, 0], np.int32), np.array([[0, 1, 0], [0, 0.5, 0]]))
+    skin = Skin(np.array([[0, 1, 0, 0]] * 3, np.int32), np.array([[0.25, 0.75, 0, 0]] * 3, np.float32))
+    turns = np.tile([0.0, 0.0, 0.6, 0.8], (4, 2, 1))
+    clip = Motion("bow", skeleton.names, skeleton.parents, np.array([[0, 1, 0], [0, -0.5, 0]]), turns, np.zeros((4, 3)), 0.04)
+    mesh = replace(_mesh(), materials=(Material("felt", (0.1, 0.2, 0.3), colour_map="felt.png"),))
+    model = Model(mesh, skeleton, skin, ("wide",), np.ones((1, 3, 3), np.float32), (clip,), (Texture("felt.png", b"picture", "image/png"),),
+                  ("cap", "plume"), np.array([1], np.int32))
+    with transaction() as c:
+        sha = put_model(c, model)
+        assert put_model(c, model) == sha
+        back = get_model(c, sha)
+    assert back.skeleton is not None
+    assert back.skin is not None
+    assert (back.skeleton.names, back.morphs, back.objects) == (skeleton.names, model.morphs, model.objects)
+    assert np.array_equal(back.skin.weights, skin.weights)
+    assert back.textures == model.textures
+    assert back.mesh.materials == model.mesh.materials
+    assert np.allclose(back.clips[0].rotations, turns)
+    assert back.triangle_object.tolist() == [1]

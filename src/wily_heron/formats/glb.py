@@ -43,6 +43,13 @@ class GlbWriter:
         self.json["accessors"].append(entry)
         return len(self.json["accessors"]) - 1
 
+    def view(self, raw: bytes) -> int:
+        """Append bytes that are no accessor, such as a picture; return the buffer view."""
+        self.json["bufferViews"].append({"buffer": 0, "byteOffset": self._length, "byteLength": len(raw)})
+        self._chunks.append(raw + b"\0" * (-len(raw) % 4))
+        self._length += len(raw) + (-len(raw) % 4)
+        return len(self.json["bufferViews"]) - 1
+
     def mostly_still(self, moves: np.ndarray) -> int:
         """Append `(n, 3) float32` moves as a sparse accessor where most rows are 0, else as a whole one; return it."""
         rows = np.flatnonzero(np.abs(moves).max(axis=1) > 1e-7)
@@ -117,6 +124,22 @@ class GlbReader:
             raise InputError(what=f"accessor {index} holds numbers that are not finite", where=self.name,
                              todo="Find and delete the broken points in the program it came from, then export again.")
         return out[:, 0] if a["type"] == "SCALAR" else out
+
+    @property
+    def embedded(self) -> bytes:
+        """The buffer inside the file."""
+        return self._bin
+
+    def view_bytes(self, index: object) -> bytes:
+        """Return the bytes of a buffer view, such as a picture."""
+        try:
+            view = self.json["bufferViews"][index]
+            start, length = int(view.get("byteOffset", 0)), int(view["byteLength"])
+        except (KeyError, IndexError, TypeError, ValueError, AttributeError):
+            raise self._damaged(f"there is no buffer view {index}") from None
+        if start < 0 or length < 0 or start + length > len(self._bin):
+            raise self._damaged(f"buffer view {index} asks for {start + length} bytes of {len(self._bin)}")
+        return self._bin[start:start + length]
 
     def _view(self, index: int, offset: int, dtype: np.dtype, width: int, count: int) -> np.ndarray:
         view = self.json["bufferViews"][index]

@@ -7,10 +7,12 @@ import numpy as np
 from ..core.errors import InputError
 from ..core.figure.body import Body
 from ..core.figure.skeleton import Skeleton, Skin
-from ..core.mesh.mesh import Material, Mesh
+from ..core.mesh.folds import corner_folds
+from ..core.mesh.mesh import Mesh
 from ..core.piece.pack import Pack, PackedPiece
 from ..core.piece.state import Piece
 from .glb import GlbReader
+from .gltf_materials import Pictures
 
 
 def read_pack(data: bytes, name: str) -> Pack:
@@ -38,7 +40,8 @@ def _pack(file: GlbReader) -> Pack:
     inverse = file.array(j["skins"][0]["inverseBindMatrices"]).reshape(-1, 4, 4)
     skeleton = Skeleton(names, parents, -inverse[:, 3, :3].astype(np.float64))
     by_name = {n.get("name"): n for n in j["nodes"] if "mesh" in n}
-    mesh, skin, deltas, shapes = _mesh(file, by_name["body"]["mesh"], len(joints))
+    pictures = Pictures(file, {})
+    mesh, skin, deltas, shapes = _mesh(file, by_name["body"]["mesh"], len(joints), pictures)
     made_at = np.array([float(extras["wearer"]["shape"].get(s, 0.0)) for s in shapes])
     moves = np.array([extras["joint_moves"][s] for s in shapes]).reshape(len(shapes), len(joints), 3)
     floor = np.array(extras.get("floor_vertices", []), np.int64)
@@ -46,12 +49,13 @@ def _pack(file: GlbReader) -> Pack:
     body = Body(mesh.points, mesh.triangles, skeleton, skin, shapes, deltas, moves, made_at, floor, mesh.corner_uv)
     pieces = []
     for entry in extras.get("pieces", []):
-        mesh, skin, deltas, _ = _mesh(file, by_name[entry["node"]]["mesh"], len(joints))
+        mesh, skin, deltas, _ = _mesh(file, by_name[entry["node"]]["mesh"], len(joints), pictures)
         pieces.append(PackedPiece(entry["name"], entry["category"], Piece(mesh, made_at, skin, deltas), entry["ease_mm"] / 1000))
-    return Pack(body, str(extras["wearer"]["name"]), tuple(pieces), extras.get("cast", {}), {}, extras.get("clearance", {}))
+    return Pack(body, str(extras["wearer"]["name"]), tuple(pieces), extras.get("cast", {}), {}, extras.get("clearance", {}),
+                textures=tuple(pictures.textures.values()))
 
 
-def _mesh(file: GlbReader, index: int, joint_count: int):
+def _mesh(file: GlbReader, index: int, joint_count: int, pictures: Pictures):
     """Return the welded mesh, its skin, shape deltas and shape names; split vertices with one position are one vertex again."""
     entry = file.json["meshes"][index]
     first = entry["primitives"][0]
@@ -61,7 +65,8 @@ def _mesh(file: GlbReader, index: int, joint_count: int):
     rank = np.empty(len(order), np.int64)
     rank[order] = np.arange(len(order))
     rows, place = rows[order], rank[place.ravel()]
-    triangles, material, uv, materials = [], [], [], []
+    triangles, material, uv, materials, facing = [], [], [], [], []
+    normals = file.array(first["attributes"]["NORMAL"])
     uvs = file.array(first["attributes"]["TEXCOORD_0"]) if "TEXCOORD_0" in first["attributes"] else None
     for k, primitive in enumerate(entry["primitives"]):
         t = file.array(primitive["indices"]).astype(np.int64).reshape(-1, 3)
@@ -72,10 +77,8 @@ def _mesh(file: GlbReader, index: int, joint_count: int):
         material.append(np.full(len(t), k))
         if uvs is not None:
             uv.append(np.stack([uvs[t][..., 0], 1.0 - uvs[t][..., 1]], axis=-1))
-        m = file.json["materials"][primitive["material"]]
-        pbr = m.get("pbrMetallicRoughness", {})
-        materials.append(Material(m.get("name", "cloth"), tuple(pbr.get("baseColorFactor", [0.6] * 4)[:3]),
-                                  pbr.get("roughnessFactor", 0.8), pbr.get("metallicFactor", 0.0)))
+        facing.append(normals[t])
+        materials.append(pictures.material(primitive["material"]))
     joints = file.array(first["attributes"]["JOINTS_0"]).astype(np.int32)[rows]
     if joints.max() >= joint_count:
         raise InputError(what=f"a vertex follows joint {int(joints.max())} of {joint_count}", where=file.name, todo="Export it again.")
@@ -83,5 +86,6 @@ def _mesh(file: GlbReader, index: int, joint_count: int):
     targets = first.get("targets", [])
     deltas = np.array([file.array(t["POSITION"])[rows] for t in targets], np.float32).reshape(len(targets), len(rows), 3)
     mesh = Mesh(points[rows], np.concatenate(triangles).astype(np.int32), np.concatenate(uv).astype(np.float32) if uv else None,
-                np.concatenate(material).astype(np.int32), materials=tuple(materials))
+                np.concatenate(material).astype(np.int32), materials=tuple(materials),
+                corner_fold=corner_folds(np.concatenate(triangles), np.concatenate(facing)))
     return mesh, skin, deltas, tuple(entry.get("extras", {}).get("targetNames", []))

@@ -4,6 +4,7 @@ import numpy as np
 
 from ..core.errors import InputError
 from ..core.mesh.mesh import Mesh
+from ..core.mesh.polygons import polygon_corners
 from ..core.mesh.weld import fans
 
 _TYPES = {"char": "i1", "uchar": "u1", "short": "i2", "ushort": "u2", "int": "i4", "uint": "u4", "float": "f4", "double": "f8",
@@ -42,13 +43,20 @@ def read_ply(data: bytes, name: str) -> Mesh:
 
 
 def write_ply(mesh: Mesh) -> bytes:
-    """Return the mesh as binary little-endian PLY: points and triangles."""
+    """Return the mesh as binary little-endian PLY: points and its polygons, grouped by size."""
+    corners, sizes = polygon_corners(mesh)
+    index, start = mesh.triangles.ravel()[corners], np.cumsum(sizes) - sizes
+    kind, count = ("uchar", "u1") if sizes.max(initial=3) < 256 else ("uint", "<u4")
     head = (f"ply\nformat binary_little_endian 1.0\nelement vertex {len(mesh.points)}\n"
             "property float x\nproperty float y\nproperty float z\n"
-            f"element face {len(mesh.triangles)}\nproperty list uchar int vertex_indices\nend_header\n")
-    faces = np.empty(len(mesh.triangles), [("n", "u1"), ("v", "<i4", 3)])
-    faces["n"], faces["v"] = 3, mesh.triangles
-    return head.encode() + mesh.points.astype("<f4").tobytes() + faces.tobytes()
+            f"element face {len(sizes)}\nproperty list {kind} int vertex_indices\nend_header\n")
+    out = [head.encode(), mesh.points.astype("<f4").tobytes()]
+    for size in np.unique(sizes).tolist():
+        first = start[sizes == size]
+        faces = np.empty(len(first), [("n", count), ("v", "<i4", size)])
+        faces["n"], faces["v"] = size, index[first[:, None] + np.arange(size)]
+        out.append(faces.tobytes())
+    return b"".join(out)
 
 
 _Element = tuple[str, int, list[tuple[str, str, str]]]

@@ -4,14 +4,16 @@ import io
 import zipfile
 
 from ..core.errors import InputError
+from .beside import plain_name
 
 MAX_UNPACKED = 512 * 2**20
 MAX_ENTRIES = 500
 _RATIO = 400
 
 
-def read_zip(data: bytes, name: str, endings: tuple[str, ...]) -> tuple[str, bytes, dict[str, bytes]]:
-    """Return the name and bytes of the piece in a zip (the largest file with one of `endings`) and its .mtl files by plain name.
+def read_zip(data: bytes, name: str, endings: tuple[str, ...], companions: tuple[str, ...]) -> tuple[str, bytes, dict[str, bytes]]:
+    """Return the name and bytes of the piece in a zip (the largest file with one of `endings`), and what came with it by plain name:
+    the other files with one of `endings` or `companions`.
 
     Raises `InputError` for a damaged zip, one that swells beyond 512 MB, or one without a piece.
     """
@@ -27,7 +29,7 @@ def read_zip(data: bytes, name: str, endings: tuple[str, ...]) -> tuple[str, byt
             if not pieces:
                 raise wrong(f"none of its {len(entries)} files is a piece")
             main = max(pieces, key=lambda e: e.file_size)
-            wanted = [main, *(e for e in entries if e.filename.lower().endswith(".mtl"))]
+            wanted = [main, *(e for e in entries if e is not main and e.filename.lower().endswith(endings + companions))]
             if sum(e.file_size for e in wanted) > MAX_UNPACKED or any(e.file_size > _RATIO * (e.compress_size + 1000) for e in wanted):
                 raise wrong(f"it swells to {sum(e.file_size for e in wanted) / 2**20:.0f} MB when unpacked")
             if any(e.flag_bits & 1 for e in wanted):
@@ -38,5 +40,5 @@ def read_zip(data: bytes, name: str, endings: tuple[str, ...]) -> tuple[str, byt
                     read[entry.filename] = file.read(entry.file_size + 1)
     except (zipfile.BadZipFile, zipfile.LargeZipFile, NotImplementedError, EOFError, OSError, ValueError, RuntimeError) as error:
         raise wrong(f"it cannot be unpacked ({error})") from None
-    plain = {path.replace("\\", "/").rsplit("/", 1)[-1]: content for path, content in read.items()}
-    return main.filename.replace("\\", "/").rsplit("/", 1)[-1], read[main.filename], plain
+    beside = {plain_name(path): content for path, content in read.items() if path != main.filename}
+    return main.filename.replace("\\", "/").rsplit("/", 1)[-1], read[main.filename], beside

@@ -15,8 +15,9 @@ from ..core.piece.evaluate import Source, evaluate
 from ..core.piece.recipe import Recipe
 from ..core.piece.state import Piece
 from ..formats.png import write_png
-from ..store.arrays import bytes_mesh, bytes_piece, piece_bytes
+from ..store.arrays import bytes_piece, piece_bytes
 from ..store.db import get_blob, one, put_blob, run, tell, transaction
+from ..store.models import get_model, texture_addresses
 from ..store.poses import pose_of
 from .queue import app
 
@@ -31,10 +32,10 @@ def evaluate_edit(edit: int) -> None:
         row = one(connection, "edit", edit=edit)
         if row is None or row["status"] != "waiting":
             return
-        mesh = bytes_mesh(get_blob(connection, row["source_sha"]))
+        model, textures = get_model(connection, row["source_sha"]), texture_addresses(connection, row["source_sha"])
     try:
         recipe = Recipe.model_validate(row["recipe"])
-        piece = evaluate(Source(mesh, row["source_sha"]), recipe, figure_for(recipe.made_on))
+        piece = evaluate(Source(model, row["source_sha"]), recipe, figure_for(recipe.made_on))
         thumb = write_png(piece_portrait(piece.mesh, (96, 96)))
     except Exception as error:  # a piece must never be left waiting: whatever went wrong is told on its bench
         if not isinstance(error, HeronError):
@@ -47,7 +48,7 @@ def evaluate_edit(edit: int) -> None:
             tell(connection, "piece", piece=row["piece_id"])
         return
     with transaction() as connection:
-        geometry = put_blob(connection, piece_bytes(piece), "piece")
+        geometry = put_blob(connection, piece_bytes(piece, textures), "piece")
         thumb_sha = put_blob(connection, thumb, "png")
         if row["parent_id"] is None and "category" in piece.report.get("receive", {}):  # a piece just brought in is what it looks like
             run(connection, "set_category", piece=row["piece_id"], category=piece.report["receive"]["category"])

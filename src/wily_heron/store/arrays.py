@@ -2,6 +2,7 @@
 
 import io
 import zlib
+from collections.abc import Mapping
 
 import numpy as np
 import orjson
@@ -11,53 +12,54 @@ from ..core.mesh.mesh import Material, Mesh
 from ..core.piece.state import Piece
 
 
-def mesh_bytes(mesh: Mesh) -> bytes:
-    """Return a mesh as compressed bytes; the same mesh gives the same bytes."""
-    return _pack(_mesh_arrays(mesh), {"materials": _materials(mesh)})
-
-
-def piece_bytes(piece: Piece) -> bytes:
-    """Return a piece (mesh, skin, shape deltas) as compressed bytes."""
-    arrays = _mesh_arrays(piece.mesh) | {"made_at": piece.made_at}
+def piece_bytes(piece: Piece, textures: Mapping[str, str] | None = None) -> bytes:
+    """Return a piece (mesh, skin, shape deltas) as compressed bytes; `textures` are addresses by the names its materials use."""
+    arrays = mesh_arrays(piece.mesh) | {"made_at": piece.made_at}
     if piece.skin is not None:
         arrays |= {"skin_joints": piece.skin.joints, "skin_weights": piece.skin.weights}
     if piece.deltas is not None:
         arrays["deltas"] = piece.deltas
-    return _pack(arrays, {"materials": _materials(piece.mesh), "report": piece.report})
-
-
-def bytes_mesh(data: bytes) -> Mesh:
-    """Return the mesh of `mesh_bytes`."""
-    arrays, notes = _unpack(data)
-    return _mesh(arrays, notes)
+    return pack(arrays, {"materials": material_notes(piece.mesh), "report": piece.report, "textures": dict(textures or {})})
 
 
 def bytes_piece(data: bytes) -> Piece:
     """Return the piece of `piece_bytes`."""
-    arrays, notes = _unpack(data)
+    arrays, notes = unpack(data)
     skin = Skin(arrays["skin_joints"], arrays["skin_weights"]) if "skin_joints" in arrays else None
-    return Piece(_mesh(arrays, notes), arrays["made_at"], skin, arrays.get("deltas"), notes.get("report", {}))
+    return Piece(arrays_mesh(arrays, notes), arrays["made_at"], skin, arrays.get("deltas"), notes.get("report", {}))
 
 
-def _mesh_arrays(mesh: Mesh) -> dict[str, np.ndarray]:
+def piece_textures(data: bytes) -> dict[str, str]:
+    """Return the addresses of the textures of `piece_bytes`, by name."""
+    return unpack(data)[1].get("textures", {})
+
+
+def mesh_arrays(mesh: Mesh) -> dict[str, np.ndarray]:
+    """Return the arrays of a mesh by name."""
     arrays = {"points": mesh.points, "triangles": mesh.triangles, "triangle_material": mesh.triangle_material, "polygon": mesh.polygon}
-    return arrays | ({"corner_uv": mesh.corner_uv} if mesh.corner_uv is not None else {})
+    more = {"corner_uv": mesh.corner_uv, "corner_fold": mesh.corner_fold, "received": mesh.received}
+    return arrays | {name: array for name, array in more.items() if array is not None}
 
 
-def _mesh(arrays: dict[str, np.ndarray], notes: dict) -> Mesh:
-    materials = tuple(Material(m[0], tuple(m[1]), m[2], m[3]) for m in notes["materials"])
-    return Mesh(arrays["points"], arrays["triangles"], arrays.get("corner_uv"), arrays["triangle_material"], arrays["polygon"], materials)
+def arrays_mesh(arrays: dict[str, np.ndarray], notes: dict) -> Mesh:
+    """Return the mesh of `mesh_arrays` with the materials in `notes`."""
+    materials = tuple(Material(m[0], tuple(m[1]), *m[2:]) for m in notes["materials"])
+    return Mesh(arrays["points"], arrays["triangles"], arrays.get("corner_uv"), arrays["triangle_material"], arrays["polygon"], materials,
+                arrays.get("corner_fold"), arrays.get("received"))
 
 
-def _materials(mesh: Mesh) -> list:
-    return [[m.name, list(m.colour), m.roughness, m.metal] for m in mesh.materials]
+def material_notes(mesh: Mesh) -> list:
+    """Return the materials of a mesh as plain lists."""
+    return [[m.name, list(m.colour), m.roughness, m.metal, m.colour_map, m.normal_map, m.rough_map] for m in mesh.materials]
 
 
-def _pack(arrays: dict[str, np.ndarray], notes: dict) -> bytes:
+def pack(arrays: dict[str, np.ndarray], notes: dict) -> bytes:
+    """Return arrays and notes as compressed bytes."""
     return zlib.compress(array_frame(arrays, notes), 1)
 
 
-def _unpack(data: bytes) -> tuple[dict[str, np.ndarray], dict]:
+def unpack(data: bytes) -> tuple[dict[str, np.ndarray], dict]:
+    """Return the arrays and notes of `pack`."""
     raw = zlib.decompress(data)
     size = int.from_bytes(raw[:4], "little")
     head = orjson.loads(raw[4:4 + size])

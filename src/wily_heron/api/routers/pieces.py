@@ -7,15 +7,16 @@ from typing import Annotated
 from fastapi import APIRouter, Header, Response, UploadFile
 
 from ...core.errors import InputError
-from ...core.mesh.mesh import Mesh
 from ...core.piece.evaluate import check_order
+from ...core.piece.model import Model
 from ...core.piece.recipe import Receive, Recipe
-from ...formats.obj import MAX_BYTES
-from ...formats.piece_read import read_piece, read_piece_file
+from ...formats.piece_read import read_model, read_model_file
 from ...store import pieces as store
-from ...store.arrays import array_frame, bytes_piece, mesh_bytes, moved_rows
-from ...store.db import get_blob, put_blob, run, tell, transaction
+from ...store.arrays import array_frame, bytes_piece, moved_rows, piece_textures
+from ...store.db import get_blob, run, tell, transaction
+from ...store.models import put_model
 from ..queue import ask
+from ..received_files import sorted_files
 from ..schemas import MoveIn, PieceChangeIn, PieceOut, RecipeIn
 from .production import piece_out, the_production
 
@@ -26,31 +27,26 @@ PRACTICE = Path(__file__).parents[4] / "demo" / "files" / "oilskin-coat.obj"
 
 @router.post("", status_code=201)
 def bring_in(files: list[UploadFile], x_artist: Author = "Artist") -> PieceOut:
-    """Receive a piece from an OBJ file (with its MTL) or a pack."""
-    main = next((f for f in files if not (f.filename or "").lower().endswith(".mtl")), None)
-    if main is None:
-        raise InputError(what="no piece among the files", where="bring in", todo="Choose an OBJ file, with its .mtl if it has one.")
-    for file in files:
-        if file.size is not None and file.size > MAX_BYTES:
-            raise InputError(what=f"the file is {file.size / 2**20:.0f} MB; the limit is {MAX_BYTES // 2**20} MB",
-                             where=file.filename or "the file", todo="Split the piece or reduce it before bringing it in.")
-    mtl = next((f.file.read() for f in files if (f.filename or "").lower().endswith(".mtl")), None)
-    name = Path((main.filename or "piece.obj").replace("\\", "/")).name
-    return _add(read_piece(main.file.read(), name, mtl), name, x_artist)
+    """Receive a piece from a file, with its materials and textures if they lie in files of their own."""
+    mains, beside = sorted_files(files)
+    if not mains:
+        raise InputError(what="no piece among the files", where="bring in", todo="Choose a piece's file, with its .mtl and textures.")
+    name, data = mains[0]
+    return _add(read_model(data, name, beside), name, x_artist)
 
 
 @router.post("/practice", status_code=201)
 def bring_in_practice(x_artist: Author = "Artist") -> PieceOut:
     """Bring in the practice coat: centimetres, lying on its back."""
-    return _add(read_piece_file(PRACTICE), PRACTICE.name, x_artist)
+    return _add(read_model_file(PRACTICE), PRACTICE.name, x_artist)
 
 
-def _add(mesh: Mesh, file_name: str, author: str) -> PieceOut:
+def _add(model: Model, file_name: str, author: str) -> PieceOut:
     with transaction() as connection:
         production = the_production(connection)
         cast = run(connection, "cast_of", production=production["id"])
         recipe = Recipe(made_on=cast[0]["shape"] if cast else {}, steps=(Receive(),))
-        sha = put_blob(connection, mesh_bytes(mesh), "mesh")
+        sha = put_model(connection, model)
         name = Path(file_name).stem.replace("-", " ").replace("_", " ").strip().capitalize() or "Piece"
         piece, edit = store.add_piece(connection, production["id"], name, "top", file_name, sha, recipe, author)
     ask("evaluate_edit", priority=10, edit=edit)
@@ -137,12 +133,18 @@ def geometry(sha: str) -> Response:
 @lru_cache(maxsize=12)
 def _frame(sha: str) -> bytes:
     with transaction() as connection:
-        piece = bytes_piece(get_blob(connection, sha))
+        data = get_blob(connection, sha)
+    piece = bytes_piece(data)
     arrays = {"points": piece.mesh.points, "triangles": piece.mesh.triangles, "triangle_material": piece.mesh.triangle_material,
               "made_at": piece.made_at.astype("<f4")}
     if piece.skin is not None:
         arrays |= {"skin_joints": piece.skin.joints.astype("<u2"), "skin_weights": piece.skin.weights}
     if piece.deltas is not None:
         arrays |= moved_rows(piece.deltas)
-    notes = {"materials": [{"name": m.name, "colour": m.colour, "roughness": m.roughness, "metal": m.metal} for m in piece.mesh.materials]}
+    addresses = piece_textures(data)
+    notes = {"materials": [{"name": m.name, "colour": m.colour, "roughness": m.roughness, "metal": m.metal,
+                            "colour_map": addresses.get(m.colour_map or ""), "normal_map": addresses.get(m.normal_map or ""),
+                            "rough_map": addresses.get(m.rough_map or "")} for m in piece.mesh.materials]}
+    if piece.mesh.corner_uv is not None and any(m.maps() for m in piece.mesh.materials):
+        arrays["corner_uv"] = piece.mesh.corner_uv
     return array_frame(arrays, notes)

@@ -1,18 +1,17 @@
 """The stockroom: finding, taking in, dressing from stock, writing on cards, retiring."""
 
-from pathlib import Path
 from typing import Annotated, Literal
 
 from fastapi import APIRouter, Header, Query, UploadFile
 
 from ...core.errors import InputError
 from ...core.piece.recipe import Receive, Recipe
-from ...formats.obj import MAX_BYTES
-from ...formats.piece_read import read_piece
+from ...formats.piece_read import read_model
 from ...jobs.stocking import take_in
 from ...store import pieces, stock
 from ...store.db import run, transaction
 from ..queue import ask
+from ..received_files import sorted_files
 from ..schemas import PieceOut
 from ..schemas_stock import CardIn, CountOut, StockItemOut, StockOut, TakenInOut
 from .pieces import piece_named
@@ -45,19 +44,13 @@ def search(
 @router.post("", status_code=201)
 def take(files: list[UploadFile], x_artist: Author = "Artist") -> list[TakenInOut]:
     """Take files into stock, a row for each: done, mended or refused with the reason. One bad file spoils none of the others."""
-    beside = {Path(f.filename or "").stem.lower(): f.file.read() for f in files if (f.filename or "").lower().endswith(".mtl")}
+    mains, beside = sorted_files(files)
     out = []
-    for file in files:
-        name = Path((file.filename or "piece").replace("\\", "/")).name
-        if name.lower().endswith(".mtl"):
-            continue
+    for name, data in mains:
         try:
-            if file.size is not None and file.size > MAX_BYTES:
-                raise InputError(what=f"the file is {file.size / 2**20:.0f} MB; the limit is {MAX_BYTES // 2**20} MB", where=name,
-                                 todo="Split the piece or reduce it before taking it in.")
-            mesh = read_piece(file.file.read(), name, beside.get(Path(name).stem.lower()))
+            model = read_model(data, name, beside)
             with transaction() as connection:
-                item, found = take_in(connection, mesh, name, x_artist)
+                item, found = take_in(connection, model, name, x_artist)
         except InputError as error:
             out.append(TakenInOut(file=name, state="refused", why=str(error), item=None))
             continue

@@ -21,7 +21,8 @@ _WORDS = (  # first match wins; longer words stand before the shorter ones they 
 )
 
 
-def _side(name: str) -> str:
+def side_of(name: str) -> str:
+    """Return "l", "r" or "" for a joint by its name."""
     plain = re.sub(r"([a-z])([A-Z])", r"\1_\2", name.split(":")[-1]).lower()
     if re.search(r"(^|_|\.|-| )(left|lft|l)(_|\.|-| |$)", plain) or plain.startswith("left"):
         return "l"
@@ -42,7 +43,7 @@ def map_joints(motion: Motion, skeleton: Skeleton) -> dict[str, str]:
     for name in motion.names:
         plain = re.sub(r"([a-z])([A-Z])", r"\1_\2", name.split(":")[-1]).lower()
         joint = next((ours for words, ours in _WORDS if re.search(words, plain)), None)
-        side = _side(name)
+        side = side_of(name)
         if joint in ("skullbase", "vc4") and not side:
             out.setdefault(joint, name)
         elif joint and side and joint not in ("skullbase", "vc4"):

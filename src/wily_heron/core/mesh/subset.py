@@ -10,7 +10,8 @@ from .mesh import Mesh
 def with_triangles(mesh: Mesh, rows: np.ndarray) -> Mesh:
     """Return the mesh with the triangles in `rows` (indices or a mask) alone; its points stay."""
     return replace(mesh, triangles=mesh.triangles[rows], triangle_material=mesh.triangle_material[rows], polygon=mesh.polygon[rows],
-                   corner_uv=None if mesh.corner_uv is None else mesh.corner_uv[rows])
+                   corner_uv=None if mesh.corner_uv is None else mesh.corner_uv[rows],
+                   corner_fold=None if mesh.corner_fold is None else mesh.corner_fold[rows])
 
 
 def without_unused(mesh: Mesh) -> Mesh:
@@ -18,7 +19,8 @@ def without_unused(mesh: Mesh) -> Mesh:
     used = np.zeros(len(mesh.points), bool)
     used[mesh.triangles.ravel()] = True
     place = np.cumsum(used) - 1
-    return replace(mesh, points=mesh.points[used], triangles=place[mesh.triangles].astype(np.int32))
+    return replace(mesh, points=mesh.points[used], triangles=place[mesh.triangles].astype(np.int32),
+                   received=None if mesh.received is None else mesh.received[used])
 
 
 def merged(mesh: Mesh, onto: np.ndarray) -> Mesh:
@@ -27,11 +29,14 @@ def merged(mesh: Mesh, onto: np.ndarray) -> Mesh:
 
 
 def turned_over(mesh: Mesh, rows: np.ndarray) -> Mesh:
-    """Return the mesh with the triangles in `rows` (mask) wound the other way."""
-    triangles = mesh.triangles.copy()
-    triangles[rows] = triangles[rows][:, ::-1]
-    uv = mesh.corner_uv
-    if uv is not None:
-        uv = uv.copy()
-        uv[rows] = uv[rows][:, ::-1]
-    return replace(mesh, triangles=triangles, corner_uv=uv)
+    """Return the mesh with the triangles in `rows` (mask) wound the other way; each keeps its first corner."""
+    def turned(corners: np.ndarray | None) -> np.ndarray | None:
+        if corners is None:
+            return None
+        out = corners.copy()
+        out[rows] = out[rows][:, [0, 2, 1]]
+        return out
+
+    triangles = turned(mesh.triangles)
+    assert triangles is not None
+    return replace(mesh, triangles=triangles, corner_uv=turned(mesh.corner_uv), corner_fold=turned(mesh.corner_fold))

@@ -5,12 +5,27 @@ import numpy as np
 
 def welded(points: np.ndarray, triangles: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
     """Return `(points, triangles)` with points in exactly the same place joined, in the order they first appear."""
+    first, onto = joined(points)
+    flat = np.ascontiguousarray(points + 0.0, np.float32)
+    return flat[first], onto[triangles].astype(np.int32)
+
+
+def joined(points: np.ndarray, carried: np.ndarray | None = None) -> tuple[np.ndarray, np.ndarray]:
+    """Return the row each joined point is taken from `(k,)` and the joined point of each row `(n,)`.
+
+    Rows are joined where `points` (n, 3) are the same and so is all they carry (`carried` (n, c): morphs, weights): lips that touch
+    are two.
+    """
     flat = np.ascontiguousarray(points + 0.0, np.float32)  # -0 and 0 are one place
-    _, first, onto = np.unique(flat.view([("", np.float32)] * 3).ravel(), return_index=True, return_inverse=True)
+    if carried is not None and carried.shape[1]:
+        mix = np.random.default_rng(7).normal(size=(carried.shape[1], 2))  # rows that differ hardly ever mix to the same
+        flat = np.concatenate([flat, np.round(carried.astype(np.float64) @ mix, 4).astype(np.float32) + 0.0], axis=1)
+        flat = np.ascontiguousarray(flat)
+    _, first, onto = np.unique(flat.view([("", np.float32)] * flat.shape[1]).ravel(), return_index=True, return_inverse=True)
     order = np.argsort(first, kind="stable")
     rank = np.empty(len(order), np.int64)
     rank[order] = np.arange(len(order))
-    return flat[first[order]], rank[onto.ravel()][triangles].astype(np.int32)
+    return first[order], rank[onto.ravel()]
 
 
 def fans(corners: np.ndarray, sizes: np.ndarray) -> tuple[np.ndarray, np.ndarray]:

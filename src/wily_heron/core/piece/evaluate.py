@@ -12,9 +12,9 @@ from ..clearance.clear_cells import clear_cells
 from ..errors import InputError
 from ..figure.body import Body, Wearer, shape_values, shaped
 from ..figure.own_poses import pose_for
-from ..mesh.mesh import Mesh
 from .bind import bind, follow
 from .fit import fit
+from .model import Model
 from .place import place
 from .receive import receive
 from .recipe import ORDER, Alteration, Bind, Clear, Fit, Follow, Place, Receive, Recipe
@@ -27,9 +27,9 @@ _LOCK = Lock()
 
 @dataclass(frozen=True)
 class Source:
-    """A received mesh under its content hash, which names it in the memo."""
+    """A received model under its content hash, which names it in the memo."""
 
-    mesh: Mesh
+    model: Model
     digest: str
 
 
@@ -41,7 +41,7 @@ def evaluate(source: Source, recipe: Recipe, body: Body, body_digest: str = "fig
     check_order(recipe)
     made_on = shape_values(body, recipe.made_on)
     wearer = shaped(body, made_on)
-    state = Piece(source.mesh, made_on)
+    state = Piece.of(source.model, made_on)
     digest = hashlib.sha256(f"{source.digest}|{body_digest}|{made_on.tolist()}".encode())
     for step in recipe.steps:
         digest.update(step.model_dump_json().encode())
@@ -74,8 +74,8 @@ def run_step(state: Piece, wearer: Wearer, step: Alteration) -> Piece:
     mesh, body = state.mesh, wearer.body
     match step:
         case Receive():
-            got = receive(mesh, step, float(wearer.points[:, 1].max()))
-            return _after(state, step, got.found, mesh=got.mesh)
+            got = receive(state.brought or Model(mesh), step, float(wearer.points[:, 1].max()))
+            return _after(state, step, got.found, mesh=got.mesh, brought=got.brought)
         case Place():
             points = place(mesh.points, step)
             return _after(state, step, {"moved": float(np.linalg.norm(step.move))}, mesh=mesh.moved(points))

@@ -14,7 +14,10 @@ from ..mesh.islands import islands
 from ..mesh.loops import border_loops
 from ..mesh.mesh import Mesh
 from ..mesh.subset import merged, turned_over, with_triangles, without_unused
+from ..mesh.uv_room import overlapping
 from ..mesh.winding import inconsistent, inside_out
+from ..space.tree import TriangleTree
+from .model import Model
 
 HOLE_EDGES = 8
 """Openings of at most this many edges are taken for damage; longer ones for necks, hems and cuffs."""
@@ -22,6 +25,7 @@ SPECK = 0.001
 """Parts below this share of the piece's surface, a few faces lost in space."""
 WELD = 2e-6
 """Points nearer than this share of the piece's size are one point."""
+_TURNED = [0, 2, 1]
 COARSE = 0.06
 """Edges longer than this (metres) cannot bend with an elbow or knee."""
 
@@ -71,11 +75,24 @@ def told_only(mesh: Mesh) -> list[Finding]:
     length = np.linalg.norm(mesh.points[edges[:, 0]] - mesh.points[edges[:, 1]], axis=1)
     if count := int((length > COARSE).sum()):
         found.append(Finding("coarse", count, f"{count} edges longer than {100 * COARSE:.0f} cm: too coarse to bend"))
+    if count := int(TriangleTree(mesh.points, mesh.triangles).pierced(edges).sum()):
+        found.append(Finding("crossing", count, f"{count} {'face is' if count == 1 else 'faces are'} pierced by others of the same piece"))
     if mesh.corner_uv is None:
         found.append(Finding("no_uv", 1, "it has no texture coordinates"))
     elif count := int((_uv_area(mesh) < 1e-12).sum()):
         found.append(Finding("flat_uv", count, f"{count} faces without room in the texture"))
+    if mesh.corner_uv is not None and (count := int(overlapping(mesh.corner_uv).sum())):
+        found.append(Finding("shared_uv", count, f"{count} faces share their room in the texture with others"))
     return found
+
+
+def told_of_file(model: Model) -> list[Finding]:
+    """Return what did not come with the piece though it asks for it."""
+    missing = model.missing()
+    if not missing:
+        return []
+    word = "texture is" if len(missing) == 1 else "textures are"
+    return [Finding("missing_texture", len(missing), f"{len(missing)} {word} missing: {', '.join(missing)}")]
 
 
 def symmetry(points: np.ndarray) -> float:
@@ -159,7 +176,10 @@ def _holes(mesh: Mesh) -> tuple[int, Mesh]:
     polygon = int(mesh.polygon.max()) + 1 + np.arange(len(filling), dtype=np.int32)
     at_point = np.zeros(len(mesh.points), np.int32)
     at_point[mesh.triangles.ravel()] = np.repeat(mesh.triangle_material, 3)
-    return len(small), replace(mesh, triangles=np.concatenate([mesh.triangles, filling]), corner_uv=uv,
+    fold = mesh.corner_fold
+    if fold is not None:
+        fold = np.concatenate([fold, np.zeros((len(filling), 3), np.uint8)])
+    return len(small), replace(mesh, triangles=np.concatenate([mesh.triangles, filling]), corner_uv=uv, corner_fold=fold,
                                triangle_material=np.concatenate([mesh.triangle_material, at_point[filling[:, 0]]]),
                                polygon=np.concatenate([mesh.polygon, polygon]))
 
@@ -180,10 +200,12 @@ def _half(mesh: Mesh) -> tuple[int, Mesh]:
     points = mesh.points.copy()
     points[middle, 0] = 0.0
     both = np.concatenate([points, points[~middle] * np.array([-1, 1, 1], np.float32)])
-    uv = mesh.corner_uv
+    uv, fold, received = mesh.corner_uv, mesh.corner_fold, mesh.received
     return 1, replace(
-        mesh, points=both, triangles=np.concatenate([mesh.triangles, other[mesh.triangles][:, ::-1]]).astype(np.int32),
-        triangle_material=np.tile(mesh.triangle_material, 2), corner_uv=None if uv is None else np.concatenate([uv, uv[:, ::-1]]),
+        mesh, points=both, triangles=np.concatenate([mesh.triangles, other[mesh.triangles][:, _TURNED]]).astype(np.int32),
+        triangle_material=np.tile(mesh.triangle_material, 2), corner_uv=None if uv is None else np.concatenate([uv, uv[:, _TURNED]]),
+        corner_fold=None if fold is None else np.concatenate([fold, fold[:, _TURNED]]),
+        received=None if received is None else np.concatenate([received, received[~middle]]),
         polygon=np.concatenate([mesh.polygon, mesh.polygon + int(mesh.polygon.max()) + 1]),
     )
 

@@ -6,6 +6,7 @@ from dataclasses import dataclass, field
 from ..figure.body import Body
 from ..figure.motion import Motion
 from ..figure.pose import Pose
+from .model import Texture
 from .state import Piece
 
 
@@ -21,7 +22,8 @@ class PackedPiece:
 
 @dataclass(frozen=True)
 class Pack:
-    """A body standing at `body.made_at`, pieces innermost first, the cast, poses and motions that go along as clips, and checks."""
+    """A body standing at `body.made_at`, pieces innermost first, the cast, poses and motions that go along as clips, and checks;
+    the textures that the pieces' materials ask for."""
 
     body: Body
     wearer: str
@@ -30,6 +32,7 @@ class Pack:
     poses: Mapping[str, Pose] = field(default_factory=dict)
     clearance: dict = field(default_factory=dict)
     motions: tuple[Motion, ...] = ()
+    textures: tuple[Texture, ...] = ()
 
     def dressed(self) -> dict[str, Piece]:
         """Return the pieces by name, innermost first."""

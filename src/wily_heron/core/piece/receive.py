@@ -1,6 +1,6 @@
 """Receiving: what a piece that has come in looks like, and what puts it right."""
 
-from dataclasses import asdict, dataclass
+from dataclasses import asdict, dataclass, replace
 
 import numpy as np
 
@@ -9,7 +9,10 @@ from ..mesh.edges import edge_use
 from ..mesh.islands import islands
 from ..mesh.mesh import Mesh
 from .category import guess_category
-from .findings import look_over, symmetry, told_only
+from .facing import guess_stance
+from .findings import look_over, symmetry, told_of_file, told_only
+from .model import LYING, MIRRORED, TURNED, Model
+from .pairs import look_for_pair
 from .recipe import Receive
 
 METRES = {"m": 1.0, "cm": 0.01, "mm": 0.001, "in": 0.0254}
@@ -18,43 +21,56 @@ _UNIT_WORDS = {"m": "metres", "cm": "centimetres", "mm": "millimetres", "in": "i
 
 @dataclass(frozen=True)
 class Received:
-    """The mesh put right (metres, Y up, standing on its own place) and what was found, in words and figures."""
+    """The mesh put right (metres, Y up, standing on its own place), what came with it in the same place, and what was found."""
 
     mesh: Mesh
+    brought: Model
     found: dict
 
 
-def receive(mesh: Mesh, step: Receive, stature: float) -> Received:
-    """Return `mesh` in metres, Y up, with the findings; `auto` is settled against a wearer's `stature` (metres)."""
-    if len(mesh.triangles) == 0:
+def receive(model: Model, step: Receive, stature: float) -> Received:
+    """Return the model's mesh in metres, Y up, with the findings; `auto` is settled against a wearer's `stature` (metres).
+
+    The mesh's `received` rows lead back to the model's points, and so to its weights and morphs.
+    """
+    if len(model.mesh.triangles) == 0:
         raise InputError(what="the piece has no faces", where="receiving", todo="Bring in a file that holds a surface.")
-    mesh, findings = look_over(mesh, step.mends)
+    mesh, findings = look_over(replace(model.mesh, received=np.arange(len(model.mesh.points), dtype=np.int32)), step.mends)
     if len(mesh.triangles) == 0:
         raise InputError(what="none of its faces has any area", where="receiving", todo="Check the export scale and export again.")
     size = np.ptp(mesh.points.astype(np.float64), axis=0)
     if size.max() <= 0:
         raise InputError(what="all its points lie in one place", where="receiving", todo="Check the export scale and export again.")
     unit, unit_why = (step.unit, "as you set it") if step.unit != "auto" else _guess_unit(size, stature)
-    scaled = mesh.points.astype(np.float64) * METRES[unit]
-    up, up_why = (step.up, "as you set it") if step.up != "auto" else _guess_up(scaled)
-    points = scaled if up == "y" else np.stack([scaled[:, 0], scaled[:, 2], -scaled[:, 1]], axis=1)
-    mesh = mesh.moved(points)
+    up, up_why = (step.up, "as you set it") if step.up != "auto" else _guess_up(mesh.points.astype(np.float64) * METRES[unit])
+    upright = METRES[unit] * (LYING if up == "z" else np.eye(3))
+    stance = guess_stance(model.turned(upright)) if model.skeleton is not None else guess_stance(model)
+    hand = ("left" if stance.mirrored else "right") if step.hand == "auto" else step.hand
+    facing = ("back" if stance.turned else "front") if step.facing == "auto" else step.facing
+    linear = (MIRRORED if hand == "left" else np.eye(3)) @ (TURNED if facing == "back" else np.eye(3)) @ upright
+    mesh = Model(mesh).turned(linear).mesh
+    category = guess_category(mesh.points, mesh.triangles, stature)
+    mesh, pair = look_for_pair(mesh, category.name, step.mends)
+    points = mesh.points
     count, label = islands(mesh.triangles, len(points))
     _, use = edge_use(mesh.triangles)
-    size = np.ptp(points, axis=0)
-    category = guess_category(points, mesh.triangles, stature)
+    size = np.ptp(points.astype(np.float64), axis=0)
+    told = [*told_only(mesh), *told_of_file(model)]
     found = {
         "unit": unit, "unit_word": _UNIT_WORDS[unit], "unit_why": unit_why, "up": up, "up_why": up_why,
+        "hand": hand, "facing": facing, "stance_why": stance.why if "auto" in (step.hand, step.facing) else "as you set it",
         "size": [round(float(x), 4) for x in size], "vertices": len(points), "triangles": len(mesh.triangles),
-        "polygons": int(mesh.polygon.max()) + 1, "parts": count,
+        "polygons": len(np.unique(mesh.polygon)), "parts": count,
         "largest_part": int(np.bincount(label).max()), "materials": [m.name for m in mesh.materials],
         "open_edges": int((use == 1).sum()), "non_manifold_edges": int((use > 2).sum()),
-        "has_uv": mesh.corner_uv is not None, "findings": [asdict(f) for f in (*findings, *told_only(mesh))],
+        "has_uv": mesh.corner_uv is not None, "findings": [asdict(f) for f in (*findings, *pair, *told)],
         "category": category.name, "category_sure": round(category.sure, 2), "category_why": category.why,
         "symmetric": round(symmetry(points), 3),
         "beside_wearer": round(float(size[1] / stature), 3),
+        "textures": [t.name for t in model.textures], "missing_textures": list(model.missing()),
+        "joints": len(model.skeleton.names) if model.skeleton else 0, "morphs": list(model.morphs), "clips": [c.name for c in model.clips],
     }
-    return Received(mesh, found)
+    return Received(mesh, model.turned(linear), found)
 
 
 def _guess_unit(size: np.ndarray, stature: float) -> tuple[str, str]:

@@ -15,12 +15,18 @@ class _Alteration(BaseModel):
 
 
 class Receive(_Alteration):
-    """Put unit and up-axis right, `auto` by the piece's size beside a wearer; do the accepted `mends` (all if not said)."""
+    """Put unit and axes right, `auto` by the piece's size beside a wearer and its joints; do the accepted `mends` (all if not said).
+
+    `made_for` is the body it was made for, as the artist says: a wearer's name, a body's address, or None where it is not known.
+    """
 
     kind: Literal["receive"] = "receive"
     unit: Unit = "auto"
     up: UpAxis = "auto"
+    hand: Literal["auto", "right", "left"] = "auto"
+    facing: Literal["auto", "front", "back"] = "auto"
     mends: tuple[str, ...] | None = None
+    made_for: str | None = None
 
 
 class Place(_Alteration):

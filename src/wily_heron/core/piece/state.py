@@ -8,13 +8,15 @@ import numpy as np
 from ..figure.body import morphed
 from ..figure.skeleton import Skin
 from ..mesh.mesh import Mesh
+from .model import Model
 
 
 @dataclass(frozen=True)
 class Piece:
     """A piece: its mesh in metres at the shape values `made_at` (s,), and once bound its skin and shape deltas (s, n, 3).
 
-    `report` holds what each step found, by step kind.
+    `brought` is what came with its file (skeleton, weights, morphs), in the place receiving gave it; the mesh's `received` rows
+    lead to it. `report` holds what each step found, by step kind.
     """
 
     mesh: Mesh
@@ -22,6 +24,12 @@ class Piece:
     skin: Skin | None = None
     deltas: np.ndarray | None = None
     report: dict[str, Any] = field(default_factory=dict)
+    brought: Model | None = None
+
+    @classmethod
+    def of(cls, model: Model, made_at: np.ndarray) -> "Piece":
+        """Return the piece as its file brought it, before any step."""
+        return cls(model.mesh, made_at, brought=model)
 
     def at(self, shape: np.ndarray) -> np.ndarray:
         """Return its points (n, 3) float32 on a wearer with shape values (s,), in the rest pose."""

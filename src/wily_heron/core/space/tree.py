@@ -6,6 +6,7 @@ import numpy as np
 
 from ..mesh.normals import triangle_normals
 from . import tree_kernels as kernels
+from .crossing_kernels import pierced
 from .pseudo_normals import PseudoNormals, pseudo_normals
 
 
@@ -81,3 +82,12 @@ class TriangleTree:
         distance, hit = np.empty(len(o)), np.empty(len(o), np.int64)
         kernels.ray_hits(o, d, reach, self.points, self.triangles, *self._arrays(), distance, hit)
         return distance, hit
+
+    def pierced(self, edges: np.ndarray) -> np.ndarray:
+        """Return `(m,) bool`: the triangles that one of `edges` (e, 2), rows of the tree's own points, goes through.
+
+        Edges that share a corner with the triangle do not count, nor do touches within a millionth of an edge.
+        """
+        mark = np.zeros(len(self.triangles), bool)
+        pierced(self.points, np.ascontiguousarray(edges, np.int32), self.triangles, *self._arrays(), mark)
+        return mark

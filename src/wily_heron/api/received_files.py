@@ -1,0 +1,28 @@
+"""Uploaded files, sorted into pieces and what belongs to them."""
+
+from pathlib import Path
+
+from fastapi import UploadFile
+
+from ..core.errors import InputError
+from ..formats.beside import plain_name
+from ..formats.obj import MAX_BYTES
+from ..formats.piece_read import COMPANIONS
+
+
+def sorted_files(files: list[UploadFile]) -> tuple[list[tuple[str, bytes]], dict[str, bytes]]:
+    """Return name and bytes of each piece's file, and the files that may belong to them by plain name.
+
+    Raises `InputError` for a file beyond the limit.
+    """
+    mains, beside = [], {}
+    for file in files:
+        name = Path((file.filename or "piece").replace("\\", "/")).name
+        if file.size is not None and file.size > MAX_BYTES:
+            raise InputError(what=f"the file is {file.size / 2**20:.0f} MB; the limit is {MAX_BYTES // 2**20} MB", where=name,
+                             todo="Split the piece or reduce it before bringing it in.")
+        if name.lower().endswith(COMPANIONS):
+            beside[plain_name(name)] = file.file.read()
+        else:
+            mains.append((name, file.file.read()))
+    return mains, beside

@@ -1,0 +1,52 @@
+"""Which triangles of a mesh are pierced by edges of the same mesh."""
+
+import numpy as np
+from numba import njit
+
+
+@njit(cache=True, nogil=True)
+def pierced(points, edges, triangles, order, first, count, left, lo, hi, mark):
+    """Set `mark` (m,) where an edge (e, 2) that shares no corner with the triangle goes through it."""
+    stack = np.empty(128, np.int64)
+    for e in range(edges.shape[0]):
+        i, j = edges[e, 0], edges[e, 1]
+        ox, oy, oz = points[i, 0], points[i, 1], points[i, 2]
+        dx, dy, dz = points[j, 0] - ox, points[j, 1] - oy, points[j, 2] - oz
+        lx, hx_ = min(ox, ox + dx), max(ox, ox + dx)
+        ly, hy_ = min(oy, oy + dy), max(oy, oy + dy)
+        lz, hz_ = min(oz, oz + dz), max(oz, oz + dz)
+        top = 0
+        stack[0] = 0
+        while top >= 0:
+            node = stack[top]
+            top -= 1
+            if (lo[node, 0] > hx_ or hi[node, 0] < lx or lo[node, 1] > hy_ or hi[node, 1] < ly or lo[node, 2] > hz_ or hi[node, 2] < lz):
+                continue
+            if left[node] >= 0:
+                stack[top + 1] = left[node]
+                stack[top + 2] = left[node] + 1
+                top += 2
+                continue
+            for k in range(first[node], first[node] + count[node]):
+                t = order[k]
+                a, b, c = triangles[t, 0], triangles[t, 1], triangles[t, 2]
+                if mark[t] or a == i or b == i or c == i or a == j or b == j or c == j:
+                    continue
+                ax, ay, az = points[b, 0] - points[a, 0], points[b, 1] - points[a, 1], points[b, 2] - points[a, 2]
+                bx, by, bz = points[c, 0] - points[a, 0], points[c, 1] - points[a, 1], points[c, 2] - points[a, 2]
+                hx, hy, hz = dy * bz - dz * by, dz * bx - dx * bz, dx * by - dy * bx
+                det = ax * hx + ay * hy + az * hz
+                size = np.sqrt((ax * ax + ay * ay + az * az) * (bx * bx + by * by + bz * bz) * (dx * dx + dy * dy + dz * dz))
+                if abs(det) < 1e-9 * size:
+                    continue
+                sx, sy, sz = ox - points[a, 0], oy - points[a, 1], oz - points[a, 2]
+                u = (sx * hx + sy * hy + sz * hz) / det
+                if u < 1e-6 or u > 1.0 - 1e-6:
+                    continue
+                gx, gy, gz = sy * az - sz * ay, sz * ax - sx * az, sx * ay - sy * ax
+                v = (dx * gx + dy * gy + dz * gz) / det
+                if v < 1e-6 or u + v > 1.0 - 1e-6:
+                    continue
+                s = (bx * gx + by * gy + bz * gz) / det
+                if 1e-6 < s < 1.0 - 1e-6:
+                    mark[t] = True
