@@ -104,7 +104,7 @@ def test_migrating_again_changes_nothing():
 def test_known_cells_are_taken_over_by_a_new_trial(piece: int):
     with transaction() as c:
         production = store.get_piece(c, piece)["production_id"]
-        wearer = run(c, "add_wearer", production=production, name="Ibbet", shape=Jsonb({}))[0]["id"]
+        wearer = run(c, "add_wearer", production=production, name="Ibbet", shape=Jsonb({}), body=None)[0]["id"]
         first = run(c, "add_trial", production=production, outfit="x", total=1)[0]["id"]
         assert run(c, "add_cell", trial=first, wearer=wearer, pose="sit", key="k" * 64)[0]["known"] is False
         run(c, "finish_cell", trial=first, wearer=wearer, pose="sit", figures=Jsonb({"holds": True}), picture=None)

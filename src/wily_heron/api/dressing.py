@@ -6,20 +6,22 @@ from threading import Lock
 
 from ..core.clearance.cell import Dressed
 from ..core.figure.body import shape_values, shaped
-from ..core.figure.extras import figure_for
+from ..core.piece.model import Texture
 from ..core.piece.state import Piece
-from ..store.arrays import bytes_piece
+from ..formats.textures import read_texture
+from ..store.arrays import bytes_piece, piece_textures
+from ..store.bodies import body_for
 from ..store.db import get_blob, transaction
 
 _KEPT: OrderedDict[tuple, tuple[Dressed, Lock]] = OrderedDict()
 _GATE = Lock()
 
 
-def worn(rows: list[dict]) -> list[tuple[str, str]]:
-    """Return (name, geometry) from the skin outwards of the pieces that stand evaluated; names are made unique."""
+def worn(rows: list[dict], body: str | None = None) -> list[tuple[str, str]]:
+    """Return (name, geometry) from the skin outwards of the pieces made on `body` that stand evaluated; names are made unique."""
     pieces: list[tuple[str, str]] = []
     for row in sorted(rows, key=lambda r: r["rail"]):
-        if row["status"] == "done" and row["geometry_sha"]:
+        if row["status"] == "done" and row["geometry_sha"] and row["recipe"].get("body", "") == (body or ""):
             name, n = row["name"], 2
             while any(name == other for other, _ in pieces):
                 name, n = f"{row['name']} {n}", n + 1
@@ -34,14 +36,21 @@ def piece_at(sha: str) -> Piece:
         return bytes_piece(get_blob(connection, sha))
 
 
-def dressed_for(shape: dict[str, float], pieces: list[tuple[str, str]]) -> tuple[Dressed, Lock]:
+def textures_of(sha: str) -> list[Texture]:
+    """Return the textures of the piece stored under `sha`."""
+    with transaction() as connection:
+        held = piece_textures(get_blob(connection, sha))
+        return [read_texture(get_blob(connection, at), name) for name, at in held.items()]
+
+
+def dressed_for(body_sha: str | None, shape: dict[str, float], pieces: list[tuple[str, str]]) -> tuple[Dressed, Lock]:
     """Return the dressed wearer for these settings and pieces, and the lock to hold while measuring on it."""
-    key = (tuple(sorted((n, round(v, 4)) for n, v in shape.items() if v)), tuple(pieces))
+    key = (body_sha, tuple(sorted((n, round(v, 4)) for n, v in shape.items() if v)), tuple(pieces))
     with _GATE:
         if key in _KEPT:
             _KEPT.move_to_end(key)
             return _KEPT[key]
-    body = figure_for(shape)
+    body = body_for(body_sha, shape)
     made = Dressed(shaped(body, shape_values(body, shape)), {name: piece_at(sha) for name, sha in pieces})
     with _GATE:
         _KEPT[key] = (made, Lock())

@@ -2,10 +2,11 @@
 
 from functools import cache
 
+import orjson
 import procrastinate
 
 from ..core.figure.figure import figure_version
-from ..store.db import database_url, run, transaction
+from ..store.db import database_url, one, run, transaction
 from ..store.pieces import renew_for
 
 
@@ -32,10 +33,14 @@ def resume() -> None:
         edits = [row["id"] for row in run(connection, "waiting_edits")]
         trials = connection.execute("select id, outfit from trial where state = 'running'").fetchall()
         cells = [(t, c) for t in trials for c in run(connection, "cells_of", trial=t["id"]) if c["figures"] is None and c["error"] is None]
+        bodies = {c["wearer_id"]: (one(connection, "wearer", wearer=c["wearer_id"]) or {}).get("body_sha") for _, c in cells}
+        taking = [row["id"] for row in connection.execute("select id from apart where state = 'taking'").fetchall()]
     for edit in edits:
         ask("evaluate_edit", priority=10, edit=edit)
     for item in undrawn:
         ask("draw_strip", priority=1, item=item)
+    for apart in taking:
+        ask("take_apart", priority=8, apart=apart, author="Artist")
     for trial, cell in cells:
-        pieces = [part.split("=", 1) for part in trial["outfit"].split("|") if part]
+        pieces = orjson.loads(trial["outfit"]).get(bodies[cell["wearer_id"]] or "", [])
         ask("measure_cell", trial=trial["id"], wearer=cell["wearer_id"], pose=cell["pose"], pieces=pieces)

@@ -34,8 +34,23 @@ class WearerOut(Out):
     id: int
     name: str
     shape: dict[str, float]
+    body: str | None = None
     can_undo: bool = False
     can_redo: bool = False
+
+
+class BodyOut(Out):
+    """A body of one's own: its address, name, sliders, whether its skeleton is its own, and the poses of the axis on its joints."""
+
+    body: str
+    name: str
+    shapes: list[ShapeOut]
+    own_skeleton: bool
+    joints: int
+    vertices: int
+    stature: float
+    registered_mm: float
+    poses: list["PoseOut"]
 
 
 class PoseOut(Out):
@@ -89,6 +104,14 @@ class ReceiveReport(Out):
     category_why: str
     symmetric: float
     beside_wearer: float
+    hand: str = "right"
+    facing: str = "front"
+    stance_why: str = ""
+    textures: list[str] = []
+    missing_textures: list[str] = []
+    joints: int = 0
+    morphs: list[str] = []
+    clips: list[str] = []
 
 
 class FitReport(Out):
@@ -104,6 +127,7 @@ class FitReport(Out):
     greatest_move: float
     edge_log_spread: float
     align_move: float
+    made_for: str | None = None
 
 
 class BindReport(Out):
@@ -113,6 +137,8 @@ class BindReport(Out):
     most: int
     accepted: float
     solved: float
+    own: bool = False
+    joints_unknown: list[str] = []
 
 
 class FollowReport(Out):
@@ -120,6 +146,7 @@ class FollowReport(Out):
 
     shapes: int
     under: float
+    own: int = 0
 
 
 class BriefOut(Out):
@@ -266,6 +293,7 @@ class ProductionOut(Out):
 
     name: str
     shapes: list[ShapeOut]
+    bodies: list[BodyOut]
     cast: list[WearerOut]
     poses: list[PoseOut]
     pieces: list[PieceOut]
@@ -294,10 +322,11 @@ class MoveIn(BaseModel):
 
 
 class WearerIn(BaseModel):
-    """A new wearer, or new settings for one."""
+    """A new wearer, on the house's figure or on a body of one's own."""
 
     name: str = Field(min_length=1, max_length=40)
     shape: dict[str, float]
+    body: str | None = None
 
 
 class ShapeIn(BaseModel):
@@ -314,4 +343,6 @@ class SolveIn(BaseModel):
 
 
 class CellIn(Cell):
-    """The cell to measure now, with the shape as it stands on the stage."""
+    """The cell to measure now, with the shape as it stands on the stage, on a body of one's own or the house's figure."""
+
+    body: str | None = None

@@ -18,6 +18,7 @@ from .gltf_materials import Pictures
 from .gltf_rig import Rig, read_clips, read_rig, skin_rows
 
 _DEPTH = 200
+_ONE = np.array([1, 0, 0, 0], np.float32)
 _MOST = 8_000_000
 _MOST_MOVES = 120_000_000
 
@@ -84,7 +85,7 @@ def _assembled(reader: GlbReader, parts: list[_Part], placed: list[_Placed], rig
         start += len(p.points)
     skin = None
     if rig is not None and any(p.skin for p in parts):
-        loose = [Skin(np.zeros((len(p.points), 4), np.int32), np.tile(np.float32([1, 0, 0, 0]), (len(p.points), 1))) for p in parts]
+        loose = [Skin(np.zeros((len(p.points), 4), np.int32), np.tile(_ONE, (len(p.points), 1))) for p in parts]
         skins = [p.skin or still for p, still in zip(parts, loose, strict=True)]
         skin = Skin(np.concatenate([s.joints for s in skins]), np.concatenate([s.weights for s in skins]))
     owner = np.concatenate([np.full(len(p.points), p.object) for p in parts])
@@ -202,7 +203,7 @@ def _parts(reader: GlbReader, node: _Placed, number: int, rig: Rig | None) -> li
         if rig is not None and node.skin is not None and "JOINTS_0" in attributes:
             skin = skin_rows(reader, attributes, n, rig.joints_of[node.skin])
         elif rig is not None and node.joint is not None:
-            skin = Skin(np.tile(np.int32([node.joint, 0, 0, 0]), (n, 1)), np.tile(np.float32([1, 0, 0, 0]), (n, 1)))
+            skin = Skin(np.tile(np.array([node.joint, 0, 0, 0], np.int32), (n, 1)), np.tile(_ONE, (n, 1)))
         out.append(_Part(points @ linear.T + node.matrix[:3, 3], t, None if uv is None else uv[t],
                          None if normals is None else normals[t], skin, moves, material, number))
     return out

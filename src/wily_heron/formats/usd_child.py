@@ -35,7 +35,7 @@ def main() -> None:
     except Exception as error:  # whatever the library raises on damage
         notes, arrays = {"problem": f"it cannot be read ({type(error).__name__})"}, {}
     with open(out, "wb") as file:
-        np.savez(file, notes=np.frombuffer(json.dumps(notes).encode(), np.uint8), **arrays)
+        np.savez(file, **{"notes": np.frombuffer(json.dumps(notes).encode(), np.uint8), **arrays})
 
 
 def _read(source: str, arrays: dict[str, np.ndarray]) -> dict:

@@ -165,7 +165,7 @@ class _Stage:
 
     def _weights(self, entry: dict[str, Any], count: int, first_joint: list[int]) -> tuple[np.ndarray, np.ndarray]:
         if "skeleton" not in entry:
-            return np.zeros((count, 4), np.int32), np.tile(np.float32([1, 0, 0, 0]), (count, 1))
+            return np.zeros((count, 4), np.int32), np.tile(np.array([1, 0, 0, 0], np.float32), (count, 1))
         joints, weights = self._of(entry, "joints"), np.maximum(self._of(entry, "weights"), 0.0)
         pad = max(4 - joints.shape[1], 0)
         joints, weights = np.pad(joints, ((0, 0), (0, pad))), np.pad(weights, ((0, 0), (0, pad)))

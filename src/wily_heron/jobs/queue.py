@@ -5,5 +5,6 @@ import procrastinate
 from ..store.db import database_url
 
 app = procrastinate.App(
-    connector=procrastinate.PsycopgConnector(conninfo=database_url()), import_paths=["wily_heron.jobs.tasks", "wily_heron.jobs.stocking"]
+    connector=procrastinate.PsycopgConnector(conninfo=database_url()),
+    import_paths=["wily_heron.jobs.tasks", "wily_heron.jobs.stocking", "wily_heron.jobs.taking_apart"],
 )

@@ -9,13 +9,13 @@ from psycopg.types.json import Jsonb
 from ..core.clearance.cell import Dressed
 from ..core.errors import HeronError
 from ..core.figure.body import shape_values, shaped
-from ..core.figure.extras import figure_for
 from ..core.look.portrait import cell_portrait, piece_portrait
 from ..core.piece.evaluate import Source, evaluate
 from ..core.piece.recipe import Recipe
 from ..core.piece.state import Piece
 from ..formats.png import write_png
 from ..store.arrays import bytes_piece, piece_bytes
+from ..store.bodies import body_for, carrier_of
 from ..store.db import get_blob, one, put_blob, run, tell, transaction
 from ..store.models import get_model, texture_addresses
 from ..store.poses import pose_of
@@ -35,7 +35,7 @@ def evaluate_edit(edit: int) -> None:
         model, textures = get_model(connection, row["source_sha"]), texture_addresses(connection, row["source_sha"])
     try:
         recipe = Recipe.model_validate(row["recipe"])
-        piece = evaluate(Source(model, row["source_sha"]), recipe, figure_for(recipe.made_on))
+        piece = evaluate(Source(model, row["source_sha"]), recipe, body_for(recipe.body, recipe.made_on), carrier_of)
         thumb = write_png(piece_portrait(piece.mesh, (96, 96)))
     except Exception as error:  # a piece must never be left waiting: whatever went wrong is told on its bench
         if not isinstance(error, HeronError):
@@ -58,8 +58,8 @@ def evaluate_edit(edit: int) -> None:
 
 
 @lru_cache(maxsize=6)
-def _dressed(shape: tuple[tuple[str, float], ...], pieces: tuple[tuple[str, str], ...]) -> Dressed:
-    body = figure_for(dict(shape))
+def _dressed(own: str | None, shape: tuple[tuple[str, float], ...], pieces: tuple[tuple[str, str], ...]) -> Dressed:
+    body = body_for(own, dict(shape))
     return Dressed(shaped(body, shape_values(body, dict(shape))), {name: _piece(sha) for name, sha in pieces})
 
 
@@ -77,7 +77,7 @@ def measure_cell(trial: int, wearer: int, pose: str, pieces: list[list[str]]) ->
     if run_row is None or who is None or run_row["state"] != "running":
         return
     try:
-        dressed = _dressed(tuple(sorted(who["shape"].items())), tuple((name, sha) for name, sha in pieces))
+        dressed = _dressed(who["body_sha"], tuple(sorted(who["shape"].items())), tuple((name, sha) for name, sha in pieces))
         with transaction() as connection:
             stance = pose_of(connection, pose)
         cell = dressed.measure(stance)

@@ -72,6 +72,11 @@ def change(connection: Connection, number: int, name: str | None, category: str 
     tell(connection, "stock")
 
 
+def made_for(connection: Connection, number: int, body: str) -> None:
+    """Note the body a piece in stock was made for."""
+    run(connection, "stock_made_for", item=number, body=body)
+
+
 def retire(connection: Connection, number: int, retired: bool) -> None:
     """Take a piece out of stock or back into it; outfits that wear it keep it either way."""
     item(connection, number)

@@ -8,9 +8,9 @@ from ..core.errors import InputError
 from .db import Connection, one, run, tell
 
 
-def add_wearer(connection: Connection, production: int, name: str, shape: dict[str, float], author: str) -> int:
-    """Add a wearer whose history begins with `shape`; return it."""
-    wearer = run(connection, "add_wearer", production=production, name=name, shape=Jsonb(shape))[0]["id"]
+def add_wearer(connection: Connection, production: int, name: str, shape: dict[str, float], author: str, body: str | None = None) -> int:
+    """Add a wearer whose history begins with `shape`, on a body of one's own or the house's figure; return it."""
+    wearer = run(connection, "add_wearer", production=production, name=name, shape=Jsonb(shape), body=body)[0]["id"]
     edit = run(connection, "add_wearer_edit", wearer=wearer, parent=None, shape=Jsonb(shape), author=author)[0]["id"]
     run(connection, "stand_wearer", wearer=wearer, edit=edit)
     tell(connection, "cast")

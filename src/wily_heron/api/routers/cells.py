@@ -12,6 +12,7 @@ from ...core.figure.figure import figure
 from ...core.figure.own_poses import pose_for
 from ...core.figure.shapes import EXTRAS
 from ...store.arrays import array_frame, moved_rows
+from ...store.bodies import body_for
 from ...store.db import run, transaction
 from ..dressing import dressed_for, worn
 from ..schemas import CellIn
@@ -24,13 +25,13 @@ router = APIRouter(prefix="/api", tags=["cells"])
 def measure(cell: CellIn) -> Response:
     """Return the figures of a cell (frame notes) with the clearance of each piece vertex and what of the body stands out (metres)."""
     pose = pose_for(cell.pose, cell.rotations)
-    shape_values(figure(), cell.shape)
+    shape_values(body_for(cell.body, cell.shape), cell.shape)
     with transaction() as connection:
         rows = run(connection, "pieces_of", production=the_production(connection)["id"])
-    pieces = worn(rows)
+    pieces = worn(rows, cell.body)
     if not pieces:
         raise InputError(what="nothing is worn yet", where="this cell", todo="Bring in a piece first.")
-    dressed, lock = dressed_for(cell.shape, pieces)
+    dressed, lock = dressed_for(cell.body, cell.shape, pieces)
     with lock:
         result = dressed.measure(pose)
         arrays = {"stands_out": result.layers[0].found.depth.astype("<f4")}
@@ -40,19 +41,21 @@ def measure(cell: CellIn) -> Response:
 
 
 @router.get("/figure", response_class=Response, responses={200: {"content": {"application/octet-stream": {}}}})
-def get_figure(level: int = 2) -> Response:
-    """Return the figure's arrays at level 1 or 2 as one frame: base, shape deltas in hundredths of a mm, skeleton, skin."""
-    return Response(_figure_frame(level), media_type="application/octet-stream", headers={"Cache-Control": "no-cache"})
+def get_figure(level: int = 2, body: str | None = None) -> Response:
+    """Return the figure's arrays at level 1 or 2, or those of a body of one's own, as one frame: base, shape deltas in hundredths of a
+    millimetre, skeleton, skin."""
+    return Response(_figure_frame(level, body), media_type="application/octet-stream", headers={"Cache-Control": "no-cache"})
 
 
-@lru_cache(maxsize=2)
-def _figure_frame(level: int) -> bytes:
-    body = with_extras(EXTRAS, level)
+@lru_cache(maxsize=4)
+def _figure_frame(level: int, own: str | None) -> bytes:
+    body = body_for(own, {}) if own else with_extras(EXTRAS, level)
     arrays = {
         "points": body.base, "triangles": body.triangles, "skin_joints": body.skin.joints.astype("<u2"), "skin_weights": body.skin.weights,
         **moved_rows(body.deltas), "joints": body.skeleton.positions.astype("<f4"),
         "joint_parents": body.skeleton.parents, "joint_deltas": body.joint_deltas.astype("<f4"), "floor": body.floor,
     }
-    driven = [[body.shapes.index(shape), body.skeleton.index(joint)] for shape, joint in DRIVEN.items()]
-    notes = {"joint_names": list(body.skeleton.names), "shapes": list(body.shapes), "driven": driven, "own": len(figure(level).base)}
+    driven = [[body.shapes.index(shape), body.skeleton.index(joint)] for shape, joint in DRIVEN.items() if shape in body.shapes]
+    count = len(body.base) if own else len(figure(level).base)
+    notes = {"joint_names": list(body.skeleton.names), "shapes": list(body.shapes), "driven": driven, "own": count}
     return array_frame(arrays, notes)

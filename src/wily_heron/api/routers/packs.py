@@ -4,12 +4,12 @@ from fastapi import APIRouter, Response
 
 from ...core.errors import InputError
 from ...core.figure.body import shape_values, shaped, standing_at
-from ...core.figure.extras import figure_for
 from ...core.piece.pack import Pack, PackedPiece
 from ...formats.pack_write import slug, write_pack
+from ...store.bodies import body_for
 from ...store.db import one, run, transaction
 from ...store.poses import pose_of
-from ..dressing import piece_at, worn
+from ..dressing import piece_at, textures_of, worn
 from .production import the_production
 from .trials import latest
 
@@ -23,13 +23,14 @@ def pack(wearer: int) -> Response:
         production = the_production(connection)
         row = one(connection, "wearer", wearer=wearer)
         rows = run(connection, "pieces_of", production=production["id"])
-        cast = {w["name"]: w["shape"] for w in run(connection, "cast_of", production=production["id"])}
+        everyone = run(connection, "cast_of", production=production["id"])
         stances = {p["pose"]: pose_of(connection, p["pose"]) for p in run(connection, "poses_of", production=production["id"])}
         trial = latest(connection, production["id"])
     if row is None:
         raise InputError(what=f"there is no wearer {wearer}", where="the cast", todo="Reload the room.")
     by_sha = {r["geometry_sha"]: r for r in rows}
-    pieces = worn(rows)
+    cast = {w["name"]: w["shape"] for w in everyone if w["body_sha"] == row["body_sha"]}
+    pieces = worn(rows, row["body_sha"])
     for _, sha in pieces:
         steps = [s["kind"] for s in by_sha[sha]["recipe"]["steps"]]
         if "bind" not in steps or "follow" not in steps:
@@ -37,7 +38,7 @@ def pack(wearer: int) -> Response:
                              todo="Do its Bind and Follow steps first, or take it off the rail.")
     if not pieces:
         raise InputError(what="nothing is worn yet", where="packing", todo="Bring in a piece first.")
-    base = figure_for(row["shape"])
+    base = body_for(row["body_sha"], row["shape"])
     who = shaped(base, shape_values(base, row["shape"]))
     body = standing_at(who)
     packed = []
@@ -50,7 +51,8 @@ def pack(wearer: int) -> Response:
         names = {w["id"]: w["name"] for w in _cast_rows(production["id"])}
         checked = {"cells": [{"wearer": names.get(c.wearer, "?"), "pose": c.pose, "clearance_mm": c.figures.clearance_mm,
                               "area_cm2": c.figures.area_cm2} for c in trial.cells if c.figures]}
-    data = write_pack(Pack(body, row["name"], tuple(packed), cast, stances, checked))
+    textures = {t.name: t for _, sha in pieces for t in textures_of(sha)}
+    data = write_pack(Pack(body, row["name"], tuple(packed), cast, stances, checked, textures=tuple(textures.values())))
     return Response(data, media_type="model/gltf-binary",
                     headers={"Content-Disposition": f'attachment; filename="{slug(row["name"])}.glb"', "Cache-Control": "no-store"})
 

@@ -7,11 +7,11 @@ from fastapi import APIRouter, Response
 
 from ...core.errors import InputError
 from ...core.figure.body import shape_values, shaped
-from ...core.figure.extras import figure_for
 from ...core.figure.pose import posed_body
 from ...core.figure.pose_types import Pose
 from ...core.look.portrait import body_portrait
 from ...formats.png import write_png
+from ...store.bodies import body_for
 from ...store.db import get_blob, one, transaction
 from ...store.poses import pose_of
 
@@ -21,9 +21,9 @@ _PNG: dict[int | str, dict[str, Any]] = {200: {"content": {"image/png": {}}}}
 
 
 @lru_cache(maxsize=256)
-def _body(shape: tuple[tuple[str, float], ...], pose: str) -> bytes:
+def _body(own: str | None, shape: tuple[tuple[str, float], ...], pose: str) -> bytes:
     """A pose's name stands for its content, the library's and one's own."""
-    body = figure_for(dict(shape), 1)
+    body = body_for(own, dict(shape), 1)
     wearer = shaped(body, shape_values(body, dict(shape)))
     return write_png(body_portrait(posed_body(wearer, _pose(pose)), body.triangles, (144, 168)))
 
@@ -40,7 +40,7 @@ def wearer_picture(wearer: int, pose: str = "stand") -> Response:
         row = one(connection, "wearer", wearer=wearer)
     if row is None:
         raise InputError(what=f"there is no wearer {wearer}", where="the cast", todo="Reload the room.")
-    return Response(_body(tuple(sorted(row["shape"].items())), pose), media_type="image/png", headers=_FOR_EVER)
+    return Response(_body(row["body_sha"], tuple(sorted(row["shape"].items())), pose), media_type="image/png", headers=_FOR_EVER)
 
 
 @router.get("/{sha}.png", response_class=Response, responses=_PNG)

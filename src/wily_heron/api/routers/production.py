@@ -5,13 +5,15 @@ from typing import Annotated
 from fastapi import APIRouter, Header
 
 from ...core.errors import InputError
-from ...core.figure.body import shape_values
-from ...core.figure.figure import figure
+from ...core.figure.body import Body, shape_values
+from ...core.figure.pose_types import Pose
+from ...core.figure.retarget import rotations_on
 from ...core.figure.shapes import GROWN, SHAPES
 from ...store import wearers
+from ...store.bodies import body_for
 from ...store.db import Connection, one, run, transaction
 from ...store.poses import pose_of
-from ..schemas import PieceOut, PoseOut, ProductionOut, ReportOut, ShapeIn, ShapeOut, WearerIn, WearerOut
+from ..schemas import BodyOut, PieceOut, PoseOut, ProductionOut, ReportOut, ShapeIn, ShapeOut, WearerIn, WearerOut
 from .trials import latest
 
 router = APIRouter(prefix="/api", tags=["production"])
@@ -35,13 +37,30 @@ def get_production() -> ProductionOut:
         poses = [pose_of(connection, row["pose"]) for row in run(connection, "poses_of", production=production["id"])]
         pieces = [piece_out(row) for row in run(connection, "pieces_of", production=production["id"])]
         trial = latest(connection, production["id"])
+        bodies = run(connection, "bodies_of", production=production["id"])
     return ProductionOut(
         name=production["name"], shapes=[ShapeOut(**vars(s)) for s in SHAPES + GROWN],
-        cast=[WearerOut(**{k: w[k] for k in ("id", "name", "shape", "can_undo", "can_redo")}) for w in cast],
-        poses=[PoseOut(name=p.name, label=p.label, family=p.family, rotations={j: q.tolist() for j, q in p.rotations.items()})
-               for p in poses],
+        bodies=[body_out(row, poses) for row in bodies],
+        cast=[WearerOut(body=w["body_sha"], **{k: w[k] for k in ("id", "name", "shape", "can_undo", "can_redo")}) for w in cast],
+        poses=[pose_out(p) for p in poses],
         pieces=pieces, trial=trial,
     )
+
+
+def pose_out(pose: Pose, body: Body | None = None) -> PoseOut:
+    """Return a pose as it goes over the wire, on the joints of `body` if it is one's own."""
+    turns = rotations_on(pose, body.skeleton, body.posed_like) if body else pose.rotations
+    return PoseOut(name=pose.name, label=pose.label, family=pose.family, rotations={j: list(map(float, q)) for j, q in turns.items()})
+
+
+def body_out(row: dict, poses: list[Pose]) -> BodyOut:
+    """Return a body of one's own as it goes over the wire."""
+    body, found = body_for(row["sha"], {}), row["found"]
+    shapes = [ShapeOut(name=s, label=s.replace("_", " ").capitalize(), group="Its own", more="more", less="less", sided=False, least=-1.0)
+              for s in body.shapes]
+    return BodyOut(body=row["sha"], name=row["name"], shapes=shapes, own_skeleton=found["own_skeleton"], joints=found["joints"],
+                   vertices=found["vertices"], stature=found["stature"], registered_mm=found["registered_mm"],
+                   poses=[pose_out(p, body) for p in poses])
 
 
 def piece_out(row: dict) -> PieceOut:
@@ -58,22 +77,24 @@ def piece_out(row: dict) -> PieceOut:
 @router.post("/wearers", status_code=201)
 def add_wearer(wearer: WearerIn, author: Author = "Artist") -> WearerOut:
     """Add a wearer to the cast."""
-    shape_values(figure(), wearer.shape)
+    shape_values(body_for(wearer.body, wearer.shape), wearer.shape)
     with transaction() as connection:
         production = the_production(connection)
         if any(w["name"] == wearer.name for w in run(connection, "cast_of", production=production["id"])):
             raise InputError(what=f"there is already a wearer called {wearer.name}", where="the cast", todo="Choose another name.")
-        made = wearers.add_wearer(connection, production["id"], wearer.name, wearer.shape, author)
-    return WearerOut(id=made, name=wearer.name, shape=wearer.shape)
+        made = wearers.add_wearer(connection, production["id"], wearer.name, wearer.shape, author, wearer.body)
+    return WearerOut(id=made, name=wearer.name, shape=wearer.shape, body=wearer.body)
 
 
 @router.put("/wearers/{wearer}/shape")
 def set_shape(wearer: int, settings: ShapeIn, author: Author = "Artist") -> WearerOut:
     """Keep new shape settings for a wearer; they can be undone."""
-    shape_values(figure(), settings.shape)
+    with transaction() as connection:
+        body = (one(connection, "wearer", wearer=wearer) or {}).get("body_sha")
+    shape_values(body_for(body, settings.shape), settings.shape)
     with transaction() as connection:
         name = wearers.set_shape(connection, wearer, settings.shape, author)
-    return WearerOut(id=wearer, name=name, shape=settings.shape, can_undo=True)
+    return WearerOut(id=wearer, name=name, shape=settings.shape, body=body, can_undo=True)
 
 
 @router.post("/wearers/{wearer}/undo")

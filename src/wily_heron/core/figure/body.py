@@ -15,7 +15,8 @@ class Body:
     """A body: `base` (n, 3) float32 at shape values `made_at` (s,), `deltas` (s, n, 3) float32 per shape at +1.
 
     `joint_deltas` (s, j, 3) move the skeleton with each shape; `floor` indexes the vertices that may rest on the floor;
-    `corner_uv` (m, 3, 2) are texture coordinates per triangle corner, V up, if it has any.
+    `corner_uv` (m, 3, 2) are texture coordinates per triangle corner, V up, if it has any. A body of one's own has the skeleton whose
+    poses it takes in `posed_like`: they are retargeted to its own joints.
     """
 
     base: np.ndarray
@@ -28,6 +29,7 @@ class Body:
     made_at: np.ndarray
     floor: np.ndarray
     corner_uv: np.ndarray | None = None
+    posed_like: Skeleton | None = None
 
 
 @dataclass(frozen=True)

@@ -7,6 +7,7 @@ import numpy as np
 
 from ..errors import InputError
 from .motion import Motion
+from .pose_types import Pose
 from .rotation import between, inverse, product
 from .skeleton import Skeleton
 
@@ -19,6 +20,8 @@ _WORDS = (  # first match wins; longer words stand before the shorter ones they 
     ("upleg|upperleg|upper_leg|thigh|femur", "hip"), ("lowleg|lowerleg|lower_leg|shin|calf|tibia|knee", "knee"),
     ("toe|ball|metatars", "metatarsophalangeal"), ("foot|ankle|talo", "talocrural"), ("head|skull", "skullbase"), ("neck|cerv", "vc4"),
 )
+_HELPER = re.compile(r"twist|roll|helper|_ik|pole|end$")
+"""Joints that help another and have no work of their own."""
 
 
 def side_of(name: str) -> str:
@@ -40,17 +43,21 @@ def map_joints(motion: Motion, skeleton: Skeleton) -> dict[str, str]:
     if len(same) > len(skeleton.names) / 2:  # it is ours already
         return same
     out = _by_structure(motion)
+    spoken: dict[str, str] = {}
     for name in motion.names:
+        if _HELPER.search(name.lower()):
+            continue
         plain = re.sub(r"([a-z])([A-Z])", r"\1_\2", name.split(":")[-1]).lower()
-        joint = next((ours for words, ours in _WORDS if re.search(words, plain)), None)
+        joint = next((ours for words, ours in _WORDS if re.search(words, plain) or re.search(words, plain.replace("_", ""))), None)
         side = side_of(name)
         if joint in ("skullbase", "vc4") and not side:
-            out.setdefault(joint, name)
+            spoken.setdefault(joint, name)
         elif joint and side and joint not in ("skullbase", "vc4"):
             key = f"{side}_{joint}"
-            if key not in out or _depth(motion, name) < _depth(motion, out[key]):
-                out[key] = name
-    return out
+            if key not in spoken or _depth(motion, name) < _depth(motion, spoken[key]):
+                spoken[key] = name
+    taken = set(spoken.values())
+    return {role: name for role, name in out.items() if name not in taken} | spoken
 
 
 def _depth(motion: Motion, name: str) -> int:
@@ -63,8 +70,11 @@ def _depth(motion: Motion, name: str) -> int:
 def _by_structure(motion: Motion) -> dict[str, str]:
     place, out = motion.rest_places(), {}
     children: dict[int, list[int]] = {j: [] for j in range(len(motion.names))}
+    helps = [bool(_HELPER.search(n.lower())) for n in motion.names]
     for j, parent in enumerate(motion.parents):
-        if parent >= 0:
+        while parent >= 0 and helps[int(parent)]:  # what hangs from a helper hangs from what it helps
+            parent = motion.parents[int(parent)]
+        if parent >= 0 and not helps[j]:
             children[int(parent)].append(j)
 
     def reach(j: int) -> np.ndarray:
@@ -76,6 +86,9 @@ def _by_structure(motion: Motion) -> dict[str, str]:
             stack += children[k]
         return max((place[k] for k in ends), key=lambda p: float(np.linalg.norm(p - place[j])))
 
+    def highest(j: int) -> float:
+        return max([float(place[j][1]), *(highest(k) for k in children[j])])
+
     def chain(j: int, most: int) -> list[int]:
         line = [j]
         while children[line[-1]] and len(line) < most:
@@ -86,11 +99,11 @@ def _by_structure(motion: Motion) -> dict[str, str]:
     while len(children[root]) == 1:
         root = children[root][0]
     out["humanoid_root"] = motion.names[root]
-    for leg in (k for k in children[root] if reach(k)[1] < place[root][1] - 0.1):
+    for leg in (k for k in children[root] if highest(k) < place[root][1] + 0.1 and reach(k)[1] < place[root][1] - 0.1):
         line = chain(leg, 4)
         side = "l" if place[line[min(1, len(line) - 1)]][0] > place[root][0] else "r"
         out |= {f"{side}_{ours}": motion.names[k] for ours, k in zip(_LEG, line, strict=False)}
-    up = [k for k in children[root] if reach(k)[1] > place[root][1] + 0.1]
+    up = [k for k in children[root] if highest(k) > place[root][1] + 0.1]
     if not up:
         return out
     spine = [up[0]]
@@ -102,7 +115,7 @@ def _by_structure(motion: Motion) -> dict[str, str]:
         off = reach(k)[0] - place[spine[-1]][0]
         if abs(off) < 0.12:
             neck = chain(k, 6)
-            out["vc4"], out["skullbase"] = motion.names[neck[0]], motion.names[neck[min(1, len(neck) - 1)]]
+            out["vc4"], out["skullbase"] = motion.names[neck[max(len(neck) - 2, 0)]], motion.names[neck[-1]]
             continue
         line = chain(k, 4)
         names = _ARM if abs(place[line[0]][0] - place[spine[-1]][0]) < 0.5 * abs(place[line[1]][0] - place[spine[-1]][0]) else _ARM[1:]
@@ -143,6 +156,27 @@ def retarget(motion: Motion, skeleton: Skeleton, joints: Mapping[str, str] | Non
     scale = float(skeleton.positions[skeleton.index("l_hip")][1]) / max(hips, 1e-6)
     offsets = skeleton.positions - np.where(parents[:, None] >= 0, skeleton.positions[np.maximum(parents, 0)], 0.0)
     return Motion(motion.name, names, parents, offsets, local, scale * motion.root, motion.seconds)
+
+
+def rotations_on(pose: Pose, skeleton: Skeleton, posed_like: Skeleton | None) -> Mapping[str, np.ndarray]:
+    """Return the local rotations of `pose` on `skeleton`; where it was made for another skeleton, retargeted by the joints they share."""
+    if posed_like is None or not pose.rotations:
+        return pose.rotations
+    source = still(posed_like)
+    for name, q in pose.rotations.items():
+        if name in source.names:
+            source.rotations[0, source.names.index(name)] = q
+    shared = {name: name for name in skeleton.names if name in posed_like.names}
+    put = retarget(source, skeleton, shared)
+    return put.pose(0).rotations
+
+
+def still(skeleton: Skeleton) -> Motion:
+    """Return one frame of a skeleton at rest."""
+    offsets = skeleton.positions - np.where(skeleton.parents[:, None] >= 0, skeleton.positions[np.maximum(skeleton.parents, 0)], 0.0)
+    turns = np.zeros((1, len(skeleton.names), 4))
+    turns[..., 3] = 1.0
+    return Motion("rest", skeleton.names, skeleton.parents, offsets, turns, np.zeros((1, 3)), 1.0 / 24)
 
 
 def _world_turns(motion: Motion) -> np.ndarray:

@@ -2,6 +2,7 @@
 
 import hashlib
 from collections import OrderedDict
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass, replace
 from itertools import pairwise
 from threading import Lock
@@ -11,13 +12,16 @@ import numpy as np
 from ..clearance.clear_cells import clear_cells
 from ..errors import InputError
 from ..figure.body import Body, Wearer, shape_values, shaped
+from ..figure.figure import figure
 from ..figure.own_poses import pose_for
 from .bind import bind, follow
 from .fit import fit
 from .model import Model
+from .own_weights import own_moves, own_skin
 from .place import place
 from .receive import receive
 from .recipe import ORDER, Alteration, Bind, Clear, Fit, Follow, Place, Receive, Recipe
+from .ride import ride
 from .state import Piece
 
 _MEMO: OrderedDict[str, Piece] = OrderedDict()
@@ -33,8 +37,22 @@ class Source:
     digest: str
 
 
-def evaluate(source: Source, recipe: Recipe, body: Body, body_digest: str = "figure") -> Piece:
+CarrierOf = Callable[[str, Mapping[str, float]], np.ndarray]
+"""Where our level-1 figure's vertices (n, 3) lie on a body, by its address ("" for the figure) and shape settings."""
+
+
+def figure_carrier(body: str, settings: Mapping[str, float]) -> np.ndarray:
+    """Return our own figure at `settings`; raises `InputError` for any other body."""
+    if body:
+        raise InputError(what="that body is not at hand", where="the body it was made for", todo="Choose another, or none.")
+    own = figure(1)
+    return shaped(own, shape_values(own, settings)).points
+
+
+def evaluate(source: Source, recipe: Recipe, body: Body, carrier_of: CarrierOf = figure_carrier) -> Piece:
     """Return the piece after all steps of `recipe` on `body`. Steps whose past has not changed are not run again.
+
+    `carrier_of` leads from one body to another, for pieces made for other bodies than this.
 
     Raises `InputError` for steps out of order and for what a step itself finds wrong.
     """
@@ -42,7 +60,7 @@ def evaluate(source: Source, recipe: Recipe, body: Body, body_digest: str = "fig
     made_on = shape_values(body, recipe.made_on)
     wearer = shaped(body, made_on)
     state = Piece.of(source.model, made_on)
-    digest = hashlib.sha256(f"{source.digest}|{body_digest}|{made_on.tolist()}".encode())
+    digest = hashlib.sha256(f"{source.digest}|{recipe.body}|{made_on.tolist()}".encode())
     for step in recipe.steps:
         digest.update(step.model_dump_json().encode())
         key = digest.hexdigest()
@@ -50,7 +68,7 @@ def evaluate(source: Source, recipe: Recipe, body: Body, body_digest: str = "fig
             known = _MEMO.get(key)
             if known is not None:
                 _MEMO.move_to_end(key)
-        state = known if known is not None else run_step(state, wearer, step)
+        state = known if known is not None else run_step(state, wearer, step, lambda: carrier_of(recipe.body, recipe.made_on), carrier_of)
         with _LOCK:
             _MEMO[key] = state
             while len(_MEMO) > _MEMO_SIZE:
@@ -69,24 +87,36 @@ def check_order(recipe: Recipe) -> None:
         raise InputError(what="the piece is not bound yet", where="the clear step", todo="Bind it first, then clear it.")
 
 
-def run_step(state: Piece, wearer: Wearer, step: Alteration) -> Piece:
-    """Return the state after one step; `report` gains what the step found."""
+def run_step(state: Piece, wearer: Wearer, step: Alteration, here: Callable[[], np.ndarray] | None = None,
+             carrier_of: CarrierOf = figure_carrier) -> Piece:
+    """Return the state after one step; `report` gains what the step found. `here` gives the carrier of this wearer."""
     mesh, body = state.mesh, wearer.body
     match step:
         case Receive():
             got = receive(state.brought or Model(mesh), step, float(wearer.points[:, 1].max()))
-            return _after(state, step, got.found, mesh=got.mesh, brought=got.brought)
+            return _after(state, step, got.found, mesh=got.mesh, brought=got.brought, made_for=step.made_for)
         case Place():
             points = place(mesh.points, step)
             return _after(state, step, {"moved": float(np.linalg.norm(step.move))}, mesh=mesh.moved(points))
         case Fit():
-            got = fit(mesh.points, mesh.triangles, wearer.points, body.triangles, step)
-            return _after(state, step, got.report, mesh=mesh.moved(got.points))
+            points, ridden = mesh.points, None
+            if state.made_for is not None and step.ride and here is not None:
+                source = carrier_of(state.made_for.body, state.made_for.shape)
+                points = ride(points, mesh.triangles, source, here(), figure(1).triangles)
+                ridden = state.made_for.name
+            got = fit(points, mesh.triangles, wearer.points, body.triangles, step.model_copy(update={"align": step.align and not ridden}))
+            return _after(state, step, {**got.report, "made_for": ridden}, mesh=mesh.moved(got.points))
         case Bind():
-            skin, report = bind(mesh.points, mesh.triangles, wearer, step)
+            if step.source == "own":
+                skin, report = own_skin(state, wearer.skeleton)
+            else:
+                skin, report = bind(mesh.points, mesh.triangles, wearer, step)
             return _after(state, step, report, skin=skin)
         case Follow():
             deltas, report = follow(mesh.points, mesh.triangles, wearer)
+            if step.own:
+                deltas, kept = own_moves(state, body.shapes, deltas)
+                report["own"] = len(kept)
             return _after(state, step, report, deltas=deltas)
         case Clear():
             cells = [(shape_values(body, cell.shape), pose_for(cell.pose, cell.rotations)) for cell in step.cells]

@@ -78,7 +78,7 @@ def _both(mesh: Mesh) -> Mesh:
     n = len(mesh.points)
     uv, fold, received = mesh.corner_uv, mesh.corner_fold, mesh.received
     return replace(
-        mesh, points=np.concatenate([mesh.points, mesh.points * np.float32([-1, 1, 1])]),
+        mesh, points=np.concatenate([mesh.points, mesh.points * np.array([-1, 1, 1], np.float32)]),
         triangles=np.concatenate([mesh.triangles, mesh.triangles[:, _TURNED] + n]).astype(np.int32),
         triangle_material=np.tile(mesh.triangle_material, 2), polygon=np.concatenate([mesh.polygon, mesh.polygon + mesh.polygon.max() + 1]),
         corner_uv=None if uv is None else np.concatenate([uv, uv[:, _TURNED]]),

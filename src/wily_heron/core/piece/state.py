@@ -9,6 +9,7 @@ from ..figure.body import morphed
 from ..figure.skeleton import Skin
 from ..mesh.mesh import Mesh
 from .model import Model
+from .recipe import MadeFor
 
 
 @dataclass(frozen=True)
@@ -16,7 +17,7 @@ class Piece:
     """A piece: its mesh in metres at the shape values `made_at` (s,), and once bound its skin and shape deltas (s, n, 3).
 
     `brought` is what came with its file (skeleton, weights, morphs), in the place receiving gave it; the mesh's `received` rows
-    lead to it. `report` holds what each step found, by step kind.
+    lead to it. `made_for` is the body it was made for, if known. `report` holds what each step found, by step kind.
     """
 
     mesh: Mesh
@@ -25,6 +26,7 @@ class Piece:
     deltas: np.ndarray | None = None
     report: dict[str, Any] = field(default_factory=dict)
     brought: Model | None = None
+    made_for: MadeFor | None = None
 
     @classmethod
     def of(cls, model: Model, made_at: np.ndarray) -> "Piece":

@@ -9,17 +9,17 @@ insert into production (name) values (%(name)s) returning id;
 delete from production;
 
 -- name: cast_of
-select w.id, w.name, w.shape, w.place, e.parent_id is not null as can_undo,
+select w.id, w.name, w.shape, w.place, w.body_sha, e.parent_id is not null as can_undo,
        exists (select 1 from wearer_edit c where c.parent_id = w.edit_id) as can_redo
 from wearer w left join wearer_edit e on e.id = w.edit_id
 where w.production_id = %(production)s order by w.place, w.id;
 
 -- name: wearer
-select id, production_id, name, shape, place from wearer where id = %(wearer)s;
+select id, production_id, name, shape, place, body_sha from wearer where id = %(wearer)s;
 
 -- name: add_wearer
-insert into wearer (production_id, name, shape, place)
-values (%(production)s, %(name)s, %(shape)s, (select coalesce(max(place), 0) + 1 from wearer where production_id = %(production)s)) returning id;
+insert into wearer (production_id, name, shape, body_sha, place)
+values (%(production)s, %(name)s, %(shape)s, %(body)s, (select coalesce(max(place), 0) + 1 from wearer where production_id = %(production)s)) returning id;
 
 -- name: poses_of
 select pose from production_pose where production_id = %(production)s order by place;

@@ -47,3 +47,6 @@ update piece set stock_id = %(item)s where id = %(piece)s;
 -- name: drop_stock
 -- Reset of the demo alone: stock in use is only ever retired.
 delete from stock_item;
+
+-- name: stock_made_for
+update stock_item set made_for = %(body)s where id = %(item)s;

@@ -1,0 +1,90 @@
+"""Taking a dressed body apart for good: out come a body with a wearer, and pieces already made for it."""
+
+import numpy as np
+import structlog
+
+from ..core.bodies.own_body import own_body
+from ..core.errors import HeronError
+from ..core.piece.recipe import Bind, Follow, MadeFor, Receive, Recipe
+from ..store import aparts
+from ..store.bodies import put_body
+from ..store.db import run, tell, transaction
+from ..store.models import get_model, put_model
+from ..store.pieces import add_piece
+from ..store.stock import Card, made_for
+from ..store.wearers import add_wearer
+from .queue import app
+from .stocking import take_in
+
+log = structlog.get_logger()
+
+
+@app.task(name="take_apart")
+def take_apart(apart: int, author: str) -> None:
+    """Make the body and the pieces of a dressed body as it is divided; what is wrong is told on its page."""
+    with transaction() as connection:
+        row = aparts.get_apart(connection, apart)
+        model, label = get_model(connection, row["model_sha"]), aparts.labels(connection, row)
+    try:
+        parts = row["parts"]
+        body_at = next((k for k, part in enumerate(parts) if part["is_body"] and (label == k).any()), None)
+        own = None
+        if body_at is not None:
+            own = own_body(model.part(label == body_at), row["roles"], _places(row["places"]))
+        edits, items = [], []
+        with transaction() as connection:
+            production, address, wearer = row["production_id"], "", None
+            if own is not None and body_at is not None:
+                name = _free(connection, production, parts[body_at]["name"])
+                address = put_body(connection, production, name, own, row["model_sha"], author)
+                wearer = add_wearer(connection, production, name, {}, author, address)
+            for k, part in enumerate(parts):
+                if k == body_at or not (label == k).any():
+                    continue
+                item, edit = _piece(connection, row, model.part(label == k), part, address, author)
+                items.append(item)
+                edits.append(edit)
+            run(connection, "apart_taken", apart=apart, outcome=f"{'one body, ' if wearer else ''}{len(items)} pieces")
+            tell(connection, "apart", apart=apart)
+            tell(connection, "cast")
+    except Exception as error:
+        if not isinstance(error, HeronError):
+            log.exception("taking apart failed", apart=apart)
+        with transaction() as connection:
+            run(connection, "apart_failed", apart=apart, problem=str(error) or type(error).__name__)
+            tell(connection, "apart", apart=apart)
+        return
+    for edit in edits:
+        app.configure_task("evaluate_edit", priority=10).defer(edit=edit)
+    for item in items:
+        app.configure_task("draw_strip", priority=1).defer(item=item)
+
+
+def _piece(connection, row: dict, model, part: dict, address: str, author: str) -> tuple[int, int]:
+    """Put one part in stock and on the rail; return the item and its first edit."""
+    origin = f"taken from {row['file_name']}"
+    item, _ = take_in(connection, model, f"{part['name']}.glb", author, Card(part["name"], part["category"], (), "", origin, ""))
+    whose = MadeFor(name=part.get("of", "the body it came on"), body=address) if address else None
+    if address:
+        made_for(connection, item, address)
+    steps = [Receive(unit="m", up="y", hand="right", facing="front", made_for=whose)]
+    if address:
+        steps += [Bind(source="own") if model.skin is not None else Bind(), Follow()]
+    recipe = Recipe(body=address, made_on={}, steps=tuple(steps))
+    piece, edit = add_piece(connection, row["production_id"], part["name"], part["category"], row["file_name"],
+                            put_model(connection, model), recipe, author)
+    run(connection, "from_stock", piece=piece, item=item)
+    return item, edit
+
+
+def _free(connection, production: int, name: str) -> str:
+    taken, made, n = {w["name"] for w in run(connection, "cast_of", production=production)}, name, 2
+    while made in taken:
+        made, n = f"{name} {n}", n + 1
+    return made
+
+
+def _places(places: dict | None) -> dict[str, np.ndarray] | None:
+    return {name: np.array(at, float) for name, at in places.items()} if places else None
+
+

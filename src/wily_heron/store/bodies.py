@@ -1,0 +1,64 @@
+"""Bodies of one's own: stored whole under the address of their content, with our figure's mesh on them."""
+
+from collections.abc import Mapping
+from functools import lru_cache
+
+import numpy as np
+from psycopg.types.json import Jsonb
+
+from ..core.bodies.own_body import OwnBody
+from ..core.errors import InputError
+from ..core.figure.body import Body, shape_values, shaped
+from ..core.figure.extras import figure_for
+from ..core.figure.figure import figure
+from ..core.figure.skeleton import Skeleton, Skin
+from ..core.piece.evaluate import figure_carrier
+from ..core.space.tree import TriangleTree
+from .arrays import pack, unpack
+from .db import Connection, get_blob, put_blob, run, tell, transaction
+
+
+def put_body(connection: Connection, production: int, name: str, own: OwnBody, model_sha: str, author: str) -> str:
+    """Store a body under `name`; return its address. The same body has the same address."""
+    b = own.body
+    arrays = {"base": b.base, "triangles": b.triangles, "joints": b.skeleton.positions, "parents": b.skeleton.parents,
+              "skin_joints": b.skin.joints, "skin_weights": b.skin.weights, "deltas": b.deltas, "joint_deltas": b.joint_deltas,
+              "floor": b.floor, "carrier": own.carrier}
+    if b.corner_uv is not None:
+        arrays["corner_uv"] = b.corner_uv
+    sha = put_blob(connection, pack(arrays, {"joints": list(b.skeleton.names), "shapes": list(b.shapes)}), "body")
+    run(connection, "add_body", sha=sha, production=production, name=name, model=model_sha, roles=Jsonb(own.roles), found=Jsonb(own.found),
+        author=author)
+    tell(connection, "cast")
+    return sha
+
+
+@lru_cache(maxsize=8)
+def _stored(sha: str) -> tuple[Body, np.ndarray]:
+    with transaction() as connection:
+        if not run(connection, "body", sha=sha):
+            raise InputError(what="there is no such body", where="the bodies", todo="Reload the room.")
+        arrays, notes = unpack(get_blob(connection, sha))
+    skeleton = Skeleton(tuple(notes["joints"]), arrays["parents"], arrays["joints"])
+    shapes = tuple(notes["shapes"])
+    skin = Skin(arrays["skin_joints"], arrays["skin_weights"])
+    body = Body(arrays["base"], arrays["triangles"], skeleton, skin, shapes, arrays["deltas"], arrays["joint_deltas"],
+                np.zeros(len(shapes)), arrays["floor"], arrays.get("corner_uv"), figure(1).skeleton)
+    return body, arrays["carrier"]
+
+
+def body_for(sha: str | None, settings: Mapping[str, float], level: int = 2) -> Body:
+    """Return the body at an address, or the house's figure (with the extras `settings` ask for, at `level`) where there is none."""
+    return _stored(sha)[0] if sha else figure_for(settings, level)
+
+
+def carrier_of(sha: str, settings: Mapping[str, float]) -> np.ndarray:
+    """Return where our level-1 figure's vertices `(n, 3)` lie on a body at its shape settings."""
+    if not sha:
+        return figure_carrier(sha, settings)
+    body, carrier = _stored(sha)
+    if not any(settings.values()):
+        return carrier
+    near = TriangleTree(body.base, body.triangles).nearest(carrier)
+    moved = shaped(body, shape_values(body, settings)).points.astype(np.float64) - body.base
+    return (carrier + np.einsum("nk,nka->na", near.where, moved[body.triangles[near.triangle]])).astype(np.float32)
