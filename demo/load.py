@@ -11,13 +11,14 @@ from wily_heron.core.piece.model import Model
 from wily_heron.core.piece.recipe import Bind, Fit, Follow, Place, Receive, Recipe
 from wily_heron.formats.piece_read import read_model_file
 from wily_heron.jobs.stocking import take_in
+from wily_heron.jobs.taking_apart import bring_dressed
 from wily_heron.store.db import Connection, one, run, transaction
 from wily_heron.store.models import put_model
 from wily_heron.store.pieces import add_piece, change_recipe, renew_for
 from wily_heron.store.stock import Card
 from wily_heron.store.wearers import add_wearer
 
-from . import base_layer, coat
+from . import base_layer, coat, dressed
 from .stock import stock
 
 POSES = ("stand", "reach-up", "stride", "sit", "kneel")
@@ -42,6 +43,7 @@ def load(reset: bool = False) -> str:
         for piece in reversed(stock()):
             card = Card(piece.name, piece.category, piece.tags, piece.note, piece.origin, "made for this film")
             kept.append(take_in(connection, Model(piece.mesh), f"{re.sub('[^a-z]+', '-', piece.name.lower())}.obj", AUTHOR, card)[0])
+        bring_dressed(connection, production, read_model_file(dressed.FILE), dressed.FILE.name, "Marsh End figures")
         edits = [edit for piece in PIECES for edit in _add(connection, production, piece)]
     for n, edit in enumerate(reversed(edits)):  # the standing one first; the others, for undo and "before", at leisure
         ask("evaluate_edit", priority=10 - n, edit=edit)

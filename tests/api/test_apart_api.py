@@ -19,7 +19,7 @@ def brought(client: TestClient) -> dict:  # noqa: F811
 
 def test_the_parts_of_the_ferryman_are_proposed(brought: dict):
     assert [(p["name"], p["is_body"], p["category"]) for p in brought["parts"]] == [
-        ("Body", True, ""), ("Linen", False, "top"), ("Canvas", False, "bottom"), ("Wool felt", False, "footwear")]
+        ("Body", True, ""), ("Linen top", False, "top"), ("Canvas bottom", False, "bottom"), ("Wool felt footwear", False, "footwear")]
     assert {r["role"]: r["joint"] for r in brought["roles"]}["l_elbow"] == "ForeArm.L"
     assert brought["morphs"] == ["stout", "lean"]
     assert 1.7 < brought["height"] < 1.8
@@ -75,7 +75,8 @@ def test_out_come_a_wearer_of_its_own_kind_and_pieces_made_for_it(client: TestCl
     kneel = next(p for p in body["poses"] if p["name"] == "kneel")
     assert "l_knee" in kneel["rotations"]
     pieces = [p for p in production["pieces"] if p["recipe"]["body"] == pike["body"]]
-    assert {p["name"] for p in pieces} == {"Linen", "Canvas", "Wool felt"}
+    assert {p["name"] for p in pieces} == {"Linen top", "Canvas bottom", "Wool felt footwear"}
+    assert [p["name"] for p in pieces] == ["Linen top", "Wool felt footwear", "Canvas bottom"]  # outermost first
     assert all(p["status"] == "done" for p in pieces), [p["error"] for p in pieces]
     assert all(p["report"]["bind"]["own"] and p["report"]["follow"]["own"] == 2 for p in pieces)
     frame = client.get(f"/api/figure?body={pike['body']}")
@@ -87,7 +88,7 @@ def test_out_come_a_wearer_of_its_own_kind_and_pieces_made_for_it(client: TestCl
 
 
 def test_a_morph_moves_body_and_clothes_as_the_file_says(client: TestClient, brought: dict):  # noqa: F811
-    pieces = [p for p in client.get("/api/production").json()["pieces"] if p["name"] == "Linen"]
+    pieces = [p for p in client.get("/api/production").json()["pieces"] if p["name"] == "Linen top"]
     with transaction() as connection:
         arrays, _ = unpack(get_blob(connection, pieces[0]["geometry"]))
     assert np.abs(arrays["deltas"][0]).max() > 0.01  # stout
@@ -100,6 +101,6 @@ def test_a_trial_tries_each_wearer_in_its_own_clothes(client: TestClient, brough
     cells = client.get(f"/api/trials/{trial['id']}").json()["cells"]
     own = [c for c in cells if cast[c["wearer"]]["body"]]
     assert len(own) == 2
-    assert all(c["figures"] and {p["over"] for p in c["figures"]["pairs"]} == {"Linen", "Canvas", "Wool felt"} for c in own)
+    assert all(c["figures"] and {p["over"] for p in c["figures"]["pairs"]} == {"Linen top", "Canvas bottom", "Wool felt footwear"} for c in own)
     assert not client.get(f"/api/trials/{trial['id']}").json()["stale"]
     assert standing(client, client.get("/api/production").json()["pieces"][0]["id"])

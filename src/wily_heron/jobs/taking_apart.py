@@ -3,20 +3,33 @@
 import numpy as np
 import structlog
 
+from ..core.bodies.apart import propose
 from ..core.bodies.own_body import own_body
 from ..core.errors import HeronError
+from ..core.piece.model import Model
+from ..core.piece.receive import receive
 from ..core.piece.recipe import Bind, Follow, MadeFor, Receive, Recipe
+from ..core.space.tree import TriangleTree
 from ..store import aparts
 from ..store.bodies import put_body
-from ..store.db import run, tell, transaction
+from ..store.db import Connection, run, tell, transaction
 from ..store.models import get_model, put_model
 from ..store.pieces import add_piece
 from ..store.stock import Card, made_for
 from ..store.wearers import add_wearer
 from .queue import app
-from .stocking import take_in
+from .stocking import STATURE, take_in
 
 log = structlog.get_logger()
+
+
+def bring_dressed(connection: Connection, production: int, model: Model, name: str, author: str) -> int:
+    """Put a dressed body upright and in metres, propose its parts, and keep it; return it."""
+    upright = receive(model, Receive(mends=()), STATURE).brought
+    proposal = propose(upright, STATURE)
+    parts = [{"name": p.name, "is_body": p.is_body, "category": p.category, "colour": k % 12, "sure": p.sure, "why": p.why}
+             for k, p in enumerate(proposal.parts)]
+    return aparts.add_apart(connection, production, name, put_model(connection, upright), proposal.label, parts, author)
 
 
 @app.task(name="take_apart")
@@ -38,9 +51,8 @@ def take_apart(apart: int, author: str) -> None:
                 name = _free(connection, production, parts[body_at]["name"])
                 address = put_body(connection, production, name, own, row["model_sha"], author)
                 wearer = add_wearer(connection, production, name, {}, author, address)
-            for k, part in enumerate(parts):
-                if k == body_at or not (label == k).any():
-                    continue
+            for k in _inside_out(model, label, body_at, len(parts)):
+                part = parts[k]
                 item, edit = _piece(connection, row, model.part(label == k), part, address, author)
                 items.append(item)
                 edits.append(edit)
@@ -75,6 +87,17 @@ def _piece(connection, row: dict, model, part: dict, address: str, author: str) 
                             put_model(connection, model), recipe, author)
     run(connection, "from_stock", piece=piece, item=item)
     return item, edit
+
+
+def _inside_out(model: Model, label: np.ndarray, body: int | None, count: int) -> list[int]:
+    """Return the parts that are pieces, the nearest to the body's skin first: that is how they hang on the rail."""
+    pieces = [k for k in range(count) if k != body and (label == k).any()]
+    if body is None:
+        return pieces
+    mesh = model.mesh
+    skin = TriangleTree(mesh.points, mesh.triangles[label == body])
+    lift = {k: float(np.median(skin.signed_distance(mesh.points[np.unique(mesh.triangles[label == k])])[0])) for k in pieces}
+    return sorted(pieces, key=lambda k: lift[k])
 
 
 def _free(connection, production: int, name: str) -> str:

@@ -10,6 +10,8 @@ export type TrialCell = components["schemas"]["TrialCellOut"];
 export type Figures = components["schemas"]["FiguresOut"];
 export type ClearedCell = components["schemas"]["ClearedCellOut"];
 export type Measure = components["schemas"]["MeasureOut"];
+export type Candidate = components["schemas"]["CandidateOut"];
+export type OwnBody = components["schemas"]["BodyOut"];
 export type LibraryPose = components["schemas"]["LibraryPoseOut"];
 export type Joint = components["schemas"]["JointOut"];
 export type Posed = components["schemas"]["PosedOut"];
@@ -19,8 +21,12 @@ export type Step = NonNullable<Recipe["steps"]>[number];
 export type StepKind = NonNullable<Step["kind"]>;
 
 /** The cell of a wearer's shape in a pose; a pose of one's own brings its rotations along. */
-export function cellAsked(shape: Record<string, number>, pose: Pose | undefined): CellAsked {
-  const cell = { shape, pose: pose?.name ?? "rest" };
+export function cellAsked(
+  shape: Record<string, number>,
+  pose: Pose | undefined,
+  body: string | null = null,
+): CellAsked {
+  const cell = { shape, pose: pose?.name ?? "rest", ...(body && { body }) };
   return pose?.family === "own" ? { ...cell, rotations: pose.rotations as CellAsked["rotations"] } : cell;
 }
 

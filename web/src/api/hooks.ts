@@ -3,6 +3,7 @@ import { useEffect } from "react";
 import { useRoom } from "../state/room";
 import {
   api,
+  type Candidate,
   type CellAsked,
   type Figures,
   type Measure,
@@ -33,6 +34,11 @@ export function useChanges(): void {
     const source = new EventSource("/api/events");
     let timer = 0;
     source.onmessage = (event) => {
+      if (String(event.data).includes("apart")) {
+        client.invalidateQueries({ queryKey: ["apart"] });
+        client.invalidateQueries({ queryKey: ["aparts"] });
+        return;
+      }
       if (String(event.data).includes("stock")) {
         client.invalidateQueries({ queryKey: ["stock"] });
         return;
@@ -195,5 +201,38 @@ export function useMeasureSheet() {
       return ((await answer.json()) as { asked: Record<string, number> }).asked;
     },
     onError: (error) => say({ kind: "problem", text: error.message }),
+  });
+}
+
+/** A piece made on another body, put on this wearer's as a new piece that rides over. */
+export function useBringOver() {
+  return useToldMutation(
+    async ({ piece, wearer }: { piece: number; wearer: number }) =>
+      (await api.POST("/api/pieces/{piece}/over", { params: { path: { piece } }, body: { wearer } })).data,
+  );
+}
+
+/** The bodies a piece may have been made for, the likeliest first, with the figures. */
+export function useCandidates(piece: Piece) {
+  return useQuery<Candidate[], Problem>({
+    queryKey: ["made-for", piece.id, piece.edit, piece.status],
+    enabled: piece.status === "done",
+    queryFn: async () =>
+      (await api.GET("/api/pieces/{piece}/made-for", { params: { path: { piece: piece.id } } })).data as Candidate[],
+  });
+}
+
+/** Textures that did not come with a piece, found again by name. */
+export function useRelink() {
+  return useToldMutation(async ({ piece, files }: { piece: number; files: File[] }) => {
+    const form = new FormData();
+    for (const file of files) form.append("files", file);
+    const answer = await fetch(`/api/pieces/${piece}/textures`, {
+      method: "POST",
+      body: form,
+      headers: { "X-Artist": localStorage.getItem("artist") ?? "Artist" },
+    });
+    if (!answer.ok) throw await problemOf(answer);
+    return (await answer.json()) as { linked: string[]; missing: string[] };
   });
 }

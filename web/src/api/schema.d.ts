@@ -4,6 +4,234 @@
  */
 
 export interface paths {
+    "/api/apart": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * All Of Them
+         * @description Return the dressed bodies brought in, the newest first.
+         */
+        get: operations["all_of_them_api_apart_get"];
+        put?: never;
+        /**
+         * Bring In
+         * @description Receive a dressed body and propose its parts.
+         */
+        post: operations["bring_in_api_apart_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/apart/{apart}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get
+         * @description Return a dressed body as it is divided now.
+         */
+        get: operations["get_api_apart__apart__get"];
+        put?: never;
+        post?: never;
+        /**
+         * Forget
+         * @description Forget a dressed body; what was taken from it stays.
+         */
+        delete: operations["forget_api_apart__apart__delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/apart/{apart}/assign": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Assign
+         * @description Give faces to a part, or to a new one.
+         */
+        post: operations["assign_api_apart__apart__assign_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/apart/{apart}/choose": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Choose
+         * @description Return the faces a click, an outline or one more ring chooses; nothing is changed.
+         */
+        post: operations["choose_api_apart__apart__choose_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/apart/{apart}/merge": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Merge
+         * @description Put one part into another.
+         */
+        post: operations["merge_api_apart__apart__merge_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/apart/{apart}/mesh": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Mesh
+         * @description Return points, triangles and the part of each triangle as one frame.
+         */
+        get: operations["mesh_api_apart__apart__mesh_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/apart/{apart}/parts/{part}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        /**
+         * Change Part
+         * @description Give a part another name, colour or category, or say that it is the body.
+         */
+        patch: operations["change_part_api_apart__apart__parts__part__patch"];
+        trace?: never;
+    };
+    "/api/apart/{apart}/redo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Redo
+         * @description Go forward one division.
+         */
+        post: operations["redo_api_apart__apart__redo_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/apart/{apart}/roles": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Set Roles
+         * @description Say which joint does which work, or where our joints stand in a body without any.
+         */
+        put: operations["set_roles_api_apart__apart__roles_put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/apart/{apart}/take": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Take
+         * @description Make the body and the pieces, as a job: a body with a wearer in the cast, pieces on the rail and in stock.
+         */
+        post: operations["take_api_apart__apart__take_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/apart/{apart}/undo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Undo
+         * @description Go back one division.
+         */
+        post: operations["undo_api_apart__apart__undo_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/cell": {
         parameters: {
             query?: never;
@@ -53,7 +281,8 @@ export interface paths {
         };
         /**
          * Get Figure
-         * @description Return the figure's arrays at level 1 or 2 as one frame: base, shape deltas in hundredths of a mm, skeleton, skin.
+         * @description Return the figure's arrays at level 1 or 2, or those of a body of one's own, as one frame: base, shape deltas in hundredths of a
+         *     millimetre, skeleton, skin.
          */
         get: operations["get_figure_api_figure_get"];
         put?: never;
@@ -201,6 +430,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/pictures/texture/{sha}.png": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Texture
+         * @description Return a piece's texture as the stage draws it: at most 2,048 pixels a side, 8 bit.
+         */
+        get: operations["texture_api_pictures_texture__sha__png_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/pictures/wearer/{wearer}.png": {
         parameters: {
             query?: never;
@@ -252,7 +501,7 @@ export interface paths {
         put?: never;
         /**
          * Bring In
-         * @description Receive a piece from an OBJ file (with its MTL) or a pack.
+         * @description Receive a piece from a file, with its materials and textures if they lie in files of their own.
          */
         post: operations["bring_in_api_pieces_post"];
         delete?: never;
@@ -325,6 +574,26 @@ export interface paths {
         patch: operations["change_piece_api_pieces__piece__patch"];
         trace?: never;
     };
+    "/api/pieces/{piece}/made-for": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Made For
+         * @description Return the wearers the piece may have been made for, the likeliest first; each says what speaks against it.
+         */
+        get: operations["made_for_api_pieces__piece__made_for_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/pieces/{piece}/move": {
         parameters: {
             query?: never;
@@ -339,6 +608,26 @@ export interface paths {
          * @description Change places with the next piece outwards or inwards on the rail.
          */
         post: operations["move_api_pieces__piece__move_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pieces/{piece}/over": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Bring Over
+         * @description Put a piece made on one body on another: as it stands now, it rides over, and is fitted, bound and made to follow there.
+         */
+        post: operations["bring_over_api_pieces__piece__over_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -379,6 +668,26 @@ export interface paths {
          * @description Go forward one edit.
          */
         post: operations["redo_api_pieces__piece__redo_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pieces/{piece}/textures": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Relink
+         * @description Give a piece the textures it asks for, found by name: whole, without its ending, or the only one for the only gap.
+         */
+        post: operations["relink_api_pieces__piece__textures_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -822,10 +1131,86 @@ export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
         /**
+         * ApartLineOut
+         * @description A dressed body in the list.
+         */
+        ApartLineOut: {
+            /** File Name */
+            file_name: string;
+            /** Id */
+            id: number;
+            /**
+             * Made At
+             * Format: date-time
+             */
+            made_at: string;
+            /** Outcome */
+            outcome: string | null;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "open" | "taking" | "taken" | "failed";
+        };
+        /**
+         * ApartOut
+         * @description A dressed body with its parts, its joints, and how many faces, morphs and clips it has.
+         */
+        ApartOut: {
+            /** Can Redo */
+            can_redo: boolean;
+            /** Can Undo */
+            can_undo: boolean;
+            /** Faces */
+            faces: number;
+            /** File Name */
+            file_name: string;
+            /** Height */
+            height: number;
+            /** Id */
+            id: number;
+            /** Joints */
+            joints: string[];
+            /** Label */
+            label: string;
+            /**
+             * Made At
+             * Format: date-time
+             */
+            made_at: string;
+            /** Materials */
+            materials: string[];
+            /** Morphs */
+            morphs: string[];
+            /** Outcome */
+            outcome: string | null;
+            /** Parts */
+            parts: components["schemas"]["PartOut"][];
+            /** Roles */
+            roles: components["schemas"]["RoleOut"][];
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "open" | "taking" | "taken" | "failed";
+        };
+        /**
+         * AssignIn
+         * @description Faces that go to a part, or to a new one.
+         */
+        AssignIn: {
+            /** Faces */
+            faces: number[];
+            /** Name */
+            name?: string | null;
+            /** Part */
+            part?: number | null;
+        };
+        /**
          * Bind
          * @description Take skin weights from the body: accepted within `reach` (metres) and `angle` (radians), solved elsewhere.
          *
-         *     0.03 suits fitted pieces; 0.10 lets a loose skirt take from the legs under it.
+         *     0.03 suits fitted pieces; 0.10 lets a loose skirt take from the legs under it. `source` own keeps the weights that came with it.
          */
         Bind: {
             /**
@@ -843,6 +1228,12 @@ export interface components {
              * @default 0.1
              */
             reach: number;
+            /**
+             * Source
+             * @default body
+             * @enum {string}
+             */
+            source: "body" | "own";
         };
         /**
          * BindReport
@@ -853,13 +1244,57 @@ export interface components {
             accepted: number;
             /** Joints */
             joints: number;
+            /**
+             * Joints Unknown
+             * @default []
+             */
+            joints_unknown: string[];
             /** Most */
             most: number;
+            /**
+             * Own
+             * @default false
+             */
+            own: boolean;
             /** Solved */
             solved: number;
         };
+        /**
+         * BodyOut
+         * @description A body of one's own: its address, name, sliders, whether its skeleton is its own, and the poses of the axis on its joints.
+         */
+        BodyOut: {
+            /** Body */
+            body: string;
+            /** Joints */
+            joints: number;
+            /** Name */
+            name: string;
+            /** Own Skeleton */
+            own_skeleton: boolean;
+            /** Poses */
+            poses: components["schemas"]["PoseOut"][];
+            /** Registered Mm */
+            registered_mm: number;
+            /** Shapes */
+            shapes: components["schemas"]["ShapeOut"][];
+            /** Stature */
+            stature: number;
+            /** Vertices */
+            vertices: number;
+        };
+        /** Body_bring_in_api_apart_post */
+        Body_bring_in_api_apart_post: {
+            /** Files */
+            files: string[];
+        };
         /** Body_bring_in_api_pieces_post */
         Body_bring_in_api_pieces_post: {
+            /** Files */
+            files: string[];
+        };
+        /** Body_relink_api_pieces__piece__textures_post */
+        Body_relink_api_pieces__piece__textures_post: {
             /** Files */
             files: string[];
         };
@@ -879,6 +1314,28 @@ export interface components {
             clearance_mm: number;
             /** Places */
             places: number;
+        };
+        /**
+         * CandidateOut
+         * @description A body a piece may have been made for: where it lies from its skin, and its joints from that body's (mm).
+         */
+        CandidateOut: {
+            /** Body */
+            body: string;
+            /** Inside */
+            inside: number;
+            /** Joints Mm */
+            joints_mm: number | null;
+            /** Name */
+            name: string;
+            /** Shape */
+            shape: {
+                [key: string]: number;
+            };
+            /** Skin Mm */
+            skin_mm: number;
+            /** Warning */
+            warning: string | null;
         };
         /**
          * CardIn
@@ -922,9 +1379,11 @@ export interface components {
         };
         /**
          * CellIn
-         * @description The cell to measure now, with the shape as it stands on the stage.
+         * @description The cell to measure now, with the shape as it stands on the stage, on a body of one's own or the house's figure.
          */
         CellIn: {
+            /** Body */
+            body?: string | null;
             /**
              * Pose
              * @default rest
@@ -943,6 +1402,65 @@ export interface components {
             shape?: {
                 [key: string]: number;
             };
+        };
+        /**
+         * ChooseIn
+         * @description How to choose faces: from a click, an outline on the stage, or what is chosen already.
+         */
+        ChooseIn: {
+            /**
+             * Chosen
+             * @default []
+             */
+            chosen: number[];
+            /**
+             * Eye
+             * @default [
+             *       0,
+             *       0,
+             *       0
+             *     ]
+             */
+            eye: [
+                number,
+                number,
+                number
+            ];
+            /** Face */
+            face?: number | null;
+            /**
+             * Matrix
+             * @default []
+             */
+            matrix: number[];
+            /**
+             * Outline
+             * @default []
+             */
+            outline: [
+                number,
+                number
+            ][];
+            /** Part */
+            part?: number | null;
+            /**
+             * Through
+             * @default false
+             */
+            through: boolean;
+            /**
+             * Way
+             * @enum {string}
+             */
+            way: "run" | "material" | "lasso" | "grow" | "shrink" | "part";
+        };
+        /**
+         * ChosenOut
+         * @description The faces chosen.
+         */
+        ChosenOut: {
+            /** Faces */
+            faces: number[];
         };
         /**
          * Clear
@@ -1070,6 +1588,8 @@ export interface components {
         /**
          * Fit
          * @description Bring a roughly placed piece to `ease` (metres) on the wearer; `keep` 1 keeps its own shape, 0 clings to the body.
+         *
+         *     Where the body it was made for is known, the piece rides from there unless `ride` is off; else it is aligned to what lies under it.
          */
         Fit: {
             /**
@@ -1092,6 +1612,11 @@ export interface components {
              * @enum {string}
              */
             kind: "fit";
+            /**
+             * Ride
+             * @default true
+             */
+            ride: boolean;
         };
         /**
          * FitReport
@@ -1112,6 +1637,8 @@ export interface components {
             judged: number;
             /** Least */
             least: number | null;
+            /** Made For */
+            made_for: string | null;
             /** Resting */
             resting: number;
             /** Resting Mean */
@@ -1121,7 +1648,7 @@ export interface components {
         };
         /**
          * Follow
-         * @description Give the piece every shape of the body.
+         * @description Give the piece every shape of the body; morphs that came with it under a shape's name are kept if `own`.
          */
         Follow: {
             /**
@@ -1129,12 +1656,22 @@ export interface components {
              * @enum {string}
              */
             kind: "follow";
+            /**
+             * Own
+             * @default true
+             */
+            own: boolean;
         };
         /**
          * FollowReport
          * @description Which shapes the piece carries.
          */
         FollowReport: {
+            /**
+             * Own
+             * @default 0
+             */
+            own: number;
             /** Shapes */
             shapes: number;
             /** Under */
@@ -1170,6 +1707,33 @@ export interface components {
             name: string;
         };
         /**
+         * LinkedOut
+         * @description Which textures were found again, and which are still missing.
+         */
+        LinkedOut: {
+            /** Linked */
+            linked: string[];
+            /** Missing */
+            missing: string[];
+        };
+        /**
+         * MadeFor
+         * @description A body a piece was made for: its name, its address ("" for the house's figure) and its shape settings.
+         */
+        MadeFor: {
+            /**
+             * Body
+             * @default
+             */
+            body: string;
+            /** Name */
+            name: string;
+            /** Shape */
+            shape?: {
+                [key: string]: number;
+            };
+        };
+        /**
          * MeasureOut
          * @description A body measure in metres, its clause in ISO 8559-1, and its tape as a line of points (metres).
          */
@@ -1190,6 +1754,16 @@ export interface components {
             value: number;
         };
         /**
+         * MergeIn
+         * @description A part that goes into another.
+         */
+        MergeIn: {
+            /** Into */
+            into: number;
+            /** Part */
+            part: number;
+        };
+        /**
          * MotionOut
          * @description A motion and how long it takes.
          */
@@ -1208,6 +1782,14 @@ export interface components {
         MoveIn: {
             /** Outwards */
             outwards: boolean;
+        };
+        /**
+         * OverIn
+         * @description The wearer a piece is brought over to.
+         */
+        OverIn: {
+            /** Wearer */
+            wearer: number;
         };
         /**
          * OwnPoseIn
@@ -1241,6 +1823,40 @@ export interface components {
             places: components["schemas"]["PlaceOut"][];
             /** Under */
             under: string;
+        };
+        /**
+         * PartIn
+         * @description What a part is called and is; what is left out stays.
+         */
+        PartIn: {
+            /** Category */
+            category?: ("top" | "bottom" | "dress" | "suit" | "footwear" | "glove" | "headwear" | "hair" | "beard" | "rigid") | null;
+            /** Colour */
+            colour?: number | null;
+            /** Is Body */
+            is_body?: boolean | null;
+            /** Name */
+            name?: string | null;
+        };
+        /**
+         * PartOut
+         * @description A part of a dressed body: the body, or a piece with its category; how sure the proposal was, and why.
+         */
+        PartOut: {
+            /** Category */
+            category: string;
+            /** Colour */
+            colour: number;
+            /** Faces */
+            faces: number;
+            /** Is Body */
+            is_body: boolean;
+            /** Name */
+            name: string;
+            /** Sure */
+            sure: number;
+            /** Why */
+            why: string;
         };
         /**
          * PieceChangeIn
@@ -1408,6 +2024,8 @@ export interface components {
          * @description Everything the Fitting room shows, but for geometry.
          */
         ProductionOut: {
+            /** Bodies */
+            bodies: components["schemas"]["BodyOut"][];
             /** Cast */
             cast: components["schemas"]["WearerOut"][];
             /** Name */
@@ -1422,14 +2040,29 @@ export interface components {
         };
         /**
          * Receive
-         * @description Put unit and up-axis right, `auto` by the piece's size beside a wearer; do the accepted `mends` (all if not said).
+         * @description Put unit and axes right, `auto` by the piece's size beside a wearer and its joints; do the accepted `mends` (all if not said).
+         *
+         *     `made_for` is the body it was made for, as the artist says, or None where it is not known.
          */
         Receive: {
+            /**
+             * Facing
+             * @default auto
+             * @enum {string}
+             */
+            facing: "auto" | "front" | "back";
+            /**
+             * Hand
+             * @default auto
+             * @enum {string}
+             */
+            hand: "auto" | "right" | "left";
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
             kind: "receive";
+            made_for?: components["schemas"]["MadeFor"] | null;
             /** Mends */
             mends?: string[] | null;
             /**
@@ -1458,14 +2091,44 @@ export interface components {
             category_sure: number;
             /** Category Why */
             category_why: string;
+            /**
+             * Clips
+             * @default []
+             */
+            clips: string[];
+            /**
+             * Facing
+             * @default front
+             */
+            facing: string;
             /** Findings */
             findings: components["schemas"]["FindingOut"][];
+            /**
+             * Hand
+             * @default right
+             */
+            hand: string;
             /** Has Uv */
             has_uv: boolean;
+            /**
+             * Joints
+             * @default 0
+             */
+            joints: number;
             /** Largest Part */
             largest_part: number;
             /** Materials */
             materials: string[];
+            /**
+             * Missing Textures
+             * @default []
+             */
+            missing_textures: string[];
+            /**
+             * Morphs
+             * @default []
+             */
+            morphs: string[];
             /** Non Manifold Edges */
             non_manifold_edges: number;
             /** Open Edges */
@@ -1476,8 +2139,18 @@ export interface components {
             polygons: number;
             /** Size */
             size: number[];
+            /**
+             * Stance Why
+             * @default
+             */
+            stance_why: string;
             /** Symmetric */
             symmetric: number;
+            /**
+             * Textures
+             * @default []
+             */
+            textures: string[];
             /** Triangles */
             triangles: number;
             /** Unit */
@@ -1496,8 +2169,15 @@ export interface components {
         /**
          * Recipe
          * @description What has been done to a piece, in working order; the wearer it is made on is part of the recipe.
+         *
+         *     `body` is the address of a body of one's own, "" for the house's figure.
          */
         Recipe: {
+            /**
+             * Body
+             * @default
+             */
+            body: string;
             /** Made On */
             made_on?: {
                 [key: string]: number;
@@ -1530,6 +2210,38 @@ export interface components {
             fit: components["schemas"]["FitReport"] | null;
             follow: components["schemas"]["FollowReport"] | null;
             receive: components["schemas"]["ReceiveReport"] | null;
+        };
+        /**
+         * RoleOut
+         * @description One of our joints, the received joint that does its work (None if none does), and where it stands (metres).
+         */
+        RoleOut: {
+            /** Joint */
+            joint: string | null;
+            /** Needed */
+            needed: boolean;
+            /** Place */
+            place: number[] | null;
+            /** Role */
+            role: string;
+        };
+        /**
+         * RolesIn
+         * @description Which received joint does the work of which of ours; or, without a skeleton, where our joints stand (metres).
+         */
+        RolesIn: {
+            /** Places */
+            places?: {
+                [key: string]: [
+                    number,
+                    number,
+                    number
+                ];
+            } | null;
+            /** Roles */
+            roles?: {
+                [key: string]: string;
+            } | null;
         };
         /**
          * ShapeIn
@@ -1789,9 +2501,11 @@ export interface components {
         };
         /**
          * WearerIn
-         * @description A new wearer, or new settings for one.
+         * @description A new wearer, on the house's figure or on a body of one's own.
          */
         WearerIn: {
+            /** Body */
+            body?: string | null;
             /** Name */
             name: string;
             /** Shape */
@@ -1804,6 +2518,8 @@ export interface components {
          * @description A wearer of the cast.
          */
         WearerOut: {
+            /** Body */
+            body: string | null;
             /**
              * Can Redo
              * @default false
@@ -1832,6 +2548,423 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
+    all_of_them_api_apart_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ApartLineOut"][];
+                };
+            };
+        };
+    };
+    bring_in_api_apart_post: {
+        parameters: {
+            query?: never;
+            header?: {
+                "X-Artist"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["Body_bring_in_api_apart_post"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ApartOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    get_api_apart__apart__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                apart: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ApartOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    forget_api_apart__apart__delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                apart: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    assign_api_apart__apart__assign_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                apart: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AssignIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ApartOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    choose_api_apart__apart__choose_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                apart: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ChooseIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChosenOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    merge_api_apart__apart__merge_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                apart: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MergeIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ApartOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    mesh_api_apart__apart__mesh_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                apart: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/octet-stream": unknown;
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    change_part_api_apart__apart__parts__part__patch: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                apart: number;
+                part: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PartIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ApartOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    redo_api_apart__apart__redo_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                apart: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ApartOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    set_roles_api_apart__apart__roles_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                apart: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RolesIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ApartOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    take_api_apart__apart__take_post: {
+        parameters: {
+            query?: never;
+            header?: {
+                "X-Artist"?: string;
+            };
+            path: {
+                apart: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ApartOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    undo_api_apart__apart__undo_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                apart: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ApartOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
     measure_api_cell_post: {
         parameters: {
             query?: never;
@@ -1889,6 +3022,7 @@ export interface operations {
         parameters: {
             query?: {
                 level?: number;
+                body?: string | null;
             };
             header?: never;
             path?: never;
@@ -2093,6 +3227,37 @@ export interface operations {
                 };
                 content: {
                     "model/gltf-binary": unknown;
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    texture_api_pictures_texture__sha__png_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sha: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/png": unknown;
                 };
             };
             /** @description Validation Error */
@@ -2331,6 +3496,37 @@ export interface operations {
             };
         };
     };
+    made_for_api_pieces__piece__made_for_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                piece: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CandidateOut"][];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
     move_api_pieces__piece__move_post: {
         parameters: {
             query?: never;
@@ -2348,6 +3544,43 @@ export interface operations {
         responses: {
             /** @description Successful Response */
             200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PieceOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    bring_over_api_pieces__piece__over_post: {
+        parameters: {
+            query?: never;
+            header?: {
+                "X-Artist"?: string;
+            };
+            path: {
+                piece: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OverIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -2421,6 +3654,41 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PieceOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    relink_api_pieces__piece__textures_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                piece: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["Body_relink_api_pieces__piece__textures_post"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LinkedOut"];
                 };
             };
             /** @description Validation Error */

@@ -5,7 +5,7 @@ import type { Pose } from "../api/client";
 import type { Frame } from "../api/frames";
 import type { MotionNotes } from "../api/posing";
 import { MapMaterial, type Mode } from "./cloth";
-import { drive, type Figure, type PieceMesh, reshape, skinMatrices } from "./figure";
+import { drive, type Figure, type PieceMesh, reshape, skinMatrices, spread } from "./figure";
 
 const MOVE_MS = 300;
 
@@ -167,7 +167,7 @@ export function Wardrobe({
     worn.forEach((w) => {
       const piece = pieces.find((p) => p.id === w.id);
       if (!piece) return;
-      fill(piece.mesh.geometry, w.clearance);
+      fill(piece.mesh.geometry, w.clearance && spread(w.clearance, piece.mesh.source.rows, 1));
       for (const material of piece.materials) {
         material.show(w.mode);
         material.wireframe = w.wire;
@@ -219,6 +219,9 @@ interface Dressed {
 
 function dress(mesh: PieceMesh, skeleton: Skeleton): Dressed {
   const materials = mesh.materials.map((m) => new MapMaterial(m.colour, m.roughness, m.metal, true));
+  mesh.materials.forEach((m, k) => {
+    materials[k].textured(m);
+  });
   const object = mesh.bound ? new SkinnedMesh(mesh.geometry, materials) : new Mesh(mesh.geometry, materials);
   prepare(object, mesh.geometry);
   if (object instanceof SkinnedMesh) object.bind(skeleton, new Matrix4());

@@ -1,7 +1,20 @@
-import { Color, DoubleSide, FrontSide, MeshLambertMaterial, MeshStandardMaterial } from "three";
+import { invalidate } from "@react-three/fiber";
+import {
+  Color,
+  DoubleSide,
+  FrontSide,
+  MeshLambertMaterial,
+  MeshStandardMaterial,
+  NoColorSpace,
+  RepeatWrapping,
+  SRGBColorSpace,
+  TextureLoader,
+} from "three";
 import { quality } from "./quality";
 
 export type Mode = "plain" | "clearance" | "stands-out";
+const LOADER = new TextureLoader();
+const onTexture = () => invalidate();
 const CODE: Record<Mode, number> = { plain: 0, clearance: 1, "stands-out": 2 };
 
 // the fuller light model costs a software renderer three times the plain one
@@ -45,6 +58,26 @@ export class MapMaterial extends Lit {
           }`,
         );
     };
+  }
+
+  /** Put the material's textures on, each as it arrives. */
+  textured(from: { colour_map?: string | null; normal_map?: string | null; rough_map?: string | null }): void {
+    const put = (slot: "map" | "normalMap" | "roughnessMap", address: string | null | undefined) => {
+      if (!address) return;
+      LOADER.load(`/api/pictures/texture/${address}.png`, (texture) => {
+        texture.wrapS = RepeatWrapping;
+        texture.wrapT = RepeatWrapping;
+        texture.colorSpace = slot === "map" ? SRGBColorSpace : NoColorSpace;
+        this[slot] = texture;
+        this.needsUpdate = true;
+        onTexture();
+      });
+    };
+    put("map", from.colour_map);
+    if (quality.smooth) {
+      put("normalMap", from.normal_map);
+      put("roughnessMap", from.rough_map);
+    }
   }
 
   show(mode: Mode): void {

@@ -30,6 +30,8 @@ export interface Source {
   points: Float32Array;
   triangles: Int32Array;
   deltas: Delta[];
+  /** The vertex each drawn point is, where texture seams split them; null where each is its own. */
+  rows: Int32Array | null;
 }
 
 /** The rows of vertices a shape moves, and by how many hundredths of a millimetre. */
@@ -42,7 +44,15 @@ const STEP = 1e-5;
 export interface PieceMesh {
   geometry: BufferGeometry;
   source: Source;
-  materials: { name: string; colour: number[]; roughness: number; metal: number }[];
+  materials: {
+    name: string;
+    colour: number[];
+    roughness: number;
+    metal: number;
+    colour_map?: string | null;
+    normal_map?: string | null;
+    rough_map?: string | null;
+  }[];
   madeAt: Float32Array;
   bound: boolean;
   follows: boolean;
@@ -82,17 +92,52 @@ export function normalsOf(points: Float32Array, triangles: Int32Array, out: Floa
   }
 }
 
-function build(points: Float32Array, triangles: Int32Array): BufferGeometry {
+/** Points split so that each has one place in the texture: the drawn corners, the vertex of each point, and its place. */
+function split(triangles: Int32Array, uv: Float32Array) {
+  const seen = new Map<string, number>();
+  const corners = new Uint32Array(triangles.length);
+  const rows: number[] = [];
+  const places: number[] = [];
+  triangles.forEach((vertex, corner) => {
+    const u = uv[2 * corner];
+    const v = uv[2 * corner + 1];
+    const key = `${vertex} ${u.toFixed(5)} ${v.toFixed(5)}`;
+    let at = seen.get(key);
+    if (at === undefined) {
+      at = rows.length;
+      seen.set(key, at);
+      rows.push(vertex);
+      places.push(u, v);
+    }
+    corners[corner] = at;
+  });
+  return { corners, rows: Int32Array.from(rows), places: Float32Array.from(places) };
+}
+
+/** The values of vertices (`width` each) for the points drawn. */
+export function spread<T extends Float32Array | Uint16Array>(values: T, rows: Int32Array | null, width: number): T {
+  if (!rows) return values;
+  const out = new (values.constructor as new (n: number) => T)(rows.length * width);
+  rows.forEach((row, i) => {
+    for (let k = 0; k < width; k++) out[i * width + k] = values[row * width + k];
+  });
+  return out;
+}
+
+function build(points: Float32Array, triangles: Int32Array, uv?: Float32Array) {
   const geometry = new BufferGeometry();
   const normals = new Float32Array(points.length);
   normalsOf(points, triangles, normals);
-  geometry.setAttribute("position", new BufferAttribute(points.slice(), 3));
-  geometry.setAttribute("normal", new BufferAttribute(normals, 3));
-  geometry.setIndex(new BufferAttribute(new Uint32Array(triangles), 1));
-  geometry.setAttribute("aMeasure", new BufferAttribute(new Float32Array(points.length / 3), 1));
+  const seams = uv ? split(triangles, uv) : null;
+  const rows = seams?.rows ?? null;
+  geometry.setAttribute("position", new BufferAttribute(spread(points, rows, 3).slice(), 3));
+  geometry.setAttribute("normal", new BufferAttribute(spread(normals, rows, 3), 3));
+  geometry.setIndex(new BufferAttribute(seams?.corners ?? new Uint32Array(triangles), 1));
+  if (seams) geometry.setAttribute("uv", new BufferAttribute(seams.places, 2));
+  geometry.setAttribute("aMeasure", new BufferAttribute(new Float32Array(rows?.length ?? points.length / 3), 1));
   geometry.computeBoundingSphere();
   if (geometry.boundingSphere) geometry.boundingSphere.radius = 4; // shapes and poses reach beyond the rest mesh
-  return geometry;
+  return { geometry, rows };
 }
 
 /**
@@ -105,7 +150,9 @@ export function reshape(geometry: BufferGeometry, source: Source, influence: (sh
   if (geometry.userData.reshaped === key) return;
   geometry.userData.reshaped = key;
   const position = geometry.getAttribute("position");
-  const out = position.array as Float32Array;
+  const normal = geometry.getAttribute("normal");
+  const { rows: split } = source;
+  const out = split ? new Float32Array(source.points.length) : (position.array as Float32Array);
   out.set(source.points);
   source.deltas.forEach(({ rows, steps }, s) => {
     const weight = influence(s) * STEP;
@@ -117,8 +164,12 @@ export function reshape(geometry: BufferGeometry, source: Source, influence: (sh
       out[at + 2] += weight * steps[k + 2];
     }
   });
-  const normal = geometry.getAttribute("normal");
-  normalsOf(out, source.triangles, normal.array as Float32Array);
+  const facing = split ? new Float32Array(out.length) : (normal.array as Float32Array);
+  normalsOf(out, source.triangles, facing);
+  if (split) {
+    (position.array as Float32Array).set(spread(out, split, 3));
+    (normal.array as Float32Array).set(spread(facing, split, 3));
+  }
   position.needsUpdate = true;
   normal.needsUpdate = true;
 }
@@ -134,18 +185,24 @@ function movedRows(frame: Frame<unknown>): Delta[] {
   });
 }
 
-function skin(geometry: BufferGeometry, frame: Frame<unknown>): void {
-  geometry.setAttribute("skinIndex", new BufferAttribute(frame.array<Uint16Array>("skin_joints"), 4));
-  geometry.setAttribute("skinWeight", new BufferAttribute(frame.array<Float32Array>("skin_weights"), 4));
+function skin(geometry: BufferGeometry, frame: Frame<unknown>, rows: Int32Array | null): void {
+  const joints = spread(frame.array<Uint16Array>("skin_joints"), rows, 4);
+  geometry.setAttribute("skinIndex", new BufferAttribute(joints, 4));
+  geometry.setAttribute(
+    "skinWeight",
+    new BufferAttribute(spread(frame.array<Float32Array>("skin_weights"), rows, 4), 4),
+  );
 }
 
-export async function fetchFigure(): Promise<Figure> {
-  const frame = await fetchFrame<FigureNotes>(`/api/figure?level=${quality.level}`);
+/** The house's figure, or a body of one's own by its address. */
+export async function fetchFigure(body?: string | null): Promise<Figure> {
+  const own = body ? `&body=${body}` : "";
+  const frame = await fetchFrame<FigureNotes>(`/api/figure?level=${quality.level}${own}`);
   const points = frame.array<Float32Array>("points");
   const triangles = frame.array<Int32Array>("triangles");
   const deltas = movedRows(frame);
-  const geometry = build(points, triangles);
-  skin(geometry, frame);
+  const { geometry } = build(points, triangles);
+  skin(geometry, frame, null);
   const index = frame.array<Int32Array>("floor");
   const pick = <T extends Float32Array | Uint16Array>(from: T, width: number): T => {
     const out = new (from.constructor as new (n: number) => T)(index.length * width);
@@ -167,7 +224,7 @@ export async function fetchFigure(): Promise<Figure> {
   });
   return {
     geometry,
-    source: { points, triangles, deltas },
+    source: { points, triangles, deltas, rows: null },
     shapes: frame.notes.shapes,
     driven: frame.notes.driven,
     own: frame.notes.own,
@@ -195,10 +252,13 @@ export async function fetchPiece(sha: string): Promise<PieceMesh> {
   const material = frame.array<Int32Array>("triangle_material");
   const order = Array.from({ length: material.length }, (_, t) => t).sort((a, b) => material[a] - material[b] || a - b);
   const sorted = new Int32Array(triangles.length);
+  const places = frame.has("corner_uv") ? frame.array<Float32Array>("corner_uv") : null;
+  const uv = places && new Float32Array(places.length);
   order.forEach((t, i) => {
     sorted.set(triangles.subarray(3 * t, 3 * t + 3), 3 * i);
+    if (uv && places) uv.set(places.subarray(6 * t, 6 * t + 6), 6 * i);
   });
-  const geometry = build(points, sorted);
+  const { geometry, rows } = build(points, sorted, uv ?? undefined);
   let start = 0;
   for (let m = 0; m < frame.notes.materials.length; m++) {
     const count = 3 * order.filter((t) => material[t] === m).length;
@@ -206,10 +266,10 @@ export async function fetchPiece(sha: string): Promise<PieceMesh> {
     start += count;
   }
   const bound = frame.has("skin_joints");
-  if (bound) skin(geometry, frame);
+  if (bound) skin(geometry, frame, rows);
   return {
     geometry,
-    source: { points, triangles: sorted, deltas },
+    source: { points, triangles: sorted, deltas, rows },
     materials: frame.notes.materials,
     madeAt,
     bound,

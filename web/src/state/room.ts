@@ -38,6 +38,8 @@ interface Room {
   pitch: number;
   zoom: number;
   place: "fitting" | "stock" | "packing";
+  /** The dressed body open on the taking-apart page of the stockroom. */
+  apart: number | null;
   saying: Saying | null;
   set(change: Partial<Omit<Room, "set" | "say" | "turn">>): void;
   say(saying: Saying | null): void;
@@ -62,6 +64,7 @@ export const useRoom = create<Room>((set) => ({
   pitch: 0.06,
   zoom: 1,
   place: "fitting",
+  apart: null,
   saying: null,
   set: (change) => set("pose" in change || "posing" in change ? { motion: null, ...change } : change),
   say: (saying) => set({ saying }),

@@ -8,20 +8,17 @@ from fastapi import APIRouter, Header, Response, UploadFile
 from psycopg.types.json import Jsonb
 
 from ...core.bodies import select
-from ...core.bodies.apart import propose
 from ...core.bodies.joint_guess import guess_joints
 from ...core.bodies.roles import NEEDED, check_roles, find_roles
 from ...core.errors import InputError
 from ...core.figure.figure import figure
 from ...core.piece.model import Model
-from ...core.piece.receive import receive
-from ...core.piece.recipe import Receive
 from ...formats.piece_read import read_model
-from ...jobs.stocking import STATURE
+from ...jobs.taking_apart import bring_dressed
 from ...store import aparts
 from ...store.arrays import array_frame
 from ...store.db import run, tell, transaction
-from ...store.models import get_model, put_model
+from ...store.models import get_model
 from ..queue import ask
 from ..received_files import sorted_files
 from ..schemas_apart import ApartLineOut, ApartOut, AssignIn, ChooseIn, ChosenOut, MergeIn, PartIn, PartOut, RoleOut, RolesIn
@@ -40,18 +37,9 @@ def bring_in(files: list[UploadFile], x_artist: Author = "Artist") -> ApartOut:
     if not mains:
         raise InputError(what="no file with a body among them", where="taking apart", todo="Choose a glTF, USD or OBJ file.")
     name, data = mains[0]
-    return begin(read_model(data, name, beside), name, x_artist)
-
-
-def begin(model: Model, name: str, author: str) -> ApartOut:
-    """Put a dressed body upright and in metres, propose its parts, and keep it."""
-    upright = receive(model, Receive(mends=()), STATURE).brought
-    proposal = propose(upright, STATURE)
-    parts = [{"name": p.name, "is_body": p.is_body, "category": p.category, "colour": k % 12, "sure": p.sure, "why": p.why}
-             for k, p in enumerate(proposal.parts)]
+    model = read_model(data, name, beside)
     with transaction() as connection:
-        production = the_production(connection)["id"]
-        number = aparts.add_apart(connection, production, name, put_model(connection, upright), proposal.label, parts, author)
+        number = bring_dressed(connection, the_production(connection)["id"], model, name, x_artist)
     return get(number)
 
 

@@ -53,7 +53,7 @@ def _figure_frame(level: int, own: str | None) -> bytes:
     arrays = {
         "points": body.base, "triangles": body.triangles, "skin_joints": body.skin.joints.astype("<u2"), "skin_weights": body.skin.weights,
         **moved_rows(body.deltas), "joints": body.skeleton.positions.astype("<f4"),
-        "joint_parents": body.skeleton.parents, "joint_deltas": body.joint_deltas.astype("<f4"), "floor": body.floor,
+        "joint_parents": body.skeleton.parents, "joint_deltas": body.joint_deltas.astype("<f4"), "floor": body.floor.astype("<i4"),
     }
     driven = [[body.shapes.index(shape), body.skeleton.index(joint)] for shape, joint in DRIVEN.items() if shape in body.shapes]
     count = len(body.base) if own else len(figure(level).base)

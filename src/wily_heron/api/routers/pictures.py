@@ -11,6 +11,7 @@ from ...core.figure.pose import posed_body
 from ...core.figure.pose_types import Pose
 from ...core.look.portrait import body_portrait
 from ...formats.png import write_png
+from ...formats.textures import drawable, read_texture
 from ...store.bodies import body_for
 from ...store.db import get_blob, one, transaction
 from ...store.poses import pose_of
@@ -41,6 +42,18 @@ def wearer_picture(wearer: int, pose: str = "stand") -> Response:
     if row is None:
         raise InputError(what=f"there is no wearer {wearer}", where="the cast", todo="Reload the room.")
     return Response(_body(row["body_sha"], tuple(sorted(row["shape"].items())), pose), media_type="image/png", headers=_FOR_EVER)
+
+
+@router.get("/texture/{sha}.png", response_class=Response, responses=_PNG)
+def texture(sha: str) -> Response:
+    """Return a piece's texture as the stage draws it: at most 2,048 pixels a side, 8 bit."""
+    return Response(_texture(sha), media_type="image/png", headers=_FOR_EVER)
+
+
+@lru_cache(maxsize=24)
+def _texture(sha: str) -> bytes:
+    with transaction() as connection:
+        return drawable(read_texture(get_blob(connection, sha), "of a piece"))
 
 
 @router.get("/{sha}.png", response_class=Response, responses=_PNG)

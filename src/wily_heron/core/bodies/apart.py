@@ -135,12 +135,12 @@ class _Facts:
         return round(min(1.0, 0.35 * named + 0.35 * min(tall, 1.0) + 0.3 * min(float(self.covered[body & self.large].mean()) * 2, 1.0)), 2)
 
     def name_of(self, rows: np.ndarray, category: str) -> str:
-        """A part's name: its object's where that is its own, else its material's, else its category's."""
+        """A part's name: its object's where that is its own, else its material's and its category's."""
         largest = int(np.flatnonzero(rows)[np.argmax(self.area[rows])])
         material = self.model.mesh.materials[self.material[largest]].name
         own = set(self.object[rows].tolist())
         alone = len(own) == 1 and not (self.object[~rows] == next(iter(own))).any()
-        name = self.model.objects[next(iter(own))] if alone and len(self.model.objects) > 1 else material
+        name = self.model.objects[next(iter(own))] if alone and len(self.model.objects) > 1 else f"{material} {category}"
         plain = " ".join(re.sub(r"[^A-Za-z0-9]+", " ", re.sub(r"([a-z])([A-Z])", r"\1 \2", name)).split())
         return (plain or category).capitalize()[:50]
 

@@ -33,7 +33,7 @@ def guess_category(points: np.ndarray, triangles: np.ndarray, stature: float) ->
     pair = count >= 2 and sizes[1] > 0.6 * sizes[0] and points[label == 0, 0].mean() * points[label == 1, 0].mean() < 0
     loops = [loop for loop in border_loops(triangles) if len(loop) > 8]
     low_openings = sum(points[loop, 1].mean() / stature < bottom + 0.08 for loop in loops)
-    spot = f"it hangs from {100 * bottom:.0f} to {100 * top:.0f} % of the stature"
+    spot = f"it hangs from {100 * max(bottom, 0.0):.0f} to {100 * top:.0f} % of the stature"
     if bottom < -0.05 or top > 1.35:
         return Guess("rigid", 0.2, f"{spot}: it does not stand where it is worn")
     if bottom > 0.86:

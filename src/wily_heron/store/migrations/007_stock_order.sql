@@ -9,7 +9,7 @@ create table shelf (
 alter table stock_item
     add column kind text not null default 'piece' check (kind in ('piece', 'body', 'pose', 'motion', 'texture', 'extra')),
     add column shelf_id integer references shelf on delete set null,
-    add column made_for text references own_body,
+    add column made_for text references own_body on delete set null,
     add column content jsonb,
     add column version integer not null default 1,
     add column replaces_sha text references blob,

@@ -79,3 +79,6 @@ insert into computed_on (what, version) values (%(what)s, %(version)s) on confli
 -- name: evaluate_all_anew
 -- Recipes are what is kept; all else about an edit follows from them.
 update edit set status = 'waiting', report = null, error = null, geometry_sha = null, thumb_sha = null;
+
+-- name: set_source
+update piece set source_sha = %(source)s where id = %(piece)s;

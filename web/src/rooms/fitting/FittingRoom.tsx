@@ -31,7 +31,7 @@ export function FittingRoom({ production }: { production: Production }) {
   const [object, setObject] = useState<Object3D | null>(null);
   useKeys(production, fitting);
   const { piece, cell, shape, pose, figure } = fitting;
-  const measures = useMeasures(fitting.asked, room.panel === "measures");
+  const measures = useMeasures(fitting.asked, room.panel === "measures" && !fitting.own);
   const { posing } = room;
   const joints = useJoints(posing !== null);
   const handles = useMemo(
@@ -78,6 +78,7 @@ export function FittingRoom({ production }: { production: Production }) {
         <Stage label={`${fitting.wearer?.name ?? "The figure"} in ${pose?.label ?? "rest"}`}>
           {figure.data && (
             <Wardrobe
+              key={fitting.own?.body ?? "figure"}
               figure={figure.data}
               shape={shape}
               pose={pose}
@@ -108,8 +109,16 @@ export function FittingRoom({ production }: { production: Production }) {
         <StageFurniture production={production} fitting={fitting} />
         {fitting.wearer && (
           <>
-            {room.panel === "shape" && <ShapePanel production={production} wearer={fitting.wearer} />}
-            {room.panel === "measures" && <MeasurePanel wearer={fitting.wearer} measures={measures.data ?? []} />}
+            {room.panel === "shape" && (
+              <ShapePanel
+                key={fitting.wearer.body}
+                shapes={fitting.own?.shapes ?? production.shapes}
+                wearer={fitting.wearer}
+              />
+            )}
+            {room.panel === "measures" && !fitting.own && (
+              <MeasurePanel wearer={fitting.wearer} measures={measures.data ?? []} />
+            )}
             {room.panel === "poses" && posing && <PosingPanel posing={posing} />}
             {room.panel === "poses" && !posing && <PosePanel production={production} wearer={fitting.wearer} />}
           </>

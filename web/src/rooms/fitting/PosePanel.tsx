@@ -21,19 +21,28 @@ export function PosePanel({ production, wearer }: { production: Production; wear
       title="Poses"
       label="Pose library"
       tools={
-        <PanelTool
-          name="Pose by hand"
-          hint="Pose by hand, starting from this pose"
-          onClick={() =>
-            set({
-              motion: null,
-              posing: { rotations: standing?.rotations ?? {}, joint: null, degrees: [], short: 0, past: [], next: [] },
-            })
-          }
-        >
-          <Hand size={14} />
-          <span className="ml-1 text-[12px]">By hand</span>
-        </PanelTool>
+        !wearer.body && (
+          <PanelTool
+            name="Pose by hand"
+            hint="Pose by hand, starting from this pose"
+            onClick={() =>
+              set({
+                motion: null,
+                posing: {
+                  rotations: standing?.rotations ?? {},
+                  joint: null,
+                  degrees: [],
+                  short: 0,
+                  past: [],
+                  next: [],
+                },
+              })
+            }
+          >
+            <Hand size={14} />
+            <span className="ml-1 text-[12px]">By hand</span>
+          </PanelTool>
+        )
       }
     >
       {library.isError && <p className="text-[12px] text-amber">{library.error.message}</p>}

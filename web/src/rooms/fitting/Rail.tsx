@@ -3,8 +3,10 @@ import { ChevronDown, ChevronUp, Plus, Redo2, Trash2, Undo2 } from "lucide-react
 import { type DragEvent, Fragment, useRef, useState } from "react";
 import type { Figures, Piece, Production } from "../../api/client";
 import { useBringIn, useHistory, useMoveOnRail, useTakeOff } from "../../api/hooks";
+import { ACCEPT, droppedFiles } from "../../api/uploads";
 import { useRoom } from "../../state/room";
 import { Button, Hint } from "../../ui/controls";
+import { Elsewhere } from "./Elsewhere";
 import { stepOf } from "./recipe";
 import type { Fitting } from "./useFitting";
 
@@ -19,14 +21,14 @@ export function Rail({ production, fitting }: { production: Production; fitting:
   const figures = fitting.bound ? fitting.cell.data?.figures : undefined;
   const chosen = fitting.piece;
   const opened = (piece: Piece) => set({ piece: piece.id, step: "receive", map: "cloth" });
-  const bringIn = (list: FileList | null) => {
+  const bringIn = (list: FileList | File[] | null) => {
     if (list?.length) files.mutate([...list], { onSuccess: opened });
     if (input.current) input.current.value = "";
   };
   const drop = (event: DragEvent) => {
     event.preventDefault();
     setOver(false);
-    bringIn(event.dataTransfer.files);
+    droppedFiles(event.dataTransfer).then(bringIn);
   };
   return (
     <section
@@ -67,7 +69,7 @@ export function Rail({ production, fitting }: { production: Production; fitting:
           </Hint>
         </span>
       </header>
-      {production.pieces.map((piece) => (
+      {fitting.rail.map((piece) => (
         <Fragment key={piece.id}>
           <PieceCard piece={piece} chosen={piece.id === chosen?.id} onTakeOff={() => takeOff.mutate(piece.id)} />
           <Between figures={figures} piece={piece} />
@@ -78,7 +80,7 @@ export function Rail({ production, fitting }: { production: Production; fitting:
         ref={input}
         type="file"
         multiple
-        accept=".obj,.mtl,.glb,.gltf,.ply,.stl,.zip"
+        accept={ACCEPT}
         className="hidden"
         aria-label="Piece files"
         onChange={(e) => bringIn(e.target.files)}
@@ -97,7 +99,8 @@ export function Rail({ production, fitting }: { production: Production; fitting:
           </Button>
         </Hint>
       </div>
-      {production.pieces.length === 0 && (
+      <Elsewhere production={production} fitting={fitting} />
+      {fitting.rail.length === 0 && (
         <p className="mt-2 text-soft">
           Pieces you bring in hang here. Drop a file anywhere on the rail, put one on from the stockroom, or start with
           the practice coat.

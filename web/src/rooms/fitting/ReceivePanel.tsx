@@ -1,7 +1,10 @@
+import { CATEGORIES } from "../../api/categories";
 import type { Piece } from "../../api/client";
 import { useChangePiece } from "../../api/hooks";
 import { Button } from "../../ui/controls";
 import { Fact } from "./Fact";
+import { MadeForChoice } from "./MadeForChoice";
+import { MissingTextures } from "./MissingTextures";
 import { fresh, type StepOf, stepOf } from "./recipe";
 import type { PanelProps } from "./StepPanels";
 
@@ -21,18 +24,30 @@ export function ReceivePanel({ piece, onKeep }: PanelProps) {
       {found ? (
         <>
           <Findings findings={found.findings} onKeep={(mends) => onKeep({ ...step, kind: "receive", mends }, "Mend")} />
+          {found.missing_textures.length > 0 && <MissingTextures piece={piece} missing={found.missing_textures} />}
+          <MadeForChoice
+            piece={piece}
+            onKeep={(made_for) => onKeep({ ...step, kind: "receive", made_for }, "Made for")}
+          />
           <dl className="mt-1.5 border-t border-dashed border-rule pt-1.5">
             <Fact name="File">{piece.file_name}</Fact>
             <Fact name="Unit">{found.unit_word}</Fact>
             <p className="mb-1 text-[11.5px] text-soft">{found.unit_why}</p>
             <Fact name="Up">{found.up === "z" ? "Z up, turned upright" : "Y up"}</Fact>
             <p className="mb-1 text-[11.5px] text-soft">{found.up_why}</p>
+            <Fact name="Axes">
+              {found.hand === "left" ? "left-handed, mirrored" : "right-handed"}
+              {found.facing === "back" ? ", turned round" : ""}
+            </Fact>
+            <p className="mb-1 text-[11.5px] text-soft">{found.stance_why}</p>
             <Fact name="Size">{found.size.map((x) => (x * 100).toFixed(1)).join(" × ")} cm</Fact>
             <Fact name="On the wearer">{(found.beside_wearer * 100).toFixed(0)} % of the stature</Fact>
             <Fact name="Parts">
               {found.parts}, largest {found.largest_part} of {found.vertices} vertices
             </Fact>
             <Fact name="Materials">{found.materials.join(", ")}</Fact>
+            {found.textures.length > 0 && <Fact name="Textures">{found.textures.join(", ")}</Fact>}
+            {found.joints > 0 && <Fact name="Came with">{came(found)}</Fact>}
             <Fact name="Open edges">{found.open_edges}</Fact>
             <Fact name="Left and right">
               {found.symmetric > 0.98 ? "alike" : `${(found.symmetric * 100).toFixed(0)} % alike`}
@@ -43,7 +58,7 @@ export function ReceivePanel({ piece, onKeep }: PanelProps) {
       ) : (
         <p className="text-soft">Looking at the file…</p>
       )}
-      <div className="mt-2 flex gap-2">
+      <div className="mt-2 grid grid-cols-2 gap-2">
         <label className="flex-1 text-[11.5px] text-soft">
           Unit
           <select
@@ -74,23 +89,46 @@ export function ReceivePanel({ piece, onKeep }: PanelProps) {
             <option value="z">Z</option>
           </select>
         </label>
+        <label className="flex-1 text-[11.5px] text-soft">
+          Axes
+          <select
+            className="mt-0.5 w-full rounded-[3px] border border-rule bg-card px-1.5 py-1 text-[13px] text-ink"
+            value={step.hand ?? "auto"}
+            onChange={(e) =>
+              onKeep({ ...step, kind: "receive", hand: e.target.value as StepOf<"receive">["hand"] }, "Set the axes")
+            }
+          >
+            <option value="auto">find out</option>
+            <option value="right">right-handed</option>
+            <option value="left">left-handed</option>
+          </select>
+        </label>
+        <label className="flex-1 text-[11.5px] text-soft">
+          Looks
+          <select
+            className="mt-0.5 w-full rounded-[3px] border border-rule bg-card px-1.5 py-1 text-[13px] text-ink"
+            value={step.facing ?? "auto"}
+            onChange={(e) =>
+              onKeep({ ...step, kind: "receive", facing: e.target.value as StepOf<"receive">["facing"] }, "Turn it")
+            }
+          >
+            <option value="auto">find out</option>
+            <option value="front">to the front</option>
+            <option value="back">to the back</option>
+          </select>
+        </label>
       </div>
     </div>
   );
 }
 
-const CATEGORIES = [
-  "top",
-  "bottom",
-  "dress",
-  "suit",
-  "footwear",
-  "glove",
-  "headwear",
-  "hair",
-  "beard",
-  "rigid",
-] as const;
+function came(found: NonNullable<Piece["report"]["receive"]>): string {
+  const more = [
+    found.morphs.length && `${found.morphs.length} morphs`,
+    found.clips.length && `${found.clips.length} clips`,
+  ].filter(Boolean);
+  return [`weights of ${found.joints} joints`, ...more].join(", ");
+}
 
 /** What the piece looks like, and what the artist says it is. */
 function Category({ piece }: { piece: Piece }) {

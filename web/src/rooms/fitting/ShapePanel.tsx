@@ -11,12 +11,12 @@ type ShapeInfo = Production["shapes"][number];
 const LEFT = "_left";
 
 /** The wearer's shapes: live while dragged, kept when let go. */
-export function ShapePanel({ production, wearer }: { production: Production; wearer: Wearer }) {
+export function ShapePanel({ shapes, wearer }: { shapes: ShapeInfo[]; wearer: Wearer }) {
   const { live, set } = useRoom();
   const keep = useSetShape();
   const { undo, redo } = useShapeHistory();
   const shape = live ?? wearer.shape;
-  const groups = [...new Set(production.shapes.map((s) => s.group))];
+  const groups = [...new Set(shapes.map((s) => s.group))];
   const [open, setOpen] = useState(groups[0]);
   const [beyond, setBeyond] = useState(false);
   const show = (next: Settings) => set({ live: next });
@@ -57,8 +57,9 @@ export function ShapePanel({ production, wearer }: { production: Production; wea
         </>
       }
     >
+      {!shapes.length && <p className="text-soft">This body came without morphs, so it has no shapes to move.</p>}
       {groups.map((group) => {
-        const here = production.shapes.filter((s) => s.group === group);
+        const here = shapes.filter((s) => s.group === group);
         const used = here.filter((s) => shape[s.name] || shape[s.name + LEFT]).length;
         return (
           <section key={group}>

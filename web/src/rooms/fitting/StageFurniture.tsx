@@ -37,7 +37,7 @@ export function StageFurniture({ fitting }: { production: Production; fitting: F
         {!bound && <p className="text-soft">Shown at rest: a piece is not bound yet, so it cannot follow a pose.</p>}
       </div>
       <div className="absolute top-3 right-4 flex items-center gap-2">
-        {PANELS.map(([id, label, hint, Icon]) => (
+        {PANELS.filter(([id]) => id !== "measures" || !fitting.own).map(([id, label, hint, Icon]) => (
           <Hint key={id} text={hint}>
             <Button
               aria-pressed={panel === id}
@@ -79,6 +79,8 @@ export function StageFurniture({ fitting }: { production: Production; fitting: F
 
 function Verdict({ fitting }: { fitting: Fitting }) {
   const { cell, worn } = fitting;
+  if (fitting.figure.isError)
+    return <p className="text-amber">The body cannot be shown: {fitting.figure.error.message}</p>;
   if (!worn.length) return <p className="text-soft">{fitting.loading ? "Fetching the pieces…" : "Nothing worn yet"}</p>;
   if (cell.isError) return <p className="text-amber">{cell.error.message}</p>;
   if (!cell.data) return <p className="text-soft">Measuring…</p>;

@@ -99,6 +99,12 @@ export function FitPanel({ piece, onKeep }: PanelProps) {
         <input type="checkbox" checked={step.align ?? true} onChange={(e) => keep({ align: e.target.checked })} /> lay
         it on the body first
       </label>
+      {stepOf(piece.recipe, "receive")?.made_for && (
+        <label className="mt-1 flex items-center gap-2">
+          <input type="checkbox" checked={step.ride ?? true} onChange={(e) => keep({ ride: e.target.checked })} /> bring
+          it over from {stepOf(piece.recipe, "receive")?.made_for?.name}
+        </label>
+      )}
       {report && (
         <dl className="mt-2 border-t border-dashed border-rule pt-1.5">
           <Fact name="Below the ease">
@@ -117,12 +123,28 @@ export function BindPanel({ piece, onKeep }: PanelProps) {
   const kept = stepOf(piece.recipe, "bind");
   const report = piece.report.bind;
   const loose = (kept?.reach ?? 0.1) > 0.05;
+  const own = kept?.source === "own";
   return (
     <div>
       <fieldset className="flex flex-col gap-1">
         <legend className="mb-0.5 text-soft">
           Weights are taken from the skin under the piece and solved where it is far.
         </legend>
+        {!!piece.report.receive?.joints && (
+          <label className="flex items-baseline gap-2">
+            <input
+              type="radio"
+              name="reach"
+              checked={own}
+              disabled={!kept}
+              onChange={() => kept && onKeep({ ...kept, kind: "bind", source: "own" }, "Bind with its own weights")}
+            />
+            <span>
+              Its own weights{" "}
+              <span className="text-[11.5px] text-soft">as they came, from {piece.report.receive.joints} joints</span>
+            </span>
+          </label>
+        )}
         {(
           [
             [true, "Loose piece", "takes from the body within 10 cm: skirts go with the legs", 0.1],
@@ -133,9 +155,11 @@ export function BindPanel({ piece, onKeep }: PanelProps) {
             <input
               type="radio"
               name="reach"
-              checked={loose === value}
+              checked={!own && loose === value}
               disabled={!kept}
-              onChange={() => kept && onKeep({ ...kept, kind: "bind", reach }, `Bind as a ${name.toLowerCase()}`)}
+              onChange={() =>
+                kept && onKeep({ ...kept, kind: "bind", reach, source: "body" }, `Bind as a ${name.toLowerCase()}`)
+              }
             />
             <span>
               {name} <span className="text-[11.5px] text-soft">{hint}</span>
@@ -145,8 +169,14 @@ export function BindPanel({ piece, onKeep }: PanelProps) {
       </fieldset>
       {report && (
         <dl className="mt-2 border-t border-dashed border-rule pt-1.5">
-          <Fact name="Taken from the skin">{(report.accepted * 100).toFixed(0)} %</Fact>
-          <Fact name="Solved">{(report.solved * 100).toFixed(0)} %</Fact>
+          {report.own ? (
+            <Fact name="Weights">{report.joints_unknown.length ? "its own, in part" : "its own"}</Fact>
+          ) : (
+            <>
+              <Fact name="Taken from the skin">{(report.accepted * 100).toFixed(0)} %</Fact>
+              <Fact name="Solved">{(report.solved * 100).toFixed(0)} %</Fact>
+            </>
+          )}
           <Fact name="Joints">
             {report.joints}, at most {report.most} a vertex
           </Fact>
@@ -162,6 +192,7 @@ export function FollowPanel({ piece }: { piece: Piece }) {
     <p>
       The piece carries all {report.shapes} shapes of the body; {(report.under * 100).toFixed(0)} % of it rides the skin
       under it, the rest is spread smoothly.
+      {report.own > 0 && ` ${report.own} of them it brought along itself.`}
     </p>
   ) : (
     <p className="text-soft">Gives the piece every shape of the body, so that one slider moves both.</p>

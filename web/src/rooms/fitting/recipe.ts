@@ -17,15 +17,15 @@ export type StepOf<K extends StepKind> = Extract<Step, { kind?: K }>;
 export function fresh(kind: StepKind): Step {
   switch (kind) {
     case "receive":
-      return { kind, unit: "auto", up: "auto" };
+      return { kind, unit: "auto", up: "auto", hand: "auto", facing: "auto" };
     case "place":
       return { kind, move: [0, 0, 0], turn: [0, 0, 0], scale: 1 };
     case "fit":
-      return { kind, ease: 0.009, keep: 0.7, align: true };
+      return { kind, ease: 0.009, keep: 0.7, align: true, ride: true };
     case "bind":
-      return { kind, reach: 0.1, angle: 0.61 };
+      return { kind, reach: 0.1, angle: 0.61, source: "body" };
     case "follow":
-      return { kind };
+      return { kind, own: true };
     case "clear":
       return { kind, cells: [], ease: 0.004 };
   }

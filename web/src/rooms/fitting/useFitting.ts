@@ -15,18 +15,25 @@ function collect(results: UseQueryResult<PieceMesh>[]): (PieceMesh | undefined)[
 export function useFitting(production: Production) {
   const room = useRoom();
   const wearer = production.cast.find((w) => w.id === room.wearer) ?? production.cast[0];
-  const piece = production.pieces.find((p) => p.id === room.piece) ?? production.pieces[0];
+  const own = production.bodies.find((b) => b.body === wearer?.body) ?? null;
+  const rail = useMemo(
+    () => production.pieces.filter((p) => (p.recipe.body ?? "") === (wearer?.body ?? "")),
+    [production, wearer?.body],
+  );
+  const piece = rail.find((p) => p.id === room.piece) ?? rail[0];
   const shape = useMemo(() => room.live ?? wearer?.shape ?? {}, [room.live, wearer]);
-  const bound = production.pieces.every((p) => p.status !== "done" || p.recipe.steps?.some((s) => s.kind === "bind"));
+  const bound = rail.every((p) => p.status !== "done" || p.recipe.steps?.some((s) => s.kind === "bind"));
   const chosen = production.poses.find((p) => p.name === room.pose) ?? production.poses[0];
   const turns = room.posing?.rotations;
   const byHand = useMemo<Pose | undefined>(
     () => turns && { name: "by-hand", label: "By hand", family: "own", rotations: turns },
     [turns],
   );
-  const pose = byHand ?? (bound ? chosen : undefined);
-  const figure = useQuery({ queryKey: ["figure"], queryFn: fetchFigure, ...KEEP });
-  const standing = useMemo(() => production.pieces.filter((p) => p.geometry), [production]);
+  const meant = byHand ?? (bound ? chosen : undefined);
+  const pose = own && meant ? (own.poses.find((p) => p.name === meant.name) ?? meant) : meant;
+  const body = own?.body ?? null;
+  const figure = useQuery({ queryKey: ["figure", body], queryFn: () => fetchFigure(body), ...KEEP });
+  const standing = useMemo(() => rail.filter((p) => p.geometry), [rail]);
   const wanted = standing.map((p) =>
     room.glance === "before" && p.id === piece?.id && p.before ? p.before : p.geometry,
   );
@@ -44,9 +51,23 @@ export function useFitting(production: Production) {
     [standing, meshes],
   );
   const key = standing.map((p) => p.geometry).join();
-  const asked = useMemo(() => cellAsked(shape, pose), [shape, pose]);
+  const asked = useMemo(() => cellAsked(shape, meant, body), [shape, meant, body]);
   const cell = useCell(asked, key, standing.length > 0 && room.live === null && room.motion === null);
-  return { asked, wearer, piece, shape, pose, chosen, bound, figure, worn, cell, loading: meshes.some((m) => !m) };
+  return {
+    own,
+    rail,
+    asked,
+    wearer,
+    piece,
+    shape,
+    pose,
+    chosen,
+    bound,
+    figure,
+    worn,
+    cell,
+    loading: meshes.some((m) => !m),
+  };
 }
 
 export type Fitting = ReturnType<typeof useFitting>;

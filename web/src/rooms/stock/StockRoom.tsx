@@ -2,7 +2,11 @@ import clsx from "clsx";
 import { FolderInput, Search as Glass, Heart } from "lucide-react";
 import { useDeferredValue, useState } from "react";
 import { type Search, type TakenIn, useStock, useStocking } from "../../api/stock";
+import { ACCEPT, droppedFiles } from "../../api/uploads";
+import { useRoom } from "../../state/room";
 import { Button } from "../../ui/controls";
+import { ApartPage } from "../apart/ApartPage";
+import { Dressed } from "../apart/Dressed";
 import { StockCard } from "./StockCard";
 import { StockTile } from "./StockTile";
 
@@ -23,8 +27,13 @@ const COLOUR: Record<TakenIn["state"], string> = {
   refused: "text-amber",
 };
 
-/** The stockroom: every piece the studio keeps, found as you type. */
+/** The stockroom: every piece the studio keeps, found as you type; and the page where dressed bodies are taken apart. */
 export function StockRoom() {
+  const apart = useRoom((s) => s.apart);
+  return apart === null ? <Shelves /> : <ApartPage key={apart} apart={apart} />;
+}
+
+function Shelves() {
   const [search, setSearch] = useState(START);
   const [chosen, setChosen] = useState<number | null>(null);
   const [over, setOver] = useState(false);
@@ -50,7 +59,7 @@ export function StockRoom() {
       onDrop={(e) => {
         e.preventDefault();
         setOver(false);
-        take([...e.dataTransfer.files]);
+        droppedFiles(e.dataTransfer).then(take);
       }}
     >
       <nav
@@ -93,6 +102,7 @@ export function StockRoom() {
             </button>
           ))}
         </div>
+        <Dressed />
         <div className="mt-4 border-t border-dashed border-rule pt-2">
           <Shelf
             on={search.retired}
@@ -131,7 +141,7 @@ export function StockRoom() {
               multiple
               aria-label="Files to take into stock"
               className="sr-only"
-              accept=".obj,.mtl,.glb,.gltf,.ply,.stl,.zip"
+              accept={ACCEPT}
               onChange={(e) => {
                 take([...(e.target.files ?? [])]);
                 e.target.value = "";

@@ -1,0 +1,110 @@
+"""Where a piece comes from: the body it was made for, its textures, and bringing it over to another body."""
+
+from typing import Annotated
+
+from fastapi import APIRouter, Header, UploadFile
+
+from ...core.errors import InputError
+from ...core.figure.body import shape_values, shaped
+from ...core.piece.made_for import candidates, warning
+from ...core.piece.model import Model, Texture
+from ...core.piece.receive import receive
+from ...core.piece.recipe import Bind, Fit, Follow, MadeFor, Receive, Recipe
+from ...core.piece.state import Piece
+from ...formats.beside import plain_name
+from ...formats.textures import read_texture
+from ...store import pieces as store
+from ...store.bodies import body_for
+from ...store.db import one, run, transaction
+from ...store.models import get_model, put_model
+from ..dressing import piece_at, textures_of
+from ..queue import ask
+from ..received_files import sorted_files
+from ..schemas import CandidateOut, LinkedOut, OverIn, PieceOut
+from .pieces import piece_named
+from .production import the_production
+
+router = APIRouter(prefix="/api/pieces", tags=["pieces"])
+Author = Annotated[str, Header(alias="X-Artist", max_length=60)]
+
+
+@router.get("/{piece}/made-for")
+def made_for(piece: int) -> list[CandidateOut]:
+    """Return the wearers the piece may have been made for, the likeliest first; each says what speaks against it."""
+    with transaction() as connection:
+        row = store.get_piece(connection, piece)
+        cast = run(connection, "cast_of", production=the_production(connection)["id"])
+        model = get_model(connection, row["source_sha"])
+    recipe = Recipe.model_validate(row["recipe"])
+    step = next((s for s in recipe.steps if isinstance(s, Receive)), Receive())
+    got = receive(model, step, 1.70)
+    known = {w["name"]: (w["body_sha"], w["shape"]) for w in cast}
+    known.setdefault("The house's figure", (None, {}))
+    wearers = {}
+    for name, (sha, shape) in known.items():
+        body = body_for(sha, shape, 1)
+        wearers[name] = shaped(body, shape_values(body, shape))
+    found = candidates(Piece(got.mesh, wearers[next(iter(wearers))].shape, brought=got.brought), wearers)
+    return [CandidateOut(name=c.name, body=known[c.name][0] or "", shape=known[c.name][1], skin_mm=round(1000 * c.skin, 1),
+                         inside=round(c.inside, 3), joints_mm=None if c.joints is None else round(1000 * c.joints, 1),
+                         warning=warning(c.name, found)) for c in found]
+
+
+@router.post("/{piece}/textures")
+def relink(piece: int, files: list[UploadFile]) -> LinkedOut:
+    """Give a piece the textures it asks for, found by name: whole, without its ending, or the only one for the only gap."""
+    _, beside = sorted_files(files)
+    with transaction() as connection:
+        row = store.get_piece(connection, piece)
+        model = get_model(connection, row["source_sha"])
+        missing = model.missing()
+        linked = _matched(missing, beside)
+        if not linked:
+            raise InputError(what=f"none of the {len(beside)} pictures bears the name of a missing texture", where=row["name"],
+                             todo=f"It asks for {', '.join(missing) or 'none'}.")
+        whole = Model(model.mesh, model.skeleton, model.skin, model.morphs, model.deltas, model.clips, (*model.textures, *linked),
+                      model.objects, model.triangle_object)
+        run(connection, "set_source", piece=piece, source=put_model(connection, whole))
+        edit = store.change_recipe(connection, piece, Recipe.model_validate(row["recipe"]), "Find textures again", "Artist", None)
+    ask("evaluate_edit", priority=10, edit=edit)
+    return LinkedOut(linked=[t.name for t in linked], missing=list(whole.missing()))
+
+
+def _matched(missing: tuple[str, ...], beside: dict[str, bytes]) -> list[Texture]:
+    out = []
+    for name in missing:
+        plain = plain_name(name)
+        found = plain if plain in beside else next((b for b in beside if b.rsplit(".", 1)[0] == plain.rsplit(".", 1)[0]), None)
+        if found is None and len(missing) == len(beside) == 1:
+            found = next(iter(beside))
+        if found is not None:
+            out.append(read_texture(beside[found], name))
+    return out
+
+
+@router.post("/{piece}/over", status_code=201)
+def bring_over(piece: int, to: OverIn, x_artist: Author = "Artist") -> PieceOut:
+    """Put a piece made on one body on another: as it stands now, it rides over, and is fitted, bound and made to follow there."""
+    with transaction() as connection:
+        row, who = store.get_piece(connection, piece), one(connection, "wearer", wearer=to.wearer)
+        if who is None:
+            raise InputError(what=f"there is no wearer {to.wearer}", where="the cast", todo="Reload the room.")
+        if row["status"] != "done" or not row["geometry_sha"]:
+            raise InputError(what=f"{row['name']} does not stand yet", where="bringing over", todo="Wait until its steps are done.")
+    recipe = Recipe.model_validate(row["recipe"])
+    standing, steps = piece_at(row["geometry_sha"]), {s.kind: s for s in recipe.steps}
+    model = Model(standing.mesh, textures=tuple(textures_of(row["geometry_sha"])))
+    source = MadeFor(name=f"the body of {row['name']}", body=recipe.body, shape=recipe.made_on)
+    fit = steps.get("fit", Fit())
+    bind = steps.get("bind", Bind())
+    assert isinstance(fit, Fit)
+    assert isinstance(bind, Bind)
+    there = Recipe(body=who["body_sha"] or "", made_on=who["shape"], steps=(
+        Receive(unit="m", up="y", hand="right", facing="front", mends=(), made_for=source), fit, bind.model_copy(update={"source": "body"}),
+        Follow()))
+    with transaction() as connection:
+        production = the_production(connection)["id"]
+        made, edit = store.add_piece(connection, production, row["name"], row["category"], row["file_name"], put_model(connection, model),
+                                     there, x_artist)
+    ask("evaluate_edit", priority=10, edit=edit)
+    return piece_named(made)

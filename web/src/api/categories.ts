@@ -1,0 +1,13 @@
+/** What a piece can be. */
+export const CATEGORIES = [
+  "top",
+  "bottom",
+  "dress",
+  "suit",
+  "footwear",
+  "glove",
+  "headwear",
+  "hair",
+  "beard",
+  "rigid",
+] as const;

@@ -1,0 +1,20 @@
+/** What the server reads: pieces, and the materials, buffers and textures that belong to them. */
+export const ACCEPT = ".obj,.mtl,.glb,.gltf,.bin,.ply,.stl,.usd,.usda,.usdc,.usdz,.zip,.png,.jpg,.jpeg,.webp,.exr";
+
+/** Every file dropped, those in folders too. */
+export async function droppedFiles(transfer: DataTransfer): Promise<File[]> {
+  const entries = [...transfer.items].map((item) => item.webkitGetAsEntry()).filter((e) => e !== null);
+  if (!entries.some((e) => e.isDirectory)) return [...transfer.files];
+  return (await Promise.all(entries.map(filesIn))).flat();
+}
+
+async function filesIn(entry: FileSystemEntry): Promise<File[]> {
+  if (entry.isFile) return [await new Promise<File>((done, fail) => (entry as FileSystemFileEntry).file(done, fail))];
+  const reader = (entry as FileSystemDirectoryEntry).createReader();
+  const found: File[] = [];
+  for (;;) {
+    const some = await new Promise<FileSystemEntry[]>((done, fail) => reader.readEntries(done, fail));
+    if (!some.length) return found;
+    for (const inside of some) found.push(...(await filesIn(inside)));
+  }
+}

@@ -1,0 +1,182 @@
+import { ArrowLeft, Lasso, MousePointerClick, Redo2, Shirt, Undo2 } from "lucide-react";
+import { useState } from "react";
+import { type Choose, useApart, useChoosing, useDividing, useDressedMesh } from "../../api/apart";
+import { useRoom } from "../../state/room";
+import { Button, Hint } from "../../ui/controls";
+import { DressedStage, type Tool } from "./DressedStage";
+import { JointRoles } from "./JointRoles";
+import { PartList } from "./PartList";
+
+const TOOLS: [Tool, string, string][] = [
+  ["run", "Run", "Click: the connected run of faces of one material"],
+  ["material", "Material", "Click: everything of that material"],
+  ["part", "Part", "Click: the whole part"],
+  ["lasso", "Lasso", "Draw round the faces you mean (Alt drag turns the body)"],
+];
+const NONE = new Set<number>();
+
+/** Taking a dressed body apart: parts proposed in colours, divided by hand, and taken out as a wearer and its pieces. */
+export function ApartPage({ apart }: { apart: number }) {
+  const set = useRoom((s) => s.set);
+  const page = useApart(apart);
+  const mesh = useDressedMesh(apart, page.data ? `${page.data.label} ${page.data.parts.length}` : "");
+  const dividing = useDividing(apart);
+  const choosing = useChoosing(apart);
+  const [tool, setTool] = useState<Tool>("run");
+  const [through, setThrough] = useState(false);
+  const [chosen, setChosen] = useState(NONE);
+  const [hidden, setHidden] = useState(NONE);
+  const [joints, setJoints] = useState(false);
+  if (page.isError) return <p className="p-8 text-amber">{page.error.message}</p>;
+  if (!page.data) return <p className="p-8 text-soft">Opening the dressed body…</p>;
+  const now = page.data;
+  const choose = (how: Choose, more: boolean) =>
+    choosing.mutate(how, { onSuccess: (faces) => setChosen(new Set(more ? [...chosen, ...faces] : faces)) });
+  const ring = (way: "grow" | "shrink") =>
+    choose({ way, chosen: [...chosen], outline: [], matrix: [], eye: [0, 0, 0], through: false }, false);
+  const give = (part: number | null) => dividing.assign({ faces: [...chosen], part }, () => setChosen(NONE));
+  return (
+    <main className="grid min-h-0 grid-cols-[minmax(0,1fr)_320px]">
+      <section className="relative min-h-0 overflow-hidden border-r border-rule bg-paper" aria-label="Stage">
+        {mesh.data && (
+          <DressedStage
+            mesh={mesh.data}
+            parts={now.parts}
+            chosen={chosen}
+            tool={tool}
+            through={through}
+            hidden={hidden}
+            roles={joints ? now.roles : null}
+            onChoose={choose}
+          />
+        )}
+        <header className="pointer-events-none absolute top-3 left-5 right-5 flex items-start gap-3">
+          <div>
+            <Button look="quiet" className="pointer-events-auto -ml-1 px-1" onClick={() => set({ apart: null })}>
+              <ArrowLeft size={14} /> Stockroom
+            </Button>
+            <h1 className="font-title text-[23px] leading-tight font-semibold">Taking apart</h1>
+            <p className="text-soft">
+              {now.file_name} · {now.faces.toLocaleString("en")} faces · {(now.height * 100).toFixed(0)} cm high
+              {now.morphs.length > 0 && ` · ${now.morphs.length} morphs`}
+              {now.joints.length > 0 && ` · ${now.joints.length} joints`}
+            </p>
+          </div>
+          <div className="pointer-events-auto ml-auto flex items-center gap-2">
+            <div className="flex overflow-hidden rounded-[3px] border border-rule bg-card">
+              {TOOLS.map(([id, label, hint]) => (
+                <Hint key={id} text={hint}>
+                  <button
+                    type="button"
+                    aria-pressed={tool === id}
+                    onClick={() => setTool(id)}
+                    className="flex cursor-pointer items-center gap-1 border-r border-rule px-2.5 py-1.5 leading-none text-soft last:border-0 hover:text-ink aria-pressed:bg-ink aria-pressed:text-paper"
+                  >
+                    {id === "lasso" ? <Lasso size={13} /> : <MousePointerClick size={13} />} {label}
+                  </button>
+                </Hint>
+              ))}
+            </div>
+            <Hint text={now.can_undo ? `Undo: ${now.label}` : "Nothing to undo"}>
+              <Button
+                look="quiet"
+                className="px-1.5"
+                aria-label="Undo"
+                disabled={!now.can_undo}
+                onClick={dividing.undo}
+              >
+                <Undo2 size={15} />
+              </Button>
+            </Hint>
+            <Button look="quiet" className="px-1.5" aria-label="Redo" disabled={!now.can_redo} onClick={dividing.redo}>
+              <Redo2 size={15} />
+            </Button>
+          </div>
+        </header>
+        {chosen.size > 0 ? (
+          <div
+            role="toolbar"
+            aria-label="Chosen faces"
+            className="absolute bottom-4 left-5 flex items-center gap-2 rounded-[4px] border border-rule bg-card/95 px-3 py-2"
+          >
+            <span className="text-soft">{chosen.size.toLocaleString("en")} faces</span>
+            <Button onClick={() => ring("grow")}>Grow</Button>
+            <Button onClick={() => ring("shrink")}>Shrink</Button>
+            <select
+              aria-label="Give the chosen faces to"
+              className="rounded-[3px] border border-rule bg-card px-1.5 py-1 text-[13px]"
+              value=""
+              onChange={(e) => give(e.target.value === "new" ? null : Number(e.target.value))}
+            >
+              <option value="" disabled>
+                give to…
+              </option>
+              {now.parts.map((p, k) => (
+                <option key={p.name} value={k}>
+                  {p.name}
+                </option>
+              ))}
+              <option value="new">a new part</option>
+            </select>
+            <Button look="quiet" onClick={() => setChosen(NONE)}>
+              Let go
+            </Button>
+          </div>
+        ) : (
+          <p className="pointer-events-none absolute bottom-4 left-5 text-soft">
+            Click or draw round faces to choose them, Shift adds. Drag turns, wheel comes near.
+          </p>
+        )}
+        {tool === "lasso" && (
+          <label className="absolute right-5 bottom-4 flex items-center gap-2 text-soft">
+            <input type="checkbox" checked={through} onChange={(e) => setThrough(e.target.checked)} /> through to the
+            back
+          </label>
+        )}
+      </section>
+      <aside className="flex min-h-0 flex-col overflow-y-auto bg-card px-5 py-4">
+        <PartList
+          parts={now.parts}
+          hidden={hidden}
+          onHide={(part) =>
+            setHidden(new Set(hidden.has(part) ? [...hidden].filter((p) => p !== part) : [...hidden, part]))
+          }
+          onChange={dividing.change}
+          onMerge={dividing.merge}
+        />
+        <JointRoles apart={now} open={joints} onOpen={setJoints} onKeep={dividing.roles} />
+        <div className="mt-4 border-t border-rule pt-3">
+          <Button
+            look="primary"
+            className="w-full"
+            disabled={dividing.busy || now.state === "taking"}
+            onClick={dividing.take}
+          >
+            <Shirt size={14} /> {now.state === "taking" ? "Taking apart…" : "Take out body and pieces"}
+          </Button>
+          <Outcome state={now.state} outcome={now.outcome} />
+        </div>
+      </aside>
+    </main>
+  );
+}
+
+function Outcome({ state, outcome }: { state: string; outcome: string | null }) {
+  const set = useRoom((s) => s.set);
+  if (state === "failed") return <p className="mt-2 text-amber">{outcome}</p>;
+  if (state === "taken")
+    return (
+      <p className="mt-2 text-moss">
+        Taken out: {outcome}.{" "}
+        <button type="button" className="cursor-pointer underline" onClick={() => set({ place: "fitting" })}>
+          To the Fitting room
+        </button>
+      </p>
+    );
+  return (
+    <p className="mt-2 text-[12px] text-soft">
+      The body joins the cast with its own joints and morphs; the pieces hang on its rail, already made for it, and go
+      into stock.
+    </p>
+  );
+}

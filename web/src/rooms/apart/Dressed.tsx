@@ -1,0 +1,63 @@
+import { Scissors } from "lucide-react";
+import { useRef } from "react";
+import { type ApartLine, useAparts, useBringDressed } from "../../api/apart";
+import { ACCEPT } from "../../api/uploads";
+import { useRoom } from "../../state/room";
+import { Button } from "../../ui/controls";
+
+const STATE: Record<ApartLine["state"], string> = {
+  open: "in work",
+  taking: "being taken apart",
+  taken: "taken apart",
+  failed: "needs you",
+};
+
+/** Dressed bodies in work: bring one in, go on with one. */
+export function Dressed() {
+  const set = useRoom((s) => s.set);
+  const lines = useAparts();
+  const bring = useBringDressed();
+  const input = useRef<HTMLInputElement>(null);
+  return (
+    <section aria-label="Dressed bodies">
+      <h2 className="mt-4 border-b border-dashed border-rule pb-1 text-[11.5px] text-soft">Dressed bodies</h2>
+      <ul>
+        {lines.data?.slice(0, 6).map((line) => (
+          <li key={line.id}>
+            <button
+              type="button"
+              className="flex w-full cursor-pointer flex-col py-1 text-left hover:text-heron"
+              onClick={() => set({ apart: line.id })}
+            >
+              <span className="truncate">{line.file_name}</span>
+              <span className={line.state === "failed" ? "text-[11.5px] text-amber" : "text-[11.5px] text-soft"}>
+                {STATE[line.state]}
+              </span>
+            </button>
+          </li>
+        ))}
+      </ul>
+      <input
+        ref={input}
+        type="file"
+        multiple
+        accept={ACCEPT}
+        className="hidden"
+        aria-label="Files of a dressed body"
+        onChange={(e) => {
+          const files = [...(e.target.files ?? [])];
+          if (files.length) bring.mutate(files, { onSuccess: (made) => set({ apart: made.id }) });
+          e.target.value = "";
+        }}
+      />
+      <Button
+        look="quiet"
+        className="mt-1 px-0 text-heron"
+        disabled={bring.isPending}
+        onClick={() => input.current?.click()}
+      >
+        <Scissors size={13} /> {bring.isPending ? "Looking…" : "Take one apart"}
+      </Button>
+    </section>
+  );
+}

@@ -1,0 +1,112 @@
+import { Eye, EyeOff } from "lucide-react";
+import { useEffect, useState } from "react";
+import type { Part } from "../../api/apart";
+import { CATEGORIES } from "../../api/categories";
+import { PART_COLOURS } from "./colours";
+
+interface Props {
+  parts: Part[];
+  hidden: Set<number>;
+  onHide(part: number): void;
+  onChange(part: number, change: Partial<Pick<Part, "name" | "is_body" | "colour">> & { category?: never }): void;
+  onMerge(part: number, into: number): void;
+}
+
+/** The parts: what each is called and is, its colour, and which other it belongs to. */
+export function PartList({ parts, hidden, onHide, onChange, onMerge }: Props) {
+  return (
+    <section aria-label="Parts">
+      <h2 className="font-title text-[16px] font-semibold">Parts</h2>
+      {!parts.some((p) => p.is_body) && (
+        <p className="mt-1 text-[12px] text-amber">No part is the body: say which, or only pieces come out.</p>
+      )}
+      <ul>
+        {parts.map((p, k) => (
+          <li key={`${k}${p.name}`} className="border-b border-dashed border-rule py-2">
+            <div className="flex items-center gap-2">
+              <button
+                type="button"
+                aria-label={`Another colour for ${p.name}`}
+                title="Another colour"
+                className="h-4 w-4 shrink-0 cursor-pointer rounded-[3px] border border-ink/30"
+                style={{ background: PART_COLOURS[p.colour % PART_COLOURS.length] }}
+                onClick={() => onChange(k, { colour: (p.colour + 1) % PART_COLOURS.length })}
+              />
+              <Name part={p} onKeep={(name) => onChange(k, { name })} />
+              <button
+                type="button"
+                aria-label={hidden.has(k) ? `Show ${p.name}` : `Hide ${p.name}`}
+                className="cursor-pointer text-soft hover:text-ink"
+                onClick={() => onHide(k)}
+              >
+                {hidden.has(k) ? <EyeOff size={14} /> : <Eye size={14} />}
+              </button>
+            </div>
+            <div className="mt-1 flex items-center gap-2 text-[12px] text-soft">
+              <select
+                aria-label={`What ${p.name} is`}
+                className="rounded-[3px] border border-rule bg-card px-1 py-0.5 text-ink"
+                value={p.is_body ? "body" : p.category}
+                onChange={(e) =>
+                  onChange(
+                    k,
+                    (e.target.value === "body"
+                      ? { is_body: true }
+                      : { is_body: false, category: e.target.value }) as Parameters<Props["onChange"]>[1],
+                  )
+                }
+              >
+                <option value="body">the body</option>
+                {CATEGORIES.map((c) => (
+                  <option key={c}>{c}</option>
+                ))}
+              </select>
+              <select
+                aria-label={`Put ${p.name} into`}
+                className="max-w-24 rounded-[3px] border border-rule bg-card px-1 py-0.5"
+                value=""
+                onChange={(e) => onMerge(k, Number(e.target.value))}
+              >
+                <option value="" disabled>
+                  merge…
+                </option>
+                {parts.map(
+                  (other, into) =>
+                    into !== k && (
+                      <option key={other.name} value={into}>
+                        into {other.name}
+                      </option>
+                    ),
+                )}
+              </select>
+              <span className="ml-auto">{p.faces.toLocaleString("en")} faces</span>
+            </div>
+            <p className="mt-1 text-[11.5px] text-soft">
+              {(p.sure * 100).toFixed(0)} % sure: {p.why}
+            </p>
+          </li>
+        ))}
+      </ul>
+    </section>
+  );
+}
+
+function Name({ part, onKeep }: { part: Part; onKeep(name: string): void }) {
+  const [text, setText] = useState(part.name);
+  useEffect(() => setText(part.name), [part.name]);
+  return (
+    <input
+      aria-label={`Name of ${part.name}`}
+      className="min-w-0 flex-1 rounded-[3px] border border-transparent bg-transparent px-1 font-semibold hover:border-rule focus:border-rule"
+      value={text}
+      maxLength={50}
+      onChange={(e) => setText(e.target.value)}
+      onBlur={() => (text.trim() && text !== part.name ? onKeep(text.trim()) : setText(part.name))}
+      onKeyDown={(e) => {
+        e.stopPropagation();
+        if (e.key === "Enter") e.currentTarget.blur();
+        if (e.key === "Escape") setText(part.name);
+      }}
+    />
+  );
+}
