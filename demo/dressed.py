@@ -20,7 +20,7 @@ from wily_heron.core.piece.recipe import Bind, Fit
 from wily_heron.core.piece.ride import ride
 from wily_heron.formats.gltf_write import write_gltf
 
-from .stock import stock
+from .stock import stock, textures_of
 
 FILE = Path(__file__).parent / "files" / "ferryman-dressed.glb"
 SHAPE = {"stature": 0.35, "muscle": 0.4, "belly": 0.35, "bust": -0.8, "shoulder": 0.4, "chin": 0.6, "jaw": 0.5, "nose_length": 0.6,
@@ -95,8 +95,9 @@ def _merged(parts, matrices: np.ndarray, fewer: tuple[Skeleton, np.ndarray]) -> 
     places = np.einsum("jab,jb->ja", matrices[rows, :3, :3], skeleton.positions) + matrices[rows, :3, 3]
     mesh = Mesh(np.concatenate(points), np.concatenate(triangles).astype(np.int32), np.concatenate(uvs),
                 np.concatenate(which).astype(np.int32), materials=tuple(materials))
+    asked = {t.name: t for part in parts for t in textures_of(part[0])}
     model = Model(mesh, replace(skeleton, positions=places), Skin(np.concatenate(joints), np.concatenate(weights)), tuple(MORPHS),
-                  np.concatenate(moves, axis=1).astype(np.float32), objects=("ferryman",))
+                  np.concatenate(moves, axis=1).astype(np.float32), textures=tuple(asked.values()), objects=("ferryman",))
     return model.scaled(100.0)
 
 

@@ -19,7 +19,8 @@ from wily_heron.store.stock import Card
 from wily_heron.store.wearers import add_wearer
 
 from . import base_layer, coat, dressed
-from .stock import stock
+from .stock import stock, textures_of
+from .stock_order import order, take_others
 
 POSES = ("stand", "reach-up", "stride", "sit", "kneel")
 AUTHOR = "Reedmarsh wardrobe"
@@ -39,15 +40,19 @@ def load(reset: bool = False) -> str:
         for pose in POSES:
             run(connection, "add_pose", production=production, pose=pose)
         run(connection, "drop_stock")
+        run(connection, "drop_stock_order")
+        others = take_others(connection, AUTHOR)
         kept = []
         for piece in reversed(stock()):
             card = Card(piece.name, piece.category, piece.tags, piece.note, piece.origin, "made for this film")
-            kept.append(take_in(connection, Model(piece.mesh), f"{re.sub('[^a-z]+', '-', piece.name.lower())}.obj", AUTHOR, card)[0])
+            model = Model(piece.mesh, textures=textures_of(piece.mesh))
+            kept.append(take_in(connection, model, f"{re.sub('[^a-z]+', '-', piece.name.lower())}.obj", AUTHOR, card)[0])
+        order(connection, dict(zip((p.name for p in reversed(stock())), kept, strict=True)), AUTHOR)
         bring_dressed(connection, production, read_model_file(dressed.FILE), dressed.FILE.name, "Marsh End figures")
         edits = [edit for piece in PIECES for edit in _add(connection, production, piece)]
     for n, edit in enumerate(reversed(edits)):  # the standing one first; the others, for undo and "before", at leisure
         ask("evaluate_edit", priority=10 - n, edit=edit)
-    for item in reversed(kept):
+    for item in (*reversed(kept), *others):
         ask("draw_strip", priority=1, item=item)
     return "three wearers, five poses, two pieces, a stockroom"
 

@@ -10,20 +10,25 @@ from wily_heron.core.figure.figure import figure
 from wily_heron.core.figure.measures import take
 from wily_heron.core.mesh.mesh import Material, Mesh
 from wily_heron.core.mesh.subset import turned_over, with_triangles
+from wily_heron.core.piece.model import Texture
 
 from .coat import coat
 from .forms import as_mesh, drawn, grown, joined, lathe, mirrored
 from .quads import Quads
+from .textures import cloth
 
-_LINEN = Material("linen", (0.72, 0.68, 0.58), 0.9)
-_WOOL = Material("wool felt", (0.20, 0.22, 0.26), 0.95)
-_OILSKIN = Material("oilskin", (0.30, 0.36, 0.23), 0.6)
-_LEATHER = Material("leather", (0.28, 0.15, 0.08), 0.55)
+_LINEN = Material("linen", (0.80, 0.76, 0.66), 0.9, colour_map="linen.png")
+_WOOL = Material("wool felt", (0.26, 0.29, 0.34), 0.95, colour_map="wool felt.png")
+_OILSKIN = Material("oilskin", (0.36, 0.43, 0.28), 0.6, colour_map="oilskin.png")
+_LEATHER = Material("leather", (0.36, 0.20, 0.11), 0.55, colour_map="leather.png")
 _BRASS = Material("brass", (0.64, 0.45, 0.16), 0.35, 1.0)
-_CANVAS = Material("canvas", (0.52, 0.44, 0.30), 0.85)
-_MADDER = Material("madder wool", (0.42, 0.13, 0.10), 0.95)
+_CANVAS = Material("canvas", (0.62, 0.53, 0.36), 0.85, colour_map="canvas.png")
+_MADDER = Material("madder wool", (0.52, 0.17, 0.13), 0.95, colour_map="knit.png")
 _HAIR = Material("horsehair", (0.16, 0.10, 0.07), 0.7)
 _GLASS = Material("glass", (0.80, 0.72, 0.42), 0.2)
+
+
+TILES = 8.0
 
 
 @dataclass(frozen=True)
@@ -40,7 +45,18 @@ class Stocked:
 
 def stock() -> list[Stocked]:
     """Return the demo stock, the damaged ones last."""
-    return [make() for make in _SOUND] + _damaged()
+    return [replace(piece, mesh=_tiled(piece.mesh)) for piece in [make() for make in _SOUND] + _damaged()]
+
+
+def textures_of(mesh: Mesh) -> tuple[Texture, ...]:
+    """Return the pictures a piece's cloths ask for."""
+    asked = dict.fromkeys(name for m in mesh.materials for name in m.maps())
+    return tuple(Texture(name, cloth(name.removesuffix(".png")), "image/png") for name in asked)
+
+
+def _tiled(mesh: Mesh) -> Mesh:
+    """Return the mesh with its texture places spread so that a tile of cloth is about a hand wide."""
+    return mesh if mesh.corner_uv is None else replace(mesh, corner_uv=(TILES * mesh.corner_uv).astype(np.float32))
 
 
 def _ring(mark: str, tilt: float = 0.0, lift: float = 0.0) -> np.ndarray:

@@ -1,14 +1,16 @@
 """The headless commands: everything on files, without a browser or a database."""
 
 import sys
-import tempfile
+from dataclasses import replace
+from functools import partial
 from pathlib import Path
-from typing import Annotated, Any
+from typing import Annotated
 
 import numpy as np
 import orjson
 import typer
 
+from .core.bodies.apart import propose
 from .core.clearance.clear_cells import clear_cells
 from .core.clearance.trial import trial as run_trial
 from .core.errors import HeronError, InputError
@@ -29,54 +31,22 @@ from .core.piece.carry import carry
 from .core.piece.evaluate import run_step
 from .core.piece.findings import KINDS
 from .core.piece.pack import Pack, PackedPiece
-from .core.piece.recipe import Bind, Fit, Follow, Receive
+from .core.piece.receive import receive as receive_model
+from .core.piece.recipe import Bind, Fit, Follow, MadeFor, Receive
 from .core.piece.state import Piece
 from .formats.bvh import read_bvh, write_bvh
 from .formats.heights import read_heights
+from .formats.model_write import write_model
 from .formats.pack_read import read_pack
 from .formats.pack_write import slug, write_pack
 from .formats.piece_read import read_file, read_model_file
 from .formats.png import write_sheet
+from .headless_files import body_named, carrier, report, write_whole
 
 app = typer.Typer(add_completion=False, no_args_is_help=True, pretty_exceptions_enable=False)
 DEMO_POSES = ("stand", "reach-up", "stride", "sit", "kneel")
 Out = Annotated[Path, typer.Option("--out", help="The file to write.")]
 Json = Annotated[str | None, typer.Option("--json", help="Write the report as JSON to this file; - prints it.")]
-
-
-def body_named(name: str) -> tuple[str, Body]:
-    """Return `(wearer, body)` for a wearer of the stock, `figure`, or a .glb packed by the house."""
-    known = {slug(who): who for who in CAST}
-    if name == "figure":
-        return "figure", figure()
-    if slug(name) in known:
-        who = known[slug(name)]
-        base = figure()
-        wearer = shaped(base, CAST[who])
-        return who, standing_at(wearer)
-    if name.endswith(".glb"):
-        pack = read_pack(read_file(Path(name)), name)
-        return pack.wearer, pack.body
-    raise InputError(what=f"there is no body called '{name}'", where="--on / --bodies",
-                     todo=f"Use figure, {', '.join(known)}, or a .glb packed by the house.")
-
-
-def write_whole(path: Path, data: bytes) -> None:
-    """Write `data` to `path` so that a failure leaves no partial file."""
-    if not path.parent.is_dir():
-        raise InputError(what="there is no such folder", where=str(path.parent), todo="Make it first, or name another.")
-    with tempfile.NamedTemporaryFile(dir=path.parent, delete=False) as part:
-        part.write(data)
-    Path(part.name).chmod(0o644)
-    Path(part.name).replace(path)
-
-
-def _report(to: str | None, report: dict[str, Any]) -> None:
-    text = orjson.dumps(report, option=orjson.OPT_INDENT_2 | orjson.OPT_SERIALIZE_NUMPY)
-    if to == "-":
-        sys.stdout.write(text.decode() + "\n")
-    elif to:
-        write_whole(Path(to), text)
 
 
 @app.command()
@@ -109,7 +79,7 @@ def body(out: Out, shape: Annotated[list[str] | None, typer.Option(help="name=va
         made = with_relief(made, heights, amplitude / 1000)
     write_whole(out, write_pack(Pack(made, "figure", (), {"figure": settings}, {n: POSES[n] for n in DEMO_POSES})))
     taken = take(shaped(figure(), shape_values(figure(), settings)))
-    _report(json, {"shape": settings, "measures": {n: t.value for n, t in taken.items()},
+    report(json, {"shape": settings, "measures": {n: t.value for n, t in taken.items()},
                    "asked": asked, "met": {n: solved.met(n) for n in asked} if solved else {}})
     typer.echo(f"{out}: {len(made.base)} vertices, {len(made.skeleton.names)} joints, stature {taken['stature'].value * 100:.1f} cm")
     if solved is None:
@@ -138,7 +108,7 @@ def motion(source: str, out: Out, on: Annotated[str, typer.Option(help="A wearer
         write_whole(out, write_bvh(put))
     else:
         write_whole(out, write_pack(Pack(base, who, (), motions=(put,))))
-    _report(json, {"frames": len(put.rotations), "seconds": put.seconds * len(put.rotations), "map": joints})
+    report(json, {"frames": len(put.rotations), "seconds": put.seconds * len(put.rotations), "map": joints})
     typer.echo(f"{out}: {put.name}, {len(put.rotations)} frames, {put.seconds * len(put.rotations):.2f} s, on {who}")
 
 
@@ -160,7 +130,7 @@ def receive(file: Path, out: Out, mend: Annotated[str, typer.Option(help="all, n
     if mends and set(mends) - set(KINDS):
         raise InputError(what=f"'{mend}' is no mend", where="--mend", todo=f"Give all, none, or some of {', '.join(KINDS)}.")
     state = _received(file, units, up, figure(), mends)
-    _report(json, state.report["receive"])
+    report(json, state.report["receive"])
     write_whole(out, write_pack(Pack(figure(), "figure", (PackedPiece(file.stem, "top", state, 0.0),), {}, {})))
     found = state.report["receive"]
     high = f"{found['size'][1] * 100:.1f} cm high"
@@ -177,7 +147,44 @@ def _received(file: Path, units: str, up: str, base: Body, mends: tuple[str, ...
 
 
 @app.command()
+def convert(file: Path, out: Out, json: Json = None) -> None:
+    """Write a piece's file in another format, told by the ending of --out, with all that came with it: metres, Y up."""
+    model = receive_model(read_model_file(file), Receive(mends=()), 1.70).brought
+    files = write_model(model, out.suffix.lower(), out.stem)
+    for name, data in files.items():
+        write_whole(out.with_name(name), data)
+    kept = {"vertices": len(model.mesh.points), "joints": len(model.skeleton.names) if model.skeleton else 0, "morphs": list(model.morphs),
+            "clips": [c.name for c in model.clips], "textures": [t.name for t in model.textures], "missing": list(model.missing()),
+            "files": list(files)}
+    report(json, kept)
+    typer.echo(f"{out}: {kept['vertices']} vertices, {kept['joints']} joints, {len(model.morphs)} morphs, {len(model.textures)} textures",
+               err=json == "-")
+
+
+@app.command()
+def apart(file: Path, out: Annotated[Path, typer.Option("--out", help="The folder to write to.")],
+          ending: Annotated[str, typer.Option(help="Format of the parts.")] = ".glb", json: Json = None) -> None:
+    """Take a dressed body apart as proposed: the body, usable with --on, and every piece, each in a file of its own."""
+    if not out.is_dir():
+        raise InputError(what="there is no such folder", where=str(out), todo="Make it first, or name another.")
+    model = receive_model(read_model_file(file), Receive(mends=()), 1.70).brought
+    proposal = propose(model, 1.70)
+    rows = []
+    for k, part in enumerate(proposal.parts):
+        faces = proposal.label == k
+        name = "body" if part.is_body else slug(part.name)
+        for written, data in write_model(model.part(faces), ending, name).items():
+            write_whole(out / written, data)
+        rows.append({"name": part.name, "file": f"{name}{ending}", "is_body": part.is_body, "category": part.category, "sure": part.sure,
+                     "why": part.why, "faces": int(faces.sum())})
+        typer.echo(f"  {name}{ending}: {rows[-1]['faces']} faces, {part.category or 'the body'} ({100 * part.sure:.0f} % sure: {part.why})",
+                   err=json == "-")
+    report(json, {"parts": rows})
+
+
+@app.command()
 def fit(piece: Path, out: Out, on: Annotated[str, typer.Option(help="A wearer of the stock, or a .glb.")] = "figure",
+        made_for: Annotated[str | None, typer.Option(help="The body it was made for: it rides over from there.")] = None,
         category: str = "top", joint: Annotated[str | None, typer.Option(help="Carry a rigid piece by this joint.")] = None,
         units: str = "auto", up: str = "auto", ease: Annotated[float, typer.Option(help="In mm.")] = 9.0,
         json: Json = None) -> None:
@@ -192,17 +199,23 @@ def fit(piece: Path, out: Out, on: Annotated[str, typer.Option(help="A wearer of
     if joint is not None:
         wearer.skeleton.index(joint)
     state = _received(piece, units, up, base)
+    here = None
+    if made_for is not None:
+        name, source = body_named(made_for)
+        carriers = {"source": carrier(source), "target": carrier(base)}
+        state = replace(state, made_for=MadeFor(name=name, body="source"))
+        here = partial(carriers.__getitem__, "target")
     if joint is not None:
         skin, deltas = carry(len(state.mesh.points), wearer, joint)
         state = Piece(state.mesh, state.made_at, skin, deltas, {**state.report, "carry": {"joint": joint}})
     else:
         for step in (Fit(ease=ease / 1000), Bind(), Follow()):
-            state = run_step(state, wearer, step)
+            state = run_step(state, wearer, step, here, lambda _name, _shape: carriers["source"])
     settings = dict(zip(base.shapes, base.made_at.tolist(), strict=True))
     cast = {who: settings, **{n: s for n, s in CAST.items() if n != who and set(s) <= set(base.shapes)}}
     packed = PackedPiece(piece.stem.replace("-", " ").capitalize(), category, state, ease / 1000)
     write_whole(out, write_pack(Pack(base, who, (packed,), cast, {n: POSES[n] for n in DEMO_POSES})))
-    _report(json, state.report)
+    report(json, state.report)
     short = state.report.get("fit", {}).get("below_ease", 0)
     typer.echo(f"{out}: on {who}, {len(state.mesh.points)} vertices, {short} below the ease of {ease:g} mm", err=json == "-")
     if short:
@@ -237,12 +250,12 @@ def trial(pack: Path, bodies: Annotated[str | None, typer.Option(help="Wearers, 
         cells[wearer, pose] = (cell.figures, cell_portrait(dressed, cell, (180, 240)) if sheet else np.zeros((1, 1, 3), np.uint8))
         typer.echo(f"{wearer:12s} {pose:10s} {cell.figures['clearance_mm']:7.2f} mm {cell.figures['area_cm2']:8.3f} cm2  "
                    + ("holds" if cell.figures["holds"] else "shows through"), err=json == "-")
-    report = {"pack": pack.name, "cells": [{"wearer": w, "pose": p, **figures} for (w, p), (figures, _) in cells.items()]}
-    report["holds"] = all(c["holds"] for c in report["cells"])
-    _report(json, report)
+    found = {"pack": pack.name, "cells": [{"wearer": w, "pose": p, **figures} for (w, p), (figures, _) in cells.items()]}
+    found["holds"] = all(c["holds"] for c in found["cells"])
+    report(json, found)
     if sheet:
         write_whole(sheet, write_sheet(", ".join(p.name for p in packed.pieces), who, names, cells))
-    if not report["holds"]:
+    if not found["holds"]:
         raise typer.Exit(1)
 
 
@@ -256,11 +269,11 @@ def clear(pack: Path, out: Out, ease: Annotated[float, typer.Option(help="In mm.
     names = [(wearer, pose) for wearer in packed.cast for pose in DEMO_POSES]
     cells = [(shape_values(packed.body, packed.cast[wearer]), POSES[pose]) for wearer, pose in names]
     piece, reports = clear_cells(last.piece, packed.body, cells, ease / 1000)
-    rows = [{"wearer": w, "pose": p, **report} for (w, p), report in zip(names, reports, strict=True)]
+    rows = [{"wearer": w, "pose": p, **told} for (w, p), told in zip(names, reports, strict=True)]
     pieces = (*packed.pieces[:-1], PackedPiece(last.name, last.category, piece, last.ease))
     poses = {n: POSES[n] for n in DEMO_POSES}
     write_whole(out, write_pack(Pack(packed.body, packed.wearer, pieces, packed.cast, poses)))
-    _report(json, {"cells": rows})
+    report(json, {"cells": rows})
     left = sum(r["after"]["places"] for r in rows if "after" in r)
     typer.echo(f"{out}: {left} places left of {sum(r['before']['places'] for r in rows if 'before' in r)}", err=json == "-")
     if left:

@@ -101,6 +101,7 @@ def test_a_trial_tries_each_wearer_in_its_own_clothes(client: TestClient, brough
     cells = client.get(f"/api/trials/{trial['id']}").json()["cells"]
     own = [c for c in cells if cast[c["wearer"]]["body"]]
     assert len(own) == 2
-    assert all(c["figures"] and {p["over"] for p in c["figures"]["pairs"]} == {"Linen top", "Canvas bottom", "Wool felt footwear"} for c in own)
+    worn = {"Linen top", "Canvas bottom", "Wool felt footwear"}
+    assert all(c["figures"] and {p["over"] for p in c["figures"]["pairs"]} == worn for c in own)
     assert not client.get(f"/api/trials/{trial['id']}").json()["stale"]
     assert standing(client, client.get("/api/production").json()["pieces"][0]["id"])

@@ -9,6 +9,7 @@ import pytest
 import trimesh
 
 from demo.coat import FILE
+from demo.dressed import FILE as DRESSED
 from tests.formats.gltf_rules import Gltf
 
 ROOT = Path(__file__).parents[2]
@@ -134,3 +135,54 @@ def test_a_body_with_horns_and_a_tail_is_packed_with_their_joints(folder: Path):
     rest = Gltf(out.read_bytes()).skinned("body", "figure/stand")
     assert rest[:, 1].max() > 1.72  # the horns stand over the crown
     assert rest[:, 2].min() < -0.45  # and the tail behind
+
+
+@pytest.fixture(scope="module")
+def ferryman(folder: Path) -> Path:
+    (folder / "parts").mkdir()
+    done = heron("apart", DRESSED, "--out", folder / "parts", "--json", folder / "apart.json")
+    assert done.returncode == 0, done.stderr
+    return folder / "parts"
+
+
+def test_a_dressed_body_is_taken_apart_into_files(ferryman: Path):
+    parts = json.loads((ferryman.parent / "apart.json").read_text())["parts"]
+    assert [(p["file"], p["category"]) for p in parts] == [
+        ("body.glb", ""), ("linen-top.glb", "top"), ("canvas-bottom.glb", "bottom"), ("wool-felt-footwear.glb", "footwear")]
+    body = Gltf((ferryman / "body.glb").read_bytes()).json
+    assert len(body["skins"][0]["joints"]) == 24
+    assert body["meshes"][0]["extras"]["targetNames"] == ["stout", "lean"]
+
+
+def test_a_piece_is_fitted_on_a_body_of_ones_own_and_moves_on_its_joints(ferryman: Path, folder: Path):
+    done = heron("fit", FILE, "--on", ferryman / "body.glb", "--made-for", "ibbet", "--out", folder / "over.glb", "--json", "-")
+    assert done.returncode in (0, 1), done.stderr
+    report = json.loads(done.stdout)
+    assert report["fit"]["made_for"] == "Ibbet"
+    assert report["fit"]["below_ease"] < 0.02 * report["fit"]["judged"]
+    packed = Gltf((folder / "over.glb").read_bytes()).json
+    assert packed["meshes"][0]["extras"]["targetNames"] == ["stout", "lean"]
+    assert "body/kneel" in [a["name"] for a in packed["animations"]]
+    trial = heron("trial", folder / "over.glb", "--poses", "stand", "--json", "-")
+    assert trial.returncode in (0, 1), trial.stderr
+
+
+@pytest.mark.parametrize("ending", ["usdz", "obj", "ply"])
+def test_a_file_is_converted_with_what_it_holds(folder: Path, ending: str):
+    out = folder / f"ferryman.{ending}"
+    done = heron("convert", DRESSED, "--out", out, "--json", "-")
+    assert done.returncode == 0, done.stderr
+    kept = json.loads(done.stdout)
+    assert kept["joints"] == 24
+    assert kept["textures"] == ["linen.png", "canvas.png", "wool felt.png"]
+    again = heron("receive", out, "--out", folder / "again.glb", "--json", "-")
+    found = json.loads(again.stdout.split("\n}")[0] + "\n}")
+    assert found["size"][1] == pytest.approx(1.748, abs=0.01)
+    assert found["joints"] == (24 if ending == "usdz" else 0)
+    assert not found["missing_textures"]
+
+
+def test_what_cannot_be_converted_is_said_and_nothing_is_written(folder: Path):
+    done = heron("convert", DRESSED, "--out", folder / "ferryman.txt")
+    assert (done.returncode, (folder / "ferryman.txt").exists()) == (2, False)
+    assert "cannot be written" in done.stderr

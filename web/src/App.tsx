@@ -1,4 +1,6 @@
-import { useChanges, useProduction } from "./api/hooks";
+import { useBringIn, useChanges, useProduction } from "./api/hooks";
+import { useTakeIn } from "./api/stock";
+import { droppedFiles } from "./api/uploads";
 import { FittingRoom } from "./rooms/fitting/FittingRoom";
 import { PackingRoom } from "./rooms/packing/PackingRoom";
 import { StockRoom } from "./rooms/stock/StockRoom";
@@ -9,7 +11,21 @@ import { Sayings } from "./ui/Sayings";
 export function App() {
   const production = useProduction();
   const place = useRoom((s) => s.place);
+  const takeIn = useTakeIn();
+  const bringIn = useBringIn();
   useChanges();
+  /** Files dropped where nothing else takes them: on the stage they become a piece on the rail, elsewhere they go into stock. */
+  const drop = (files: File[]) => {
+    const { set, say } = useRoom.getState();
+    if (!files.length) return;
+    if (place === "fitting")
+      bringIn.files.mutate(files, { onSuccess: (piece) => set({ piece: piece.id, step: "receive", map: "cloth" }) });
+    else
+      takeIn.mutate(
+        { files },
+        { onSuccess: (batch) => say({ kind: "done", text: `${batch.rows.length} files go into stock.` }) },
+      );
+  };
   if (production.isPending) return <p className="p-8 text-soft">Opening the production…</p>;
   if (production.isError)
     return (
@@ -19,7 +35,14 @@ export function App() {
       </div>
     );
   return (
-    <div className="grid h-full grid-rows-[46px_minmax(0,1fr)]">
+    <div
+      className="grid h-full grid-rows-[46px_minmax(0,1fr)]"
+      onDragOver={(e) => e.preventDefault()}
+      onDrop={(e) => {
+        e.preventDefault();
+        droppedFiles(e.dataTransfer).then(drop);
+      }}
+    >
       <TopBar production={production.data} />
       {place === "fitting" && <FittingRoom production={production.data} />}
       {place === "stock" && <StockRoom />}

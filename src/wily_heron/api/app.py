@@ -11,7 +11,22 @@ from fastapi.staticfiles import StaticFiles
 from ..formats.obj import MAX_BYTES
 from .problems import add_problem_handlers, too_large
 from .queue import resume
-from .routers import apart, cells, events, measures, motions, packs, pictures, piece_origins, pieces, poses, production, stock, trials
+from .routers import (
+    apart,
+    cells,
+    events,
+    measures,
+    motions,
+    packs,
+    pictures,
+    piece_origins,
+    pieces,
+    poses,
+    production,
+    stock,
+    stock_order,
+    trials,
+)
 
 WEB = Path(__file__).parents[3] / "web" / "dist"
 
@@ -28,7 +43,8 @@ def make_app() -> FastAPI:
     """Return the application; the web part is served if it has been built."""
     app = FastAPI(title="Wily Heron", version="0.1.0", lifespan=_lifespan)
     add_problem_handlers(app)
-    for part in (production, pieces, piece_origins, cells, measures, poses, motions, stock, apart, trials, pictures, packs, events):
+    for part in (production, pieces, piece_origins, cells, measures, poses, motions, stock_order, stock, apart, trials, pictures, packs,
+                 events):
         app.include_router(part.router)
 
     @app.middleware("http")

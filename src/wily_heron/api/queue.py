@@ -30,6 +30,7 @@ def resume() -> None:
     with transaction() as connection:
         renew_for(connection, figure_version())
         undrawn = [row["id"] for row in run(connection, "undrawn_stock")]
+        files = [row["id"] for row in run(connection, "waiting_batch_rows")]
         edits = [row["id"] for row in run(connection, "waiting_edits")]
         trials = connection.execute("select id, outfit from trial where state = 'running'").fetchall()
         cells = [(t, c) for t in trials for c in run(connection, "cells_of", trial=t["id"]) if c["figures"] is None and c["error"] is None]
@@ -39,6 +40,8 @@ def resume() -> None:
         ask("evaluate_edit", priority=10, edit=edit)
     for item in undrawn:
         ask("draw_strip", priority=1, item=item)
+    for row in files:
+        ask("take_in_file", priority=5, row=row)
     for apart in taking:
         ask("take_apart", priority=8, apart=apart, author="Artist")
     for trial, cell in cells:

@@ -195,6 +195,8 @@ class PieceOut(Out):
     category: str
     rail: int
     file_name: str
+    stock: int | None
+    colourway: str | None
     edit: int
     recipe: Recipe
     label: str

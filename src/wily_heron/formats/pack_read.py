@@ -6,6 +6,7 @@ import numpy as np
 
 from ..core.errors import InputError
 from ..core.figure.body import Body
+from ..core.figure.figure import figure
 from ..core.figure.skeleton import Skeleton, Skin
 from ..core.mesh.folds import corner_folds
 from ..core.mesh.mesh import Mesh
@@ -46,7 +47,8 @@ def _pack(file: GlbReader) -> Pack:
     moves = np.array([extras["joint_moves"][s] for s in shapes]).reshape(len(shapes), len(joints), 3)
     floor = np.array(extras.get("floor_vertices", []), np.int64)
     floor = floor[floor < len(mesh.points)]
-    body = Body(mesh.points, mesh.triangles, skeleton, skin, shapes, deltas, moves, made_at, floor, mesh.corner_uv)
+    body = Body(mesh.points, mesh.triangles, skeleton, skin, shapes, deltas, moves, made_at, floor, mesh.corner_uv,
+                figure(1).skeleton if extras.get("own_body") else None)
     pieces = []
     for entry in extras.get("pieces", []):
         mesh, skin, deltas, _ = _mesh(file, by_name[entry["node"]]["mesh"], len(joints), pictures)

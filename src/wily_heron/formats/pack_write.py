@@ -99,6 +99,7 @@ def _extras(pack: Pack) -> dict[str, Any]:
         "cast": {name: dict(settings) for name, settings in pack.cast.items()},
         "pieces": [{"node": f"piece:{slug(p.name)}", "name": p.name, "category": p.category, "layer": i + 1,
                     "ease_mm": round(1000 * p.ease, 3)} for i, p in enumerate(pack.pieces)],
+        "own_body": body.posed_like is not None,
         "hidden_body_faces": [], "clearance": pack.clearance, "floor_vertices": body.floor.tolist(),
         "joint_moves": {s: np.round(d, 7).tolist() for s, d in zip(body.shapes, body.joint_deltas, strict=True)},
     }

@@ -87,3 +87,9 @@ def matched(wanted: dict[str, str], beside: dict[str, bytes]) -> tuple[Texture, 
         if file in beside:
             out.append(read_texture(beside[file], name))
     return tuple(out)
+
+
+def small_picture(texture: Texture, side: int) -> np.ndarray:
+    """Return the texture as `(h, w, 3) uint8`, at most `side` pixels a side."""
+    with Image.open(io.BytesIO(drawable(texture, side))) as picture:
+        return np.asarray(picture.convert("RGB"))

@@ -18,7 +18,7 @@ from ..store.pieces import add_piece
 from ..store.stock import Card, made_for
 from ..store.wearers import add_wearer
 from .queue import app
-from .stocking import STATURE, take_in
+from .stocking import STATURE, take_body, take_in
 
 log = structlog.get_logger()
 
@@ -50,13 +50,14 @@ def take_apart(apart: int, author: str) -> None:
             if own is not None and body_at is not None:
                 name = _free(connection, production, parts[body_at]["name"])
                 address = put_body(connection, production, name, own, row["model_sha"], author)
+                items.append(take_body(connection, name, address, own.found["vertices"], row["file_name"], author))
                 wearer = add_wearer(connection, production, name, {}, author, address)
             for k in _inside_out(model, label, body_at, len(parts)):
                 part = parts[k]
                 item, edit = _piece(connection, row, model.part(label == k), part, address, author)
                 items.append(item)
                 edits.append(edit)
-            run(connection, "apart_taken", apart=apart, outcome=f"{'one body, ' if wearer else ''}{len(items)} pieces")
+            run(connection, "apart_taken", apart=apart, outcome=f"{'one body, ' if wearer else ''}{len(edits)} pieces")
             tell(connection, "apart", apart=apart)
             tell(connection, "cast")
     except Exception as error:

@@ -1,16 +1,21 @@
-"""The stock: cards of pieces, found by what is written on them."""
+"""The stock: cards of pieces, bodies, poses, motions, fabrics, textures and extras, found by what is written on them."""
 
 import re
-from collections.abc import Sequence
-from dataclasses import dataclass
+from collections.abc import Mapping, Sequence
+from dataclasses import asdict, dataclass, field
+from typing import Any, Literal
+
+from psycopg.types.json import Jsonb
 
 from ..core.errors import InputError
 from .db import Connection, one, run, tell
 
+Kind = Literal["piece", "body", "pose", "motion", "fabric", "texture", "extra"]
+
 
 @dataclass(frozen=True)
 class Card:
-    """What is written on a piece's card."""
+    """What is written on a card."""
 
     name: str
     category: str
@@ -26,49 +31,70 @@ class Card:
 
 @dataclass(frozen=True)
 class Kept:
-    """Where a piece's bytes and pictures are kept, and its figures."""
+    """Where an item's bytes are kept, its kind and figures; `content` is what its kind needs besides (a pose's rotations, ...)."""
 
     file_name: str
     source: str
-    vertices: int
-    size: int
-    findings: int
+    vertices: int = 0
+    size: int = 0
+    findings: int = 0
+    kind: Kind = "piece"
+    content: Mapping[str, Any] = field(default_factory=dict)
+    height: float | None = None
+    low: float | None = None
+    made_for: str | None = None
+    shelf: int | None = None
+
+
+@dataclass(frozen=True)
+class Asked:
+    """What a search asks for; `body` and `stature` (metres) stand for a wearer the pieces must fit."""
+
+    text: str = ""
+    category: str | None = None
+    kind: str | None = None
+    tag: str | None = None
+    shelf: int | None = None
+    favourites: bool = False
+    retired: bool = False
+    body: str | None = None
+    stature: float | None = None
+    sort: str = "newest"
+    limit: int = 60
+    offset: int = 0
 
 
 def add(connection: Connection, card: Card, kept: Kept, author: str) -> int:
-    """Put a piece in stock; return its item."""
+    """Put an item in stock; return it."""
+    values = vars(kept) | {"content": Jsonb(dict(kept.content))}
     row = run(connection, "add_stock", name=card.name, category=card.category, tags=list(card.tags), note=card.note, origin=card.origin,
-              licence=card.licence, words=card.words(), author=author, **vars(kept))[0]
+              licence=card.licence, words=card.words(), author=author, **values)[0]
     tell(connection, "stock")
     return row["id"]
 
 
-def search(connection: Connection, text: str, category: str | None, tag: str | None, favourites: bool, retired: bool, sort: str,
-           limit: int, offset: int) -> list[dict]:
+def search(connection: Connection, asked: Asked) -> list[dict]:
     """Return the cards that match, each with the `total` of all that do."""
-    wanted = re.findall(r"\w+", text.lower())
+    wanted = re.findall(r"\w+", asked.text.lower())
     query = " & ".join(f"{word}:*" for word in wanted) or None
-    like = f"%{text.lower().strip().replace('%', '').replace('_', '')}%"
-    return run(connection, "search_stock", query=query, like=like, category=category, tag=tag, favourites=favourites, retired=retired,
-               sort=sort, limit=limit, offset=offset)
+    like = f"%{asked.text.lower().strip().replace('%', '').replace('_', '')}%"
+    plain = {k: v for k, v in asdict(asked).items() if k != "text"}
+    return run(connection, "search_stock", query=query, like=like, starts=like[1:], **plain)
 
 
 def item(connection: Connection, number: int) -> dict:
     """Return a card's row; raises `InputError` if there is none."""
     row = one(connection, "stock_item", item=number)
     if row is None:
-        raise InputError(what=f"there is no piece {number} in stock", where="the stockroom", todo="Reload the room.")
+        raise InputError(what=f"there is no item {number} in stock", where="the stockroom", todo="Reload the room.")
     return row
 
 
-def change(connection: Connection, number: int, name: str | None, category: str | None, tags: Sequence[str] | None, note: str | None,
-           favourite: bool | None) -> None:
-    """Write on a card; what is left out stays."""
-    row = item(connection, number)
-    card = Card(name or row["name"], category or row["category"], tuple(row["tags"] if tags is None else _plain(tags)),
-                row["note"] if note is None else note, row["origin"], row["licence"])
-    run(connection, "change_stock", item=number, name=card.name, category=card.category, tags=list(card.tags), note=card.note,
-        favourite=row["favourite"] if favourite is None else favourite, words=card.words())
+def change(connection: Connection, number: int, written: Mapping[str, Any]) -> None:
+    """Write on a card; what is left out (or None) stays."""
+    row = item(connection, number) | {k: v for k, v in written.items() if v is not None}
+    card = Card(row["name"], row["category"], tuple(_plain(row["tags"])), row["note"], row["origin"], row["licence"])
+    run(connection, "change_stock", item=number, favourite=row["favourite"], words=card.words(), **(vars(card) | {"tags": list(card.tags)}))
     tell(connection, "stock")
 
 
@@ -77,11 +103,22 @@ def made_for(connection: Connection, number: int, body: str) -> None:
     run(connection, "stock_made_for", item=number, body=body)
 
 
-def retire(connection: Connection, number: int, retired: bool) -> None:
-    """Take a piece out of stock or back into it; outfits that wear it keep it either way."""
-    item(connection, number)
-    run(connection, "retire_stock", item=number, retired=retired)
+def retire(connection: Connection, numbers: Sequence[int], retired: bool) -> None:
+    """Take items out of stock or back into it; outfits that wear them keep them either way."""
+    for number in numbers:
+        item(connection, number)
+    run(connection, "retire_stock", items=list(numbers), retired=retired)
     tell(connection, "stock")
+
+
+def duplicate(connection: Connection, number: int, author: str) -> int:
+    """Put a copy of an item in stock, with its colourways; return it."""
+    row = item(connection, number)
+    card = Card(f"{row['name']}, copy"[:60], row["category"], tuple(row["tags"]), row["note"], row["origin"], row["licence"])
+    made = run(connection, "copy_stock", item=number, name=card.name, words=card.words(), author=author)[0]["id"]
+    run(connection, "copy_colourways", item=number, to=made)
+    tell(connection, "stock")
+    return made
 
 
 def _plain(tags: Sequence[str]) -> list[str]:

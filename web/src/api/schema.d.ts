@@ -232,6 +232,106 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/batches/latest": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Latest Batch
+         * @description Return the batch that came in last.
+         */
+        get: operations["latest_batch_api_batches_latest_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/batches/{batch}/cancel": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Cancel Batch
+         * @description Stop a batch: what is taken in stays, what waits is let go.
+         */
+        post: operations["cancel_batch_api_batches__batch__cancel_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/bundles": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Put Bundle
+         * @description Keep pieces that belong together under a name, from the skin outwards.
+         */
+        post: operations["put_bundle_api_bundles_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/bundles/{number}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Drop Bundle
+         * @description Undo a bundle; its pieces stay in stock.
+         */
+        delete: operations["drop_bundle_api_bundles__number__delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/bundles/{number}/dress": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Dress Bundle
+         * @description Put a whole bundle on the rail in one act, in its order.
+         */
+        post: operations["dress_bundle_api_bundles__number__dress_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/cell": {
         parameters: {
             query?: never;
@@ -379,7 +479,7 @@ export interface paths {
         };
         /**
          * Motions
-         * @description Return the motions with their lengths.
+         * @description Return the motions with their lengths; those of the stock last.
          */
         get: operations["motions_api_motions_get"];
         put?: never;
@@ -572,6 +672,26 @@ export interface paths {
          * @description Give a piece another name or category.
          */
         patch: operations["change_piece_api_pieces__piece__patch"];
+        trace?: never;
+    };
+    "/api/pieces/{piece}/colourway": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Wear Colourway
+         * @description Put a piece on the rail in a colourway of its card, or in its own materials again.
+         */
+        post: operations["wear_colourway_api_pieces__piece__colourway_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
         trace?: never;
     };
     "/api/pieces/{piece}/made-for": {
@@ -898,6 +1018,50 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/shelves": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Add Shelf
+         * @description Put up a shelf.
+         */
+        post: operations["add_shelf_api_shelves_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shelves/{number}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Drop Shelf
+         * @description Take a shelf down; what stood on it stays in stock.
+         */
+        delete: operations["drop_shelf_api_shelves__number__delete"];
+        options?: never;
+        head?: never;
+        /**
+         * Change Shelf
+         * @description Give a shelf another name, or another place.
+         */
+        patch: operations["change_shelf_api_shelves__number__patch"];
+        trace?: never;
+    };
     "/api/stock": {
         parameters: {
             query?: never;
@@ -907,15 +1071,39 @@ export interface paths {
         };
         /**
          * Search
-         * @description Return the pieces in stock whose cards match, and the categories and tags there are.
+         * @description Return the items in stock whose cards match, and the categories, kinds, tags, shelves and bundles there are.
+         *
+         *     `fits` is a wearer: pieces made for that wearer's body, of a size that can be worn on it.
          */
         get: operations["search_api_stock_get"];
         put?: never;
         /**
          * Take
-         * @description Take files into stock, a row for each: done, mended or refused with the reason. One bad file spoils none of the others.
+         * @description Take files into stock as a job with a row for each: done, mended, needs you or refused with the reason.
+         *
+         *     Materials, buffers and textures go with the pieces that ask for them; pictures that come alone are textures of the stock.
          */
         post: operations["take_api_stock_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/stock/many": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Many
+         * @description Put many items on a shelf, give them a tag, or retire them.
+         */
+        post: operations["many_api_stock_many_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -937,9 +1125,53 @@ export interface paths {
         head?: never;
         /**
          * Write
-         * @description Write on a piece's card.
+         * @description Write on a card.
          */
         patch: operations["write_api_stock__item__patch"];
+        trace?: never;
+    };
+    "/api/stock/{item}/colourways": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Colourways
+         * @description Return a piece's own materials and its colourways.
+         */
+        get: operations["colourways_api_stock__item__colourways_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/stock/{item}/colourways/{name}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Put Colourway
+         * @description Keep a colourway; pieces that wear it take it on.
+         */
+        put: operations["put_colourway_api_stock__item__colourways__name__put"];
+        post?: never;
+        /**
+         * Drop Colourway
+         * @description Forget a colourway that no piece wears.
+         */
+        delete: operations["drop_colourway_api_stock__item__colourways__name__delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
         trace?: never;
     };
     "/api/stock/{item}/dress": {
@@ -962,6 +1194,66 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/stock/{item}/duplicate": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Duplicate
+         * @description Put a copy in stock, colourways and all.
+         */
+        post: operations["duplicate_api_stock__item__duplicate_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/stock/{item}/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Download
+         * @description Return a piece in stock as a file, upright and in metres, with what came with it; several files come as one zip.
+         */
+        get: operations["download_api_stock__item__file_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/stock/{item}/replace": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Replace With Newer
+         * @description Put a newer version in a piece's place: pieces that came from it run their recipes again; the version before is kept.
+         */
+        post: operations["replace_with_newer_api_stock__item__replace_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/stock/{item}/restore": {
         parameters: {
             query?: never;
@@ -973,7 +1265,7 @@ export interface paths {
         put?: never;
         /**
          * Restore
-         * @description Bring a retired piece back into stock.
+         * @description Bring a retired item back into stock.
          */
         post: operations["restore_api_stock__item__restore_post"];
         delete?: never;
@@ -993,9 +1285,29 @@ export interface paths {
         put?: never;
         /**
          * Retire
-         * @description Take a piece out of stock; outfits that wear it keep it.
+         * @description Take an item out of stock; outfits that wear it keep it.
          */
         post: operations["retire_api_stock__item__retire_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/stock/{item}/use": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Use
+         * @description Use an item by its kind: a body joins the cast, a pose the axis, a motion plays, an extra grows on the wearer.
+         */
+        post: operations["use_api_stock__item__use_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1207,6 +1519,42 @@ export interface components {
             part?: number | null;
         };
         /**
+         * BatchOut
+         * @description Files taken in together.
+         */
+        BatchOut: {
+            /** Cancelled */
+            cancelled: boolean;
+            /** Id */
+            id: number;
+            /**
+             * Made At
+             * Format: date-time
+             */
+            made_at: string;
+            /** Rows */
+            rows: components["schemas"]["BatchRowOut"][];
+        };
+        /**
+         * BatchRowOut
+         * @description What became of one file.
+         */
+        BatchRowOut: {
+            /** File Name */
+            file_name: string;
+            /** Id */
+            id: number;
+            /** Item Id */
+            item_id: number | null;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "waiting" | "done" | "mended" | "needs you" | "refused" | "cancelled";
+            /** Why */
+            why: string;
+        };
+        /**
          * Bind
          * @description Take skin weights from the body: accepted within `reach` (metres) and `angle` (radians), solved elsewhere.
          *
@@ -1298,6 +1646,11 @@ export interface components {
             /** Files */
             files: string[];
         };
+        /** Body_replace_with_newer_api_stock__item__replace_post */
+        Body_replace_with_newer_api_stock__item__replace_post: {
+            /** Files */
+            files: string[];
+        };
         /** Body_take_api_stock_post */
         Body_take_api_stock_post: {
             /** Files */
@@ -1314,6 +1667,32 @@ export interface components {
             clearance_mm: number;
             /** Places */
             places: number;
+        };
+        /**
+         * BundleIn
+         * @description Pieces that belong together, from the skin outwards.
+         */
+        BundleIn: {
+            /** Items */
+            items: number[];
+            /** Name */
+            name: string;
+        };
+        /**
+         * BundleOut
+         * @description Pieces that belong together, from the skin outwards.
+         */
+        BundleOut: {
+            /** Added By */
+            added_by: string;
+            /** Id */
+            id: number;
+            /** Items */
+            items: number[];
+            /** Name */
+            name: string;
+            /** Names */
+            names: string[];
         };
         /**
          * CandidateOut
@@ -1346,10 +1725,14 @@ export interface components {
             category?: ("top" | "bottom" | "dress" | "suit" | "footwear" | "glove" | "headwear" | "hair" | "beard" | "rigid") | null;
             /** Favourite */
             favourite?: boolean | null;
+            /** Licence */
+            licence?: string | null;
             /** Name */
             name?: string | null;
             /** Note */
             note?: string | null;
+            /** Origin */
+            origin?: string | null;
             /** Tags */
             tags?: string[] | null;
         };
@@ -1517,6 +1900,40 @@ export interface components {
             why: string | null;
         };
         /**
+         * ColourwayIn
+         * @description The materials of a colourway by material name; those left out stay as they came.
+         */
+        ColourwayIn: {
+            /** Materials */
+            materials: {
+                [key: string]: components["schemas"]["SurfaceIO"];
+            };
+        };
+        /**
+         * ColourwayOut
+         * @description A named set of materials, by material name.
+         */
+        ColourwayOut: {
+            /** Materials */
+            materials: {
+                [key: string]: components["schemas"]["SurfaceIO"];
+            };
+            /** Name */
+            name: string;
+        };
+        /**
+         * ColourwaysOut
+         * @description The materials a piece has as it came, and its colourways.
+         */
+        ColourwaysOut: {
+            /** Colourways */
+            colourways: components["schemas"]["ColourwayOut"][];
+            /** Own */
+            own: {
+                [key: string]: components["schemas"]["SurfaceIO"];
+            };
+        };
+        /**
          * CountOut
          * @description A word and how often it occurs.
          */
@@ -1552,6 +1969,16 @@ export interface components {
                 number,
                 number
             ];
+        };
+        /**
+         * DressIn
+         * @description For whom a piece is put on the rail (the first of the cast if not said), and in which colourway.
+         */
+        DressIn: {
+            /** Colourway */
+            colourway?: string | null;
+            /** Wearer */
+            wearer?: number | null;
         };
         /**
          * FiguresOut
@@ -1734,6 +2161,25 @@ export interface components {
             };
         };
         /**
+         * ManyIn
+         * @description What to do with many items at once; what is left out stays.
+         */
+        ManyIn: {
+            /** Items */
+            items: number[];
+            /**
+             * Off Shelf
+             * @default false
+             */
+            off_shelf: boolean;
+            /** Retired */
+            retired?: boolean | null;
+            /** Shelf */
+            shelf?: number | null;
+            /** Tag */
+            tag?: string | null;
+        };
+        /**
          * MeasureOut
          * @description A body measure in metres, its clause in ISO 8559-1, and its tape as a line of points (metres).
          */
@@ -1879,6 +2325,8 @@ export interface components {
             before: string | null;
             /** Category */
             category: string;
+            /** Colourway */
+            colourway: string | null;
             /** Edit */
             edit: number;
             error: components["schemas"]["ProblemOut"] | null;
@@ -1908,6 +2356,8 @@ export interface components {
              * @enum {string}
              */
             status: "waiting" | "done" | "failed";
+            /** Stock */
+            stock: number | null;
             /** Thumb */
             thumb: string | null;
             /** Undo Label */
@@ -2200,6 +2650,16 @@ export interface components {
             recipe: components["schemas"]["Recipe"];
         };
         /**
+         * ReplacedOut
+         * @description A newer version has come: which, and how many pieces run their recipes on it again.
+         */
+        ReplacedOut: {
+            /** Pieces */
+            pieces: number[];
+            /** Version */
+            version: number;
+        };
+        /**
          * ReportOut
          * @description What each step found, by step; null where it has not been done.
          */
@@ -2284,6 +2744,30 @@ export interface components {
             };
         };
         /**
+         * ShelfIn
+         * @description A shelf's name and the shelf it stands in.
+         */
+        ShelfIn: {
+            /** Name */
+            name?: string | null;
+            /** Parent */
+            parent?: number | null;
+        };
+        /**
+         * ShelfOut
+         * @description A shelf, the one it stands in, and how much stands on it itself.
+         */
+        ShelfOut: {
+            /** Count */
+            count: number;
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Parent */
+            parent: number | null;
+        };
+        /**
          * SideIn
          * @description Mirror the pose, or copy the limbs of one side to the other.
          */
@@ -2340,7 +2824,7 @@ export interface components {
         };
         /**
          * StockItemOut
-         * @description A card of the stock; `strip` is a picture of eight views side by side.
+         * @description A card of the stock; `strip` is a picture of eight views side by side, `content` what its kind holds besides.
          */
         StockItemOut: {
             /**
@@ -2352,6 +2836,10 @@ export interface components {
             added_by: string;
             /** Category */
             category: string;
+            /** Content */
+            content: {
+                [key: string]: unknown;
+            };
             /** Favourite */
             favourite: boolean;
             /** File Name */
@@ -2360,8 +2848,15 @@ export interface components {
             findings: number;
             /** Id */
             id: number;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "piece" | "body" | "pose" | "motion" | "fabric" | "texture" | "extra";
             /** Licence */
             licence: string;
+            /** Made For */
+            made_for: string | null;
             /** Name */
             name: string;
             /** Note */
@@ -2370,30 +2865,66 @@ export interface components {
             origin: string;
             /** Retired */
             retired: boolean;
+            /** Shelf Id */
+            shelf_id: number | null;
             /** Size Bytes */
             size_bytes: number;
             /** Strip */
             strip: string | null;
             /** Tags */
             tags: string[];
-            /** Used */
-            used: number;
+            /** Used By */
+            used_by: string[];
+            /** Version */
+            version: number;
             /** Vertices */
             vertices: number;
         };
         /**
          * StockOut
-         * @description What a search of the stock found.
+         * @description What a search of the stock found, and the order of all of it.
          */
         StockOut: {
+            /** Bundles */
+            bundles: components["schemas"]["BundleOut"][];
             /** Categories */
             categories: components["schemas"]["CountOut"][];
             /** Items */
             items: components["schemas"]["StockItemOut"][];
+            /** Kinds */
+            kinds: components["schemas"]["CountOut"][];
+            /** Shelves */
+            shelves: components["schemas"]["ShelfOut"][];
             /** Tags */
             tags: components["schemas"]["CountOut"][];
             /** Total */
             total: number;
+        };
+        /**
+         * SurfaceIO
+         * @description A material of a colourway: linear base colour, roughness, metalness, the address of its texture, the fabric it came from.
+         */
+        SurfaceIO: {
+            /** Colour */
+            colour: [
+                number,
+                number,
+                number
+            ];
+            /** Fabric */
+            fabric?: string | null;
+            /**
+             * Metal
+             * @default 0
+             */
+            metal: number;
+            /**
+             * Roughness
+             * @default 0.8
+             */
+            roughness: number;
+            /** Texture */
+            texture?: string | null;
         };
         /**
          * SwingOut
@@ -2406,23 +2937,6 @@ export interface components {
             low: number;
             /** Name */
             name: string;
-        };
-        /**
-         * TakenInOut
-         * @description What became of one file.
-         */
-        TakenInOut: {
-            /** File */
-            file: string;
-            /** Item */
-            item: number | null;
-            /**
-             * State
-             * @enum {string}
-             */
-            state: "done" | "mended" | "needs you" | "refused";
-            /** Why */
-            why: string;
         };
         /**
          * TrialCellOut
@@ -2486,6 +3000,27 @@ export interface components {
                 ];
             };
         };
+        /**
+         * UsedOut
+         * @description What using an item of the stock has done: its kind and what to look at now.
+         */
+        UsedOut: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "piece" | "body" | "pose" | "motion" | "fabric" | "texture" | "extra";
+            /** Motion */
+            motion: string | null;
+            /** Piece */
+            piece: number | null;
+            /** Pose */
+            pose: string | null;
+            /** Said */
+            said: string;
+            /** Wearer */
+            wearer: number | null;
+        };
         /** ValidationError */
         ValidationError: {
             /** Context */
@@ -2538,6 +3073,14 @@ export interface components {
             shape: {
                 [key: string]: number;
             };
+        };
+        /**
+         * _Worn
+         * @description The colourway a piece on the rail is to wear; None: as it came.
+         */
+        _Worn: {
+            /** Name */
+            name?: string | null;
         };
     };
     responses: never;
@@ -2952,6 +3495,160 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ApartOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    latest_batch_api_batches_latest_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BatchOut"] | null;
+                };
+            };
+        };
+    };
+    cancel_batch_api_batches__batch__cancel_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                batch: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BatchOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    put_bundle_api_bundles_post: {
+        parameters: {
+            query?: never;
+            header?: {
+                "X-Artist"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BundleIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        [key: string]: number;
+                    };
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    drop_bundle_api_bundles__number__delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    dress_bundle_api_bundles__number__dress_post: {
+        parameters: {
+            query?: never;
+            header?: {
+                "X-Artist"?: string;
+            };
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["DressIn"] | null;
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PieceOut"][];
                 };
             };
             /** @description Validation Error */
@@ -3473,6 +4170,41 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["PieceChangeIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PieceOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    wear_colourway_api_pieces__piece__colourway_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                piece: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["_Worn"];
             };
         };
         responses: {
@@ -4018,12 +4750,112 @@ export interface operations {
             };
         };
     };
+    add_shelf_api_shelves_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ShelfIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        [key: string]: number;
+                    };
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    drop_shelf_api_shelves__number__delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    change_shelf_api_shelves__number__patch: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ShelfIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
     search_api_stock_get: {
         parameters: {
             query?: {
                 q?: string;
                 category?: string | null;
+                kind?: string | null;
                 tag?: string | null;
+                shelf?: number | null;
+                fits?: number | null;
                 favourites?: boolean;
                 retired?: boolean;
                 sort?: "newest" | "name" | "size";
@@ -4058,7 +4890,9 @@ export interface operations {
     };
     take_api_stock_post: {
         parameters: {
-            query?: never;
+            query?: {
+                shelf?: number | null;
+            };
             header?: {
                 "X-Artist"?: string;
             };
@@ -4077,8 +4911,39 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["TakenInOut"][];
+                    "application/json": components["schemas"]["BatchOut"];
                 };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    many_api_stock_many_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ManyIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Validation Error */
             422: {
@@ -4124,7 +4989,139 @@ export interface operations {
             };
         };
     };
+    colourways_api_stock__item__colourways_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                item: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ColourwaysOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    put_colourway_api_stock__item__colourways__name__put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                item: number;
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ColourwayIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    drop_colourway_api_stock__item__colourways__name__delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                item: number;
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
     dress_api_stock__item__dress_post: {
+        parameters: {
+            query?: never;
+            header?: {
+                "X-Artist"?: string;
+            };
+            path: {
+                item: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["DressIn"] | null;
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PieceOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    duplicate_api_stock__item__duplicate_post: {
         parameters: {
             query?: never;
             header?: {
@@ -4143,7 +5140,79 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["PieceOut"];
+                    "application/json": {
+                        [key: string]: number;
+                    };
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    download_api_stock__item__file_get: {
+        parameters: {
+            query?: {
+                ending?: ".glb" | ".obj" | ".usdz" | ".usdc" | ".usda" | ".ply" | ".stl";
+            };
+            header?: never;
+            path: {
+                item: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/octet-stream": unknown;
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    replace_with_newer_api_stock__item__replace_post: {
+        parameters: {
+            query?: never;
+            header?: {
+                "X-Artist"?: string;
+            };
+            path: {
+                item: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["Body_replace_with_newer_api_stock__item__replace_post"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReplacedOut"];
                 };
             };
             /** @description Validation Error */
@@ -4203,6 +5272,43 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    use_api_stock__item__use_post: {
+        parameters: {
+            query?: never;
+            header?: {
+                "X-Artist"?: string;
+            };
+            path: {
+                item: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["DressIn"] | null;
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["UsedOut"];
+                };
             };
             /** @description Validation Error */
             422: {

@@ -5,13 +5,21 @@ import type { components } from "./schema";
 
 export type Stock = components["schemas"]["StockOut"];
 export type StockItem = components["schemas"]["StockItemOut"];
-export type TakenIn = components["schemas"]["TakenInOut"];
+export type Shelf = components["schemas"]["ShelfOut"];
+export type Bundle = components["schemas"]["BundleOut"];
+export type Batch = components["schemas"]["BatchOut"];
 export type Card = components["schemas"]["CardIn"];
+export type Surface = components["schemas"]["SurfaceIO"];
+export type Colourways = components["schemas"]["ColourwaysOut"];
+export type Used = components["schemas"]["UsedOut"];
 
 export interface Search {
   q: string;
   category: string | null;
+  kind: string | null;
   tag: string | null;
+  shelf: number | null;
+  fits: number | null;
   favourites: boolean;
   retired: boolean;
   sort: "newest" | "name" | "size";
@@ -24,14 +32,29 @@ export function useStock(search: Search) {
     placeholderData: keepPreviousData,
     staleTime: 10_000,
     queryFn: async ({ signal }) => {
-      const { category, tag, ...rest } = search;
-      const query = { ...rest, ...(category && { category }), ...(tag && { tag }) };
+      const query = Object.fromEntries(Object.entries(search).filter(([, value]) => value !== null));
       return (await api.GET("/api/stock", { params: { query }, signal })).data as Stock;
     },
   });
 }
 
-function useStockMutation<T, R>(work: (value: T) => Promise<R>) {
+export function useLatestBatch() {
+  return useQuery<Batch | null, Problem>({
+    queryKey: ["stock", "batch"],
+    queryFn: async () => (await api.GET("/api/batches/latest")).data ?? null,
+  });
+}
+
+export function useColourways(item: number, enabled: boolean) {
+  return useQuery<Colourways, Problem>({
+    queryKey: ["stock", "colourways", item],
+    enabled,
+    queryFn: async () =>
+      (await api.GET("/api/stock/{item}/colourways", { params: { path: { item } } })).data as Colourways,
+  });
+}
+
+export function useStockMutation<T, R>(work: (value: T) => Promise<R>) {
   const client = useQueryClient();
   const say = useRoom((s) => s.say);
   return useMutation<R, Error, T>({
@@ -44,25 +67,91 @@ function useStockMutation<T, R>(work: (value: T) => Promise<R>) {
   });
 }
 
+async function sent<R>(path: string, files: File[]): Promise<R> {
+  const form = new FormData();
+  for (const file of files) form.append("files", file);
+  const answer = await fetch(path, { method: "POST", body: form, headers: { "X-Artist": artist() } });
+  if (!answer.ok) throw await problemOf(answer);
+  return (await answer.json()) as R;
+}
+
+/** Files go in as a batch: the rows tell what becomes of each. */
+export function useTakeIn() {
+  return useStockMutation(({ files, shelf }: { files: File[]; shelf?: number | null }) =>
+    sent<Batch>(shelf ? `/api/stock?shelf=${shelf}` : "/api/stock", files),
+  );
+}
+
+export function useCancelBatch() {
+  return useStockMutation((batch: number) => api.POST("/api/batches/{batch}/cancel", { params: { path: { batch } } }));
+}
+
+/** What can be done with one item. */
 export function useStocking() {
+  const at = (item: number) => ({ params: { path: { item } } });
   const write = useStockMutation(({ item, ...body }: { item: number } & Card) =>
-    api.PATCH("/api/stock/{item}", { params: { path: { item } }, body }),
+    api.PATCH("/api/stock/{item}", { ...at(item), body }),
   );
   const dress = useStockMutation(
-    async (item: number) => (await api.POST("/api/stock/{item}/dress", { params: { path: { item } } })).data as Piece,
+    async ({ item, ...body }: { item: number; wearer: number | null; colourway: string | null }) =>
+      (await api.POST("/api/stock/{item}/dress", { ...at(item), body })).data as Piece,
   );
-  const retire = useStockMutation((item: number) =>
-    api.POST("/api/stock/{item}/retire", { params: { path: { item } } }),
+  const use = useStockMutation(
+    async ({ item, wearer }: { item: number; wearer: number | null }) =>
+      (await api.POST("/api/stock/{item}/use", { ...at(item), body: { wearer } })).data as Used,
   );
-  const restore = useStockMutation((item: number) =>
-    api.POST("/api/stock/{item}/restore", { params: { path: { item } } }),
+  const retire = useStockMutation((item: number) => api.POST("/api/stock/{item}/retire", at(item)));
+  const restore = useStockMutation((item: number) => api.POST("/api/stock/{item}/restore", at(item)));
+  const duplicate = useStockMutation((item: number) => api.POST("/api/stock/{item}/duplicate", at(item)));
+  const replace = useStockMutation(({ item, files }: { item: number; files: File[] }) =>
+    sent<components["schemas"]["ReplacedOut"]>(`/api/stock/${item}/replace`, files),
   );
-  const takeIn = useStockMutation(async (files: File[]) => {
-    const form = new FormData();
-    for (const file of files) form.append("files", file);
-    const answer = await fetch("/api/stock", { method: "POST", body: form, headers: { "X-Artist": artist() } });
-    if (!answer.ok) throw await problemOf(answer);
-    return (await answer.json()) as TakenIn[];
-  });
-  return { write, dress, retire, restore, takeIn };
+  return { write, dress, use, retire, restore, duplicate, replace };
+}
+
+/** What can be done with many, and with the order they stand in. */
+export function useOrdering() {
+  const many = useStockMutation((body: Partial<components["schemas"]["ManyIn"]> & { items: number[] }) =>
+    api.POST("/api/stock/many", { body: { off_shelf: false, ...body } }),
+  );
+  const addShelf = useStockMutation((body: { name: string; parent: number | null }) =>
+    api.POST("/api/shelves", { body }),
+  );
+  const changeShelf = useStockMutation(({ number, ...body }: { number: number; name: string; parent: number | null }) =>
+    api.PATCH("/api/shelves/{number}", { params: { path: { number } }, body }),
+  );
+  const dropShelf = useStockMutation((number: number) =>
+    api.DELETE("/api/shelves/{number}", { params: { path: { number } } }),
+  );
+  const bundle = useStockMutation((body: { name: string; items: number[] }) => api.POST("/api/bundles", { body }));
+  const dressBundle = useStockMutation(
+    async ({ number, wearer }: { number: number; wearer: number | null }) =>
+      (
+        await api.POST("/api/bundles/{number}/dress", {
+          params: { path: { number } },
+          body: { wearer },
+        })
+      ).data as Piece[],
+  );
+  const dropBundle = useStockMutation((number: number) =>
+    api.DELETE("/api/bundles/{number}", { params: { path: { number } } }),
+  );
+  return { many, addShelf, changeShelf, dropShelf, bundle, dressBundle, dropBundle };
+}
+
+export function useColouring(item: number) {
+  const put = useStockMutation(({ name, materials }: { name: string; materials: Record<string, Surface> }) =>
+    api.PUT("/api/stock/{item}/colourways/{name}", { params: { path: { item, name } }, body: { materials } }),
+  );
+  const drop = useStockMutation((name: string) =>
+    api.DELETE("/api/stock/{item}/colourways/{name}", { params: { path: { item, name } } }),
+  );
+  return { put, drop };
+}
+
+/** Put a piece on the rail in a colourway of its card, or as it came. */
+export function useWearColourway() {
+  return useStockMutation(({ piece, name }: { piece: number; name: string | null }) =>
+    api.POST("/api/pieces/{piece}/colourway", { params: { path: { piece } }, body: { name } }),
+  );
 }

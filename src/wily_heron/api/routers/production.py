@@ -66,7 +66,8 @@ def body_out(row: dict, poses: list[Pose]) -> BodyOut:
 def piece_out(row: dict) -> PieceOut:
     """Return a row of `pieces_of` as it goes over the wire."""
     return PieceOut(
-        id=row["id"], name=row["name"], category=row["category"], rail=row["rail"], file_name=row["file_name"], edit=row["edit_id"],
+        id=row["id"], name=row["name"], category=row["category"], rail=row["rail"], file_name=row["file_name"], stock=row["stock_id"],
+        colourway=row["colourway"], edit=row["edit_id"],
         recipe=row["recipe"], label=row["label"], author=row["author"], made_at=row["made_at"], status=row["status"],
         report=ReportOut.model_validate(row["report"] or {}), error=row["error"], geometry=row["geometry_sha"],
         before=row["before_sha"], thumb=row["thumb_sha"],

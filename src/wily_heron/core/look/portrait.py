@@ -1,5 +1,7 @@
 """How wearers, pieces and trial cells are pictured: one view, one palette."""
 
+from collections.abc import Sequence
+
 import numpy as np
 
 from ..clearance.cell import CellResult, Dressed
@@ -85,3 +87,31 @@ def _ring(image: np.ndarray, view: View, centre: np.ndarray, size: tuple[int, in
     cover = np.clip(1.6 - gap, 0, 1)[:, :, None]
     colour = np.array([*CORAL, 1.0][: image.shape[2]]) * 255
     image[:] = (image * (1 - cover) + colour * cover).astype(np.uint8)
+
+
+def body_strip(points: np.ndarray, triangles: np.ndarray, size: tuple[int, int], views: int = 8,
+               moments: list[np.ndarray] | None = None) -> np.ndarray:
+    """Return pictures of a body turned once round, or of its `moments` (each (n, 3)) from one side, `(h, views * w, 4)`."""
+    stills = moments or [points] * views
+    turns = [0.42 + (0.0 if moments else 2 * np.pi * k / views) for k in range(views)]
+    shots = [picture([Sitter(p, triangles, SKIN)], _round_view(points, size, yaw), size, alpha=True)
+             for p, yaw in zip(stills, turns, strict=True)]
+    return np.concatenate(shots, axis=1)
+
+
+def fabric_strip(colour: Sequence[float], texture: np.ndarray | None, size: tuple[int, int], views: int = 8) -> np.ndarray:
+    """Return a swatch hung from a rod and turned by degrees `(h, views * w, 4)`: its linear `colour`, times a texture (h, w, 3) uint8."""
+    across, down = np.meshgrid(np.linspace(-1, 1, 60), np.linspace(-1, 1, 60))
+    index = np.arange(3600).reshape(60, 60)
+    quad = np.stack([index[1:, :-1], index[1:, 1:], index[:-1, 1:], index[:-1, :-1]], axis=-1).reshape(-1, 4)
+    triangles = np.concatenate([quad[:, [0, 1, 2]], quad[:, [0, 2, 3]]]).astype(np.int32)
+    tint = np.tile(np.clip(np.asarray(colour, float), 0, 1) ** (1 / 1.6), (3600, 1))
+    if texture is not None:
+        rows, columns = ((np.stack([down, across]) + 1) / 2 * (np.array(texture.shape[:2]) - 1)[:, None, None]).astype(int)
+        tint = tint * (texture[rows, columns].reshape(-1, 3) / 255.0)
+    shots = []
+    for k in range(views):
+        fold = 0.10 * np.sin(7.0 * across + 2 * np.pi * k / views) * (down + 1) / 2
+        points = np.stack([across * (1 - 0.06 * (down + 1)), -down, fold], axis=-1).reshape(-1, 3) * 0.3
+        shots.append(picture([Sitter(points, triangles, tint)], View((0.0, 0.0, 0.0), 0.72, 0.3, 0.05), size, alpha=True))
+    return np.concatenate(shots, axis=1)

@@ -1,6 +1,6 @@
 -- name: pieces_of
 -- The rail with each piece's standing edit and whether it can be undone or redone.
-select p.id, p.name, p.category, p.rail, p.file_name, p.source_sha, e.id as edit_id, e.recipe, e.label, e.author, e.made_at, e.status,
+select p.id, p.name, p.category, p.rail, p.file_name, p.source_sha, p.stock_id, p.colourway, e.id as edit_id, e.recipe, e.label, e.author, e.made_at, e.status,
        e.report, e.error, e.geometry_sha, e.thumb_sha, parent.label is not null as can_undo, e.label as undo_label,
        parent.geometry_sha as before_sha,
        (select r.label from edit r where r.parent_id = e.id order by r.id desc limit 1) as redo_label

@@ -27,6 +27,7 @@ export function Rail({ production, fitting }: { production: Production; fitting:
   };
   const drop = (event: DragEvent) => {
     event.preventDefault();
+    event.stopPropagation();
     setOver(false);
     droppedFiles(event.dataTransfer).then(bringIn);
   };
@@ -114,6 +115,7 @@ function PieceCard({ piece, chosen, onTakeOff }: { piece: Piece; chosen: boolean
   const { set } = useRoom();
   const move = useMoveOnRail();
   const fit = stepOf(piece.recipe, "fit");
+  const home = stepOf(piece.recipe, "receive")?.made_for?.body;
   const note =
     piece.status === "waiting"
       ? "working…"
@@ -121,7 +123,9 @@ function PieceCard({ piece, chosen, onTakeOff }: { piece: Piece; chosen: boolean
         ? "needs you"
         : fit
           ? `ease ${((fit.ease ?? 0) * 1000).toFixed(0)} mm`
-          : "not fitted";
+          : home && home === piece.recipe.body
+            ? "made for it"
+            : "not fitted";
   return (
     <div
       className={clsx("group flex items-center rounded-[3px] border bg-card", chosen ? "border-heron" : "border-rule")}
@@ -195,7 +199,9 @@ function Between({ figures, piece }: { figures: Figures | undefined; piece: Piec
         ? "not measured yet"
         : through
           ? `−${Math.max(...pair.places.map((p) => p.depth_mm)).toFixed(1)} mm · ${names}`
-          : `${pair.clearance_mm.toFixed(1)} mm`}
+          : pair.clearance_mm >= 40
+            ? "not over one another"
+            : `${pair.clearance_mm.toFixed(1)} mm`}
     </div>
   );
 }

@@ -7,6 +7,7 @@ import { MadeForChoice } from "./MadeForChoice";
 import { MissingTextures } from "./MissingTextures";
 import { fresh, type StepOf, stepOf } from "./recipe";
 import type { PanelProps } from "./StepPanels";
+import { WornColourway } from "./WornColourway";
 
 const UNITS = [
   ["auto", "find out"],
@@ -29,6 +30,7 @@ export function ReceivePanel({ piece, onKeep }: PanelProps) {
             piece={piece}
             onKeep={(made_for) => onKeep({ ...step, kind: "receive", made_for }, "Made for")}
           />
+          <WornColourway piece={piece} />
           <dl className="mt-1.5 border-t border-dashed border-rule pt-1.5">
             <Fact name="File">{piece.file_name}</Fact>
             <Fact name="Unit">{found.unit_word}</Fact>

@@ -6,13 +6,21 @@ import type { StockItem } from "../../api/stock";
 const VIEWS = 8;
 
 /** A piece on its shelf; the pointer passing over it turns it round. */
-export function StockTile({ item, chosen, onChoose }: { item: StockItem; chosen: boolean; onChoose(): void }) {
+export function StockTile({
+  item,
+  chosen,
+  onChoose,
+}: {
+  item: StockItem;
+  chosen: boolean;
+  onChoose(more: boolean): void;
+}) {
   return (
     <button
       type="button"
       aria-pressed={chosen}
       aria-label={item.name}
-      onClick={onChoose}
+      onClick={(e) => onChoose(e.shiftKey || e.ctrlKey || e.metaKey)}
       className={clsx(
         "relative cursor-pointer rounded-[4px] border bg-card pb-2 text-left",
         chosen ? "border-heron" : "border-rule hover:border-soft/60",
@@ -21,7 +29,7 @@ export function StockTile({ item, chosen, onChoose }: { item: StockItem; chosen:
       <Turning strip={item.strip} />
       <span className="block truncate px-2.5 text-[13px] font-semibold">{item.name}</span>
       <span className="block truncate px-2.5 text-[11.5px] text-soft">
-        {item.category}
+        {item.kind === "piece" ? item.category : item.kind}
         {item.findings > 0 && <span className="text-amber"> · {item.findings} to mend</span>}
       </span>
       {item.favourite && <Heart size={13} className="absolute top-2 right-2 fill-heron text-heron" aria-hidden />}

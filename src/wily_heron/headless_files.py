@@ -1,0 +1,76 @@
+"""What the headless commands share: bodies by name, whole files, reports."""
+
+import sys
+import tempfile
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+import orjson
+
+from .core.bodies.own_body import OwnBody, own_body
+from .core.errors import InputError
+from .core.figure.body import Body, shaped, standing_at
+from .core.figure.cast import CAST
+from .core.figure.figure import figure
+from .core.piece.receive import receive
+from .core.piece.recipe import Receive
+from .formats.pack_read import read_pack
+from .formats.pack_write import slug
+from .formats.piece_read import read_file, read_model_file
+
+
+def body_named(name: str) -> tuple[str, Body]:
+    """Return `(wearer, body)` for a wearer of the stock, `figure`, or a .glb packed by the house."""
+    known = {slug(who): who for who in CAST}
+    if name == "figure":
+        return "figure", figure()
+    if slug(name) in known:
+        who = known[slug(name)]
+        base = figure()
+        wearer = shaped(base, CAST[who])
+        return who, standing_at(wearer)
+    if name.endswith(".glb"):
+        data = read_file(Path(name))
+        if b"wily_heron" not in data:
+            return Path(name).stem, _own(Path(name)).body
+        pack = read_pack(data, name)
+        return pack.wearer, pack.body
+    if Path(name).suffix.lower() in (".gltf", ".usda", ".usdc", ".usdz", ".usd", ".obj"):
+        return Path(name).stem, _own(Path(name)).body
+    raise InputError(what=f"there is no body called '{name}'", where="--on / --bodies",
+                     todo=f"Use figure, {', '.join(known)}, or a .glb packed by the house.")
+
+
+def _own(path: Path) -> OwnBody:
+    """Return the body in a file as a wearer of its own kind."""
+    found = own_body(receive(read_model_file(path), Receive(mends=()), 1.70).brought)
+    _CARRIERS[id(found.body.base)] = found.carrier
+    return found
+
+
+_CARRIERS: dict[int, np.ndarray] = {}
+
+
+def carrier(body: Body) -> np.ndarray:
+    """Return where our level-1 figure's vertices lie on a body named on the command line."""
+    return _CARRIERS.get(id(body.base), body.base[: len(figure(1).base)])
+
+
+def write_whole(path: Path, data: bytes) -> None:
+    """Write `data` to `path` so that a failure leaves no partial file."""
+    if not path.parent.is_dir():
+        raise InputError(what="there is no such folder", where=str(path.parent), todo="Make it first, or name another.")
+    with tempfile.NamedTemporaryFile(dir=path.parent, delete=False) as part:
+        part.write(data)
+    Path(part.name).chmod(0o644)
+    Path(part.name).replace(path)
+
+
+def report(to: str | None, found: dict[str, Any]) -> None:
+    """Write `found` as JSON to a file, to standard output for -, or nowhere."""
+    text = orjson.dumps(found, option=orjson.OPT_INDENT_2 | orjson.OPT_SERIALIZE_NUMPY)
+    if to == "-":
+        sys.stdout.write(text.decode() + "\n")
+    elif to:
+        write_whole(Path(to), text)

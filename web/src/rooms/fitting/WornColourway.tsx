@@ -1,0 +1,25 @@
+import type { Piece } from "../../api/client";
+import { useColourways, useWearColourway } from "../../api/stock";
+
+/** The colourway a piece from stock wears on the rail. */
+export function WornColourway({ piece }: { piece: Piece }) {
+  const found = useColourways(piece.stock ?? 0, piece.stock !== null);
+  const wear = useWearColourway();
+  if (!found.data?.colourways.length) return null;
+  return (
+    <label className="mt-1.5 flex items-center justify-between gap-3 border-t border-dashed border-rule pt-1.5">
+      <span className="text-soft">Colourway</span>
+      <select
+        className="min-w-0 rounded-[3px] border border-rule bg-card px-1 py-0.5 text-[13px] text-ink"
+        value={piece.colourway ?? ""}
+        disabled={wear.isPending || piece.status === "waiting"}
+        onChange={(e) => wear.mutate({ piece: piece.id, name: e.target.value || null })}
+      >
+        <option value="">as it came</option>
+        {found.data.colourways.map((w) => (
+          <option key={w.name}>{w.name}</option>
+        ))}
+      </select>
+    </label>
+  );
+}

@@ -1,0 +1,81 @@
+import { useState } from "react";
+import { type Shelf, type StockItem, useOrdering } from "../../api/stock";
+import { useRoom } from "../../state/room";
+import { Button } from "../../ui/controls";
+
+/** What can be done with all that are chosen. */
+export function ManyBar({ items, shelves, onDone }: { items: StockItem[]; shelves: Shelf[]; onDone(): void }) {
+  const { many, bundle } = useOrdering();
+  const say = useRoom((s) => s.say);
+  const [name, setName] = useState("");
+  const ids = items.map((i) => i.id);
+  const pieces = items.every((i) => i.kind === "piece");
+  return (
+    <div
+      role="toolbar"
+      aria-label={`${items.length} chosen`}
+      className="flex flex-wrap items-center gap-2 border-b border-rule bg-chalk/60 px-5 py-2"
+    >
+      <span className="font-semibold">{items.length} chosen</span>
+      <select
+        aria-label="Put them on a shelf"
+        className="rounded-[3px] border border-rule bg-card px-1.5 py-1 text-[13px]"
+        value=""
+        onChange={(e) =>
+          many.mutate(
+            e.target.value === "none" ? { items: ids, off_shelf: true } : { items: ids, shelf: Number(e.target.value) },
+            { onSuccess: onDone },
+          )
+        }
+      >
+        <option value="" disabled>
+          shelf…
+        </option>
+        {shelves.map((s) => (
+          <option key={s.id} value={s.id}>
+            {s.name}
+          </option>
+        ))}
+        <option value="none">no shelf</option>
+      </select>
+      <input
+        aria-label="A name: tag or bundle"
+        placeholder="tag or bundle name"
+        className="w-36 rounded-[3px] border border-rule bg-card px-1.5 py-1 text-[13px]"
+        maxLength={40}
+        value={name}
+        onChange={(e) => setName(e.target.value)}
+        onKeyDown={(e) => e.stopPropagation()}
+      />
+      <Button
+        disabled={!name.trim()}
+        onClick={() => many.mutate({ items: ids, tag: name.trim() }, { onSuccess: () => setName("") })}
+      >
+        Tag
+      </Button>
+      <Button
+        disabled={!name.trim() || !pieces}
+        title={pieces ? "In the order they were chosen, from the skin outwards" : "Only pieces belong in a bundle"}
+        onClick={() =>
+          bundle.mutate(
+            { name: name.trim(), items: ids },
+            {
+              onSuccess: () => {
+                say({ kind: "done", text: `${name.trim()} is a bundle of ${ids.length} pieces.` });
+                onDone();
+              },
+            },
+          )
+        }
+      >
+        Bundle
+      </Button>
+      <Button look="quiet" onClick={() => many.mutate({ items: ids, retired: true }, { onSuccess: onDone })}>
+        Retire
+      </Button>
+      <Button look="quiet" className="ml-auto" onClick={onDone}>
+        Let go
+      </Button>
+    </div>
+  );
+}

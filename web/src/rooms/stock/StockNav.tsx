@@ -1,0 +1,254 @@
+import clsx from "clsx";
+import { Heart, Plus, Shirt, X } from "lucide-react";
+import { type ReactNode, useState } from "react";
+import { useProduction } from "../../api/hooks";
+import { type Search, type Shelf, type Stock, useOrdering } from "../../api/stock";
+import { useRoom } from "../../state/room";
+import { Dressed } from "../apart/Dressed";
+
+export const PAGE = 60;
+export const START: Search = {
+  q: "",
+  category: null,
+  kind: null,
+  tag: null,
+  shelf: null,
+  fits: null,
+  favourites: false,
+  retired: false,
+  sort: "newest",
+  limit: PAGE,
+};
+const KIND: Record<string, string> = {
+  piece: "Pieces",
+  body: "Bodies",
+  pose: "Poses",
+  motion: "Motions",
+  fabric: "Fabrics",
+  texture: "Textures",
+  extra: "Extras",
+};
+
+interface Props {
+  stock: Stock | undefined;
+  search: Search;
+  onSearch(search: Search): void;
+  wearer: number | null;
+}
+
+/** What narrows the stock: kinds, whom it fits, one's own shelves, categories, bundles and tags. */
+export function StockNav({ stock, search, onSearch, wearer }: Props) {
+  const cast = useProduction().data?.cast ?? [];
+  const name = cast.find((w) => w.id === wearer)?.name;
+  const only = (next: Partial<Search>) => onSearch({ ...START, q: search.q, sort: search.sort, ...next });
+  return (
+    <nav aria-label="Shelves" className="min-h-0 overflow-y-auto border-r border-rule bg-card/60 px-4 py-4 text-[13px]">
+      <Line on={plain(search)} onClick={() => onSearch({ ...START, sort: search.sort })}>
+        Everything
+      </Line>
+      <Line on={search.favourites} onClick={() => only({ favourites: !search.favourites })}>
+        <Heart size={12} className="mr-1.5" /> Favourites
+      </Line>
+      {name && (
+        <Line on={search.fits !== null} onClick={() => only({ fits: search.fits === null ? wearer : null })}>
+          <Shirt size={12} className="mr-1.5 shrink-0" /> <span className="truncate normal-case">Fits {name}</span>
+        </Line>
+      )}
+      <Heading>Kind</Heading>
+      {stock?.kinds.map((k) => (
+        <Line
+          key={k.name}
+          on={search.kind === k.name}
+          count={k.count}
+          onClick={() => only({ kind: search.kind === k.name ? null : k.name })}
+        >
+          {KIND[k.name] ?? k.name}
+        </Line>
+      ))}
+      <ShelfTree shelves={stock?.shelves ?? []} chosen={search.shelf} onChoose={(shelf) => only({ shelf })} />
+      <Bundles stock={stock} wearer={wearer} />
+      <Heading>Category</Heading>
+      {stock?.categories.map((c) => (
+        <Line
+          key={c.name}
+          on={search.category === c.name}
+          count={c.count}
+          onClick={() => only({ category: search.category === c.name ? null : c.name })}
+        >
+          {c.name}
+        </Line>
+      ))}
+      <Heading>Tags</Heading>
+      <div className="mt-1.5 flex flex-wrap gap-1">
+        {stock?.tags.map((t) => (
+          <button
+            key={t.name}
+            type="button"
+            aria-pressed={search.tag === t.name}
+            onClick={() => onSearch({ ...search, tag: search.tag === t.name ? null : t.name })}
+            className="cursor-pointer rounded-full border border-rule px-2 py-0.5 text-[12px] hover:border-heron aria-pressed:border-heron aria-pressed:bg-heron aria-pressed:text-card"
+          >
+            {t.name}
+          </button>
+        ))}
+      </div>
+      <Dressed />
+      <div className="mt-4 border-t border-dashed border-rule pt-2">
+        <Line on={search.retired} onClick={() => only({ retired: !search.retired })}>
+          Retired
+        </Line>
+      </div>
+    </nav>
+  );
+}
+
+function plain({ category, kind, tag, shelf, fits, favourites, retired }: Search): boolean {
+  return !(category || kind || tag || shelf || fits || favourites || retired);
+}
+
+function Heading({ children }: { children: ReactNode }) {
+  return <h2 className="mt-4 border-b border-dashed border-rule pb-1 text-[11.5px] text-soft">{children}</h2>;
+}
+
+function Line(props: { on: boolean; count?: number; indent?: number; onClick(): void; children: ReactNode }) {
+  return (
+    <button
+      type="button"
+      aria-pressed={props.on}
+      onClick={props.onClick}
+      style={{ paddingLeft: props.indent }}
+      className={clsx(
+        "flex w-full min-w-0 cursor-pointer items-center py-1 text-left capitalize hover:text-heron",
+        props.on && "font-semibold text-heron",
+      )}
+    >
+      {props.children}
+      {props.count !== undefined && <span className="ml-auto pl-1 font-normal text-soft">{props.count}</span>}
+    </button>
+  );
+}
+
+/** Shelves of one's own filing, one in another. */
+function ShelfTree(props: { shelves: Shelf[]; chosen: number | null; onChoose(shelf: number | null): void }) {
+  const { shelves, chosen, onChoose } = props;
+  const { addShelf, dropShelf } = useOrdering();
+  const [naming, setNaming] = useState(false);
+  const held = (id: number): number =>
+    shelves
+      .filter((s) => s.parent === id)
+      .reduce((n, s) => n + held(s.id), shelves.find((s) => s.id === id)?.count ?? 0);
+  const under = (parent: number | null, depth: number): ReactNode =>
+    shelves
+      .filter((s) => s.parent === parent)
+      .map((s) => (
+        <div key={s.id} className="group">
+          <span className="flex items-center">
+            <Line
+              on={chosen === s.id}
+              count={held(s.id)}
+              indent={depth * 12}
+              onClick={() => onChoose(chosen === s.id ? null : s.id)}
+            >
+              <span className="truncate normal-case">{s.name}</span>
+            </Line>
+            {chosen === s.id && (
+              <button
+                type="button"
+                aria-label={`Take down the shelf ${s.name}`}
+                title="Take this shelf down; what stands on it stays in stock"
+                className="ml-1 cursor-pointer text-soft hover:text-ink"
+                onClick={() => dropShelf.mutate(s.id, { onSuccess: () => onChoose(null) })}
+              >
+                <X size={12} />
+              </button>
+            )}
+          </span>
+          {under(s.id, depth + 1)}
+        </div>
+      ));
+  return (
+    <section aria-label="Own shelves">
+      <h2 className="mt-4 flex items-center border-b border-dashed border-rule pb-1 text-[11.5px] text-soft">
+        Shelves
+        <button
+          type="button"
+          aria-label="New shelf"
+          title={chosen ? "New shelf in the chosen one" : "New shelf"}
+          className="ml-auto cursor-pointer hover:text-ink"
+          onClick={() => setNaming(true)}
+        >
+          <Plus size={13} />
+        </button>
+      </h2>
+      {under(null, 0)}
+      {naming && (
+        <input
+          autoFocus
+          aria-label="Name of the new shelf"
+          placeholder="Name"
+          maxLength={60}
+          className="mt-1 w-full rounded-[3px] border border-heron bg-card px-1.5 py-0.5"
+          onBlur={() => setNaming(false)}
+          onKeyDown={(e) => {
+            e.stopPropagation();
+            if (e.key === "Escape") setNaming(false);
+            if (e.key === "Enter" && e.currentTarget.value.trim())
+              addShelf.mutate(
+                { name: e.currentTarget.value.trim(), parent: chosen },
+                { onSuccess: () => setNaming(false) },
+              );
+          }}
+        />
+      )}
+      {!shelves.length && !naming && <p className="pt-1 text-[11.5px] text-soft">File things your own way.</p>}
+    </section>
+  );
+}
+
+/** Pieces that belong together, dressed in one act. */
+function Bundles({ stock, wearer }: { stock: Stock | undefined; wearer: number | null }) {
+  const { dressBundle, dropBundle } = useOrdering();
+  const { set, say } = useRoom.getState();
+  if (!stock?.bundles.length) return null;
+  return (
+    <section aria-label="Bundles">
+      <Heading>Bundles</Heading>
+      {stock.bundles.map((b) => (
+        <div key={b.id} className="group flex items-center gap-1 py-1">
+          <span className="min-w-0 flex-1 truncate" title={b.names.join(", ")}>
+            {b.name}
+          </span>
+          <button
+            type="button"
+            aria-label={`Dress ${b.name}`}
+            title={`Dress: ${b.names.join(", ")}`}
+            className="cursor-pointer text-heron"
+            disabled={dressBundle.isPending}
+            onClick={() =>
+              dressBundle.mutate(
+                { number: b.id, wearer },
+                {
+                  onSuccess: (pieces) => {
+                    set({ place: "fitting", piece: pieces.at(-1)?.id ?? null });
+                    say({ kind: "done", text: `${b.name}: ${pieces.length} pieces hang on the rail.` });
+                  },
+                },
+              )
+            }
+          >
+            <Shirt size={13} />
+          </button>
+          <button
+            type="button"
+            aria-label={`Undo the bundle ${b.name}`}
+            title="Undo the bundle; its pieces stay"
+            className="cursor-pointer text-soft hover:text-ink"
+            onClick={() => dropBundle.mutate(b.id)}
+          >
+            <X size={12} />
+          </button>
+        </div>
+      ))}
+    </section>
+  );
+}
