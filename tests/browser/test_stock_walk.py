@@ -61,7 +61,7 @@ def test_a_piece_is_found_dressed_in_a_colourway_and_swapped(page: Page, house):
     expect(stock.get_by_role("button", name="Scarf")).to_be_visible()
     page.get_by_role("region", name="Colourways").get_by_role("button", name="Grey").click()
     page.get_by_role("button", name="Put on the rail").click()
-    worn = page.get_by_label("Colourway", exact=True)
+    worn = page.get_by_label("Colourway worn")
     expect(worn).to_have_value("Grey", timeout=MINUTE)
     worn.select_option("")
     expect(page.get_by_role("button", name="Undo", exact=True).first).to_be_enabled(timeout=MINUTE)

@@ -10,6 +10,7 @@ export function WornColourway({ piece }: { piece: Piece }) {
     <label className="mt-1.5 flex items-center justify-between gap-3 border-t border-dashed border-rule pt-1.5">
       <span className="text-soft">Colourway</span>
       <select
+        aria-label="Colourway worn"
         className="min-w-0 rounded-[3px] border border-rule bg-card px-1 py-0.5 text-[13px] text-ink"
         value={piece.colourway ?? ""}
         disabled={wear.isPending || piece.status === "waiting"}
