@@ -3,6 +3,17 @@
 import statistics
 import time
 from collections.abc import Callable
+from dataclasses import dataclass
+
+
+@dataclass(frozen=True)
+class Figure:
+    """One measured figure; `peer_ms` is what the named peer took for the same work in the same run."""
+
+    name: str
+    ms: float
+    peer: str = ""
+    peer_ms: float | None = None
 
 
 def median_ms(work: Callable[[], object], runs: int = 7) -> float:

@@ -1,13 +1,13 @@
 """What is measured, beside whom."""
 
 from collections.abc import Callable, Iterator
-from dataclasses import dataclass
 
 import igl
 import numpy as np
 import trimesh
 
-from bench.measure import median_ms
+from bench.measure import Figure, median_ms
+from bench.receiving import receiving
 from demo.coat import FILE
 from wily_heron.core.clearance.cell import Dressed
 from wily_heron.core.clearance.clear import clear
@@ -26,16 +26,6 @@ from wily_heron.core.piece.recipe import Bind, Fit, Follow, Receive
 from wily_heron.core.piece.state import Piece
 from wily_heron.core.space.tree import TriangleTree
 from wily_heron.formats.piece_read import read_model_file
-
-
-@dataclass(frozen=True)
-class Figure:
-    """One measured figure; `peer_ms` is what the named peer took for the same work in the same run."""
-
-    name: str
-    ms: float
-    peer: str = ""
-    peer_ms: float | None = None
 
 
 def skinning() -> Iterator[Figure]:
@@ -120,4 +110,5 @@ def bench_piece() -> Iterator[Figure]:
     yield Figure("clear a cell", median_ms(lambda: clear(worn, wearer.body, wearer.shape, POSES["stride"], 0.004), 3))
 
 
-SUITES: dict[str, Callable[[], Iterator[Figure]]] = {"skinning": skinning, "measures": measures, "nearest": nearest, "piece": bench_piece}
+SUITES: dict[str, Callable[[], Iterator[Figure]]] = {"skinning": skinning, "measures": measures, "nearest": nearest, "piece": bench_piece,
+                                                       "receiving": receiving}

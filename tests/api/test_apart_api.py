@@ -2,10 +2,12 @@
 
 import numpy as np
 import pytest
+import trimesh
 from fastapi.testclient import TestClient
 
 from demo.dressed import FILE
 from tests.api.test_api import client, drain, standing  # noqa: F401
+from wily_heron.core.figure.figure import figure
 from wily_heron.store.arrays import unpack
 from wily_heron.store.db import get_blob, transaction
 
@@ -105,3 +107,48 @@ def test_a_trial_tries_each_wearer_in_its_own_clothes(client: TestClient, brough
     assert all(c["figures"] and {p["over"] for p in c["figures"]["pairs"]} == worn for c in own)
     assert not client.get(f"/api/trials/{trial['id']}").json()["stale"]
     assert standing(client, client.get("/api/production").json()["pieces"][0]["id"])
+
+
+def test_a_piece_goes_from_our_figure_to_a_received_body_and_back(client: TestClient, brought: dict):  # noqa: F811
+    production = client.get("/api/production").json()
+    pike = next(w for w in production["cast"] if w["name"] == "Sexton Pike")
+    ibbet = next(w for w in production["cast"] if w["name"] == "Ibbet")
+    boots = next(p for p in production["pieces"] if p["name"] == "Wool felt footwear")
+    here = client.post(f"/api/pieces/{boots['id']}/over", json={"wearer": ibbet["id"]}).json()
+    drain()
+    on_ibbet = standing(client, here["id"])
+    assert on_ibbet["status"] == "done", on_ibbet["error"]
+    assert on_ibbet["recipe"]["body"] == ""
+    assert on_ibbet["report"]["fit"]["below_ease"] <= 0.02 * on_ibbet["report"]["fit"]["judged"]
+    back = client.post(f"/api/pieces/{here['id']}/over", json={"wearer": pike["id"]}).json()
+    drain()
+    again = standing(client, back["id"])
+    assert again["status"] == "done", again["error"]
+    points = []
+    for piece in (boots, again):
+        with transaction() as connection:
+            points.append(unpack(get_blob(connection, standing(client, piece["id"])["geometry"]))[0]["points"])
+    assert np.abs(points[0] - points[1]).mean() < 0.012  # there and back, fitted to another ease each time
+    for piece in (here, back):
+        client.delete(f"/api/pieces/{piece['id']}")
+
+
+def test_a_body_without_joints_can_have_them_put_right_by_hand(client: TestClient):  # noqa: F811
+    person = trimesh.Trimesh(figure(1).base, figure(1).triangles, process=False).export(file_type="ply")
+    page = client.post("/api/apart", files=[("files", ("bare.ply", person))]).json()
+    assert [p["is_body"] for p in page["parts"]] == [True]
+    assert page["joints"] == []
+    places = {r["role"]: r["place"] for r in page["roles"] if r["place"]}
+    elbow = figure(1).skeleton.positions[figure(1).skeleton.index("l_elbow")]
+    assert np.linalg.norm(places["l_elbow"] - elbow) < 0.03
+    places["l_elbow"] = elbow.tolist()
+    put = client.put(f"/api/apart/{page['id']}/roles", json={"places": places}).json()
+    assert next(r for r in put["roles"] if r["role"] == "l_elbow")["place"] == pytest.approx(elbow.tolist())
+    assert client.put(f"/api/apart/{page['id']}/roles", json={"places": {"wing": [0, 0, 0]}}).status_code == 422
+    client.post(f"/api/apart/{page['id']}/take")
+    drain()
+    production = client.get("/api/production").json()
+    bare = next(b for b in production["bodies"] if b["name"] == "Body")
+    assert (bare["own_skeleton"], bare["joints"]) == (False, 62)
+    assert client.delete(f"/api/apart/{page['id']}").status_code == 204
+    assert client.get(f"/api/apart/{page['id']}").status_code == 422

@@ -138,9 +138,11 @@ def test_nothing_outside_the_upload_is_opened_and_no_request_is_sent(tmp_path):
     seen = done.stdout.split("\n")
     assert "read" in seen  # it did open the files it was given
     assert [line for line in seen if line.startswith(("asked ", "opened "))] == []
+    assert max(int(line.split()[1]) for line in seen if line.startswith("peak ")) < 4 * 2**20  # kB, its own and its children's
 
 
 _WATCHED = """
+import resource
 import sys
 from pathlib import Path
 import OpenEXR, PIL.Image, PIL.PngImagePlugin, PIL.JpegImagePlugin, PIL.WebPImagePlugin, trimesh
@@ -160,6 +162,8 @@ for path in sorted(folder.iterdir()):
     except InputError:
         pass
 print("read")
+for who in (resource.RUSAGE_SELF, resource.RUSAGE_CHILDREN):
+    print("peak", resource.getrusage(who).ru_maxrss)
 """
 
 
@@ -179,3 +183,17 @@ def test_a_file_with_bytes_changed_is_read_or_refused_never_worse(ending: str, s
 
 
 _EXPORTED = {e: (d if isinstance(d, bytes) else d.encode()) for e in ("ply", "stl", "glb", "obj") for d in [HAT.export(file_type=e)]}
+
+
+@pytest.mark.parametrize("seed", range(8))
+def test_a_usd_file_with_bytes_changed_is_read_or_refused_never_worse(seed: int):
+    rng = np.random.default_rng(seed)
+    data = bytearray(_USDC)
+    for at in rng.integers(8, len(data), rng.integers(1, 30)):
+        data[at] = rng.integers(0, 256)
+    try:
+        mesh = read_model(bytes(data), "hat.usdc").mesh
+    except InputError:
+        return
+    assert np.isfinite(mesh.points).all()
+    assert 0 <= mesh.triangles.min() <= mesh.triangles.max() < len(mesh.points)

@@ -4,6 +4,9 @@
 general libraries for these formats read ours alike and are read alike."""
 
 import io
+import json
+import subprocess
+from pathlib import Path
 
 import meshio
 import numpy as np
@@ -27,6 +30,7 @@ from wily_heron.formats.model_write import WRITTEN, write_model
 from wily_heron.formats.piece_read import read_model
 from wily_heron.formats.textures import drawable, read_texture
 
+VALIDATE = Path(__file__).with_name("validate.mjs")
 WHOLE = (".glb", ".usda", ".usdc", ".usdz")
 
 
@@ -155,6 +159,14 @@ def test_the_general_gltf_library_reads_ours_alike():
     assert [doc.nodes[j].name for j in doc.skins[0].joints] == list(model.skeleton.names)
     assert doc.meshes[0].extras["targetNames"] == list(model.morphs)
     assert {m.name for m in doc.materials} == {"weave", "horn"}
+
+
+def test_the_khronos_validator_finds_nothing_in_ours(tmp_path):
+    path = tmp_path / "suit.glb"
+    path.write_bytes(write_model(suit(), ".glb", "suit")["suit.glb"])
+    done = subprocess.run(["node", str(VALIDATE), str(path)], capture_output=True, text=True, check=True)
+    issues = json.loads(done.stdout)
+    assert (issues["numErrors"], issues["numWarnings"]) == (0, 0), issues["messages"]
 
 
 def test_what_the_general_gltf_library_writes_is_read_alike():

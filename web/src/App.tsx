@@ -6,6 +6,7 @@ import { PackingRoom } from "./rooms/packing/PackingRoom";
 import { StockRoom } from "./rooms/stock/StockRoom";
 import { TopBar } from "./rooms/TopBar";
 import { useRoom } from "./state/room";
+import { Mishap } from "./ui/Mishap";
 import { Sayings } from "./ui/Sayings";
 
 export function App() {
@@ -44,9 +45,11 @@ export function App() {
       }}
     >
       <TopBar production={production.data} />
-      {place === "fitting" && <FittingRoom production={production.data} />}
-      {place === "stock" && <StockRoom />}
-      {place === "packing" && <PackingRoom production={production.data} />}
+      <Mishap key={place}>
+        {place === "fitting" && <FittingRoom production={production.data} />}
+        {place === "stock" && <StockRoom />}
+        {place === "packing" && <PackingRoom production={production.data} />}
+      </Mishap>
       <Sayings />
     </div>
   );

@@ -210,12 +210,18 @@ export function ClearPanel({ production, piece, fitting, onKeep }: ClearProps) {
   const kept = piece.recipe.steps?.filter((s): s is StepOf<"clear"> => s.kind === "clear") ?? [];
   const [ease, setEase] = useState(4);
   const bound = !!stepOf(piece.recipe, "bind");
-  const failing = production.trial?.cells.filter((c) => c.figures && !c.figures.holds) ?? [];
+  const body = piece.recipe.body ?? "";
+  const alike = production.cast.filter((w) => (w.body ?? "") === body).map((w) => w.id);
+  const failing =
+    production.trial?.cells.filter((c) => c.figures && !c.figures.holds && alike.includes(c.wearer)) ?? [];
   const shapeOf = (id: number) => production.cast.find((w) => w.id === id)?.shape ?? {};
   const last = piece.report.clear?.at(-1);
   if (!bound)
     return <p className="text-soft">Bind the piece first; a piece that does not follow cannot be cleared in a pose.</p>;
-  const clear = (cells: CellAsked[], label: string) => onKeep({ kind: "clear", cells, ease: ease / 1000 }, label);
+  const clear = (asked: CellAsked[], label: string) => {
+    const cells = asked.map(({ body: _, ...cell }) => cell); // the recipe knows its body
+    onKeep({ kind: "clear", cells, ease: ease / 1000 }, label);
+  };
   return (
     <div>
       {pair && pair.places.length > 0 ? (

@@ -12,7 +12,10 @@ export function PackingRoom({ production }: { production: Production }) {
   const [busy, setBusy] = useState(false);
   const trial = production.trial;
   const holding = trial?.cells.filter((c) => c.figures?.holds).length ?? 0;
-  const notReady = production.pieces.filter((p) => p.status !== "done" || !stepOf(p.recipe, "follow"));
+  const who = production.cast.find((w) => w.id === wearer);
+  const alike = production.cast.filter((w) => (w.body ?? "") === (who?.body ?? ""));
+  const pieces = production.pieces.filter((p) => (p.recipe.body ?? "") === (who?.body ?? ""));
+  const notReady = pieces.filter((p) => p.status !== "done" || !stepOf(p.recipe, "follow"));
   const pack = async () => {
     setBusy(true);
     try {
@@ -54,7 +57,7 @@ export function PackingRoom({ production }: { production: Production }) {
           </span>
           <span className="text-soft">Pieces</span>
           <ul>
-            {production.pieces.map((p) => (
+            {pieces.map((p) => (
               <li key={p.id} className="flex items-center gap-3">
                 {p.thumb && <img src={`/api/pictures/${p.thumb}.png`} alt="" width={32} height={32} />}
                 <span className="font-semibold">{p.name}</span>
@@ -65,11 +68,11 @@ export function PackingRoom({ production }: { production: Production }) {
                 </span>
               </li>
             ))}
-            {production.pieces.length === 0 && <li className="text-soft">Nothing on the rail yet.</li>}
+            {pieces.length === 0 && <li className="text-soft">Nothing hangs on the rail of this body yet.</li>}
           </ul>
           <span className="text-soft">Clips</span>
           <span>
-            {production.cast.length} wearers × {production.poses.length} poses
+            {alike.length} {alike.length === 1 ? "wearer" : "wearers"} × {production.poses.length} poses
           </span>
           <span className="text-soft">Checked</span>
           <span>
@@ -82,7 +85,7 @@ export function PackingRoom({ production }: { production: Production }) {
           <Button
             look="primary"
             className="px-4 py-2"
-            disabled={busy || notReady.length > 0 || !production.pieces.length}
+            disabled={busy || notReady.length > 0 || !pieces.length}
             onClick={pack}
           >
             <PackageCheck size={15} /> {busy ? "Packing…" : "Pack it"}
