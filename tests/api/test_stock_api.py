@@ -246,3 +246,37 @@ def test_a_piece_is_brought_over_from_one_body_to_another(client: TestClient):  
     assert there["report"]["fit"]["below_ease"] == 0
     for piece in (made, over):
         client.delete(f"/api/pieces/{piece['id']}")
+
+
+def test_a_texture_becomes_a_fabric_and_a_piece_of_the_rail_goes_into_stock(client: TestClient):  # noqa: F811
+    texture = taken_in(client, ("twill.png", picture((30, 60, 120))))[0]["item_id"]
+    fabric = client.post("/api/stock/fabrics", json={"name": "River twill", "texture": texture}).json()["id"]
+    drain()
+    card = next(i for i in found(client, kind="fabric") if i["id"] == fabric)
+    assert card["content"]["texture"]
+    assert card["strip"]
+    assert client.post("/api/stock/fabrics", json={"name": "No cloth", "texture": fabric}).status_code == 422
+    piece = client.post("/api/pieces", files=[("files", ("rail-ball.ply", BALL.export(file_type="ply")))]).json()
+    drain()
+    item = client.post(f"/api/stock/from-rail/{piece['id']}").json()["id"]
+    assert standing(client, piece["id"])["stock"] == item
+    assert found(client, q="rail ball")[0]["used_by"] == ["Rail ball"]
+    assert client.post(f"/api/stock/from-rail/{piece['id']}").status_code == 422
+    client.delete(f"/api/pieces/{piece['id']}")
+
+
+def test_a_pose_made_by_hand_is_kept_in_stock_once_and_a_wearer_leaves_the_cast(client: TestClient):  # noqa: F811
+    pose = {"label": "Bell rope", "rotations": {"l_elbow": [0.38, 0, 0, 0.92]}}
+    for _ in range(2):
+        assert client.post("/api/poses/own", json=pose).status_code == 201
+    drain()
+    kept = found(client, kind="pose", q="bell rope")
+    assert len(kept) == 1
+    assert client.post(f"/api/stock/{kept[0]['id']}/use").json()["pose"].startswith("own-bell-rope")
+    made = client.post("/api/wearers", json={"name": "Passing Tam", "shape": {}}).json()
+    assert client.delete(f"/api/wearers/{made['id']}").status_code == 204
+    cast = [w["id"] for w in client.get("/api/production").json()["cast"]]
+    assert made["id"] not in cast
+    for wearer in cast[1:]:
+        client.delete(f"/api/wearers/{wearer}")
+    assert client.delete(f"/api/wearers/{cast[0]}").status_code == 422

@@ -140,6 +140,16 @@ class SurfaceIO(BaseModel):
     fabric: str | None = None
 
 
+class FabricIn(BaseModel):
+    """A fabric to be made: linear base colour, roughness, metalness, and a texture in stock it tints."""
+
+    name: str = Field(min_length=1, max_length=60)
+    colour: tuple[float, float, float] = (1.0, 1.0, 1.0)
+    roughness: float = Field(default=0.85, ge=0, le=1)
+    metal: float = Field(default=0.0, ge=0, le=1)
+    texture: int | None = None
+
+
 class ColourwayOut(Out):
     """A named set of materials, by material name."""
 

@@ -37,6 +37,8 @@ def take_apart(apart: int, author: str) -> None:
     """Make the body and the pieces of a dressed body as it is divided; what is wrong is told on its page."""
     with transaction() as connection:
         row = aparts.get_apart(connection, apart)
+        if row["state"] != "taking":
+            return
         model, label = get_model(connection, row["model_sha"]), aparts.labels(connection, row)
     try:
         parts = row["parts"]

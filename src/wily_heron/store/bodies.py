@@ -7,10 +7,11 @@ import numpy as np
 from psycopg.types.json import Jsonb
 
 from ..core.bodies.own_body import OwnBody
+from ..core.bodies.register import register
 from ..core.errors import InputError
 from ..core.figure.body import Body, shape_values, shaped
 from ..core.figure.extras import figure_for
-from ..core.figure.figure import figure
+from ..core.figure.figure import figure, figure_version
 from ..core.figure.skeleton import Skeleton, Skin
 from ..core.piece.evaluate import figure_carrier
 from ..core.space.tree import TriangleTree
@@ -26,7 +27,8 @@ def put_body(connection: Connection, production: int, name: str, own: OwnBody, m
               "floor": b.floor, "carrier": own.carrier}
     if b.corner_uv is not None:
         arrays["corner_uv"] = b.corner_uv
-    sha = put_blob(connection, pack(arrays, {"joints": list(b.skeleton.names), "shapes": list(b.shapes)}), "body")
+    notes = {"joints": list(b.skeleton.names), "shapes": list(b.shapes), "figure": figure_version()}
+    sha = put_blob(connection, pack(arrays, notes), "body")
     run(connection, "add_body", sha=sha, production=production, name=name, model=model_sha, roles=Jsonb(own.roles), found=Jsonb(own.found),
         author=author)
     tell(connection, "cast")
@@ -44,7 +46,11 @@ def _stored(sha: str) -> tuple[Body, np.ndarray]:
     skin = Skin(arrays["skin_joints"], arrays["skin_weights"])
     body = Body(arrays["base"], arrays["triangles"], skeleton, skin, shapes, arrays["deltas"], arrays["joint_deltas"],
                 np.zeros(len(shapes)), arrays["floor"], arrays.get("corner_uv"), figure(1).skeleton)
-    return body, arrays["carrier"]
+    if notes["figure"] == figure_version():
+        return body, arrays["carrier"]
+    ours = figure(1).skeleton.names  # an update has brought another figure: it is laid onto this body anew
+    places = {n: p for n, p in zip(skeleton.names, skeleton.positions, strict=True) if n in ours}
+    return body, register(body.base, body.triangles, places).points.astype(np.float32)
 
 
 def body_for(sha: str | None, settings: Mapping[str, float], level: int = 2) -> Body:

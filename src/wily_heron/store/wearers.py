@@ -38,6 +38,14 @@ def step(connection: Connection, wearer: int, way: Literal["undo", "redo"]) -> t
     return row["name"], shape
 
 
+def drop_wearer(connection: Connection, wearer: int) -> None:
+    """Take a wearer out of the cast with what was measured on it; raises `InputError` for the last one."""
+    row = _lock(connection, wearer)
+    if not run(connection, "drop_wearer", wearer=wearer):
+        raise InputError(what=f"{row['name']} is the last of the cast", where="the cast", todo="Add another wearer first.")
+    tell(connection, "cast")
+
+
 def _lock(connection: Connection, wearer: int) -> dict[str, Any]:
     row = one(connection, "lock_wearer", wearer=wearer)
     if row is None:

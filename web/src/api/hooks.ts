@@ -151,6 +151,10 @@ export function useSetShape() {
   );
 }
 
+export function useDropWearer() {
+  return useToldMutation((wearer: number) => api.DELETE("/api/wearers/{wearer}", { params: { path: { wearer } } }));
+}
+
 export function useShapeHistory() {
   const undo = useToldMutation((wearer: number) =>
     api.POST("/api/wearers/{wearer}/undo", { params: { path: { wearer } } }),

@@ -909,7 +909,7 @@ export interface paths {
         put?: never;
         /**
          * Keep
-         * @description Keep a pose made by hand, and put it on the pose axis.
+         * @description Keep a pose made by hand, put it on the pose axis and into stock.
          */
         post: operations["keep_api_poses_own_post"];
         delete?: never;
@@ -1084,6 +1084,46 @@ export interface paths {
          *     Materials, buffers and textures go with the pieces that ask for them; pictures that come alone are textures of the stock.
          */
         post: operations["take_api_stock_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/stock/fabrics": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Make Fabric
+         * @description Make a fabric: a colour, and the texture of the stock it tints if it has one.
+         */
+        post: operations["make_fabric_api_stock_fabrics_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/stock/from-rail/{piece}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Keep Piece
+         * @description Put a piece that hangs on the rail into stock, as it came; the rail's piece is then one of the stock's.
+         */
+        post: operations["keep_piece_api_stock_from_rail__piece__post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1373,6 +1413,26 @@ export interface paths {
          */
         post: operations["add_wearer_api_wearers_post"];
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/wearers/{wearer}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Drop Wearer
+         * @description Take a wearer out of the cast; a body of one's own stays in stock, pieces stay where they are.
+         */
+        delete: operations["drop_wearer_api_wearers__wearer__delete"];
         options?: never;
         head?: never;
         patch?: never;
@@ -1979,6 +2039,39 @@ export interface components {
             colourway?: string | null;
             /** Wearer */
             wearer?: number | null;
+        };
+        /**
+         * FabricIn
+         * @description A fabric to be made: linear base colour, roughness, metalness, and a texture in stock it tints.
+         */
+        FabricIn: {
+            /**
+             * Colour
+             * @default [
+             *       1,
+             *       1,
+             *       1
+             *     ]
+             */
+            colour: [
+                number,
+                number,
+                number
+            ];
+            /**
+             * Metal
+             * @default 0
+             */
+            metal: number;
+            /** Name */
+            name: string;
+            /**
+             * Roughness
+             * @default 0.85
+             */
+            roughness: number;
+            /** Texture */
+            texture?: number | null;
         };
         /**
          * FiguresOut
@@ -4925,6 +5018,78 @@ export interface operations {
             };
         };
     };
+    make_fabric_api_stock_fabrics_post: {
+        parameters: {
+            query?: never;
+            header?: {
+                "X-Artist"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FabricIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        [key: string]: number;
+                    };
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    keep_piece_api_stock_from_rail__piece__post: {
+        parameters: {
+            query?: never;
+            header?: {
+                "X-Artist"?: string;
+            };
+            path: {
+                piece: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        [key: string]: number;
+                    };
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
     many_api_stock_many_post: {
         parameters: {
             query?: never;
@@ -5426,6 +5591,35 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["WearerOut"];
                 };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    drop_wearer_api_wearers__wearer__delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                wearer: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Validation Error */
             422: {

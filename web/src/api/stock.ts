@@ -106,7 +106,10 @@ export function useStocking() {
   const replace = useStockMutation(({ item, files }: { item: number; files: File[] }) =>
     sent<components["schemas"]["ReplacedOut"]>(`/api/stock/${item}/replace`, files),
   );
-  return { write, dress, use, retire, restore, duplicate, replace };
+  const fabric = useStockMutation(({ name, texture }: { name: string; texture: number }) =>
+    api.POST("/api/stock/fabrics", { body: { name, texture, colour: [1, 1, 1], roughness: 0.85, metal: 0 } }),
+  );
+  return { write, dress, use, retire, restore, duplicate, replace, fabric };
 }
 
 /** What can be done with many, and with the order they stand in. */
@@ -147,6 +150,11 @@ export function useColouring(item: number) {
     api.DELETE("/api/stock/{item}/colourways/{name}", { params: { path: { item, name } } }),
   );
   return { put, drop };
+}
+
+/** A piece that hangs on the rail, kept in stock as it came. */
+export function useKeepInStock() {
+  return useStockMutation((piece: number) => api.POST("/api/stock/from-rail/{piece}", { params: { path: { piece } } }));
 }
 
 /** Put a piece on the rail in a colourway of its card, or as it came. */

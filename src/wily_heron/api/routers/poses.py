@@ -13,8 +13,11 @@ from ...core.figure.pose_library import POSES
 from ...core.figure.posing import angles_of, copied_side, drag, handles, mirrored_rotations, turned
 from ...core.figure.ranges import swings
 from ...core.figure.shapes import EXTRAS
+from ...jobs.stocking import take_pose
+from ...store import stock
 from ...store.db import run, tell, transaction
 from ...store.poses import forget_pose, keep_pose, own_poses, pose_of, put_on_axis
+from ..queue import ask
 from ..schemas_poses import (
     DragIn,
     JointOut,
@@ -51,10 +54,15 @@ def add(pose: PoseIn) -> LibraryPoseOut:
 
 @router.post("/own", status_code=201)
 def keep(pose: OwnPoseIn, author: Author = "Artist") -> LibraryPoseOut:
-    """Keep a pose made by hand, and put it on the pose axis."""
+    """Keep a pose made by hand, put it on the pose axis and into stock."""
     made = own_pose(pose.label, pose.rotations)
     with transaction() as connection:
         keep_pose(connection, the_production(connection)["id"], made, author)
+        held = any(c["content"].get("rotations") == {j: [float(x) for x in q] for j, q in made.rotations.items()}
+                   for c in stock.search(connection, stock.Asked(kind="pose", limit=200)))
+        item = None if held else take_pose(connection, made, author)
+    if item is not None:
+        ask("draw_strip", priority=1, item=item)
     return LibraryPoseOut(name=made.name, label=made.label, family=made.family)
 
 

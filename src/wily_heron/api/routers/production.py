@@ -87,6 +87,13 @@ def add_wearer(wearer: WearerIn, author: Author = "Artist") -> WearerOut:
     return WearerOut(id=made, name=wearer.name, shape=wearer.shape, body=wearer.body)
 
 
+@router.delete("/wearers/{wearer}", status_code=204)
+def drop_wearer(wearer: int) -> None:
+    """Take a wearer out of the cast; a body of one's own stays in stock, pieces stay where they are."""
+    with transaction() as connection:
+        wearers.drop_wearer(connection, wearer)
+
+
 @router.put("/wearers/{wearer}/shape")
 def set_shape(wearer: int, settings: ShapeIn, author: Author = "Artist") -> WearerOut:
     """Keep new shape settings for a wearer; they can be undone."""

@@ -14,7 +14,7 @@ from ...formats.model_write import WRITTEN, write_model, zipped
 from ...formats.pack_write import slug
 from ...formats.piece_read import read_model
 from ...formats.textures import MEDIA
-from ...jobs.stocking import STATURE
+from ...jobs.stocking import STATURE, take_fabric, take_in
 from ...store import pieces, stock, stock_order, wearers
 from ...store.bodies import body_for
 from ...store.db import Connection, one, put_blob, run, tell, transaction
@@ -29,6 +29,7 @@ from ..schemas_stock import (
     CardIn,
     CountOut,
     DressIn,
+    FabricIn,
     ManyIn,
     ReplacedOut,
     ShelfOut,
@@ -105,6 +106,39 @@ def take(files: list[UploadFile], shelf: int | None = None, x_artist: Author = "
     for row in rows:
         ask("take_in_file", priority=5, row=row)
     return batch_out(batch)
+
+
+@router.post("/fabrics", status_code=201)
+def make_fabric(fabric: FabricIn, x_artist: Author = "Artist") -> dict[str, int]:
+    """Make a fabric: a colour, and the texture of the stock it tints if it has one."""
+    with transaction() as connection:
+        texture = None
+        if fabric.texture is not None:
+            card = stock.item(connection, fabric.texture)
+            if card["kind"] != "texture":
+                raise InputError(what="it is no texture", where=card["name"], todo="Choose a texture of the stock.")
+            texture = card["source_sha"]
+        surface = {"colour": fabric.colour, "roughness": fabric.roughness, "metal": fabric.metal, "texture": texture}
+        item = take_fabric(connection, fabric.name.strip(), surface, x_artist)
+    ask("draw_strip", priority=1, item=item)
+    return {"id": item}
+
+
+@router.post("/from-rail/{piece}", status_code=201)
+def keep_piece(piece: int, x_artist: Author = "Artist") -> dict[str, int]:
+    """Put a piece that hangs on the rail into stock, as it came; the rail's piece is then one of the stock's."""
+    with transaction() as connection:
+        row = pieces.get_piece(connection, piece)
+        if row["stock_id"] is not None:
+            raise InputError(what="it is in stock already", where=row["name"], todo="Look for it in the stockroom.")
+        card = stock.Card(row["name"], row["category"])
+        item, _ = take_in(connection, get_model(connection, row["source_sha"]), row["file_name"], x_artist, card)
+        if body := row["recipe"].get("body"):
+            stock.made_for(connection, item, body)
+        run(connection, "from_stock", piece=piece, item=item)
+        tell(connection, "piece", piece=piece)
+    ask("draw_strip", priority=1, item=item)
+    return {"id": item}
 
 
 @router.post("/many", status_code=204)

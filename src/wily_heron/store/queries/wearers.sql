@@ -1,3 +1,8 @@
+-- name: drop_wearer
+-- The last wearer stays: a production without a cast shows nothing.
+delete from wearer w where w.id = %(wearer)s
+  and (select count(*) from wearer o where o.production_id = w.production_id) > 1 returning w.id;
+
 -- name: lock_wearer
 select id, name, shape, edit_id from wearer where id = %(wearer)s for update;
 

@@ -1,7 +1,7 @@
-import { ChevronRight, Link2, Link2Off, Redo2, RotateCcw, Undo2 } from "lucide-react";
+import { ChevronRight, Link2, Link2Off, Redo2, RotateCcw, Undo2, UserMinus } from "lucide-react";
 import { useState } from "react";
 import type { Production, Wearer } from "../../api/client";
-import { useSetShape, useShapeHistory } from "../../api/hooks";
+import { useDropWearer, useSetShape, useShapeHistory } from "../../api/hooks";
 import { useRoom } from "../../state/room";
 import { Slider } from "../../ui/controls";
 import { PanelTool, StagePanel } from "./StagePanel";
@@ -15,6 +15,7 @@ export function ShapePanel({ shapes, wearer }: { shapes: ShapeInfo[]; wearer: We
   const { live, set } = useRoom();
   const keep = useSetShape();
   const { undo, redo } = useShapeHistory();
+  const drop = useDropWearer();
   const shape = live ?? wearer.shape;
   const groups = [...new Set(shapes.map((s) => s.group))];
   const [open, setOpen] = useState(groups[0]);
@@ -53,6 +54,15 @@ export function ShapePanel({ shapes, wearer }: { shapes: ShapeInfo[]; wearer: We
           </PanelTool>
           <PanelTool name="All shapes to the middle" onClick={() => commit({})}>
             <RotateCcw size={14} />
+          </PanelTool>
+          <PanelTool
+            name={`Take ${wearer.name} out of the cast`}
+            onClick={() =>
+              window.confirm(`Take ${wearer.name} out of the cast? What was measured on this wearer goes too.`) &&
+              drop.mutate(wearer.id, { onSuccess: () => set({ wearer: null, live: null, panel: null }) })
+            }
+          >
+            <UserMinus size={14} />
           </PanelTool>
         </>
       }

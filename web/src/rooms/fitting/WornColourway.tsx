@@ -1,10 +1,30 @@
+import { PackagePlus } from "lucide-react";
 import type { Piece } from "../../api/client";
-import { useColourways, useWearColourway } from "../../api/stock";
+import { useColourways, useKeepInStock, useWearColourway } from "../../api/stock";
+import { useRoom } from "../../state/room";
+import { Button } from "../../ui/controls";
 
-/** The colourway a piece from stock wears on the rail. */
+/** The colourway a piece from stock wears on the rail; a piece from elsewhere can be kept in stock. */
 export function WornColourway({ piece }: { piece: Piece }) {
   const found = useColourways(piece.stock ?? 0, piece.stock !== null);
   const wear = useWearColourway();
+  const say = useRoom((s) => s.say);
+  const keep = useKeepInStock();
+  if (piece.stock === null)
+    return (
+      <Button
+        look="quiet"
+        className="mt-1 px-0 py-0.5 text-heron"
+        disabled={keep.isPending}
+        onClick={() =>
+          keep.mutate(piece.id, {
+            onSuccess: () => say({ kind: "done", text: `${piece.name} is in stock now, as it came.` }),
+          })
+        }
+      >
+        <PackagePlus size={13} /> Keep it in stock
+      </Button>
+    );
   if (!found.data?.colourways.length) return null;
   return (
     <label className="mt-1.5 flex items-center justify-between gap-3 border-t border-dashed border-rule pt-1.5">

@@ -176,7 +176,7 @@ function Written({ item }: { item: StockItem }) {
 }
 
 function Acts({ item }: { item: StockItem }) {
-  const { retire, duplicate, replace } = useStocking();
+  const { retire, duplicate, replace, fabric } = useStocking();
   const say = useRoom((s) => s.say);
   const input = useRef<HTMLInputElement>(null);
   if (item.retired) return null;
@@ -185,6 +185,22 @@ function Acts({ item }: { item: StockItem }) {
       <Button look="quiet" className="px-0" onClick={() => retire.mutate(item.id)}>
         <Archive size={14} /> Retire
       </Button>
+      {item.kind === "texture" && (
+        <Button
+          look="quiet"
+          className="px-0"
+          onClick={() =>
+            fabric.mutate(
+              { name: item.name, texture: item.id },
+              {
+                onSuccess: () => say({ kind: "done", text: `${item.name} is a fabric now; choose it in a colourway.` }),
+              },
+            )
+          }
+        >
+          <Copy size={14} /> Make a fabric of it
+        </Button>
+      )}
       {item.kind === "piece" && (
         <>
           <Button look="quiet" className="px-0" onClick={() => duplicate.mutate(item.id)}>
