@@ -9,6 +9,21 @@ import { fresh, type StepOf, stepOf } from "./recipe";
 import type { PanelProps } from "./StepPanels";
 import { WornColourway } from "./WornColourway";
 
+const UPS = [
+  ["auto", "find out"],
+  ["y", "Y"],
+  ["z", "Z"],
+] as const;
+const HANDS = [
+  ["auto", "find out"],
+  ["right", "right-handed"],
+  ["left", "left-handed"],
+] as const;
+const FACINGS = [
+  ["auto", "find out"],
+  ["front", "to the front"],
+  ["back", "to the back"],
+] as const;
 const UNITS = [
   ["auto", "find out"],
   ["m", "metres"],
@@ -20,16 +35,15 @@ const UNITS = [
 export function ReceivePanel({ piece, onKeep }: PanelProps) {
   const step = stepOf(piece.recipe, "receive") ?? (fresh("receive") as StepOf<"receive">);
   const found = piece.report.receive;
+  const keep = (change: Partial<StepOf<"receive">>, label: string) =>
+    onKeep({ ...step, ...change, kind: "receive" }, label);
   return (
     <div>
       {found ? (
         <>
-          <Findings findings={found.findings} onKeep={(mends) => onKeep({ ...step, kind: "receive", mends }, "Mend")} />
+          <Findings findings={found.findings} onKeep={(mends) => keep({ mends }, "Mend")} />
           {found.missing_textures.length > 0 && <MissingTextures piece={piece} missing={found.missing_textures} />}
-          <MadeForChoice
-            piece={piece}
-            onKeep={(made_for) => onKeep({ ...step, kind: "receive", made_for }, "Made for")}
-          />
+          <MadeForChoice piece={piece} onKeep={(made_for) => keep({ made_for }, "Made for")} />
           <WornColourway piece={piece} />
           <dl className="mt-1.5 border-t border-dashed border-rule pt-1.5">
             <Fact name="File">{piece.file_name}</Fact>
@@ -61,64 +75,10 @@ export function ReceivePanel({ piece, onKeep }: PanelProps) {
         <p className="text-soft">Looking at the file…</p>
       )}
       <div className="mt-2 grid grid-cols-2 gap-2">
-        <label className="flex-1 text-[11.5px] text-soft">
-          Unit
-          <select
-            className="mt-0.5 w-full rounded-[3px] border border-rule bg-card px-1.5 py-1 text-[13px] text-ink"
-            value={step.unit ?? "auto"}
-            onChange={(e) =>
-              onKeep({ ...step, kind: "receive", unit: e.target.value as StepOf<"receive">["unit"] }, "Set the unit")
-            }
-          >
-            {UNITS.map(([id, label]) => (
-              <option key={id} value={id}>
-                {label}
-              </option>
-            ))}
-          </select>
-        </label>
-        <label className="flex-1 text-[11.5px] text-soft">
-          Up axis
-          <select
-            className="mt-0.5 w-full rounded-[3px] border border-rule bg-card px-1.5 py-1 text-[13px] text-ink"
-            value={step.up ?? "auto"}
-            onChange={(e) =>
-              onKeep({ ...step, kind: "receive", up: e.target.value as StepOf<"receive">["up"] }, "Set the up axis")
-            }
-          >
-            <option value="auto">find out</option>
-            <option value="y">Y</option>
-            <option value="z">Z</option>
-          </select>
-        </label>
-        <label className="flex-1 text-[11.5px] text-soft">
-          Axes
-          <select
-            className="mt-0.5 w-full rounded-[3px] border border-rule bg-card px-1.5 py-1 text-[13px] text-ink"
-            value={step.hand ?? "auto"}
-            onChange={(e) =>
-              onKeep({ ...step, kind: "receive", hand: e.target.value as StepOf<"receive">["hand"] }, "Set the axes")
-            }
-          >
-            <option value="auto">find out</option>
-            <option value="right">right-handed</option>
-            <option value="left">left-handed</option>
-          </select>
-        </label>
-        <label className="flex-1 text-[11.5px] text-soft">
-          Looks
-          <select
-            className="mt-0.5 w-full rounded-[3px] border border-rule bg-card px-1.5 py-1 text-[13px] text-ink"
-            value={step.facing ?? "auto"}
-            onChange={(e) =>
-              onKeep({ ...step, kind: "receive", facing: e.target.value as StepOf<"receive">["facing"] }, "Turn it")
-            }
-          >
-            <option value="auto">find out</option>
-            <option value="front">to the front</option>
-            <option value="back">to the back</option>
-          </select>
-        </label>
+        <Choice label="Unit" of={UNITS} value={step.unit} onChoose={(unit) => keep({ unit }, "Set the unit")} />
+        <Choice label="Up axis" of={UPS} value={step.up} onChoose={(up) => keep({ up }, "Set the up axis")} />
+        <Choice label="Axes" of={HANDS} value={step.hand} onChoose={(hand) => keep({ hand }, "Set the axes")} />
+        <Choice label="Looks" of={FACINGS} value={step.facing} onChoose={(facing) => keep({ facing }, "Turn it")} />
       </div>
     </div>
   );
@@ -130,6 +90,32 @@ function came(found: NonNullable<Piece["report"]["receive"]>): string {
     found.clips.length && `${found.clips.length} clips`,
   ].filter(Boolean);
   return [`weights of ${found.joints} joints`, ...more].join(", ");
+}
+
+interface ChoiceProps<T extends string> {
+  label: string;
+  of: readonly (readonly [T, string])[];
+  value: T | undefined;
+  onChoose(value: T): void;
+}
+
+function Choice<T extends string>({ label, of, value, onChoose }: ChoiceProps<T>) {
+  return (
+    <label className="text-[11.5px] text-soft">
+      {label}
+      <select
+        className="mt-0.5 w-full rounded-[3px] border border-rule bg-card px-1.5 py-1 text-[13px] text-ink"
+        value={value ?? of[0][0]}
+        onChange={(e) => onChoose(e.target.value as T)}
+      >
+        {of.map(([id, word]) => (
+          <option key={id} value={id}>
+            {word}
+          </option>
+        ))}
+      </select>
+    </label>
+  );
 }
 
 /** What the piece looks like, and what the artist says it is. */
@@ -169,7 +155,7 @@ type Found = NonNullable<Piece["report"]["receive"]>["findings"];
 /** What was found wrong, each with its mend to accept or refuse. */
 function Findings({ findings, onKeep }: { findings: Found; onKeep(mends: string[] | null): void }) {
   if (!findings.length) return <p className="text-moss">Nothing wrong was found.</p>;
-  const open = findings.filter((f) => f.mend && !f.mended);
+  const open = findings.filter((f) => f.mend && !f.mended && !f.kind.startsWith("keep_"));
   const done = findings.filter((f) => f.mended).map((f) => f.kind);
   return (
     <section aria-label="Findings">
