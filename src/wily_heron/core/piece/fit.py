@@ -3,15 +3,13 @@
 from dataclasses import dataclass
 
 import numpy as np
-from scipy import sparse
-from scipy.sparse.linalg import splu
 
 from ..errors import InputError
 from ..mesh.islands import islands
-from ..mesh.laplacian import cotangent_laplacian
 from ..mesh.normals import vertex_normals
 from ..space.tree import TriangleTree
 from .recipe import Fit
+from .spread import spread, stiffness_of
 from .stick import stick_islands
 
 FAR, DEEP = 0.12, 0.05
@@ -44,7 +42,7 @@ def fit(points: np.ndarray, triangles: np.ndarray, body_points: np.ndarray, body
     outward = _turned_out(p, triangles, tree)
     count, label = islands(triangles, len(p))
     large = np.bincount(label, minlength=count)[label] >= max(400, len(p) // 20)
-    stiffness = _stiffness(p, triangles)
+    stiffness = stiffness_of(p, triangles)
     aim = None
     for _ in range(8):
         clearance, normal, known = _clearance(p, triangles, tree, outward)
@@ -61,7 +59,7 @@ def fit(points: np.ndarray, triangles: np.ndarray, body_points: np.ndarray, body
         reach = np.where(low, step.ease, aim) - clearance
         target = (p - aligned) + np.where((low | (pull > 0))[:, None], reach[:, None] * normal, 0.0)
         target[~(low | (pull > 0))] = 0.0  # where nothing is asked, a faint wish to stay
-        moved = aligned + _spread(stiffness, weight, target)
+        moved = aligned + spread(stiffness, weight, target)
         change = np.abs(moved - p).max()
         p = moved
         if change < 3e-4:
@@ -90,18 +88,6 @@ def _report(start, aligned, p, triangles, clearance, judged, step: Fit) -> dict:
         "greatest_move": float(np.linalg.norm(p - start, axis=1).max()), "edge_log_spread": spread,
         "align_move": float(np.linalg.norm((aligned - start).mean(axis=0))),
     }
-
-
-def _stiffness(points: np.ndarray, triangles: np.ndarray) -> sparse.csc_matrix:
-    laplacian, mass = cotangent_laplacian(points, triangles)
-    scale = float(mass.mean())
-    return (scale * (laplacian @ sparse.diags(1.0 / mass) @ laplacian) + 0.25 * laplacian).tocsc()
-
-
-def _spread(stiffness: sparse.csc_matrix, weight: np.ndarray, target: np.ndarray) -> np.ndarray:
-    system = (stiffness + sparse.diags(weight)).tocsc()
-    factor = splu(system, permc_spec="MMD_AT_PLUS_A", options={"SymmetricMode": True}, diag_pivot_thresh=0.0)
-    return factor.solve(weight[:, None] * target)
 
 
 def _turned_out(points: np.ndarray, triangles: np.ndarray, tree: TriangleTree) -> float:

@@ -3,11 +3,10 @@
 import numpy as np
 
 from ..mesh.edges import unique_edges
-from ..mesh.islands import islands
 from ..mesh.normals import vertex_normals
 from ..space.tree import TriangleTree
-from .bind import inpaint
-from .stick import best_rotation, stick_islands
+from .spread import spread, stiffness_of
+from .stick import best_rotation, stick_islands, stiff_islands
 
 
 def ride(points: np.ndarray, triangles: np.ndarray, source: np.ndarray, target: np.ndarray, body_triangles: np.ndarray) -> np.ndarray:
@@ -26,10 +25,9 @@ def ride(points: np.ndarray, triangles: np.ndarray, source: np.ndarray, target: 
     foot = np.einsum("nk,nka->na", near.where, np.asarray(target, np.float64)[corners])
     there = foot + np.einsum("nab,nb->na", turns, points - near.point)
     whole = _rigid(points[accepted], there[accepted], points)  # what all of it does is no part of what is spread
-    out = whole + inpaint(points, triangles, accepted, there - whole)
-    count, label = islands(triangles, len(points))
-    size = np.bincount(label, minlength=count)[label]
-    return stick_islands(out, np.asarray(points, np.float64), triangles, size < max(400, len(points) // 20))
+    trust = np.where(accepted, 20.0, np.exp(-((near.distance / 0.05) ** 2)) + 1e-4)  # far and turned-up parts follow, by and by
+    out = whole + spread(stiffness_of(points, triangles), trust, there - whole)
+    return stick_islands(out, np.asarray(points, np.float64), triangles, stiff_islands(points, triangles))
 
 
 def _rigid(a: np.ndarray, b: np.ndarray, points: np.ndarray) -> np.ndarray:

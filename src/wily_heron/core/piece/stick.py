@@ -31,6 +31,16 @@ def stick_islands(points: np.ndarray, before: np.ndarray, triangles: np.ndarray,
     return out
 
 
+def stiff_islands(points: np.ndarray, triangles: np.ndarray) -> np.ndarray:
+    """Return `(n,) bool`: the vertices of islands that do not bend, few in vertices and at most 12 cm long: a placket is cloth."""
+    count, label = islands(triangles, len(points))
+    low, high = np.full((count, 3), np.inf), np.full((count, 3), -np.inf)
+    np.minimum.at(low, label, points)
+    np.maximum.at(high, label, points)
+    few = np.bincount(label, minlength=count) < max(400, len(points) // 20)
+    return (few & ((high - low).max(axis=1) < 0.12))[label]
+
+
 def best_rotation(a: np.ndarray, b: np.ndarray) -> np.ndarray:
     """Return the rotation (3, 3) that takes centred points `a` (n, 3) nearest to `b`."""
     u, _, vt = np.linalg.svd(a.T @ b)
