@@ -104,7 +104,7 @@ def test_a_pose_means_the_same_on_a_body_that_rests_with_its_arms_out():
         for joint in ("l_elbow", "l_radiocarpal", "r_knee", "r_talocrural", "skullbase"):
             a, b = wearer.skeleton.index(joint), theirs.skeleton.index(joint)
             way, other = ours[a] - ours[wearer.skeleton.index("vl5")], there[b] - there[theirs.skeleton.index("vl5")]
-            assert np.linalg.norm(way - other) < 0.05, (pose, joint)
+            assert np.linalg.norm(way - other) < 0.015, (pose, joint)
 
 
 def test_joints_are_found_on_bodies_of_many_shapes():
