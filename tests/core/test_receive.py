@@ -261,3 +261,10 @@ def test_a_sound_ball_pierces_nothing_and_faces_that_share_texture_room_are_told
     assert overlapping(stacked).tolist() == [True, False, False, True] or overlapping(stacked).all()
     edges, _ = edge_use(BALL.faces.astype(np.int32))
     assert not TriangleTree(BALL.vertices, BALL.faces).pierced(edges).any()
+
+
+@pytest.mark.parametrize(("low", "high", "told"), [(0.20, 0.36, False), (0.38, 0.56, True)])
+def test_long_edges_are_too_coarse_only_where_a_joint_bends(low: float, high: float, told: bool):
+    """A leg guard of edges as long as itself: on the shin it may be stiff, over the knee it may not."""
+    found = _received(trimesh.util.concatenate([_tube(x, low, high, 0.075) for x in (0.1, -0.1)])).found["findings"]
+    assert ("coarse" in [f["kind"] for f in found]) == told

@@ -290,3 +290,12 @@ def test_an_exr_keeps_its_light_and_is_drawn_with_the_srgb_curve(tmp_path):
     shown = np.asarray(Image.open(io.BytesIO(drawable(texture))))
     assert shown.shape == (6, 9, 3)
     assert np.abs(shown.astype(int) - 128).max() <= 1  # linear 0.2159 is sRGB 0.502
+
+
+@pytest.mark.parametrize("said", ["weave.png", "C:\\old\\maps\\Weave.PNG", "../../maps/weave.png", "-bm 0.5 http://marsh.example/weave.png"])
+def test_a_texture_of_the_upload_is_found_by_name_wherever_the_file_says_it_lay(said: str):
+    obj = b"v 0 0 0\nv 1 0 0\nv 0 1 0\nvt 0 0\nvt 1 0\nvt 0 1\nusemtl felt\nf 1/1 2/2 3/3\n"
+    model = read_model(obj, "cap.obj", {"cap.mtl": f"newmtl felt\nmap_Kd {said}\n".encode(), "weave.png": picture()})
+    assert model.mesh.materials[0].colour_map == "weave.png"
+    assert model.textures[0].data == picture()
+    assert read_model(obj, "cap.obj", {"cap.mtl": f"newmtl felt\nmap_Kd {said}\n".encode()}).missing() == ("weave.png",)

@@ -3,17 +3,11 @@
 from datetime import datetime
 from typing import Literal
 
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import BaseModel, Field
 
 from ..core.piece.recipe import Cell, Recipe
-
-Category = Literal["top", "bottom", "dress", "suit", "footwear", "glove", "headwear", "hair", "beard", "rigid"]
-
-
-class Out(BaseModel):
-    """What the server sends: nothing in it is left out."""
-
-    model_config = ConfigDict(json_schema_serialization_defaults_required=True)
+from .schemas_base import Category, Out
+from .schemas_reports import ProblemOut, ReportOut
 
 
 class ShapeOut(Out):
@@ -60,131 +54,6 @@ class PoseOut(Out):
     label: str
     family: str
     rotations: dict[str, list[float]]
-
-
-class ProblemOut(Out):
-    """What was wrong, where, and what to do."""
-
-    what: str
-    where: str
-    todo: str
-
-
-class FindingOut(Out):
-    """One thing receiving found; `mend` says what would put it right, None if no program can."""
-
-    kind: str
-    count: int
-    text: str
-    mend: str | None
-    mended: bool
-
-
-class ReceiveReport(Out):
-    """What receiving found."""
-
-    unit: str
-    unit_word: str
-    unit_why: str
-    up: str
-    up_why: str
-    size: list[float]
-    vertices: int
-    triangles: int
-    polygons: int
-    parts: int
-    largest_part: int
-    materials: list[str]
-    open_edges: int
-    non_manifold_edges: int
-    has_uv: bool
-    findings: list[FindingOut]
-    category: str
-    category_sure: float
-    category_why: str
-    symmetric: float
-    beside_wearer: float
-    hand: str = "right"
-    facing: str = "front"
-    stance_why: str = ""
-    textures: list[str] = []
-    missing_textures: list[str] = []
-    joints: int = 0
-    morphs: list[str] = []
-    clips: list[str] = []
-
-
-class FitReport(Out):
-    """What fitting reached (metres)."""
-
-    ease: float
-    judged: int
-    below_ease: int
-    resting: int
-    resting_mean: float | None
-    resting_spread: float | None
-    least: float | None
-    greatest_move: float
-    edge_log_spread: float
-    align_move: float
-    made_for: str | None = None
-
-
-class BindReport(Out):
-    """How the weights came about."""
-
-    joints: int
-    most: int
-    accepted: float
-    solved: float
-    own: bool = False
-    joints_unknown: list[str] = []
-
-
-class FollowReport(Out):
-    """Which shapes the piece carries."""
-
-    shapes: int
-    under: float
-    own: int = 0
-
-
-class BriefOut(Out):
-    """A cell in three figures."""
-
-    clearance_mm: float
-    area_cm2: float
-    places: int
-
-
-class ClearedCellOut(Out):
-    """One cell of a clearing, before and after; `kept` is false where easing out would have made it worse."""
-
-    pose: str
-    kept: bool
-    why: str | None = None
-    before: BriefOut | None = None
-    after: BriefOut | None = None
-    moved: int = 0
-    greatest_move: float = 0.0
-
-
-class ClearReport(Out):
-    """What one clear step reached."""
-
-    cells: list[ClearedCellOut]
-    cleared: int
-    of: int
-
-
-class ReportOut(Out):
-    """What each step found, by step; null where it has not been done."""
-
-    receive: ReceiveReport | None = None
-    fit: FitReport | None = None
-    bind: BindReport | None = None
-    follow: FollowReport | None = None
-    clear: list[ClearReport] | None = None
 
 
 class PieceOut(Out):

@@ -7,7 +7,7 @@ import struct
 from typing import Any
 
 from ..core.errors import InputError
-from .beside import Beside, is_outside, plain_name
+from .beside import Beside, plain_name
 from .glb import GlbReader
 
 
@@ -48,7 +48,7 @@ def image_bytes(reader: GlbReader, image: dict[str, Any], beside: Beside) -> tup
     uri = image.get("uri")
     if isinstance(uri, str) and not uri.startswith("data:"):
         file = plain_name(uri)
-        return str(image.get("name") or file), None if is_outside(uri) else beside.get(file)
+        return str(image.get("name") or file), beside.get(file)
     label = str(image.get("name") or "picture")[:80]
     if isinstance(uri, str):
         return label, _uri_bytes(uri, reader.name, beside, "picture")
@@ -83,7 +83,7 @@ def _uri_bytes(uri: object, name: str, beside: Beside, what: str) -> bytes:
             return base64.b64decode(uri.split(",", 1)[1], validate=True)
         except (ValueError, binascii.Error):
             raise damaged(name, f"a {what} in it is no base64") from None
-    if not is_outside(uri) and plain_name(uri) in beside:
+    if plain_name(uri) in beside:
         return beside[plain_name(uri)]
     raise InputError(what=f"its {what} lies in another file ({uri[:60]})", where=name,
                      todo="Bring that file in together with it, or export as .glb with everything embedded.")

@@ -6,7 +6,7 @@ from typing import Any
 import numpy as np
 
 from ..core.errors import InputError
-from ..core.figure.skeleton import Skin
+from ..core.figure.skeleton import Skin, quaternion_matrix
 from ..core.mesh.folds import corner_folds
 from ..core.mesh.mesh import Mesh
 from ..core.mesh.weld import joined
@@ -162,10 +162,7 @@ def _placed(reader: GlbReader, worlds: dict[int, tuple[np.ndarray, int]], rig: R
 def _local(node: dict[str, Any]) -> np.ndarray:
     if "matrix" in node:
         return np.array(node["matrix"], float).reshape(4, 4).T
-    x, y, z, w = (float(v) for v in node.get("rotation", (0, 0, 0, 1)))
-    turn = np.array([[1 - 2 * (y * y + z * z), 2 * (x * y - z * w), 2 * (x * z + y * w)],
-                     [2 * (x * y + z * w), 1 - 2 * (x * x + z * z), 2 * (y * z - x * w)],
-                     [2 * (x * z - y * w), 2 * (y * z + x * w), 1 - 2 * (x * x + y * y)]])
+    turn = quaternion_matrix(np.array(node.get("rotation", (0, 0, 0, 1)), float))
     out = np.eye(4)
     out[:3, :3] = turn * np.array(node.get("scale", (1, 1, 1)), float)
     out[:3, 3] = np.array(node.get("translation", (0, 0, 0)), float)

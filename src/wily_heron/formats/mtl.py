@@ -4,7 +4,7 @@ from dataclasses import replace
 
 from ..core.mesh.mesh import Material
 from ..core.piece.model import Texture
-from .beside import Beside, is_outside, plain_name
+from .beside import Beside, plain_name
 from .textures import read_texture
 
 _MAPS = {"map_kd": "colour_map", "map_bump": "normal_map", "bump": "normal_map", "norm": "normal_map", "map_pr": "rough_map"}
@@ -26,10 +26,9 @@ def read_mtl(name: str, beside: Beside) -> tuple[dict[str, Material], list[Textu
             label = rest.strip()[:80]
             out[label] = Material(label)
         elif label and word.lower() in _MAPS:
-            path = _path(rest)
-            file = plain_name(path)
+            file = plain_name(_path(rest))
             out[label] = replace(out[label], **{_MAPS[word.lower()]: file})
-            if file in beside and not is_outside(path) and file not in textures:
+            if file in beside and file not in textures:
                 textures[file] = read_texture(beside[file], file)
         elif label:
             out[label] = _with(out[label], word, rest)

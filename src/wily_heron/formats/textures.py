@@ -80,15 +80,6 @@ def _srgb8(linear: np.ndarray) -> np.ndarray:
     return (255 * curved + 0.5).astype(np.uint8)
 
 
-def matched(wanted: dict[str, str], beside: dict[str, bytes]) -> tuple[Texture, ...]:
-    """Return the textures in `wanted` (material's name for it -> file name, lower case) that lie in `beside` and can be read."""
-    out = []
-    for name, file in wanted.items():
-        if file in beside:
-            out.append(read_texture(beside[file], name))
-    return tuple(out)
-
-
 def small_picture(texture: Texture, side: int) -> np.ndarray:
     """Return the texture as `(h, w, 3) uint8`, at most `side` pixels a side."""
     with Image.open(io.BytesIO(drawable(texture, side))) as picture:

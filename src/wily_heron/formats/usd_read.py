@@ -23,7 +23,7 @@ from ..core.mesh.folds import corner_folds
 from ..core.mesh.mesh import Material, Mesh
 from ..core.mesh.weld import fans
 from ..core.piece.model import Model, Texture
-from .beside import Beside, is_outside, plain_name
+from .beside import Beside, plain_name
 from .textures import MEDIA, read_texture
 
 _SECONDS = 120
@@ -184,7 +184,7 @@ class _Stage:
             for key in ("colour_map", "normal_map", "roughness_map"):
                 if m.get(key):
                     maps[key] = label = plain_name(m[key])
-                    if label in self.beside and label not in textures and not is_outside(m[key]):
+                    if label in self.beside and label not in textures:
                         textures[label] = read_texture(self.beside[label], label)
             plain = (1.0, 1.0, 1.0) if "colour_map" in maps else (0.6, 0.6, 0.6)
             r, g, b = (_share(c) for c in m.get("colour", plain))

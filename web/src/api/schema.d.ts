@@ -1652,10 +1652,7 @@ export interface components {
             accepted: number;
             /** Joints */
             joints: number;
-            /**
-             * Joints Unknown
-             * @default []
-             */
+            /** Joints Unknown */
             joints_unknown: string[];
             /** Most */
             most: number;
@@ -2634,10 +2631,7 @@ export interface components {
             category_sure: number;
             /** Category Why */
             category_why: string;
-            /**
-             * Clips
-             * @default []
-             */
+            /** Clips */
             clips: string[];
             /**
              * Facing
@@ -2662,15 +2656,9 @@ export interface components {
             largest_part: number;
             /** Materials */
             materials: string[];
-            /**
-             * Missing Textures
-             * @default []
-             */
+            /** Missing Textures */
             missing_textures: string[];
-            /**
-             * Morphs
-             * @default []
-             */
+            /** Morphs */
             morphs: string[];
             /** Non Manifold Edges */
             non_manifold_edges: number;
@@ -2689,10 +2677,7 @@ export interface components {
             stance_why: string;
             /** Symmetric */
             symmetric: number;
-            /**
-             * Textures
-             * @default []
-             */
+            /** Textures */
             textures: string[];
             /** Triangles */
             triangles: number;

@@ -6,8 +6,9 @@ from fastapi import APIRouter, Header
 from pydantic import BaseModel
 
 from ...core.errors import InputError
-from ...store import stock, stock_order
-from ...store.db import one, run, tell, transaction
+from ...core.piece.recipe import Recipe
+from ...store import pieces, stock, stock_order
+from ...store.db import Connection, one, run, tell, transaction
 from ...store.models import get_model, texture_addresses
 from ..queue import ask
 from ..schemas import PieceOut
@@ -102,10 +103,7 @@ def wear_colourway(piece: int, way: _Worn) -> PieceOut:
     return piece_named(piece)
 
 
-def _wear(connection, piece: int, item: int, source: str, name: str | None) -> int:
-    from ...core.piece.recipe import Recipe
-    from ...store import pieces
-
+def _wear(connection: Connection, piece: int, item: int, source: str, name: str | None) -> int:
     run(connection, "set_source", piece=piece, source=in_colours(connection, item, source, name))
     run(connection, "wear_colourway", piece=piece, name=name)
     recipe = Recipe.model_validate(pieces.get_piece(connection, piece)["recipe"])

@@ -9,6 +9,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 from scipy.spatial import KDTree
 
+from ..figure.figure import figure
 from ..mesh.edges import edge_use
 from ..mesh.islands import islands
 from ..mesh.loops import border_loops
@@ -28,6 +29,8 @@ WELD = 2e-6
 _TURNED = [0, 2, 1]
 COARSE = 0.06
 """Edges longer than this (metres) cannot bend with an elbow or knee."""
+BENDS, NEAR_BEND = ("shoulder", "elbow", "radiocarpal", "hip", "knee", "talocrural", "vl1", "vc4"), 0.14
+"""Joints a piece must bend at, and how near (metres) their skin an edge is asked to."""
 
 
 @dataclass(frozen=True)
@@ -66,15 +69,14 @@ def look_over(mesh: Mesh, mends: Collection[str] | None) -> tuple[Mesh, list[Fin
     return mesh, found
 
 
-def told_only(mesh: Mesh) -> list[Finding]:
-    """Return what is found and cannot be mended by a program; `mesh` is in metres."""
+def told_only(mesh: Mesh, stature: float) -> list[Finding]:
+    """Return what is found and cannot be mended by a program; `mesh` is in metres beside a wearer of `stature`."""
     found = []
     edges, use = edge_use(mesh.triangles)
     if count := int((use > 2).sum()):
         found.append(Finding("non_manifold", count, f"{count} edges where more than two faces meet"))
-    length = np.linalg.norm(mesh.points[edges[:, 0]] - mesh.points[edges[:, 1]], axis=1)
-    if count := int((length > COARSE).sum()):
-        found.append(Finding("coarse", count, f"{count} edges longer than {100 * COARSE:.0f} cm: too coarse to bend"))
+    if count := int(_too_coarse(mesh.points, edges, stature).sum()):
+        found.append(Finding("coarse", count, f"{count} edges longer than {100 * COARSE:.0f} cm at a joint: too coarse to bend there"))
     if count := int(TriangleTree(mesh.points, mesh.triangles).pierced(edges).sum()):
         found.append(Finding("crossing", count, f"{count} {'face is' if count == 1 else 'faces are'} pierced by others of the same piece"))
     if mesh.corner_uv is None:
@@ -84,6 +86,16 @@ def told_only(mesh: Mesh) -> list[Finding]:
     if mesh.corner_uv is not None and (count := int(overlapping(mesh.corner_uv).sum())):
         found.append(Finding("shared_uv", count, f"{count} faces share their room in the texture with others"))
     return found
+
+
+def _too_coarse(points: np.ndarray, edges: np.ndarray, stature: float) -> np.ndarray:
+    """Return `(e,) bool`: the long edges near a joint that bends, on a piece that hangs where it is worn."""
+    skeleton = figure(1).skeleton
+    bends = [p for n, p in zip(skeleton.names, skeleton.positions, strict=True) if n.removeprefix("l_").removeprefix("r_") in BENDS]
+    at = np.array(bends) * stature / float(figure(1).base[:, 1].max())
+    a, b = points[edges[:, 0]].astype(np.float64), points[edges[:, 1]].astype(np.float64)
+    near, _ = KDTree(at).query((a + b) / 2)
+    return (np.linalg.norm(a - b, axis=1) > COARSE) & (near < NEAR_BEND)
 
 
 def told_of_file(model: Model) -> list[Finding]:

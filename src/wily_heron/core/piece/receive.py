@@ -55,7 +55,7 @@ def receive(model: Model, step: Receive, stature: float) -> Received:
     count, label = islands(mesh.triangles, len(points))
     _, use = edge_use(mesh.triangles)
     size = np.ptp(points.astype(np.float64), axis=0)
-    told = [*told_only(mesh), *told_of_file(model)]
+    told = [*told_only(mesh, stature), *told_of_file(model)]
     found = {
         "unit": unit, "unit_word": _UNIT_WORDS[unit], "unit_why": unit_why, "up": up, "up_why": up_why,
         "hand": hand, "facing": facing, "stance_why": stance.why if "auto" in (step.hand, step.facing) else "as you set it",

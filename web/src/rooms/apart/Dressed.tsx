@@ -1,9 +1,8 @@
 import { Scissors } from "lucide-react";
-import { useRef } from "react";
 import { type ApartLine, useAparts, useBringDressed } from "../../api/apart";
 import { ACCEPT } from "../../api/uploads";
 import { useRoom } from "../../state/room";
-import { Button } from "../../ui/controls";
+import { FileButton } from "../../ui/FileButton";
 
 const STATE: Record<ApartLine["state"], string> = {
   open: "in work",
@@ -17,7 +16,6 @@ export function Dressed() {
   const set = useRoom((s) => s.set);
   const lines = useAparts();
   const bring = useBringDressed();
-  const input = useRef<HTMLInputElement>(null);
   return (
     <section aria-label="Dressed bodies">
       <h2 className="mt-4 border-b border-dashed border-rule pb-1 text-[11.5px] text-soft">Dressed bodies</h2>
@@ -37,27 +35,15 @@ export function Dressed() {
           </li>
         ))}
       </ul>
-      <input
-        ref={input}
-        type="file"
-        multiple
+      <FileButton
+        label="Files of a dressed body"
         accept={ACCEPT}
-        className="hidden"
-        aria-label="Files of a dressed body"
-        onChange={(e) => {
-          const files = [...(e.target.files ?? [])];
-          if (files.length) bring.mutate(files, { onSuccess: (made) => set({ apart: made.id }) });
-          e.target.value = "";
-        }}
-      />
-      <Button
-        look="quiet"
         className="mt-1 px-0 text-heron"
         disabled={bring.isPending}
-        onClick={() => input.current?.click()}
+        onFiles={(files) => bring.mutate(files, { onSuccess: (made) => set({ apart: made.id }) })}
       >
         <Scissors size={13} /> {bring.isPending ? "Looking…" : "Take one apart"}
-      </Button>
+      </FileButton>
     </section>
   );
 }

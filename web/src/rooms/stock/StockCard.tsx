@@ -1,9 +1,10 @@
 import { Archive, ArchiveRestore, Copy, Download, Heart, Play, RefreshCw, Shirt, UserPlus } from "lucide-react";
-import { type ReactNode, useRef, useState } from "react";
+import { type ReactNode, useState } from "react";
 import { type Shelf, type StockItem, useOrdering, useStocking } from "../../api/stock";
 import { ACCEPT } from "../../api/uploads";
 import { useRoom } from "../../state/room";
-import { Button, Hint } from "../../ui/controls";
+import { Button } from "../../ui/controls";
+import { FileButton } from "../../ui/FileButton";
 import { ColourwayList } from "./Colourways";
 import { Turning } from "./StockTile";
 
@@ -178,7 +179,6 @@ function Written({ item }: { item: StockItem }) {
 function Acts({ item }: { item: StockItem }) {
   const { retire, duplicate, replace, fabric } = useStocking();
   const say = useRoom((s) => s.say);
-  const input = useRef<HTMLInputElement>(null);
   if (item.retired) return null;
   return (
     <div className="mt-2 flex flex-wrap items-center gap-x-3">
@@ -206,34 +206,26 @@ function Acts({ item }: { item: StockItem }) {
           <Button look="quiet" className="px-0" onClick={() => duplicate.mutate(item.id)}>
             <Copy size={14} /> Duplicate
           </Button>
-          <Hint text="Pieces that came from it run their steps again on the newer version">
-            <Button look="quiet" className="px-0" disabled={replace.isPending} onClick={() => input.current?.click()}>
-              <RefreshCw size={14} /> Newer version
-            </Button>
-          </Hint>
-          <input
-            ref={input}
-            type="file"
-            multiple
+          <FileButton
+            label="File of the newer version"
             accept={ACCEPT}
-            className="hidden"
-            aria-label="File of the newer version"
-            onChange={(e) => {
-              const files = [...(e.target.files ?? [])];
-              if (files.length)
-                replace.mutate(
-                  { item: item.id, files },
-                  {
-                    onSuccess: (done) =>
-                      say({
-                        kind: "done",
-                        text: `${item.name} is at version ${done.version}; ${done.pieces.length} on the rail run their steps again.`,
-                      }),
-                  },
-                );
-              e.target.value = "";
-            }}
-          />
+            className="px-0"
+            disabled={replace.isPending}
+            onFiles={(files) =>
+              replace.mutate(
+                { item: item.id, files },
+                {
+                  onSuccess: (done) =>
+                    say({
+                      kind: "done",
+                      text: `${item.name} is at version ${done.version}; ${done.pieces.length} on the rail run their steps again.`,
+                    }),
+                },
+              )
+            }
+          >
+            <RefreshCw size={14} /> Newer version
+          </FileButton>
           <label className="flex items-center gap-1 py-1 text-soft hover:text-ink">
             <Download size={14} />
             <select
