@@ -14,7 +14,8 @@ from wily_heron.core.figure.skeleton import Skeleton, Skin
 from wily_heron.core.figure.skinning import blended_linear, skin_points, strongest
 from wily_heron.core.mesh.mesh import Material, Mesh
 from wily_heron.core.piece.bind import bind, follow
-from wily_heron.core.piece.fit import fit
+from wily_heron.core.piece.clearance_over import Under
+from wily_heron.core.piece.fit import Stand, fit
 from wily_heron.core.piece.model import Model
 from wily_heron.core.piece.recipe import Bind, Fit
 from wily_heron.core.piece.ride import ride
@@ -46,7 +47,8 @@ def dressed() -> Model:
     for name, ease in WORN:
         mesh = in_stock[name]
         points = ride(mesh.points, mesh.triangles, body.base, wearer.points, body.triangles)
-        points = fit(points, mesh.triangles, wearer.points, body.triangles, Fit(ease=ease, align=False)).points
+        stand = Stand(Under.of(wearer.points, body.triangles), wearer.points, wearer.shape)
+        points = fit(points, mesh.triangles, stand, Fit(ease=ease, align=False)).points
         weights, _ = bind(points, mesh.triangles, wearer, Bind())
         moves, _ = follow(points, mesh.triangles, wearer)
         change = [np.tensordot([_plus(c).get(s, SHAPE.get(s, 0.0)) - SHAPE.get(s, 0.0) for s in body.shapes], moves, axes=1)

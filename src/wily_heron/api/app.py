@@ -15,6 +15,7 @@ from .routers import (
     apart,
     cells,
     events,
+    hand,
     measures,
     motions,
     packs,
@@ -26,6 +27,7 @@ from .routers import (
     stock,
     stock_order,
     trials,
+    work,
 )
 
 WEB = Path(__file__).parents[3] / "web" / "dist"
@@ -43,8 +45,8 @@ def make_app() -> FastAPI:
     """Return the application; the web part is served if it has been built."""
     app = FastAPI(title="Wily Heron", version="0.1.0", lifespan=_lifespan)
     add_problem_handlers(app)
-    for part in (production, pieces, piece_origins, cells, measures, poses, motions, stock_order, stock, apart, trials, pictures, packs,
-                 events):
+    for part in (production, work, hand, pieces, piece_origins, cells, measures, poses, motions, stock_order, stock, apart, trials,
+                 pictures, packs, events):
         app.include_router(part.router)
 
     @app.middleware("http")

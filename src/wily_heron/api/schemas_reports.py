@@ -57,6 +57,15 @@ class ReceiveReport(Out):
     clips: list[str] = Field(default_factory=list)
 
 
+class TroubleOut(Out):
+    """A region where a piece could not be fitted: how many vertices, how far off the worst (metres), and where (metres)."""
+
+    name: str
+    vertices: int
+    worst: float
+    at: tuple[float, float, float]
+
+
 class FitReport(Out):
     """What fitting reached (metres)."""
 
@@ -71,6 +80,29 @@ class FitReport(Out):
     edge_log_spread: float
     align_move: float
     made_for: str | None = None
+    at_ease: float | None = None
+    size: float = 1.0
+    confidence: float = 1.0
+    stance: dict[str, float] = Field(default_factory=dict)
+    trouble: list[TroubleOut] = Field(default_factory=list)
+    said: list[str] = Field(default_factory=list)
+
+
+class WorkReport(Out):
+    """What one alteration of the work step did."""
+
+    kind: str
+    tool: str | None = None
+    touched: int | None = None
+    lost: int = 0
+    unknown: list[str] = Field(default_factory=list)
+    moved: float | None = None
+    removed: int | None = None
+    slit: bool = False
+    cut: int | None = None
+    borders: int | None = None
+    vertices: int | None = None
+    triangles: int | None = None
 
 
 class BindReport(Out):
@@ -125,6 +157,7 @@ class ReportOut(Out):
 
     receive: ReceiveReport | None = None
     fit: FitReport | None = None
+    work: list[WorkReport] = Field(default_factory=list)
     bind: BindReport | None = None
     follow: FollowReport | None = None
     clear: list[ClearReport] | None = None

@@ -2,6 +2,7 @@
 
 from functools import lru_cache
 
+import numpy as np
 import structlog
 from procrastinate import RetryStrategy
 from psycopg.types.json import Jsonb
@@ -11,13 +12,14 @@ from ..core.errors import HeronError
 from ..core.figure.body import shape_values, shaped
 from ..core.look.portrait import cell_portrait, piece_portrait
 from ..core.piece.evaluate import Source, evaluate
-from ..core.piece.recipe import Recipe
+from ..core.piece.recipe import Fit, Recipe, place_in_order
 from ..core.piece.state import Piece
 from ..formats.png import write_png
 from ..store.arrays import bytes_piece, piece_bytes
 from ..store.bodies import body_for, carrier_of
 from ..store.db import get_blob, one, put_blob, run, tell, transaction
 from ..store.models import get_model, texture_addresses
+from ..store.pieces import change_recipe
 from ..store.poses import pose_of
 from .queue import app
 
@@ -35,7 +37,7 @@ def evaluate_edit(edit: int) -> None:
         model, textures = get_model(connection, row["source_sha"]), texture_addresses(connection, row["source_sha"])
     try:
         recipe = Recipe.model_validate(row["recipe"])
-        piece = evaluate(Source(model, row["source_sha"]), recipe, body_for(recipe.body, recipe.made_on), carrier_of)
+        piece = evaluate(Source(model, row["source_sha"]), recipe, body_for(recipe.body, recipe.made_on), carrier_of, _layer)
         thumb = write_png(piece_portrait(piece.mesh, (96, 96)))
     except Exception as error:  # a piece must never be left waiting: whatever went wrong is told on its bench
         if not isinstance(error, HeronError):
@@ -69,6 +71,11 @@ def _piece(sha: str) -> Piece:
         return bytes_piece(get_blob(connection, sha))
 
 
+def _layer(sha: str) -> tuple[np.ndarray, np.ndarray]:
+    mesh = _piece(sha).mesh
+    return mesh.points, mesh.triangles
+
+
 @app.task(name="measure_cell", retry=_AGAIN)
 def measure_cell(trial: int, wearer: int, pose: str, pieces: list[list[str]]) -> None:
     """Measure one cell of a trial, draw it and store both; `pieces` are (name, geometry) from the skin outwards."""
@@ -98,3 +105,28 @@ def measure_cell(trial: int, wearer: int, pose: str, pieces: list[list[str]]) ->
 def _close(connection, trial: int) -> None:
     run(connection, "close_if_done", trial=trial)
     tell(connection, "trial", trial=trial)
+
+
+@app.task(name="fit_outfit", retry=_AGAIN)
+def fit_outfit(body: str, ease: float, author: str) -> None:
+    """Fit the pieces worn on a body from the skin outwards, each resting on those under it, one after the other."""
+    with transaction() as connection:
+        production = one(connection, "production")
+        rows = sorted(run(connection, "pieces_of", production=production["id"]) if production else [], key=lambda r: r["rail"])
+    under: list[str] = []
+    for row in rows:
+        recipe = Recipe.model_validate(row["recipe"])
+        if recipe.body != body or row["status"] == "failed":
+            continue
+        kept = next((s for s in recipe.steps if isinstance(s, Fit)), Fit())
+        wanted = kept.model_copy(update={"ease": ease if not under else max(ease, 0.003), "over": tuple(under)})
+        steps = [s for s in recipe.steps if place_in_order(s.kind) < place_in_order("fit")]
+        later = [s for s in recipe.steps if place_in_order(s.kind) > place_in_order("fit")]
+        with transaction() as connection:
+            edit = change_recipe(connection, row["id"], recipe.model_copy(update={"steps": (*steps, wanted, *later)}),
+                                 "Fit the outfit", author, None)
+        evaluate_edit(edit)
+        with transaction() as connection:
+            stands = one(connection, "edit", edit=edit)
+        if stands and stands["geometry_sha"]:
+            under.append(stands["geometry_sha"])

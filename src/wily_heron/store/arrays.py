@@ -19,6 +19,7 @@ def piece_bytes(piece: Piece, textures: Mapping[str, str] | None = None) -> byte
         arrays |= {"skin_joints": piece.skin.joints, "skin_weights": piece.skin.weights}
     if piece.deltas is not None:
         arrays["deltas"] = piece.deltas
+    arrays |= {name: a for name, a in (("trouble", piece.trouble), ("protect", piece.protect)) if a is not None}
     return pack(arrays, {"materials": material_notes(piece.mesh), "report": piece.report, "textures": dict(textures or {})})
 
 
@@ -26,7 +27,8 @@ def bytes_piece(data: bytes) -> Piece:
     """Return the piece of `piece_bytes`."""
     arrays, notes = unpack(data)
     skin = Skin(arrays["skin_joints"], arrays["skin_weights"]) if "skin_joints" in arrays else None
-    return Piece(arrays_mesh(arrays, notes), arrays["made_at"], skin, arrays.get("deltas"), notes.get("report", {}))
+    return Piece(arrays_mesh(arrays, notes), arrays["made_at"], skin, arrays.get("deltas"), notes.get("report", {}),
+                 trouble=arrays.get("trouble"), protect=arrays.get("protect"))
 
 
 def piece_textures(data: bytes) -> dict[str, str]:

@@ -393,6 +393,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/grow": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * What Can Be Grown
+         * @description Return the regions of the body under `regions`, and the ready choices by name.
+         */
+        get: operations["what_can_be_grown_api_grow_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/health": {
         parameters: {
             query?: never;
@@ -402,6 +422,26 @@ export interface paths {
         };
         /** Health */
         get: operations["health_api_health_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/landmarks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Landmarks
+         * @description Return the named points of a wearer's skin (metres, at rest).
+         */
+        get: operations["landmarks_api_landmarks_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -504,6 +544,26 @@ export interface paths {
         get: operations["motion_api_motions__name__get"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/outfit/fit": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Fit Outfit
+         * @description Fit all pieces of the rail to a wearer's body from the skin outwards, each resting on those under it, as a job.
+         */
+        post: operations["fit_outfit_api_outfit_fit_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -630,6 +690,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/pieces/grow": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Grow Piece
+         * @description Grow a piece from a wearer's skin and put it on the rail, made for that wearer.
+         */
+        post: operations["grow_piece_api_pieces_grow_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/pieces/practice": {
         parameters: {
             query?: never;
@@ -674,6 +754,26 @@ export interface paths {
         patch: operations["change_piece_api_pieces__piece__patch"];
         trace?: never;
     };
+    "/api/pieces/{piece}/adjusters": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Adjusters
+         * @description Return the adjusters of a piece and what each moves at 1, in hundredths of a millimetre, and its openings.
+         */
+        get: operations["get_adjusters_api_pieces__piece__adjusters_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/pieces/{piece}/colourway": {
         parameters: {
             query?: never;
@@ -688,6 +788,26 @@ export interface paths {
          * @description Put a piece on the rail in a colourway of its card, or in its own materials again.
          */
         post: operations["wear_colourway_api_pieces__piece__colourway_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pieces/{piece}/fit-preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Preview Fit
+         * @description Return the points the piece would have after fitting with these settings, quickly and without keeping them.
+         */
+        post: operations["preview_fit_api_pieces__piece__fit_preview_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -748,6 +868,46 @@ export interface paths {
          * @description Put a piece made on one body on another: as it stands now, it rides over, and is fitted, bound and made to follow there.
          */
         post: operations["bring_over_api_pieces__piece__over_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pieces/{piece}/parts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Parts
+         * @description Return the loose parts of a piece, the largest first: a row that names each, its size, material, and whether it keeps its form.
+         */
+        get: operations["parts_api_pieces__piece__parts_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pieces/{piece}/place": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Placement
+         * @description Return a placement: proposed from category and size, dropped onto the body, or snapped to a landmark. Nothing is kept yet.
+         */
+        post: operations["placement_api_pieces__piece__place_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1503,6 +1663,31 @@ export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
         /**
+         * Adjust
+         * @description Adjusters by name, each usually -1 to 1; `clear` keeps the piece at `ease` metres off what lies under it.
+         */
+        Adjust: {
+            /**
+             * Clear
+             * @default true
+             */
+            clear: boolean;
+            /**
+             * Ease
+             * @default 0.004
+             */
+            ease: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "adjust";
+            /** Values */
+            values?: {
+                [key: string]: number;
+            };
+        };
+        /**
          * ApartLineOut
          * @description A dressed body in the list.
          */
@@ -2001,6 +2186,40 @@ export interface components {
             name: string;
         };
         /**
+         * Curve
+         * @description A cut along a line over the surface, through `points` in order (metres, on the rest shape); `closed` joins its ends.
+         */
+        Curve: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            by: "curve";
+            /**
+             * Closed
+             * @default false
+             */
+            closed: boolean;
+            /** Points */
+            points: [
+                number,
+                number,
+                number
+            ][];
+        };
+        /**
+         * Dab
+         * @description A touch of a soft brush: about the received row `at`, `radius` metres along the surface, adding `value` at its middle.
+         */
+        Dab: {
+            /** At */
+            at: number;
+            /** Radius */
+            radius: number;
+            /** Value */
+            value: number;
+        };
+        /**
          * DragIn
          * @description A joint to bring to a place on the stage, on a wearer of this shape.
          */
@@ -2036,6 +2255,19 @@ export interface components {
             colourway?: string | null;
             /** Wearer */
             wearer?: number | null;
+        };
+        /**
+         * Drop
+         * @description Take off loose parts, each named by a received row of it.
+         */
+        Drop: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "drop";
+            /** Parts */
+            parts: number[];
         };
         /**
          * FabricIn
@@ -2106,7 +2338,10 @@ export interface components {
          * Fit
          * @description Bring a roughly placed piece to `ease` (metres) on the wearer; `keep` 1 keeps its own shape, 0 clings to the body.
          *
-         *     Where the body it was made for is known, the piece rides from there unless `ride` is off; else it is aligned to what lies under it.
+         *     Where the body it was made for is known, the piece rides from there unless `ride` is off; else, with `align`, from the body it
+         *     looks made on. `pins` are points of the placed piece by the landmark they belong at. `paint` gives parts more or less ease. `over`
+         *     are the addresses of the pieces it rests on. `stiff` parts keep their form: `auto` small islands, `all` the whole piece; `rigid`
+         *     and `cloth` name parts (by a received row of theirs) that are told apart by hand.
          */
         Fit: {
             /**
@@ -2115,13 +2350,18 @@ export interface components {
              */
             align: boolean;
             /**
+             * Cloth
+             * @default []
+             */
+            cloth: number[];
+            /**
              * Ease
              * @default 0.009
              */
             ease: number;
             /**
              * Keep
-             * @default 0.7
+             * @default 0.9
              */
             keep: number;
             /**
@@ -2130,10 +2370,46 @@ export interface components {
              */
             kind: "fit";
             /**
+             * Over
+             * @default []
+             */
+            over: string[];
+            /**
+             * Paint
+             * @default []
+             */
+            paint: components["schemas"]["Dab"][];
+            /** Pins */
+            pins?: {
+                [key: string]: [
+                    number,
+                    number,
+                    number
+                ];
+            };
+            /**
              * Ride
              * @default true
              */
             ride: boolean;
+            /**
+             * Rigid
+             * @default []
+             */
+            rigid: number[];
+            /**
+             * Stiff
+             * @default auto
+             * @enum {string}
+             */
+            stiff: "auto" | "all";
+        };
+        /**
+         * FitPreviewIn
+         * @description The fit to preview.
+         */
+        FitPreviewIn: {
+            step: components["schemas"]["Fit"];
         };
         /**
          * FitReport
@@ -2142,8 +2418,15 @@ export interface components {
         FitReport: {
             /** Align Move */
             align_move: number;
+            /** At Ease */
+            at_ease: number | null;
             /** Below Ease */
             below_ease: number;
+            /**
+             * Confidence
+             * @default 1
+             */
+            confidence: number;
             /** Ease */
             ease: number;
             /** Edge Log Spread */
@@ -2162,6 +2445,19 @@ export interface components {
             resting_mean: number | null;
             /** Resting Spread */
             resting_spread: number | null;
+            /** Said */
+            said: string[];
+            /**
+             * Size
+             * @default 1
+             */
+            size: number;
+            /** Stance */
+            stance: {
+                [key: string]: number;
+            };
+            /** Trouble */
+            trouble: components["schemas"]["TroubleOut"][];
         };
         /**
          * Follow
@@ -2194,10 +2490,63 @@ export interface components {
             /** Under */
             under: number;
         };
+        /**
+         * GrowIn
+         * @description A piece to grow from a wearer's skin (metres).
+         */
+        GrowIn: {
+            /**
+             * Ease
+             * @default 0.004
+             */
+            ease: number;
+            /**
+             * Even
+             * @default 0.3
+             */
+            even: number;
+            /**
+             * Hem
+             * @default 0.015
+             */
+            hem: number;
+            /** Name */
+            name: string;
+            /** Regions */
+            regions: string[];
+            /**
+             * Sole
+             * @default 0
+             */
+            sole: number;
+            /** Wearer */
+            wearer: number;
+        };
         /** HTTPValidationError */
         HTTPValidationError: {
             /** Detail */
             detail?: components["schemas"]["ValidationError"][];
+        };
+        /**
+         * HandDab
+         * @description A dab of a hand tool at the received row `at`; pull moves it by `move` (metres).
+         */
+        HandDab: {
+            /** At */
+            at: number;
+            /**
+             * Move
+             * @default [
+             *       0,
+             *       0,
+             *       0
+             *     ]
+             */
+            move: [
+                number,
+                number,
+                number
+            ];
         };
         /**
          * JointOut
@@ -2210,6 +2559,75 @@ export interface components {
             name: string;
             /** Swings */
             swings: components["schemas"]["SwingOut"][];
+        };
+        /**
+         * Knot
+         * @description A knot of a lattice and how far it is pulled (metres).
+         */
+        Knot: {
+            /** At */
+            at: number;
+            /** Move */
+            move: [
+                number,
+                number,
+                number
+            ];
+        };
+        /**
+         * LandmarkOut
+         * @description A named point of a wearer's skin (metres).
+         */
+        LandmarkOut: {
+            /** At */
+            at: [
+                number,
+                number,
+                number
+            ];
+            /** Name */
+            name: string;
+        };
+        /**
+         * Lattice
+         * @description A lattice of `cells` over the box from `low` to `high` (metres), its pulled `knots` x slowest, z fastest.
+         */
+        Lattice: {
+            /**
+             * Cells
+             * @default [
+             *       2,
+             *       2,
+             *       2
+             *     ]
+             */
+            cells: [
+                number,
+                number,
+                number
+            ];
+            /** High */
+            high: [
+                number,
+                number,
+                number
+            ];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "lattice";
+            /**
+             * Knots
+             * @default []
+             */
+            knots: components["schemas"]["Knot"][];
+            /** Low */
+            low: [
+                number,
+                number,
+                number
+            ];
         };
         /**
          * LibraryPoseOut
@@ -2232,6 +2650,28 @@ export interface components {
             linked: string[];
             /** Missing */
             missing: string[];
+        };
+        /**
+         * LoosePartOut
+         * @description A loose part of a piece: a received row of it, its longest side and middle (metres).
+         */
+        LoosePartOut: {
+            /** Material */
+            material: string;
+            /** Middle */
+            middle: [
+                number,
+                number,
+                number
+            ];
+            /** Row */
+            row: number;
+            /** Size */
+            size: number;
+            /** Stiff */
+            stiff: boolean;
+            /** Vertices */
+            vertices: number;
         };
         /**
          * MadeFor
@@ -2300,6 +2740,23 @@ export interface components {
             part: number;
         };
         /**
+         * MirrorHalf
+         * @description Replace the half that is not `keep` by the mirror image of the one that is.
+         */
+        MirrorHalf: {
+            /**
+             * Keep
+             * @default left
+             * @enum {string}
+             */
+            keep: "left" | "right";
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "mirror";
+        };
+        /**
          * MotionOut
          * @description A motion and how long it takes.
          */
@@ -2318,6 +2775,19 @@ export interface components {
         MoveIn: {
             /** Outwards */
             outwards: boolean;
+        };
+        /**
+         * OutfitFitIn
+         * @description An outfit to fit: the body whose pieces are meant ("" or none for the house's figure), and the ease over the skin (metres).
+         */
+        OutfitFitIn: {
+            /** Body */
+            body?: string | null;
+            /**
+             * Ease
+             * @default 0.006
+             */
+            ease: number;
         };
         /**
          * OverIn
@@ -2455,7 +2925,8 @@ export interface components {
         };
         /**
          * Place
-         * @description Move (metres), turn (radians about x, then y, then z) and scale the piece about its middle.
+         * @description Move (metres), turn (radians about x, then y, then z) and scale the piece about its middle, all of it and along each axis;
+         *     `mirror` changes its left and right first.
          */
         Place: {
             /**
@@ -2463,6 +2934,11 @@ export interface components {
              * @enum {string}
              */
             kind: "place";
+            /**
+             * Mirror
+             * @default false
+             */
+            mirror: boolean;
             /**
              * Move
              * @default [
@@ -2482,6 +2958,19 @@ export interface components {
              */
             scale: number;
             /**
+             * Stretch
+             * @default [
+             *       1,
+             *       1,
+             *       1
+             *     ]
+             */
+            stretch: [
+                number,
+                number,
+                number
+            ];
+            /**
              * Turn
              * @default [
              *       0,
@@ -2496,6 +2985,24 @@ export interface components {
             ];
         };
         /**
+         * PlaceAskedIn
+         * @description How a placement is to be found; `row` is a vertex of the received piece, `landmark` where it is to lie.
+         */
+        PlaceAskedIn: {
+            /**
+             * How
+             * @enum {string}
+             */
+            how: "propose" | "drop" | "snap";
+            /**
+             * Landmark
+             * @default
+             */
+            landmark: string;
+            /** Row */
+            row?: number | null;
+        };
+        /**
          * PlaceOut
          * @description A connected poke-through.
          */
@@ -2508,6 +3015,29 @@ export interface components {
             depth_mm: number;
             /** Name */
             name: string;
+        };
+        /**
+         * Plane
+         * @description A cut by the plane through `point` with `normal`: what lies on the normal's side is taken off.
+         */
+        Plane: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            by: "plane";
+            /** Normal */
+            normal: [
+                number,
+                number,
+                number
+            ];
+            /** Point */
+            point: [
+                number,
+                number,
+                number
+            ];
         };
         /**
          * PoseIn
@@ -2577,6 +3107,15 @@ export interface components {
             /** Shapes */
             shapes: components["schemas"]["ShapeOut"][];
             trial: components["schemas"]["TrialOut"] | null;
+        };
+        /**
+         * ProposedOut
+         * @description A placement and why it is proposed.
+         */
+        ProposedOut: {
+            step: components["schemas"]["Place"];
+            /** Why */
+            why: string;
         };
         /**
          * Receive
@@ -2714,7 +3253,7 @@ export interface components {
              * Steps
              * @default []
              */
-            steps: (components["schemas"]["Receive"] | components["schemas"]["Place"] | components["schemas"]["Fit"] | components["schemas"]["Bind"] | components["schemas"]["Follow"] | components["schemas"]["Clear"])[];
+            steps: (components["schemas"]["Receive"] | components["schemas"]["Place"] | components["schemas"]["Fit"] | components["schemas"]["Stroke"] | components["schemas"]["Lattice"] | components["schemas"]["Adjust"] | components["schemas"]["Trim"] | components["schemas"]["Drop"] | components["schemas"]["Thicken"] | components["schemas"]["Refine"] | components["schemas"]["Smooth"] | components["schemas"]["MirrorHalf"] | components["schemas"]["Bind"] | components["schemas"]["Follow"] | components["schemas"]["Clear"])[];
         };
         /**
          * RecipeIn
@@ -2726,6 +3265,28 @@ export interface components {
             /** Label */
             label: string;
             recipe: components["schemas"]["Recipe"];
+        };
+        /**
+         * Refine
+         * @description Finer faces: everywhere, or only where the body under them bends and they are longer than `longest` metres.
+         */
+        Refine: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "refine";
+            /**
+             * Longest
+             * @default 0.012
+             */
+            longest: number;
+            /**
+             * Where
+             * @default joints
+             * @enum {string}
+             */
+            where: "joints" | "all";
         };
         /**
          * ReplacedOut
@@ -2748,6 +3309,8 @@ export interface components {
             fit: components["schemas"]["FitReport"] | null;
             follow: components["schemas"]["FollowReport"] | null;
             receive: components["schemas"]["ReceiveReport"] | null;
+            /** Work */
+            work: components["schemas"]["WorkReport"][];
         };
         /**
          * RoleOut
@@ -2780,6 +3343,24 @@ export interface components {
             roles?: {
                 [key: string]: string;
             } | null;
+        };
+        /**
+         * Selection
+         * @description What lies within `radius` metres along the surface of any of the received `rows`; its border is smoothed.
+         */
+        Selection: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            by: "selection";
+            /**
+             * Radius
+             * @default 0.02
+             */
+            radius: number;
+            /** Rows */
+            rows: number[];
         };
         /**
          * ShapeIn
@@ -2864,6 +3445,22 @@ export interface components {
                     number
                 ];
             };
+        };
+        /**
+         * Smooth
+         * @description Even the cloth out, borders kept; `amount` 0 to 1.
+         */
+        Smooth: {
+            /**
+             * Amount
+             * @default 0.5
+             */
+            amount: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "smooth";
         };
         /**
          * SolveIn
@@ -2979,6 +3576,52 @@ export interface components {
             total: number;
         };
         /**
+         * Stroke
+         * @description One stroke of a hand tool: `radius` metres along the surface, `strength` 0 to 1, mirrored left to right if asked.
+         *
+         *     Press brings the cloth to `offset` metres off what lies under it; an elastic pull takes along more of the cloth. Protect and
+         *     release paint the mask that holds later strokes back.
+         */
+        Stroke: {
+            /** Dabs */
+            dabs: components["schemas"]["HandDab"][];
+            /**
+             * Elastic
+             * @default false
+             */
+            elastic: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "stroke";
+            /**
+             * Mirror
+             * @default false
+             */
+            mirror: boolean;
+            /**
+             * Offset
+             * @default 0.004
+             */
+            offset: number;
+            /**
+             * Radius
+             * @default 0.06
+             */
+            radius: number;
+            /**
+             * Strength
+             * @default 1
+             */
+            strength: number;
+            /**
+             * Tool
+             * @enum {string}
+             */
+            tool: "pull" | "press" | "puff" | "iron" | "protect" | "release";
+        };
+        /**
          * SurfaceIO
          * @description A material of a colourway: linear base colour, roughness, metalness, the address of its texture, the fabric it came from.
          */
@@ -3015,6 +3658,22 @@ export interface components {
             low: number;
             /** Name */
             name: string;
+        };
+        /**
+         * Thicken
+         * @description Give the cloth `thick` metres towards the body, borders closed.
+         */
+        Thicken: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "thicken";
+            /**
+             * Thick
+             * @default 0.002
+             */
+            thick: number;
         };
         /**
          * TrialCellOut
@@ -3058,6 +3717,55 @@ export interface components {
             state: "running" | "done" | "cancelled";
             /** Total */
             total: number;
+        };
+        /**
+         * Trim
+         * @description Cut, and take off the part where `off` (a point, metres) lies; without it the cut stays open as a slit.
+         *
+         *     `hem` (metres) turns the new border under by that width, `thick` metres thick.
+         */
+        Trim: {
+            /** Cut */
+            cut: components["schemas"]["Plane"] | components["schemas"]["Curve"] | components["schemas"]["Selection"];
+            /**
+             * Hem
+             * @default 0
+             */
+            hem: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "trim";
+            /** Off */
+            off?: [
+                number,
+                number,
+                number
+            ] | null;
+            /**
+             * Thick
+             * @default 0.0015
+             */
+            thick: number;
+        };
+        /**
+         * TroubleOut
+         * @description A region where a piece could not be fitted: how many vertices, how far off the worst (metres), and where (metres).
+         */
+        TroubleOut: {
+            /** At */
+            at: [
+                number,
+                number,
+                number
+            ];
+            /** Name */
+            name: string;
+            /** Vertices */
+            vertices: number;
+            /** Worst */
+            worst: number;
         };
         /**
          * TurnIn
@@ -3151,6 +3859,42 @@ export interface components {
             shape: {
                 [key: string]: number;
             };
+        };
+        /**
+         * WorkReport
+         * @description What one alteration of the work step did.
+         */
+        WorkReport: {
+            /** Borders */
+            borders: number | null;
+            /** Cut */
+            cut: number | null;
+            /** Kind */
+            kind: string;
+            /**
+             * Lost
+             * @default 0
+             */
+            lost: number;
+            /** Moved */
+            moved: number | null;
+            /** Removed */
+            removed: number | null;
+            /**
+             * Slit
+             * @default false
+             */
+            slit: boolean;
+            /** Tool */
+            tool: string | null;
+            /** Touched */
+            touched: number | null;
+            /** Triangles */
+            triangles: number | null;
+            /** Unknown */
+            unknown: string[];
+            /** Vertices */
+            vertices: number | null;
         };
         /**
          * _Worn
@@ -3825,6 +4569,28 @@ export interface operations {
             };
         };
     };
+    what_can_be_grown_api_grow_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        [key: string]: string[];
+                    };
+                };
+            };
+        };
+    };
     health_api_health_get: {
         parameters: {
             query?: never;
@@ -3843,6 +4609,37 @@ export interface operations {
                     "application/json": {
                         [key: string]: boolean;
                     };
+                };
+            };
+        };
+    };
+    landmarks_api_landmarks_get: {
+        parameters: {
+            query: {
+                wearer: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LandmarkOut"][];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
                 };
             };
         };
@@ -3971,6 +4768,43 @@ export interface operations {
                 };
                 content: {
                     "application/octet-stream": unknown;
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    fit_outfit_api_outfit_fit_post: {
+        parameters: {
+            query?: never;
+            header?: {
+                "X-Artist"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OutfitFitIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        [key: string]: number;
+                    };
                 };
             };
             /** @description Validation Error */
@@ -4176,6 +5010,41 @@ export interface operations {
             };
         };
     };
+    grow_piece_api_pieces_grow_post: {
+        parameters: {
+            query?: never;
+            header?: {
+                "X-Artist"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["GrowIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PieceOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
     bring_in_practice_api_pieces_practice_post: {
         parameters: {
             query?: never;
@@ -4271,6 +5140,37 @@ export interface operations {
             };
         };
     };
+    get_adjusters_api_pieces__piece__adjusters_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                piece: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/octet-stream": unknown;
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
     wear_colourway_api_pieces__piece__colourway_post: {
         parameters: {
             query?: never;
@@ -4293,6 +5193,41 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PieceOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    preview_fit_api_pieces__piece__fit_preview_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                piece: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FitPreviewIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/octet-stream": unknown;
                 };
             };
             /** @description Validation Error */
@@ -4396,6 +5331,72 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PieceOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    parts_api_pieces__piece__parts_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                piece: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LoosePartOut"][];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    placement_api_pieces__piece__place_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                piece: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PlaceAskedIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProposedOut"];
                 };
             };
             /** @description Validation Error */

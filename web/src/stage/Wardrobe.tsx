@@ -15,7 +15,8 @@ export interface Worn {
   see: "solid" | "through";
   mode: Mode;
   wire: boolean;
-  clearance: Float32Array | null;
+  /** What the mode shows for each vertex. */
+  measure: Float32Array | null;
 }
 
 interface Props {
@@ -135,6 +136,9 @@ export function Wardrobe({
 
   useFrame(() => {
     performance.mark("stage drawn", { detail: worn.length });
+    for (const { mesh } of pieces)
+      if (mesh.geometry.userData.dirty)
+        reshape(mesh.geometry, mesh.source, (s) => now.current.values[s] - mesh.madeAt[s]);
     if (playing) {
       now.current.values = target.current.values.slice();
       now.current.turns = playing(performance.now() / 1000);
@@ -167,7 +171,7 @@ export function Wardrobe({
     worn.forEach((w) => {
       const piece = pieces.find((p) => p.id === w.id);
       if (!piece) return;
-      fill(piece.mesh.geometry, w.clearance && spread(w.clearance, piece.mesh.source.rows, 1));
+      fill(piece.mesh.geometry, w.measure && spread(w.measure, piece.mesh.source.rows, 1));
       for (const material of piece.materials) {
         material.show(w.mode);
         material.wireframe = w.wire;

@@ -12,17 +12,17 @@ import {
 } from "three";
 import { quality } from "./quality";
 
-export type Mode = "plain" | "clearance" | "stands-out";
+export type Mode = "plain" | "clearance" | "stands-out" | "trouble" | "protect";
 const LOADER = new TextureLoader();
 const onTexture = () => invalidate();
-const CODE: Record<Mode, number> = { plain: 0, clearance: 1, "stands-out": 2 };
+const CODE: Record<Mode, number> = { plain: 0, clearance: 1, "stands-out": 2, trouble: 3, protect: 4 };
 
 // the fuller light model costs a software renderer three times the plain one
 const Lit = (quality.smooth ? MeshStandardMaterial : MeshLambertMaterial) as typeof MeshStandardMaterial;
 
 /**
  * A lit material that can show the attribute `aMeasure` (metres): clearance as coral - pale - heron with isolines every 2 mm and
- * a firm line at 0, or what of the body stands out in coral.
+ * a firm line at 0, what of the body stands out in coral, where a fit fell short in amber, or the mask (0 to 1) as ink hatching.
  */
 export class MapMaterial extends Lit {
   private readonly mode = { value: 0 };
@@ -55,6 +55,12 @@ export class MapMaterial extends Lit {
             diffuseColor.rgb = mix(vec3(0.02, 0.03, 0.04), c, smoothstep(0.9, 1.9, zero));
           } else if (uMode == 2 && vMeasure > 0.02) {
             diffuseColor.rgb = vec3(0.66, 0.08, 0.03);
+          } else if (uMode == 3) {
+            diffuseColor.rgb = mix(diffuseColor.rgb, vec3(0.68, 0.33, 0.02), 0.85 * smoothstep(0.5, 3.0, vMeasure));
+          } else if (uMode == 4) {
+            float held = clamp(vMeasure / 1000.0, 0.0, 1.0);
+            float weave = step(0.5, fract((gl_FragCoord.x + gl_FragCoord.y) / 6.0));
+            diffuseColor.rgb = mix(diffuseColor.rgb, vec3(0.02, 0.035, 0.05), held * (0.45 + 0.4 * weave));
           }`,
         );
     };

@@ -56,6 +56,13 @@ export interface PieceMesh {
   madeAt: Float32Array;
   bound: boolean;
   follows: boolean;
+  /** How far each vertex stayed from what its fit asked for (metres), and the mask that holds hand tools back. */
+  trouble: Float32Array | null;
+  protect: Float32Array | null;
+  /** The row of the received mesh each vertex came from. */
+  received: Int32Array | null;
+  /** The points as the server keeps them. */
+  kept: Float32Array;
 }
 
 /** Area-weighted vertex normals of `points` over `triangles`. */
@@ -145,9 +152,11 @@ function build(points: Float32Array, triangles: Int32Array, uv?: Float32Array) {
  * shapes this is less work than a morph texture of them all.
  */
 export function reshape(geometry: BufferGeometry, source: Source, influence: (shape: number) => number): void {
-  if (!source.deltas.length) return;
+  const { dirty } = geometry.userData;
+  if (!source.deltas.length && !dirty) return;
   const key = source.deltas.map((_, s) => influence(s).toFixed(4)).join();
-  if (geometry.userData.reshaped === key) return;
+  if (geometry.userData.reshaped === key && !dirty) return;
+  geometry.userData.dirty = false;
   geometry.userData.reshaped = key;
   const position = geometry.getAttribute("position");
   const normal = geometry.getAttribute("normal");
@@ -172,6 +181,16 @@ export function reshape(geometry: BufferGeometry, source: Source, influence: (sh
   }
   position.needsUpdate = true;
   normal.needsUpdate = true;
+}
+
+/** Show other points (of vertices `rows`, or all) of a piece at once, before the server has kept them. */
+export function showPoints(mesh: PieceMesh, points: Float32Array, rows?: Int32Array): void {
+  if (!rows) mesh.source.points.set(points);
+  else
+    rows.forEach((row, i) => {
+      mesh.source.points.set(points.subarray(3 * i, 3 * i + 3), 3 * row);
+    });
+  mesh.geometry.userData.dirty = true;
 }
 
 function movedRows(frame: Frame<unknown>): Delta[] {
@@ -269,7 +288,11 @@ export async function fetchPiece(sha: string): Promise<PieceMesh> {
   if (bound) skin(geometry, frame, rows);
   return {
     geometry,
-    source: { points, triangles: sorted, deltas, rows },
+    source: { points: points.slice(), triangles: sorted, deltas, rows },
+    kept: points,
+    trouble: frame.has("trouble") ? frame.array<Float32Array>("trouble") : null,
+    protect: frame.has("protect") ? frame.array<Float32Array>("protect").slice() : null,
+    received: frame.has("received") ? frame.array<Int32Array>("received") : null,
     materials: frame.notes.materials,
     madeAt,
     bound,

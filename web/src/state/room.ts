@@ -1,5 +1,5 @@
 import { create } from "zustand";
-import type { StepKind } from "../api/client";
+import type { BenchStep } from "../rooms/fitting/recipe";
 
 export type MapKind = "cloth" | "clearance" | "mesh";
 export type Panel = "shape" | "measures" | "poses";
@@ -14,6 +14,22 @@ export interface Posing {
   past: Rotations[];
   next: Rotations[];
 }
+export type HandTool = "pull" | "press" | "puff" | "iron" | "protect" | "release";
+/** The brush of the hand tools (metres), or no tool in hand. */
+export interface Hand {
+  tool: HandTool | null;
+  radius: number;
+  strength: number;
+  mirror: boolean;
+  elastic: boolean;
+  offset: number;
+  last: number | null;
+}
+export interface Picking {
+  kind: "pin" | "snap" | "line" | "off" | "select" | "ease";
+  landmark?: string;
+  done(picked: { rows: number[]; points: [number, number, number][] }): void;
+}
 export interface Saying {
   kind: "problem" | "done";
   text: string;
@@ -24,7 +40,10 @@ interface Room {
   wearer: number | null;
   pose: string;
   piece: number | null;
-  step: StepKind | null;
+  step: BenchStep | null;
+  hand: Hand;
+  /** What a click or a drag on the piece means just now. */
+  picking: Picking | null;
   map: MapKind;
   glance: "clearance" | "through" | "before" | null;
   sheet: boolean;
@@ -51,6 +70,8 @@ export const useRoom = create<Room>((set) => ({
   pose: "stand",
   piece: null,
   step: null,
+  hand: { tool: null, radius: 0.06, strength: 1, mirror: true, elastic: false, offset: 0.004, last: null },
+  picking: null,
   map: "cloth",
   glance: null,
   sheet: false,

@@ -141,6 +141,9 @@ def _frame(sha: str) -> bytes:
         arrays |= {"skin_joints": piece.skin.joints.astype("<u2"), "skin_weights": piece.skin.weights}
     if piece.deltas is not None:
         arrays |= moved_rows(piece.deltas)
+    arrays |= {name: a.astype("<f4") for name, a in (("trouble", piece.trouble), ("protect", piece.protect)) if a is not None}
+    if piece.mesh.received is not None:
+        arrays["received"] = piece.mesh.received.astype("<i4")
     addresses = piece_textures(data)
     notes = {"materials": [{"name": m.name, "colour": m.colour, "roughness": m.roughness, "metal": m.metal,
                             "colour_map": addresses.get(m.colour_map or ""), "normal_map": addresses.get(m.normal_map or ""),

@@ -14,18 +14,20 @@ from ..errors import InputError
 from ..figure.body import Body, Wearer, shape_values, shaped
 from ..figure.figure import figure
 from ..figure.own_poses import pose_for
+from ..mesh.subset import turned_over
 from .bind import bind, follow
-from .fit import fit
+from .fit import Stand, fit
+from .fit_paint import painted, rigid_parts
 from .model import Model
 from .own_weights import own_moves, own_skin
 from .place import place
 from .receive import receive
-from .recipe import ORDER, Alteration, Bind, Clear, Fit, Follow, Place, Receive, Recipe
-from .ride import ride
+from .recipe import ORDER, Alteration, Bind, Clear, Fit, Follow, Place, Receive, Recipe, place_in_order
 from .state import Piece
+from .work import under_of, work
 
 _MEMO: OrderedDict[str, Piece] = OrderedDict()
-_MEMO_SIZE = 48
+_MEMO_SIZE = 256
 _LOCK = Lock()
 
 
@@ -41,6 +43,15 @@ CarrierOf = Callable[[str, Mapping[str, float]], np.ndarray]
 """Where our level-1 figure's vertices (n, 3) lie on a body, by its address ("" for the figure) and shape settings."""
 
 
+LayerOf = Callable[[str], tuple[np.ndarray, np.ndarray]]
+"""The points (n, 3) and triangles of the piece stored under an address: what another rests on."""
+
+
+def no_layers(address: str) -> tuple[np.ndarray, np.ndarray]:
+    """Raise `InputError`: no other pieces are at hand."""
+    raise InputError(what="the piece it is to rest on is not at hand", where="the fit step", todo="Let it rest on the skin.")
+
+
 def figure_carrier(body: str, settings: Mapping[str, float]) -> np.ndarray:
     """Return our own figure at `settings`; raises `InputError` for any other body."""
     if body:
@@ -49,7 +60,8 @@ def figure_carrier(body: str, settings: Mapping[str, float]) -> np.ndarray:
     return shaped(own, shape_values(own, settings)).points
 
 
-def evaluate(source: Source, recipe: Recipe, body: Body, carrier_of: CarrierOf = figure_carrier) -> Piece:
+def evaluate(source: Source, recipe: Recipe, body: Body, carrier_of: CarrierOf = figure_carrier,
+             layer_of: LayerOf = no_layers) -> Piece:
     """Return the piece after all steps of `recipe` on `body`. Steps whose past has not changed are not run again.
 
     `carrier_of` leads from one body to another, for pieces made for other bodies than this.
@@ -68,7 +80,8 @@ def evaluate(source: Source, recipe: Recipe, body: Body, carrier_of: CarrierOf =
             known = _MEMO.get(key)
             if known is not None:
                 _MEMO.move_to_end(key)
-        state = known if known is not None else run_step(state, wearer, step, lambda: carrier_of(recipe.body, recipe.made_on), carrier_of)
+        state = known if known is not None else run_step(state, wearer, step, lambda: carrier_of(recipe.body, recipe.made_on),
+                                                               carrier_of, layer_of)
         with _LOCK:
             _MEMO[key] = state
             while len(_MEMO) > _MEMO_SIZE:
@@ -77,10 +90,10 @@ def evaluate(source: Source, recipe: Recipe, body: Body, carrier_of: CarrierOf =
 
 
 def check_order(recipe: Recipe) -> None:
-    """Raise `InputError` unless the steps stand in working order, each kind once (clear may be repeated)."""
-    places = [ORDER.index(step.kind) for step in recipe.steps]
+    """Raise `InputError` unless the steps stand in working order, each kind once (work and clear may be repeated)."""
+    places = [place_in_order(step.kind) for step in recipe.steps]
     for before, after in pairwise(places):
-        if after < before or (after == before and ORDER[after] != "clear"):
+        if after < before or (after == before and ORDER[after] not in ("clear", "work")):
             raise InputError(what=f"the step '{ORDER[after]}' cannot come after '{ORDER[before]}'", where="the recipe",
                              todo=f"Keep the working order: {', '.join(ORDER)}.")
     if any(p >= ORDER.index("clear") for p in places) and ORDER.index("bind") not in places:
@@ -88,24 +101,25 @@ def check_order(recipe: Recipe) -> None:
 
 
 def run_step(state: Piece, wearer: Wearer, step: Alteration, here: Callable[[], np.ndarray] | None = None,
-             carrier_of: CarrierOf = figure_carrier) -> Piece:
+             carrier_of: CarrierOf = figure_carrier, layer_of: LayerOf = no_layers) -> Piece:
     """Return the state after one step; `report` gains what the step found. `here` gives the carrier of this wearer."""
     mesh, body = state.mesh, wearer.body
+    carrier = here or (lambda: wearer.points[: len(figure(1).base)])
     match step:
         case Receive():
             got = receive(state.brought or Model(mesh), step, float(wearer.points[:, 1].max()))
             return _after(state, step, got.found, mesh=got.mesh, brought=got.brought, made_for=step.made_for)
         case Place():
             points = place(mesh.points, step)
-            return _after(state, step, {"moved": float(np.linalg.norm(step.move))}, mesh=mesh.moved(points))
+            placed = turned_over(mesh, np.ones(len(mesh.triangles), bool)) if step.mirror else mesh
+            return _after(state, step, {"moved": float(np.linalg.norm(step.move))}, mesh=placed.moved(points))
         case Fit():
-            points, ridden = mesh.points, None
-            if state.made_for is not None and step.ride and here is not None:
-                source = carrier_of(state.made_for.body, state.made_for.shape)
-                points = ride(points, mesh.triangles, source, here(), figure(1).triangles)
-                ridden = state.made_for.name
-            got = fit(points, mesh.triangles, wearer.points, body.triangles, step.model_copy(update={"align": step.align and not ridden}))
-            return _after(state, step, {**got.report, "made_for": ridden}, mesh=mesh.moved(got.points))
+            source = carrier_of(state.made_for.body, state.made_for.shape) if state.made_for is not None and step.ride else None
+            own = wearer.shape if body.shapes == figure(1).shapes else figure(1).made_at
+            stand = Stand(under_of(wearer).with_layers([layer_of(sha) for sha in step.over]), carrier(), own, source)
+            got = fit(mesh.points, mesh.triangles, stand, step, painted(mesh, step), rigid_parts(mesh, step))
+            ridden = state.made_for.name if source is not None and state.made_for is not None else None
+            return _after(state, step, {**got.report, "made_for": ridden}, mesh=mesh.moved(got.points), trouble=got.trouble)
         case Bind():
             if step.source == "own":
                 skin, report = own_skin(state, wearer.skeleton)
@@ -124,6 +138,8 @@ def run_step(state: Piece, wearer: Wearer, step: Alteration, here: Callable[[], 
             reports = [{"pose": cell.pose, **report} for cell, report in zip(step.cells, found, strict=True)]
             cleared = sum(r["after"]["places"] == 0 for r in reports if "after" in r)
             return _after(done, step, {"cells": reports, "cleared": cleared, "of": len(reports)})
+        case _:
+            return work(state, wearer, step, carrier)
 
 
 def _after(state: Piece, step: Alteration, report: dict, **changes) -> Piece:

@@ -6,10 +6,14 @@ from .recipe import Place
 
 
 def place(points: np.ndarray, step: Place) -> np.ndarray:
-    """Return `points` (n, 3) scaled, turned (x, then y, then z) about the middle of their box, and moved. Metres, radians."""
+    """Return `points` (n, 3) mirrored if asked, scaled, turned (x, then y, then z) about the middle of their box, and moved.
+
+    Metres and radians; mirroring leaves the winding to the caller.
+    """
     p = np.asarray(points, np.float64)
     middle = (p.min(axis=0) + p.max(axis=0)) / 2
-    return (step.scale * (p - middle)) @ turn_matrix(step.turn).T + middle + np.asarray(step.move)
+    flip = [-1.0, 1.0, 1.0] if step.mirror else [1.0, 1.0, 1.0]
+    return (step.scale * np.array(step.stretch) * flip * (p - middle)) @ turn_matrix(step.turn).T + middle + np.asarray(step.move)
 
 
 def turn_matrix(turn: tuple[float, float, float]) -> np.ndarray:

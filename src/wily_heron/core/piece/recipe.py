@@ -7,6 +7,8 @@ from pydantic import BaseModel, ConfigDict, Field
 Unit = Literal["auto", "m", "cm", "mm", "in"]
 UpAxis = Literal["auto", "y", "z"]
 Vector = tuple[float, float, float]
+Factor = Annotated[float, Field(gt=0.01, lt=100.0)]
+Cells = Annotated[int, Field(ge=2, le=6)]
 Quaternion = tuple[float, float, float, float]
 
 
@@ -38,25 +40,168 @@ class Receive(_Alteration):
 
 
 class Place(_Alteration):
-    """Move (metres), turn (radians about x, then y, then z) and scale the piece about its middle."""
+    """Move (metres), turn (radians about x, then y, then z) and scale the piece about its middle, all of it and along each axis;
+    `mirror` changes its left and right first."""
 
     kind: Literal["place"] = "place"
     move: Vector = (0.0, 0.0, 0.0)
     turn: Vector = (0.0, 0.0, 0.0)
     scale: float = Field(default=1.0, gt=0.001, lt=1000.0)
+    stretch: tuple[Factor, Factor, Factor] = (1.0, 1.0, 1.0)
+    mirror: bool = False
+
+
+class Dab(_Alteration):
+    """A touch of a soft brush: about the received row `at`, `radius` metres along the surface, adding `value` at its middle."""
+
+    at: int = Field(ge=0)
+    radius: float = Field(gt=0.0, le=1.0)
+    value: float = Field(ge=-1.0, le=1.0)
 
 
 class Fit(_Alteration):
     """Bring a roughly placed piece to `ease` (metres) on the wearer; `keep` 1 keeps its own shape, 0 clings to the body.
 
-    Where the body it was made for is known, the piece rides from there unless `ride` is off; else it is aligned to what lies under it.
+    Where the body it was made for is known, the piece rides from there unless `ride` is off; else, with `align`, from the body it
+    looks made on. `pins` are points of the placed piece by the landmark they belong at. `paint` gives parts more or less ease. `over`
+    are the addresses of the pieces it rests on. `stiff` parts keep their form: `auto` small islands, `all` the whole piece; `rigid`
+    and `cloth` name parts (by a received row of theirs) that are told apart by hand.
     """
 
     kind: Literal["fit"] = "fit"
     ease: float = Field(default=0.009, ge=0.0, le=0.2)
-    keep: float = Field(default=0.7, ge=0.0, le=1.0)
+    keep: float = Field(default=0.9, ge=0.0, le=1.0)
     align: bool = True
     ride: bool = True
+    pins: dict[str, Vector] = Field(default_factory=dict)
+    paint: tuple[Dab, ...] = ()
+    over: tuple[str, ...] = ()
+    stiff: Literal["auto", "all"] = "auto"
+    rigid: tuple[int, ...] = ()
+    cloth: tuple[int, ...] = ()
+
+
+class HandDab(_Alteration):
+    """A dab of a hand tool at the received row `at`; pull moves it by `move` (metres)."""
+
+    at: int = Field(ge=0)
+    move: Vector = (0.0, 0.0, 0.0)
+
+
+class Stroke(_Alteration):
+    """One stroke of a hand tool: `radius` metres along the surface, `strength` 0 to 1, mirrored left to right if asked.
+
+    Press brings the cloth to `offset` metres off what lies under it; an elastic pull takes along more of the cloth. Protect and
+    release paint the mask that holds later strokes back.
+    """
+
+    kind: Literal["stroke"] = "stroke"
+    tool: Literal["pull", "press", "puff", "iron", "protect", "release"]
+    radius: float = Field(default=0.06, gt=0.002, le=0.6)
+    strength: float = Field(default=1.0, gt=0.0, le=1.0)
+    mirror: bool = False
+    elastic: bool = False
+    offset: float = Field(default=0.004, ge=0.0, le=0.1)
+    dabs: tuple[HandDab, ...] = Field(max_length=4000)
+
+
+class Knot(_Alteration):
+    """A knot of a lattice and how far it is pulled (metres)."""
+
+    at: int = Field(ge=0)
+    move: Vector
+
+
+class Lattice(_Alteration):
+    """A lattice of `cells` over the box from `low` to `high` (metres), its pulled `knots` x slowest, z fastest."""
+
+    kind: Literal["lattice"] = "lattice"
+    low: Vector
+    high: Vector
+    cells: tuple[Cells, Cells, Cells] = (2, 2, 2)
+    knots: tuple[Knot, ...] = Field(default=(), max_length=343)
+
+
+class Adjust(_Alteration):
+    """Adjusters by name, each usually -1 to 1; `clear` keeps the piece at `ease` metres off what lies under it."""
+
+    kind: Literal["adjust"] = "adjust"
+    values: dict[str, Annotated[float, Field(ge=-3.0, le=3.0)]] = Field(default_factory=dict)
+    clear: bool = True
+    ease: float = Field(default=0.004, ge=0.0, le=0.1)
+
+
+class Plane(_Alteration):
+    """A cut by the plane through `point` with `normal`: what lies on the normal's side is taken off."""
+
+    by: Literal["plane"] = "plane"
+    point: Vector
+    normal: Vector
+
+
+class Curve(_Alteration):
+    """A cut along a line over the surface, through `points` in order (metres, on the rest shape); `closed` joins its ends."""
+
+    by: Literal["curve"] = "curve"
+    points: tuple[Vector, ...] = Field(min_length=2, max_length=2000)
+    closed: bool = False
+
+
+class Selection(_Alteration):
+    """What lies within `radius` metres along the surface of any of the received `rows`; its border is smoothed."""
+
+    by: Literal["selection"] = "selection"
+    rows: tuple[int, ...] = Field(min_length=1, max_length=20000)
+    radius: float = Field(default=0.02, ge=0.0, le=0.5)
+
+
+class Trim(_Alteration):
+    """Cut, and take off the part where `off` (a point, metres) lies; without it the cut stays open as a slit.
+
+    `hem` (metres) turns the new border under by that width, `thick` metres thick.
+    """
+
+    kind: Literal["trim"] = "trim"
+    cut: Annotated[Plane | Curve | Selection, Field(discriminator="by")]
+    off: Vector | None = None
+    hem: float = Field(default=0.0, ge=0.0, le=0.2)
+    thick: float = Field(default=0.0015, ge=0.0002, le=0.02)
+
+
+class Drop(_Alteration):
+    """Take off loose parts, each named by a received row of it."""
+
+    kind: Literal["drop"] = "drop"
+    parts: tuple[int, ...] = Field(min_length=1)
+
+
+class Thicken(_Alteration):
+    """Give the cloth `thick` metres towards the body, borders closed."""
+
+    kind: Literal["thicken"] = "thicken"
+    thick: float = Field(default=0.002, gt=0.0001, le=0.05)
+
+
+class Refine(_Alteration):
+    """Finer faces: everywhere, or only where the body under them bends and they are longer than `longest` metres."""
+
+    kind: Literal["refine"] = "refine"
+    where: Literal["joints", "all"] = "joints"
+    longest: float = Field(default=0.012, ge=0.001, le=0.2)
+
+
+class Smooth(_Alteration):
+    """Even the cloth out, borders kept; `amount` 0 to 1."""
+
+    kind: Literal["smooth"] = "smooth"
+    amount: float = Field(default=0.5, gt=0.0, le=1.0)
+
+
+class MirrorHalf(_Alteration):
+    """Replace the half that is not `keep` by the mirror image of the one that is."""
+
+    kind: Literal["mirror"] = "mirror"
+    keep: Literal["left", "right"] = "left"
 
 
 class Bind(_Alteration):
@@ -94,8 +239,16 @@ class Clear(_Alteration):
     ease: float = Field(default=0.004, ge=0.0, le=0.05)
 
 
-Alteration = Annotated[Receive | Place | Fit | Bind | Follow | Clear, Field(discriminator="kind")]
-ORDER = ("receive", "place", "fit", "bind", "follow", "clear")
+Work = Stroke | Lattice | Adjust | Trim | Drop | Thicken | Refine | Smooth | MirrorHalf
+Alteration = Annotated[Receive | Place | Fit | Work | Bind | Follow | Clear, Field(discriminator="kind")]
+ORDER = ("receive", "place", "fit", "work", "bind", "follow", "clear")
+WORK = ("stroke", "lattice", "adjust", "trim", "drop", "thicken", "refine", "smooth", "mirror")
+"""Alterations made at the work step, in the order the artist makes them, as often as she likes."""
+
+
+def place_in_order(kind: str) -> int:
+    """Return where a kind of alteration stands in the working order."""
+    return ORDER.index("work" if kind in WORK else kind)
 
 
 class Recipe(BaseModel):

@@ -17,7 +17,8 @@ class Piece:
     """A piece: its mesh in metres at the shape values `made_at` (s,), and once bound its skin and shape deltas (s, n, 3).
 
     `brought` is what came with its file (skeleton, weights, morphs), in the place receiving gave it; the mesh's `received` rows
-    lead to it. `made_for` is the body it was made for, if known. `report` holds what each step found, by step kind.
+    lead to it. `made_for` is the body it was made for, if known. `report` holds what each step found, by step kind. `trouble` (n,) is how
+    far each vertex stayed from what its fit asked for (metres), `protect` (n,) the mask that holds hand tools back, 0 to 1.
     """
 
     mesh: Mesh
@@ -27,6 +28,8 @@ class Piece:
     report: dict[str, Any] = field(default_factory=dict)
     brought: Model | None = None
     made_for: MadeFor | None = None
+    trouble: np.ndarray | None = None
+    protect: np.ndarray | None = None
 
     @classmethod
     def of(cls, model: Model, made_at: np.ndarray) -> "Piece":

@@ -1,22 +1,30 @@
 import clsx from "clsx";
-import type { Piece, Production, Step, StepKind } from "../../api/client";
+import type { Piece, Production, Step } from "../../api/client";
 import { useChangeRecipe } from "../../api/hooks";
 import { useRoom } from "../../state/room";
 import { Button } from "../../ui/controls";
+import { FitPanel } from "./FitPanel";
+import { PlacePanel } from "./PlacePanel";
 import { ReceivePanel } from "./ReceivePanel";
-import { cutBefore, fresh, KINDS, LABEL, withStep } from "./recipe";
-import { BindPanel, ClearPanel, FitPanel, FollowPanel, PlacePanel } from "./StepPanels";
+import { type BenchStep, benchStep, cutBefore, fresh, KINDS, LABEL, withStep, withWork } from "./recipe";
+import { BindPanel, ClearPanel, FollowPanel } from "./StepPanels";
 import { summary } from "./summary";
 import type { Fitting } from "./useFitting";
+import { WorkPanel } from "./WorkPanel";
 
 /** The steps of one piece on one thread, inked up to where the piece stands. */
 export function Bench({ production, piece, fitting }: { production: Production; piece: Piece; fitting: Fitting }) {
   const { step: open, set } = useRoom();
   const change = useChangeRecipe();
-  const done = new Set(piece.recipe.steps?.map((s) => s.kind as StepKind));
-  const next = KINDS.find((k) => !done.has(k));
+  const done = new Set(piece.recipe.steps?.map((s) => benchStep(s.kind)));
+  const next = KINDS.find((k) => !done.has(k) && k !== "work"); // work is there to be done, not owed
   const keep = (step: Step, label: string) => change.mutate({ piece, recipe: withStep(piece.recipe, step), label });
-  const take = (kind: StepKind) => {
+  const work = (steps: Step[], label: string) => change.mutate({ piece, recipe: withWork(piece.recipe, steps), label });
+  const mesh = fitting.worn.find((w) => w.piece.id === piece.id)?.mesh;
+  const under = fitting.rail
+    .slice(fitting.rail.findIndex((p) => p.id === piece.id) + 1)
+    .flatMap((p) => (p.geometry ? [{ name: p.name, geometry: p.geometry }] : []));
+  const take = (kind: BenchStep) => {
     const last = KINDS[Math.max(0, KINDS.indexOf(kind) - 1)];
     change.mutate({ piece, recipe: cutBefore(piece.recipe, kind), label: `Back to ${LABEL[last].toLowerCase()}` });
   };
@@ -41,7 +49,7 @@ export function Bench({ production, piece, fitting }: { production: Production; 
         {KINDS.map((kind, i) => {
           const inked = done.has(kind);
           const here = open === kind;
-          const working = busy && inked && kind !== "place" && !piece.report[kind];
+          const working = busy && inked && kind !== "place" && kind !== "work" && !piece.report[kind];
           return (
             <li key={kind} className="relative pl-6">
               {i < KINDS.length - 1 && (
@@ -63,7 +71,7 @@ export function Bench({ production, piece, fitting }: { production: Production; 
               <button
                 type="button"
                 aria-expanded={here}
-                onClick={() => set({ step: here ? null : kind })}
+                onClick={() => set({ step: here ? null : kind, picking: null })}
                 className="flex w-full cursor-pointer items-baseline gap-3 py-1 text-left hover:text-heron"
               >
                 <span className={clsx("text-[13.5px]", !inked && "text-soft", here && "font-semibold")}>
@@ -76,8 +84,11 @@ export function Bench({ production, piece, fitting }: { production: Production; 
               {here && (
                 <div className="mb-2 rounded-[3px] border border-rule bg-paper/40 px-3 py-2.5">
                   {kind === "receive" && <ReceivePanel piece={piece} onKeep={keep} />}
-                  {kind === "place" && <PlacePanel piece={piece} onKeep={keep} />}
-                  {kind === "fit" && <FitPanel piece={piece} onKeep={keep} />}
+                  {kind === "place" && <PlacePanel piece={piece} onKeep={keep} wearer={fitting.wearer?.id} />}
+                  {kind === "fit" && (
+                    <FitPanel piece={piece} onKeep={keep} mesh={mesh} wearer={fitting.wearer?.id} under={under} />
+                  )}
+                  {kind === "work" && <WorkPanel piece={piece} mesh={mesh} onWork={work} />}
                   {kind === "bind" && <BindPanel piece={piece} onKeep={keep} />}
                   {kind === "follow" && <FollowPanel piece={piece} />}
                   {kind === "clear" && (
@@ -85,7 +96,7 @@ export function Bench({ production, piece, fitting }: { production: Production; 
                   )}
                   {kind !== "clear" && (
                     <div className="mt-2.5 flex gap-2">
-                      {!inked && (
+                      {!inked && kind !== "work" && (
                         <Button
                           look="primary"
                           disabled={busy || kind !== next}
@@ -94,12 +105,12 @@ export function Bench({ production, piece, fitting }: { production: Production; 
                           {LABEL[kind]} it
                         </Button>
                       )}
-                      {!inked && kind !== next && next && (
+                      {!inked && kind !== "work" && kind !== next && next && (
                         <p className="text-soft">Do {LABEL[next].toLowerCase()} first.</p>
                       )}
                       {inked && kind !== "receive" && (
                         <Button look="quiet" className="px-0" disabled={busy} onClick={() => take(kind)}>
-                          Take this step back
+                          {kind === "work" ? "Take all work back" : "Take this step back"}
                         </Button>
                       )}
                     </div>

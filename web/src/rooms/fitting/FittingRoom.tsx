@@ -1,8 +1,13 @@
 import { lazy, Suspense, useCallback, useMemo, useState } from "react";
 import type { Object3D } from "three";
 import type { Production } from "../../api/client";
-import { useChangeRecipe, useMeasures } from "../../api/hooks";
+import { type CellAnswer, useChangeRecipe, useMeasures } from "../../api/hooks";
 import { type Move, markPosing, useJoints, useMotion, usePosingMove } from "../../api/posing";
+import type { Mode } from "../../stage/cloth";
+import type { PieceMesh } from "../../stage/figure";
+import { HandLayer } from "../../stage/HandLayer";
+import { LatticeHandles } from "../../stage/LatticeHandles";
+import { PickLayer } from "../../stage/PickLayer";
 import { type Nudge, PlaceHandles } from "../../stage/PlaceHandles";
 import { PoseHandles } from "../../stage/PoseHandles";
 import { Stage } from "../../stage/Stage";
@@ -15,12 +20,13 @@ import { MeasurePanel } from "./MeasurePanel";
 import { PosePanel } from "./PosePanel";
 import { PosingPanel } from "./PosingPanel";
 import { Rail } from "./Rail";
-import { nudged } from "./recipe";
+import { type BenchStep, nudged, withWork, workOf } from "./recipe";
 import { ShapePanel } from "./ShapePanel";
 import { StageFurniture } from "./StageFurniture";
 import { TrialSheet } from "./TrialSheet";
 import { useFitting } from "./useFitting";
 import { useKeys } from "./useKeys";
+import { said } from "./WorkPanel";
 
 const FindOrDo = lazy(() => import("./FindOrDo"));
 
@@ -57,13 +63,10 @@ export function FittingRoom({ production }: { production: Production }) {
         id: p.id,
         mesh,
         see: room.glance === "through" || room.panel === "measures" ? "through" : "solid",
-        mode: map === "clearance" ? "clearance" : "plain",
+        ...shownOn(p.id === piece?.id ? room.step : null, mesh, map, shown, p.name),
         wire: map === "mesh",
-        clearance: shown?.frame.has(`clearance:${p.name}`)
-          ? shown.frame.array<Float32Array>(`clearance:${p.name}`)
-          : null,
       })),
-    [room.glance, room.panel, map, shown, fitting.worn],
+    [room.glance, room.panel, room.step, piece?.id, map, shown, fitting.worn],
   );
   const place = useCallback(
     (nudge: Nudge) => {
@@ -71,6 +74,14 @@ export function FittingRoom({ production }: { production: Production }) {
     },
     [piece, change.mutate],
   );
+  const mesh = fitting.worn.find((w) => w.piece.id === piece?.id)?.mesh;
+  const work = piece ? workOf(piece.recipe) : [];
+  const last = work.at(-1);
+  const lattice = room.step === "work" && last?.kind === "lattice" ? last : null;
+  const rework = (steps: typeof work, label: string) =>
+    piece && change.mutate({ piece, recipe: withWork(piece.recipe, steps), label });
+  const stroke = (done: (typeof work)[number]) => rework([...work, done], said(done));
+  const bend = (step: (typeof work)[number]) => rework([...work.slice(0, -1), step], "Bend the lattice");
   return (
     <main className="grid min-h-0 grid-cols-[96px_minmax(0,1fr)_minmax(286px,316px)] grid-rows-[minmax(0,1fr)_104px]">
       <CastAxis production={production} wearer={fitting.wearer} />
@@ -104,7 +115,14 @@ export function FittingRoom({ production }: { production: Production }) {
               onDrag={drag}
             />
           )}
-          {placing && object && <PlaceHandles object={object} onDone={place} />}
+          {placing && object && !room.picking && <PlaceHandles object={object} onDone={place} />}
+          {mesh && piece && room.picking && <PickLayer mesh={mesh} />}
+          {mesh && piece && room.step === "work" && room.hand.tool && !room.picking && (
+            <HandLayer key={mesh.geometry.uuid} piece={piece.id} mesh={mesh} onStroke={stroke} />
+          )}
+          {mesh && piece && lattice && !room.hand.tool && !room.picking && (
+            <LatticeHandles key={mesh.geometry.uuid} piece={piece.id} mesh={mesh} step={lattice} onChange={bend} />
+          )}
         </Stage>
         <StageFurniture production={production} fitting={fitting} />
         {fitting.wearer && (
@@ -138,4 +156,23 @@ export function FittingRoom({ production }: { production: Production }) {
       )}
     </main>
   );
+}
+
+/** What a piece shows: clearance if that is asked for; at the fit where it fell short, at work where it is protected. */
+function shownOn(
+  step: BenchStep | null,
+  mesh: PieceMesh,
+  map: string,
+  cell: CellAnswer | undefined,
+  name: string,
+): { mode: Mode; measure: Float32Array | null } {
+  const clearance = `clearance:${name}`;
+  if (map === "clearance")
+    return {
+      mode: "clearance",
+      measure: cell?.frame.has(clearance) ? cell.frame.array<Float32Array>(clearance) : null,
+    };
+  if (step === "fit" && mesh.trouble) return { mode: "trouble", measure: mesh.trouble };
+  if (step === "work" && mesh.protect) return { mode: "protect", measure: mesh.protect };
+  return { mode: "plain", measure: null };
 }

@@ -1,12 +1,14 @@
 import clsx from "clsx";
-import { ChevronDown, ChevronUp, Plus, Redo2, Trash2, Undo2 } from "lucide-react";
+import { ChevronDown, ChevronUp, Layers, Plus, Redo2, Sprout, Trash2, Undo2 } from "lucide-react";
 import { type DragEvent, Fragment, useRef, useState } from "react";
 import type { Figures, Piece, Production } from "../../api/client";
 import { useBringIn, useHistory, useMoveOnRail, useTakeOff } from "../../api/hooks";
 import { ACCEPT, droppedFiles } from "../../api/uploads";
+import { useFitOutfit } from "../../api/work";
 import { useRoom } from "../../state/room";
 import { Button, Hint } from "../../ui/controls";
 import { Elsewhere } from "./Elsewhere";
+import { GrowPanel } from "./GrowPanel";
 import { stepOf } from "./recipe";
 import type { Fitting } from "./useFitting";
 
@@ -18,6 +20,8 @@ export function Rail({ production, fitting }: { production: Production; fitting:
   const takeOff = useTakeOff();
   const input = useRef<HTMLInputElement>(null);
   const [over, setOver] = useState(false);
+  const [growing, setGrowing] = useState(false);
+  const outfit = useFitOutfit();
   const figures = fitting.bound ? fitting.cell.data?.figures : undefined;
   const chosen = fitting.piece;
   const opened = (piece: Piece) => set({ piece: piece.id, step: "receive", map: "cloth" });
@@ -100,6 +104,29 @@ export function Rail({ production, fitting }: { production: Production; fitting:
           </Button>
         </Hint>
       </div>
+      {growing && fitting.wearer ? (
+        <GrowPanel wearer={fitting.wearer} onDone={() => setGrowing(false)} />
+      ) : (
+        <div className="mt-1 flex gap-3">
+          <Hint text="A suit, gloves, boots or a hood made over this wearer's skin">
+            <Button look="quiet" className="px-0" disabled={!fitting.wearer} onClick={() => setGrowing(true)}>
+              <Sprout size={14} /> Grow from skin
+            </Button>
+          </Hint>
+          {fitting.rail.length > 1 && (
+            <Hint text="Every piece to this body, from the skin outwards, each resting on those under it">
+              <Button
+                look="quiet"
+                className="px-0"
+                disabled={outfit.isPending}
+                onClick={() => outfit.mutate({ body: fitting.wearer?.body ?? "", ease: 0.006 })}
+              >
+                <Layers size={14} /> Fit the outfit
+              </Button>
+            </Hint>
+          )}
+        </div>
+      )}
       <Elsewhere production={production} fitting={fitting} />
       {fitting.rail.length === 0 && (
         <p className="mt-2 text-soft">

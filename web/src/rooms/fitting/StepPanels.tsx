@@ -1,122 +1,14 @@
-import { useEffect, useState } from "react";
+import { useState } from "react";
 import { type CellAsked, type ClearedCell, cellAsked, type Piece, type Production, type Step } from "../../api/client";
 import { useRoom } from "../../state/room";
-import { Button, NumberField, Slider } from "../../ui/controls";
+import { Button, Slider } from "../../ui/controls";
 import { Fact } from "./Fact";
-import { fresh, type StepOf, stepOf } from "./recipe";
+import { type StepOf, stepOf } from "./recipe";
 import type { Fitting } from "./useFitting";
 
 export interface PanelProps {
   piece: Piece;
   onKeep(step: Step, label: string): void;
-}
-
-export function PlacePanel({ piece, onKeep }: PanelProps) {
-  const step = stepOf(piece.recipe, "place") ?? (fresh("place") as StepOf<"place">);
-  const move = step.move ?? [0, 0, 0];
-  const turn = step.turn ?? [0, 0, 0];
-  const keep = (change: Partial<StepOf<"place">>) => onKeep({ ...step, ...change, kind: "place" }, "Place");
-  const put = (list: number[], i: number, value: number) =>
-    list.map((x, k) => (k === i ? value : x)) as [number, number, number];
-  return (
-    <div className="flex flex-col gap-2">
-      <div className="flex gap-1.5">
-        {["Left", "Up", "Ahead"].map((name, i) => (
-          <NumberField
-            key={name}
-            label={name}
-            unit="cm"
-            value={move[i] * 100}
-            onCommit={(v) => keep({ move: put(move, i, v / 100) })}
-          />
-        ))}
-      </div>
-      <div className="flex gap-1.5">
-        {["Tip", "Turn", "Lean"].map((name, i) => (
-          <NumberField
-            key={name}
-            label={name}
-            unit="°"
-            value={(turn[i] * 180) / Math.PI}
-            step={5}
-            onCommit={(v) => keep({ turn: put(turn, i, (v * Math.PI) / 180) })}
-          />
-        ))}
-      </div>
-      <div className="flex items-end gap-1.5">
-        <NumberField
-          label="Size"
-          unit="%"
-          value={(step.scale ?? 1) * 100}
-          step={5}
-          onCommit={(v) => v > 0.1 && keep({ scale: v / 100 })}
-        />
-        <Button onClick={() => keep({ move: [0, 0, 0], turn: [0, 0, 0], scale: 1 })}>Reset</Button>
-      </div>
-      <p className="text-[11.5px] text-soft">
-        Roughly right is enough: the fit step finishes it. Drag the grips on the stage, or type.
-      </p>
-    </div>
-  );
-}
-
-export function FitPanel({ piece, onKeep }: PanelProps) {
-  const kept = stepOf(piece.recipe, "fit");
-  const [step, setStep] = useState(kept ?? (fresh("fit") as StepOf<"fit">));
-  useEffect(() => {
-    if (kept) setStep(kept);
-  }, [kept]);
-  const report = piece.report.fit;
-  const keep = (change: Partial<StepOf<"fit">>) => {
-    const now = { ...step, ...change, kind: "fit" as const };
-    setStep(now);
-    onKeep(now, `Fit to ${((now.ease ?? 0.009) * 1000).toFixed(0)} mm`);
-  };
-  return (
-    <div>
-      <Slider
-        label="Ease"
-        min={0}
-        max={30}
-        step={0.5}
-        value={(step.ease ?? 0.009) * 1000}
-        shown={`${((step.ease ?? 0.009) * 1000).toFixed(1)} mm`}
-        onChange={(v) => setStep({ ...step, ease: v / 1000 })}
-        onCommit={(v) => keep({ ease: v / 1000 })}
-      />
-      <Slider
-        label="Keep or cling"
-        min={0}
-        max={1}
-        step={0.05}
-        value={1 - (step.keep ?? 0.7)}
-        shown={`${Math.round((1 - (step.keep ?? 0.7)) * 100)} %`}
-        ends={["keeps its own shape", "clings to the body"]}
-        onChange={(v) => setStep({ ...step, keep: 1 - v })}
-        onCommit={(v) => keep({ keep: 1 - v })}
-      />
-      <label className="mt-1 flex items-center gap-2">
-        <input type="checkbox" checked={step.align ?? true} onChange={(e) => keep({ align: e.target.checked })} /> lay
-        it on the body first
-      </label>
-      {stepOf(piece.recipe, "receive")?.made_for && (
-        <label className="mt-1 flex items-center gap-2">
-          <input type="checkbox" checked={step.ride ?? true} onChange={(e) => keep({ ride: e.target.checked })} /> bring
-          it over from {stepOf(piece.recipe, "receive")?.made_for?.name}
-        </label>
-      )}
-      {report && (
-        <dl className="mt-2 border-t border-dashed border-rule pt-1.5">
-          <Fact name="Below the ease">
-            {report.below_ease} of {report.judged} vertices
-          </Fact>
-          <Fact name="Least clearance">{((report.least ?? 0) * 1000).toFixed(1)} mm</Fact>
-          <Fact name="Greatest move">{(report.greatest_move * 100).toFixed(1)} cm</Fact>
-          <Fact name="Edges changed">{(report.edge_log_spread * 100).toFixed(1)} % spread</Fact>
-        </dl>
-      )}
-    </div>
-  );
 }
 
 export function BindPanel({ piece, onKeep }: PanelProps) {

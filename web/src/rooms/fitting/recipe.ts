@@ -1,11 +1,14 @@
 import type { Recipe, Step, StepKind } from "../../api/client";
 import type { Nudge } from "../../stage/PlaceHandles";
 
-export const KINDS: StepKind[] = ["receive", "place", "fit", "bind", "follow", "clear"];
-export const LABEL: Record<StepKind, string> = {
+export type BenchStep = "receive" | "place" | "fit" | "work" | "bind" | "follow" | "clear";
+export type WorkKind = Exclude<StepKind, BenchStep>;
+export const KINDS: BenchStep[] = ["receive", "place", "fit", "work", "bind", "follow", "clear"];
+export const LABEL: Record<BenchStep, string> = {
   receive: "Receive",
   place: "Place",
   fit: "Fit",
+  work: "Work",
   bind: "Bind",
   follow: "Follow",
   clear: "Clear",
@@ -13,15 +16,48 @@ export const LABEL: Record<StepKind, string> = {
 
 export type StepOf<K extends StepKind> = Extract<Step, { kind?: K }>;
 
+/** The step of the bench an alteration belongs to: strokes, adjusters and cuts are all work. */
+export function benchStep(kind: StepKind | undefined): BenchStep {
+  return KINDS.includes(kind as BenchStep) ? (kind as BenchStep) : "work";
+}
+
+const rank = (kind: StepKind | BenchStep | undefined) => KINDS.indexOf(benchStep(kind as StepKind));
+
+/** The work alterations of a recipe, in the order they were made. */
+export function workOf(recipe: Recipe): Step[] {
+  return (recipe.steps ?? []).filter((s) => benchStep(s.kind) === "work");
+}
+
+/** The recipe with other work alterations; what rests on them runs again. */
+export function withWork(recipe: Recipe, work: Step[]): Recipe {
+  const steps = recipe.steps ?? [];
+  const at = KINDS.indexOf("work");
+  return {
+    ...recipe,
+    steps: [...steps.filter((s) => rank(s.kind) < at), ...work, ...steps.filter((s) => rank(s.kind) > at)],
+  };
+}
+
 /** A step with the house's defaults, as the server would make it. */
-export function fresh(kind: StepKind): Step {
+export function fresh(kind: Exclude<BenchStep, "work">): Step {
   switch (kind) {
     case "receive":
       return { kind, unit: "auto", up: "auto", hand: "auto", facing: "auto" };
     case "place":
-      return { kind, move: [0, 0, 0], turn: [0, 0, 0], scale: 1 };
+      return { kind, move: [0, 0, 0], turn: [0, 0, 0], scale: 1, stretch: [1, 1, 1], mirror: false };
     case "fit":
-      return { kind, ease: 0.009, keep: 0.7, align: true, ride: true };
+      return {
+        kind,
+        ease: 0.009,
+        keep: 0.9,
+        align: true,
+        ride: true,
+        stiff: "auto",
+        over: [],
+        paint: [],
+        rigid: [],
+        cloth: [],
+      };
     case "bind":
       return { kind, reach: 0.1, angle: 0.61, source: "body" };
     case "follow":
@@ -39,16 +75,17 @@ export function stepOf<K extends StepKind>(recipe: Recipe, kind: K): StepOf<K> |
 export function withStep(recipe: Recipe, step: Step): Recipe {
   const steps = recipe.steps ?? [];
   if (step.kind === "clear") return { ...recipe, steps: [...steps, step] };
-  const at = KINDS.indexOf(step.kind as StepKind);
-  const before = steps.filter((s) => KINDS.indexOf(s.kind as StepKind) < at);
-  const after = steps.filter((s) => KINDS.indexOf(s.kind as StepKind) > at);
+  if (benchStep(step.kind) === "work") return withWork(recipe, [...workOf(recipe), step]);
+  const at = rank(step.kind);
+  const before = steps.filter((s) => rank(s.kind) < at);
+  const after = steps.filter((s) => rank(s.kind) > at);
   return { ...recipe, steps: [...before, step, ...after] };
 }
 
-/** The recipe cut before the first step of `kind`: that step and what rests on it are taken back. */
-export function cutBefore(recipe: Recipe, kind: StepKind): Recipe {
-  const at = KINDS.indexOf(kind);
-  return { ...recipe, steps: (recipe.steps ?? []).filter((s) => KINDS.indexOf(s.kind as StepKind) < at) };
+/** The recipe cut before the first step of `kind`: that step and what rests on it are taken back; of work, only the work. */
+export function cutBefore(recipe: Recipe, kind: BenchStep): Recipe {
+  if (kind === "work") return withWork(recipe, []);
+  return { ...recipe, steps: (recipe.steps ?? []).filter((s) => rank(s.kind) < rank(kind)) };
 }
 
 /** The recipe with a hand's nudge added to its place step. */
@@ -60,7 +97,8 @@ export function nudged(recipe: Recipe, nudge: Nudge): Recipe {
     ...old,
     kind: "place",
     move: [x + nudge.move[0], y + nudge.move[1], z + nudge.move[2]],
-    turn: [a, b + nudge.turnY, c],
+    turn: [a + nudge.turn[0], b + nudge.turn[1], c + nudge.turn[2]],
     scale: (old.scale ?? 1) * nudge.scale,
+    stretch: (old.stretch ?? [1, 1, 1]).map((x, k) => x * nudge.stretch[k]) as [number, number, number],
   });
 }

@@ -1,8 +1,8 @@
-import type { Piece, StepKind } from "../../api/client";
-import { stepOf } from "./recipe";
+import type { Piece } from "../../api/client";
+import { type BenchStep, stepOf, workOf } from "./recipe";
 
 /** What a done step states in figures, in a few words. */
-export function summary(kind: StepKind, piece: Piece): string {
+export function summary(kind: BenchStep, piece: Piece): string {
   const { receive, fit, bind, follow, clear } = piece.report;
   switch (kind) {
     case "receive":
@@ -18,6 +18,10 @@ export function summary(kind: StepKind, piece: Piece): string {
       return fit.resting_mean === null || fit.resting_spread === null
         ? `ease ${(fit.ease * 1000).toFixed(0)} mm`
         : `ease ${(fit.resting_mean * 1000).toFixed(1)} ± ${(fit.resting_spread * 1000).toFixed(1)} mm`;
+    case "work": {
+      const n = workOf(piece.recipe).length;
+      return n ? `${n} ${n === 1 ? "alteration" : "alterations"}` : "";
+    }
     case "bind":
       return bind ? `${bind.joints} joints · ${bind.most} max` : "";
     case "follow":

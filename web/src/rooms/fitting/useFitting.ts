@@ -29,7 +29,8 @@ export function useFitting(production: Production) {
     () => turns && { name: "by-hand", label: "By hand", family: "own", rotations: turns },
     [turns],
   );
-  const meant = byHand ?? (bound ? chosen : undefined);
+  const still = room.step === "place" || room.step === "work" || room.picking !== null; // hands work on the rest shape
+  const meant = byHand ?? (bound && !still ? chosen : undefined);
   const pose = own && meant ? (own.poses.find((p) => p.name === meant.name) ?? meant) : meant;
   const body = own?.body ?? null;
   const figure = useQuery({ queryKey: ["figure", body], queryFn: () => fetchFigure(body), ...KEEP });

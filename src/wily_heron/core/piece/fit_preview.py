@@ -1,0 +1,48 @@
+"""A fit seen while its sliders move: what the sliders do not change is kept from one look to the next."""
+
+from collections import OrderedDict
+from collections.abc import Sequence
+from threading import Lock
+
+import numpy as np
+
+from ..figure.body import Wearer
+from ..figure.figure import figure
+from ..mesh.mesh import Mesh
+from .fit import Fitted, Laid, Stand, fit, lay
+from .fit_paint import painted, rigid_parts
+from .recipe import Fit
+from .work import under_of
+
+_KEPT: OrderedDict[str, Laid] = OrderedDict()
+_LOCK = Lock()
+
+
+def fit_preview(
+    mesh: Mesh,
+    wearer: Wearer,
+    carrier: np.ndarray,
+    step: Fit,
+    source: np.ndarray | None,
+    digest: str,
+    layers: Sequence[tuple[np.ndarray, np.ndarray]] = (),
+) -> Fitted:
+    """Return the fit of `mesh` in fewer rounds; `digest` names the mesh, so that where it rides from is searched once.
+
+    The ease and keep of `step` act at once; where the piece lies is taken from the first look.
+    """
+    body = wearer.body
+    own = wearer.shape if body.shapes == figure(1).shapes else figure(1).made_at
+    stand = Stand(under_of(wearer).with_layers(layers), carrier, own, source if step.ride else None)
+    still = rigid_parts(mesh, step)
+    asked = step.model_copy(update={"ease": 0.0, "keep": 0.0, "paint": ()})
+    key = f"{digest}|{id(body)}|{wearer.shape.tobytes().hex()}|{asked.model_dump_json()}"
+    with _LOCK:
+        laid = _KEPT.get(key)
+    if laid is None:
+        laid = lay(mesh.points, mesh.triangles, stand, step, still)
+        with _LOCK:
+            _KEPT[key] = laid
+            while len(_KEPT) > 8:
+                _KEPT.popitem(last=False)
+    return fit(mesh.points, mesh.triangles, stand, step, painted(mesh, step), still, laid, quick=True)

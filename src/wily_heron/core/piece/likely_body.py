@@ -1,0 +1,393 @@
+"""The body a piece looks made on: our figure's shape, stance and size that lie best under it."""
+
+from collections.abc import Iterator, Mapping
+from dataclasses import dataclass, replace
+from functools import lru_cache
+
+import numpy as np
+
+from ..figure.body_landmarks import body_landmarks
+from ..figure.figure import figure
+from ..figure.ranges import RANGES
+from ..figure.rotation import product, turn
+from ..figure.shapes import EXTRAS, SHAPES
+from ..figure.skeleton import Skeleton, skin_matrices, world_matrices
+from ..figure.skinning import skin_points
+from ..mesh.normals import vertex_normals
+from ..space.tree import TriangleTree
+from .likely_kernels import shape_rows, swing_rows, weighted_normal_equations
+
+_STANCE: dict[str, tuple[str, ...]] = {
+    "shoulder": ("swing", "raise"),
+    "elbow": ("bend",),
+    "hip": ("swing", "spread"),
+    "knee": ("bend",),
+    "radiocarpal": ("bend", "lean"),
+}
+_SURE = 0.006
+"""What a matched point is trusted to (metres); the unit in which all priors below are weighed."""
+_ROUNDS, _TRIAL_ROUNDS = 36, 3
+_ARMS, _SIZES = (0.0, -0.35, 0.35), (1.0, 0.88, 1.14)
+"""Starts that are tried: arms raised by this (radians), the piece sized by this."""
+BAD = 0.012
+"""A body that the piece misses by more than this on the mean (metres) is not the body it was made on."""
+
+
+@dataclass(frozen=True)
+class Likely:
+    """A body found under a piece.
+
+    `points` (n, 3) is the piece moved and sized so that it lies on that body; `source` (b, 3) the level-1 figure's vertices there.
+    `miss` is the mean distance (metres) from the ease asked for of what faces the skin, `facing` the share of the piece that does.
+    `size` is what the piece was scaled by, `shape` (s,) the body's shape values, `degrees` the joints that are turned.
+    """
+
+    points: np.ndarray
+    source: np.ndarray
+    miss: float
+    facing: float
+    size: float
+    shape: np.ndarray
+    degrees: dict[str, float]
+
+
+@dataclass(frozen=True)
+class _Free:
+    """What may change: shapes (rows of the body's), how far each moves the skin, the joints that turn and what they carry."""
+
+    rows: np.ndarray
+    effect: np.ndarray
+    deltas: np.ndarray
+    flat: np.ndarray
+    names: tuple[str, ...]
+    joints: np.ndarray
+    axes: np.ndarray
+    under: np.ndarray
+    arms: np.ndarray
+    hold: np.ndarray
+
+
+@dataclass
+class _At:
+    """Where the search stands: the piece's rows, their normals, the pins, size, joint angles, shape."""
+
+    points: np.ndarray
+    normals: np.ndarray
+    pins: np.ndarray
+    middle: np.ndarray
+    size: float
+    angle: np.ndarray
+    shape: np.ndarray
+    turned: np.ndarray
+    moved: np.ndarray
+
+
+def likely_body(
+    points: np.ndarray,
+    triangles: np.ndarray,
+    around: np.ndarray,
+    ease: float = 0.008,
+    known: np.ndarray | None = None,
+    pins: Mapping[str, np.ndarray] | None = None,
+    still: np.ndarray | None = None,
+    stay: bool = False,
+) -> Likely:
+    """Return the body under a piece (n, 3) that rests `ease` metres off it, searched from shape values `around` (s,).
+
+    With `known` (b, 3), the level-1 figure's vertices on the body it was made for, only place, size and stance are searched. `pins`
+    are points of the piece (3,) by the landmark they lie at; without them several sizes and stances are tried. `still` (n,) marks
+    vertices left out (buttons and the like). With `stay` the piece is hardly moved: only the shape under it is searched.
+
+    Gauss-Newton on point-to-plane distances with robust weights, the cloth free to hang off the skin but not to lie under it; shapes
+    are held near `around` by how far they move the skin. Follows the idea of: Balan & Black, The naked truth: estimating body shape
+    under clothing, 2008.
+    """
+    body, free = figure(1), _free()
+    p = np.asarray(points, np.float64)
+    normals = vertex_normals(p, triangles).astype(np.float64)
+    may = np.flatnonzero(np.bincount(triangles.ravel(), minlength=len(p)) > 0) if still is None else np.flatnonzero(~still)
+    if len(may) == 0:
+        may = np.arange(len(p))
+    rows = may[:: max(1, len(may) // 1500)]
+    if known is None:
+        base, joints = body.base.astype(np.float64), body.skeleton.positions
+        start = around[free.rows] - body.made_at[free.rows]
+    else:
+        base = np.asarray(known, np.float64)
+        joints, start = _joints_on(base), np.zeros(0)
+    search = _Search(
+        base, joints, start, ease, tuple(body_landmarks()[n] for n in pins or ()), TriangleTree(base, body.triangles), stay=stay
+    )
+    at = _At(
+        p[rows],
+        normals[rows],
+        np.array([*(pins or {}).values()], np.float64).reshape(-1, 3),
+        p.mean(axis=0),
+        1.0,
+        np.zeros(len(free.joints)),
+        start.copy(),
+        np.eye(3),
+        np.zeros(3),
+    )
+    if stay:
+        best = at
+    elif pins:
+        best = search.pinned(at)
+        search = replace(search, size=best.size)
+    else:
+        few = max(1, len(rows) // 300)
+        first = sorted((search.run(s, _TRIAL_ROUNDS, few) for s in _starts(at, free)), key=search.score)
+        best = min((search.run(s, _TRIAL_ROUNDS, few) for s in first[:3]), key=search.score)
+    found = search.run(best, _ROUNDS)
+    skin = search.skin(found)[0]
+    miss, facing = search.miss(found)
+    values = body.made_at.copy()
+    if known is None:
+        values[free.rows] += found.shape
+    told = {n: float(np.rad2deg(a)) for n, a in zip(free.names, found.angle, strict=True) if abs(a) > np.deg2rad(3.0)}
+    laid = found.size * (p - p.mean(axis=0)) @ found.turned.T + found.moved + p.mean(axis=0)
+    return Likely(laid, skin, miss, facing, found.size, values, told)
+
+
+def _starts(at: _At, free: _Free) -> Iterator[_At]:
+    for arm in _ARMS:
+        for size in _SIZES:
+            yield replace(at, points=size * (at.points - at.middle) + at.middle, size=size, angle=arm * free.arms)
+
+
+@dataclass(frozen=True)
+class _Search:
+    base: np.ndarray
+    joints: np.ndarray
+    start: np.ndarray
+    ease: float
+    marks: tuple[int, ...]
+    tree: TriangleTree
+    size: float = 1.0
+    stay: bool = False
+
+    def skin(self, at: _At) -> tuple[np.ndarray, np.ndarray]:
+        """Return the body's vertices as shaped and posed, and the joints' world matrices."""
+        body, free = figure(1), _free()
+        rest, joints = self.base, self.joints
+        if len(at.shape):
+            rest = rest + (at.shape.astype(np.float32) @ free.flat).reshape(-1, 3)
+            joints = joints + np.tensordot(at.shape, body.joint_deltas[free.rows], axes=1)
+        rotations: dict[str, np.ndarray] = {}
+        for joint, axis, angle in zip(free.joints, free.axes, at.angle, strict=True):
+            if angle:
+                name, q = body.skeleton.names[joint], turn(axis, float(np.rad2deg(angle)))
+                rotations[name] = product(rotations[name], q) if name in rotations else q
+        skeleton = Skeleton(body.skeleton.names, body.skeleton.parents, joints)
+        world = world_matrices(skeleton, rotations)
+        if not rotations:
+            return rest, world
+        return skin_points(rest, body.skin, skin_matrices(skeleton, world)).astype(np.float64), world
+
+    def run(self, at: _At, rounds: int, every: int = 1) -> _At:
+        """Return where the search stands after at most `rounds` rounds, with every so many of the piece's rows."""
+        body, free = figure(1), _free()
+        tree, quick = self.tree, rounds == _TRIAL_ROUNDS
+        count, swings, last = len(at.shape), len(free.joints), np.inf
+        stiff_shape = np.maximum(free.effect / 0.004, 1.0)[:count] ** 2 / 0.25
+        for round_ in range(rounds):
+            skin, world = self.skin(at)
+            tree.refit(skin)
+            q, normal = at.points[::every], at.normals[::every]
+            late = round_ if quick or self.marks else round_ + 3
+            reach = max(0.20 * 0.82**late, 0.035)
+            near = tree.nearest(q, facing=normal, agree=0.25, limit=2.5 * reach + 0.05)
+            ok = near.triangle >= 0
+            if ok.sum() < 20:
+                return at
+            q, foot, where = q[ok], near.point[ok], near.where[ok]
+            n, corner = tree.normals[near.triangle[ok]], body.triangles[near.triangle[ok]]
+            off = np.sum((q - foot) * n, axis=1) - self.ease
+            far = np.sum((q - foot) ** 2, axis=1)
+            hang = 0.012 if self.marks else max(0.06 * 0.85**late, 0.012)  # above the ease cloth may hang: the farther the less it says
+            weight = np.where(off > 0, 1.0 / (1.0 + (off / hang) ** 2) ** 2, 1.0 / (1.0 + (off / reach) ** 2)) / (1.0 + far**2 / reach**4)
+            lhs, rhs = self._equations(at, q, foot, n, corner, where, world, weight / (len(weight) * _SURE**2), off)
+            early = 0.7**round_  # first place and stance, by the pins above all; then the shape
+            self._pull(at, skin, world, lhs, rhs, ((2.0 if count else 0.15) + 30.0 * early) / (max(len(self.marks), 1) * _SURE**2))
+            place = [0.04, 0.03, 12.0] if len(self.marks) > 2 else [3e3, 300.0, 500.0] if self.stay else [15.0, 0.03, 2.0]
+            stiff = np.concatenate(
+                [
+                    np.full(3, place[0]),
+                    np.full(3, place[1]),
+                    [place[2]],
+                    free.hold,
+                    (0.002 + (3.0 if self.marks else 0.1) * early) * stiff_shape,
+                ]
+            )
+            pulled = np.concatenate(
+                [np.zeros(3) if self.marks else at.moved, np.zeros(3), [np.log(at.size / self.size)], at.angle, at.shape - self.start]
+            )
+            damp = (0.01 + 0.2 * early) * np.diag(lhs)
+            x = np.linalg.solve(lhs + np.diag(stiff + damp), rhs - stiff * pulled)
+            x *= min(1.0, 0.15 / max(np.abs(x[:3]).max(), 1e-9), 0.3 / max(np.abs(x[3 : 7 + swings]).max(), 1e-9))
+            at = _moved(
+                at,
+                x[:7],
+                np.clip(at.angle + x[7 : 7 + swings], -1.3, 1.3),
+                np.clip(at.shape + np.clip(x[7 + swings :], -0.5, 0.5), -1.5, 1.5),
+            )
+            step = float(np.abs(x[:3]).max() + 0.3 * np.abs(x[3 : 7 + swings]).max())
+            if round_ > 10 and max(step, last) < 8e-4:
+                break
+            last = step
+        return at
+
+    def _equations(self, at, q, foot, n, corner, where, world, weight, off):
+        free = _free()
+        r = q - at.middle - at.moved
+        count, swings = len(at.shape), len(free.joints)
+        rows = np.empty((len(q), 7 + swings + count))
+        rows[:, :3], rows[:, 3:6], rows[:, 6] = n, np.cross(r, n), np.sum(r * n, axis=1)
+        axes, centres = _posed_axes(world)
+        bends = np.empty((len(q), swings))
+        swing_rows(foot, corner, where, n, free.under, axes, centres, bends)
+        rows[:, 7 : 7 + swings] = bends
+        if count:
+            shapes = np.empty((len(q), count))
+            shape_rows(corner, where, n, free.deltas, shapes)
+            rows[:, 7 + swings :] = shapes
+        lhs, rhs = np.empty((rows.shape[1],) * 2), np.empty(rows.shape[1])
+        weighted_normal_equations(rows, weight, off, lhs, rhs)
+        return lhs, rhs
+
+    def _pull(self, at, skin, world, lhs, rhs, pull):
+        """Add the pins to the equations, each in all three directions."""
+        if not self.marks:
+            return
+        marks = np.repeat(np.array(self.marks), 3)
+        corner, where, axes = (
+            np.tile(marks[:, None], (1, 3)),
+            np.tile([1.0, 0.0, 0.0], (len(marks), 1)),
+            np.tile(np.eye(3), (len(self.marks), 1)),
+        )
+        lift = self.ease * vertex_normals(skin, figure(1).triangles)[marks]
+        q, foot = np.repeat(at.pins, 3, axis=0), skin[marks]
+        more, side = self._equations(
+            at, q, foot, axes, corner.astype(np.int32), where, world, np.full(len(q), pull), np.sum((q - foot - lift) * axes, axis=1)
+        )
+        lhs += more
+        rhs += side
+
+    def pinned(self, at: _At) -> _At:
+        """Return the piece laid by its pins: a move, and a turn and size where three or more are given. Follows: Umeyama, 1991."""
+        goal = self.skin(at)[0][list(self.marks)]
+        a, b = at.pins, goal
+        ma, mb, turned, grow = a.mean(axis=0), b.mean(axis=0), np.eye(3), 1.0
+        if len(a) >= 3:
+            u, s, vt = np.linalg.svd((b - mb).T @ (a - ma))
+            flip = np.diag([1.0, 1.0, np.sign(np.linalg.det(u @ vt))])
+            turned, grow = u @ flip @ vt, float(np.clip((s * np.diag(flip)).sum() / max(((a - ma) ** 2).sum(), 1e-12), 0.5, 2.0))
+        here = at.middle + at.moved
+        go = lambda points: grow * (points - ma) @ turned.T + mb  # noqa: E731
+        return replace(
+            at,
+            points=go(at.points),
+            normals=at.normals @ turned.T,
+            pins=go(a),
+            size=at.size * grow,
+            turned=turned @ at.turned,
+            moved=go(here[None])[0] - at.middle,
+        )
+
+    def miss(self, at: _At) -> tuple[float, float]:
+        """Return the mean distance from the ease of what faces skin (metres, each counted to 10 cm at most), and its share."""
+        near = self.tree.refit(self.skin(at)[0]).nearest(at.points, facing=at.normals, agree=0.25, limit=0.15)
+        faces = near.triangle >= 0
+        off = np.minimum(np.abs(near.distance - self.ease), 0.1)[faces]
+        return (float(off.mean()) if faces.any() else 0.1), float(faces.mean())
+
+    def score(self, at: _At) -> float:
+        """Return how badly the body lies under the piece, sizes and stances far from the start counting against it."""
+        miss, facing = self.miss(at)
+        return miss * facing + 0.05 * (1 - facing) + 0.002 * abs(np.log(at.size)) + 0.001 * float(np.abs(at.angle).sum())
+
+
+def _moved(at: _At, x: np.ndarray, angle: np.ndarray, shape: np.ndarray) -> _At:
+    theta = float(np.linalg.norm(x[3:6]))
+    k = x[3:6] / theta if theta > 1e-12 else np.zeros(3)
+    cross = np.array([[0, -k[2], k[1]], [k[2], 0, -k[0]], [-k[1], k[0], 0]])
+    turned = np.eye(3) + np.sin(theta) * cross + (1 - np.cos(theta)) * cross @ cross
+    grow, here = 1.0 + float(np.clip(x[6], -0.08, 0.08)), at.middle + at.moved
+    grow = float(np.clip(at.size * grow, 0.4, 2.5)) / at.size
+
+    def go(points: np.ndarray) -> np.ndarray:
+        return grow * (points - here) @ turned.T + here + x[:3]
+
+    return replace(
+        at,
+        points=go(at.points),
+        normals=at.normals @ turned.T,
+        pins=go(at.pins),
+        size=at.size * grow,
+        angle=angle,
+        shape=shape,
+        turned=turned @ at.turned,
+        moved=at.moved + x[:3],
+    )
+
+
+def _posed_axes(world: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
+    free = _free()
+    return np.einsum("kab,kb->ka", world[free.joints, :3, :3], free.axes), world[free.joints, :3, 3]
+
+
+@lru_cache(maxsize=1)
+def _free() -> _Free:
+    body = figure(1)
+    groups = {s.name: s.group for s in SHAPES}
+    rows = [
+        i
+        for i, n in enumerate(body.shapes)
+        if n not in EXTRAS and (groups.get(n) not in (None, "head") or n in ("head_size", "face_width"))
+    ]
+    deltas = np.ascontiguousarray(body.deltas[rows].transpose(1, 0, 2))
+    effect = np.sqrt((deltas.astype(np.float64) ** 2).sum(axis=2).mean(axis=0))
+    parents = body.skeleton.parents
+    dense = np.zeros((len(body.base), len(parents)))
+    for k in range(4):
+        np.add.at(dense, (np.arange(len(dense)), body.skin.joints[:, k]), body.skin.weights[:, k])
+    below = np.eye(len(parents))
+    for j in range(len(parents) - 1, 0, -1):
+        below[parents[j]] += below[j]
+    names, joints, axes = [], [], []
+    for side in ("l_", "r_"):
+        for joint, wanted in _STANCE.items():
+            for swing in RANGES[joint]:
+                if swing.name in wanted:
+                    names.append(f"{side}{joint} {swing.name}")
+                    joints.append(body.skeleton.index(side + joint))
+                    axes.append(swing.axis / np.linalg.norm(swing.axis) * ([1, 1, 1] if side == "l_" else [1, -1, -1]))
+    arms = np.array([1.0 if n.endswith("shoulder raise") else 0.0 for n in names])
+    hold = np.array([40.0 if "hip" in n or "knee" in n else 1.0 for n in names])  # a skirt says nothing of the legs under it
+    return _Free(
+        np.array(rows),
+        effect,
+        deltas,
+        body.deltas[rows].reshape(len(rows), -1),
+        tuple(names),
+        np.array(joints),
+        np.array(axes),
+        dense @ below[joints].T,
+        arms,
+        hold,
+    )
+
+
+@lru_cache(maxsize=1)
+def _joint_ring() -> np.ndarray:
+    """Weights (j, n) of the skin about each joint of the level-1 figure."""
+    body = figure(1)
+    gaps = np.linalg.norm(body.base[None] - body.skeleton.positions[:, None], axis=2)
+    near = np.exp(-((gaps / (1.5 * gaps.min(axis=1, keepdims=True) + 0.02)) ** 2))
+    return near / near.sum(axis=1, keepdims=True)
+
+
+def _joints_on(points: np.ndarray) -> np.ndarray:
+    """Return the joints (j, 3) of the level-1 figure whose vertices lie at `points`: moved as the skin about them."""
+    body = figure(1)
+    return body.skeleton.positions + _joint_ring() @ (points - body.base)

@@ -1,0 +1,120 @@
+import clsx from "clsx";
+import { X } from "lucide-react";
+import { useState } from "react";
+import type { Piece, Step } from "../../api/client";
+import type { PieceMesh } from "../../stage/figure";
+import { useRoom } from "../../state/room";
+import { AdjustTab } from "./AdjustTab";
+import { CutTab } from "./CutTab";
+import { HandTab } from "./HandTab";
+import { workOf } from "./recipe";
+
+export interface WorkProps {
+  piece: Piece;
+  mesh: PieceMesh | undefined;
+  /** Keep the work alterations as they are to stand. */
+  onWork(work: Step[], label: string): void;
+}
+
+const TABS = ["By hand", "Adjusters", "Cut"] as const;
+
+/** The work step: hand tools, adjusters, cutting, and the list of what has been done. */
+export function WorkPanel(props: WorkProps) {
+  const { piece, onWork } = props;
+  const [tab, setTab] = useState<(typeof TABS)[number]>("Adjusters");
+  const { set, hand } = useRoom();
+  const work = workOf(piece.recipe);
+  const open = (name: (typeof TABS)[number]) => {
+    setTab(name);
+    set({ picking: null, hand: { ...hand, tool: name === "By hand" ? "pull" : null } });
+  };
+  return (
+    <div>
+      <div role="tablist" className="mb-2 flex overflow-hidden rounded-[3px] border border-rule bg-card">
+        {TABS.map((name) => (
+          <button
+            key={name}
+            type="button"
+            role="tab"
+            aria-selected={tab === name}
+            className={clsx(
+              "flex-1 cursor-pointer border-r border-rule px-1 py-1.5 leading-none last:border-0",
+              tab === name ? "bg-ink text-paper" : "text-soft hover:text-ink",
+            )}
+            onClick={() => open(name)}
+          >
+            {name}
+          </button>
+        ))}
+      </div>
+      {tab === "By hand" && <HandTab {...props} />}
+      {tab === "Adjusters" && <AdjustTab {...props} />}
+      {tab === "Cut" && <CutTab {...props} />}
+      {work.length > 0 && (
+        <ol
+          className="mt-2 max-h-44 overflow-y-auto border-t border-dashed border-rule pt-1.5"
+          aria-label="Alterations"
+        >
+          {work.map((step, i) => (
+            <li key={i} className="flex items-center gap-1">
+              <span className="w-5 text-right text-[11.5px] text-soft">{i + 1}</span>
+              <span className="truncate">{said(step)}</span>
+              <span className="ml-auto truncate text-[11.5px] text-soft">{outcome(piece, i)}</span>
+              <button
+                type="button"
+                aria-label={`Take ${said(step)} back`}
+                title="Take this one back; later ones run again"
+                className="cursor-pointer p-0.5 text-soft hover:text-ink"
+                onClick={() =>
+                  onWork(
+                    work.filter((_, k) => k !== i),
+                    `Without ${said(step).toLowerCase()}`,
+                  )
+                }
+              >
+                <X size={12} />
+              </button>
+            </li>
+          ))}
+        </ol>
+      )}
+    </div>
+  );
+}
+
+/** An alteration in a few words. */
+export function said(step: Step): string {
+  switch (step.kind) {
+    case "stroke":
+      return step.tool.charAt(0).toUpperCase() + step.tool.slice(1);
+    case "lattice":
+      return "Lattice";
+    case "adjust":
+      return `Adjust ${Object.entries(step.values ?? {}).filter(([, v]) => v).length}`;
+    case "trim":
+      return step.off ? "Trim" : step.cut.by === "selection" ? "Cut out" : "Slit";
+    case "drop":
+      return "Take parts off";
+    case "thicken":
+      return `Thicken ${((step.thick ?? 0.002) * 1000).toFixed(1)} mm`;
+    case "refine":
+      return step.where === "all" ? "Refine" : "Refine at joints";
+    case "smooth":
+      return "Smooth";
+    case "mirror":
+      return `Mirror the ${step.keep ?? "left"} half`;
+    default:
+      return step.kind ?? "";
+  }
+}
+
+function outcome(piece: Piece, i: number): string {
+  const found = piece.report.work[i];
+  if (!found) return "";
+  if (found.lost > 0) return "its place was cut away";
+  if (found.removed) return `${found.removed} faces off`;
+  if (found.slit) return "opened";
+  if (found.vertices) return `${found.vertices} vertices`;
+  if (found.moved) return `${(found.moved * 100).toFixed(1)} cm`;
+  return "";
+}

@@ -1,0 +1,159 @@
+import { useThree } from "@react-three/fiber";
+import { useEffect, useRef, useState } from "react";
+import { BufferGeometry, Plane, Quaternion, Vector3 } from "three";
+import { HandSocket, type StepOfKind } from "../api/work";
+import { useRoom } from "../state/room";
+import { type PieceMesh, showPoints } from "./figure";
+import { type Hit, hitPiece, rayAt } from "./ray";
+
+interface Props {
+  piece: number;
+  mesh: PieceMesh;
+  onStroke(stroke: StepOfKind<"stroke">): void;
+}
+
+const UP = new Vector3(0, 0, 1);
+
+/** The hand tools on the stage: the brush lies on the cloth, strokes go to the server and come back as moved points. */
+export function HandLayer({ piece, mesh, onStroke }: Props) {
+  const { camera, gl, invalidate } = useThree();
+  const [brush, setBrush] = useState<Hit | null>(null);
+  const [ghost, setGhost] = useState<BufferGeometry | null>(null);
+  const socket = useRef<HandSocket | null>(null);
+  const held = useRef<{ start: Hit; plane: Plane } | null>(null);
+  const { hand } = useRoom();
+  const kept = useRef(onStroke);
+  kept.current = onStroke;
+
+  useEffect(() => {
+    const say = (text: string) => useRoom.getState().say({ kind: "problem", text });
+    const live = new HandSocket(
+      piece,
+      (frame) => {
+        if (frame.has("rows")) {
+          const rows = frame.array<Int32Array>("rows");
+          showPoints(mesh, frame.array<Float32Array>("points"), rows);
+          mesh.protect ??= new Float32Array(mesh.kept.length / 3);
+          const protect = frame.array<Float32Array>("protect");
+          rows.forEach((row, i) => {
+            (mesh.protect as Float32Array)[row] = protect[i];
+          });
+          if (frame.notes.ms) useRoom.getState().set({ hand: { ...useRoom.getState().hand, last: frame.notes.ms } });
+        }
+        if (frame.notes.stroke) kept.current(frame.notes.stroke);
+        invalidate();
+      },
+      say,
+    );
+    socket.current = live;
+    return () => live.close();
+  }, [piece, mesh, invalidate]);
+
+  useEffect(() => {
+    const canvas = gl.domElement;
+    const brushOf = () => {
+      const { tool, radius, strength, mirror, elastic, offset } = useRoom.getState().hand;
+      return { tool: tool ?? "pull", radius, strength, mirror, elastic, offset };
+    };
+    const down = (event: PointerEvent) => {
+      if (event.button !== 0 || !useRoom.getState().hand.tool) return;
+      const hit = hitPiece(event, canvas, camera, mesh);
+      if (!hit) return;
+      event.stopPropagation();
+      const facing = camera.getWorldDirection(new Vector3());
+      held.current = { start: hit, plane: new Plane().setFromNormalAndCoplanarPoint(facing, hit.point) };
+      const before = new BufferGeometry();
+      before.setAttribute("position", mesh.geometry.getAttribute("position").clone());
+      before.setIndex(mesh.geometry.getIndex());
+      setGhost(before);
+      socket.current?.send({ do: "begin", vertex: hit.vertex, stroke: brushOf() });
+    };
+    const move = (event: PointerEvent) => {
+      const grip = held.current;
+      if (!grip) {
+        if (useRoom.getState().hand.tool && event.buttons === 0) {
+          setBrush(hitPiece(event, canvas, camera, mesh));
+          invalidate();
+        }
+        return;
+      }
+      event.stopPropagation();
+      if (useRoom.getState().hand.tool === "pull") {
+        const target = rayAt(event, canvas, camera).ray.intersectPlane(grip.plane, new Vector3());
+        if (target)
+          socket.current?.send({
+            do: "dab",
+            vertex: grip.start.vertex,
+            move: target.sub(grip.start.point).toArray() as [number, number, number],
+          });
+        return;
+      }
+      const hit = hitPiece(event, canvas, camera, mesh);
+      setBrush(hit);
+      if (hit) socket.current?.send({ do: "dab", vertex: hit.vertex });
+    };
+    const up = () => {
+      if (!held.current) return;
+      held.current = null;
+      setGhost(null);
+      socket.current?.send({ do: "end" });
+    };
+    const escape = (event: KeyboardEvent) => {
+      if (event.key !== "Escape" || !held.current) return;
+      event.stopPropagation();
+      held.current = null;
+      setGhost(null);
+      socket.current?.send({ do: "cancel" });
+    };
+    const wheel = (event: WheelEvent) => {
+      const room = useRoom.getState();
+      if (!room.hand.tool || !hitPiece(event, canvas, camera, mesh)) return;
+      event.preventDefault();
+      event.stopPropagation();
+      const radius = Math.min(0.4, Math.max(0.008, room.hand.radius * Math.exp(-event.deltaY * 0.0012)));
+      room.set({ hand: { ...room.hand, radius } });
+      invalidate();
+    };
+    canvas.addEventListener("pointerdown", down);
+    window.addEventListener("pointermove", move, true);
+    window.addEventListener("pointerup", up);
+    window.addEventListener("keydown", escape, true);
+    canvas.addEventListener("wheel", wheel, { passive: false });
+    return () => {
+      canvas.removeEventListener("pointerdown", down);
+      window.removeEventListener("pointermove", move, true);
+      window.removeEventListener("pointerup", up);
+      window.removeEventListener("keydown", escape, true);
+      canvas.removeEventListener("wheel", wheel);
+    };
+  }, [camera, gl, mesh, invalidate]);
+
+  return (
+    <>
+      {ghost && (
+        <mesh geometry={ghost} renderOrder={8} raycast={() => {}}>
+          <meshBasicMaterial color="#3e6481" transparent opacity={0.16} depthWrite={false} wireframe />
+        </mesh>
+      )}
+      {hand.tool && brush && <Brush at={brush} radius={hand.radius} />}
+      {hand.tool && brush && hand.mirror && Math.abs(brush.point.x) > 0.004 && (
+        <Brush at={mirrored(brush)} radius={hand.radius} faint />
+      )}
+    </>
+  );
+}
+
+function mirrored(hit: Hit): Hit {
+  const flip = new Vector3(-1, 1, 1);
+  return { ...hit, point: hit.point.clone().multiply(flip), normal: hit.normal.clone().multiply(flip) };
+}
+
+function Brush({ at, radius, faint = false }: { at: Hit; radius: number; faint?: boolean }) {
+  const turn = new Quaternion().setFromUnitVectors(UP, at.normal.clone().normalize());
+  return (
+    <mesh position={at.point} quaternion={turn} renderOrder={12} raycast={() => {}}>
+      <ringGeometry args={[radius * 0.97, radius, 64]} />
+      <meshBasicMaterial color="#22303a" depthTest={false} transparent opacity={faint ? 0.35 : 0.85} side={2} />
+    </mesh>
+  );
+}

@@ -1,0 +1,49 @@
+import { type Camera, Mesh, Raycaster, Vector2, Vector3 } from "three";
+import type { PieceMesh } from "./figure";
+
+export interface Hit {
+  vertex: number;
+  point: Vector3;
+  normal: Vector3;
+}
+
+/** Where a pointer event meets a piece as it lies at rest: the nearest vertex of the face, the point and the way it faces. */
+export function hitPiece(
+  event: PointerEvent | WheelEvent,
+  canvas: HTMLElement,
+  camera: Camera,
+  piece: PieceMesh,
+): Hit | null {
+  const ray = rayAt(event, canvas, camera);
+  const body = new Mesh(piece.geometry);
+  (body.material as { side: number }).side = 2;
+  const found = ray.intersectObject(body, false)[0];
+  if (!found?.face) return null;
+  const position = piece.geometry.getAttribute("position");
+  const corners = [found.face.a, found.face.b, found.face.c];
+  let best = corners[0];
+  let least = Number.POSITIVE_INFINITY;
+  for (const corner of corners) {
+    const gap = new Vector3().fromBufferAttribute(position, corner).distanceTo(found.point);
+    if (gap < least) {
+      least = gap;
+      best = corner;
+    }
+  }
+  return {
+    vertex: piece.source.rows ? piece.source.rows[best] : best,
+    point: found.point,
+    normal: found.face.normal.clone(),
+  };
+}
+
+export function rayAt(event: { clientX: number; clientY: number }, canvas: HTMLElement, camera: Camera): Raycaster {
+  const box = canvas.getBoundingClientRect();
+  const at = new Vector2(
+    ((event.clientX - box.left) / box.width) * 2 - 1,
+    1 - ((event.clientY - box.top) / box.height) * 2,
+  );
+  const ray = new Raycaster();
+  ray.setFromCamera(at, camera);
+  return ray;
+}
