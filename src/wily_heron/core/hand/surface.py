@@ -89,6 +89,6 @@ def _bridges(p, triangles):
     gap, near = KDTree(p[main]).query(p[loose], distance_upper_bound=_BRIDGE)
     there = np.isfinite(gap)
     normal = vertex_normals(p, triangles)
-    pairs = np.stack([loose[there], main[near[there]]], axis=1)
+    pairs = np.stack([loose[there], main[np.asarray(near)[there]]], axis=1)
     agree = np.sum(normal[pairs[:, 0]] * normal[pairs[:, 1]], axis=1) > 0.2
     return pairs[agree].astype(np.int32), np.asarray(gap)[there][agree]

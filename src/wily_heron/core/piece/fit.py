@@ -10,7 +10,7 @@ from ..mesh.normals import vertex_normals
 from ..space.tree import TriangleTree
 from .clearance_over import FAR, Under, turned_out
 from .fit_report import fit_report
-from .likely_body import BAD, Likely, likely_body
+from .likely_body import Likely, likely_body
 from .recipe import Fit
 from .ride import ride
 from .settle import Goal, settle
@@ -104,7 +104,7 @@ def fit(
             where="the fit step",
             todo="Move, turn or scale the piece in the place step until it lies roughly where it is worn.",
         )
-    goal = _goal(asked, clearance if laid.off is None else laid.off, known, step, laid.exact)
+    goal = _goal(asked, clearance if laid.off is None else laid.off, known, step, laid)
     if not still.all():
         p = settle(p, faces, under, goal, still, quick=quick)
     clearance, _, known = under.clearance(p, vertex_normals(p, faces))
@@ -125,7 +125,7 @@ def _found(p: np.ndarray, triangles: np.ndarray, stand: Stand, step: Fit, still:
     if not step.align:
         return None
     found = likely_body(p, triangles, stand.shape, step.ease, pins=pins, still=left_out)
-    if found.miss > BAD and not step.pins:  # too loose to tell where it goes: it stays where the artist put it
+    if not found.sure and not step.pins:  # too loose to tell where it goes: it stays where the artist put it
         return likely_body(p, triangles, stand.shape, step.ease, still=left_out, stay=True)
     return found
 
@@ -144,13 +144,17 @@ def _as_it_stands(p: np.ndarray, triangles: np.ndarray, source: np.ndarray, ease
     )
 
 
-def _goal(ease: np.ndarray, off: np.ndarray, known: np.ndarray, step: Fit, exact: bool) -> Goal:
+def _goal(ease: np.ndarray, off: np.ndarray, known: np.ndarray, step: Fit, laid: Laid) -> Goal:
     """What rested on the skin rests at the ease; the rest keeps its room, less what clinging takes."""
     near = known & (off < _CLOSE) & (off > -_CLOSE)
-    rest = float(np.quantile(off[near], 0.25)) if exact and near.sum() > 30 else step.ease
-    room = np.where(off - rest > (0.001 if exact else 0.006), off - rest, 0.0)  # a body that was searched for is not known to the mm
+    rest = float(np.quantile(off[near], 0.25)) if laid.exact and near.sum() > 30 else step.ease
+    known_to = 0.001 if laid.exact else 0.006  # a body that was searched for is not known to the millimetre
+    room = np.where(off - rest > known_to, off - rest, 0.0)
     drawn_in = (1.0 - step.keep) * np.exp(-((room / 0.020) ** 2))
-    return Goal(ease, ease + room * (1.0 - drawn_in), (off < rest + _CLOSE) & known)
+    drawn = known & (off < rest + _CLOSE)
+    if laid.found is not None and not laid.exact and not laid.found.sure:
+        drawn = drawn & (drawn_in > 0.3)  # a loose piece keeps its own shape unless it is to cling
+    return Goal(ease, ease + room * (1.0 - drawn_in), drawn)
 
 
 def _laid_stiff(start: np.ndarray, ridden: np.ndarray, triangles: np.ndarray, under: Under, ease: float) -> np.ndarray:

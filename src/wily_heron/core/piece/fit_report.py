@@ -39,6 +39,8 @@ def fit_report(
     size = 1.0 if found is None else found.size
     stretch = np.log(np.maximum(_lengths(p, edges), 1e-9) / np.maximum(size * _lengths(start, edges), 1e-9))
     resting = judged & goal.drawn & (goal.clearance < goal.ease + 0.0015)
+    if not resting.any():
+        resting = judged & (clearance < goal.ease + 0.001)
     short = np.where(judged & (clearance < goal.ease - 0.001), goal.ease - clearance, 0.0)
     off = np.where(resting, np.abs(clearance - goal.ease), 0.0)
     trouble = np.where(off > _OFF, off, short)
@@ -114,7 +116,7 @@ def _said(found: Likely | None, stand: Stand, agree: float, step: Fit) -> list[s
             f"Only {100 * found.facing:.0f} % of it faces this body: it is another kind of piece than one worn here, "
             "or made for a body of another build."
         )
-    elif found is not None and found.miss > BAD:
+    elif found is not None and not found.sure and not step.pins:
         whose = "the body it is said to be made for" if stand.source is not None and step.ride else "any body of this build"
         out.append(
             f"It lies {1000 * found.miss:.0f} mm from {whose} on the mean, so its place is taken from where you put it: choose the body it "

@@ -29,6 +29,7 @@ _SURE = 0.006
 _ROUNDS, _TRIAL_ROUNDS = 36, 3
 _ARMS, _SIZES = (0.0, -0.35, 0.35), (1.0, 0.88, 1.14)
 """Starts that are tried: arms raised by this (radians), the piece sized by this."""
+_HANGING = 0.010
 BAD = 0.012
 """A body that the piece misses by more than this on the mean (metres) is not the body it was made on."""
 
@@ -39,7 +40,8 @@ class Likely:
 
     `points` (n, 3) is the piece moved and sized so that it lies on that body; `source` (b, 3) the level-1 figure's vertices there.
     `miss` is the mean distance (metres) from the ease asked for of what faces the skin, `facing` the share of the piece that does.
-    `size` is what the piece was scaled by, `shape` (s,) the body's shape values, `degrees` the joints that are turned.
+    `size` is what the piece was scaled by, `rests` the share of what faces skin that lies at the ease, `moved` how far its middle went
+    (metres), `shape` (s,) the body's shape values, `degrees` the joints that are turned.
     """
 
     points: np.ndarray
@@ -49,6 +51,14 @@ class Likely:
     size: float
     shape: np.ndarray
     degrees: dict[str, float]
+    rests: float = 1.0
+    moved: float = 0.0
+
+    @property
+    def sure(self) -> bool:
+        """Whether enough of the piece rests on the body to tell its place, and lies well there."""
+        slid = self.moved > 0.09 or abs(np.log(self.size)) > 0.06
+        return self.miss < BAD and not (self.rests < 0.75 and slid)
 
 
 @dataclass(frozen=True)
@@ -140,13 +150,13 @@ def likely_body(
         best = min((search.run(s, _TRIAL_ROUNDS, few) for s in first[:3]), key=search.score)
     found = search.run(best, _ROUNDS)
     skin = search.skin(found)[0]
-    miss, facing = search.miss(found)
+    miss, rests, facing = search.miss(found)
     values = body.made_at.copy()
     if known is None:
         values[free.rows] += found.shape
     told = {n: float(np.rad2deg(a)) for n, a in zip(free.names, found.angle, strict=True) if abs(a) > np.deg2rad(3.0)}
     laid = found.size * (p - p.mean(axis=0)) @ found.turned.T + found.moved + p.mean(axis=0)
-    return Likely(laid, skin, miss, facing, found.size, values, told)
+    return Likely(laid, skin, miss, facing, found.size, values, told, rests, float(np.linalg.norm(found.moved)))
 
 
 def _starts(at: _At, free: _Free) -> Iterator[_At]:
@@ -209,13 +219,13 @@ class _Search:
             lhs, rhs = self._equations(at, q, foot, n, corner, where, world, weight / (len(weight) * _SURE**2), off)
             early = 0.7**round_  # first place and stance, by the pins above all; then the shape
             self._pull(at, skin, world, lhs, rhs, ((2.0 if count else 0.15) + 30.0 * early) / (max(len(self.marks), 1) * _SURE**2))
-            place = [0.04, 0.03, 12.0] if len(self.marks) > 2 else [3e3, 300.0, 500.0] if self.stay else [15.0, 0.03, 2.0]
+            place = [0.04, 0.03, 12.0] if len(self.marks) > 2 else [300.0, 30.0, 500.0] if self.stay else [15.0, 0.03, 2.0]
             stiff = np.concatenate(
                 [
                     np.full(3, place[0]),
                     np.full(3, place[1]),
                     [place[2]],
-                    free.hold,
+                    free.hold * (40.0 if self.stay else 1.0),
                     (0.002 + (3.0 if self.marks else 0.1) * early) * stiff_shape,
                 ]
             )
@@ -294,16 +304,19 @@ class _Search:
             moved=go(here[None])[0] - at.middle,
         )
 
-    def miss(self, at: _At) -> tuple[float, float]:
-        """Return the mean distance from the ease of what faces skin (metres, each counted to 10 cm at most), and its share."""
+    def miss(self, at: _At) -> tuple[float, float, float]:
+        """Return the mean distance from the ease of what faces skin (metres; what hangs off it counts little, however far), the share of
+        it that rests at the ease, and the share of the piece that faces skin."""
         near = self.tree.refit(self.skin(at)[0]).nearest(at.points, facing=at.normals, agree=0.25, limit=0.15)
         faces = near.triangle >= 0
-        off = np.minimum(np.abs(near.distance - self.ease), 0.1)[faces]
-        return (float(off.mean()) if faces.any() else 0.1), float(faces.mean())
+        side = np.sum((at.points - near.point) * self.tree.normals[np.maximum(near.triangle, 0)], axis=1)
+        off = (np.where(side < 0, -near.distance, near.distance) - self.ease)[faces]
+        lost = np.where(off > 0, _HANGING * (1.0 - np.exp(-off / _HANGING)), np.minimum(-off, 0.1))
+        return (float(lost.mean()) if faces.any() else 0.1), float((np.abs(off) < 0.010).mean()) if faces.any() else 0.0, float(faces.mean())
 
     def score(self, at: _At) -> float:
         """Return how badly the body lies under the piece, sizes and stances far from the start counting against it."""
-        miss, facing = self.miss(at)
+        miss, _, facing = self.miss(at)
         return miss * facing + 0.05 * (1 - facing) + 0.002 * abs(np.log(at.size)) + 0.001 * float(np.abs(at.angle).sum())
 
 

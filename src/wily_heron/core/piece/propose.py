@@ -58,8 +58,9 @@ def propose(points: np.ndarray, category: str, carrier: np.ndarray) -> tuple[Pla
     side = "" if not lone else "l_" if p[:, 0].mean() >= 0 else "r_"
     goal_low, goal_size = _box(carrier, regions, side)
     size = high - low
-    ratio = float(np.median(goal_size / np.maximum(size, 1e-6)))
-    scale = ratio if not 0.62 < ratio < 1.6 else 1.0
+    ratios = goal_size / np.maximum(size, 1e-6)
+    wrong = (ratios > 1.6).all() or (ratios < 0.62).all()  # a long or a short piece is no wrong size, one out of all scale is
+    scale = float(np.median(ratios)) if wrong else 1.0
     middle = (low + high) / 2
     goal = goal_low + goal_size / 2
     if end == "top":

@@ -8,6 +8,9 @@ from ..space.tree import TriangleTree
 from .spread import spread, stiffness_of
 from .stick import best_rotation, stick_islands, stiff_islands
 
+_HANGS = 0.022
+"""Cloth farther than this off the skin (metres) hangs."""
+
 
 def ride(points: np.ndarray, triangles: np.ndarray, source: np.ndarray, target: np.ndarray, body_triangles: np.ndarray) -> np.ndarray:
     """Return the piece's points (n, 3) as they stand on `target` (b, 3) when they stood alike on `source` (b, 3).
@@ -25,7 +28,8 @@ def ride(points: np.ndarray, triangles: np.ndarray, source: np.ndarray, target: 
     foot = np.einsum("nk,nka->na", near.where, np.asarray(target, np.float64)[corners])
     there = foot + np.einsum("nab,nb->na", turns, points - near.point)
     whole = _rigid(points[accepted], there[accepted], points)  # what all of it does is no part of what is spread
-    trust = np.where(accepted, 20.0, np.exp(-((near.distance / 0.05) ** 2)) + 1e-4)  # far and turned-up parts follow, by and by
+    hangs = np.exp(-((near.distance / _HANGS) ** 2))  # what hangs off the skin follows what rests on it rather than the relief under it
+    trust = np.where(accepted, 20.0 * hangs + 0.02, np.exp(-((near.distance / 0.05) ** 2)) + 1e-4)  # far and turned-up parts, by and by
     out = whole + spread(stiffness_of(points, triangles), trust, there - whole)
     return stick_islands(out, np.asarray(points, np.float64), triangles, stiff_islands(points, triangles))
 

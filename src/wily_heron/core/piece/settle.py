@@ -67,7 +67,11 @@ def settle(
         p[go] += np.clip(short[go], -0.003, 0.02)[:, None] * normal[go]
     if quick:
         return stick_islands(p, start, triangles, still)
-    return stick_islands(_untangled(p, start, triangles), start, triangles, still)
+    p = _untangled(p, start, triangles)
+    clearance, normal, known = under.clearance(p, outward * vertex_normals(p, triangles))
+    low = known & soft & (clearance < goal.ease)  # above all nothing is under its ease
+    p[low] += (goal.ease - clearance)[low, None] * normal[low]
+    return stick_islands(p, start, triangles, still)
 
 
 def _untangled(p: np.ndarray, start: np.ndarray, triangles: np.ndarray) -> np.ndarray:
@@ -76,7 +80,7 @@ def _untangled(p: np.ndarray, start: np.ndarray, triangles: np.ndarray) -> np.nd
     before = TriangleTree(start, triangles).pierced(edges)
     tree, near = TriangleTree(p, triangles), adjacency(triangles, len(p))
     mean = sparse.diags(1.0 / np.maximum(np.asarray(near.sum(axis=1)).ravel(), 1.0)) @ near
-    best, count = p, int((tree.pierced(edges) & ~before).sum())
+    best, count = p.copy(), int((tree.pierced(edges) & ~before).sum())
     for _ in range(4):
         if count == 0:
             break

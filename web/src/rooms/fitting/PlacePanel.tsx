@@ -68,6 +68,7 @@ export function PlacePanel({ piece, onKeep, wearer }: PanelProps & { wearer: num
         <NumberField
           label="Size"
           unit="%"
+          digits={0}
           value={(step.scale ?? 1) * 100}
           step={5}
           onCommit={(v) => v > 0.1 && keep({ scale: v / 100 })}
