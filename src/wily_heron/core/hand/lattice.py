@@ -13,10 +13,10 @@ def knots(step: Lattice) -> np.ndarray:
 
 
 def bent(points: np.ndarray, step: Lattice, protect: np.ndarray | None = None) -> np.ndarray:
-    """Return points (n, 3) moved by the lattice: uniform cubic B-spline weights of the knots, fading to nothing past its borders.
+    """Return points (n, 3) moved by the lattice: by the knots of the cell each lies in, fading to nothing a cell past its borders.
 
     Raises `InputError` for a box without room or a knot that is not there. Follows: Sederberg & Parry, Free-form deformation of solid
-    geometric models, 1986 (B-splines in place of Bernstein polynomials, so that each knot works near itself).
+    geometric models, 1986 (soft tents in place of Bernstein polynomials, so that each knot is where the cloth goes and works near itself).
     """
     low, high, cells = np.array(step.low), np.array(step.high), np.array(step.cells)
     if (high - low <= 1e-4).any():
@@ -29,13 +29,13 @@ def bent(points: np.ndarray, step: Lattice, protect: np.ndarray | None = None) -
         moves[knot.at] = knot.move
     p = np.asarray(points, np.float64)
     at = (p - low) / (high - low) * cells
-    weights = [_spline(at[:, a, None] - np.arange(cells[a] + 1)) for a in range(3)]
+    weights = [_tent(at[:, a, None] - np.arange(cells[a] + 1)) for a in range(3)]
     grid = moves.reshape(*(cells + 1), 3)
     out = p + np.einsum("ni,nj,nk,ijka->na", *weights, grid) * (1.0 if protect is None else 1.0 - protect[:, None])
     return out
 
 
-def _spline(x: np.ndarray) -> np.ndarray:
-    """The cubic B-spline, scaled so that a knot's own place moves as far as the knot."""
-    x = np.abs(x)
-    return np.where(x < 1, 1 - 1.5 * x**2 + 0.75 * x**3, np.where(x < 2, 0.25 * (2 - x) ** 3, 0.0))
+def _tent(x: np.ndarray) -> np.ndarray:
+    """A tent with soft edges: 1 at a knot, 0 at its neighbours, curvature continuous, the knots' shares adding up to 1."""
+    x = np.minimum(np.abs(x), 1.0)
+    return 1.0 - x**3 * (6 * x**2 - 15 * x + 10)

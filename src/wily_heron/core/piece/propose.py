@@ -39,7 +39,7 @@ _WORN: dict[str, tuple[tuple[str, ...], str]] = {
     "glove": (("palm", "back_of_hand", "thumb", "index_finger", "middle_finger", "ring_finger", "little_finger", "wrist"), "bottom"),
 }
 """The regions a category covers, and which end of it sits there."""
-ASIDE = 0.10
+ASIDE = 0.15
 """A piece whose middle is this near (metres) to its proposed place, and of about the right size, already stands where it is worn."""
 
 

@@ -68,9 +68,12 @@ def settle(
     if quick:
         return stick_islands(p, start, triangles, still)
     p = _untangled(p, start, triangles)
-    clearance, normal, known = under.clearance(p, outward * vertex_normals(p, triangles))
-    low = known & soft & (clearance < goal.ease)  # above all nothing is under its ease
-    p[low] += (goal.ease - clearance)[low, None] * normal[low]
+    for _ in range(3):  # above all nothing is under its ease
+        clearance, normal, known = under.clearance(p, outward * vertex_normals(p, triangles))
+        low = known & soft & (clearance < goal.ease)
+        if not low.any():
+            break
+        p[low] += (goal.ease - clearance)[low, None] * normal[low]
     return stick_islands(p, start, triangles, still)
 
 

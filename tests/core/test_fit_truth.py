@@ -1,0 +1,119 @@
+"""Fitting judged by known correspondence: pieces made by one rule on one body, and where that rule puts them on another."""
+
+import numpy as np
+import pytest
+
+from bench.fit_truth import EASE, Made, bodies, made, roughly, with_arms
+from wily_heron.core.errors import InputError
+from wily_heron.core.figure.figure import figure
+from wily_heron.core.figure.rotation import turn
+from wily_heron.core.figure.skeleton import quaternion_matrix
+from wily_heron.core.mesh.edges import edge_use, unique_edges
+from wily_heron.core.piece.clearance_over import Under
+from wily_heron.core.piece.fit import Fitted, Stand, fit
+from wily_heron.core.piece.recipe import Fit
+from wily_heron.core.space.tree import TriangleTree
+
+BODIES = bodies()
+PAIRS = (("slight", "heavy", 20), ("broad", "curved", -20))
+
+
+def fitted(piece: Made, to: str, points: np.ndarray, pins: dict, ease: float, source: np.ndarray | None = None) -> Fitted:
+    on = BODIES[to]
+    stand = Stand(Under.of(on.points, on.body.triangles), on.points, on.shape, source)
+    step = Fit(ease=ease, pins={name: (float(p[0]), float(p[1]), float(p[2])) for name, p in pins.items()})
+    return fit(points, piece.triangles, stand, step, rigid=piece.rigid)
+
+
+@pytest.mark.parametrize("kind", ["shirt", "trousers", "suit", "coat", "vest", "hood", "spats", "tabard"])
+@pytest.mark.parametrize(("made_on", "worn_by", "arms"), PAIRS)
+def test_a_rough_piece_of_no_known_source_lands_where_its_maker_would_put_it(kind: str, made_on: str, worn_by: str, arms: float):
+    piece = made(kind, with_arms(BODIES[made_on], arms))
+    points, pins = roughly(piece, np.random.default_rng(11))
+    got = fitted(piece, worn_by, points, pins, EASE.get(kind, 0.008))
+    truth = made(kind, BODIES[worn_by].points).points
+    off = np.linalg.norm(got.points - truth, axis=1)
+    assert (off.mean() < 0.010, np.quantile(off, 0.95) < 0.024) == (True, True)
+    edges, _ = unique_edges(piece.triangles)
+    long = lambda p: np.linalg.norm(p[edges[:, 0]] - p[edges[:, 1]], axis=1)  # noqa: E731
+    change, due = np.log(long(got.points) / long(points)), np.log(long(truth) / long(points))
+    assert np.std(change) < max(0.12, np.std(due) + 0.05)  # bodies far apart stretch a snug piece whoever makes it
+    if piece.rigid.any():  # buttons are as round as they were, whatever size the piece was brought to
+        stiff = change[piece.rigid[edges].all(axis=1)]
+        assert np.ptp(stiff) < 1e-3
+
+
+@pytest.mark.parametrize("kind", ["shirt", "trousers", "suit", "coat", "vest", "hood", "spats", "tabard"])
+def test_from_its_source_body_a_piece_lands_within_millimetres_and_at_its_ease(kind: str):
+    made_on, worn_by, _ = PAIRS[0]
+    piece, truth = made(kind, BODIES[made_on].points), made(kind, BODIES[worn_by].points)
+    got = fitted(piece, worn_by, piece.points, {}, EASE.get(kind, 0.008), BODIES[made_on].points)
+    off = np.linalg.norm(got.points - truth.points, axis=1)
+    assert (off.mean() < 0.002, np.quantile(off, 0.95) < 0.005) == (True, True)
+    at_ease = np.abs(got.clearance - EASE.get(kind, 0.008))[piece.rests & ~piece.rigid]
+    assert (at_ease < 0.001).mean() > 0.95
+    edges, _ = edge_use(piece.triangles)
+    before = TriangleTree(piece.points, piece.triangles).pierced(edges)
+    assert not (TriangleTree(got.points, piece.triangles).pierced(edges) & ~before).any()
+
+
+def test_arms_at_another_angle_are_told():
+    piece = made("shirt", with_arms(BODIES["tall"], -20))
+    got = fitted(piece, "tall", piece.points, piece.pins, 0.008)
+    assert abs(got.report["stance"]["l_shoulder raise"] - got.report["stance"]["r_shoulder raise"]) < 80
+    assert 10 < abs(got.report["stance"]["l_shoulder raise"]) < 28
+
+
+def test_an_inside_out_piece_is_said_and_fits_all_the_same():
+    piece = made("shirt", BODIES["tall"].points)
+    turned = Made(piece.points, piece.triangles[:, ::-1], piece.rests, piece.rigid, piece.pins)
+    got = fitted(turned, "tall", piece.points, {}, 0.008)
+    assert any("inside out" in text for text in got.report["said"])
+    assert np.quantile(np.linalg.norm(got.points - piece.points, axis=1), 0.95) < 0.016
+
+
+def test_a_piece_for_another_species_is_said_or_refused():
+    """A blanket for a four-legged beast: a long barrel lying at knee height, far wider than any person."""
+    around, along = np.meshgrid(np.linspace(0, 2 * np.pi, 60, endpoint=False), np.linspace(-0.8, 0.8, 50))
+    points = np.stack([0.45 * np.cos(around), 0.55 + 0.45 * np.sin(around), along], axis=-1).reshape(-1, 3)
+    i = np.arange(60 * 49)
+    right = (i // 60) * 60 + (i + 1) % 60
+    faces = np.concatenate([np.stack([i, i + 60, right], axis=1), np.stack([right, i + 60, right + 60], axis=1)]).astype(np.int32)
+    barrel = Made(points, faces, np.zeros(len(points), bool), np.zeros(len(points), bool), {})
+    try:
+        got = fitted(barrel, "tall", points, {}, 0.008)
+    except InputError:
+        return  # refused with what to do about it
+    assert got.report["said"]
+    assert got.report["confidence"] < 0.5
+
+
+def test_a_wrong_source_is_said():
+    piece = made("shirt", BODIES["heavy"].points)
+    tilted = piece.points @ quaternion_matrix(turn([1, 0, 0], 70)).T
+    try:
+        got = fitted(piece, "tall", tilted + [0, 0.3, 0.2], {}, 0.008, BODIES["slight"].points)
+    except InputError:
+        return  # refused with what to do about it
+    assert got.report["said"] or got.report["confidence"] < 0.4
+
+
+def test_painted_ease_and_layers_are_kept():
+    shirt = made("shirt", BODIES["tall"].points)
+    on = BODIES["tall"]
+    under = Under.of(on.points, on.body.triangles, [(shirt.points, shirt.triangles)])
+    outer = made("vest", on.points)
+    got = fit(outer.points, outer.triangles, Stand(under, on.points, on.shape, on.points), Fit(ease=0.003))
+    inner = TriangleTree(shirt.points, shirt.triangles)
+    near = inner.nearest(got.points, limit=0.03)
+    over = np.sum((got.points - near.point) * inner.normals[np.maximum(near.triangle, 0)], axis=1)
+    assert np.quantile(over[near.triangle >= 0], 0.03) > 0.002
+    ease = np.full(len(outer.points), 0.003)
+    ease[outer.points[:, 1] > np.median(outer.points[:, 1])] = 0.015
+    roomy = fit(outer.points, outer.triangles, Stand(Under.of(on.points, on.body.triangles), on.points, on.shape, on.points),
+                Fit(ease=0.003), ease)
+    assert (roomy.clearance >= ease - 0.001).mean() > 0.99
+
+
+def test_the_level_one_figure_is_what_the_truth_is_made_on():
+    assert len(BODIES["tall"].points) == len(figure(1).base)
