@@ -86,6 +86,7 @@ class FitReport(Out):
     stance: dict[str, float] = Field(default_factory=dict)
     trouble: list[TroubleOut] = Field(default_factory=list)
     said: list[str] = Field(default_factory=list)
+    hint: str | None = None
 
 
 class WorkReport(Out):

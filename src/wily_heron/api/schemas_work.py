@@ -62,11 +62,11 @@ class AdjusterOut(Out):
 
 
 class OpeningOut(Out):
-    """An opening of a piece: its middle (metres) and the direction in which the piece ends there."""
+    """An opening of a piece: the middle of where the piece ends (metres), and the direction in which it does."""
 
     name: str
     label: str
-    middle: Vector
+    end: Vector
     way: Vector
 
 

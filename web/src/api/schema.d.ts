@@ -2433,6 +2433,8 @@ export interface components {
             edge_log_spread: number;
             /** Greatest Move */
             greatest_move: number;
+            /** Hint */
+            hint: string | null;
             /** Judged */
             judged: number;
             /** Least */

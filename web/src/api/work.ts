@@ -1,4 +1,4 @@
-import { useQuery } from "@tanstack/react-query";
+import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { api, type Piece, Problem, type Recipe } from "./client";
 import { decodeFrame, type Frame, fetchFrame } from "./frames";
 import { useToldMutation } from "./hooks";
@@ -16,7 +16,7 @@ export interface Adjuster {
 export interface Opening {
   name: string;
   label: string;
-  middle: [number, number, number];
+  end: [number, number, number];
   way: [number, number, number];
 }
 type PlaceAsked = components["schemas"]["PlaceAskedIn"];
@@ -64,6 +64,7 @@ export function useAdjusters(piece: Piece, enabled: boolean) {
     queryKey: ["adjusters", piece.geometry],
     enabled: enabled && !!piece.geometry,
     structuralSharing: false,
+    placeholderData: keepPreviousData,
     queryFn: async () => {
       const frame = await fetchFrame<Omit<Adjusters, "moves">>(`/api/pieces/${piece.id}/adjusters`);
       const rows = frame.array<Int32Array>("delta_rows");

@@ -132,7 +132,7 @@ export function HandLayer({ piece, mesh, onStroke }: Props) {
     <>
       {ghost && (
         <mesh geometry={ghost} renderOrder={8} raycast={() => {}}>
-          <meshBasicMaterial color="#3e6481" transparent opacity={0.16} depthWrite={false} wireframe />
+          <meshBasicMaterial color="#3e6481" transparent opacity={0.2} depthWrite={false} />
         </mesh>
       )}
       {hand.tool && brush && <Brush at={brush} radius={hand.radius} />}

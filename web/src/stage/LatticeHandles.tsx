@@ -19,17 +19,17 @@ interface Props {
 export function LatticeHandles({ piece, mesh, step, onChange }: Props) {
   const { camera, gl, invalidate } = useThree();
   const socket = useRef<HandSocket | null>(null);
-  const now = useRef(step);
+  const now = useRef<Lattice>({ ...step, knots: [] });
   const [over, setOver] = useState<number | null>(null);
-  const [shown, setShown] = useState(step);
+  const [shown, setShown] = useState<Lattice>(now.current);
   const held = useRef<{ at: number; rest: Vector3; plane: Plane } | null>(null);
   const rest = useMemo(() => knotsOf(shown), [shown]);
   const kept = useRef(onChange);
   kept.current = onChange;
 
   useEffect(() => {
-    now.current = step;
-    setShown(step);
+    now.current = { ...step, knots: [] }; // what was pulled before is in the piece already
+    setShown(now.current);
   }, [step]);
   useEffect(() => {
     const live = new HandSocket(
@@ -39,7 +39,7 @@ export function LatticeHandles({ piece, mesh, step, onChange }: Props) {
           mesh.source.points.set(mesh.kept);
           showPoints(mesh, frame.array<Float32Array>("points"), frame.array<Int32Array>("rows"));
           invalidate();
-        } else live.send({ do: "lattice", step: now.current });
+        }
       },
       (text) => useRoom.getState().say({ kind: "problem", text }),
     );
@@ -58,8 +58,7 @@ export function LatticeHandles({ piece, mesh, step, onChange }: Props) {
       const target = rayAt(event, gl.domElement, camera).ray.intersectPlane(grip.plane, new Vector3());
       if (!target) return;
       const move = target.sub(grip.rest).toArray() as [number, number, number];
-      const others = (now.current.knots ?? []).filter((k) => k.at !== grip.at);
-      now.current = { ...now.current, knots: [...others, { at: grip.at, move }] };
+      now.current = { ...now.current, knots: [{ at: grip.at, move }] };
       setShown(now.current);
       socket.current?.send({ do: "lattice", step: now.current });
     };

@@ -16,7 +16,7 @@ from ...core.piece.fit_preview import fit_preview
 from ...core.piece.model import Model
 from ...core.piece.place import place
 from ...core.piece.propose import dropped, propose, snapped
-from ...core.piece.recipe import MadeFor, Place, Receive, Recipe
+from ...core.piece.recipe import Bind, Follow, MadeFor, Place, Receive, Recipe
 from ...core.piece.state import Piece
 from ...core.piece.stick import stiff_islands
 from ...store import pieces as store
@@ -135,7 +135,7 @@ def get_adjusters(piece: int) -> Response:
         {
             "adjusters": [{"name": a.name, "label": a.label, "group": a.group, "more": a.more, "less": a.less} for a in found],
             "openings": [
-                {"name": o.name, "label": o.label, "middle": _vector(mesh.points[o.loop].mean(axis=0)), "way": _vector(o.way)}
+                {"name": o.name, "label": o.label, "end": _vector(o.end), "way": _vector(o.way)}
                 for o in holes
             ],
         }
@@ -191,7 +191,8 @@ def grow_piece(asked: GrowIn, x_artist: Author = "Artist") -> PieceOut:
     growth = Growth(tuple(asked.regions), asked.ease, asked.hem, asked.sole, asked.even)
     mesh = grow(wearer_of(recipe), growth, carrier_of(body, row["shape"]) if body else None)
     whose = MadeFor(name=row["name"], body=body, shape=row["shape"])
-    recipe = recipe.model_copy(update={"steps": (Receive(unit="m", up="y", hand="right", facing="front", mends=(), made_for=whose),)})
+    received = Receive(unit="m", up="y", hand="right", facing="front", mends=(), made_for=whose)
+    recipe = recipe.model_copy(update={"steps": (received, Place(), Bind(reach=0.03), Follow())})  # it lies at its ease already
     with transaction() as connection:
         sha = put_model(connection, Model(mesh))
         piece, edit = store.add_piece(connection, production["id"], asked.name, "suit", f"{asked.name} (grown)", sha, recipe, x_artist)

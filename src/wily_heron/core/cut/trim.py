@@ -50,6 +50,8 @@ def trim(mesh: Mesh, step: Trim) -> tuple[Mesh, dict]:
                 where="the trim",
                 todo="Draw the line from border to border or close it, or leave out what is to come off to make a slit.",
             )
+        if gone[used].mean() > 0.97:
+            raise InputError(what="that would take all of the piece off", where="the trim", todo="Choose the other side of the cut.")
         gone |= _carried_along(parted, label, gone)
         kept = with_triangles(parted, ~gone[parted.triangles[:, 0]])
     if not len(kept.triangles):

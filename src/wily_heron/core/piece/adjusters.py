@@ -9,6 +9,7 @@ from ..figure.figure import figure
 from ..figure.regions import face_regions
 from ..hand.surface import Surface
 from ..mesh.edges import adjacency
+from ..mesh.islands import islands
 from ..mesh.loops import border_loops
 from ..mesh.normals import vertex_normals
 from ..space.tree import TriangleTree
@@ -43,12 +44,16 @@ class Adjuster:
 
 @dataclass(frozen=True)
 class Opening:
-    """An open border of a piece: its name, its vertices, and the unit direction (3,) in which the piece ends there."""
+    """An open border of a piece: its name, its vertices, the unit direction (3,) in which the piece ends there, and the middle of that end.
+
+    A cuff that is turned up has its border above its end.
+    """
 
     name: str
     label: str
     loop: np.ndarray
     way: np.ndarray
+    end: np.ndarray
 
 
 def adjusters(points: np.ndarray, triangles: np.ndarray, carrier: np.ndarray) -> list[Adjuster]:
@@ -141,22 +146,31 @@ def openings(points: np.ndarray, triangles: np.ndarray, carrier: np.ndarray, sur
     surface = surface or Surface.of(p, triangles)
     names, of = face_regions(1)
     tree = TriangleTree(carrier, figure(1).triangles)
+    _, label = islands(triangles, len(p))
+    size = np.bincount(label)
     out: list[Opening] = []
     for loop in border_loops(triangles):
+        if size[label[loop[0]]] < 0.15 * size[0]:
+            continue  # a placket or a pocket, not the piece
         if np.linalg.norm(p[loop] - p[np.roll(loop, 1)], axis=1).sum() < 0.12:
             continue
         rows, far = surface.within(loop, 0.08)
         inner = rows[far > 0.03]
         if len(inner) < 3:
             continue
-        way = _unit((p[loop].mean(axis=0) - p[inner].mean(axis=0))[None])[0]
+        middle = p[loop].mean(axis=0)
+        way = _unit((middle - p[inner].mean(axis=0))[None])[0]
+        about = (p[surface.within(loop, 0.4)[0]] - middle) @ way
+        if (about > 0.005).sum() > (about < -0.005).sum():
+            way, about = -way, -about
+        end = middle + way * float(np.clip(np.quantile(about, 0.99), 0.0, 0.15))
         region = names[np.bincount(of[tree.nearest(p[loop]).triangle]).argmax()]
         if p[loop, 0].min() < -0.03 and p[loop, 0].max() > 0.03:
             region = region.removeprefix("l_").removeprefix("r_")  # it goes round both sides
         name = _opening_name(region, way)
         count = sum(o.name == name or o.name.startswith(name + " ") for o in out)
         name = f"{name} {count + 1}" if count else name
-        out.append(Opening(name, name.capitalize(), loop, way))
+        out.append(Opening(name, name.capitalize(), loop, way, end))
     return out
 
 

@@ -68,6 +68,7 @@ def fit_report(
         "confidence": round(sure, 2),
         "stance": {} if found is None else {k: round(v, 1) for k, v in found.degrees.items()},
         "trouble": named,
+        "hint": _hint(found, step),
         "said": _said(found, stand, from_.agree, step),
     }
     return report, trouble.astype(np.float32)
@@ -116,7 +117,7 @@ def _said(found: Likely | None, stand: Stand, agree: float, step: Fit) -> list[s
             f"Only {100 * found.facing:.0f} % of it faces this body: it is another kind of piece than one worn here, "
             "or made for a body of another build."
         )
-    elif found is not None and not found.sure and not step.pins:
+    elif found is not None and found.miss > BAD and not step.pins:
         whose = "the body it is said to be made for" if stand.source is not None and step.ride else "any body of this build"
         out.append(
             f"It lies {1000 * found.miss:.0f} mm from {whose} on the mean, so its place is taken from where you put it: choose the body it "
@@ -125,3 +126,9 @@ def _said(found: Likely | None, stand: Stand, agree: float, step: Fit) -> list[s
     if found is not None and not 0.6 < found.size < 1.7:
         out.append(f"It was made {found.size:.2f} times as large to lie on the body: see that its unit is right in Receive.")
     return out
+
+
+def _hint(found: Likely | None, step: Fit) -> str | None:
+    if found is None or found.sure or step.pins or found.miss > BAD:
+        return None
+    return "It hangs too loosely to tell where its maker had it, so it stays where you put it; pin three or more points if it sits wrong."

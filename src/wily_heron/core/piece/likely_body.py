@@ -312,7 +312,9 @@ class _Search:
         side = np.sum((at.points - near.point) * self.tree.normals[np.maximum(near.triangle, 0)], axis=1)
         off = (np.where(side < 0, -near.distance, near.distance) - self.ease)[faces]
         lost = np.where(off > 0, _HANGING * (1.0 - np.exp(-off / _HANGING)), np.minimum(-off, 0.1))
-        return (float(lost.mean()) if faces.any() else 0.1), float((np.abs(off) < 0.010).mean()) if faces.any() else 0.0, float(faces.mean())
+        if not faces.any():
+            return 0.1, 0.0, 0.0
+        return float(lost.mean()), float((np.abs(off) < 0.010).mean()), float(faces.mean())
 
     def score(self, at: _At) -> float:
         """Return how badly the body lies under the piece, sizes and stances far from the start counting against it."""

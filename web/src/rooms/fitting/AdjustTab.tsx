@@ -1,5 +1,5 @@
 import { invalidate } from "@react-three/fiber";
-import { useEffect, useState } from "react";
+import { useEffect, useRef, useState } from "react";
 import { pulled, useAdjusters } from "../../api/work";
 import { showPoints } from "../../stage/figure";
 import { Button, Slider } from "../../ui/controls";
@@ -15,6 +15,9 @@ export function AdjustTab({ piece, mesh, onWork }: WorkProps) {
   const [values, setValues] = useState<Record<string, number>>(kept?.values ?? {});
   const [wide, setWide] = useState(false);
   const clear = kept?.clear ?? true;
+  const timer = useRef(0);
+  const latest = useRef<(change: Partial<StepOf<"adjust">>, label: string) => void>(() => {});
+  useEffect(() => () => window.clearTimeout(timer.current), []);
   useEffect(() => setValues(kept?.values ?? {}), [kept]);
   if (found.isError) return <p className="text-amber">{found.error.message}</p>;
   if (!found.data) return <p className="text-soft">Finding its openings…</p>;
@@ -33,6 +36,11 @@ export function AdjustTab({ piece, mesh, onWork }: WorkProps) {
     const before = kept ? work.slice(0, -1) : work;
     onWork(empty ? before : [...before, step], label);
   };
+  const settled = (change: Partial<StepOf<"adjust">>, label: string) => {
+    window.clearTimeout(timer.current);
+    timer.current = window.setTimeout(() => latest.current(change, label), 350); // arrow keys come in a row
+  };
+  latest.current = keep;
   const groups = [...new Set(data.adjusters.map((a) => a.group))];
   return (
     <div>
@@ -55,7 +63,7 @@ export function AdjustTab({ piece, mesh, onWork }: WorkProps) {
                     shown={value === 0 ? "" : `${value > 0 ? a.more : a.less} ${Math.abs(value).toFixed(2)}`}
                     onChange={(v) => slide(a.name, v)}
                     onCommit={(v) =>
-                      keep({ values: { ...values, [a.name]: v } }, `${a.label}: ${v > 0 ? a.more : a.less}`)
+                      settled({ values: { ...values, [a.name]: v } }, `${a.label}: ${v > 0 ? a.more : a.less}`)
                     }
                   />
                 );

@@ -31,8 +31,8 @@ export function CutTab({ piece, onWork }: WorkProps) {
     );
     const steps = cuts.map((o): Trim => {
       const way = o.way as Triple;
-      const point = o.middle.map((x, k) => x - (way[k] * length) / 100) as Triple;
-      return { kind: "trim", cut: { by: "plane", point, normal: way }, off: o.middle as Triple, ...hemmed };
+      const point = o.end.map((x, k) => x - (way[k] * length) / 100) as Triple;
+      return { kind: "trim", cut: { by: "plane", point, normal: way }, off: o.end as Triple, ...hemmed };
     });
     onWork([...work, ...steps], `Shorten ${chosen} by ${length} cm`);
   };
@@ -103,7 +103,7 @@ export function CutTab({ piece, onWork }: WorkProps) {
       </div>
       <div className="flex items-end gap-1.5">
         <div className="w-24">
-          <NumberField label="Hem turned under" unit="cm" value={hem} onCommit={(v) => setHem(Math.max(0, v))} />
+          <NumberField label="Hem" unit="cm" value={hem} onCommit={(v) => setHem(Math.max(0, v))} />
         </div>
         <Hint text="Drag a line over the cloth: from border to border, round and closed, or ending inside for a slit">
           <Button aria-pressed={picking?.kind === "line"} onClick={draw}>

@@ -105,6 +105,7 @@ export function FitPanel({ piece, onKeep, mesh, wearer, under }: Props) {
               {text}
             </p>
           ))}
+          {report.hint && <p className="mt-1.5 text-[11.5px] text-soft">{report.hint}</p>}
           <dl className="mt-2 border-t border-dashed border-rule pt-1.5">
             <Fact name="Below the ease">
               {report.below_ease} of {report.judged} vertices

@@ -1,4 +1,4 @@
-import { lazy, Suspense, useCallback, useMemo, useState } from "react";
+import { lazy, Suspense, useCallback, useMemo, useRef, useState } from "react";
 import type { Object3D } from "three";
 import type { Production } from "../../api/client";
 import { type CellAnswer, useChangeRecipe, useMeasures } from "../../api/hooks";
@@ -81,7 +81,13 @@ export function FittingRoom({ production }: { production: Production }) {
   const rework = (steps: typeof work, label: string) =>
     piece && change.mutate({ piece, recipe: withWork(piece.recipe, steps), label });
   const stroke = (done: (typeof work)[number]) => rework([...work, done], said(done));
-  const bend = (step: (typeof work)[number]) => rework([...work.slice(0, -1), step], "Bend the lattice");
+  const bend = (step: (typeof work)[number]) => {
+    const begun = last?.kind === "lattice" && !last.knots?.length; // each pull of a knot is an alteration of its own
+    rework([...(begun ? work.slice(0, -1) : work), step], "Bend the lattice");
+  };
+  const ready = useRef("");
+  if (mesh && piece?.status === "done") ready.current = mesh.geometry.uuid;
+  const inHand = mesh && piece && room.step === "work" && !room.picking && ready.current === mesh.geometry.uuid;
   return (
     <main className="grid min-h-0 grid-cols-[96px_minmax(0,1fr)_minmax(286px,316px)] grid-rows-[minmax(0,1fr)_104px]">
       <CastAxis production={production} wearer={fitting.wearer} />
@@ -117,10 +123,10 @@ export function FittingRoom({ production }: { production: Production }) {
           )}
           {placing && object && !room.picking && <PlaceHandles object={object} onDone={place} />}
           {mesh && piece && room.picking && <PickLayer mesh={mesh} />}
-          {mesh && piece && room.step === "work" && room.hand.tool && !room.picking && (
+          {inHand && room.hand.tool && (
             <HandLayer key={mesh.geometry.uuid} piece={piece.id} mesh={mesh} onStroke={stroke} />
           )}
-          {mesh && piece && lattice && !room.hand.tool && !room.picking && (
+          {inHand && lattice && !room.hand.tool && (
             <LatticeHandles key={mesh.geometry.uuid} piece={piece.id} mesh={mesh} step={lattice} onChange={bend} />
           )}
         </Stage>

@@ -40,7 +40,7 @@ export function GrowPanel({ wearer, onDone }: { wearer: Wearer; onDone(): void }
       {
         onSuccess: (piece) => {
           say({ kind: "done", text: `${piece.name} grown from ${wearer.name}'s skin.` });
-          set({ piece: piece.id, step: "fit" });
+          set({ piece: piece.id, step: null });
           onDone();
         },
       },

@@ -37,10 +37,10 @@ export function HandTab({ piece, mesh, onWork }: WorkProps) {
           <Hint key={tool} text={hint}>
             <Button
               aria-pressed={hand.tool === tool}
-              className={clsx("px-1", hand.tool === tool && "border-heron bg-heron/10")}
+              className={clsx("px-0.5", hand.tool === tool && "border-heron bg-heron/10")}
               onClick={() => change({ tool: hand.tool === tool ? null : tool })}
             >
-              <Icon size={13} /> {label}
+              <Icon size={13} className="shrink-0" /> {label}
             </Button>
           </Hint>
         ))}
@@ -94,10 +94,10 @@ export function HandTab({ piece, mesh, onWork }: WorkProps) {
       <div className="mt-2 flex items-end gap-1.5 border-t border-dashed border-rule pt-2">
         {lattice ? (
           <>
-            {["across", "up", "deep"].map((name, i) => (
+            {["Across", "Up", "Deep"].map((name, i) => (
               <NumberField
                 key={name}
-                label={`Cells ${name}`}
+                label={name}
                 unit=""
                 digits={0}
                 value={cells[i]}

@@ -1,5 +1,5 @@
 import { type UseQueryResult, useQueries, useQuery } from "@tanstack/react-query";
-import { useMemo } from "react";
+import { useMemo, useRef } from "react";
 import { cellAsked, type Pose, type Production } from "../../api/client";
 import { useCell } from "../../api/hooks";
 import { fetchFigure, fetchPiece, type PieceMesh } from "../../stage/figure";
@@ -34,9 +34,14 @@ export function useFitting(production: Production) {
   const pose = own && meant ? (own.poses.find((p) => p.name === meant.name) ?? meant) : meant;
   const body = own?.body ?? null;
   const figure = useQuery({ queryKey: ["figure", body], queryFn: () => fetchFigure(body), ...KEEP });
-  const standing = useMemo(() => rail.filter((p) => p.geometry), [rail]);
+  // while a piece is worked out, or a step of it failed, what stood before is shown
+  const seen = useRef(new Map<number, string>());
+  const standing = useMemo(() => {
+    for (const p of rail) if (p.geometry) seen.current.set(p.id, p.geometry);
+    return rail.filter((p) => seen.current.has(p.id));
+  }, [rail]);
   const wanted = standing.map((p) =>
-    room.glance === "before" && p.id === piece?.id && p.before ? p.before : p.geometry,
+    room.glance === "before" && p.id === piece?.id && p.before ? p.before : seen.current.get(p.id),
   );
   const meshes = useQueries({
     queries: wanted.map((sha) => ({
@@ -51,7 +56,7 @@ export function useFitting(production: Production) {
     () => standing.flatMap((p, i) => (meshes[i] ? [{ piece: p, mesh: meshes[i] }] : [])),
     [standing, meshes],
   );
-  const key = standing.map((p) => p.geometry).join();
+  const key = standing.map((p) => seen.current.get(p.id)).join();
   const asked = useMemo(() => cellAsked(shape, meant, body), [shape, meant, body]);
   const cell = useCell(asked, key, standing.length > 0 && room.live === null && room.motion === null);
   return {
