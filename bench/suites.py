@@ -6,6 +6,7 @@ import igl
 import numpy as np
 import trimesh
 
+from bench.fitting import fitting
 from bench.measure import Figure, median_ms
 from bench.receiving import receiving
 from demo.coat import FILE
@@ -20,8 +21,9 @@ from wily_heron.core.figure.pose import pose_matrices
 from wily_heron.core.figure.pose_library import POSES
 from wily_heron.core.figure.skinning import skin_points
 from wily_heron.core.piece.bind import bind, follow
+from wily_heron.core.piece.clearance_over import Under
 from wily_heron.core.piece.evaluate import run_step
-from wily_heron.core.piece.fit import fit
+from wily_heron.core.piece.fit import Stand, fit
 from wily_heron.core.piece.recipe import Bind, Fit, Follow, Receive
 from wily_heron.core.piece.state import Piece
 from wily_heron.core.space.tree import TriangleTree
@@ -99,7 +101,8 @@ def bench_piece() -> Iterator[Figure]:
     wearer = shaped(figure(), CAST["Ibbet"])
     coat = run_step(Piece.of(read_model_file(FILE), wearer.shape), wearer, Receive())
     triangles, skin = coat.mesh.triangles, wearer.body.triangles
-    yield Figure("fit", median_ms(lambda: fit(coat.mesh.points, triangles, wearer.points, skin, Fit()), 3))
+    stand = Stand(Under.of(wearer.points, skin), wearer.points[: len(figure(1).base)], wearer.shape)
+    yield Figure("fit", median_ms(lambda: fit(coat.mesh.points, triangles, stand, Fit()), 3))
     fitted = run_step(coat, wearer, Fit())
     yield Figure("bind, loose (10 cm)", median_ms(lambda: bind(fitted.mesh.points, triangles, wearer, Bind()), 5))
     yield Figure("bind, fitted (3 cm)", median_ms(lambda: bind(fitted.mesh.points, triangles, wearer, Bind(reach=0.03)), 5))
@@ -111,4 +114,4 @@ def bench_piece() -> Iterator[Figure]:
 
 
 SUITES: dict[str, Callable[[], Iterator[Figure]]] = {"skinning": skinning, "measures": measures, "nearest": nearest, "piece": bench_piece,
-                                                       "receiving": receiving}
+                                                       "receiving": receiving, "fitting": fitting}

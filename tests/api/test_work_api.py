@@ -67,7 +67,7 @@ def test_a_stroke_over_the_socket_is_fast_and_is_what_the_recipe_makes_of_it(cli
 def test_adjusters_openings_and_parts_of_the_coat(client: TestClient, coat: dict):  # noqa: F811
     arrays, notes = frame(client.get(f"/api/pieces/{coat['id']}/adjusters").content)
     names = [a["name"] for a in notes["adjusters"]]
-    assert {"out chest", "raise hem", "raise left cuff", "flare hem", "lift", "kneel"} <= set(names)
+    assert {"out chest", "raise hem", "raise left cuff", "flare hem", "lift", "sit"} <= set(names)
     assert len(arrays["delta_counts"]) == len(names)
     assert {o["name"] for o in notes["openings"]} >= {"hem", "neck", "left cuff", "right cuff"}
     parts = client.get(f"/api/pieces/{coat['id']}/parts").json()
