@@ -132,7 +132,15 @@ export function HandLayer({ piece, mesh, onStroke }: Props) {
     <>
       {ghost && (
         <mesh geometry={ghost} renderOrder={8} raycast={() => {}}>
-          <meshBasicMaterial color="#3e6481" transparent opacity={0.2} depthWrite={false} />
+          <meshBasicMaterial
+            color="#3e6481"
+            transparent
+            opacity={0.22}
+            depthWrite={false}
+            polygonOffset
+            polygonOffsetFactor={2}
+            polygonOffsetUnits={8}
+          />
         </mesh>
       )}
       {hand.tool && brush && <Brush at={brush} radius={hand.radius} />}

@@ -30,7 +30,7 @@ _ROUNDS, _TRIAL_ROUNDS = 36, 3
 _ARMS, _SIZES = (0.0, -0.35, 0.35), (1.0, 0.88, 1.14)
 """Starts that are tried: arms raised by this (radians), the piece sized by this."""
 _HANGING = 0.010
-BAD = 0.012
+BAD = 0.014
 """A body that the piece misses by more than this on the mean (metres) is not the body it was made on."""
 
 
