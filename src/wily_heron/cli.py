@@ -41,7 +41,7 @@ from .formats.pack_read import read_pack
 from .formats.pack_write import slug, write_pack
 from .formats.piece_read import read_file, read_model_file
 from .formats.png import write_sheet
-from .headless_files import body_named, carrier, report, write_whole
+from .headless_files import body_named, carrier, report, worn_under, write_whole
 
 app = typer.Typer(add_completion=False, no_args_is_help=True, pretty_exceptions_enable=False)
 DEMO_POSES = ("stand", "reach-up", "stride", "sit", "kneel")
@@ -187,6 +187,7 @@ def fit(piece: Path, out: Out, on: Annotated[str, typer.Option(help="A wearer of
         made_for: Annotated[str | None, typer.Option(help="The body it was made for: it rides over from there.")] = None,
         category: str = "top", joint: Annotated[str | None, typer.Option(help="Carry a rigid piece by this joint.")] = None,
         units: str = "auto", up: str = "auto", ease: Annotated[float, typer.Option(help="In mm.")] = 9.0,
+        under: Annotated[Path | None, typer.Option(help="A pack whose pieces it is worn over; they are packed along.")] = None,
         json: Json = None) -> None:
     """Receive, fit, bind and follow a piece on a body, and pack it."""
     categories = ("top", "bottom", "dress", "suit", "footwear", "glove", "hair", "rigid")
@@ -194,27 +195,31 @@ def fit(piece: Path, out: Out, on: Annotated[str, typer.Option(help="A wearer of
         raise InputError(what=f"there is no category '{category}'", where="--category", todo=f"Use one of {', '.join(categories)}.")
     if not 0 <= ease <= 200:
         raise InputError(what=f"an ease of {ease} mm", where="--ease", todo="Give 0 to 200 mm.")
-    who, base = body_named(on)
+    who, base = body_named(str(under) if under is not None and on == "figure" else on)
     wearer = shaped(base, base.made_at)
     if joint is not None:
         wearer.skeleton.index(joint)
+    worn = () if under is None else worn_under(under, wearer)
     state = _received(piece, units, up, base)
-    here = None
+    carriers = {"target": carrier(base)}
     if made_for is not None:
         name, source = body_named(made_for)
-        carriers = {"source": carrier(source), "target": carrier(base)}
+        carriers["source"] = carrier(source)
         state = replace(state, made_for=MadeFor(name=name, body="source"))
-        here = partial(carriers.__getitem__, "target")
     if joint is not None:
         skin, deltas = carry(len(state.mesh.points), wearer, joint)
         state = Piece(state.mesh, state.made_at, skin, deltas, {**state.report, "carry": {"joint": joint}})
     else:
-        for step in (Fit(ease=ease / 1000), Bind(), Follow()):
-            state = run_step(state, wearer, step, here, lambda _name, _shape: carriers["source"])
+        layers = {f"{i}": (p.piece.mesh.points, p.piece.mesh.triangles) for i, p in enumerate(worn)}
+        for step in (Fit(ease=ease / 1000, over=tuple(layers)), Bind(), Follow()):
+            state = run_step(state, wearer, step, partial(carriers.__getitem__, "target"), lambda _name, _shape: carriers["source"],
+                             layers.__getitem__)
     settings = dict(zip(base.shapes, base.made_at.tolist(), strict=True))
     cast = {who: settings, **{n: s for n, s in CAST.items() if n != who and set(s) <= set(base.shapes)}}
-    packed = PackedPiece(piece.stem.replace("-", " ").capitalize(), category, state, ease / 1000)
-    write_whole(out, write_pack(Pack(base, who, (packed,), cast, {n: POSES[n] for n in DEMO_POSES})))
+    name = piece.stem.replace("-", " ").capitalize()
+    alike = sum(p.name == name or p.name.startswith(f"{name} ") for p in worn)
+    packed = PackedPiece(f"{name} {alike + 1}" if alike else name, category, state, ease / 1000)
+    write_whole(out, write_pack(Pack(base, who, (*worn, packed), cast, {n: POSES[n] for n in DEMO_POSES})))
     report(json, state.report)
     short = state.report.get("fit", {}).get("below_ease", 0)
     typer.echo(f"{out}: on {who}, {len(state.mesh.points)} vertices, {short} below the ease of {ease:g} mm", err=json == "-")

@@ -2,6 +2,7 @@
 
 import sys
 import tempfile
+from dataclasses import replace
 from pathlib import Path
 from typing import Any
 
@@ -10,9 +11,10 @@ import orjson
 
 from .core.bodies.own_body import OwnBody, own_body
 from .core.errors import InputError
-from .core.figure.body import Body, shaped, standing_at
+from .core.figure.body import Body, Wearer, shaped, standing_at
 from .core.figure.cast import CAST
 from .core.figure.figure import figure
+from .core.piece.pack import PackedPiece
 from .core.piece.receive import receive
 from .core.piece.recipe import Receive
 from .formats.pack_read import read_pack
@@ -40,6 +42,14 @@ def body_named(name: str) -> tuple[str, Body]:
         return Path(name).stem, _own(Path(name)).body
     raise InputError(what=f"there is no body called '{name}'", where="--on / --bodies",
                      todo=f"Use figure, {', '.join(known)}, or a .glb packed by the house.")
+
+
+def worn_under(path: Path, wearer: Wearer) -> tuple[PackedPiece, ...]:
+    """Return the pieces of a pack, standing on `wearer`; raises `InputError` if the pack is on a body of another make."""
+    pack = read_pack(read_file(path), str(path))
+    if pack.body.shapes != wearer.body.shapes or len(pack.body.base) != len(wearer.body.base):
+        raise InputError(what="its pieces are on another body", where=f"--under {path}", todo="Pack them on the body you fit to first.")
+    return tuple(replace(p, piece=p.piece.standing_on(wearer.shape)) for p in pack.pieces)
 
 
 def _own(path: Path) -> OwnBody:

@@ -59,6 +59,14 @@ def test_clear_leaves_less_showing_through(folder: Path):
     assert after < 0.1 * before
 
 
+def test_a_piece_is_fitted_over_what_a_pack_holds(pack: Path, folder: Path):
+    done = heron("fit", FILE, "--under", pack, "--ease", "4", "--out", folder / "two.glb")
+    assert done.returncode == 0, done.stderr
+    nodes = [n["name"] for n in Gltf((folder / "two.glb").read_bytes()).json["nodes"] if n["name"].startswith("piece:")]
+    assert len(nodes) == len(set(nodes)) == 2
+    assert heron("fit", FILE, "--under", FILE, "--out", folder / "no.glb").returncode == 2
+
+
 def test_body_writes_a_wearer(folder: Path):
     assert heron("body", "--shape", "stature=1", "--shape", "girth=-0.5", "--out", folder / "body.glb").returncode == 0
     tall = Gltf((folder / "body.glb").read_bytes()).skinned("body")

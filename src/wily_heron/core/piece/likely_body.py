@@ -2,28 +2,20 @@
 
 from collections.abc import Iterator, Mapping
 from dataclasses import dataclass, replace
-from functools import lru_cache
 
 import numpy as np
 
 from ..figure.body_landmarks import body_landmarks
 from ..figure.figure import figure
-from ..figure.ranges import RANGES
 from ..figure.rotation import product, turn
-from ..figure.shapes import EXTRAS, SHAPES
 from ..figure.skeleton import Skeleton, skin_matrices, world_matrices
 from ..figure.skinning import skin_points
 from ..mesh.normals import vertex_normals
 from ..space.tree import TriangleTree
+from .likely_freedom import Free, joints_on, posed_axes
+from .likely_freedom import free as freedom
 from .likely_kernels import shape_rows, swing_rows, weighted_normal_equations
 
-_STANCE: dict[str, tuple[str, ...]] = {
-    "shoulder": ("swing", "raise"),
-    "elbow": ("bend",),
-    "hip": ("swing", "spread"),
-    "knee": ("bend",),
-    "radiocarpal": ("bend", "lean"),
-}
 _SURE = 0.006
 """What a matched point is trusted to (metres); the unit in which all priors below are weighed."""
 _ROUNDS, _TRIAL_ROUNDS = 36, 3
@@ -61,22 +53,6 @@ class Likely:
         return self.miss < BAD and not (self.rests < 0.75 and slid)
 
 
-@dataclass(frozen=True)
-class _Free:
-    """What may change: shapes (rows of the body's), how far each moves the skin, the joints that turn and what they carry."""
-
-    rows: np.ndarray
-    effect: np.ndarray
-    deltas: np.ndarray
-    flat: np.ndarray
-    names: tuple[str, ...]
-    joints: np.ndarray
-    axes: np.ndarray
-    under: np.ndarray
-    arms: np.ndarray
-    hold: np.ndarray
-
-
 @dataclass
 class _At:
     """Where the search stands: the piece's rows, their normals, the pins, size, joint angles, shape."""
@@ -112,7 +88,7 @@ def likely_body(
     are held near `around` by how far they move the skin. Follows the idea of: Balan & Black, The naked truth: estimating body shape
     under clothing, 2008.
     """
-    body, free = figure(1), _free()
+    body, free = figure(1), freedom()
     p = np.asarray(points, np.float64)
     normals = vertex_normals(p, triangles).astype(np.float64)
     may = np.flatnonzero(np.bincount(triangles.ravel(), minlength=len(p)) > 0) if still is None else np.flatnonzero(~still)
@@ -124,7 +100,7 @@ def likely_body(
         start = around[free.rows] - body.made_at[free.rows]
     else:
         base = np.asarray(known, np.float64)
-        joints, start = _joints_on(base), np.zeros(0)
+        joints, start = joints_on(base), np.zeros(0)
     search = _Search(
         base, joints, start, ease, tuple(body_landmarks()[n] for n in pins or ()), TriangleTree(base, body.triangles), stay=stay
     )
@@ -159,7 +135,7 @@ def likely_body(
     return Likely(laid, skin, miss, facing, found.size, values, told, rests, float(np.linalg.norm(found.moved)))
 
 
-def _starts(at: _At, free: _Free) -> Iterator[_At]:
+def _starts(at: _At, free: Free) -> Iterator[_At]:
     for arm in _ARMS:
         for size in _SIZES:
             yield replace(at, points=size * (at.points - at.middle) + at.middle, size=size, angle=arm * free.arms)
@@ -178,7 +154,7 @@ class _Search:
 
     def skin(self, at: _At) -> tuple[np.ndarray, np.ndarray]:
         """Return the body's vertices as shaped and posed, and the joints' world matrices."""
-        body, free = figure(1), _free()
+        body, free = figure(1), freedom()
         rest, joints = self.base, self.joints
         if len(at.shape):
             rest = rest + (at.shape.astype(np.float32) @ free.flat).reshape(-1, 3)
@@ -196,7 +172,7 @@ class _Search:
 
     def run(self, at: _At, rounds: int, every: int = 1) -> _At:
         """Return where the search stands after at most `rounds` rounds, with every so many of the piece's rows."""
-        body, free = figure(1), _free()
+        body, free = figure(1), freedom()
         tree, quick = self.tree, rounds == _TRIAL_ROUNDS
         count, swings, last = len(at.shape), len(free.joints), np.inf
         stiff_shape = np.maximum(free.effect / 0.004, 1.0)[:count] ** 2 / 0.25
@@ -248,12 +224,12 @@ class _Search:
         return at
 
     def _equations(self, at, q, foot, n, corner, where, world, weight, off):
-        free = _free()
+        free = freedom()
         r = q - at.middle - at.moved
         count, swings = len(at.shape), len(free.joints)
         rows = np.empty((len(q), 7 + swings + count))
         rows[:, :3], rows[:, 3:6], rows[:, 6] = n, np.cross(r, n), np.sum(r * n, axis=1)
-        axes, centres = _posed_axes(world)
+        axes, centres = posed_axes(world)
         bends = np.empty((len(q), swings))
         swing_rows(foot, corner, where, n, free.under, axes, centres, bends)
         rows[:, 7 : 7 + swings] = bends
@@ -344,65 +320,3 @@ def _moved(at: _At, x: np.ndarray, angle: np.ndarray, shape: np.ndarray) -> _At:
         turned=turned @ at.turned,
         moved=at.moved + x[:3],
     )
-
-
-def _posed_axes(world: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
-    free = _free()
-    return np.einsum("kab,kb->ka", world[free.joints, :3, :3], free.axes), world[free.joints, :3, 3]
-
-
-@lru_cache(maxsize=1)
-def _free() -> _Free:
-    body = figure(1)
-    groups = {s.name: s.group for s in SHAPES}
-    rows = [
-        i
-        for i, n in enumerate(body.shapes)
-        if n not in EXTRAS and (groups.get(n) not in (None, "head") or n in ("head_size", "face_width"))
-    ]
-    deltas = np.ascontiguousarray(body.deltas[rows].transpose(1, 0, 2))
-    effect = np.sqrt((deltas.astype(np.float64) ** 2).sum(axis=2).mean(axis=0))
-    parents = body.skeleton.parents
-    dense = np.zeros((len(body.base), len(parents)))
-    for k in range(4):
-        np.add.at(dense, (np.arange(len(dense)), body.skin.joints[:, k]), body.skin.weights[:, k])
-    below = np.eye(len(parents))
-    for j in range(len(parents) - 1, 0, -1):
-        below[parents[j]] += below[j]
-    names, joints, axes = [], [], []
-    for side in ("l_", "r_"):
-        for joint, wanted in _STANCE.items():
-            for swing in RANGES[joint]:
-                if swing.name in wanted:
-                    names.append(f"{side}{joint} {swing.name}")
-                    joints.append(body.skeleton.index(side + joint))
-                    axes.append(swing.axis / np.linalg.norm(swing.axis) * ([1, 1, 1] if side == "l_" else [1, -1, -1]))
-    arms = np.array([1.0 if n.endswith("shoulder raise") else 0.0 for n in names])
-    hold = np.array([40.0 if "hip" in n or "knee" in n else 1.0 for n in names])  # a skirt says nothing of the legs under it
-    return _Free(
-        np.array(rows),
-        effect,
-        deltas,
-        body.deltas[rows].reshape(len(rows), -1),
-        tuple(names),
-        np.array(joints),
-        np.array(axes),
-        dense @ below[joints].T,
-        arms,
-        hold,
-    )
-
-
-@lru_cache(maxsize=1)
-def _joint_ring() -> np.ndarray:
-    """Weights (j, n) of the skin about each joint of the level-1 figure."""
-    body = figure(1)
-    gaps = np.linalg.norm(body.base[None] - body.skeleton.positions[:, None], axis=2)
-    near = np.exp(-((gaps / (1.5 * gaps.min(axis=1, keepdims=True) + 0.02)) ** 2))
-    return near / near.sum(axis=1, keepdims=True)
-
-
-def _joints_on(points: np.ndarray) -> np.ndarray:
-    """Return the joints (j, 3) of the level-1 figure whose vertices lie at `points`: moved as the skin about them."""
-    body = figure(1)
-    return body.skeleton.positions + _joint_ring() @ (points - body.base)
