@@ -35,12 +35,14 @@ class Free:
 
 
 def posed_axes(world: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
+    """Return the swings' axes and places (k, 3) for the joints' world matrices (j, 4, 4)."""
     may = free()
     return np.einsum("kab,kb->ka", world[may.joints, :3, :3], may.axes), world[may.joints, :3, 3]
 
 
 @lru_cache(maxsize=1)
 def free() -> Free:
+    """Return what may change of the level-1 figure: all shapes but those of the face, and the swings of limbs."""
     body = figure(1)
     groups = {s.name: s.group for s in SHAPES}
     rows = [
