@@ -85,7 +85,7 @@ export function PlacePanel({ piece, onKeep, wearer }: PanelProps & { wearer: num
           />
         ))}
       </div>
-      <div className="flex flex-wrap gap-1.5">
+      <div className="flex flex-wrap gap-1 [&>button]:px-2">
         <Hint text="Where a piece of this category and size is worn">
           <Button disabled={ask.isPending} onClick={() => take("propose", "Place where it is worn")}>
             Propose

@@ -69,7 +69,7 @@ export function StageFurniture({ fitting }: { production: Production; fitting: F
       {shown === "clearance" && <Legend measuring={cell.isFetching} />}
       {step === "place" && glance === null && (
         <p className="pointer-events-none absolute right-4 bottom-[70px] max-w-48 text-right text-soft">
-          Bead moves, hoop turns, knob above sizes the piece.
+          Bead and cones move, hoops turn, the knob above sizes, studs stretch the piece.
         </p>
       )}
       <Turntable />
