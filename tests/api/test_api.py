@@ -4,6 +4,7 @@ import asyncio
 import json
 import subprocess
 from collections.abc import Iterator
+from concurrent.futures import ThreadPoolExecutor
 from pathlib import Path
 
 import pytest
@@ -29,7 +30,8 @@ def drain() -> None:
             async with app.open_async():
                 await app.run_worker_async(wait=False, install_signal_handlers=False, listen_notify=False)
 
-    asyncio.run(work())
+    with ThreadPoolExecutor(1) as apart:  # another test's browser may hold this thread's event loop
+        apart.submit(asyncio.run, work()).result()
 
 
 @pytest.fixture(scope="module")

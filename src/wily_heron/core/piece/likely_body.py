@@ -290,7 +290,7 @@ class _Search:
         lost = np.where(off > 0, _HANGING * (1.0 - np.exp(-off / _HANGING)), np.minimum(-off, 0.1))
         if not faces.any():
             return 0.1, 0.0, 0.0
-        return float(lost.mean()), float((np.abs(off) < 0.010).mean()), float(faces.mean())
+        return float(lost.mean()), float((np.abs(off) < 0.005).mean()), float(faces.mean())
 
     def score(self, at: _At) -> float:
         """Return how badly the body lies under the piece, sizes and stances far from the start counting against it."""

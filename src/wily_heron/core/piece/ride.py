@@ -29,7 +29,7 @@ def ride(points: np.ndarray, triangles: np.ndarray, source: np.ndarray, target: 
     there = foot + np.einsum("nab,nb->na", turns, points - near.point)
     whole = _rigid(points[accepted], there[accepted], points)  # what all of it does is no part of what is spread
     hangs = np.exp(-((near.distance / _HANGS) ** 2))  # what hangs off the skin follows what rests on it rather than the relief under it
-    trust = np.where(accepted, 20.0 * hangs + 0.02, np.exp(-((near.distance / 0.05) ** 2)) + 1e-4)  # far and turned-up parts, by and by
+    trust = np.where(accepted, 20.0 * hangs + 1.0, np.exp(-((near.distance / 0.05) ** 2)) + 1e-4)  # far and turned-up parts, by and by
     out = whole + spread(stiffness_of(points, triangles), trust, there - whole)
     return stick_islands(out, np.asarray(points, np.float64), triangles, stiff_islands(points, triangles))
 
