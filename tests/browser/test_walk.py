@@ -175,7 +175,6 @@ def test_a_file_that_is_no_piece_is_explained_and_nothing_changes(page: Page, ho
     assert cards.count() == count
 
 
-@pytest.mark.xfail(reason="the coat's cuffs can touch the hand since pieces ride from the body they look made on", strict=False)
 def test_a_coat_goes_from_file_to_pack(page: Page, house, tmp_path: Path):
     problems: list[str] = []
     page.on("pageerror", lambda error: problems.append(str(error)))

@@ -15,6 +15,7 @@ from ..space.tree import TriangleTree
 from .likely_freedom import Free, joints_on, posed_axes
 from .likely_freedom import free as freedom
 from .likely_kernels import shape_rows, swing_rows, weighted_normal_equations
+from .sleeves import sleeve_angles
 
 _SURE = 0.006
 """What a matched point is trusted to (metres); the unit in which all priors below are weighed."""
@@ -101,8 +102,11 @@ def likely_body(
     else:
         base = np.asarray(known, np.float64)
         joints, start = joints_on(base), np.zeros(0)
+    lead = np.zeros(len(free.joints))
+    if stay and known is None:
+        lead = sleeve_angles(p[may], joints + np.tensordot(start, body.joint_deltas[free.rows], axes=1))
     search = _Search(
-        base, joints, start, ease, tuple(body_landmarks()[n] for n in pins or ()), TriangleTree(base, body.triangles), stay=stay
+        base, joints, start, ease, tuple(body_landmarks()[n] for n in pins or ()), TriangleTree(base, body.triangles), lead, stay=stay
     )
     at = _At(
         p[rows],
@@ -110,7 +114,7 @@ def likely_body(
         np.array([*(pins or {}).values()], np.float64).reshape(-1, 3),
         p.mean(axis=0),
         1.0,
-        np.zeros(len(free.joints)),
+        lead,
         start.copy(),
         np.eye(3),
         np.zeros(3),
@@ -149,6 +153,7 @@ class _Search:
     ease: float
     marks: tuple[int, ...]
     tree: TriangleTree
+    lead: np.ndarray
     size: float = 1.0
     stay: bool = False
 
@@ -206,7 +211,13 @@ class _Search:
                 ]
             )
             pulled = np.concatenate(
-                [np.zeros(3) if self.marks else at.moved, np.zeros(3), [np.log(at.size / self.size)], at.angle, at.shape - self.start]
+                [
+                    np.zeros(3) if self.marks else at.moved,
+                    np.zeros(3),
+                    [np.log(at.size / self.size)],
+                    at.angle - self.lead,
+                    at.shape - self.start,
+                ]
             )
             damp = (0.01 + 0.2 * early) * np.diag(lhs)
             x = np.linalg.solve(lhs + np.diag(stiff + damp), rhs - stiff * pulled)

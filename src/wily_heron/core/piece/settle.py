@@ -68,9 +68,9 @@ def settle(
     if quick:
         return stick_islands(p, start, triangles, still)
     p = _untangled(p, start, triangles)
-    for _ in range(3):  # above all nothing is under its ease
+    for _ in range(8):  # above all nothing is under its ease
         clearance, normal, known = under.clearance(p, outward * vertex_normals(p, triangles))
-        low = known & soft & (clearance < goal.ease)
+        low = known & soft & (clearance < goal.ease - 1e-5)
         if not low.any():
             break
         p[low] += (goal.ease - clearance)[low, None] * normal[low]
