@@ -15,6 +15,7 @@ from ..space.tree import TriangleTree
 from .likely_freedom import Free, joints_on, posed_axes
 from .likely_freedom import free as freedom
 from .likely_kernels import shape_rows, swing_rows, weighted_normal_equations
+from .middle import mirror_plane
 from .sleeves import sleeve_angles
 
 _SURE = 0.006
@@ -102,22 +103,24 @@ def likely_body(
     else:
         base = np.asarray(known, np.float64)
         joints, start = joints_on(base), np.zeros(0)
-    lead = np.zeros(len(free.joints))
+    lead, aside, faced = np.zeros(len(free.joints)), np.zeros(3), np.eye(3)
     if stay and known is None:
-        lead = sleeve_angles(p[may], joints + np.tensordot(start, body.joint_deltas[free.rows], axes=1))
+        aside, faced = _squared(p, mirror_plane(p[may]))
+        here = (p[may] - p.mean(axis=0)) @ faced.T + p.mean(axis=0) + aside
+        lead = sleeve_angles(here, joints + np.tensordot(start, body.joint_deltas[free.rows], axes=1))
     search = _Search(
-        base, joints, start, ease, tuple(body_landmarks()[n] for n in pins or ()), TriangleTree(base, body.triangles), lead, stay=stay
+        base, joints, start, ease, tuple(body_landmarks()[n] for n in pins or ()), TriangleTree(base, body.triangles), lead, aside, stay=stay
     )
     at = _At(
-        p[rows],
-        normals[rows],
+        (p[rows] - p.mean(axis=0)) @ faced.T + p.mean(axis=0) + aside,
+        normals[rows] @ faced.T,
         np.array([*(pins or {}).values()], np.float64).reshape(-1, 3),
         p.mean(axis=0),
         1.0,
         lead,
         start.copy(),
-        np.eye(3),
-        np.zeros(3),
+        faced,
+        aside,
     )
     if stay:
         best = at
@@ -139,6 +142,18 @@ def likely_body(
     return Likely(laid, skin, miss, facing, found.size, values, told, rests, float(np.linalg.norm(found.moved)))
 
 
+def _squared(points: np.ndarray, plane: tuple[float, float] | None) -> tuple[np.ndarray, np.ndarray]:
+    """Return the move (3,) and turn (3, 3) about its middle that bring a piece's mirror plane onto the body's."""
+    if plane is None:
+        return np.zeros(3), np.eye(3)
+    angle, offset = plane
+    c, s = np.cos(angle), np.sin(angle)
+    back = np.array([[c, 0.0, -s], [0.0, 1.0, 0.0], [s, 0.0, c]])
+    middle = points.mean(axis=0)
+    beside = float(middle @ [c, 0.0, -s]) - offset  # the middle's own place on one side of the plane stays
+    return np.array([beside - middle[0], 0.0, 0.0]), back
+
+
 def _starts(at: _At, free: Free) -> Iterator[_At]:
     for arm in _ARMS:
         for size in _SIZES:
@@ -154,6 +169,7 @@ class _Search:
     marks: tuple[int, ...]
     tree: TriangleTree
     lead: np.ndarray
+    aside: np.ndarray
     size: float = 1.0
     stay: bool = False
 
@@ -212,7 +228,7 @@ class _Search:
             )
             pulled = np.concatenate(
                 [
-                    np.zeros(3) if self.marks else at.moved,
+                    np.zeros(3) if self.marks else at.moved - self.aside,
                     np.zeros(3),
                     [np.log(at.size / self.size)],
                     at.angle - self.lead,
