@@ -10,6 +10,7 @@ from bench.fitting import fitting
 from bench.measure import Figure, median_ms
 from bench.receiving import receiving
 from demo.coat import FILE
+from wily_heron.core.bind.bind import bind
 from wily_heron.core.clearance.cell import Dressed
 from wily_heron.core.clearance.clear import clear
 from wily_heron.core.figure.body import shaped
@@ -20,7 +21,7 @@ from wily_heron.core.figure.measures import MEASURES, take
 from wily_heron.core.figure.pose import pose_matrices
 from wily_heron.core.figure.pose_library import POSES
 from wily_heron.core.figure.skinning import skin_points
-from wily_heron.core.piece.bind import bind, follow
+from wily_heron.core.follow.follow import follow
 from wily_heron.core.piece.clearance_over import Under
 from wily_heron.core.piece.evaluate import run_step
 from wily_heron.core.piece.fit import Stand, fit
@@ -106,7 +107,7 @@ def bench_piece() -> Iterator[Figure]:
     fitted = run_step(coat, wearer, Fit())
     yield Figure("bind, loose (10 cm)", median_ms(lambda: bind(fitted.mesh.points, triangles, wearer, Bind()), 5))
     yield Figure("bind, fitted (3 cm)", median_ms(lambda: bind(fitted.mesh.points, triangles, wearer, Bind(reach=0.03)), 5))
-    yield Figure("follow, 10 shapes", median_ms(lambda: follow(fitted.mesh.points, triangles, wearer), 5))
+    yield Figure("follow, 10 shapes", median_ms(lambda: follow(fitted.mesh.points, triangles, wearer, bind(fitted.mesh.points, triangles, wearer, Bind()).skin), 5))
     worn = run_step(run_step(fitted, wearer, Bind()), wearer, Follow())
     dressed = Dressed(wearer, {"coat": worn})
     yield Figure("measure a cell", median_ms(lambda: dressed.measure(POSES["stride"])))

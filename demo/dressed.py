@@ -6,19 +6,22 @@ from pathlib import Path
 
 import numpy as np
 
+from wily_heron.core.bind.bind import bind
 from wily_heron.core.figure.body import shaped
 from wily_heron.core.figure.figure import figure
 from wily_heron.core.figure.pose import pose_matrices
 from wily_heron.core.figure.pose_library import POSES
 from wily_heron.core.figure.skeleton import Skeleton, Skin
 from wily_heron.core.figure.skinning import blended_linear, skin_points, strongest
+from wily_heron.core.follow.follow import follow
 from wily_heron.core.mesh.mesh import Material, Mesh
-from wily_heron.core.piece.bind import bind, follow
+from wily_heron.core.piece.bound_piece import on_skeleton
 from wily_heron.core.piece.clearance_over import Under
 from wily_heron.core.piece.fit import Stand, fit
 from wily_heron.core.piece.model import Model
 from wily_heron.core.piece.recipe import Bind, Fit
 from wily_heron.core.piece.ride import ride
+from wily_heron.core.piece.state import Piece
 from wily_heron.formats.gltf_write import write_gltf
 
 from .stock import stock, textures_of
@@ -49,8 +52,9 @@ def dressed() -> Model:
         points = ride(mesh.points, mesh.triangles, body.base, wearer.points, body.triangles)
         stand = Stand(Under.of(wearer.points, body.triangles), wearer.points, wearer.shape)
         points = fit(points, mesh.triangles, stand, Fit(ease=ease, align=False)).points
-        weights, _ = bind(points, mesh.triangles, wearer, Bind())
-        moves, _ = follow(points, mesh.triangles, wearer)
+        bound = bind(points, mesh.triangles, wearer, Bind())
+        weights = on_skeleton(Piece(mesh.moved(points), wearer.shape, bound.skin, riders=bound.riders))
+        moves = follow(points, mesh.triangles, wearer, bound.skin, bound.riders).deltas
         change = [np.tensordot([_plus(c).get(s, SHAPE.get(s, 0.0)) - SHAPE.get(s, 0.0) for s in body.shapes], moves, axes=1)
                   for c in MORPHS.values()]
         parts.append((mesh.moved(points), weights, np.array(change)))

@@ -27,7 +27,6 @@ from .core.figure.pose_library import POSES, pose_named
 from .core.figure.relief import with_relief
 from .core.figure.retarget import map_joints, retarget
 from .core.look.portrait import cell_portrait
-from .core.piece.carry import carry
 from .core.piece.evaluate import run_step
 from .core.piece.findings import KINDS
 from .core.piece.pack import Pack, PackedPiece
@@ -38,9 +37,10 @@ from .formats.bvh import read_bvh, write_bvh
 from .formats.heights import read_heights
 from .formats.model_write import write_model
 from .formats.pack_read import read_pack
-from .formats.pack_write import slug, write_pack
+from .formats.pack_write import write_pack
 from .formats.piece_read import read_file, read_model_file
 from .formats.png import write_sheet
+from .formats.slug import slug
 from .headless_files import body_named, carrier, report, worn_under, write_whole
 
 app = typer.Typer(add_completion=False, no_args_is_help=True, pretty_exceptions_enable=False)
@@ -207,11 +207,11 @@ def fit(piece: Path, out: Out, on: Annotated[str, typer.Option(help="A wearer of
         carriers["source"] = carrier(source)
         state = replace(state, made_for=MadeFor(name=name, body="source"))
     if joint is not None:
-        skin, deltas = carry(len(state.mesh.points), wearer, joint)
-        state = Piece(state.mesh, state.made_at, skin, deltas, {**state.report, "carry": {"joint": joint}})
+        for step in (Bind(source="joint", joint=joint), Follow()):
+            state = run_step(state, wearer, step)
     else:
-        layers = {f"{i}": (p.piece.mesh.points, p.piece.mesh.triangles) for i, p in enumerate(worn)}
-        for step in (Fit(ease=ease / 1000, over=tuple(layers)), Bind(), Follow()):
+        layers = {f"{i}": p.piece for i, p in enumerate(worn)}
+        for step in (Fit(ease=ease / 1000, over=tuple(layers)), Bind(over=tuple(layers)), Follow()):
             state = run_step(state, wearer, step, partial(carriers.__getitem__, "target"), lambda _name, _shape: carriers["source"],
                              layers.__getitem__)
     settings = dict(zip(base.shapes, base.made_at.tolist(), strict=True))

@@ -18,8 +18,8 @@ from .core.piece.pack import PackedPiece
 from .core.piece.receive import receive
 from .core.piece.recipe import Receive
 from .formats.pack_read import read_pack
-from .formats.pack_write import slug
 from .formats.piece_read import read_file, read_model_file
+from .formats.slug import slug
 
 
 def body_named(name: str) -> tuple[str, Body]:

@@ -7,13 +7,10 @@ import pytest
 
 from tests.conftest import rotation_about_y
 from wily_heron.core.errors import InputError
-from wily_heron.core.figure.body import shaped
-from wily_heron.core.figure.cast import CAST
 from wily_heron.core.figure.figure import figure
 from wily_heron.core.mesh.edges import unique_edges
 from wily_heron.core.mesh.islands import islands
 from wily_heron.core.mesh.mesh import Mesh
-from wily_heron.core.piece.bind import bind, correspond, follow
 from wily_heron.core.piece.clearance_over import Under
 from wily_heron.core.piece.evaluate import Source, check_order, evaluate
 from wily_heron.core.piece.fit import Stand, fit
@@ -69,7 +66,7 @@ def test_a_roughly_placed_coat_comes_to_its_ease(received_coat, ibbet, start: Pl
     assert got.report["edge_log_spread"] < 0.13  # a loose coat a tenth too large keeps its size
 
 
-@pytest.mark.parametrize("aside, angle", [(0.05, 0.0), (-0.04, 0.15), (0.0, -0.2)])
+@pytest.mark.parametrize(("aside", "angle"), [(0.05, 0.0), (-0.04, 0.15), (0.0, -0.2)])
 def test_a_loose_coat_put_down_askew_comes_to_where_it_would_have_straight(received_coat, ibbet, aside: float, angle: float):
     p, triangles = received_coat.mesh.points, received_coat.mesh.triangles
     straight = fit(place(p, Place()), triangles, stand_of(ibbet), Fit(ease=0.009)).points
@@ -102,51 +99,9 @@ def test_a_piece_far_from_the_body_is_said_not_ruined(received_coat, ibbet):
         fit(received_coat.mesh.points + [5, 0, 0], received_coat.mesh.triangles, stand_of(ibbet), Fit())
 
 
-def test_a_skin_tight_copy_of_the_body_takes_the_bodys_own_weights():
-    wearer = shaped(figure(1), {})
-    skin, report = bind(wearer.points, wearer.body.triangles, wearer, Bind(reach=0.03))
-    dense, mine = (np.zeros((len(wearer.points), 62)) for _ in range(2))
-    for k in range(4):
-        np.add.at(dense, (np.arange(len(dense)), wearer.body.skin.joints[:, k]), wearer.body.skin.weights[:, k])
-        np.add.at(mine, (np.arange(len(dense)), skin.joints[:, k]), skin.weights[:, k])
-    assert report["accepted"] > 0.99  # the rest are fingertips, where corner normals differ by more than the angle asked
-    assert np.quantile(np.abs(dense - mine).max(axis=1), 0.99) < 0.01
-
-
-def _robe() -> Mesh:
-    """A straight tube from the waist to the shins, 20 cm in radius."""
-    around, rows = 96, 60
-    angle, height = np.meshgrid(np.linspace(0, 2 * np.pi, around, endpoint=False), np.linspace(0.25, 1.1, rows))
-    points = np.stack([0.20 * np.sin(angle), height, 0.20 * np.cos(angle)], axis=-1).reshape(-1, 3).astype(np.float32)
-    corner = [(r * around + c, r * around + (c + 1) % around) for r in range(rows - 1) for c in range(around)]
-    triangles = np.array([t for a, b in corner for t in ((a, b, b + around), (a, b + around, a + around))], np.int32)
-    return Mesh(points, triangles)
-
-
-def test_weights_on_a_robe_do_not_jump_between_the_legs(ibbet):
-    robe = _robe()
-    skin, report = bind(robe.points, robe.triangles, ibbet, Bind(reach=0.03))
-    legs = np.array([name.startswith("l_") for name in ibbet.skeleton.names], float)
-    left = (skin.weights * legs[skin.joints]).sum(axis=1)
-    edges, _ = unique_edges(robe.triangles)
-    jump = np.abs(left[edges[:, 0]] - left[edges[:, 1]]).max()
-    at = correspond(robe.points, robe.triangles, ibbet, 1.0, np.pi)
-    nearest = ibbet.body.skin.joints[ibbet.body.triangles[at.nearest.triangle, 0], 0]
-    naive = legs[nearest]
-    assert report["solved"] > 0.5
-    assert np.abs(naive[edges[:, 0]] - naive[edges[:, 1]]).max() == 1.0  # nearest-only does jump
-    assert jump < 0.25  # what is left comes of keeping four of the seven joints that share the middle
-
-
 def test_weights_sum_to_1_over_at_most_4_joints(coat):
     assert coat.skin.weights.shape == (len(coat.mesh.points), 4)
     assert np.abs(coat.skin.weights.sum(axis=1) - 1).max() < 1e-6
-
-
-def test_a_skin_tight_copy_follows_every_shape_exactly():
-    wearer = shaped(figure(1), CAST["Ibbet"])
-    deltas, _ = follow(wearer.points, wearer.body.triangles, wearer)
-    assert np.quantile(np.linalg.norm(deltas - wearer.body.deltas, axis=2).max(axis=0), 0.99) < 2e-4
 
 
 def test_steps_whose_past_is_the_same_are_not_run_again(received_coat):

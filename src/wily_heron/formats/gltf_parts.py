@@ -60,13 +60,13 @@ def joint_nodes(skeleton: Skeleton) -> list[dict[str, Any]]:
     return nodes
 
 
-def skin_entry(out: GlbWriter, skeleton: Skeleton) -> dict[str, Any]:
-    """Return the skin of all joints, whose inverse bind matrices only move."""
-    joints = len(skeleton.names)
+def skin_entry(out: GlbWriter, positions: np.ndarray, one_root: bool) -> dict[str, Any]:
+    """Return the skin of all joints at `positions` (j, 3), whose inverse bind matrices only move."""
+    joints = len(positions)
     inverse = np.tile(np.eye(4, dtype=np.float32), (joints, 1, 1))
-    inverse[:, 3, :3] = -skeleton.positions.astype(np.float32)  # column-major
+    inverse[:, 3, :3] = -positions.astype(np.float32)  # column-major
     entry = {"joints": list(range(joints)), "inverseBindMatrices": out.accessor(inverse.reshape(joints, 16), "MAT4")}
-    return entry | ({"skeleton": 0} if (skeleton.parents < 0).sum() == 1 else {})
+    return entry | ({"skeleton": 0} if one_root else {})
 
 
 def mesh_node(out: GlbWriter, name: str, mesh: Mesh, skin: Skin | None, deltas: np.ndarray, shapes: Sequence[str],
@@ -76,9 +76,11 @@ def mesh_node(out: GlbWriter, name: str, mesh: Mesh, skin: Skin | None, deltas: 
     attributes = {"POSITION": out.accessor(mesh.points[rows], "VEC3", _VERTEX, bounds=True),
                   "NORMAL": out.accessor(normals, "VEC3", _VERTEX)}
     if skin is not None:
-        joints = skin.joints[rows]
-        attributes["JOINTS_0"] = out.accessor(joints.astype(np.uint8 if joints.max(initial=0) < 256 else np.uint16), "VEC4", _VERTEX)
-        attributes["WEIGHTS_0"] = out.accessor(_unit_sum(skin.weights)[rows], "VEC4", _VERTEX)
+        joints, weights = skin.joints[rows], _unit_sum(skin.weights)[rows]
+        size = np.uint8 if joints.max(initial=0) < 256 else np.uint16
+        for k in range(joints.shape[1] // 4):
+            attributes[f"JOINTS_{k}"] = out.accessor(joints[:, 4 * k:4 * k + 4].astype(size), "VEC4", _VERTEX)
+            attributes[f"WEIGHTS_{k}"] = out.accessor(np.ascontiguousarray(weights[:, 4 * k:4 * k + 4]), "VEC4", _VERTEX)
     if uv is not None:
         attributes["TEXCOORD_0"] = out.accessor(np.stack([uv[:, 0], 1.0 - uv[:, 1]], axis=1).astype(np.float32), "VEC2", _VERTEX)
     targets = [{"POSITION": out.mostly_still(d[rows].astype(np.float32))} for d in deltas]
@@ -99,5 +101,5 @@ def mesh_node(out: GlbWriter, name: str, mesh: Mesh, skin: Skin | None, deltas: 
 
 def _unit_sum(weights: np.ndarray) -> np.ndarray:
     out = weights.astype(np.float32).copy()
-    out[:, 0] = np.float32(1.0) - (out[:, 1] + out[:, 2] + out[:, 3])
+    out[:, 0] = np.float32(1.0) - out[:, 1:].sum(axis=1, dtype=np.float32)
     return out

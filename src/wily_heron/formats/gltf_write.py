@@ -18,7 +18,7 @@ def write_gltf(model: Model) -> bytes:
     rigged = model.skeleton if model.skin is not None else None
     if rigged is not None:
         j["nodes"] = joint_nodes(rigged)
-        j["skins"] = [skin_entry(out, rigged)]
+        j["skins"] = [skin_entry(out, rigged.positions, int((rigged.parents < 0).sum()) == 1)]
     roots = [] if rigged is None else np.flatnonzero(rigged.parents < 0).tolist()
     materials = MaterialWriter(out, model.textures)
     held = np.unique(model.triangle_object)

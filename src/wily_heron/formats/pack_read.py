@@ -14,6 +14,7 @@ from ..core.piece.pack import Pack, PackedPiece
 from ..core.piece.state import Piece
 from .glb import GlbReader
 from .gltf_materials import Pictures
+from .pack_riders import noted_worn
 
 
 def read_pack(data: bytes, name: str) -> Pack:
@@ -32,17 +33,21 @@ def _pack(file: GlbReader) -> Pack:
     if not extras:
         raise InputError(what="the scene carries no wily_heron notes", where=file.name,
                          todo="Give a .glb packed by the Packing room, ./heron fit or ./heron body.")
-    joints = j["skins"][0]["joints"]
+    every = j["skins"][0]["joints"]
+    joints = [n for n in every if not str(j["nodes"][n].get("name", "")).startswith("part:")]
+    if joints != every[: len(joints)]:
+        raise InputError(what="its pieces' own joints stand before the skeleton's", where=file.name, todo="Pack it again.")
     names = tuple(str(j["nodes"][i]["name"]) for i in joints)
     parents = np.full(len(joints), -1, np.int32)
     for row, node in enumerate(joints):
         for child in j["nodes"][node].get("children", []):
-            parents[joints.index(child)] = row
-    inverse = file.array(j["skins"][0]["inverseBindMatrices"]).reshape(-1, 4, 4)
+            if child in joints:
+                parents[joints.index(child)] = row
+    inverse = file.array(j["skins"][0]["inverseBindMatrices"]).reshape(-1, 4, 4)[: len(joints)]
     skeleton = Skeleton(names, parents, -inverse[:, 3, :3].astype(np.float64))
     by_name = {n.get("name"): n for n in j["nodes"] if "mesh" in n}
     pictures = Pictures(file, {})
-    mesh, skin, deltas, shapes = _mesh(file, by_name["body"]["mesh"], len(joints), pictures)
+    mesh, skin, deltas, shapes = _mesh(file, by_name["body"]["mesh"], len(every), pictures)
     made_at = np.array([float(extras["wearer"]["shape"].get(s, 0.0)) for s in shapes])
     moves = np.array([extras["joint_moves"][s] for s in shapes]).reshape(len(shapes), len(joints), 3)
     floor = np.array(extras.get("floor_vertices", []), np.int64)
@@ -51,8 +56,18 @@ def _pack(file: GlbReader) -> Pack:
                 figure(1).skeleton if extras.get("own_body") else None)
     pieces = []
     for entry in extras.get("pieces", []):
-        mesh, skin, deltas, _ = _mesh(file, by_name[entry["node"]]["mesh"], len(joints), pictures)
-        pieces.append(PackedPiece(entry["name"], entry["category"], Piece(mesh, made_at, skin, deltas), entry["ease_mm"] / 1000))
+        node = by_name[entry["node"]]
+        mesh, skin, deltas, _ = _mesh(file, node["mesh"], len(every), pictures)
+        if "skin" not in node:
+            holder = next(i for i, n in enumerate(every) if j["nodes"].index(node) in j["nodes"][n].get("children", []))
+            skin = Skin(np.tile(np.array([holder, 0, 0, 0], np.int32), (len(mesh.points), 1)),
+                        np.tile(np.array([1, 0, 0, 0], np.float32), (len(mesh.points), 1)))
+        worn = noted_worn(entry, len(joints), len(shapes), deltas)
+        if "riders" in worn:
+            begin = every.index(next(n for n in every if j["nodes"][n]["name"] == f"part:{entry['node'].removeprefix('piece:')}:1"))
+            skin = Skin(np.where(skin.joints >= len(joints), skin.joints - begin + len(joints), skin.joints), skin.weights)
+        piece = Piece(mesh, made_at, skin, deltas[: len(shapes)], **worn)
+        pieces.append(PackedPiece(entry["name"], entry["category"], piece, entry["ease_mm"] / 1000))
     return Pack(body, str(extras["wearer"]["name"]), tuple(pieces), extras.get("cast", {}), {}, extras.get("clearance", {}),
                 textures=tuple(pictures.textures.values()))
 
@@ -81,10 +96,14 @@ def _mesh(file: GlbReader, index: int, joint_count: int, pictures: Pictures):
             uv.append(np.stack([uvs[t][..., 0], 1.0 - uvs[t][..., 1]], axis=-1))
         facing.append(normals[t])
         materials.append(pictures.material(primitive["material"]))
-    joints = file.array(first["attributes"]["JOINTS_0"]).astype(np.int32)[rows]
+    sets = [k for k in range(2) if f"JOINTS_{k}" in first["attributes"]]
+    joints, weights = np.zeros((len(rows), 4), np.int32), np.zeros((len(rows), 4), np.float32)
+    if sets:
+        joints = np.concatenate([file.array(first["attributes"][f"JOINTS_{k}"]).astype(np.int32)[rows] for k in sets], axis=1)
+        weights = np.concatenate([file.array(first["attributes"][f"WEIGHTS_{k}"])[rows] for k in sets], axis=1)
     if joints.max() >= joint_count:
         raise InputError(what=f"a vertex follows joint {int(joints.max())} of {joint_count}", where=file.name, todo="Export it again.")
-    skin = Skin(np.ascontiguousarray(joints), file.array(first["attributes"]["WEIGHTS_0"])[rows])
+    skin = Skin(np.ascontiguousarray(joints), np.ascontiguousarray(weights))
     targets = first.get("targets", [])
     deltas = np.array([file.array(t["POSITION"])[rows] for t in targets], np.float32).reshape(len(targets), len(rows), 3)
     mesh = Mesh(points[rows], np.concatenate(triangles).astype(np.int32), np.concatenate(uv).astype(np.float32) if uv else None,

@@ -4,6 +4,7 @@ from typing import Any
 
 import numpy as np
 
+from ..core.bind.riders import rider_matrices
 from ..core.figure.body import shape_values, shaped
 from ..core.figure.correctives import driven_values
 from ..core.figure.pose import Pose, pose_matrices
@@ -11,9 +12,13 @@ from ..core.figure.rotation_arrays import matrix_turns
 from ..core.figure.skeleton import Skin
 from ..core.mesh.mesh import Material, Mesh
 from ..core.piece.pack import Pack
+from ..core.piece.state import Piece
+from ..core.piece.worn import fix_values
 from .glb import GlbWriter
 from .gltf_parts import MaterialWriter, joint_nodes, mesh_node, skin_entry
 from .motion_clip import motion_clip
+from .pack_riders import PackedRiders, rider_notes
+from .slug import slug
 
 VERSION = 1
 _SKIN_COLOUR = (0.60, 0.53, 0.44)
@@ -22,59 +27,69 @@ _SKIN_COLOUR = (0.60, 0.53, 0.44)
 def write_pack(pack: Pack) -> bytes:
     """Return the pack as .glb bytes."""
     out = GlbWriter()
-    j = out.json
-    skeleton = pack.body.skeleton
-    joints = len(skeleton.names)
-    j["nodes"], j["skins"], j["meshes"] = joint_nodes(skeleton), [skin_entry(out, skeleton)], []
+    j, body = out.json, pack.body
+    skeleton = body.skeleton
+    riders = PackedRiders(pack.pieces, skeleton.positions)
+    j["nodes"], j["meshes"] = joint_nodes(skeleton), []
+    j["nodes"] += riders.nodes(j["nodes"])
+    joints = len(j["nodes"])
+    j["skins"] = [skin_entry(out, np.array(riders.places), int((skeleton.parents < 0).sum()) == 1)]
     materials = MaterialWriter(out, pack.textures)
     skin = materials.add(Material("skin", _SKIN_COLOUR, 0.75))
     j["materials"][skin].pop("doubleSided")
-    body_mesh = Mesh(pack.body.base, pack.body.triangles, pack.body.corner_uv)
-    nodes = [mesh_node(out, "body", body_mesh, pack.body.skin, pack.body.deltas, pack.body.shapes, [skin])]
-    for packed in pack.pieces:
-        mesh = packed.piece.mesh
-        numbers = [materials.add(m) for m in mesh.materials]
-        still = np.zeros((len(pack.body.shapes), len(mesh.points), 3), np.float32)
-        deltas = packed.piece.deltas if packed.piece.deltas is not None else still
-        skin = packed.piece.skin or _carried(len(mesh.points))
-        nodes.append(mesh_node(out, f"piece:{slug(packed.name)}", mesh, skin, deltas, pack.body.shapes, numbers))
-    mesh_nodes = list(range(joints, joints + len(nodes)))
+    body_mesh = Mesh(body.base, body.triangles, body.corner_uv)
+    nodes, hung = [mesh_node(out, "body", body_mesh, body.skin, body.deltas, body.shapes, [skin])], {}
+    for k, packed in enumerate(pack.pieces):
+        piece = packed.piece
+        numbers = [materials.add(m) for m in piece.mesh.materials]
+        still = np.zeros((len(body.shapes), len(piece.mesh.points), 3), np.float32)
+        deltas = piece.deltas if piece.deltas is not None else still
+        if piece.fixes is not None:
+            deltas = np.concatenate([deltas, piece.fixes])
+        shapes = (*body.shapes, *(f"fix:{c.name}" for c in piece.correctives))
+        weights = riders.numbered(k, piece.skin or _carried(len(piece.mesh.points)), len(skeleton.names))
+        joint = _only(weights)
+        node = mesh_node(out, f"piece:{slug(packed.name)}", piece.mesh, weights if joint is None else None, deltas, shapes, numbers)
+        if joint is not None:
+            node["translation"] = [-float(x) for x in np.float32(riders.places[joint])]
+            j["nodes"][joint].setdefault("children", []).append(joints + len(nodes))
+            hung[joints + len(nodes)] = joint
+        nodes.append(node)
     j["nodes"] += nodes
-    clips = [_clip(out, pack, f"{who}/{pose.name}", settings, pose, mesh_nodes)
+    clips = [_clip(out, pack, riders, f"{who}/{pose.name}", settings, pose, joints)
              for who, settings in pack.cast.items() for pose in pack.poses.values()]
-    clips += [motion_clip(out, pack.body, motion, mesh_nodes) for motion in pack.motions]
+    clips += [motion_clip(out, pack, riders, motion, joints) for motion in pack.motions]
     if clips:
         j["animations"] = clips
     roots = np.flatnonzero(skeleton.parents < 0).tolist()
+    loose = [n for n in range(joints, joints + len(nodes)) if n not in hung]
     j["scene"] = 0
-    j["scenes"] = [{"name": pack.wearer, "nodes": [*roots, *mesh_nodes], "extras": {"wily_heron": _extras(pack)}}]
+    j["scenes"] = [{"name": pack.wearer, "nodes": [*roots, *loose], "extras": {"wily_heron": _extras(pack)}}]
     return out.bytes()
-
-
-def slug(name: str) -> str:
-    """Return a name as used in node names: lower case, words joined by hyphens."""
-    return "-".join("".join(c if c.isalnum() else " " for c in name.lower()).split()) or "piece"
 
 
 def _carried(count: int) -> Skin:
     return Skin(np.zeros((count, 4), np.int32), np.tile(np.array([1, 0, 0, 0], np.float32), (count, 1)))
 
 
-def _clip(out: GlbWriter, pack: Pack, name: str, settings, pose: Pose, mesh_nodes: list[int]) -> dict[str, Any]:
+def _only(skin: Skin) -> int | None:
+    """Return the joint that alone carries a rigid piece, None where there are more."""
+    first = int(skin.joints[0, 0]) if len(skin.joints) else 0
+    alone = len(skin.joints) and (skin.weights[:, 0] > 0.9999).all() and (skin.joints[:, 0] == first).all()
+    return first if alone else None
+
+
+def _clip(out: GlbWriter, pack: Pack, riders: PackedRiders, name: str, settings, pose: Pose, first_mesh: int) -> dict[str, Any]:
     """One key: the wearer's morph weights, and joints set so that world times inverse bind is the application's skin matrix.
 
     The wearer's own joints lie elsewhere than the packed ones; each joint is therefore put where its skin matrix carries its
     packed position, which makes file and application agree exactly.
     """
-    body, skeleton = pack.body, pack.body.skeleton
+    body = pack.body
     wearer = shaped(body, shape_values(body, settings))
     matrices = pose_matrices(wearer, pose)
-    world = matrices.copy()
-    world[:, :3, 3] += np.einsum("jab,jb->ja", matrices[:, :3, :3], skeleton.positions)
-    local = world.copy()
-    for i, parent in enumerate(skeleton.parents):
-        if parent >= 0:
-            local[i] = np.linalg.inv(world[parent]) @ world[i]
+    swung = [rider_matrices(p.piece.riders, wearer.shape - p.piece.made_at, matrices) for p in pack.pieces if p.piece.riders is not None]
+    local = riders.locals(np.concatenate([matrices, *swung]), body.skeleton.parents)
     time = out.accessor(np.zeros(1, np.float32), "SCALAR", bounds=True)
     samplers, channels = [], []
 
@@ -82,13 +97,14 @@ def _clip(out: GlbWriter, pack: Pack, name: str, settings, pose: Pose, mesh_node
         samplers.append({"input": time, "interpolation": "STEP", "output": out.accessor(np.asarray(values, np.float32), kind)})
         channels.append({"sampler": len(samplers) - 1, "target": {"node": node, "path": path}})
 
-    for i in range(len(skeleton.names)):
+    for i in range(len(local)):
         key(i, "translation", local[i, :3, 3], "VEC3")
         q = matrix_turns(local[i, :3, :3])
         key(i, "rotation", q / np.linalg.norm(q), "VEC4")
-    if body.shapes:
-        for node in mesh_nodes:
-            key(node, "weights", wearer.shape + driven_values(body, pose) - body.made_at, "SCALAR")
+    weights = wearer.shape + driven_values(body, pose) - body.made_at
+    for k, values in enumerate([weights, *(np.append(weights, fix_values(p.piece, wearer, pose.rotations)) for p in pack.pieces)]):
+        if len(values):
+            key(first_mesh + k, "weights", values, "SCALAR")
     return {"name": name, "samplers": samplers, "channels": channels}
 
 
@@ -98,8 +114,20 @@ def _extras(pack: Pack) -> dict[str, Any]:
         "version": VERSION, "wearer": {"name": pack.wearer, "shape": dict(zip(body.shapes, body.made_at.tolist(), strict=True))},
         "cast": {name: dict(settings) for name, settings in pack.cast.items()},
         "pieces": [{"node": f"piece:{slug(p.name)}", "name": p.name, "category": p.category, "layer": i + 1,
-                    "ease_mm": round(1000 * p.ease, 3)} for i, p in enumerate(pack.pieces)],
+                    "ease_mm": round(1000 * p.ease, 3), **_worn_notes(p.piece)} for i, p in enumerate(pack.pieces)],
         "own_body": body.posed_like is not None,
         "hidden_body_faces": [], "clearance": pack.clearance, "floor_vertices": body.floor.tolist(),
         "joint_moves": {s: np.round(d, 7).tolist() for s, d in zip(body.shapes, body.joint_deltas, strict=True)},
     }
+
+
+def _worn_notes(piece: Piece) -> dict[str, Any]:
+    """What drives a piece's own joints and correctives in poses that the clips do not hold."""
+    notes: dict[str, Any] = {}
+    if piece.riders is not None:
+        notes["riders"] = rider_notes(piece.riders)
+    if piece.correctives:
+        notes["correctives"] = [{"name": c.name, "shapes": [list(s) for s in c.shapes], "pose": c.pose} for c in piece.correctives]
+    if (e := piece.examples) is not None:
+        notes["examples"] = {"names": list(e.names), "joints": list(e.joints), "turns": np.round(e.turns, 9).tolist()}
+    return notes

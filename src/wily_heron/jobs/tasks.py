@@ -2,7 +2,6 @@
 
 from functools import lru_cache
 
-import numpy as np
 import structlog
 from procrastinate import RetryStrategy
 from psycopg.types.json import Jsonb
@@ -37,7 +36,7 @@ def evaluate_edit(edit: int) -> None:
         model, textures = get_model(connection, row["source_sha"]), texture_addresses(connection, row["source_sha"])
     try:
         recipe = Recipe.model_validate(row["recipe"])
-        piece = evaluate(Source(model, row["source_sha"]), recipe, body_for(recipe.body, recipe.made_on), carrier_of, _layer)
+        piece = evaluate(Source(model, row["source_sha"]), recipe, body_for(recipe.body, recipe.made_on), carrier_of, _piece)
         thumb = write_png(piece_portrait(piece.mesh, (96, 96)))
     except Exception as error:  # a piece must never be left waiting: whatever went wrong is told on its bench
         if not isinstance(error, HeronError):
@@ -69,11 +68,6 @@ def _dressed(own: str | None, shape: tuple[tuple[str, float], ...], pieces: tupl
 def _piece(sha: str) -> Piece:
     with transaction() as connection:
         return bytes_piece(get_blob(connection, sha))
-
-
-def _layer(sha: str) -> tuple[np.ndarray, np.ndarray]:
-    mesh = _piece(sha).mesh
-    return mesh.points, mesh.triangles
 
 
 @app.task(name="measure_cell", retry=_AGAIN)

@@ -2,14 +2,15 @@
 
 import numpy as np
 
+from ..core.bind.bind import bind
 from ..core.clearance.cell import Dressed
 from ..core.clearance.clear import clear
 from ..core.figure.body import shaped
 from ..core.figure.figure import figure
 from ..core.figure.pose_library import POSES
+from ..core.follow.follow import follow
 from ..core.look.portrait import cell_portrait
 from ..core.mesh.mesh import Mesh
-from ..core.piece.bind import bind, follow
 from ..core.piece.recipe import Bind
 from ..core.piece.state import Piece
 
@@ -22,9 +23,9 @@ def warm() -> None:
     points = np.stack([0.16 * np.sin(angle), height, 0.13 * np.cos(angle)], axis=-1).reshape(-1, 3).astype(np.float32)
     quads = [(r * 40 + c, r * 40 + (c + 1) % 40, (r + 1) * 40 + (c + 1) % 40, (r + 1) * 40 + c) for r in range(7) for c in range(40)]
     triangles = np.array([t for a, b, c, d in quads for t in ((a, b, c), (a, c, d))], np.int32)
-    skin, _ = bind(points, triangles, wearer, Bind())
-    deltas, _ = follow(points, triangles, wearer)
-    piece = Piece(Mesh(points, triangles), body.made_at, skin, deltas)
+    skin = bind(points, triangles, wearer, Bind()).skin
+    following = follow(points, triangles, wearer, skin)
+    piece = Piece(Mesh(points, triangles), body.made_at, skin, following.deltas)
     dressed = Dressed(wearer, {"band": piece})
     cell = dressed.measure(POSES["stand"])
     dressed.clearance_map(0, cell)

@@ -10,6 +10,7 @@ import orjson
 from ..core.figure.skeleton import Skin
 from ..core.mesh.mesh import Material, Mesh
 from ..core.piece.state import Piece
+from .worn_arrays import arrays_worn, worn_arrays
 
 
 def piece_bytes(piece: Piece, textures: Mapping[str, str] | None = None) -> bytes:
@@ -20,7 +21,8 @@ def piece_bytes(piece: Piece, textures: Mapping[str, str] | None = None) -> byte
     if piece.deltas is not None:
         arrays["deltas"] = piece.deltas
     arrays |= {name: a for name, a in (("trouble", piece.trouble), ("protect", piece.protect)) if a is not None}
-    return pack(arrays, {"materials": material_notes(piece.mesh), "report": piece.report, "textures": dict(textures or {})})
+    more, notes = worn_arrays(piece)
+    return pack(arrays | more, {"materials": material_notes(piece.mesh), "report": piece.report, "textures": dict(textures or {}), **notes})
 
 
 def bytes_piece(data: bytes) -> Piece:
@@ -28,7 +30,7 @@ def bytes_piece(data: bytes) -> Piece:
     arrays, notes = unpack(data)
     skin = Skin(arrays["skin_joints"], arrays["skin_weights"]) if "skin_joints" in arrays else None
     return Piece(arrays_mesh(arrays, notes), arrays["made_at"], skin, arrays.get("deltas"), notes.get("report", {}),
-                 trouble=arrays.get("trouble"), protect=arrays.get("protect"))
+                 trouble=arrays.get("trouble"), protect=arrays.get("protect"), **arrays_worn(arrays, notes))
 
 
 def piece_textures(data: bytes) -> dict[str, str]:

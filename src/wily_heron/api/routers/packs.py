@@ -5,7 +5,8 @@ from fastapi import APIRouter, Response
 from ...core.errors import InputError
 from ...core.figure.body import shape_values, shaped, standing_at
 from ...core.piece.pack import Pack, PackedPiece
-from ...formats.pack_write import slug, write_pack
+from ...formats.pack_write import write_pack
+from ...formats.slug import slug
 from ...store.bodies import body_for
 from ...store.db import one, run, transaction
 from ...store.poses import pose_of

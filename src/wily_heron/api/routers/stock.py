@@ -11,8 +11,8 @@ from ...core.figure.own_poses import own_pose
 from ...core.piece.receive import receive
 from ...core.piece.recipe import Receive, Recipe
 from ...formats.model_write import WRITTEN, write_model, zipped
-from ...formats.pack_write import slug
 from ...formats.piece_read import read_model
+from ...formats.slug import slug
 from ...formats.textures import MEDIA
 from ...jobs.stocking import STATURE, take_fabric, take_in
 from ...store import pieces, stock, stock_order, wearers

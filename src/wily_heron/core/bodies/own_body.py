@@ -6,10 +6,10 @@ from dataclasses import dataclass, replace
 import numpy as np
 from scipy.spatial import ConvexHull, QhullError
 
+from ..bind.bind import bind
 from ..figure.body import Body, Wearer
 from ..figure.figure import figure
 from ..figure.skeleton import Skeleton, Skin
-from ..piece.bind import bind
 from ..piece.model import Model
 from ..piece.recipe import Bind
 from .joint_guess import guess_joints
@@ -73,7 +73,7 @@ def carrier_wearer(points: np.ndarray) -> Wearer:
 
 def _our_weights(model: Model, laid: Registered) -> Skin:
     wearer = replace(carrier_wearer(laid.points), skeleton=laid.skeleton)
-    return bind(model.mesh.points, model.mesh.triangles, wearer, Bind(reach=0.05, angle=1.2))[0]
+    return bind(model.mesh.points, model.mesh.triangles, wearer, Bind(reach=0.05, angle=1.2)).skin
 
 
 def _parents_first(skeleton: Skeleton, skin: Skin) -> tuple[Skeleton, Skin]:

@@ -5,10 +5,11 @@ from dataclasses import dataclass
 import numpy as np
 
 from ..figure.body import Wearer
-from ..figure.correctives import driven_values, rest_points
+from ..figure.correctives import rest_points
 from ..figure.pose import Pose, pose_matrices
 from ..figure.skinning import skin_points
 from ..piece.state import Piece
+from ..piece.worn import at_rest, worn_points
 from ..space.tree import TriangleTree
 from .cover import Cover, cover
 from .find import Found, find
@@ -44,7 +45,7 @@ class Dressed:
         self.wearer = wearer
         self.names = list(pieces)
         self.pieces = [pieces[name] for name in self.names]
-        self.rest = [piece.at(wearer.shape) for piece in self.pieces]
+        self.rest = [at_rest(piece, wearer) for piece in self.pieces]
         self.body_tree = TriangleTree(wearer.points, wearer.body.triangles)
         self._trees = [TriangleTree(rest, p.mesh.triangles) for rest, p in zip(self.rest, self.pieces, strict=True)]
         self.covers: list[Cover] = []
@@ -58,9 +59,7 @@ class Dressed:
         matrices = pose_matrices(self.wearer, pose)
         body = skin_points(rest_points(self.wearer, pose), self.wearer.body.skin, matrices)
         self.body_tree.refit(body)
-        shape = self.wearer.shape + driven_values(self.wearer.body, pose)
-        posed = [rest if p.skin is None else skin_points(p.at(shape), p.skin, matrices)
-                 for rest, p in zip(self.rest, self.pieces, strict=True)]
+        posed = [worn_points(p, self.wearer, pose, matrices) for p in self.pieces]
         for tree, points in zip(self._trees, posed, strict=True):
             tree.refit(points)
         blockers = [self.body_tree, *self._trees]
@@ -81,9 +80,10 @@ class Dressed:
         pairs, under = [], "Skin"
         for i, layer in enumerate(layers):
             skin = self.wearer.body.skin if i == 0 else self.pieces[i - 1].skin
+            riders = None if i == 0 else self.pieces[i - 1].riders
             places = []
             for place in layer.found.places:
-                name = under if skin is None else region_name(self.wearer.skeleton.names[dominant_joint(skin, place.vertices)])
+                name = under if skin is None else region_name(self.wearer.skeleton.names[dominant_joint(skin, place.vertices, riders)])
                 places.append({"name": name, "depth_mm": round(1000 * place.depth, 2), "area_cm2": round(1e4 * place.area, 3),
                                "centre": [round(float(x), 4) for x in place.centre]})
             pairs.append({"over": layer.name, "under": under, "clearance_mm": round(1000 * layer.found.least, 2),

@@ -21,7 +21,7 @@ def clear_cells(piece: Piece, body: Body, cells: Sequence[Cell], ease: float) ->
 
     A cell's easing is kept only if the visible area over all cells shrinks and no other cell gets worse than it may.
     """
-    figures = _measure(piece, body, cells)
+    figures = measure_cells(piece, body, cells)
     reports = [{"kept": False, "before": _brief(f), "after": _brief(f), "moved": 0, "greatest_move": 0.0} for f in figures]
     for _ in range(ROUNDS):
         changed = False
@@ -31,8 +31,8 @@ def clear_cells(piece: Piece, body: Body, cells: Sequence[Cell], ease: float) ->
             eased, report = clear(piece, body, *cells[i], ease)
             if not report["kept"]:
                 continue
-            now = _measure(eased, body, cells)
-            if _no_worse(figures, now, i):
+            now = measure_cells(eased, body, cells)
+            if no_worse(figures, now, i):
                 piece, figures, changed = eased, now, True
                 reports[i] |= {k: report[k] for k in ("kept", "moved", "greatest_move")}
         if not changed:
@@ -43,7 +43,8 @@ def clear_cells(piece: Piece, body: Body, cells: Sequence[Cell], ease: float) ->
     return piece, reports
 
 
-def _measure(piece: Piece, body: Body, cells: Sequence[Cell]) -> list[dict]:
+def measure_cells(piece: Piece, body: Body, cells: Sequence[Cell]) -> list[dict]:
+    """Return the figures of each cell for the piece alone."""
     dressed: dict[bytes, Dressed] = {}
     out = []
     for shape, pose in cells:
@@ -54,7 +55,8 @@ def _measure(piece: Piece, body: Body, cells: Sequence[Cell]) -> list[dict]:
     return out
 
 
-def _no_worse(before: list[dict], after: list[dict], cleared: int) -> bool:
+def no_worse(before: list[dict], after: list[dict], cleared: int) -> bool:
+    """Return whether the visible area over all cells shrinks and no cell but the one `cleared` gains more than it may."""
     if sum(f["area_cm2"] for f in after) >= sum(f["area_cm2"] for f in before):
         return False
     others = (k for k in range(len(before)) if k != cleared)

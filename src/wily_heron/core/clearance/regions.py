@@ -2,6 +2,7 @@
 
 import numpy as np
 
+from ..bind.riders import Riders
 from ..figure.skeleton import Skin
 
 _TRUNK = {
@@ -24,6 +25,7 @@ def region_name(joint: str) -> str:
     return joint.replace("_", " ")
 
 
-def dominant_joint(skin: Skin, rows: np.ndarray) -> int:
-    """Return the joint with the greatest weight over vertices `rows`."""
-    return int(np.argmax(np.bincount(skin.joints[rows].ravel(), skin.weights[rows].ravel())))
+def dominant_joint(skin: Skin, rows: np.ndarray, riders: Riders | None = None) -> int:
+    """Return the joint of the skeleton with the greatest weight over vertices `rows`; a rider stands for the joint that carries it."""
+    best = int(np.argmax(np.bincount(skin.joints[rows].ravel(), skin.weights[rows].ravel())))
+    return best if riders is None or best < riders.first else int(riders.main[best - riders.first])

@@ -1,6 +1,6 @@
 """The skeleton: joints under ISO/IEC 19774 names, world-aligned rest frames, positions that follow the shape."""
 
-from collections.abc import Mapping
+from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 
 import numpy as np
@@ -27,6 +27,11 @@ class Skeleton:
             close = [n for n in self.names if name.lower() in n or n in name.lower()][:4]
             hint = f"Perhaps {', '.join(close)}?" if close else "Joint names follow ISO/IEC 19774, like l_elbow or vl3."
             raise InputError(what=f"there is no joint called '{name}'", where="the skeleton", todo=hint) from None
+
+
+    def some(self, names: Iterable[str]) -> np.ndarray:
+        """Return the indices of those of `names` that it has: a body of one's own may lack twist joints."""
+        return np.array([self.names.index(n) for n in names if n in self.names], np.int64)
 
 
 @dataclass(frozen=True)

@@ -4,6 +4,7 @@ import numpy as np
 from scipy import sparse
 
 from .edges import adjacency
+from .laplacian_kernels import cotangents
 
 
 def cotangent_laplacian(points: np.ndarray, triangles: np.ndarray) -> tuple[sparse.csr_matrix, np.ndarray]:
@@ -12,22 +13,17 @@ def cotangent_laplacian(points: np.ndarray, triangles: np.ndarray) -> tuple[spar
     Cotangents are clamped to [0.02, 20] so that slivers and obtuse pairs keep all off-diagonal entries non-positive.
     Follows: Pinkall & Polthier, Computing discrete minimal surfaces and their conjugates, 1993 (clamping is ours).
     """
-    p = np.asarray(points, np.float64)
-    n = len(p)
-    rows, cols, values = [], [], []
-    mass = np.zeros(n)
-    corner = p[triangles]
-    double_area = np.linalg.norm(np.cross(corner[:, 1] - corner[:, 0], corner[:, 2] - corner[:, 0]), axis=1)
-    for k in range(3):
-        i, j, o = triangles[:, k], triangles[:, (k + 1) % 3], triangles[:, (k + 2) % 3]
-        a, b = p[i] - p[o], p[j] - p[o]
-        cot = np.clip(np.sum(a * b, axis=1) / np.maximum(double_area, 1e-14), 0.02, 20.0) / 2
-        rows += [i, j]
-        cols += [j, i]
-        values += [-cot, -cot]
-        np.add.at(mass, i, double_area / 6)
-    off = sparse.csr_matrix((np.concatenate(values), (np.concatenate(rows), np.concatenate(cols))), shape=(n, n))
-    return (off - sparse.diags(np.asarray(off.sum(axis=1)).ravel())).tocsr(), np.maximum(mass, 1e-12)
+    n = len(points)
+    half, mass = np.empty((len(triangles), 3)), np.zeros(n)
+    cotangents(np.ascontiguousarray(points, np.float64), triangles, half, mass)
+    a, b, c = triangles.T
+    rows, cols = np.concatenate([b, c, a]), np.concatenate([c, a, b])  # the edge across each corner
+    values = half.T.ravel()
+    whole = np.bincount(rows, values, n) + np.bincount(cols, values, n)
+    every = np.arange(n)
+    laplacian = sparse.csr_matrix((np.concatenate([-values, -values, whole]), (np.concatenate([rows, cols, every]),
+                                                                              np.concatenate([cols, rows, every]))), shape=(n, n))
+    return laplacian, np.maximum(mass, 1e-12)
 
 
 def uniform_laplacian(triangles: np.ndarray, vertex_count: int) -> sparse.csr_matrix:

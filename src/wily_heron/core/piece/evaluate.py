@@ -15,14 +15,14 @@ from ..figure.body import Body, Wearer, shape_values, shaped
 from ..figure.figure import figure
 from ..figure.own_poses import pose_for
 from ..mesh.subset import turned_over
-from .bind import bind, follow
+from .bound_piece import bound_piece, following_piece, weighed
 from .fit import Stand, fit
 from .fit_paint import painted, rigid_parts
 from .model import Model
-from .own_weights import own_moves, own_skin
 from .place import place
+from .pose_fix import clear_poses, fixed
 from .receive import receive
-from .recipe import ORDER, Alteration, Bind, Clear, Fit, Follow, Place, Receive, Recipe, place_in_order
+from .recipe import AGAIN, ORDER, Alteration, Bind, Clear, Fit, Fix, Follow, MendWeights, Place, Receive, Recipe, Weigh, place_in_order
 from .state import Piece
 from .work import under_of, work
 
@@ -43,11 +43,11 @@ CarrierOf = Callable[[str, Mapping[str, float]], np.ndarray]
 """Where our level-1 figure's vertices (n, 3) lie on a body, by its address ("" for the figure) and shape settings."""
 
 
-LayerOf = Callable[[str], tuple[np.ndarray, np.ndarray]]
-"""The points (n, 3) and triangles of the piece stored under an address: what another rests on."""
+LayerOf = Callable[[str], Piece]
+"""The piece stored under an address: what another rests on and takes weights from."""
 
 
-def no_layers(address: str) -> tuple[np.ndarray, np.ndarray]:
+def no_layers(address: str) -> Piece:
     """Raise `InputError`: no other pieces are at hand."""
     raise InputError(what="the piece it is to rest on is not at hand", where="the fit step", todo="Let it rest on the skin.")
 
@@ -93,11 +93,12 @@ def check_order(recipe: Recipe) -> None:
     """Raise `InputError` unless the steps stand in working order, each kind once (work and clear may be repeated)."""
     places = [place_in_order(step.kind) for step in recipe.steps]
     for before, after in pairwise(places):
-        if after < before or (after == before and ORDER[after] not in ("clear", "work")):
+        if after < before or (after == before and ORDER[after] not in AGAIN):
             raise InputError(what=f"the step '{ORDER[after]}' cannot come after '{ORDER[before]}'", where="the recipe",
                              todo=f"Keep the working order: {', '.join(ORDER)}.")
-    if any(p >= ORDER.index("clear") for p in places) and ORDER.index("bind") not in places:
-        raise InputError(what="the piece is not bound yet", where="the clear step", todo="Bind it first, then clear it.")
+    needs = next((p for p in places if p > ORDER.index("bind")), None)
+    if needs is not None and ORDER.index("bind") not in places:
+        raise InputError(what="the piece is not bound yet", where=f"the {ORDER[needs]} step", todo="Bind it first.")
 
 
 def run_step(state: Piece, wearer: Wearer, step: Alteration, here: Callable[[], np.ndarray] | None = None,
@@ -116,25 +117,26 @@ def run_step(state: Piece, wearer: Wearer, step: Alteration, here: Callable[[], 
         case Fit():
             source = carrier_of(state.made_for.body, state.made_for.shape) if state.made_for is not None and step.ride else None
             own = wearer.shape if body.shapes == figure(1).shapes else figure(1).made_at
-            stand = Stand(under_of(wearer).with_layers([layer_of(sha) for sha in step.over]), carrier(), own, source)
+            layers = [(layer.mesh.points, layer.mesh.triangles) for layer in map(layer_of, step.over)]
+            stand = Stand(under_of(wearer).with_layers(layers), carrier(), own, source)
             got = fit(mesh.points, mesh.triangles, stand, step, painted(mesh, step), rigid_parts(mesh, step))
             ridden = state.made_for.name if source is not None and state.made_for is not None else None
             return _after(state, step, {**got.report, "made_for": ridden}, mesh=mesh.moved(got.points), trouble=got.trouble)
         case Bind():
-            if step.source == "own":
-                skin, report = own_skin(state, wearer.skeleton)
-            else:
-                skin, report = bind(mesh.points, mesh.triangles, wearer, step)
-            return _after(state, step, report, skin=skin)
+            bound = bound_piece(state, wearer, step, [layer_of(sha) for sha in step.over])
+            return _after(state, step, bound.report, skin=bound.skin, riders=bound.riders)
+        case Weigh() | MendWeights():
+            return weighed(state, wearer, step)
         case Follow():
-            deltas, report = follow(mesh.points, mesh.triangles, wearer)
-            if step.own:
-                deltas, kept = own_moves(state, body.shapes, deltas)
-                report["own"] = len(kept)
-            return _after(state, step, report, deltas=deltas)
+            return _after(*following_piece(state, wearer, step))
+        case Fix():
+            return fixed(state, body, step, carrier)
         case Clear():
             cells = [(shape_values(body, cell.shape), pose_for(cell.pose, cell.rotations)) for cell in step.cells]
-            done, found = clear_cells(state, body, cells, step.ease)
+            if step.keep == "pose":
+                done, found = clear_poses(state, body, cells, step.ease)
+            else:
+                done, found = clear_cells(state, body, cells, step.ease)
             reports = [{"pose": cell.pose, **report} for cell, report in zip(step.cells, found, strict=True)]
             cleared = sum(r["after"]["places"] == 0 for r in reports if "after" in r)
             return _after(done, step, {"cells": reports, "cleared": cleared, "of": len(reports)})

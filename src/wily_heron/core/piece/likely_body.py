@@ -108,9 +108,8 @@ def likely_body(
         aside, faced = _squared(p, mirror_plane(p[may]))
         here = (p[may] - p.mean(axis=0)) @ faced.T + p.mean(axis=0) + aside
         lead = sleeve_angles(here, joints + np.tensordot(start, body.joint_deltas[free.rows], axes=1))
-    search = _Search(
-        base, joints, start, ease, tuple(body_landmarks()[n] for n in pins or ()), TriangleTree(base, body.triangles), lead, aside, stay=stay
-    )
+    marks = tuple(body_landmarks()[n] for n in pins or ())
+    search = _Search(base, joints, start, ease, marks, TriangleTree(base, body.triangles), lead, aside, stay=stay)
     at = _At(
         (p[rows] - p.mean(axis=0)) @ faced.T + p.mean(axis=0) + aside,
         normals[rows] @ faced.T,

@@ -1,7 +1,7 @@
 """A piece made alike on both sides is worn with its middle on the body's, and facing as the body does."""
 
 import numpy as np
-from scipy.spatial import cKDTree
+from scipy.spatial import KDTree
 
 _ALIKE = 0.015
 """Sides whose points lie within this of each other's mirror image (metres, three of four) are alike."""
@@ -26,7 +26,7 @@ def mirror_plane(points: np.ndarray) -> tuple[float, float] | None:
     if spread[1] > 2.0 * spread[0]:  # a round piece does not say how it is turned
         normal[[0, 2]] = axes[:, 1] * (np.sign(axes[0, 1]) or 1.0)
     offset = float(points.mean(axis=0) @ normal)
-    some, tree = points[:: max(1, len(points) // 1500)], cKDTree(points)
+    some, tree = points[:: max(1, len(points) // 1500)], KDTree(points)
     gap = np.zeros(0)
     for _ in range(4):
         image = some - 2 * (some @ normal - offset)[:, None] * normal

@@ -204,23 +204,84 @@ class MirrorHalf(_Alteration):
     keep: Literal["left", "right"] = "left"
 
 
-class Bind(_Alteration):
-    """Take skin weights from the body: accepted within `reach` (metres) and `angle` (radians), solved elsewhere.
+class SpringOf(_Alteration):
+    """How what is carried swings: in `links` of even length, pulled back by `stiffness` (1/s2), slowed by `damping` (1/s), drawn down by
+    `gravity` (1 is the earth's), at most to `limit` (radians)."""
 
-    0.03 suits fitted pieces; 0.10 lets a loose skirt take from the legs under it. `source` own keeps the weights that came with it.
+    links: int = Field(default=1, ge=1, le=6)
+    stiffness: float = Field(default=20.0, ge=0.0, le=2000.0)
+    damping: float = Field(default=4.0, ge=0.0, le=200.0)
+    gravity: float = Field(default=1.0, ge=0.0, le=5.0)
+    limit: float = Field(default=1.4, gt=0.0, le=3.1)
+
+
+class Bind(_Alteration):
+    """Take skin weights from what lies under: accepted within `reach` (metres) and `angle` (radians), solved elsewhere.
+
+    0.03 suits fitted pieces; 0.10 lets a loose one take from farther off. `source` own keeps the weights that came with it, joint has all
+    of it carried by `joint`, on a `spring` if given, hanging from `grip` (metres, its top if not said). `how` nearest takes the nearest
+    skin whatever it is, for comparison. `most` joints bear on a vertex. `over` are the addresses of pieces it may take from as well.
+    Cloth round both legs shares them over `width` (0 from axis to axis, 1 all round) unless `legs` is off. `worn_as` head keeps to the
+    head's joints, sole keeps the sole whole, belt goes with the pelvis. Parts named in `rigid` keep their form, in `cloth` do not; they
+    ride a blend of joints by its rotation, or with `alone` the one that bears most.
     """
 
     kind: Literal["bind"] = "bind"
     reach: float = Field(default=0.10, gt=0.0, le=0.5)
     angle: float = Field(default=0.61, gt=0.0, le=3.1416)
-    source: Literal["body", "own"] = "body"
+    source: Literal["body", "own", "joint"] = "body"
+    how: Literal["solve", "nearest"] = "solve"
+    most: Literal[4, 8] = 4
+    over: tuple[str, ...] = ()
+    legs: Literal["auto", "off"] = "auto"
+    width: float = Field(default=0.0, ge=0.0, le=1.0)
+    worn_as: Literal["auto", "cloth", "head", "sole", "belt"] = "auto"
+    rigid: tuple[int, ...] = ()
+    cloth: tuple[int, ...] = ()
+    alone: bool = False
+    joint: str = ""
+    grip: Vector | None = None
+    spring: SpringOf | None = None
+
+
+class Weigh(_Alteration):
+    """A stroke of the weight brush: `joint` gains (add), loses (take) or goes half-way to `other` (share) within `radius` metres along the
+    surface; blend draws weights to the mean about them, iron evens out all joints; flood does it to a whole region of the body.
+
+    What `joint` gains the rest lose in proportion, those in `locks` nothing; with `other` the two share between themselves.
+    """
+
+    kind: Literal["weigh"] = "weigh"
+    tool: Literal["add", "take", "blend", "iron", "share", "flood"]
+    joint: str
+    other: str = ""
+    radius: float = Field(default=0.05, gt=0.002, le=0.6)
+    strength: float = Field(default=0.3, gt=0.0, le=1.0)
+    mirror: bool = False
+    locks: tuple[str, ...] = ()
+    region: str = ""
+    dabs: tuple[int, ...] = Field(default=(), max_length=4000)
+
+
+class MendWeights(_Alteration):
+    """Put right what checking the weights found: all of the `kinds`, or only at the received `rows`."""
+
+    kind: Literal["mend"] = "mend"
+    kinds: tuple[Literal["stray", "unweighted", "jump", "leak", "far"], ...] = Field(min_length=1)
+    rows: tuple[int, ...] = ()
 
 
 class Follow(_Alteration):
-    """Give the piece every shape of the body; morphs that came with it under a shape's name are kept if `own`."""
+    """Give the piece every shape of the body; morphs that came with it under a shape's name are kept if `own`.
+
+    `clear` brings each shape alone at full strength to `ease` metres; `pairs` as well those together that break, two and three at once.
+    """
 
     kind: Literal["follow"] = "follow"
     own: bool = True
+    clear: bool = True
+    pairs: bool = True
+    ease: float = Field(default=0.002, ge=0.0, le=0.05)
 
 
 class Cell(_Alteration):
@@ -232,23 +293,39 @@ class Cell(_Alteration):
 
 
 class Clear(_Alteration):
-    """Ease the piece out where the body shows through, in each of `cells`, to `ease` metres, keeping its detail."""
+    """Ease the piece out where the body shows through, in each of `cells`, to `ease` metres, keeping its detail.
+
+    `keep` rest changes its shape for good; pose keeps it as a corrective that comes in with the pose of its cell.
+    """
 
     kind: Literal["clear"] = "clear"
     cells: tuple[Cell, ...]
     ease: float = Field(default=0.004, ge=0.0, le=0.05)
+    keep: Literal["rest", "pose"] = "rest"
+
+
+class Fix(_Alteration):
+    """A corrective made by hand in a pose: `strokes` on the posed piece, adjusters at `values`; it comes in with the pose of `cell`."""
+
+    kind: Literal["fix"] = "fix"
+    cell: Cell
+    strokes: tuple[Stroke, ...] = ()
+    values: dict[str, Annotated[float, Field(ge=-3.0, le=3.0)]] = Field(default_factory=dict)
 
 
 Work = Stroke | Lattice | Adjust | Trim | Drop | Thicken | Refine | Smooth | MirrorHalf
-Alteration = Annotated[Receive | Place | Fit | Work | Bind | Follow | Clear, Field(discriminator="kind")]
-ORDER = ("receive", "place", "fit", "work", "bind", "follow", "clear")
+Alteration = Annotated[Receive | Place | Fit | Work | Bind | Weigh | MendWeights | Follow | Clear | Fix, Field(discriminator="kind")]
+ORDER = ("receive", "place", "fit", "work", "bind", "weigh", "follow", "clear")
 WORK = ("stroke", "lattice", "adjust", "trim", "drop", "thicken", "refine", "smooth", "mirror")
 """Alterations made at the work step, in the order the artist makes them, as often as she likes."""
+_AT = {**dict.fromkeys(WORK, "work"), "mend": "weigh", "fix": "clear"}
+AGAIN = ("work", "weigh", "clear")
+"""Steps that may be made more than once."""
 
 
 def place_in_order(kind: str) -> int:
     """Return where a kind of alteration stands in the working order."""
-    return ORDER.index("work" if kind in WORK else kind)
+    return ORDER.index(_AT.get(kind, kind))
 
 
 class Recipe(BaseModel):

@@ -5,8 +5,10 @@ from typing import Any
 
 import numpy as np
 
+from ..bind.riders import Riders
 from ..figure.body import morphed
 from ..figure.skeleton import Skin
+from ..follow.correctives import Corrective, PoseSpace
 from ..mesh.mesh import Mesh
 from .model import Model
 from .recipe import MadeFor
@@ -19,6 +21,9 @@ class Piece:
     `brought` is what came with its file (skeleton, weights, morphs), in the place receiving gave it; the mesh's `received` rows
     lead to it. `made_for` is the body it was made for, if known. `report` holds what each step found, by step kind. `trouble` (n,) is how
     far each vertex stayed from what its fit asked for (metres), `protect` (n,) the mask that holds hand tools back, 0 to 1.
+
+    `skin` numbers the skeleton's joints first, then the piece's own `riders`. `correctives` move it by `fixes` (c, n, 3) at rest, for
+    shapes together and for the poses of `examples`.
     """
 
     mesh: Mesh
@@ -30,6 +35,10 @@ class Piece:
     made_for: MadeFor | None = None
     trouble: np.ndarray | None = None
     protect: np.ndarray | None = None
+    riders: Riders | None = None
+    correctives: tuple[Corrective, ...] = ()
+    fixes: np.ndarray | None = None
+    examples: PoseSpace | None = None
 
     @classmethod
     def of(cls, model: Model, made_at: np.ndarray) -> "Piece":
@@ -44,4 +53,5 @@ class Piece:
 
     def standing_on(self, shape: np.ndarray) -> "Piece":
         """Return the same piece resting on shape values (s,): its points moved there, its deltas unchanged."""
-        return replace(self, mesh=self.mesh.moved(self.at(shape)), made_at=shape)
+        riders = self.riders and self.riders.moved(shape - self.made_at)
+        return replace(self, mesh=self.mesh.moved(self.at(shape)), made_at=shape, riders=riders)

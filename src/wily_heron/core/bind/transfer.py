@@ -1,0 +1,146 @@
+"""Weights taken from what lies under a piece: accepted where it is near, faces alike and is its own limb, solved elsewhere."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+from scipy import sparse
+from scipy.sparse.csgraph import connected_components
+from scipy.sparse.linalg import splu
+
+from ..figure.body import Wearer
+from ..figure.skeleton import Skeleton, Skin
+from ..mesh.edges import unique_edges
+from ..mesh.islands import islands
+from ..mesh.laplacian import cotangent_laplacian
+from ..mesh.normals import vertex_normals
+from ..space.tree import Nearest, TriangleTree
+from .weight_kernels import gather
+
+_STRANGE = 0.22
+"""Neighbours on the cloth whose bones lie farther apart than this along the skeleton (metres) have landed on two limbs."""
+_PATCH = 0.08
+"""A patch on another limb than the cloth about it is taken for a mistake below this share of its part."""
+
+
+@dataclass(frozen=True)
+class Surface:
+    """A surface that weights are taken from: its tree and the weights of its vertices, on the skeleton's joints alone."""
+
+    tree: TriangleTree
+    skin: Skin
+
+
+@dataclass(frozen=True)
+class Taken:
+    """Weights as taken: `dense` (n, j), where each vertex lies on the skin (`nearest`), and which were `accepted` (n,)."""
+
+    dense: np.ndarray
+    nearest: Nearest
+    accepted: np.ndarray
+
+
+def facing_out(points: np.ndarray, triangles: np.ndarray, tree: TriangleTree) -> tuple[np.ndarray, Nearest]:
+    """Return the piece's normals (n, 3) looking away from the body, whichever way its faces look, and the nearest skin."""
+    normal = vertex_normals(points, triangles).astype(np.float64)
+    near = tree.nearest(points)
+    return (-normal if np.median(np.sum(normal * tree.normals[near.triangle], axis=1)) < 0 else normal), near
+
+
+def take(points: np.ndarray, triangles: np.ndarray, wearer: Wearer, under: Sequence[Surface], reach: float, angle: float) -> Taken:
+    """Return weights of the surfaces `under` a piece, the skin first, where they lie within `reach` metres and `angle` radians of it.
+
+    Of several the nearest counts, so an outer piece goes with the piece under it. Where a patch of cloth lies on a limb whose bone is
+    far along the skeleton from that of the cloth about it (a hand beside a coat's hem), it is not taken.
+    """
+    count, skin = len(wearer.skeleton.names), under[0]
+    normal, near = facing_out(points, triangles, skin.tree)
+    agree = float(np.cos(angle))
+    dense, best = np.zeros((len(points), count)), np.full(len(points), np.inf)
+    feet = np.array(near.point)
+    for surface in under:
+        at = surface.tree.nearest(points, facing=normal, agree=agree, limit=reach)
+        own = at.distance < 2.0 * near.distance + 0.015  # skin much farther than the nearest belongs to something else
+        rows = np.flatnonzero((at.triangle >= 0) & own & (at.distance < np.minimum(best, reach)))
+        dense[rows] = 0.0
+        gather(rows, surface.tree.triangles[at.triangle[rows]], at.where[rows], surface.skin.joints, surface.skin.weights, dense)
+        best[rows], feet[rows] = at.distance[rows], at.point[rows]
+    accepted = np.isfinite(best)
+    accepted &= ~_estranged(points, triangles, accepted, feet, dense, wearer.skeleton)
+    lost = np.flatnonzero(~accepted)
+    dense[lost] = 0.0
+    gather(lost, skin.tree.triangles[near.triangle[lost]], near.where[lost], skin.skin.joints, skin.skin.weights, dense)
+    return Taken(dense, near, accepted)
+
+
+def take_nearest(points: np.ndarray, triangles: np.ndarray, wearer: Wearer, under: Surface, reach: float, angle: float) -> Taken:
+    """Return the weights of the nearest skin whatever it is; `accepted` says where it lies within `reach` and `angle`. For comparison."""
+    normal, near = facing_out(points, triangles, under.tree)
+    dense = np.zeros((len(points), len(wearer.skeleton.names)))
+    gather(np.arange(len(points)), under.tree.triangles[near.triangle], near.where, under.skin.joints, under.skin.weights, dense)
+    alike = np.sum(normal * under.tree.normals[near.triangle], axis=1) > np.cos(angle)
+    return Taken(dense, near, (near.distance < reach) & alike)
+
+
+def bone_distances(skeleton: Skeleton) -> np.ndarray:
+    """Return `(j, j)` metres between joints along the bones."""
+    count, parents = len(skeleton.names), skeleton.parents
+    on_way = np.eye(count)
+    for j, parent in enumerate(parents):
+        if parent >= 0:
+            on_way[j] += on_way[parent]
+    bone = np.array([np.linalg.norm(skeleton.positions[j] - skeleton.positions[p]) if p >= 0 else 0.0 for j, p in enumerate(parents)])
+    shared = (on_way * bone) @ on_way.T
+    return np.diag(shared)[:, None] + np.diag(shared) - 2 * shared
+
+
+def _estranged(points, triangles, accepted, feet, dense, skeleton) -> np.ndarray:
+    edges, _ = unique_edges(triangles)
+    edges = edges[accepted[edges].all(axis=1)]
+    if not len(edges):
+        return np.zeros(len(points), bool)
+    a, b = edges.T
+    long = np.linalg.norm(points[a] - points[b], axis=1)
+    bone = np.argmax(dense, axis=1)
+    apart = bone_distances(skeleton)[bone[a], bone[b]]
+    jump = (apart > _STRANGE + 2 * long) | (np.linalg.norm(feet[a] - feet[b], axis=1) > 4 * long + 0.05)
+    if not jump.any():
+        return np.zeros(len(points), bool)
+    kept = edges[~jump]
+    graph = sparse.csr_matrix((np.ones(len(kept)), kept.T), shape=(len(points),) * 2)
+    _, patch = connected_components(graph, directed=False)
+    parts, label = islands(triangles, len(points))
+    size = np.bincount(patch[accepted], minlength=patch.max() + 1)
+    whole = np.bincount(label[accepted], minlength=parts)
+    small = size[patch] < _PATCH * whole[label]
+    beside = np.zeros(patch.max() + 1, bool)  # only a patch that a jump leads out of lies on another limb
+    beside[patch[a[jump]]] = beside[patch[b[jump]]] = True
+    return accepted & small & beside[patch]
+
+
+def inpaint(points: np.ndarray, triangles: np.ndarray, known: np.ndarray, values: np.ndarray) -> np.ndarray:
+    """Return `values` (n, k) kept where `known` (n,), and solved elsewhere by minimal x^T (L + L M^-1 L) x.
+
+    Islands without any known vertex keep their values. Follows: Abdrashitov, Raichstat, Monsen & Hill, Robust skin weights
+    transfer via weight inpainting, 2023.
+    """
+    count, label = islands(triangles, len(points))
+    has_known = np.bincount(label[known], minlength=count) > 0
+    unknown = ~known & has_known[label]
+    free = np.flatnonzero(unknown)
+    out = np.array(values, np.float64)
+    if not len(free):
+        return out
+    laplacian, mass = cotangent_laplacian(points, triangles)
+    energy = (laplacian + laplacian @ sparse.diags(1.0 / mass) @ laplacian).tocsr()
+    rows = energy[free]
+    near = np.zeros(len(points), bool)
+    near[rows.indices] = True
+    fixed = np.flatnonzero(near & ~unknown)  # nothing farther than two rings bears on what is solved
+    columns = np.flatnonzero(np.abs(out[fixed]).max(axis=0, initial=0.0) > 0)
+    system = rows[:, free].tocsc() + 1e-9 * sparse.identity(len(free), format="csc")
+    right = -(rows[:, fixed] @ out[np.ix_(fixed, columns)])
+    factor = splu(system, permc_spec="MMD_AT_PLUS_A", options={"SymmetricMode": True}, diag_pivot_thresh=0.0)
+    out[free] = 0.0
+    out[np.ix_(free, columns)] = factor.solve(np.ascontiguousarray(right))
+    return out

@@ -1,0 +1,68 @@
+"""Which joints suit a piece by the way it is worn."""
+
+import numpy as np
+
+from ..figure.body import Wearer
+from ..figure.skeleton import Skeleton
+from ..mesh.normals import vertex_normals
+
+HEAD = ("skullbase", "vc4", "vt1")
+_WAIST = ("humanoid_root", "sacroiliac", "vl5", "vl3")
+_SOLE = 0.022
+_BY_CATEGORY = {"headwear": "head", "hair": "head", "beard": "head", "footwear": "sole"}
+
+
+def worn_as_of(points: np.ndarray, category: str, wearer: Wearer) -> str:
+    """Return how a piece (n, 3) of a category is worn: head, sole, belt or cloth. A low ring about the waist or hips is a belt."""
+    if category in _BY_CATEGORY:
+        return _BY_CATEGORY[category]
+    p = np.asarray(points)
+    low, high = np.quantile(p[:, 1], (0.02, 0.98))
+    skeleton = wearer.skeleton
+    marks = skeleton.some(("l_hip", "vt10"))
+    if len(marks) < 2:
+        return "cloth"
+    hip, rib = skeleton.positions[marks, 1]
+    ring = p[:, 0].min() < -0.08 and p[:, 0].max() > 0.08 and p[:, 2].min() < -0.04 and p[:, 2].max() > 0.04
+    return "belt" if high - low < 0.16 and hip - 0.08 < (low + high) / 2 < rib + 0.05 and ring else "cloth"
+
+
+def headed(dense: np.ndarray, skeleton: Skeleton) -> None:
+    """Leave weights (n, j) only to the head's joints, in place; what had none goes with the skull."""
+    own = skeleton.some(HEAD)
+    if not len(own):
+        return
+    kept = dense[:, own]
+    total = kept.sum(axis=1, keepdims=True)
+    dense[:] = 0.0
+    dense[:, own] = np.where(total > 1e-3, kept / np.maximum(total, 1e-3), [1.0] + [0.0] * (len(own) - 1))
+
+
+def waisted(points: np.ndarray, wearer: Wearer) -> np.ndarray:
+    """Return weights (n, j) of the trunk at each height, the same all round: a belt goes with the pelvis and does not ripple."""
+    skeleton, skin, p = wearer.skeleton, wearer.body.skin, wearer.points
+    own = skeleton.some(_WAIST)
+    rows = np.flatnonzero(np.isin(skin.joints[:, 0], own))[::2]
+    dense = np.zeros((len(rows), len(skeleton.names)))
+    np.add.at(dense, (np.repeat(np.arange(len(rows)), skin.joints.shape[1]), skin.joints[rows].ravel()), skin.weights[rows].ravel())
+    dense[:, np.setdiff1d(np.arange(dense.shape[1]), own)] = 0.0
+    middle = float(np.median(points[:, 1]))
+    near = np.exp(-0.5 * ((p[rows, 1] - middle) / 0.03) ** 2)
+    mean = near @ dense
+    return np.tile(mean / max(mean.sum(), 1e-9), (len(points), 1))
+
+
+def soled(points: np.ndarray, triangles: np.ndarray, wearer: Wearer, dense: np.ndarray, known: np.ndarray) -> None:
+    """Give every sole to its foot's ankle alone, in place: what looks down and lies lowest on its side, and the edge above it."""
+    normal = vertex_normals(points, triangles)
+    for side, sign in (("l_", 1.0), ("r_", -1.0)):
+        own = points[:, 0] * sign > 0
+        ankle = wearer.skeleton.some((f"{side}talocrural",))
+        if not own.any() or not len(ankle):
+            continue
+        low = float(points[own, 1].min())
+        sole = own & ((points[:, 1] < low + _SOLE) | ((normal[:, 1] < -0.7) & (points[:, 1] < low + 0.05)))
+        dense[sole] = 0.0
+        dense[sole, ankle[0]] = 1.0
+        known |= sole
+        known &= ~(own & ~sole & (points[:, 1] < low + _SOLE + 0.025))  # the upper goes over to it smoothly

@@ -1,0 +1,66 @@
+"""Following: a bound piece carries every shape of its wearer's body."""
+
+from dataclasses import dataclass, replace
+
+import numpy as np
+
+from ..bind.riders import Riders
+from ..figure.body import Wearer
+from ..figure.correctives import DRIVEN
+from ..figure.shapes import LEFT
+from ..figure.skeleton import Skin
+from ..piece.recipe import Follow
+from ..space.tree import TriangleTree
+from .correctives import Corrective
+from .forms import carried_moves, flat, hats, ridden, similar, wraps
+from .shapes import footing, shape_moves
+from .strong_shapes import StrongShapes, clear_shapes
+
+
+@dataclass(frozen=True)
+class Following:
+    """A piece's moves with the shapes (s, n, 3), its riders with theirs, correctives with their moves (c, n, 3), and the report."""
+
+    deltas: np.ndarray
+    riders: Riders | None
+    correctives: tuple[Corrective, ...]
+    fixes: np.ndarray | None
+    report: dict
+
+
+def follow(points: np.ndarray, triangles: np.ndarray, wearer: Wearer, skin: Skin, riders: Riders | None = None, step: Follow | None = None,
+           worn_as: str = "cloth", carried: int = -1, tree: TriangleTree | None = None) -> Following:
+    """Return how a piece (n, 3) bound by `skin` follows each shape of the wearer's body.
+
+    Rigid parts move without bending, a hat (`worn_as` head) grows alike all round, a sole stays flat; a piece `carried` by one joint
+    moves whole. Every shape alone is then cleared at full strength, and the strong ones together.
+    """
+    step, body = step or Follow(), wearer.body
+    p = np.asarray(points, np.float64)
+    tree = tree or TriangleTree(wearer.points, body.triangles)
+    count = sum(not name.endswith(LEFT) and name not in DRIVEN for name in body.shapes)
+    if carried >= 0:
+        deltas, moves = carried_moves(p, wearer, carried, tree, riders)
+        return Following(deltas, riders and replace(riders, moves=moves), (), None,
+                         {"shapes": count, "under": 0.0, "correctives": 0, "short": 0, "left": 0})
+    at = footing(p, triangles, wearer, tree)
+    deltas = shape_moves(p, triangles, wearer, at)
+    of = np.full(len(p), -1)
+    if riders is not None:
+        of = np.where(skin.joints[:, 0] >= riders.first, skin.joints[:, 0] - riders.first, -1)
+        riders = replace(riders, moves=ridden(deltas, p, of, len(riders.places)))
+    if worn_as == "head":
+        for rows in hats(p, triangles, at.sure, at.offset):
+            similar(deltas, p, rows, at.sure, wraps(p[rows], wearer, tree))
+    if worn_as == "sole":
+        for side in ("l_", "r_"):
+            whole = np.isin(skin.joints[:, 0], wearer.skeleton.some((f"{side}talocrural",))) & (skin.weights[:, 0] > 0.999)
+            rows = whole & (p[:, 1] < p[whole, 1].min() + 0.06) if whole.any() else whole
+            if rows.sum() > 8:
+                flat(deltas, p, rows)
+    report = {"shapes": count, "under": round(float(at.sure.mean()), 4), "correctives": 0, "short": 0, "left": 0}
+    if not step.clear:
+        return Following(deltas, riders, (), None, report)
+    cleared = clear_shapes(StrongShapes(p, triangles, wearer, at, deltas, step.ease, of), step.pairs)
+    report |= {"correctives": len(cleared.correctives), "short": cleared.short, "left": cleared.left}
+    return Following(deltas, riders, cleared.correctives, cleared.fixes if cleared.correctives else None, report)

@@ -1,0 +1,49 @@
+"""A piece as it is worn: on a wearer, in a pose."""
+
+from collections.abc import Mapping
+
+import numpy as np
+
+from ..bind.riders import rider_matrices
+from ..figure.body import Wearer
+from ..figure.correctives import driven_values
+from ..figure.pose import Pose, pose_matrices
+from ..figure.skinning import skin_points
+from ..follow.correctives import corrective_values
+from .state import Piece
+
+
+def fix_values(piece: Piece, wearer: Wearer, rotations: Mapping[str, np.ndarray]) -> np.ndarray:
+    """Return how much of each of the piece's correctives (c,) comes in on a wearer in a pose."""
+    shape = {n: float(v) for n, v in zip(wearer.body.shapes, wearer.shape, strict=True) if v}
+    return corrective_values(piece.correctives, shape, rotations, piece.examples)
+
+
+def at_rest(piece: Piece, wearer: Wearer, pose: Pose | None = None) -> np.ndarray:
+    """Return the piece's points (n, 3) before they are skinned: shaped as the wearer, and as `pose` drives shapes and correctives."""
+    shape = wearer.shape if pose is None else wearer.shape + driven_values(wearer.body, pose)
+    points = piece.at(shape)
+    if piece.fixes is None or not piece.correctives:
+        return points
+    values = fix_values(piece, wearer, {} if pose is None else pose.rotations)
+    used = np.flatnonzero(np.abs(values) > 1e-6)
+    if not len(used):
+        return points
+    return points + np.tensordot(values[used].astype(np.float32), piece.fixes[used], axes=1)
+
+
+def piece_matrices(piece: Piece, wearer: Wearer, matrices: np.ndarray) -> np.ndarray:
+    """Return the skin matrices `(j + r, 4, 4)`: the wearer's `matrices` (j, 4, 4), then those of the piece's own riders."""
+    if piece.riders is None:
+        return matrices
+    return np.concatenate([matrices, rider_matrices(piece.riders, wearer.shape - piece.made_at, matrices)])
+
+
+def worn_points(piece: Piece, wearer: Wearer, pose: Pose, matrices: np.ndarray | None = None) -> np.ndarray:
+    """Return the piece's points (n, 3) on a wearer in a pose; a piece that is not bound stays at rest.
+
+    `matrices` are the wearer's in that pose where they are at hand."""
+    if piece.skin is None:
+        return piece.at(wearer.shape)
+    known = pose_matrices(wearer, pose) if matrices is None else matrices
+    return skin_points(at_rest(piece, wearer, pose), piece.skin, piece_matrices(piece, wearer, known))
