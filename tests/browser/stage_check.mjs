@@ -10,7 +10,7 @@ const frames = JSON.parse(readFileSync(0, "utf8"));
 globalThis.fetch = async (path) => new Response(readFileSync(path.startsWith("/api/figure") ? frames.figure : frames.piece));
 const web = new URL("../../web/", import.meta.url).pathname;
 const out = await build({
-  stdin: { contents: 'export * from "./src/stage/figure.ts"; export { Matrix4, Quaternion } from "three";', resolveDir: web, loader: "ts" },
+  stdin: { contents: 'export * from "./src/stage/figure.ts"; export * from "./src/stage/worn.ts"; export { Matrix4, Quaternion } from "three";', resolveDir: web, loader: "ts" },
   bundle: true, format: "esm", write: false, platform: "node",
 });
 const stage = await import(`data:text/javascript;base64,${Buffer.from(out.outputFiles[0].contents).toString("base64")}`);
@@ -21,7 +21,13 @@ const turns = new Map(Object.entries(frames.rotations).map(([j, q]) => [figure.j
 const matrices = figure.joints.map(() => new stage.Matrix4());
 stage.drive(figure, values, turns);
 stage.skinMatrices(figure, values, turns, matrices);
-const skinned = (geometry) => {
+const own = piece.riders ? new stage.RiderRig(piece.riders, true).at(values.map((v, s) => v - piece.madeAt[s]), matrices, 0).matrices : [];
+const fixes = stage.correctivesOf(piece.frame, figure.shapes, figure.joints);
+const fixed = fixes && stage.correctiveValues(fixes, values, turns);
+if (piece.riders) matrices.splice(piece.riders.first, Infinity, ...own);
+const bodyMatrices = figure.joints.map(() => new stage.Matrix4());
+stage.skinMatrices(figure, values, turns, bodyMatrices);
+const skinned = (geometry, matrices) => {
   const p = geometry.getAttribute("position").array, joints = geometry.getAttribute("skinIndex").array, w = geometry.getAttribute("skinWeight").array;
   const result = [];
   for (let i = 0; i < p.length / 3; i++) {
@@ -35,5 +41,5 @@ const skinned = (geometry) => {
   return result;
 };
 stage.reshape(figure.geometry, figure.source, (s) => values[s]);
-stage.reshape(piece.geometry, piece.source, (s) => values[s] - piece.madeAt[s]);
-console.log(JSON.stringify({ body: skinned(figure.geometry), piece: skinned(piece.geometry) }));
+stage.reshape(piece.geometry, piece.source, (s) => (s < values.length ? values[s] - piece.madeAt[s] : fixed[s - values.length]));
+console.log(JSON.stringify({ body: skinned(figure.geometry, bodyMatrices), piece: skinned(piece.geometry, matrices) }));

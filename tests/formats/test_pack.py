@@ -14,12 +14,11 @@ from tests.formats.gltf_rules import Gltf
 from wily_heron.core.errors import InputError
 from wily_heron.core.figure.body import shape_values, shaped, standing_at
 from wily_heron.core.figure.cast import CAST
-from wily_heron.core.figure.correctives import driven_values
 from wily_heron.core.figure.figure import figure
-from wily_heron.core.figure.pose import pose_matrices, posed_body
+from wily_heron.core.figure.pose import posed_body
 from wily_heron.core.figure.pose_library import POSES
-from wily_heron.core.figure.skinning import skin_points
 from wily_heron.core.piece.pack import Pack, PackedPiece
+from wily_heron.core.piece.worn import worn_points
 from wily_heron.formats.pack_read import read_pack
 from wily_heron.formats.pack_write import write_pack
 
@@ -51,7 +50,7 @@ def test_the_file_alone_deforms_like_the_application(packed: bytes, coat, who: s
     file = Gltf(packed)
     wearer = shaped(figure(), shape_values(figure(), CAST[who]))
     assert _farthest(file.skinned("body", f"{who}/{pose}"), posed_body(wearer, POSES[pose])) < 1e-4
-    mine = skin_points(coat.at(wearer.shape + driven_values(wearer.body, POSES[pose])), coat.skin, pose_matrices(wearer, POSES[pose]))
+    mine = worn_points(coat, wearer, POSES[pose])
     assert _farthest(file.skinned("piece:oilskin-coat", f"{who}/{pose}"), mine) < 1e-4
 
 
@@ -59,7 +58,7 @@ def test_the_file_alone_deforms_like_the_application(packed: bytes, coat, who: s
 def test_each_shape_alone_moves_body_and_piece_in_the_file_as_in_the_application(packed: bytes, coat, ibbet, shape: str):
     file = Gltf(packed)
     names = file.json["meshes"][1]["extras"]["targetNames"]
-    assert names == file.json["meshes"][0]["extras"]["targetNames"] == list(figure().shapes)
+    assert names[: len(figure().shapes)] == file.json["meshes"][0]["extras"]["targetNames"] == list(figure().shapes)
     at = names.index(shape)
     for mesh in file.json["meshes"]:
         mesh["weights"][at] = 1.0

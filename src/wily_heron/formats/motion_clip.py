@@ -12,7 +12,7 @@ from ..core.figure.pose import stand_on_floor
 from ..core.figure.rotation_arrays import matrix_turns
 from ..core.figure.skeleton import skin_matrices, world_matrices
 from ..core.piece.pack import Pack
-from ..core.piece.worn import fix_values
+from ..core.piece.worn import fix_values, rider_change
 from .glb import GlbWriter
 from .pack_riders import PackedRiders
 
@@ -43,7 +43,8 @@ def motion_clip(out: GlbWriter, pack: Pack, riders: PackedRiders, motion: Motion
     if riders.names:
         matrices = [skin_matrices(wearer.skeleton, world_matrices(wearer.skeleton, pose.rotations, root))
                     for pose, root in zip(poses, path, strict=True)]
-        moving = [rider_frames(p.piece.riders, matrices, motion.seconds) for p in pack.pieces if p.piece.riders is not None]
+        moving = [rider_frames(p.piece.riders, [rider_change(p.piece, wearer, pose) for pose in poses], matrices, motion.seconds)
+                  for p in pack.pieces if p.piece.riders is not None]
         local = np.array([riders.locals(np.concatenate([m, *(frames[f] for frames in moving)]), body.skeleton.parents)
                           for f, m in enumerate(matrices)])
         for node in range(len(body.skeleton.names), local.shape[1]):

@@ -13,7 +13,7 @@ from ..core.figure.skeleton import Skin
 from ..core.mesh.mesh import Material, Mesh
 from ..core.piece.pack import Pack
 from ..core.piece.state import Piece
-from ..core.piece.worn import fix_values
+from ..core.piece.worn import fix_values, rider_change
 from .glb import GlbWriter
 from .gltf_parts import MaterialWriter, joint_nodes, mesh_node, skin_entry
 from .motion_clip import motion_clip
@@ -88,7 +88,8 @@ def _clip(out: GlbWriter, pack: Pack, riders: PackedRiders, name: str, settings,
     body = pack.body
     wearer = shaped(body, shape_values(body, settings))
     matrices = pose_matrices(wearer, pose)
-    swung = [rider_matrices(p.piece.riders, wearer.shape - p.piece.made_at, matrices) for p in pack.pieces if p.piece.riders is not None]
+    swung = [rider_matrices(p.piece.riders, rider_change(p.piece, wearer, pose), matrices)
+             for p in pack.pieces if p.piece.riders is not None]
     local = riders.locals(np.concatenate([matrices, *swung]), body.skeleton.parents)
     time = out.accessor(np.zeros(1, np.float32), "SCALAR", bounds=True)
     samplers, channels = [], []

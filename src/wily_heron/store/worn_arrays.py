@@ -45,3 +45,20 @@ def arrays_worn(arrays: dict[str, np.ndarray], notes: dict[str, Any]) -> dict[st
         out["examples"] = PoseSpace(tuple(e["names"]), tuple(e["joints"]), arrays["example_turns"], arrays["example_width"],
                                     arrays["example_table"])
     return out
+
+
+def stage_arrays(piece: Piece) -> tuple[dict[str, np.ndarray], dict[str, Any]]:
+    """Return what the stage needs to move a piece's own joints and bring in its correctives, in the types it draws with."""
+    arrays: dict[str, np.ndarray] = {}
+    notes: dict[str, Any] = {"correctives": [], "riders": None, "examples": None}
+    if (r := piece.riders) is not None:
+        arrays |= {"rider_places": r.places.astype("<f4"), "rider_moves": r.moves.astype("<f4"),
+                   "rider_joints": r.skin.joints.astype("<u2"), "rider_weights": r.skin.weights.astype("<f4"), "rider_above": r.above.astype("<i4"), "rider_ends": r.ends.astype("<f4")}
+        notes["riders"] = {"first": r.first, "spring": r.spring and asdict(r.spring)}
+    e = piece.examples
+    if e is not None:
+        arrays |= {"example_turns": e.turns.astype("<f4"), "example_width": e.width.astype("<f4"), "example_table": e.table.astype("<f4")}
+        notes["examples"] = {"joints": list(e.joints), "count": len(e.names)}
+    notes["correctives"] = [{"shapes": [list(s) for s in c.shapes], "example": e.names.index(c.pose) if e is not None and c.pose else -1}
+                            for c in piece.correctives]
+    return arrays, notes

@@ -6,6 +6,7 @@ import type { Frame } from "../api/frames";
 import type { MotionNotes } from "../api/posing";
 import { MapMaterial, type Mode } from "./cloth";
 import { drive, type Figure, type PieceMesh, reshape, skinMatrices, spread } from "./figure";
+import { type Correctives, correctivesOf, correctiveValues, RiderRig } from "./worn";
 
 const MOVE_MS = 300;
 
@@ -70,12 +71,12 @@ export function Wardrobe({
       worn.map(({ mesh, id }) => {
         let dressed = made.objects.get(mesh);
         if (!dressed) {
-          dressed = dress(mesh, made.rig.skeleton);
+          dressed = dress(mesh, made.rig.skeleton, figure);
           made.objects.set(mesh, dressed);
         }
         return { ...dressed, mesh, id };
       }),
-    [made, worn],
+    [made, worn, figure],
   );
 
   useEffect(() => {
@@ -108,7 +109,8 @@ export function Wardrobe({
   }, [figure, shape, pose, jump, invalidate]);
 
   const apply = useMemo(
-    () => () => {
+    () => (seconds: number) => {
+      let swings = false;
       const { values, turns } = now.current;
       drive(figure, values, turns);
       skinMatrices(figure, values, turns, rig.matrices);
@@ -116,16 +118,26 @@ export function Wardrobe({
         bone.matrixWorld.copy(rig.matrices[j]);
       });
       reshape(figure.geometry, figure.source, (s) => values[s]);
-      for (const { mesh } of pieces)
-        if (mesh.follows) reshape(mesh.geometry, mesh.source, (s) => values[s] - mesh.madeAt[s]);
+      for (const { mesh, correctives, ride, bones } of pieces) {
+        if (mesh.follows) reshape(mesh.geometry, mesh.source, influence(mesh, correctives, now.current));
+        if (!ride) continue;
+        const change = Float32Array.from(values, (v, s) => v - mesh.madeAt[s]);
+        const at = ride.at(change, rig.matrices, seconds);
+        bones.forEach((bone, r) => {
+          bone.matrixWorld.copy(at.matrices[r]);
+        });
+        swings ||= at.moving;
+      }
+      return swings;
     },
     [figure, rig, pieces],
   );
 
   useEffect(() => {
-    apply();
+    apply(0);
     invalidate();
   }, [apply, invalidate]);
+  const swinging = useRef(false);
 
   const playing = useMemo(() => motion && player(motion, figure), [motion, figure]);
   useEffect(() => {
@@ -134,20 +146,24 @@ export function Wardrobe({
     invalidate();
   }, [playing, invalidate]);
 
-  useFrame(() => {
+  useFrame((_, seconds) => {
     performance.mark("stage drawn", { detail: worn.length });
-    for (const { mesh } of pieces)
-      if (mesh.geometry.userData.dirty)
-        reshape(mesh.geometry, mesh.source, (s) => now.current.values[s] - mesh.madeAt[s]);
+    for (const { mesh, correctives } of pieces)
+      if (mesh.geometry.userData.dirty) reshape(mesh.geometry, mesh.source, influence(mesh, correctives, now.current));
     if (playing) {
       now.current.values = target.current.values.slice();
       now.current.turns = playing(performance.now() / 1000);
-      apply();
+      apply(Math.min(seconds, 0.1));
       invalidate();
       return;
     }
     const m = move.current;
-    if (!m) return;
+    if (!m) {
+      if (!swinging.current) return;
+      swinging.current = apply(Math.min(seconds, 0.1));
+      invalidate();
+      return;
+    }
     const t = m.length ? Math.min((performance.now() - m.start) / m.length, 1) : 1;
     const ease = t * t * (3 - 2 * t);
     m.to.values.forEach((v, s) => {
@@ -159,9 +175,10 @@ export function Wardrobe({
       const a = m.from.turns.get(j) ?? new Quaternion();
       now.current.turns.set(j, a.clone().slerp(m.to.turns.get(j) ?? new Quaternion(), ease));
     }
-    apply();
+    swinging.current = apply(m.length ? Math.min(seconds, 0.1) : 0);
     if (t < 1) invalidate();
     else move.current = null;
+    if (swinging.current) invalidate();
   });
 
   useEffect(() => {
@@ -219,17 +236,43 @@ function player(motion: Frame<MotionNotes>, figure: Figure): (seconds: number) =
 interface Dressed {
   object: Mesh;
   materials: MapMaterial[];
+  correctives: Correctives | null;
+  ride: RiderRig | null;
+  /** The piece's own joints. */
+  bones: Bone[];
 }
 
-function dress(mesh: PieceMesh, skeleton: Skeleton): Dressed {
-  const materials = mesh.materials.map((m) => new MapMaterial(m.colour, m.roughness, m.metal, true));
+type Stance = { values: Float32Array; turns: Map<number, Quaternion> };
+
+/** How much each of a piece's moves comes in: its shapes, then its correctives. */
+function influence(mesh: PieceMesh, correctives: Correctives | null, { values, turns }: Stance) {
+  const fixes = correctives && correctiveValues(correctives, values, turns);
+  return (s: number) => (s < values.length ? values[s] - mesh.madeAt[s] : (fixes?.[s - values.length] ?? 0));
+}
+
+function dress(mesh: PieceMesh, skeleton: Skeleton, figure: Figure): Dressed {
+  const materials = mesh.materials.map((m) => new MapMaterial(m.colour, m.roughness, m.metal, true, mesh.width === 8));
+  const still = window.matchMedia("(prefers-reduced-motion: reduce)").matches;
+  const bones = Array.from({ length: mesh.riders?.count ?? 0 }, () => new Bone());
+  for (const bone of bones) bone.matrixAutoUpdate = false;
+  const all = [...skeleton.bones.slice(0, mesh.riders?.first), ...bones]; // a tail grown later bears none of it
+  const own = new Skeleton(
+    all,
+    all.map(() => new Matrix4()),
+  );
   mesh.materials.forEach((m, k) => {
     materials[k].textured(m);
   });
   const object = mesh.bound ? new SkinnedMesh(mesh.geometry, materials) : new Mesh(mesh.geometry, materials);
   prepare(object, mesh.geometry);
-  if (object instanceof SkinnedMesh) object.bind(skeleton, new Matrix4());
-  return { object, materials };
+  if (object instanceof SkinnedMesh) object.bind(bones.length ? own : skeleton, new Matrix4());
+  return {
+    object,
+    materials,
+    bones,
+    correctives: correctivesOf(mesh.frame, figure.shapes, figure.joints),
+    ride: mesh.riders && new RiderRig(mesh.riders, still),
+  };
 }
 
 function prepare(object: Mesh, geometry: BufferGeometry): void {

@@ -7,27 +7,57 @@ import {
   MeshStandardMaterial,
   NoColorSpace,
   RepeatWrapping,
+  ShaderChunk,
   SRGBColorSpace,
   TextureLoader,
 } from "three";
 import { quality } from "./quality";
 
-export type Mode = "plain" | "clearance" | "stands-out" | "trouble" | "protect";
+export type Mode = "plain" | "clearance" | "stands-out" | "trouble" | "protect" | "weights" | "faults";
 const LOADER = new TextureLoader();
 const onTexture = () => invalidate();
-const CODE: Record<Mode, number> = { plain: 0, clearance: 1, "stands-out": 2, trouble: 3, protect: 4 };
+const CODE: Record<Mode, number> = {
+  plain: 0,
+  clearance: 1,
+  "stands-out": 2,
+  trouble: 3,
+  protect: 4,
+  weights: 5,
+  faults: 6,
+};
+
+/** Skinning by eight joints a vertex: the library's four, and four more. */
+const EIGHT = {
+  skinbase_vertex: `${ShaderChunk.skinbase_vertex}
+    mat4 boneMatX1 = getBoneMatrix( skinIndex1.x );
+    mat4 boneMatY1 = getBoneMatrix( skinIndex1.y );
+    mat4 boneMatZ1 = getBoneMatrix( skinIndex1.z );
+    mat4 boneMatW1 = getBoneMatrix( skinIndex1.w );`,
+  skinnormal_vertex: ShaderChunk.skinnormal_vertex.replace(
+    "skinMatrix += skinWeight.w * boneMatW;",
+    `skinMatrix += skinWeight.w * boneMatW + skinWeight1.x * boneMatX1 + skinWeight1.y * boneMatY1
+      + skinWeight1.z * boneMatZ1 + skinWeight1.w * boneMatW1;`,
+  ),
+  skinning_vertex: ShaderChunk.skinning_vertex.replace(
+    "skinned += boneMatW * skinVertex * skinWeight.w;",
+    `skinned += boneMatW * skinVertex * skinWeight.w;
+    skinned += (skinWeight1.x * boneMatX1 + skinWeight1.y * boneMatY1
+      + skinWeight1.z * boneMatZ1 + skinWeight1.w * boneMatW1) * skinVertex;`,
+  ),
+};
 
 // the fuller light model costs a software renderer three times the plain one
 const Lit = (quality.smooth ? MeshStandardMaterial : MeshLambertMaterial) as typeof MeshStandardMaterial;
 
 /**
  * A lit material that can show the attribute `aMeasure` (metres): clearance as coral - pale - heron with isolines every 2 mm and
- * a firm line at 0, what of the body stands out in coral, where a fit fell short in amber, or the mask (0 to 1) as ink hatching.
+ * a firm line at 0, what of the body stands out in coral, where a fit fell short in amber, or the mask (0 to 1) as ink hatching, one joint's
+ * weights (0 to 1) from paper to ink with isolines every fifth, or vertices with faults (0 or 1) in amber.
  */
 export class MapMaterial extends Lit {
   private readonly mode = { value: 0 };
 
-  constructor(colour: number[] | string, roughness: number, metal: number, twoSided: boolean) {
+  constructor(colour: number[] | string, roughness: number, metal: number, twoSided: boolean, eight = false) {
     super({ side: twoSided ? DoubleSide : FrontSide, shadowSide: twoSided ? DoubleSide : FrontSide });
     if (quality.smooth) {
       this.roughness = roughness;
@@ -37,6 +67,11 @@ export class MapMaterial extends Lit {
     else this.color = new Color().setRGB(colour[0], colour[1], colour[2]);
     this.onBeforeCompile = (shader) => {
       shader.uniforms.uMode = this.mode;
+      if (eight) {
+        for (const [name, chunk] of Object.entries(EIGHT))
+          shader.vertexShader = shader.vertexShader.replace(`#include <${name}>`, chunk);
+        shader.vertexShader = `attribute vec4 skinIndex1;\nattribute vec4 skinWeight1;\n${shader.vertexShader}`;
+      }
       shader.vertexShader = shader.vertexShader
         .replace("#include <common>", "#include <common>\nattribute float aMeasure;\nvarying float vMeasure;")
         .replace("#include <begin_vertex>", "#include <begin_vertex>\nvMeasure = aMeasure * 1000.0;");
@@ -61,6 +96,15 @@ export class MapMaterial extends Lit {
             float held = clamp(vMeasure / 1000.0, 0.0, 1.0);
             float weave = step(0.5, fract((gl_FragCoord.x + gl_FragCoord.y) / 6.0));
             diffuseColor.rgb = mix(diffuseColor.rgb, vec3(0.02, 0.035, 0.05), held * (0.45 + 0.4 * weave));
+          } else if (uMode == 5) {
+            float share = clamp(vMeasure / 1000.0, 0.0, 1.0);
+            vec3 paper = vec3(0.90, 0.86, 0.78), ink = vec3(0.02, 0.05, 0.09);
+            vec3 c = mix(paper, ink, pow(share, 0.85));
+            float line = abs(fract(share * 5.0 + 0.5) - 0.5) / max(fwidth(share * 5.0), 1e-5);
+            if (share > 0.02) c = mix(share > 0.5 ? vec3(0.55, 0.52, 0.46) : c * 0.5, c, smoothstep(0.4, 1.2, line));
+            diffuseColor.rgb = c;
+          } else if (uMode == 6) {
+            diffuseColor.rgb = mix(vec3(0.72, 0.70, 0.64), vec3(0.68, 0.33, 0.02), smoothstep(0.2, 0.8, vMeasure / 1000.0));
           }`,
         );
     };

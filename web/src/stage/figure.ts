@@ -1,6 +1,7 @@
 import { BufferAttribute, BufferGeometry, Matrix4, type Quaternion, Vector3 } from "three";
 import { type Frame, fetchFrame } from "../api/frames";
 import { quality } from "./quality";
+import { type Riders, ridersOf, type WornNotes } from "./worn";
 
 /** The figure as the server sends it, ready for the stage. */
 export interface Figure {
@@ -63,6 +64,11 @@ export interface PieceMesh {
   received: Int32Array | null;
   /** The points as the server keeps them. */
   kept: Float32Array;
+  /** How many joints bear on a vertex, 4 or 8. */
+  width: number;
+  riders: Riders | null;
+  /** The frame it came in, from which its correctives are read for the figure that wears it. */
+  frame: Frame<Partial<WornNotes>>;
 }
 
 /** Area-weighted vertex normals of `points` over `triangles`. */
@@ -204,13 +210,31 @@ function movedRows(frame: Frame<unknown>): Delta[] {
   });
 }
 
-function skin(geometry: BufferGeometry, frame: Frame<unknown>, rows: Int32Array | null): void {
-  const joints = spread(frame.array<Uint16Array>("skin_joints"), rows, 4);
-  geometry.setAttribute("skinIndex", new BufferAttribute(joints, 4));
-  geometry.setAttribute(
-    "skinWeight",
-    new BufferAttribute(spread(frame.array<Float32Array>("skin_weights"), rows, 4), 4),
-  );
+function skin(geometry: BufferGeometry, frame: Frame<unknown>, rows: Int32Array | null): number {
+  return setSkin(geometry, frame.array<Uint16Array>("skin_joints"), frame.array<Float32Array>("skin_weights"), rows);
+}
+
+/** Put weights on a geometry, four joints a vertex in one attribute, eight in two; returns how many there are. */
+export function setSkin(
+  geometry: BufferGeometry,
+  joints: Uint16Array,
+  weights: Float32Array,
+  rows: Int32Array | null,
+): number {
+  const count = rows?.length ?? geometry.getAttribute("position").count;
+  const width = joints.length / (rows ? Math.max(...rows) + 1 : count) >= 8 ? 8 : 4;
+  for (let set = 0; set < width / 4; set++) {
+    const j = new Uint16Array(4 * count);
+    const w = new Float32Array(4 * count);
+    for (let i = 0; i < count; i++) {
+      const from = width * (rows ? rows[i] : i) + 4 * set;
+      j.set(joints.subarray(from, from + 4), 4 * i);
+      w.set(weights.subarray(from, from + 4), 4 * i);
+    }
+    geometry.setAttribute(set ? "skinIndex1" : "skinIndex", new BufferAttribute(j, 4));
+    geometry.setAttribute(set ? "skinWeight1" : "skinWeight", new BufferAttribute(w, 4));
+  }
+  return width;
 }
 
 /** The house's figure, or a body of one's own by its address. */
@@ -262,7 +286,7 @@ export async function fetchFigure(body?: string | null): Promise<Figure> {
 }
 
 export async function fetchPiece(sha: string): Promise<PieceMesh> {
-  const frame = await fetchFrame<{ materials: PieceMesh["materials"] }>(`/api/pieces/geometry/${sha}`);
+  const frame = await fetchFrame<{ materials: PieceMesh["materials"] } & WornNotes>(`/api/pieces/geometry/${sha}`);
   const points = frame.array<Float32Array>("points");
   const triangles = frame.array<Int32Array>("triangles");
   const madeAt = frame.array<Float32Array>("made_at");
@@ -285,7 +309,7 @@ export async function fetchPiece(sha: string): Promise<PieceMesh> {
     start += count;
   }
   const bound = frame.has("skin_joints");
-  if (bound) skin(geometry, frame, rows);
+  const width = bound ? skin(geometry, frame, rows) : 4;
   return {
     geometry,
     source: { points: points.slice(), triangles: sorted, deltas, rows },
@@ -297,6 +321,9 @@ export async function fetchPiece(sha: string): Promise<PieceMesh> {
     madeAt,
     bound,
     follows,
+    width,
+    riders: ridersOf(frame),
+    frame,
   };
 }
 

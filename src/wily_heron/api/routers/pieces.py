@@ -4,6 +4,7 @@ from functools import lru_cache
 from pathlib import Path
 from typing import Annotated
 
+import numpy as np
 from fastapi import APIRouter, Header, Response, UploadFile
 
 from ...core.errors import InputError
@@ -15,6 +16,7 @@ from ...store import pieces as store
 from ...store.arrays import array_frame, bytes_piece, moved_rows, piece_textures
 from ...store.db import get_blob, run, tell, transaction
 from ...store.models import put_model
+from ...store.worn_arrays import stage_arrays
 from ..queue import ask
 from ..received_files import sorted_files
 from ..schemas import MoveIn, PieceChangeIn, PieceOut, RecipeIn
@@ -139,15 +141,17 @@ def _frame(sha: str) -> bytes:
               "made_at": piece.made_at.astype("<f4")}
     if piece.skin is not None:
         arrays |= {"skin_joints": piece.skin.joints.astype("<u2"), "skin_weights": piece.skin.weights}
+    worn, worn_notes = stage_arrays(piece)
+    arrays |= worn
     if piece.deltas is not None:
-        arrays |= moved_rows(piece.deltas)
+        arrays |= moved_rows(piece.deltas if piece.fixes is None else np.concatenate([piece.deltas, piece.fixes]))
     arrays |= {name: a.astype("<f4") for name, a in (("trouble", piece.trouble), ("protect", piece.protect)) if a is not None}
     if piece.mesh.received is not None:
         arrays["received"] = piece.mesh.received.astype("<i4")
     addresses = piece_textures(data)
     notes = {"materials": [{"name": m.name, "colour": m.colour, "roughness": m.roughness, "metal": m.metal,
                             "colour_map": addresses.get(m.colour_map or ""), "normal_map": addresses.get(m.normal_map or ""),
-                            "rough_map": addresses.get(m.rough_map or "")} for m in piece.mesh.materials]}
+                            "rough_map": addresses.get(m.rough_map or "")} for m in piece.mesh.materials], **worn_notes}
     if piece.mesh.corner_uv is not None and any(m.maps() for m in piece.mesh.materials):
         arrays["corner_uv"] = piece.mesh.corner_uv
     return array_frame(arrays, notes)

@@ -53,11 +53,10 @@ def rider_matrices(riders: Riders, change: np.ndarray, matrices: np.ndarray) -> 
     return carried if riders.spring is None else hang(riders.links(change), carried)
 
 
-def rider_frames(riders: Riders, matrices: Sequence[np.ndarray], seconds: float) -> list[np.ndarray]:
-    """Return each rider's skin matrices `(r, 4, 4)` in every frame of a motion at rest shape; springs swing through it."""
-    still = np.zeros(len(riders.moves))
-    carried = [carried_matrices(riders, still, m) for m in matrices]
-    return carried if riders.spring is None else play(riders.links(still), carried, seconds)
+def rider_frames(riders: Riders, changes: Sequence[np.ndarray], matrices: Sequence[np.ndarray], seconds: float) -> list[np.ndarray]:
+    """Return each rider's skin matrices `(r, 4, 4)` in every frame of a motion, shape values changed as said; springs swing through it."""
+    carried = [carried_matrices(riders, change, m) for change, m in zip(changes, matrices, strict=True)]
+    return carried if riders.spring is None else play(riders.links(changes[0]), carried, seconds)
 
 
 def carried_matrices(riders: Riders, change: np.ndarray, matrices: np.ndarray) -> np.ndarray:

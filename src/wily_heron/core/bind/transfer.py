@@ -59,9 +59,9 @@ def take(points: np.ndarray, triangles: np.ndarray, wearer: Wearer, under: Seque
     dense, best = np.zeros((len(points), count)), np.full(len(points), np.inf)
     feet = np.array(near.point)
     for surface in under:
-        at = surface.tree.nearest(points, facing=normal, agree=agree, limit=reach)
-        own = at.distance < 2.0 * near.distance + 0.015  # skin much farther than the nearest belongs to something else
-        rows = np.flatnonzero((at.triangle >= 0) & own & (at.distance < np.minimum(best, reach)))
+        limit = np.minimum(np.minimum(best, reach), 2.0 * near.distance + 0.015)  # what lies much farther than the nearest is something else
+        at = surface.tree.nearest(points, facing=normal, agree=agree, limit=limit)
+        rows = np.flatnonzero(at.triangle >= 0)
         dense[rows] = 0.0
         gather(rows, surface.tree.triangles[at.triangle[rows]], at.where[rows], surface.skin.joints, surface.skin.weights, dense)
         best[rows], feet[rows] = at.distance[rows], at.point[rows]
@@ -83,7 +83,7 @@ def take_nearest(points: np.ndarray, triangles: np.ndarray, wearer: Wearer, unde
 
 
 def bone_distances(skeleton: Skeleton) -> np.ndarray:
-    """Return `(j, j)` metres between joints along the bones."""
+    """Return `(j, j)` metres between joints along the bones, 0 between those at most two bones apart, which may well meet in the skin."""
     count, parents = len(skeleton.names), skeleton.parents
     on_way = np.eye(count)
     for j, parent in enumerate(parents):
@@ -91,7 +91,9 @@ def bone_distances(skeleton: Skeleton) -> np.ndarray:
             on_way[j] += on_way[parent]
     bone = np.array([np.linalg.norm(skeleton.positions[j] - skeleton.positions[p]) if p >= 0 else 0.0 for j, p in enumerate(parents)])
     shared = (on_way * bone) @ on_way.T
-    return np.diag(shared)[:, None] + np.diag(shared) - 2 * shared
+    hops = on_way @ on_way.T
+    apart, steps = (np.diag(m)[:, None] + np.diag(m) - 2 * m for m in (shared, hops))
+    return np.where(steps <= 2, 0.0, apart)
 
 
 def _estranged(points, triangles, accepted, feet, dense, skeleton) -> np.ndarray:

@@ -41,7 +41,7 @@ def clear(piece: Piece, body, shape: np.ndarray, pose: Pose, ease: float) -> tup
     first = cell.figures
     if not first["places"]:
         return piece, {"kept": True, "before": _brief(first), "after": _brief(first), "moved": 0, "greatest_move": 0.0}
-    matrices = blended_linear(piece.skin, piece_matrices(piece, wearer, pose_matrices(wearer, pose)))
+    matrices = blended_linear(piece.skin, piece_matrices(piece, wearer, pose, pose_matrices(wearer, pose)))
     best, figures, moved = piece, first, np.zeros(len(piece.mesh.points))
     move = _push(before, cell, ease)
     for region in [np.ones(len(moved), bool), *_regions(piece.mesh.triangles, move)]:

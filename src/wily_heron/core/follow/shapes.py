@@ -29,8 +29,8 @@ def footing(points: np.ndarray, triangles: np.ndarray, wearer: Wearer, tree: Tri
     p = np.asarray(points, np.float64)
     tree = tree or TriangleTree(wearer.points, wearer.body.triangles)
     normal, near = facing_out(p, triangles, tree)
-    alike = tree.nearest(p, facing=normal, agree=float(np.cos(_ANGLE)), limit=_NEAR)
-    sure = (alike.triangle >= 0) & (alike.distance < np.minimum(_NEAR, 2.0 * near.distance + 0.015))
+    alike = tree.nearest(p, facing=normal, agree=float(np.cos(_ANGLE)), limit=np.minimum(_NEAR, 2.0 * near.distance + 0.015))
+    sure = alike.triangle >= 0
     face = np.where(sure, alike.triangle, near.triangle)
     where = np.where(sure[:, None], alike.where, near.where)
     foot = np.where(sure[:, None], alike.point, near.point)

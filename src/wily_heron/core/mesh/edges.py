@@ -10,8 +10,8 @@ def unique_edges(faces: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
     Side `i` of a face runs from corner `i` to corner `i + 1`.
     """
     m, k = faces.shape
-    sides = np.stack([faces, np.roll(faces, -1, axis=1)], axis=-1).reshape(-1, 2)
-    low, high = sides.min(axis=1).astype(np.int64), sides.max(axis=1).astype(np.int64)
+    one, two = faces.ravel(), np.roll(faces, -1, axis=1).ravel()
+    low, high = np.minimum(one, two).astype(np.int64), np.maximum(one, two).astype(np.int64)
     span = int(faces.max()) + 1 if faces.size else 1
     keys, inverse = np.unique(low * span + high, return_inverse=True)
     edges = np.stack([keys // span, keys % span], axis=1).astype(np.int32)

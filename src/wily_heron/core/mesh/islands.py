@@ -1,14 +1,16 @@
 """The connected parts of a mesh."""
 
 import numpy as np
-from scipy.sparse.csgraph import connected_components
 
-from .edges import adjacency
+from .island_kernels import join
 
 
 def islands(triangles: np.ndarray, vertex_count: int) -> tuple[int, np.ndarray]:
     """Return `(count, label)` with `label` (n,) int32: the island of each vertex, the largest island first."""
-    count, label = connected_components(adjacency(triangles, vertex_count), directed=False)
+    root = np.arange(vertex_count)
+    join(triangles, root)
+    first = root == np.arange(vertex_count)
+    count, label = int(first.sum()), (np.cumsum(first) - 1)[root]
     order = np.argsort(-np.bincount(label, minlength=count), kind="stable")
     rank = np.empty(count, np.int32)
     rank[order] = np.arange(count, dtype=np.int32)

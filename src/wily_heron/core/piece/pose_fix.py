@@ -56,7 +56,7 @@ def fixed(state: Piece, body: Body, step: Fix, here: Callable[[], np.ndarray]) -
     lost = 0
     for stroke in step.strokes:
         lost += hand.apply(stroke)[1]
-    linear = blended_linear(state.skin, piece_matrices(state, wearer, matrices))
+    linear = blended_linear(state.skin, piece_matrices(state, wearer, pose, matrices))
     move = np.linalg.solve(linear, (hand.points - posed)[:, :, None])[:, :, 0]
     unknown: list[str] = []
     if step.values:

@@ -32,11 +32,20 @@ def at_rest(piece: Piece, wearer: Wearer, pose: Pose | None = None) -> np.ndarra
     return points + np.tensordot(values[used].astype(np.float32), piece.fixes[used], axes=1)
 
 
-def piece_matrices(piece: Piece, wearer: Wearer, matrices: np.ndarray) -> np.ndarray:
-    """Return the skin matrices `(j + r, 4, 4)`: the wearer's `matrices` (j, 4, 4), then those of the piece's own riders."""
+def rider_change(piece: Piece, wearer: Wearer, pose: Pose) -> np.ndarray:
+    """Return how far the shape values (s,) that move the piece's riders are from those it was made at."""
+    return wearer.shape + driven_values(wearer.body, pose) - piece.made_at
+
+
+def piece_matrices(piece: Piece, wearer: Wearer, pose: Pose, matrices: np.ndarray) -> np.ndarray:
+    """Return the skin matrices `(j + r, 4, 4)`: the wearer's `matrices` in the pose, then those of the piece's own riders.
+
+    A body may have grown joints (a tail) past those that the piece was bound to; they bear none of it.
+    """
     if piece.riders is None:
         return matrices
-    return np.concatenate([matrices, rider_matrices(piece.riders, wearer.shape - piece.made_at, matrices)])
+    own = rider_matrices(piece.riders, rider_change(piece, wearer, pose), matrices)
+    return np.concatenate([matrices[: piece.riders.first], own])
 
 
 def worn_points(piece: Piece, wearer: Wearer, pose: Pose, matrices: np.ndarray | None = None) -> np.ndarray:
@@ -46,4 +55,4 @@ def worn_points(piece: Piece, wearer: Wearer, pose: Pose, matrices: np.ndarray |
     if piece.skin is None:
         return piece.at(wearer.shape)
     known = pose_matrices(wearer, pose) if matrices is None else matrices
-    return skin_points(at_rest(piece, wearer, pose), piece.skin, piece_matrices(piece, wearer, known))
+    return skin_points(at_rest(piece, wearer, pose), piece.skin, piece_matrices(piece, wearer, pose, known))

@@ -47,15 +47,17 @@ class TriangleTree:
     def _arrays(self) -> tuple[np.ndarray, np.ndarray, np.ndarray, np.ndarray, np.ndarray, np.ndarray]:
         return self._order, self._first, self._count, self._left, self._lo, self._hi
 
-    def nearest(self, queries: np.ndarray, facing: np.ndarray | None = None, agree: float = 0.3, limit: float = 1e9) -> Nearest:
-        """Return the nearest surface point of each query (q, 3).
+    def nearest(self, queries: np.ndarray, facing: np.ndarray | None = None, agree: float = 0.3,
+                limit: float | np.ndarray = 1e9) -> Nearest:
+        """Return the nearest surface point of each query (q, 3), none farther than `limit` metres (one or (q,)).
 
         With `facing` (q, 3) unit directions, only triangles whose normals make a cosine of at least `agree` count.
         """
         q = np.ascontiguousarray(queries, np.float64)
         hit, where, gap = np.empty(len(q), np.int64), np.zeros((len(q), 3)), np.empty(len(q))
         f = np.zeros((1, 3)) if facing is None else np.ascontiguousarray(facing, np.float64)
-        kernels.closest(q, f, -2.0 if facing is None else agree, limit, self.points, self.triangles, self.normals,
+        far = np.ascontiguousarray(np.broadcast_to(np.asarray(limit, np.float64), len(q)))
+        kernels.closest(q, f, -2.0 if facing is None else agree, far, self.points, self.triangles, self.normals,
                         *self._arrays(), hit, where, gap)
         corner = self.points[self.triangles[np.maximum(hit, 0)]]
         return Nearest(hit, where, np.einsum("qk,qka->qa", where, corner), gap)

@@ -115,14 +115,22 @@ def closest(queries, facing, agree, limit, points, triangles, normals, order, fi
     """Nearest triangle of each query (q, 3): `hit` (q,), barycentric `where` (q, 3), distance `gap` (q,).
 
     With `agree` > -1 only triangles whose unit `normals` make at least that cosine with `facing` (q, 3) count; none within
-    `limit` metres leaves hit = -1.
+    `limit` (q,) metres leaves hit = -1. Neighbouring queries mostly lie on neighbouring triangles, so each begins at the last one's.
     """
     stack = np.empty(128, np.int64)
     bary = np.empty(3)
+    last = -1
     for q in range(queries.shape[0]):
         px, py, pz = queries[q, 0], queries[q, 1], queries[q, 2]
-        best = limit * limit
+        best = limit[q] * limit[q]
         hit[q] = -1
+        if last >= 0 and (agree <= -1.0 or normals[last, 0] * facing[q, 0] + normals[last, 1] * facing[q, 1]
+                          + normals[last, 2] * facing[q, 2] >= agree):
+            d = _closest_on_triangle(px, py, pz, points[triangles[last, 0]], points[triangles[last, 1]], points[triangles[last, 2]], bary)
+            if d < best:
+                best = d
+                hit[q] = last
+                where[q, 0], where[q, 1], where[q, 2] = bary[0], bary[1], bary[2]
         top = 0
         stack[0] = 0
         while top >= 0:
@@ -153,6 +161,8 @@ def closest(queries, facing, agree, limit, points, triangles, normals, order, fi
                     top += 1
                     stack[top] = near
         gap[q] = np.sqrt(best)
+        if hit[q] >= 0:
+            last = hit[q]
 
 
 @njit(cache=True, nogil=True)
