@@ -5,7 +5,7 @@ from numba import njit
 
 
 @njit(cache=True, nogil=True)
-def pierced(points, edges, triangles, order, first, count, left, lo, hi, mark):
+def pierced(points, edges, triangles, order, first, count, left, box, mark):
     """Set `mark` (m,) where an edge (e, 2) that shares no corner with the triangle goes through it."""
     stack = np.empty(128, np.int64)
     for e in range(edges.shape[0]):
@@ -20,7 +20,8 @@ def pierced(points, edges, triangles, order, first, count, left, lo, hi, mark):
         while top >= 0:
             node = stack[top]
             top -= 1
-            if (lo[node, 0] > hx_ or hi[node, 0] < lx or lo[node, 1] > hy_ or hi[node, 1] < ly or lo[node, 2] > hz_ or hi[node, 2] < lz):
+            if (box[node, 0] > hx_ or box[node, 3] < lx or box[node, 1] > hy_ or box[node, 4] < ly or box[node, 2] > hz_
+                    or box[node, 5] < lz):
                 continue
             if left[node] >= 0:
                 stack[top + 1] = left[node]

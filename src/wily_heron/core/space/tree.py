@@ -4,7 +4,6 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from ..mesh.normals import triangle_normals
 from . import tree_kernels as kernels
 from .crossing_kernels import pierced
 from .pseudo_normals import PseudoNormals, pseudo_normals
@@ -32,20 +31,20 @@ class TriangleTree:
         first, count, left = (np.zeros(size, np.int64) for _ in range(3))
         nodes = kernels.build(self.points[self.triangles].mean(axis=1), self._order, first, count, left)
         self._first, self._count, self._left = first[:nodes].copy(), count[:nodes].copy(), left[:nodes].copy()
-        self._lo, self._hi = np.empty((nodes, 3)), np.empty((nodes, 3))
+        self._box, self._corners, self._facets = np.empty((nodes, 6)), np.empty((m, 9)), np.empty((m, 3))
         self._pseudo: PseudoNormals | None = None
         self.refit(points)
 
     def refit(self, points: np.ndarray) -> "TriangleTree":
         """Move the tree's points (n, 3); topology stays."""
         self.points = np.ascontiguousarray(points, np.float64)
-        self.normals = triangle_normals(self.points, self.triangles)
+        self.normals = np.empty((len(self.triangles), 3))
         self._pseudo = None
-        kernels.refit(self.points, self.triangles, self._order, self._first, self._count, self._left, self._lo, self._hi)
+        kernels.refit(self.points, self.triangles, *self._arrays(), self._corners, self._facets, self.normals)
         return self
 
-    def _arrays(self) -> tuple[np.ndarray, np.ndarray, np.ndarray, np.ndarray, np.ndarray, np.ndarray]:
-        return self._order, self._first, self._count, self._left, self._lo, self._hi
+    def _arrays(self) -> tuple[np.ndarray, np.ndarray, np.ndarray, np.ndarray, np.ndarray]:
+        return self._order, self._first, self._count, self._left, self._box
 
     def nearest(self, queries: np.ndarray, facing: np.ndarray | None = None, agree: float = 0.3,
                 limit: float | np.ndarray = 1e9) -> Nearest:
@@ -57,8 +56,8 @@ class TriangleTree:
         hit, where, gap = np.empty(len(q), np.int64), np.zeros((len(q), 3)), np.empty(len(q))
         f = np.zeros((1, 3)) if facing is None else np.ascontiguousarray(facing, np.float64)
         far = np.ascontiguousarray(np.broadcast_to(np.asarray(limit, np.float64), len(q)))
-        kernels.closest(q, f, -2.0 if facing is None else agree, far, self.points, self.triangles, self.normals,
-                        *self._arrays(), hit, where, gap)
+        kernels.closest(q, f, -2.0 if facing is None else agree, far, self._corners, self._facets, *self._arrays(),
+                        hit, where, gap)
         corner = self.points[self.triangles[np.maximum(hit, 0)]]
         return Nearest(hit, where, np.einsum("qk,qka->qa", where, corner), gap)
 
@@ -82,7 +81,7 @@ class TriangleTree:
         """Return `(distance, triangle)` of the first triangle each ray meets within `reach` metres; inf and -1 for none."""
         o, d = np.ascontiguousarray(origins, np.float64), np.ascontiguousarray(directions, np.float64)
         distance, hit = np.empty(len(o)), np.empty(len(o), np.int64)
-        kernels.ray_hits(o, d, reach, self.points, self.triangles, *self._arrays(), distance, hit)
+        kernels.ray_hits(o, d, reach, self._corners, *self._arrays(), distance, hit)
         return distance, hit
 
     def pierced(self, edges: np.ndarray) -> np.ndarray:

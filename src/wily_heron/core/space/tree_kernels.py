@@ -37,137 +37,142 @@ def build(centres, order, first, count, left):
 
 
 @njit(cache=True, nogil=True)
-def refit(points, triangles, order, first, count, left, lo, hi):
-    """Fill the boxes `lo`, `hi` (k, 3) for the present `points`."""
-    for node in range(lo.shape[0] - 1, -1, -1):
+def refit(points, triangles, order, first, count, left, box, corners, facets, normals):
+    """Fill the nodes' boxes `box` (k, 6), the triangles' corners (m, 9) and unit normals `facets` (m, 3) in leaf order, and `normals`
+    (m, 3) in their own, for the present `points`."""
+    for k in range(len(order)):
+        t = order[k]
+        for c in range(3):
+            v = triangles[t, c]
+            for a in range(3):
+                corners[k, 3 * c + a] = points[v, a]
+        ux, uy, uz = corners[k, 3] - corners[k, 0], corners[k, 4] - corners[k, 1], corners[k, 5] - corners[k, 2]
+        vx, vy, vz = corners[k, 6] - corners[k, 0], corners[k, 7] - corners[k, 1], corners[k, 8] - corners[k, 2]
+        nx, ny, nz = uy * vz - uz * vy, uz * vx - ux * vz, ux * vy - uy * vx
+        size = max(np.sqrt(nx * nx + ny * ny + nz * nz), 1e-30)
+        facets[k, 0], facets[k, 1], facets[k, 2] = nx / size, ny / size, nz / size
+        normals[t, 0], normals[t, 1], normals[t, 2] = nx / size, ny / size, nz / size
+    for node in range(box.shape[0] - 1, -1, -1):
         if left[node] < 0:
             for a in range(3):
-                lo[node, a], hi[node, a] = 1e30, -1e30
-            for k in range(first[node], first[node] + count[node]):
-                for c in range(3):
-                    v = triangles[order[k], c]
-                    for a in range(3):
-                        x = points[v, a]
-                        if x < lo[node, a]:
-                            lo[node, a] = x
-                        if x > hi[node, a]:
-                            hi[node, a] = x
+                low, high = 1e30, -1e30
+                for k in range(first[node], first[node] + count[node]):
+                    for c in range(3):
+                        x = corners[k, 3 * c + a]
+                        low, high = min(low, x), max(high, x)
+                box[node, a], box[node, 3 + a] = low, high
         else:
             i, j = left[node], left[node] + 1
             for a in range(3):
-                lo[node, a] = min(lo[i, a], lo[j, a])
-                hi[node, a] = max(hi[i, a], hi[j, a])
+                box[node, a] = min(box[i, a], box[j, a])
+                box[node, 3 + a] = max(box[i, 3 + a], box[j, 3 + a])
 
 
-@njit(cache=True, nogil=True)
-def _closest_on_triangle(px, py, pz, a, b, c, bary):
+@njit(cache=True, nogil=True, inline="always")
+def _closest_on_triangle(px, py, pz, t, k, bary):
     # Ericson, Real-Time Collision Detection, 2005, section 5.1.5
-    abx, aby, abz = b[0] - a[0], b[1] - a[1], b[2] - a[2]
-    acx, acy, acz = c[0] - a[0], c[1] - a[1], c[2] - a[2]
-    apx, apy, apz = px - a[0], py - a[1], pz - a[2]
+    abx, aby, abz = t[k, 3] - t[k, 0], t[k, 4] - t[k, 1], t[k, 5] - t[k, 2]
+    acx, acy, acz = t[k, 6] - t[k, 0], t[k, 7] - t[k, 1], t[k, 8] - t[k, 2]
+    apx, apy, apz = px - t[k, 0], py - t[k, 1], pz - t[k, 2]
     d1, d2 = abx * apx + aby * apy + abz * apz, acx * apx + acy * apy + acz * apz
-    if d1 <= 0 and d2 <= 0:
-        bary[0], bary[1], bary[2] = 1.0, 0.0, 0.0
-    else:
-        bpx, bpy, bpz = px - b[0], py - b[1], pz - b[2]
+    u, v, w = 1.0, 0.0, 0.0
+    if d1 > 0 or d2 > 0:
+        bpx, bpy, bpz = px - t[k, 3], py - t[k, 4], pz - t[k, 5]
         d3, d4 = abx * bpx + aby * bpy + abz * bpz, acx * bpx + acy * bpy + acz * bpz
-        cpx, cpy, cpz = px - c[0], py - c[1], pz - c[2]
+        cpx, cpy, cpz = px - t[k, 6], py - t[k, 7], pz - t[k, 8]
         d5, d6 = abx * cpx + aby * cpy + abz * cpz, acx * cpx + acy * cpy + acz * cpz
         vc, vb, va = d1 * d4 - d3 * d2, d5 * d2 - d1 * d6, d3 * d6 - d5 * d4
         if d3 >= 0 and d4 <= d3:
-            bary[0], bary[1], bary[2] = 0.0, 1.0, 0.0
+            u, v, w = 0.0, 1.0, 0.0
         elif vc <= 0 and d1 >= 0 and d3 <= 0:
             v = d1 / (d1 - d3)
-            bary[0], bary[1], bary[2] = 1 - v, v, 0.0
+            u = 1 - v
         elif d6 >= 0 and d5 <= d6:
-            bary[0], bary[1], bary[2] = 0.0, 0.0, 1.0
+            u, v, w = 0.0, 0.0, 1.0
         elif vb <= 0 and d2 >= 0 and d6 <= 0:
             w = d2 / (d2 - d6)
-            bary[0], bary[1], bary[2] = 1 - w, 0.0, w
+            u = 1 - w
         elif va <= 0 and d4 - d3 >= 0 and d5 - d6 >= 0:
             w = (d4 - d3) / ((d4 - d3) + (d5 - d6))
-            bary[0], bary[1], bary[2] = 0.0, 1 - w, w
+            u, v = 0.0, 1 - w
         else:
             s = va + vb + vc
-            if s == 0.0:
-                bary[0], bary[1], bary[2] = 1.0, 0.0, 0.0
-            else:
-                bary[0], bary[1], bary[2] = va / s, vb / s, vc / s
-    dx = px - (bary[0] * a[0] + bary[1] * b[0] + bary[2] * c[0])
-    dy = py - (bary[0] * a[1] + bary[1] * b[1] + bary[2] * c[1])
-    dz = pz - (bary[0] * a[2] + bary[1] * b[2] + bary[2] * c[2])
+            if s != 0.0:
+                u, v, w = va / s, vb / s, vc / s
+    bary[0], bary[1], bary[2] = u, v, w
+    dx, dy, dz = apx - v * abx - w * acx, apy - v * aby - w * acy, apz - v * abz - w * acz
     return dx * dx + dy * dy + dz * dz
 
 
-@njit(cache=True, nogil=True)
-def _box_gap(px, py, pz, lo, hi):
-    d = 0.0
-    x = max(lo[0] - px, px - hi[0], 0.0)
-    d += x * x
-    x = max(lo[1] - py, py - hi[1], 0.0)
-    d += x * x
-    x = max(lo[2] - pz, pz - hi[2], 0.0)
-    return d + x * x
+@njit(cache=True, nogil=True, inline="always")
+def _box_gap(px, py, pz, box, i):
+    x = max(box[i, 0] - px, px - box[i, 3], 0.0)
+    y = max(box[i, 1] - py, py - box[i, 4], 0.0)
+    z = max(box[i, 2] - pz, pz - box[i, 5], 0.0)
+    return x * x + y * y + z * z
 
 
 @njit(cache=True, nogil=True)
-def closest(queries, facing, agree, limit, points, triangles, normals, order, first, count, left, lo, hi, hit, where, gap):
+def closest(queries, facing, agree, limit, corners, facets, order, first, count, left, box, hit, where, gap):
     """Nearest triangle of each query (q, 3): `hit` (q,), barycentric `where` (q, 3), distance `gap` (q,).
 
-    With `agree` > -1 only triangles whose unit `normals` make at least that cosine with `facing` (q, 3) count; none within
-    `limit` (q,) metres leaves hit = -1. Neighbouring queries mostly lie on neighbouring triangles, so each begins at the last one's.
+    With `agree` > -1 only triangles whose unit normals make at least that cosine with `facing` (q, 3) count; none within `limit` (q,)
+    metres leaves hit = -1. Neighbouring queries mostly lie on neighbouring triangles, so each begins at the last one's.
     """
-    stack = np.empty(128, np.int64)
+    stack, waits = np.empty(128, np.int64), np.empty(128)
     bary = np.empty(3)
     last = -1
+    choosy = agree > -1.0
     for q in range(queries.shape[0]):
         px, py, pz = queries[q, 0], queries[q, 1], queries[q, 2]
         best = limit[q] * limit[q]
-        hit[q] = -1
-        if last >= 0 and (agree <= -1.0 or normals[last, 0] * facing[q, 0] + normals[last, 1] * facing[q, 1]
-                          + normals[last, 2] * facing[q, 2] >= agree):
-            d = _closest_on_triangle(px, py, pz, points[triangles[last, 0]], points[triangles[last, 1]], points[triangles[last, 2]], bary)
+        found = -1
+        if last >= 0 and (not choosy or facets[last, 0] * facing[q, 0] + facets[last, 1] * facing[q, 1]
+                          + facets[last, 2] * facing[q, 2] >= agree):
+            d = _closest_on_triangle(px, py, pz, corners, last, bary)
             if d < best:
-                best = d
-                hit[q] = last
+                best, found = d, last
                 where[q, 0], where[q, 1], where[q, 2] = bary[0], bary[1], bary[2]
         top = 0
-        stack[0] = 0
+        stack[0], waits[0] = 0, 0.0
         while top >= 0:
             node = stack[top]
             top -= 1
-            if _box_gap(px, py, pz, lo[node], hi[node]) >= best:
+            if waits[top + 1] >= best:
                 continue
             if left[node] < 0:
                 for k in range(first[node], first[node] + count[node]):
-                    t = order[k]
-                    if agree > -1.0 and (normals[t, 0] * facing[q, 0] + normals[t, 1] * facing[q, 1]
-                                         + normals[t, 2] * facing[q, 2]) < agree:
+                    if choosy and facets[k, 0] * facing[q, 0] + facets[k, 1] * facing[q, 1] + facets[k, 2] * facing[q, 2] < agree:
                         continue
-                    d = _closest_on_triangle(px, py, pz, points[triangles[t, 0]], points[triangles[t, 1]],
-                                             points[triangles[t, 2]], bary)
+                    over = ((px - corners[k, 0]) * facets[k, 0] + (py - corners[k, 1]) * facets[k, 1]
+                            + (pz - corners[k, 2]) * facets[k, 2])
+                    if over * over >= best:
+                        continue  # not even its plane is nearer
+                    d = _closest_on_triangle(px, py, pz, corners, k, bary)
                     if d < best:
-                        best = d
-                        hit[q] = t
+                        best, found = d, k
                         where[q, 0], where[q, 1], where[q, 2] = bary[0], bary[1], bary[2]
             else:
                 i = left[node]
-                di, dj = _box_gap(px, py, pz, lo[i], hi[i]), _box_gap(px, py, pz, lo[i + 1], hi[i + 1])
+                di, dj = _box_gap(px, py, pz, box, i), _box_gap(px, py, pz, box, i + 1)
                 near, far, dn, df = (i, i + 1, di, dj) if di < dj else (i + 1, i, dj, di)
                 if df < best:
                     top += 1
-                    stack[top] = far
+                    stack[top], waits[top] = far, df
                 if dn < best:
                     top += 1
-                    stack[top] = near
+                    stack[top], waits[top] = near, dn
         gap[q] = np.sqrt(best)
-        if hit[q] >= 0:
-            last = hit[q]
+        hit[q] = -1
+        if found >= 0:
+            hit[q], last = order[found], found
 
 
 @njit(cache=True, nogil=True)
-def ray_hits(origins, directions, reach, points, triangles, order, first, count, left, lo, hi, distance, hit):
-    """First triangle met from each origin along its unit direction within `reach` metres: `distance` (q,) or inf, `hit` or -1."""
+def ray_hits(origins, directions, reach, corners, order, first, count, left, box, distance, hit):
+    """First triangle met from each origin along its unit direction within `reach` metres: `distance` (q,) or inf, `hit` or -1.
+
+    Follows: Moeller & Trumbore, Fast minimum storage ray/triangle intersection, 1997."""
     stack = np.empty(128, np.int64)
     for q in range(origins.shape[0]):
         ox, oy, oz = origins[q, 0], origins[q, 1], origins[q, 2]
@@ -182,11 +187,11 @@ def ray_hits(origins, directions, reach, points, triangles, order, first, count,
         while top >= 0:
             node = stack[top]
             top -= 1
-            a, b = (lo[node, 0] - ox) * ix, (hi[node, 0] - ox) * ix
+            a, b = (box[node, 0] - ox) * ix, (box[node, 3] - ox) * ix
             t0, t1 = min(a, b), max(a, b)
-            a, b = (lo[node, 1] - oy) * iy, (hi[node, 1] - oy) * iy
+            a, b = (box[node, 1] - oy) * iy, (box[node, 4] - oy) * iy
             t0, t1 = max(t0, min(a, b)), min(t1, max(a, b))
-            a, b = (lo[node, 2] - oz) * iz, (hi[node, 2] - oz) * iz
+            a, b = (box[node, 2] - oz) * iz, (box[node, 5] - oz) * iz
             t0, t1 = max(t0, min(a, b)), min(t1, max(a, b))
             if t1 < max(t0, 0.0) or t0 > best:
                 continue
@@ -196,15 +201,13 @@ def ray_hits(origins, directions, reach, points, triangles, order, first, count,
                 top += 2
                 continue
             for k in range(first[node], first[node] + count[node]):
-                t = order[k]
-                v0, v1, v2 = points[triangles[t, 0]], points[triangles[t, 1]], points[triangles[t, 2]]
-                ax, ay, az = v1[0] - v0[0], v1[1] - v0[1], v1[2] - v0[2]
-                bx, by, bz = v2[0] - v0[0], v2[1] - v0[1], v2[2] - v0[2]
+                ax, ay, az = corners[k, 3] - corners[k, 0], corners[k, 4] - corners[k, 1], corners[k, 5] - corners[k, 2]
+                bx, by, bz = corners[k, 6] - corners[k, 0], corners[k, 7] - corners[k, 1], corners[k, 8] - corners[k, 2]
                 hx, hy, hz = dy * bz - dz * by, dz * bx - dx * bz, dx * by - dy * bx
                 det = ax * hx + ay * hy + az * hz
                 if abs(det) < 1e-16:
                     continue
-                sx, sy, sz = ox - v0[0], oy - v0[1], oz - v0[2]
+                sx, sy, sz = ox - corners[k, 0], oy - corners[k, 1], oz - corners[k, 2]
                 u = (sx * hx + sy * hy + sz * hz) / det
                 if u < 0.0 or u > 1.0:
                     continue
@@ -215,5 +218,5 @@ def ray_hits(origins, directions, reach, points, triangles, order, first, count,
                 s = (bx * gx + by * gy + bz * gz) / det
                 if 0.0 < s < best:
                     best = s
-                    hit[q] = t
+                    hit[q] = order[k]
         distance[q] = best if hit[q] >= 0 else np.inf
