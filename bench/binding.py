@@ -4,6 +4,7 @@ from collections.abc import Iterator
 
 import numpy as np
 
+from bench.fit_truth import made
 from bench.measure import Figure, median_ms
 from bench.wardrobe import Garment, garments, random_poses, wearers
 from wily_heron.core.bind.bind import Bound, bind
@@ -20,7 +21,7 @@ from wily_heron.core.mesh.edges import unique_edges
 from wily_heron.core.mesh.mesh import Mesh
 from wily_heron.core.piece.recipe import Bind, Follow
 from wily_heron.core.piece.state import Piece
-from wily_heron.core.piece.worn import worn_points
+from wily_heron.core.piece.worn import at_rest, worn_points
 from wily_heron.core.space.tree import TriangleTree
 
 WAYS = {"ours": Bind(), "nearest only": Bind(how="nearest"), "published": Bind(reach=0.03, legs="off", worn_as="cloth")}
@@ -46,7 +47,6 @@ def binding() -> Iterator[Figure]:
     """Stretch over seeded poses by three ways of weighting; then times."""
     on = wearers()
     poses = {"seen": random_poses(30, 11), "kept apart": random_poses(30, 2026)}
-    body_edges, _ = unique_edges(figure(1).triangles)
     print("\nstretch of edges, 99.9th percentile over 8 bodies x 30 poses (cloth / the skin under it);")
     print("robe and skirt: the greatest between the legs, and how deep legs come through (mean over cells of the deepest, mm)")
     for kind in garments(on["neutral"]):
@@ -91,11 +91,10 @@ def times() -> Iterator[Figure]:
                      median_ms(lambda g=g: bind(g.points, g.triangles, wearer, Bind(), tree=tree)), "accept and inpaint as published",
                      median_ms(published))
     fine = shaped(figure(), {})
-    from bench.fit_truth import made
-
     big = made("suit", fine.points, 2)
     tree2 = TriangleTree(fine.points, fine.body.triangles)
-    yield Figure(f"weights of a {len(big.points) / 1000:.1f}k suit", median_ms(lambda: bind(big.points, big.triangles, fine, Bind(), tree=tree2), 3))
+    yield Figure(f"weights of a {len(big.points) / 1000:.1f}k suit",
+                 median_ms(lambda: bind(big.points, big.triangles, fine, Bind(), tree=tree2), 3))
     g = garments(wearer)["robe"]
     bound = bind(g.points, g.triangles, wearer, Bind(), tree=tree)
     for name, step in (("81 shapes alone", Follow(clear=False)), ("81 shapes, cleared, pairs and triples", Follow())):
@@ -122,7 +121,8 @@ def following() -> Iterator[Figure]:
             mixed = [_inside(piece, wearer, m, tree) for m in mixes]
             told += f"  {way}: {np.mean(alone):.3f} {np.max(alone):.2f}  {np.mean(mixed):.3f} {np.max(mixed):.2f}  {len(got.correctives)}"
         print(told, flush=True)
-    yield Figure("inpaint alone", median_ms(lambda: inpaint(g.points, g.triangles, np.arange(len(g.points)) % 2 == 0, np.ones((len(g.points), 4)))))
+    half = np.arange(len(g.points)) % 2 == 0
+    yield Figure("half of a robe solved", median_ms(lambda: inpaint(g.points, g.triangles, half, np.ones((len(half), 4)))))
 
 
 def _inside(piece: Piece, wearer: Wearer, values: dict[int, float], tree: TriangleTree) -> float:
@@ -130,8 +130,6 @@ def _inside(piece: Piece, wearer: Wearer, values: dict[int, float], tree: Triang
     for s, v in values.items():
         shape[s] = v
     there = shaped(wearer.body, shape)
-    from wily_heron.core.piece.worn import at_rest
-
     points = at_rest(piece, there).astype(float)
     distance, _ = TriangleTree(there.points, there.body.triangles).signed_distance(points)
     return float(100 * (distance < -3e-4).mean())

@@ -6,6 +6,7 @@ import igl
 import numpy as np
 import trimesh
 
+from bench.binding import binding, following
 from bench.fitting import fitting
 from bench.measure import Figure, median_ms
 from bench.receiving import receiving
@@ -115,5 +116,7 @@ def bench_piece() -> Iterator[Figure]:
     yield Figure("clear a cell", median_ms(lambda: clear(worn, wearer.body, wearer.shape, POSES["stride"], 0.004), 3))
 
 
-SUITES: dict[str, Callable[[], Iterator[Figure]]] = {"skinning": skinning, "measures": measures, "nearest": nearest, "piece": bench_piece,
-                                                       "receiving": receiving, "fitting": fitting}
+SUITES: dict[str, Callable[[], Iterator[Figure]]] = {
+    "skinning": skinning, "measures": measures, "nearest": nearest, "piece": bench_piece, "receiving": receiving, "fitting": fitting,
+    "binding": binding, "following": following,
+}

@@ -13,6 +13,7 @@ from .problems import add_problem_handlers, too_large
 from .queue import resume
 from .routers import (
     apart,
+    binding,
     cells,
     events,
     hand,
@@ -45,7 +46,7 @@ def make_app() -> FastAPI:
     """Return the application; the web part is served if it has been built."""
     app = FastAPI(title="Wily Heron", version="0.1.0", lifespan=_lifespan)
     add_problem_handlers(app)
-    for part in (production, work, hand, pieces, piece_origins, cells, measures, poses, motions, stock_order, stock, apart, trials,
+    for part in (production, work, hand, binding, pieces, piece_origins, cells, measures, poses, motions, stock_order, stock, apart, trials,
                  pictures, packs, events):
         app.include_router(part.router)
 

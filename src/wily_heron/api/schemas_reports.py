@@ -106,8 +106,30 @@ class WorkReport(Out):
     triangles: int | None = None
 
 
+class FaultOut(Out):
+    """One kind of fault in the weights, where (vertices), and what would put it right."""
+
+    kind: str
+    count: int
+    joint: str
+    text: str
+    mend: str
+    rows: list[int]
+
+
+class BoundPartOut(Out):
+    """A loose part of a bound piece: what it looks like, whether it keeps its form, a vertex of it, and the joint that bears it most."""
+
+    name: str
+    rigid: bool
+    vertices: int
+    size_mm: float
+    vertex: int
+    joint: str | None
+
+
 class BindReport(Out):
-    """How the weights came about."""
+    """How the weights came about; `hangs` is how many vertices are shared by both legs."""
 
     joints: int
     most: int
@@ -115,14 +137,46 @@ class BindReport(Out):
     solved: float
     own: bool = False
     joints_unknown: list[str] = Field(default_factory=list)
+    how: str = "solve"
+    worn_as: str = "cloth"
+    hangs: int = 0
+    carried_by: str | None = None
+    spring: bool = False
+    links: int = 0
+    length_mm: float = 0.0
+    parts: list[BoundPartOut] = Field(default_factory=list)
+    findings: list[FaultOut] = Field(default_factory=list)
+
+
+class WeighReport(Out):
+    """What one stroke of the weight brush or one mend did."""
+
+    kind: str
+    tool: str | None = None
+    joint: str | None = None
+    touched: int | None = None
+    mended: int | None = None
+    left: int | None = None
 
 
 class FollowReport(Out):
-    """Which shapes the piece carries."""
+    """Which shapes the piece carries, how many correctives they needed, and vertices short of their ease before and after."""
 
     shapes: int
     under: float
     own: int = 0
+    correctives: int = 0
+    short: int = 0
+    left: int = 0
+
+
+class FixReport(Out):
+    """What one corrective made by hand came to (metres)."""
+
+    pose: str
+    lost: int
+    unknown: list[str] = Field(default_factory=list)
+    moved: float
 
 
 class BriefOut(Out):
@@ -160,5 +214,7 @@ class ReportOut(Out):
     fit: FitReport | None = None
     work: list[WorkReport] = Field(default_factory=list)
     bind: BindReport | None = None
+    weigh: list[WeighReport] = Field(default_factory=list)
+    fix: list[FixReport] = Field(default_factory=list)
     follow: FollowReport | None = None
     clear: list[ClearReport] | None = None

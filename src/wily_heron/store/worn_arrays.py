@@ -53,7 +53,8 @@ def stage_arrays(piece: Piece) -> tuple[dict[str, np.ndarray], dict[str, Any]]:
     notes: dict[str, Any] = {"correctives": [], "riders": None, "examples": None}
     if (r := piece.riders) is not None:
         arrays |= {"rider_places": r.places.astype("<f4"), "rider_moves": r.moves.astype("<f4"),
-                   "rider_joints": r.skin.joints.astype("<u2"), "rider_weights": r.skin.weights.astype("<f4"), "rider_above": r.above.astype("<i4"), "rider_ends": r.ends.astype("<f4")}
+                   "rider_joints": r.skin.joints.astype("<u2"), "rider_weights": r.skin.weights.astype("<f4"),
+                   "rider_above": r.above.astype("<i4"), "rider_ends": r.ends.astype("<f4")}
         notes["riders"] = {"first": r.first, "spring": r.spring and asdict(r.spring)}
     e = piece.examples
     if e is not None:

@@ -4,7 +4,7 @@
  */
 
 export interface paths {
-    "/api/apart": {
+    "/api/production": {
         parameters: {
             query?: never;
             header?: never;
@@ -12,118 +12,10 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * All Of Them
-         * @description Return the dressed bodies brought in, the newest first.
+         * Get Production
+         * @description Return what the Fitting room shows.
          */
-        get: operations["all_of_them_api_apart_get"];
-        put?: never;
-        /**
-         * Bring In
-         * @description Receive a dressed body and propose its parts.
-         */
-        post: operations["bring_in_api_apart_post"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/apart/{apart}": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /**
-         * Get
-         * @description Return a dressed body as it is divided now.
-         */
-        get: operations["get_api_apart__apart__get"];
-        put?: never;
-        post?: never;
-        /**
-         * Forget
-         * @description Forget a dressed body; what was taken from it stays.
-         */
-        delete: operations["forget_api_apart__apart__delete"];
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/apart/{apart}/assign": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /**
-         * Assign
-         * @description Give faces to a part, or to a new one.
-         */
-        post: operations["assign_api_apart__apart__assign_post"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/apart/{apart}/choose": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /**
-         * Choose
-         * @description Return the faces a click, an outline or one more ring chooses; nothing is changed.
-         */
-        post: operations["choose_api_apart__apart__choose_post"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/apart/{apart}/merge": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /**
-         * Merge
-         * @description Put one part into another.
-         */
-        post: operations["merge_api_apart__apart__merge_post"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/apart/{apart}/mesh": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /**
-         * Mesh
-         * @description Return points, triangles and the part of each triangle as one frame.
-         */
-        get: operations["mesh_api_apart__apart__mesh_get"];
+        get: operations["get_production_api_production_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -132,27 +24,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/apart/{apart}/parts/{part}": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        /**
-         * Change Part
-         * @description Give a part another name, colour or category, or say that it is the body.
-         */
-        patch: operations["change_part_api_apart__apart__parts__part__patch"];
-        trace?: never;
-    };
-    "/api/apart/{apart}/redo": {
+    "/api/wearers": {
         parameters: {
             query?: never;
             header?: never;
@@ -162,137 +34,17 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Redo
-         * @description Go forward one division.
+         * Add Wearer
+         * @description Add a wearer to the cast.
          */
-        post: operations["redo_api_apart__apart__redo_post"];
+        post: operations["add_wearer_api_wearers_post"];
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/apart/{apart}/roles": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        /**
-         * Set Roles
-         * @description Say which joint does which work, or where our joints stand in a body without any.
-         */
-        put: operations["set_roles_api_apart__apart__roles_put"];
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/apart/{apart}/take": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /**
-         * Take
-         * @description Make the body and the pieces, as a job: a body with a wearer in the cast, pieces on the rail and in stock.
-         */
-        post: operations["take_api_apart__apart__take_post"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/apart/{apart}/undo": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /**
-         * Undo
-         * @description Go back one division.
-         */
-        post: operations["undo_api_apart__apart__undo_post"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/batches/latest": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /**
-         * Latest Batch
-         * @description Return the batch that came in last.
-         */
-        get: operations["latest_batch_api_batches_latest_get"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/batches/{batch}/cancel": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /**
-         * Cancel Batch
-         * @description Stop a batch: what is taken in stays, what waits is let go.
-         */
-        post: operations["cancel_batch_api_batches__batch__cancel_post"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/bundles": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /**
-         * Put Bundle
-         * @description Keep pieces that belong together under a name, from the skin outwards.
-         */
-        post: operations["put_bundle_api_bundles_post"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/bundles/{number}": {
+    "/api/wearers/{wearer}": {
         parameters: {
             query?: never;
             header?: never;
@@ -303,16 +55,36 @@ export interface paths {
         put?: never;
         post?: never;
         /**
-         * Drop Bundle
-         * @description Undo a bundle; its pieces stay in stock.
+         * Drop Wearer
+         * @description Take a wearer out of the cast; a body of one's own stays in stock, pieces stay where they are.
          */
-        delete: operations["drop_bundle_api_bundles__number__delete"];
+        delete: operations["drop_wearer_api_wearers__wearer__delete"];
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/bundles/{number}/dress": {
+    "/api/wearers/{wearer}/shape": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Set Shape
+         * @description Keep new shape settings for a wearer; they can be undone.
+         */
+        put: operations["set_shape_api_wearers__wearer__shape_put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/wearers/{wearer}/undo": {
         parameters: {
             query?: never;
             header?: never;
@@ -322,17 +94,17 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Dress Bundle
-         * @description Put a whole bundle on the rail in one act, in its order.
+         * Undo Shape
+         * @description Go back to the wearer's shape before.
          */
-        post: operations["dress_bundle_api_bundles__number__dress_post"];
+        post: operations["undo_shape_api_wearers__wearer__undo_post"];
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/cell": {
+    "/api/wearers/{wearer}/redo": {
         parameters: {
             query?: never;
             header?: never;
@@ -342,17 +114,17 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Measure
-         * @description Return the figures of a cell (frame notes) with the clearance of each piece vertex and what of the body stands out (metres).
+         * Redo Shape
+         * @description Go forward to the wearer's shape after.
          */
-        post: operations["measure_api_cell_post"];
+        post: operations["redo_shape_api_wearers__wearer__redo_post"];
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/events": {
+    "/api/landmarks": {
         parameters: {
             query?: never;
             header?: never;
@@ -360,10 +132,10 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Events
-         * @description Stream changes as JSON: {what: piece | cast | trial, ...}.
+         * Landmarks
+         * @description Return the named points of a wearer's skin (metres, at rest).
          */
-        get: operations["events_api_events_get"];
+        get: operations["landmarks_api_landmarks_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -372,7 +144,47 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/figure": {
+    "/api/pieces/{piece}/place": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Placement
+         * @description Return a placement: proposed from category and size, dropped onto the body, or snapped to a landmark. Nothing is kept yet.
+         */
+        post: operations["placement_api_pieces__piece__place_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pieces/{piece}/fit-preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Preview Fit
+         * @description Return the points the piece would have after fitting with these settings, quickly and without keeping them.
+         */
+        post: operations["preview_fit_api_pieces__piece__fit_preview_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pieces/{piece}/adjusters": {
         parameters: {
             query?: never;
             header?: never;
@@ -380,11 +192,30 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Get Figure
-         * @description Return the figure's arrays at level 1 or 2, or those of a body of one's own, as one frame: base, shape deltas in hundredths of a
-         *     millimetre, skeleton, skin.
+         * Get Adjusters
+         * @description Return the adjusters of a piece and what each moves at 1, in hundredths of a millimetre, and its openings.
          */
-        get: operations["get_figure_api_figure_get"];
+        get: operations["get_adjusters_api_pieces__piece__adjusters_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pieces/{piece}/parts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Parts
+         * @description Return the loose parts of a piece, the largest first: a row that names each, its size, material, and whether it keeps its form.
+         */
+        get: operations["parts_api_pieces__piece__parts_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -413,44 +244,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/health": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** Health */
-        get: operations["health_api_health_get"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/landmarks": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /**
-         * Landmarks
-         * @description Return the named points of a wearer's skin (metres, at rest).
-         */
-        get: operations["landmarks_api_landmarks_get"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/measures": {
+    "/api/pieces/grow": {
         parameters: {
             query?: never;
             header?: never;
@@ -460,90 +254,10 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Take Measures
-         * @description Return every measure of a wearer (taken in the rest pose) with its tape as it lies in the pose on the stage (metres).
+         * Grow Piece
+         * @description Grow a piece from a wearer's skin and put it on the rail, made for that wearer.
          */
-        post: operations["take_measures_api_measures_post"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/measures/sheet": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /**
-         * Read Sheet
-         * @description Return the measures of a CSV sheet sent as text.
-         */
-        post: operations["read_sheet_api_measures_sheet_post"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/measures/solve": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /**
-         * Solve
-         * @description Return the shape settings of least effort that meet the measures asked for, and how near each came.
-         */
-        post: operations["solve_api_measures_solve_post"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/motions": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /**
-         * Motions
-         * @description Return the motions with their lengths; those of the stock last.
-         */
-        get: operations["motions_api_motions_get"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/motions/{name}": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /**
-         * Motion
-         * @description Return a motion as one frame: `rotations` (frames, joints, 4) as quaternions x, y, z, w.
-         */
-        get: operations["motion_api_motions__name__get"];
-        put?: never;
-        post?: never;
+        post: operations["grow_piece_api_pieces_grow_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -570,7 +284,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/packs/{wearer}.glb": {
+    "/api/pieces/{piece}/joints": {
         parameters: {
             query?: never;
             header?: never;
@@ -578,10 +292,10 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Pack
-         * @description Return the outfit on a wearer as a pack, with the cast and poses as clips and what the last trial found.
+         * Joints
+         * @description Return every joint of the piece's wearer, and how much of the piece it bears.
          */
-        get: operations["pack_api_packs__wearer__glb_get"];
+        get: operations["joints_api_pieces__piece__joints_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -590,27 +304,27 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/pictures/texture/{sha}.png": {
+    "/api/pieces/{piece}/bend-test": {
         parameters: {
             query?: never;
             header?: never;
             path?: never;
             cookie?: never;
         };
-        /**
-         * Texture
-         * @description Return a piece's texture as the stage draws it: at most 2,048 pixels a side, 8 bit.
-         */
-        get: operations["texture_api_pictures_texture__sha__png_get"];
+        get?: never;
         put?: never;
-        post?: never;
+        /**
+         * Bend
+         * @description Swing each joint near the piece through its range and return the worst of each swing, the worst first.
+         */
+        post: operations["bend_api_pieces__piece__bend_test_post"];
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/pictures/wearer/{wearer}.png": {
+    "/api/wear": {
         parameters: {
             query?: never;
             header?: never;
@@ -618,33 +332,37 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Wearer Picture
-         * @description Return a wearer in a pose, on clear ground. Ask with a version of the shape in the query to keep it.
+         * Latest Run
+         * @description Return the newest run of wearing on, if there is one.
          */
-        get: operations["wearer_picture_api_pictures_wearer__wearer__png_get"];
+        get: operations["latest_run_api_wear_get"];
         put?: never;
-        post?: never;
+        /**
+         * Wear
+         * @description Wear every piece of the rail on these wearers, or the whole cast, as jobs; each row says whether it holds, was mended or needs you.
+         */
+        post: operations["wear_api_wear_post"];
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/pictures/{sha}.png": {
+    "/api/wear/{run_id}": {
         parameters: {
             query?: never;
             header?: never;
             path?: never;
             cookie?: never;
         };
-        /**
-         * Stored Picture
-         * @description Return a stored picture; the address is its content.
-         */
-        get: operations["stored_picture_api_pictures__sha__png_get"];
+        get?: never;
         put?: never;
         post?: never;
-        delete?: never;
+        /**
+         * Stop Wearing
+         * @description Stop a run; what is done stays.
+         */
+        delete: operations["stop_wearing_api_wear__run_id__delete"];
         options?: never;
         head?: never;
         patch?: never;
@@ -670,46 +388,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/pieces/geometry/{sha}": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /**
-         * Geometry
-         * @description Return a piece's arrays as one frame; the address is its content, so it may be kept for ever.
-         */
-        get: operations["geometry_api_pieces_geometry__sha__get"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/pieces/grow": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /**
-         * Grow Piece
-         * @description Grow a piece from a wearer's skin and put it on the rail, made for that wearer.
-         */
-        post: operations["grow_piece_api_pieces_grow_post"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/pieces/practice": {
         parameters: {
             query?: never;
@@ -724,6 +402,86 @@ export interface paths {
          * @description Bring in the practice coat: centimetres, lying on its back.
          */
         post: operations["bring_in_practice_api_pieces_practice_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pieces/{piece}/recipe": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Change Recipe
+         * @description Record a new recipe; the worker runs it and everyone hears when the piece stands.
+         */
+        put: operations["change_recipe_api_pieces__piece__recipe_put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pieces/{piece}/undo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Undo
+         * @description Go back one edit.
+         */
+        post: operations["undo_api_pieces__piece__undo_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pieces/{piece}/redo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Redo
+         * @description Go forward one edit.
+         */
+        post: operations["redo_api_pieces__piece__redo_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pieces/{piece}/move": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Move
+         * @description Change places with the next piece outwards or inwards on the rail.
+         */
+        post: operations["move_api_pieces__piece__move_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -754,7 +512,7 @@ export interface paths {
         patch: operations["change_piece_api_pieces__piece__patch"];
         trace?: never;
     };
-    "/api/pieces/{piece}/adjusters": {
+    "/api/pieces/geometry/{sha}": {
         parameters: {
             query?: never;
             header?: never;
@@ -762,52 +520,12 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Get Adjusters
-         * @description Return the adjusters of a piece and what each moves at 1, in hundredths of a millimetre, and its openings.
+         * Geometry
+         * @description Return a piece's arrays as one frame; the address is its content, so it may be kept for ever.
          */
-        get: operations["get_adjusters_api_pieces__piece__adjusters_get"];
+        get: operations["geometry_api_pieces_geometry__sha__get"];
         put?: never;
         post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/pieces/{piece}/colourway": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /**
-         * Wear Colourway
-         * @description Put a piece on the rail in a colourway of its card, or in its own materials again.
-         */
-        post: operations["wear_colourway_api_pieces__piece__colourway_post"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/pieces/{piece}/fit-preview": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /**
-         * Preview Fit
-         * @description Return the points the piece would have after fitting with these settings, quickly and without keeping them.
-         */
-        post: operations["preview_fit_api_pieces__piece__fit_preview_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -834,7 +552,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/pieces/{piece}/move": {
+    "/api/pieces/{piece}/textures": {
         parameters: {
             query?: never;
             header?: never;
@@ -844,10 +562,10 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Move
-         * @description Change places with the next piece outwards or inwards on the rail.
+         * Relink
+         * @description Give a piece the textures it asks for, found by name: whole, without its ending, or the only one for the only gap.
          */
-        post: operations["move_api_pieces__piece__move_post"];
+        post: operations["relink_api_pieces__piece__textures_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -874,7 +592,27 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/pieces/{piece}/parts": {
+    "/api/cell": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Measure
+         * @description Return the figures of a cell (frame notes) with the clearance of each piece vertex and what of the body stands out (metres).
+         */
+        post: operations["measure_api_cell_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/figure": {
         parameters: {
             query?: never;
             header?: never;
@@ -882,10 +620,11 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Parts
-         * @description Return the loose parts of a piece, the largest first: a row that names each, its size, material, and whether it keeps its form.
+         * Get Figure
+         * @description Return the figure's arrays at level 1 or 2, or those of a body of one's own, as one frame: base, shape deltas in hundredths of a
+         *     millimetre, skeleton, skin.
          */
-        get: operations["parts_api_pieces__piece__parts_get"];
+        get: operations["get_figure_api_figure_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -894,7 +633,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/pieces/{piece}/place": {
+    "/api/measures": {
         parameters: {
             query?: never;
             header?: never;
@@ -904,37 +643,17 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Placement
-         * @description Return a placement: proposed from category and size, dropped onto the body, or snapped to a landmark. Nothing is kept yet.
+         * Take Measures
+         * @description Return every measure of a wearer (taken in the rest pose) with its tape as it lies in the pose on the stage (metres).
          */
-        post: operations["placement_api_pieces__piece__place_post"];
+        post: operations["take_measures_api_measures_post"];
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/pieces/{piece}/recipe": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        /**
-         * Change Recipe
-         * @description Record a new recipe; the worker runs it and everyone hears when the piece stands.
-         */
-        put: operations["change_recipe_api_pieces__piece__recipe_put"];
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/pieces/{piece}/redo": {
+    "/api/measures/solve": {
         parameters: {
             query?: never;
             header?: never;
@@ -944,17 +663,17 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Redo
-         * @description Go forward one edit.
+         * Solve
+         * @description Return the shape settings of least effort that meet the measures asked for, and how near each came.
          */
-        post: operations["redo_api_pieces__piece__redo_post"];
+        post: operations["solve_api_measures_solve_post"];
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/pieces/{piece}/textures": {
+    "/api/measures/sheet": {
         parameters: {
             query?: never;
             header?: never;
@@ -964,30 +683,10 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Relink
-         * @description Give a piece the textures it asks for, found by name: whole, without its ending, or the only one for the only gap.
+         * Read Sheet
+         * @description Return the measures of a CSV sheet sent as text.
          */
-        post: operations["relink_api_pieces__piece__textures_post"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/pieces/{piece}/undo": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /**
-         * Undo
-         * @description Go back one edit.
-         */
-        post: operations["undo_api_pieces__piece__undo_post"];
+        post: operations["read_sheet_api_measures_sheet_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1012,46 +711,6 @@ export interface paths {
          * @description Put a pose on the pose axis.
          */
         post: operations["add_api_poses_post"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/poses/drag": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /**
-         * Drag Joint
-         * @description Return the pose in which a joint has gone to a place on the stage (metres), as near as its ranges allow.
-         */
-        post: operations["drag_joint_api_poses_drag_post"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/poses/joints": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /**
-         * Joints
-         * @description Return the joints that can be posed, with their ranges of motion in degrees.
-         */
-        get: operations["joints_api_poses_joints_get"];
-        put?: never;
-        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1098,7 +757,47 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/poses/side": {
+    "/api/poses/{name}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Take Away
+         * @description Take a pose off the axis; what was measured in it is kept.
+         */
+        delete: operations["take_away_api_poses__name__delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/poses/joints": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Joints
+         * @description Return the joints that can be posed, with their ranges of motion in degrees.
+         */
+        get: operations["joints_api_poses_joints_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/poses/drag": {
         parameters: {
             query?: never;
             header?: never;
@@ -1108,10 +807,10 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Side
-         * @description Return the pose mirrored, or with one side's limbs copied to the other.
+         * Drag Joint
+         * @description Return the pose in which a joint has gone to a place on the stage (metres), as near as its ranges allow.
          */
-        post: operations["side_api_poses_side_post"];
+        post: operations["drag_joint_api_poses_drag_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1138,7 +837,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/poses/{name}": {
+    "/api/poses/side": {
         parameters: {
             query?: never;
             header?: never;
@@ -1147,18 +846,18 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        post?: never;
         /**
-         * Take Away
-         * @description Take a pose off the axis; what was measured in it is kept.
+         * Side
+         * @description Return the pose mirrored, or with one side's limbs copied to the other.
          */
-        delete: operations["take_away_api_poses__name__delete"];
+        post: operations["side_api_poses_side_post"];
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/production": {
+    "/api/motions": {
         parameters: {
             query?: never;
             header?: never;
@@ -1166,10 +865,30 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Get Production
-         * @description Return what the Fitting room shows.
+         * Motions
+         * @description Return the motions with their lengths; those of the stock last.
          */
-        get: operations["get_production_api_production_get"];
+        get: operations["motions_api_motions_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/motions/{name}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Motion
+         * @description Return a motion as one frame: `rotations` (frames, joints, 4) as quaternions x, y, z, w.
+         */
+        get: operations["motion_api_motions__name__get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1220,6 +939,170 @@ export interface paths {
          * @description Give a shelf another name, or another place.
          */
         patch: operations["change_shelf_api_shelves__number__patch"];
+        trace?: never;
+    };
+    "/api/stock/{item}/colourways": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Colourways
+         * @description Return a piece's own materials and its colourways.
+         */
+        get: operations["colourways_api_stock__item__colourways_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/stock/{item}/colourways/{name}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Put Colourway
+         * @description Keep a colourway; pieces that wear it take it on.
+         */
+        put: operations["put_colourway_api_stock__item__colourways__name__put"];
+        post?: never;
+        /**
+         * Drop Colourway
+         * @description Forget a colourway that no piece wears.
+         */
+        delete: operations["drop_colourway_api_stock__item__colourways__name__delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pieces/{piece}/colourway": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Wear Colourway
+         * @description Put a piece on the rail in a colourway of its card, or in its own materials again.
+         */
+        post: operations["wear_colourway_api_pieces__piece__colourway_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/bundles": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Put Bundle
+         * @description Keep pieces that belong together under a name, from the skin outwards.
+         */
+        post: operations["put_bundle_api_bundles_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/bundles/{number}/dress": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Dress Bundle
+         * @description Put a whole bundle on the rail in one act, in its order.
+         */
+        post: operations["dress_bundle_api_bundles__number__dress_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/bundles/{number}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Drop Bundle
+         * @description Undo a bundle; its pieces stay in stock.
+         */
+        delete: operations["drop_bundle_api_bundles__number__delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/batches/latest": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Latest Batch
+         * @description Return the batch that came in last.
+         */
+        get: operations["latest_batch_api_batches_latest_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/batches/{batch}/cancel": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Cancel Batch
+         * @description Stop a batch: what is taken in stays, what waits is let go.
+         */
+        post: operations["cancel_batch_api_batches__batch__cancel_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
         trace?: never;
     };
     "/api/stock": {
@@ -1310,70 +1193,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/stock/{item}": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        /**
-         * Write
-         * @description Write on a card.
-         */
-        patch: operations["write_api_stock__item__patch"];
-        trace?: never;
-    };
-    "/api/stock/{item}/colourways": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /**
-         * Colourways
-         * @description Return a piece's own materials and its colourways.
-         */
-        get: operations["colourways_api_stock__item__colourways_get"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/stock/{item}/colourways/{name}": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        /**
-         * Put Colourway
-         * @description Keep a colourway; pieces that wear it take it on.
-         */
-        put: operations["put_colourway_api_stock__item__colourways__name__put"];
-        post?: never;
-        /**
-         * Drop Colourway
-         * @description Forget a colourway that no piece wears.
-         */
-        delete: operations["drop_colourway_api_stock__item__colourways__name__delete"];
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/stock/{item}/dress": {
         parameters: {
             query?: never;
@@ -1394,6 +1213,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/stock/{item}/use": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Use
+         * @description Use an item by its kind: a body joins the cast, a pose the axis, a motion plays, an extra grows on the wearer.
+         */
+        post: operations["use_api_stock__item__use_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/stock/{item}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        /**
+         * Write
+         * @description Write on a card.
+         */
+        patch: operations["write_api_stock__item__patch"];
+        trace?: never;
+    };
     "/api/stock/{item}/duplicate": {
         parameters: {
             query?: never;
@@ -1408,26 +1267,6 @@ export interface paths {
          * @description Put a copy in stock, colourways and all.
          */
         post: operations["duplicate_api_stock__item__duplicate_post"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/stock/{item}/file": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /**
-         * Download
-         * @description Return a piece in stock as a file, upright and in metres, with what came with it; several files come as one zip.
-         */
-        get: operations["download_api_stock__item__file_get"];
-        put?: never;
-        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1454,20 +1293,20 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/stock/{item}/restore": {
+    "/api/stock/{item}/file": {
         parameters: {
             query?: never;
             header?: never;
             path?: never;
             cookie?: never;
         };
-        get?: never;
-        put?: never;
         /**
-         * Restore
-         * @description Bring a retired item back into stock.
+         * Download
+         * @description Return a piece in stock as a file, upright and in metres, with what came with it; several files come as one zip.
          */
-        post: operations["restore_api_stock__item__restore_post"];
+        get: operations["download_api_stock__item__file_get"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1494,7 +1333,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/stock/{item}/use": {
+    "/api/stock/{item}/restore": {
         parameters: {
             query?: never;
             header?: never;
@@ -1504,10 +1343,238 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Use
-         * @description Use an item by its kind: a body joins the cast, a pose the axis, a motion plays, an extra grows on the wearer.
+         * Restore
+         * @description Bring a retired item back into stock.
          */
-        post: operations["use_api_stock__item__use_post"];
+        post: operations["restore_api_stock__item__restore_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/apart": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * All Of Them
+         * @description Return the dressed bodies brought in, the newest first.
+         */
+        get: operations["all_of_them_api_apart_get"];
+        put?: never;
+        /**
+         * Bring In
+         * @description Receive a dressed body and propose its parts.
+         */
+        post: operations["bring_in_api_apart_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/apart/{apart}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get
+         * @description Return a dressed body as it is divided now.
+         */
+        get: operations["get_api_apart__apart__get"];
+        put?: never;
+        post?: never;
+        /**
+         * Forget
+         * @description Forget a dressed body; what was taken from it stays.
+         */
+        delete: operations["forget_api_apart__apart__delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/apart/{apart}/mesh": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Mesh
+         * @description Return points, triangles and the part of each triangle as one frame.
+         */
+        get: operations["mesh_api_apart__apart__mesh_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/apart/{apart}/choose": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Choose
+         * @description Return the faces a click, an outline or one more ring chooses; nothing is changed.
+         */
+        post: operations["choose_api_apart__apart__choose_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/apart/{apart}/assign": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Assign
+         * @description Give faces to a part, or to a new one.
+         */
+        post: operations["assign_api_apart__apart__assign_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/apart/{apart}/merge": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Merge
+         * @description Put one part into another.
+         */
+        post: operations["merge_api_apart__apart__merge_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/apart/{apart}/parts/{part}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        /**
+         * Change Part
+         * @description Give a part another name, colour or category, or say that it is the body.
+         */
+        patch: operations["change_part_api_apart__apart__parts__part__patch"];
+        trace?: never;
+    };
+    "/api/apart/{apart}/undo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Undo
+         * @description Go back one division.
+         */
+        post: operations["undo_api_apart__apart__undo_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/apart/{apart}/redo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Redo
+         * @description Go forward one division.
+         */
+        post: operations["redo_api_apart__apart__redo_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/apart/{apart}/roles": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Set Roles
+         * @description Say which joint does which work, or where our joints stand in a body without any.
+         */
+        put: operations["set_roles_api_apart__apart__roles_put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/apart/{apart}/take": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Take
+         * @description Make the body and the pieces, as a job: a body with a wearer in the cast, pieces on the rail and in stock.
+         */
+        post: operations["take_api_apart__apart__take_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1558,79 +1625,39 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/wearers": {
+    "/api/pictures/wearer/{wearer}.png": {
         parameters: {
             query?: never;
             header?: never;
             path?: never;
             cookie?: never;
         };
-        get?: never;
-        put?: never;
         /**
-         * Add Wearer
-         * @description Add a wearer to the cast.
+         * Wearer Picture
+         * @description Return a wearer in a pose, on clear ground. Ask with a version of the shape in the query to keep it.
          */
-        post: operations["add_wearer_api_wearers_post"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/wearers/{wearer}": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
+        get: operations["wearer_picture_api_pictures_wearer__wearer__png_get"];
         put?: never;
         post?: never;
-        /**
-         * Drop Wearer
-         * @description Take a wearer out of the cast; a body of one's own stays in stock, pieces stay where they are.
-         */
-        delete: operations["drop_wearer_api_wearers__wearer__delete"];
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/wearers/{wearer}/redo": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /**
-         * Redo Shape
-         * @description Go forward to the wearer's shape after.
-         */
-        post: operations["redo_shape_api_wearers__wearer__redo_post"];
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/wearers/{wearer}/shape": {
+    "/api/pictures/texture/{sha}.png": {
         parameters: {
             query?: never;
             header?: never;
             path?: never;
             cookie?: never;
         };
-        get?: never;
         /**
-         * Set Shape
-         * @description Keep new shape settings for a wearer; they can be undone.
+         * Texture
+         * @description Return a piece's texture as the stage draws it: at most 2,048 pixels a side, 8 bit.
          */
-        put: operations["set_shape_api_wearers__wearer__shape_put"];
+        get: operations["texture_api_pictures_texture__sha__png_get"];
+        put?: never;
         post?: never;
         delete?: never;
         options?: never;
@@ -1638,20 +1665,77 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/wearers/{wearer}/undo": {
+    "/api/pictures/{sha}.png": {
         parameters: {
             query?: never;
             header?: never;
             path?: never;
             cookie?: never;
         };
-        get?: never;
-        put?: never;
         /**
-         * Undo Shape
-         * @description Go back to the wearer's shape before.
+         * Stored Picture
+         * @description Return a stored picture; the address is its content.
          */
-        post: operations["undo_shape_api_wearers__wearer__undo_post"];
+        get: operations["stored_picture_api_pictures__sha__png_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/packs/{wearer}.glb": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Pack
+         * @description Return the outfit on a wearer as a pack, with the cast and poses as clips and what the last trial found.
+         */
+        get: operations["pack_api_packs__wearer__glb_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/events": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Events
+         * @description Stream changes as JSON: {what: piece | cast | trial, ...}.
+         */
+        get: operations["events_api_events_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/health": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Health */
+        get: operations["health_api_health_get"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1668,6 +1752,15 @@ export interface components {
          */
         Adjust: {
             /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "adjust";
+            /** Values */
+            values?: {
+                [key: string]: number;
+            };
+            /**
              * Clear
              * @default true
              */
@@ -1677,79 +1770,70 @@ export interface components {
              * @default 0.004
              */
             ease: number;
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "adjust";
-            /** Values */
-            values?: {
-                [key: string]: number;
-            };
         };
         /**
          * ApartLineOut
          * @description A dressed body in the list.
          */
         ApartLineOut: {
-            /** File Name */
-            file_name: string;
             /** Id */
             id: number;
+            /** File Name */
+            file_name: string;
             /**
              * Made At
              * Format: date-time
              */
             made_at: string;
-            /** Outcome */
-            outcome: string | null;
             /**
              * State
              * @enum {string}
              */
             state: "open" | "taking" | "taken" | "failed";
+            /** Outcome */
+            outcome: string | null;
         };
         /**
          * ApartOut
          * @description A dressed body with its parts, its joints, and how many faces, morphs and clips it has.
          */
         ApartOut: {
-            /** Can Redo */
-            can_redo: boolean;
-            /** Can Undo */
-            can_undo: boolean;
-            /** Faces */
-            faces: number;
-            /** File Name */
-            file_name: string;
-            /** Height */
-            height: number;
             /** Id */
             id: number;
-            /** Joints */
-            joints: string[];
-            /** Label */
-            label: string;
+            /** File Name */
+            file_name: string;
             /**
              * Made At
              * Format: date-time
              */
             made_at: string;
-            /** Materials */
-            materials: string[];
-            /** Morphs */
-            morphs: string[];
-            /** Outcome */
-            outcome: string | null;
-            /** Parts */
-            parts: components["schemas"]["PartOut"][];
-            /** Roles */
-            roles: components["schemas"]["RoleOut"][];
             /**
              * State
              * @enum {string}
              */
             state: "open" | "taking" | "taken" | "failed";
+            /** Outcome */
+            outcome: string | null;
+            /** Parts */
+            parts: components["schemas"]["PartOut"][];
+            /** Joints */
+            joints: string[];
+            /** Roles */
+            roles: components["schemas"]["RoleOut"][];
+            /** Morphs */
+            morphs: string[];
+            /** Materials */
+            materials: string[];
+            /** Faces */
+            faces: number;
+            /** Height */
+            height: number;
+            /** Label */
+            label: string;
+            /** Can Undo */
+            can_undo: boolean;
+            /** Can Redo */
+            can_redo: boolean;
         };
         /**
          * AssignIn
@@ -1758,20 +1842,20 @@ export interface components {
         AssignIn: {
             /** Faces */
             faces: number[];
-            /** Name */
-            name?: string | null;
             /** Part */
             part?: number | null;
+            /** Name */
+            name?: string | null;
         };
         /**
          * BatchOut
          * @description Files taken in together.
          */
         BatchOut: {
-            /** Cancelled */
-            cancelled: boolean;
             /** Id */
             id: number;
+            /** Cancelled */
+            cancelled: boolean;
             /**
              * Made At
              * Format: date-time
@@ -1785,12 +1869,10 @@ export interface components {
          * @description What became of one file.
          */
         BatchRowOut: {
-            /** File Name */
-            file_name: string;
             /** Id */
             id: number;
-            /** Item Id */
-            item_id: number | null;
+            /** File Name */
+            file_name: string;
             /**
              * State
              * @enum {string}
@@ -1798,19 +1880,43 @@ export interface components {
             state: "waiting" | "done" | "mended" | "needs you" | "refused" | "cancelled";
             /** Why */
             why: string;
+            /** Item Id */
+            item_id: number | null;
+        };
+        /**
+         * BendOut
+         * @description One swing of one joint: how far (degrees), the worst stretch of an edge (times its length), the depth under the skin (mm).
+         */
+        BendOut: {
+            /** Joint */
+            joint: string;
+            /** Label */
+            label: string;
+            /** Swing */
+            swing: string;
+            /** Degrees */
+            degrees: number;
+            /** Stretch */
+            stretch: number;
+            /** Depth Mm */
+            depth_mm: number;
+            /** Rotations */
+            rotations: {
+                [key: string]: number[];
+            };
         };
         /**
          * Bind
-         * @description Take skin weights from the body: accepted within `reach` (metres) and `angle` (radians), solved elsewhere.
+         * @description Take skin weights from what lies under: accepted within `reach` (metres) and `angle` (radians), solved elsewhere.
          *
-         *     0.03 suits fitted pieces; 0.10 lets a loose skirt take from the legs under it. `source` own keeps the weights that came with it.
+         *     0.03 suits fitted pieces; 0.10 lets a loose one take from farther off. `source` own keeps the weights that came with it, joint has all
+         *     of it carried by `joint`, on a `spring` if given, hanging from `grip` (metres, its top if not said). `how` nearest takes the nearest
+         *     skin whatever it is, for comparison. `most` joints bear on a vertex. `over` are the addresses of pieces it may take from as well.
+         *     Cloth round both legs shares them over `width` (0 from axis to axis, 1 all round) unless `legs` is off. `worn_as` head keeps to the
+         *     head's joints, sole keeps the sole whole, belt goes with the pelvis. Parts named in `rigid` keep their form, in `cloth` do not; they
+         *     ride a blend of joints by its rotation, or with `alone` the one that bears most.
          */
         Bind: {
-            /**
-             * Angle
-             * @default 0.61
-             */
-            angle: number;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -1822,32 +1928,146 @@ export interface components {
              */
             reach: number;
             /**
+             * Angle
+             * @default 0.61
+             */
+            angle: number;
+            /**
              * Source
              * @default body
              * @enum {string}
              */
-            source: "body" | "own";
+            source: "body" | "own" | "joint";
+            /**
+             * How
+             * @default solve
+             * @enum {string}
+             */
+            how: "solve" | "nearest";
+            /**
+             * Most
+             * @default 4
+             * @enum {integer}
+             */
+            most: 4 | 8;
+            /**
+             * Over
+             * @default []
+             */
+            over: string[];
+            /**
+             * Legs
+             * @default auto
+             * @enum {string}
+             */
+            legs: "auto" | "off";
+            /**
+             * Width
+             * @default 0
+             */
+            width: number;
+            /**
+             * Worn As
+             * @default auto
+             * @enum {string}
+             */
+            worn_as: "auto" | "cloth" | "head" | "sole" | "belt";
+            /**
+             * Rigid
+             * @default []
+             */
+            rigid: number[];
+            /**
+             * Cloth
+             * @default []
+             */
+            cloth: number[];
+            /**
+             * Alone
+             * @default false
+             */
+            alone: boolean;
+            /**
+             * Joint
+             * @default
+             */
+            joint: string;
+            /** Grip */
+            grip?: [
+                number,
+                number,
+                number
+            ] | null;
+            spring?: components["schemas"]["SpringOf"] | null;
+        };
+        /**
+         * BindJointOut
+         * @description A joint a piece can be bound to: its name, what it is called, and how many vertices' worth of the piece it bears.
+         */
+        BindJointOut: {
+            /** Name */
+            name: string;
+            /** Label */
+            label: string;
+            /** Bears */
+            bears: number;
         };
         /**
          * BindReport
-         * @description How the weights came about.
+         * @description How the weights came about; `hangs` is how many vertices are shared by both legs.
          */
         BindReport: {
-            /** Accepted */
-            accepted: number;
             /** Joints */
             joints: number;
-            /** Joints Unknown */
-            joints_unknown: string[];
             /** Most */
             most: number;
+            /** Accepted */
+            accepted: number;
+            /** Solved */
+            solved: number;
             /**
              * Own
              * @default false
              */
             own: boolean;
-            /** Solved */
-            solved: number;
+            /** Joints Unknown */
+            joints_unknown: string[];
+            /**
+             * How
+             * @default solve
+             */
+            how: string;
+            /**
+             * Worn As
+             * @default cloth
+             */
+            worn_as: string;
+            /**
+             * Hangs
+             * @default 0
+             */
+            hangs: number;
+            /** Carried By */
+            carried_by: string | null;
+            /**
+             * Spring
+             * @default false
+             */
+            spring: boolean;
+            /**
+             * Links
+             * @default 0
+             */
+            links: number;
+            /**
+             * Length Mm
+             * @default 0
+             */
+            length_mm: number;
+            /** Parts */
+            parts: components["schemas"]["BoundPartOut"][];
+            /** Findings */
+            findings: components["schemas"]["FaultOut"][];
         };
         /**
          * BodyOut
@@ -1856,22 +2076,22 @@ export interface components {
         BodyOut: {
             /** Body */
             body: string;
-            /** Joints */
-            joints: number;
             /** Name */
             name: string;
-            /** Own Skeleton */
-            own_skeleton: boolean;
-            /** Poses */
-            poses: components["schemas"]["PoseOut"][];
-            /** Registered Mm */
-            registered_mm: number;
             /** Shapes */
             shapes: components["schemas"]["ShapeOut"][];
-            /** Stature */
-            stature: number;
+            /** Own Skeleton */
+            own_skeleton: boolean;
+            /** Joints */
+            joints: number;
             /** Vertices */
             vertices: number;
+            /** Stature */
+            stature: number;
+            /** Registered Mm */
+            registered_mm: number;
+            /** Poses */
+            poses: components["schemas"]["PoseOut"][];
         };
         /** Body_bring_in_api_apart_post */
         Body_bring_in_api_apart_post: {
@@ -1899,14 +2119,32 @@ export interface components {
             files: string[];
         };
         /**
+         * BoundPartOut
+         * @description A loose part of a bound piece: what it looks like, whether it keeps its form, a vertex of it, and the joint that bears it most.
+         */
+        BoundPartOut: {
+            /** Name */
+            name: string;
+            /** Rigid */
+            rigid: boolean;
+            /** Vertices */
+            vertices: number;
+            /** Size Mm */
+            size_mm: number;
+            /** Vertex */
+            vertex: number;
+            /** Joint */
+            joint: string | null;
+        };
+        /**
          * BriefOut
          * @description A cell in three figures.
          */
         BriefOut: {
-            /** Area Cm2 */
-            area_cm2: number;
             /** Clearance Mm */
             clearance_mm: number;
+            /** Area Cm2 */
+            area_cm2: number;
             /** Places */
             places: number;
         };
@@ -1915,46 +2153,46 @@ export interface components {
          * @description Pieces that belong together, from the skin outwards.
          */
         BundleIn: {
-            /** Items */
-            items: number[];
             /** Name */
             name: string;
+            /** Items */
+            items: number[];
         };
         /**
          * BundleOut
          * @description Pieces that belong together, from the skin outwards.
          */
         BundleOut: {
-            /** Added By */
-            added_by: string;
             /** Id */
             id: number;
-            /** Items */
-            items: number[];
             /** Name */
             name: string;
+            /** Items */
+            items: number[];
             /** Names */
             names: string[];
+            /** Added By */
+            added_by: string;
         };
         /**
          * CandidateOut
          * @description A body a piece may have been made for: where it lies from its skin, and its joints from that body's (mm).
          */
         CandidateOut: {
-            /** Body */
-            body: string;
-            /** Inside */
-            inside: number;
-            /** Joints Mm */
-            joints_mm: number | null;
             /** Name */
             name: string;
+            /** Body */
+            body: string;
             /** Shape */
             shape: {
                 [key: string]: number;
             };
             /** Skin Mm */
             skin_mm: number;
+            /** Inside */
+            inside: number;
+            /** Joints Mm */
+            joints_mm: number | null;
             /** Warning */
             warning: string | null;
         };
@@ -1963,26 +2201,30 @@ export interface components {
          * @description What to write on a card; what is left out stays.
          */
         CardIn: {
-            /** Category */
-            category?: ("top" | "bottom" | "dress" | "suit" | "footwear" | "glove" | "headwear" | "hair" | "beard" | "rigid") | null;
-            /** Favourite */
-            favourite?: boolean | null;
-            /** Licence */
-            licence?: string | null;
             /** Name */
             name?: string | null;
+            /** Category */
+            category?: ("top" | "bottom" | "dress" | "suit" | "footwear" | "glove" | "headwear" | "hair" | "beard" | "rigid") | null;
+            /** Tags */
+            tags?: string[] | null;
             /** Note */
             note?: string | null;
             /** Origin */
             origin?: string | null;
-            /** Tags */
-            tags?: string[] | null;
+            /** Licence */
+            licence?: string | null;
+            /** Favourite */
+            favourite?: boolean | null;
         };
         /**
          * Cell
          * @description One wearer in one pose: shape settings by name and a pose name; a pose of one's own brings its `rotations` along.
          */
         Cell: {
+            /** Shape */
+            shape?: {
+                [key: string]: number;
+            };
             /**
              * Pose
              * @default rest
@@ -1997,18 +2239,16 @@ export interface components {
                     number
                 ];
             } | null;
-            /** Shape */
-            shape?: {
-                [key: string]: number;
-            };
         };
         /**
          * CellIn
          * @description The cell to measure now, with the shape as it stands on the stage, on a body of one's own or the house's figure.
          */
         CellIn: {
-            /** Body */
-            body?: string | null;
+            /** Shape */
+            shape?: {
+                [key: string]: number;
+            };
             /**
              * Pose
              * @default rest
@@ -2023,10 +2263,8 @@ export interface components {
                     number
                 ];
             } | null;
-            /** Shape */
-            shape?: {
-                [key: string]: number;
-            };
+            /** Body */
+            body?: string | null;
         };
         /**
          * ChooseIn
@@ -2034,10 +2272,27 @@ export interface components {
          */
         ChooseIn: {
             /**
-             * Chosen
+             * Way
+             * @enum {string}
+             */
+            way: "run" | "material" | "lasso" | "grow" | "shrink" | "part";
+            /** Face */
+            face?: number | null;
+            /** Part */
+            part?: number | null;
+            /**
+             * Outline
              * @default []
              */
-            chosen: number[];
+            outline: [
+                number,
+                number
+            ][];
+            /**
+             * Matrix
+             * @default []
+             */
+            matrix: number[];
             /**
              * Eye
              * @default [
@@ -2051,33 +2306,16 @@ export interface components {
                 number,
                 number
             ];
-            /** Face */
-            face?: number | null;
-            /**
-             * Matrix
-             * @default []
-             */
-            matrix: number[];
-            /**
-             * Outline
-             * @default []
-             */
-            outline: [
-                number,
-                number
-            ][];
-            /** Part */
-            part?: number | null;
             /**
              * Through
              * @default false
              */
             through: boolean;
             /**
-             * Way
-             * @enum {string}
+             * Chosen
+             * @default []
              */
-            way: "run" | "material" | "lasso" | "grow" | "shrink" | "part";
+            chosen: number[];
         };
         /**
          * ChosenOut
@@ -2090,8 +2328,16 @@ export interface components {
         /**
          * Clear
          * @description Ease the piece out where the body shows through, in each of `cells`, to `ease` metres, keeping its detail.
+         *
+         *     `keep` rest changes its shape for good; pose keeps it as a corrective that comes in with the pose of its cell, shape as one that
+         *     comes in with the wearer's strongest shapes, cleared at rest.
          */
         Clear: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "clear";
             /** Cells */
             cells: components["schemas"]["Cell"][];
             /**
@@ -2100,10 +2346,11 @@ export interface components {
              */
             ease: number;
             /**
-             * @description discriminator enum property added by openapi-typescript
+             * Keep
+             * @default rest
              * @enum {string}
              */
-            kind: "clear";
+            keep: "rest" | "pose" | "shape";
         };
         /**
          * ClearReport
@@ -2122,24 +2369,24 @@ export interface components {
          * @description One cell of a clearing, before and after; `kept` is false where easing out would have made it worse.
          */
         ClearedCellOut: {
-            after: components["schemas"]["BriefOut"] | null;
-            before: components["schemas"]["BriefOut"] | null;
-            /**
-             * Greatest Move
-             * @default 0
-             */
-            greatest_move: number;
+            /** Pose */
+            pose: string;
             /** Kept */
             kept: boolean;
+            /** Why */
+            why: string | null;
+            before: components["schemas"]["BriefOut"] | null;
+            after: components["schemas"]["BriefOut"] | null;
             /**
              * Moved
              * @default 0
              */
             moved: number;
-            /** Pose */
-            pose: string;
-            /** Why */
-            why: string | null;
+            /**
+             * Greatest Move
+             * @default 0
+             */
+            greatest_move: number;
         };
         /**
          * ColourwayIn
@@ -2156,34 +2403,34 @@ export interface components {
          * @description A named set of materials, by material name.
          */
         ColourwayOut: {
+            /** Name */
+            name: string;
             /** Materials */
             materials: {
                 [key: string]: components["schemas"]["SurfaceIO"];
             };
-            /** Name */
-            name: string;
         };
         /**
          * ColourwaysOut
          * @description The materials a piece has as it came, and its colourways.
          */
         ColourwaysOut: {
-            /** Colourways */
-            colourways: components["schemas"]["ColourwayOut"][];
             /** Own */
             own: {
                 [key: string]: components["schemas"]["SurfaceIO"];
             };
+            /** Colourways */
+            colourways: components["schemas"]["ColourwayOut"][];
         };
         /**
          * CountOut
          * @description A word and how often it occurs.
          */
         CountOut: {
-            /** Count */
-            count: number;
             /** Name */
             name: string;
+            /** Count */
+            count: number;
         };
         /**
          * Curve
@@ -2195,17 +2442,17 @@ export interface components {
              * @enum {string}
              */
             by: "curve";
-            /**
-             * Closed
-             * @default false
-             */
-            closed: boolean;
             /** Points */
             points: [
                 number,
                 number,
                 number
             ][];
+            /**
+             * Closed
+             * @default false
+             */
+            closed: boolean;
         };
         /**
          * Dab
@@ -2224,8 +2471,6 @@ export interface components {
          * @description A joint to bring to a place on the stage, on a wearer of this shape.
          */
         DragIn: {
-            /** Joint */
-            joint: string;
             /** Rotations */
             rotations: {
                 [key: string]: [
@@ -2239,6 +2484,8 @@ export interface components {
             shape: {
                 [key: string]: number;
             };
+            /** Joint */
+            joint: string;
             /** Target */
             target: [
                 number,
@@ -2251,10 +2498,10 @@ export interface components {
          * @description For whom a piece is put on the rail (the first of the cast if not said), and in which colourway.
          */
         DressIn: {
-            /** Colourway */
-            colourway?: string | null;
             /** Wearer */
             wearer?: number | null;
+            /** Colourway */
+            colourway?: string | null;
         };
         /**
          * Drop
@@ -2274,6 +2521,8 @@ export interface components {
          * @description A fabric to be made: linear base colour, roughness, metalness, and a texture in stock it tints.
          */
         FabricIn: {
+            /** Name */
+            name: string;
             /**
              * Colour
              * @default [
@@ -2288,51 +2537,67 @@ export interface components {
                 number
             ];
             /**
-             * Metal
-             * @default 0
-             */
-            metal: number;
-            /** Name */
-            name: string;
-            /**
              * Roughness
              * @default 0.85
              */
             roughness: number;
+            /**
+             * Metal
+             * @default 0
+             */
+            metal: number;
             /** Texture */
             texture?: number | null;
+        };
+        /**
+         * FaultOut
+         * @description One kind of fault in the weights, where (vertices), and what would put it right.
+         */
+        FaultOut: {
+            /** Kind */
+            kind: string;
+            /** Count */
+            count: number;
+            /** Joint */
+            joint: string;
+            /** Text */
+            text: string;
+            /** Mend */
+            mend: string;
+            /** Rows */
+            rows: number[];
         };
         /**
          * FiguresOut
          * @description The figures of one cell.
          */
         FiguresOut: {
-            /** Area Cm2 */
-            area_cm2: number;
             /** Clearance Mm */
             clearance_mm: number;
+            /** Area Cm2 */
+            area_cm2: number;
+            /** Places */
+            places: number;
             /** Holds */
             holds: boolean;
             /** Pairs */
             pairs: components["schemas"]["PairOut"][];
-            /** Places */
-            places: number;
         };
         /**
          * FindingOut
          * @description One thing receiving found; `mend` says what would put it right, None if no program can.
          */
         FindingOut: {
-            /** Count */
-            count: number;
             /** Kind */
             kind: string;
+            /** Count */
+            count: number;
+            /** Text */
+            text: string;
             /** Mend */
             mend: string | null;
             /** Mended */
             mended: boolean;
-            /** Text */
-            text: string;
         };
         /**
          * Fit
@@ -2345,15 +2610,10 @@ export interface components {
          */
         Fit: {
             /**
-             * Align
-             * @default true
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
              */
-            align: boolean;
-            /**
-             * Cloth
-             * @default []
-             */
-            cloth: number[];
+            kind: "fit";
             /**
              * Ease
              * @default 0.009
@@ -2365,20 +2625,15 @@ export interface components {
              */
             keep: number;
             /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
+             * Align
+             * @default true
              */
-            kind: "fit";
+            align: boolean;
             /**
-             * Over
-             * @default []
+             * Ride
+             * @default true
              */
-            over: string[];
-            /**
-             * Paint
-             * @default []
-             */
-            paint: components["schemas"]["Dab"][];
+            ride: boolean;
             /** Pins */
             pins?: {
                 [key: string]: [
@@ -2388,21 +2643,31 @@ export interface components {
                 ];
             };
             /**
-             * Ride
-             * @default true
-             */
-            ride: boolean;
-            /**
-             * Rigid
+             * Paint
              * @default []
              */
-            rigid: number[];
+            paint: components["schemas"]["Dab"][];
+            /**
+             * Over
+             * @default []
+             */
+            over: string[];
             /**
              * Stiff
              * @default auto
              * @enum {string}
              */
             stiff: "auto" | "all";
+            /**
+             * Rigid
+             * @default []
+             */
+            rigid: number[];
+            /**
+             * Cloth
+             * @default []
+             */
+            cloth: number[];
         };
         /**
          * FitPreviewIn
@@ -2416,54 +2681,91 @@ export interface components {
          * @description What fitting reached (metres).
          */
         FitReport: {
-            /** Align Move */
-            align_move: number;
-            /** At Ease */
-            at_ease: number | null;
-            /** Below Ease */
-            below_ease: number;
-            /**
-             * Confidence
-             * @default 1
-             */
-            confidence: number;
             /** Ease */
             ease: number;
-            /** Edge Log Spread */
-            edge_log_spread: number;
-            /** Greatest Move */
-            greatest_move: number;
-            /** Hint */
-            hint: string | null;
             /** Judged */
             judged: number;
-            /** Least */
-            least: number | null;
-            /** Made For */
-            made_for: string | null;
+            /** Below Ease */
+            below_ease: number;
             /** Resting */
             resting: number;
             /** Resting Mean */
             resting_mean: number | null;
             /** Resting Spread */
             resting_spread: number | null;
-            /** Said */
-            said: string[];
+            /** Least */
+            least: number | null;
+            /** Greatest Move */
+            greatest_move: number;
+            /** Edge Log Spread */
+            edge_log_spread: number;
+            /** Align Move */
+            align_move: number;
+            /** Made For */
+            made_for: string | null;
+            /** At Ease */
+            at_ease: number | null;
             /**
              * Size
              * @default 1
              */
             size: number;
+            /**
+             * Confidence
+             * @default 1
+             */
+            confidence: number;
             /** Stance */
             stance: {
                 [key: string]: number;
             };
             /** Trouble */
             trouble: components["schemas"]["TroubleOut"][];
+            /** Said */
+            said: string[];
+            /** Hint */
+            hint: string | null;
+        };
+        /**
+         * Fix
+         * @description A corrective made by hand in a pose: `strokes` on the posed piece, adjusters at `values`; it comes in with the pose of `cell`.
+         */
+        Fix: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "fix";
+            cell: components["schemas"]["Cell"];
+            /**
+             * Strokes
+             * @default []
+             */
+            strokes: components["schemas"]["Stroke"][];
+            /** Values */
+            values?: {
+                [key: string]: number;
+            };
+        };
+        /**
+         * FixReport
+         * @description What one corrective made by hand came to (metres).
+         */
+        FixReport: {
+            /** Pose */
+            pose: string;
+            /** Lost */
+            lost: number;
+            /** Unknown */
+            unknown: string[];
+            /** Moved */
+            moved: number;
         };
         /**
          * Follow
          * @description Give the piece every shape of the body; morphs that came with it under a shape's name are kept if `own`.
+         *
+         *     `clear` brings each shape alone at full strength to `ease` metres; `pairs` as well those together that break, two and three at once.
          */
         Follow: {
             /**
@@ -2476,53 +2778,83 @@ export interface components {
              * @default true
              */
             own: boolean;
+            /**
+             * Clear
+             * @default true
+             */
+            clear: boolean;
+            /**
+             * Pairs
+             * @default true
+             */
+            pairs: boolean;
+            /**
+             * Ease
+             * @default 0.002
+             */
+            ease: number;
         };
         /**
          * FollowReport
-         * @description Which shapes the piece carries.
+         * @description Which shapes the piece carries, how many correctives they needed, and vertices short of their ease before and after.
          */
         FollowReport: {
+            /** Shapes */
+            shapes: number;
+            /** Under */
+            under: number;
             /**
              * Own
              * @default 0
              */
             own: number;
-            /** Shapes */
-            shapes: number;
-            /** Under */
-            under: number;
+            /**
+             * Correctives
+             * @default 0
+             */
+            correctives: number;
+            /**
+             * Short
+             * @default 0
+             */
+            short: number;
+            /**
+             * Left
+             * @default 0
+             */
+            left: number;
         };
         /**
          * GrowIn
          * @description A piece to grow from a wearer's skin (metres).
          */
         GrowIn: {
+            /** Wearer */
+            wearer: number;
+            /** Name */
+            name: string;
+            /** Regions */
+            regions: string[];
             /**
              * Ease
              * @default 0.004
              */
             ease: number;
             /**
-             * Even
-             * @default 0.3
-             */
-            even: number;
-            /**
              * Hem
              * @default 0.015
              */
             hem: number;
-            /** Name */
-            name: string;
-            /** Regions */
-            regions: string[];
             /**
              * Sole
              * @default 0
              */
             sole: number;
-            /** Wearer */
-            wearer: number;
+            /**
+             * Even
+             * @default 0.3
+             */
+            even: number;
         };
         /** HTTPValidationError */
         HTTPValidationError: {
@@ -2555,10 +2887,10 @@ export interface components {
          * @description A joint that can be posed; `handle` if it can be dragged.
          */
         JointOut: {
-            /** Handle */
-            handle: boolean;
             /** Name */
             name: string;
+            /** Handle */
+            handle: boolean;
             /** Swings */
             swings: components["schemas"]["SwingOut"][];
         };
@@ -2581,20 +2913,37 @@ export interface components {
          * @description A named point of a wearer's skin (metres).
          */
         LandmarkOut: {
+            /** Name */
+            name: string;
             /** At */
             at: [
                 number,
                 number,
                 number
             ];
-            /** Name */
-            name: string;
         };
         /**
          * Lattice
          * @description A lattice of `cells` over the box from `low` to `high` (metres), its pulled `knots` x slowest, z fastest.
          */
         Lattice: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "lattice";
+            /** Low */
+            low: [
+                number,
+                number,
+                number
+            ];
+            /** High */
+            high: [
+                number,
+                number,
+                number
+            ];
             /**
              * Cells
              * @default [
@@ -2608,40 +2957,23 @@ export interface components {
                 number,
                 number
             ];
-            /** High */
-            high: [
-                number,
-                number,
-                number
-            ];
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "lattice";
             /**
              * Knots
              * @default []
              */
             knots: components["schemas"]["Knot"][];
-            /** Low */
-            low: [
-                number,
-                number,
-                number
-            ];
         };
         /**
          * LibraryPoseOut
          * @description A pose of the library.
          */
         LibraryPoseOut: {
-            /** Family */
-            family: string;
-            /** Label */
-            label: string;
             /** Name */
             name: string;
+            /** Label */
+            label: string;
+            /** Family */
+            family: string;
         };
         /**
          * LinkedOut
@@ -2658,35 +2990,35 @@ export interface components {
          * @description A loose part of a piece: a received row of it, its longest side and middle (metres).
          */
         LoosePartOut: {
+            /** Row */
+            row: number;
+            /** Vertices */
+            vertices: number;
+            /** Size */
+            size: number;
             /** Material */
             material: string;
+            /** Stiff */
+            stiff: boolean;
             /** Middle */
             middle: [
                 number,
                 number,
                 number
             ];
-            /** Row */
-            row: number;
-            /** Size */
-            size: number;
-            /** Stiff */
-            stiff: boolean;
-            /** Vertices */
-            vertices: number;
         };
         /**
          * MadeFor
          * @description A body a piece was made for: its name, its address ("" for the house's figure) and its shape settings.
          */
         MadeFor: {
+            /** Name */
+            name: string;
             /**
              * Body
              * @default
              */
             body: string;
-            /** Name */
-            name: string;
             /** Shape */
             shape?: {
                 [key: string]: number;
@@ -2699,47 +3031,65 @@ export interface components {
         ManyIn: {
             /** Items */
             items: number[];
+            /** Shelf */
+            shelf?: number | null;
             /**
              * Off Shelf
              * @default false
              */
             off_shelf: boolean;
-            /** Retired */
-            retired?: boolean | null;
-            /** Shelf */
-            shelf?: number | null;
             /** Tag */
             tag?: string | null;
+            /** Retired */
+            retired?: boolean | null;
         };
         /**
          * MeasureOut
          * @description A body measure in metres, its clause in ISO 8559-1, and its tape as a line of points (metres).
          */
         MeasureOut: {
-            /** Clause */
-            clause: string;
-            /** Closed */
-            closed: boolean;
-            /** Group */
-            group: string;
-            /** Label */
-            label: string;
-            /** Line */
-            line: number[][];
             /** Name */
             name: string;
+            /** Label */
+            label: string;
+            /** Group */
+            group: string;
+            /** Clause */
+            clause: string;
             /** Value */
             value: number;
+            /** Line */
+            line: number[][];
+            /** Closed */
+            closed: boolean;
+        };
+        /**
+         * MendWeights
+         * @description Put right what checking the weights found: all of the `kinds`, or only at the received `rows`.
+         */
+        MendWeights: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "mend";
+            /** Kinds */
+            kinds: ("stray" | "unweighted" | "jump" | "leak" | "far")[];
+            /**
+             * Rows
+             * @default []
+             */
+            rows: number[];
         };
         /**
          * MergeIn
          * @description A part that goes into another.
          */
         MergeIn: {
-            /** Into */
-            into: number;
             /** Part */
             part: number;
+            /** Into */
+            into: number;
         };
         /**
          * MirrorHalf
@@ -2747,26 +3097,26 @@ export interface components {
          */
         MirrorHalf: {
             /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "mirror";
+            /**
              * Keep
              * @default left
              * @enum {string}
              */
             keep: "left" | "right";
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "mirror";
         };
         /**
          * MotionOut
          * @description A motion and how long it takes.
          */
         MotionOut: {
-            /** Label */
-            label: string;
             /** Name */
             name: string;
+            /** Label */
+            label: string;
             /** Seconds */
             seconds: number;
         };
@@ -2804,8 +3154,6 @@ export interface components {
          * @description A pose made by hand, with its name.
          */
         OwnPoseIn: {
-            /** Label */
-            label: string;
             /** Rotations */
             rotations: {
                 [key: string]: [
@@ -2815,115 +3163,117 @@ export interface components {
                     number
                 ];
             };
+            /** Label */
+            label: string;
         };
         /**
          * PairOut
          * @description Two neighbouring layers in a cell.
          */
         PairOut: {
-            /** Area Cm2 */
-            area_cm2: number;
-            /** Clearance Mm */
-            clearance_mm: number;
             /** Over */
             over: string;
-            /** Places */
-            places: components["schemas"]["PlaceOut"][];
             /** Under */
             under: string;
+            /** Clearance Mm */
+            clearance_mm: number;
+            /** Area Cm2 */
+            area_cm2: number;
+            /** Places */
+            places: components["schemas"]["PlaceOut"][];
         };
         /**
          * PartIn
          * @description What a part is called and is; what is left out stays.
          */
         PartIn: {
-            /** Category */
-            category?: ("top" | "bottom" | "dress" | "suit" | "footwear" | "glove" | "headwear" | "hair" | "beard" | "rigid") | null;
-            /** Colour */
-            colour?: number | null;
-            /** Is Body */
-            is_body?: boolean | null;
             /** Name */
             name?: string | null;
+            /** Category */
+            category?: ("top" | "bottom" | "dress" | "suit" | "footwear" | "glove" | "headwear" | "hair" | "beard" | "rigid") | null;
+            /** Is Body */
+            is_body?: boolean | null;
+            /** Colour */
+            colour?: number | null;
         };
         /**
          * PartOut
          * @description A part of a dressed body: the body, or a piece with its category; how sure the proposal was, and why.
          */
         PartOut: {
+            /** Name */
+            name: string;
+            /** Is Body */
+            is_body: boolean;
             /** Category */
             category: string;
             /** Colour */
             colour: number;
-            /** Faces */
-            faces: number;
-            /** Is Body */
-            is_body: boolean;
-            /** Name */
-            name: string;
             /** Sure */
             sure: number;
             /** Why */
             why: string;
+            /** Faces */
+            faces: number;
         };
         /**
          * PieceChangeIn
          * @description A new name or category for a piece.
          */
         PieceChangeIn: {
-            /** Category */
-            category?: ("top" | "bottom" | "dress" | "suit" | "footwear" | "glove" | "headwear" | "hair" | "beard" | "rigid") | null;
             /** Name */
             name?: string | null;
+            /** Category */
+            category?: ("top" | "bottom" | "dress" | "suit" | "footwear" | "glove" | "headwear" | "hair" | "beard" | "rigid") | null;
         };
         /**
          * PieceOut
          * @description A piece with its standing edit.
          */
         PieceOut: {
-            /** Author */
-            author: string;
-            /** Before */
-            before: string | null;
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
             /** Category */
             category: string;
+            /** Rail */
+            rail: number;
+            /** File Name */
+            file_name: string;
+            /** Stock */
+            stock: number | null;
             /** Colourway */
             colourway: string | null;
             /** Edit */
             edit: number;
-            error: components["schemas"]["ProblemOut"] | null;
-            /** File Name */
-            file_name: string;
-            /** Geometry */
-            geometry: string | null;
-            /** Id */
-            id: number;
+            recipe: components["schemas"]["Recipe"];
             /** Label */
             label: string;
+            /** Author */
+            author: string;
             /**
              * Made At
              * Format: date-time
              */
             made_at: string;
-            /** Name */
-            name: string;
-            /** Rail */
-            rail: number;
-            recipe: components["schemas"]["Recipe"];
-            /** Redo Label */
-            redo_label: string | null;
-            report: components["schemas"]["ReportOut"];
             /**
              * Status
              * @enum {string}
              */
             status: "waiting" | "done" | "failed";
-            /** Stock */
-            stock: number | null;
+            report: components["schemas"]["ReportOut"];
+            error: components["schemas"]["ProblemOut"] | null;
+            /** Geometry */
+            geometry: string | null;
+            /** Before */
+            before: string | null;
             /** Thumb */
             thumb: string | null;
             /** Undo Label */
             undo_label: string | null;
+            /** Redo Label */
+            redo_label: string | null;
         };
         /**
          * Place
@@ -2937,11 +3287,6 @@ export interface components {
              */
             kind: "place";
             /**
-             * Mirror
-             * @default false
-             */
-            mirror: boolean;
-            /**
              * Move
              * @default [
              *       0,
@@ -2950,6 +3295,19 @@ export interface components {
              *     ]
              */
             move: [
+                number,
+                number,
+                number
+            ];
+            /**
+             * Turn
+             * @default [
+             *       0,
+             *       0,
+             *       0
+             *     ]
+             */
+            turn: [
                 number,
                 number,
                 number
@@ -2973,18 +3331,10 @@ export interface components {
                 number
             ];
             /**
-             * Turn
-             * @default [
-             *       0,
-             *       0,
-             *       0
-             *     ]
+             * Mirror
+             * @default false
              */
-            turn: [
-                number,
-                number,
-                number
-            ];
+            mirror: boolean;
         };
         /**
          * PlaceAskedIn
@@ -2996,27 +3346,27 @@ export interface components {
              * @enum {string}
              */
             how: "propose" | "drop" | "snap";
+            /** Row */
+            row?: number | null;
             /**
              * Landmark
              * @default
              */
             landmark: string;
-            /** Row */
-            row?: number | null;
         };
         /**
          * PlaceOut
          * @description A connected poke-through.
          */
         PlaceOut: {
+            /** Name */
+            name: string;
+            /** Depth Mm */
+            depth_mm: number;
             /** Area Cm2 */
             area_cm2: number;
             /** Centre */
             centre: number[];
-            /** Depth Mm */
-            depth_mm: number;
-            /** Name */
-            name: string;
         };
         /**
          * Plane
@@ -3028,14 +3378,14 @@ export interface components {
              * @enum {string}
              */
             by: "plane";
-            /** Normal */
-            normal: [
+            /** Point */
+            point: [
                 number,
                 number,
                 number
             ];
-            /** Point */
-            point: [
+            /** Normal */
+            normal: [
                 number,
                 number,
                 number
@@ -3054,12 +3404,12 @@ export interface components {
          * @description A pose: local rotations as quaternions (x, y, z, w) by joint name.
          */
         PoseOut: {
-            /** Family */
-            family: string;
-            /** Label */
-            label: string;
             /** Name */
             name: string;
+            /** Label */
+            label: string;
+            /** Family */
+            family: string;
             /** Rotations */
             rotations: {
                 [key: string]: number[];
@@ -3070,12 +3420,12 @@ export interface components {
          * @description A pose made by hand: rotations by joint, the joint's angles in degrees, how far it stayed from where it was wanted (metres).
          */
         PosedOut: {
-            /** Degrees */
-            degrees: number[];
             /** Rotations */
             rotations: {
                 [key: string]: number[];
             };
+            /** Degrees */
+            degrees: number[];
             /** Short */
             short: number;
         };
@@ -3084,30 +3434,30 @@ export interface components {
          * @description What was wrong, where, and what to do.
          */
         ProblemOut: {
-            /** Todo */
-            todo: string;
             /** What */
             what: string;
             /** Where */
             where: string;
+            /** Todo */
+            todo: string;
         };
         /**
          * ProductionOut
          * @description Everything the Fitting room shows, but for geometry.
          */
         ProductionOut: {
+            /** Name */
+            name: string;
+            /** Shapes */
+            shapes: components["schemas"]["ShapeOut"][];
             /** Bodies */
             bodies: components["schemas"]["BodyOut"][];
             /** Cast */
             cast: components["schemas"]["WearerOut"][];
-            /** Name */
-            name: string;
-            /** Pieces */
-            pieces: components["schemas"]["PieceOut"][];
             /** Poses */
             poses: components["schemas"]["PoseOut"][];
-            /** Shapes */
-            shapes: components["schemas"]["ShapeOut"][];
+            /** Pieces */
+            pieces: components["schemas"]["PieceOut"][];
             trial: components["schemas"]["TrialOut"] | null;
         };
         /**
@@ -3127,25 +3477,10 @@ export interface components {
          */
         Receive: {
             /**
-             * Facing
-             * @default auto
-             * @enum {string}
-             */
-            facing: "auto" | "front" | "back";
-            /**
-             * Hand
-             * @default auto
-             * @enum {string}
-             */
-            hand: "auto" | "right" | "left";
-            /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
             kind: "receive";
-            made_for?: components["schemas"]["MadeFor"] | null;
-            /** Mends */
-            mends?: string[] | null;
             /**
              * Unit
              * @default auto
@@ -3158,82 +3493,97 @@ export interface components {
              * @enum {string}
              */
             up: "auto" | "y" | "z";
+            /**
+             * Hand
+             * @default auto
+             * @enum {string}
+             */
+            hand: "auto" | "right" | "left";
+            /**
+             * Facing
+             * @default auto
+             * @enum {string}
+             */
+            facing: "auto" | "front" | "back";
+            /** Mends */
+            mends?: string[] | null;
+            made_for?: components["schemas"]["MadeFor"] | null;
         };
         /**
          * ReceiveReport
          * @description What receiving found.
          */
         ReceiveReport: {
-            /** Beside Wearer */
-            beside_wearer: number;
+            /** Unit */
+            unit: string;
+            /** Unit Word */
+            unit_word: string;
+            /** Unit Why */
+            unit_why: string;
+            /** Up */
+            up: string;
+            /** Up Why */
+            up_why: string;
+            /** Size */
+            size: number[];
+            /** Vertices */
+            vertices: number;
+            /** Triangles */
+            triangles: number;
+            /** Polygons */
+            polygons: number;
+            /** Parts */
+            parts: number;
+            /** Largest Part */
+            largest_part: number;
+            /** Materials */
+            materials: string[];
+            /** Open Edges */
+            open_edges: number;
+            /** Non Manifold Edges */
+            non_manifold_edges: number;
+            /** Has Uv */
+            has_uv: boolean;
+            /** Findings */
+            findings: components["schemas"]["FindingOut"][];
             /** Category */
             category: string;
             /** Category Sure */
             category_sure: number;
             /** Category Why */
             category_why: string;
-            /** Clips */
-            clips: string[];
-            /**
-             * Facing
-             * @default front
-             */
-            facing: string;
-            /** Findings */
-            findings: components["schemas"]["FindingOut"][];
+            /** Symmetric */
+            symmetric: number;
+            /** Beside Wearer */
+            beside_wearer: number;
             /**
              * Hand
              * @default right
              */
             hand: string;
-            /** Has Uv */
-            has_uv: boolean;
             /**
-             * Joints
-             * @default 0
+             * Facing
+             * @default front
              */
-            joints: number;
-            /** Largest Part */
-            largest_part: number;
-            /** Materials */
-            materials: string[];
-            /** Missing Textures */
-            missing_textures: string[];
-            /** Morphs */
-            morphs: string[];
-            /** Non Manifold Edges */
-            non_manifold_edges: number;
-            /** Open Edges */
-            open_edges: number;
-            /** Parts */
-            parts: number;
-            /** Polygons */
-            polygons: number;
-            /** Size */
-            size: number[];
+            facing: string;
             /**
              * Stance Why
              * @default
              */
             stance_why: string;
-            /** Symmetric */
-            symmetric: number;
             /** Textures */
             textures: string[];
-            /** Triangles */
-            triangles: number;
-            /** Unit */
-            unit: string;
-            /** Unit Why */
-            unit_why: string;
-            /** Unit Word */
-            unit_word: string;
-            /** Up */
-            up: string;
-            /** Up Why */
-            up_why: string;
-            /** Vertices */
-            vertices: number;
+            /** Missing Textures */
+            missing_textures: string[];
+            /**
+             * Joints
+             * @default 0
+             */
+            joints: number;
+            /** Morphs */
+            morphs: string[];
+            /** Clips */
+            clips: string[];
         };
         /**
          * Recipe
@@ -3255,18 +3605,18 @@ export interface components {
              * Steps
              * @default []
              */
-            steps: (components["schemas"]["Receive"] | components["schemas"]["Place"] | components["schemas"]["Fit"] | components["schemas"]["Stroke"] | components["schemas"]["Lattice"] | components["schemas"]["Adjust"] | components["schemas"]["Trim"] | components["schemas"]["Drop"] | components["schemas"]["Thicken"] | components["schemas"]["Refine"] | components["schemas"]["Smooth"] | components["schemas"]["MirrorHalf"] | components["schemas"]["Bind"] | components["schemas"]["Follow"] | components["schemas"]["Clear"])[];
+            steps: (components["schemas"]["Receive"] | components["schemas"]["Place"] | components["schemas"]["Fit"] | components["schemas"]["Stroke"] | components["schemas"]["Lattice"] | components["schemas"]["Adjust"] | components["schemas"]["Trim"] | components["schemas"]["Drop"] | components["schemas"]["Thicken"] | components["schemas"]["Refine"] | components["schemas"]["Smooth"] | components["schemas"]["MirrorHalf"] | components["schemas"]["Bind"] | components["schemas"]["Weigh"] | components["schemas"]["MendWeights"] | components["schemas"]["Follow"] | components["schemas"]["Clear"] | components["schemas"]["Fix"])[];
         };
         /**
          * RecipeIn
          * @description A new recipe for a piece, and the edit it was made from.
          */
         RecipeIn: {
-            /** Based On */
-            based_on?: number | null;
+            recipe: components["schemas"]["Recipe"];
             /** Label */
             label: string;
-            recipe: components["schemas"]["Recipe"];
+            /** Based On */
+            based_on?: number | null;
         };
         /**
          * Refine
@@ -3279,60 +3629,68 @@ export interface components {
              */
             kind: "refine";
             /**
-             * Longest
-             * @default 0.012
-             */
-            longest: number;
-            /**
              * Where
              * @default joints
              * @enum {string}
              */
             where: "joints" | "all";
+            /**
+             * Longest
+             * @default 0.012
+             */
+            longest: number;
         };
         /**
          * ReplacedOut
          * @description A newer version has come: which, and how many pieces run their recipes on it again.
          */
         ReplacedOut: {
-            /** Pieces */
-            pieces: number[];
             /** Version */
             version: number;
+            /** Pieces */
+            pieces: number[];
         };
         /**
          * ReportOut
          * @description What each step found, by step; null where it has not been done.
          */
         ReportOut: {
-            bind: components["schemas"]["BindReport"] | null;
-            /** Clear */
-            clear: components["schemas"]["ClearReport"][] | null;
-            fit: components["schemas"]["FitReport"] | null;
-            follow: components["schemas"]["FollowReport"] | null;
             receive: components["schemas"]["ReceiveReport"] | null;
+            fit: components["schemas"]["FitReport"] | null;
             /** Work */
             work: components["schemas"]["WorkReport"][];
+            bind: components["schemas"]["BindReport"] | null;
+            /** Weigh */
+            weigh: components["schemas"]["WeighReport"][];
+            /** Fix */
+            fix: components["schemas"]["FixReport"][];
+            follow: components["schemas"]["FollowReport"] | null;
+            /** Clear */
+            clear: components["schemas"]["ClearReport"][] | null;
         };
         /**
          * RoleOut
          * @description One of our joints, the received joint that does its work (None if none does), and where it stands (metres).
          */
         RoleOut: {
-            /** Joint */
-            joint: string | null;
-            /** Needed */
-            needed: boolean;
-            /** Place */
-            place: number[] | null;
             /** Role */
             role: string;
+            /** Joint */
+            joint: string | null;
+            /** Place */
+            place: number[] | null;
+            /** Needed */
+            needed: boolean;
         };
         /**
          * RolesIn
          * @description Which received joint does the work of which of ours; or, without a skeleton, where our joints stand (metres).
          */
         RolesIn: {
+            /** Roles */
+            roles?: {
+                [key: string]: string;
+            } | null;
             /** Places */
             places?: {
                 [key: string]: [
@@ -3340,10 +3698,6 @@ export interface components {
                     number,
                     number
                 ];
-            } | null;
-            /** Roles */
-            roles?: {
-                [key: string]: string;
             } | null;
         };
         /**
@@ -3356,13 +3710,13 @@ export interface components {
              * @enum {string}
              */
             by: "selection";
+            /** Rows */
+            rows: number[];
             /**
              * Radius
              * @default 0.02
              */
             radius: number;
-            /** Rows */
-            rows: number[];
         };
         /**
          * ShapeIn
@@ -3379,20 +3733,20 @@ export interface components {
          * @description One slider of the figure.
          */
         ShapeOut: {
-            /** Group */
-            group: string;
-            /** Label */
-            label: string;
-            /** Least */
-            least: number;
-            /** Less */
-            less: string;
-            /** More */
-            more: string;
             /** Name */
             name: string;
+            /** Label */
+            label: string;
+            /** Group */
+            group: string;
+            /** More */
+            more: string;
+            /** Less */
+            less: string;
             /** Sided */
             sided: boolean;
+            /** Least */
+            least: number;
         };
         /**
          * SheetOut
@@ -3419,25 +3773,20 @@ export interface components {
          * @description A shelf, the one it stands in, and how much stands on it itself.
          */
         ShelfOut: {
-            /** Count */
-            count: number;
             /** Id */
             id: number;
-            /** Name */
-            name: string;
             /** Parent */
             parent: number | null;
+            /** Name */
+            name: string;
+            /** Count */
+            count: number;
         };
         /**
          * SideIn
          * @description Mirror the pose, or copy the limbs of one side to the other.
          */
         SideIn: {
-            /**
-             * Act
-             * @enum {string}
-             */
-            act: "mirror" | "copy l" | "copy r";
             /** Rotations */
             rotations: {
                 [key: string]: [
@@ -3447,6 +3796,11 @@ export interface components {
                     number
                 ];
             };
+            /**
+             * Act
+             * @enum {string}
+             */
+            act: "mirror" | "copy l" | "copy r";
         };
         /**
          * Smooth
@@ -3454,30 +3808,30 @@ export interface components {
          */
         Smooth: {
             /**
-             * Amount
-             * @default 0.5
-             */
-            amount: number;
-            /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
             kind: "smooth";
+            /**
+             * Amount
+             * @default 0.5
+             */
+            amount: number;
         };
         /**
          * SolveIn
          * @description Measures asked for (metres, by name), and the shape settings to stay near.
          */
         SolveIn: {
+            /** Asked */
+            asked: {
+                [key: string]: number;
+            };
             /**
              * Around
              * @default {}
              */
             around: {
-                [key: string]: number;
-            };
-            /** Asked */
-            asked: {
                 [key: string]: number;
             };
         };
@@ -3486,43 +3840,56 @@ export interface components {
          * @description Shape settings solved for, what each measure reached (metres), and whether it is met within 5 mm.
          */
         SolvedOut: {
-            /** Met */
-            met: {
-                [key: string]: boolean;
+            /** Shape */
+            shape: {
+                [key: string]: number;
             };
             /** Reached */
             reached: {
                 [key: string]: number;
             };
-            /** Shape */
-            shape: {
-                [key: string]: number;
+            /** Met */
+            met: {
+                [key: string]: boolean;
             };
+        };
+        /**
+         * SpringOf
+         * @description How what is carried swings: in `links` of even length, pulled back by `stiffness` (1/s2), slowed by `damping` (1/s), drawn down by
+         *     `gravity` (1 is the earth's), at most to `limit` (radians).
+         */
+        SpringOf: {
+            /**
+             * Links
+             * @default 1
+             */
+            links: number;
+            /**
+             * Stiffness
+             * @default 20
+             */
+            stiffness: number;
+            /**
+             * Damping
+             * @default 4
+             */
+            damping: number;
+            /**
+             * Gravity
+             * @default 1
+             */
+            gravity: number;
+            /**
+             * Limit
+             * @default 1.4
+             */
+            limit: number;
         };
         /**
          * StockItemOut
          * @description A card of the stock; `strip` is a picture of eight views side by side, `content` what its kind holds besides.
          */
         StockItemOut: {
-            /**
-             * Added At
-             * Format: date-time
-             */
-            added_at: string;
-            /** Added By */
-            added_by: string;
-            /** Category */
-            category: string;
-            /** Content */
-            content: {
-                [key: string]: unknown;
-            };
-            /** Favourite */
-            favourite: boolean;
-            /** File Name */
-            file_name: string;
-            /** Findings */
-            findings: number;
             /** Id */
             id: number;
             /**
@@ -3530,52 +3897,71 @@ export interface components {
              * @enum {string}
              */
             kind: "piece" | "body" | "pose" | "motion" | "fabric" | "texture" | "extra";
-            /** Licence */
-            licence: string;
-            /** Made For */
-            made_for: string | null;
             /** Name */
             name: string;
+            /** Category */
+            category: string;
+            /** Tags */
+            tags: string[];
             /** Note */
             note: string;
             /** Origin */
             origin: string;
-            /** Retired */
-            retired: boolean;
-            /** Shelf Id */
-            shelf_id: number | null;
-            /** Size Bytes */
-            size_bytes: number;
+            /** Licence */
+            licence: string;
+            /** File Name */
+            file_name: string;
             /** Strip */
             strip: string | null;
-            /** Tags */
-            tags: string[];
-            /** Used By */
-            used_by: string[];
-            /** Version */
-            version: number;
             /** Vertices */
             vertices: number;
+            /** Size Bytes */
+            size_bytes: number;
+            /** Findings */
+            findings: number;
+            /** Favourite */
+            favourite: boolean;
+            /** Retired */
+            retired: boolean;
+            /** Used By */
+            used_by: string[];
+            /** Made For */
+            made_for: string | null;
+            /** Shelf Id */
+            shelf_id: number | null;
+            /** Version */
+            version: number;
+            /** Content */
+            content: {
+                [key: string]: unknown;
+            };
+            /** Added By */
+            added_by: string;
+            /**
+             * Added At
+             * Format: date-time
+             */
+            added_at: string;
         };
         /**
          * StockOut
          * @description What a search of the stock found, and the order of all of it.
          */
         StockOut: {
-            /** Bundles */
-            bundles: components["schemas"]["BundleOut"][];
-            /** Categories */
-            categories: components["schemas"]["CountOut"][];
             /** Items */
             items: components["schemas"]["StockItemOut"][];
-            /** Kinds */
-            kinds: components["schemas"]["CountOut"][];
-            /** Shelves */
-            shelves: components["schemas"]["ShelfOut"][];
-            /** Tags */
-            tags: components["schemas"]["CountOut"][];
             /** Total */
             total: number;
+            /** Categories */
+            categories: components["schemas"]["CountOut"][];
+            /** Kinds */
+            kinds: components["schemas"]["CountOut"][];
+            /** Tags */
+            tags: components["schemas"]["CountOut"][];
+            /** Shelves */
+            shelves: components["schemas"]["ShelfOut"][];
+            /** Bundles */
+            bundles: components["schemas"]["BundleOut"][];
         };
         /**
          * Stroke
@@ -3585,28 +3971,16 @@ export interface components {
          *     release paint the mask that holds later strokes back.
          */
         Stroke: {
-            /** Dabs */
-            dabs: components["schemas"]["HandDab"][];
-            /**
-             * Elastic
-             * @default false
-             */
-            elastic: boolean;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
             kind: "stroke";
             /**
-             * Mirror
-             * @default false
+             * Tool
+             * @enum {string}
              */
-            mirror: boolean;
-            /**
-             * Offset
-             * @default 0.004
-             */
-            offset: number;
+            tool: "pull" | "press" | "puff" | "iron" | "protect" | "release";
             /**
              * Radius
              * @default 0.06
@@ -3618,10 +3992,22 @@ export interface components {
              */
             strength: number;
             /**
-             * Tool
-             * @enum {string}
+             * Mirror
+             * @default false
              */
-            tool: "pull" | "press" | "puff" | "iron" | "protect" | "release";
+            mirror: boolean;
+            /**
+             * Elastic
+             * @default false
+             */
+            elastic: boolean;
+            /**
+             * Offset
+             * @default 0.004
+             */
+            offset: number;
+            /** Dabs */
+            dabs: components["schemas"]["HandDab"][];
         };
         /**
          * SurfaceIO
@@ -3634,32 +4020,32 @@ export interface components {
                 number,
                 number
             ];
-            /** Fabric */
-            fabric?: string | null;
-            /**
-             * Metal
-             * @default 0
-             */
-            metal: number;
             /**
              * Roughness
              * @default 0.8
              */
             roughness: number;
+            /**
+             * Metal
+             * @default 0
+             */
+            metal: number;
             /** Texture */
             texture?: string | null;
+            /** Fabric */
+            fabric?: string | null;
         };
         /**
          * SwingOut
          * @description One way a joint turns, and its range in degrees.
          */
         SwingOut: {
-            /** High */
-            high: number;
-            /** Low */
-            low: number;
             /** Name */
             name: string;
+            /** Low */
+            low: number;
+            /** High */
+            high: number;
         };
         /**
          * Thicken
@@ -3682,36 +4068,23 @@ export interface components {
          * @description One cell of a trial; `figures` is null until it is measured.
          */
         TrialCellOut: {
-            /** Error */
-            error: string | null;
+            /** Wearer */
+            wearer: number;
+            /** Pose */
+            pose: string;
             figures: components["schemas"]["FiguresOut"] | null;
             /** Picture */
             picture: string | null;
-            /** Pose */
-            pose: string;
-            /** Wearer */
-            wearer: number;
+            /** Error */
+            error: string | null;
         };
         /**
          * TrialOut
          * @description A run of the trial sheet. `stale` when the outfit has changed since.
          */
         TrialOut: {
-            /** Cells */
-            cells: components["schemas"]["TrialCellOut"][];
-            /** Done */
-            done: number;
             /** Id */
             id: number;
-            /** Seconds */
-            seconds: number;
-            /** Stale */
-            stale: boolean;
-            /**
-             * Started At
-             * Format: date-time
-             */
-            started_at: string;
             /**
              * State
              * @enum {string}
@@ -3719,6 +4092,19 @@ export interface components {
             state: "running" | "done" | "cancelled";
             /** Total */
             total: number;
+            /** Done */
+            done: number;
+            /** Seconds */
+            seconds: number;
+            /**
+             * Started At
+             * Format: date-time
+             */
+            started_at: string;
+            /** Stale */
+            stale: boolean;
+            /** Cells */
+            cells: components["schemas"]["TrialCellOut"][];
         };
         /**
          * Trim
@@ -3727,24 +4113,24 @@ export interface components {
          *     `hem` (metres) turns the new border under by that width, `thick` metres thick.
          */
         Trim: {
-            /** Cut */
-            cut: components["schemas"]["Plane"] | components["schemas"]["Curve"] | components["schemas"]["Selection"];
-            /**
-             * Hem
-             * @default 0
-             */
-            hem: number;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
             kind: "trim";
+            /** Cut */
+            cut: components["schemas"]["Plane"] | components["schemas"]["Curve"] | components["schemas"]["Selection"];
             /** Off */
             off?: [
                 number,
                 number,
                 number
             ] | null;
+            /**
+             * Hem
+             * @default 0
+             */
+            hem: number;
             /**
              * Thick
              * @default 0.0015
@@ -3756,28 +4142,24 @@ export interface components {
          * @description A region where a piece could not be fitted: how many vertices, how far off the worst (metres), and where (metres).
          */
         TroubleOut: {
-            /** At */
-            at: [
-                number,
-                number,
-                number
-            ];
             /** Name */
             name: string;
             /** Vertices */
             vertices: number;
             /** Worst */
             worst: number;
+            /** At */
+            at: [
+                number,
+                number,
+                number
+            ];
         };
         /**
          * TurnIn
          * @description A joint to turn to these angles in degrees; left out, to be read.
          */
         TurnIn: {
-            /** Degrees */
-            degrees?: number[] | null;
-            /** Joint */
-            joint: string;
             /** Rotations */
             rotations: {
                 [key: string]: [
@@ -3787,6 +4169,10 @@ export interface components {
                     number
                 ];
             };
+            /** Joint */
+            joint: string;
+            /** Degrees */
+            degrees?: number[] | null;
         };
         /**
          * UsedOut
@@ -3798,61 +4184,97 @@ export interface components {
              * @enum {string}
              */
             kind: "piece" | "body" | "pose" | "motion" | "fabric" | "texture" | "extra";
-            /** Motion */
-            motion: string | null;
             /** Piece */
             piece: number | null;
-            /** Pose */
-            pose: string | null;
-            /** Said */
-            said: string;
             /** Wearer */
             wearer: number | null;
+            /** Pose */
+            pose: string | null;
+            /** Motion */
+            motion: string | null;
+            /** Said */
+            said: string;
         };
         /** ValidationError */
         ValidationError: {
-            /** Context */
-            ctx?: Record<string, never>;
-            /** Input */
-            input?: unknown;
             /** Location */
             loc: (string | number)[];
             /** Message */
             msg: string;
             /** Error Type */
             type: string;
+            /** Input */
+            input?: unknown;
+            /** Context */
+            ctx?: Record<string, never>;
+        };
+        /**
+         * WearIn
+         * @description The wearers to wear the outfit on; all of the cast if left out.
+         */
+        WearIn: {
+            /** Wearers */
+            wearers?: number[] | null;
+        };
+        /**
+         * WearOut
+         * @description A run of wearing the outfit on.
+         */
+        WearOut: {
+            /** Id */
+            id: number;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "running" | "done" | "cancelled";
+            /** Rows */
+            rows: components["schemas"]["WearRowOut"][];
+        };
+        /**
+         * WearRowOut
+         * @description One piece on one wearer: done, mended, or needs the artist; the share of it under the skin before and after.
+         */
+        WearRowOut: {
+            /** Piece */
+            piece: number;
+            /** Piece Name */
+            piece_name: string;
+            /** Wearer */
+            wearer: number;
+            /** Wearer Name */
+            wearer_name: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "waiting" | "done" | "mended" | "needs";
+            /** Under Before */
+            under_before: number | null;
+            /** Under After */
+            under_after: number | null;
+            /** Why */
+            why: string;
         };
         /**
          * WearerIn
          * @description A new wearer, on the house's figure or on a body of one's own.
          */
         WearerIn: {
-            /** Body */
-            body?: string | null;
             /** Name */
             name: string;
             /** Shape */
             shape: {
                 [key: string]: number;
             };
+            /** Body */
+            body?: string | null;
         };
         /**
          * WearerOut
          * @description A wearer of the cast.
          */
         WearerOut: {
-            /** Body */
-            body: string | null;
-            /**
-             * Can Redo
-             * @default false
-             */
-            can_redo: boolean;
-            /**
-             * Can Undo
-             * @default false
-             */
-            can_undo: boolean;
             /** Id */
             id: number;
             /** Name */
@@ -3861,23 +4283,111 @@ export interface components {
             shape: {
                 [key: string]: number;
             };
+            /** Body */
+            body: string | null;
+            /**
+             * Can Undo
+             * @default false
+             */
+            can_undo: boolean;
+            /**
+             * Can Redo
+             * @default false
+             */
+            can_redo: boolean;
+        };
+        /**
+         * Weigh
+         * @description A stroke of the weight brush: `joint` gains (add), loses (take) or goes half-way to `other` (share) within `radius` metres along the
+         *     surface; blend draws weights to the mean about them, iron evens out all joints; flood does it to a whole region of the body.
+         *
+         *     What `joint` gains the rest lose in proportion, those in `locks` nothing; with `other` the two share between themselves.
+         */
+        Weigh: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "weigh";
+            /**
+             * Tool
+             * @enum {string}
+             */
+            tool: "add" | "take" | "blend" | "iron" | "share" | "flood";
+            /** Joint */
+            joint: string;
+            /**
+             * Other
+             * @default
+             */
+            other: string;
+            /**
+             * Radius
+             * @default 0.05
+             */
+            radius: number;
+            /**
+             * Strength
+             * @default 0.3
+             */
+            strength: number;
+            /**
+             * Mirror
+             * @default false
+             */
+            mirror: boolean;
+            /**
+             * Locks
+             * @default []
+             */
+            locks: string[];
+            /**
+             * Region
+             * @default
+             */
+            region: string;
+            /**
+             * Dabs
+             * @default []
+             */
+            dabs: number[];
+        };
+        /**
+         * WeighReport
+         * @description What one stroke of the weight brush or one mend did.
+         */
+        WeighReport: {
+            /** Kind */
+            kind: string;
+            /** Tool */
+            tool: string | null;
+            /** Joint */
+            joint: string | null;
+            /** Touched */
+            touched: number | null;
+            /** Mended */
+            mended: number | null;
+            /** Left */
+            left: number | null;
         };
         /**
          * WorkReport
          * @description What one alteration of the work step did.
          */
         WorkReport: {
-            /** Borders */
-            borders: number | null;
-            /** Cut */
-            cut: number | null;
             /** Kind */
             kind: string;
+            /** Tool */
+            tool: string | null;
+            /** Touched */
+            touched: number | null;
             /**
              * Lost
              * @default 0
              */
             lost: number;
+            /** Unknown */
+            unknown: string[];
             /** Moved */
             moved: number | null;
             /** Removed */
@@ -3887,16 +4397,14 @@ export interface components {
              * @default false
              */
             slit: boolean;
-            /** Tool */
-            tool: string | null;
-            /** Touched */
-            touched: number | null;
-            /** Triangles */
-            triangles: number | null;
-            /** Unknown */
-            unknown: string[];
+            /** Cut */
+            cut: number | null;
+            /** Borders */
+            borders: number | null;
             /** Vertices */
             vertices: number | null;
+            /** Triangles */
+            triangles: number | null;
         };
         /**
          * _Worn
@@ -3915,7 +4423,7 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
-    all_of_them_api_apart_get: {
+    get_production_api_production_get: {
         parameters: {
             query?: never;
             header?: never;
@@ -3930,12 +4438,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ApartLineOut"][];
+                    "application/json": components["schemas"]["ProductionOut"];
                 };
             };
         };
     };
-    bring_in_api_apart_post: {
+    add_wearer_api_wearers_post: {
         parameters: {
             query?: never;
             header?: {
@@ -3946,7 +4454,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "multipart/form-data": components["schemas"]["Body_bring_in_api_apart_post"];
+                "application/json": components["schemas"]["WearerIn"];
             };
         };
         responses: {
@@ -3956,7 +4464,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ApartOut"];
+                    "application/json": components["schemas"]["WearerOut"];
                 };
             };
             /** @description Validation Error */
@@ -3970,43 +4478,12 @@ export interface operations {
             };
         };
     };
-    get_api_apart__apart__get: {
+    drop_wearer_api_wearers__wearer__delete: {
         parameters: {
             query?: never;
             header?: never;
             path: {
-                apart: number;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ApartOut"];
-                };
-            };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
-        };
-    };
-    forget_api_apart__apart__delete: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                apart: number;
+                wearer: number;
             };
             cookie?: never;
         };
@@ -4030,383 +4507,30 @@ export interface operations {
             };
         };
     };
-    assign_api_apart__apart__assign_post: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                apart: number;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["AssignIn"];
-            };
-        };
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ApartOut"];
-                };
-            };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
-        };
-    };
-    choose_api_apart__apart__choose_post: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                apart: number;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["ChooseIn"];
-            };
-        };
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ChosenOut"];
-                };
-            };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
-        };
-    };
-    merge_api_apart__apart__merge_post: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                apart: number;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["MergeIn"];
-            };
-        };
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ApartOut"];
-                };
-            };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
-        };
-    };
-    mesh_api_apart__apart__mesh_get: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                apart: number;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/octet-stream": unknown;
-                };
-            };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
-        };
-    };
-    change_part_api_apart__apart__parts__part__patch: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                apart: number;
-                part: number;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["PartIn"];
-            };
-        };
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ApartOut"];
-                };
-            };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
-        };
-    };
-    redo_api_apart__apart__redo_post: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                apart: number;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ApartOut"];
-                };
-            };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
-        };
-    };
-    set_roles_api_apart__apart__roles_put: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                apart: number;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["RolesIn"];
-            };
-        };
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ApartOut"];
-                };
-            };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
-        };
-    };
-    take_api_apart__apart__take_post: {
+    set_shape_api_wearers__wearer__shape_put: {
         parameters: {
             query?: never;
             header?: {
                 "X-Artist"?: string;
             };
             path: {
-                apart: number;
+                wearer: number;
             };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ApartOut"];
-                };
-            };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
-        };
-    };
-    undo_api_apart__apart__undo_post: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                apart: number;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ApartOut"];
-                };
-            };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
-        };
-    };
-    latest_batch_api_batches_latest_get: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["BatchOut"] | null;
-                };
-            };
-        };
-    };
-    cancel_batch_api_batches__batch__cancel_post: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                batch: number;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["BatchOut"];
-                };
-            };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
-        };
-    };
-    put_bundle_api_bundles_post: {
-        parameters: {
-            query?: never;
-            header?: {
-                "X-Artist"?: string;
-            };
-            path?: never;
             cookie?: never;
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["BundleIn"];
+                "application/json": components["schemas"]["ShapeIn"];
             };
         };
         responses: {
             /** @description Successful Response */
-            201: {
+            200: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": {
-                        [key: string]: number;
-                    };
+                    "application/json": components["schemas"]["WearerOut"];
                 };
             };
             /** @description Validation Error */
@@ -4420,23 +4544,25 @@ export interface operations {
             };
         };
     };
-    drop_bundle_api_bundles__number__delete: {
+    undo_shape_api_wearers__wearer__undo_post: {
         parameters: {
             query?: never;
             header?: never;
             path: {
-                number: number;
+                wearer: number;
             };
             cookie?: never;
         };
         requestBody?: never;
         responses: {
             /** @description Successful Response */
-            204: {
+            200: {
                 headers: {
                     [name: string]: unknown;
                 };
-                content?: never;
+                content: {
+                    "application/json": components["schemas"]["WearerOut"];
+                };
             };
             /** @description Validation Error */
             422: {
@@ -4449,30 +4575,24 @@ export interface operations {
             };
         };
     };
-    dress_bundle_api_bundles__number__dress_post: {
+    redo_shape_api_wearers__wearer__redo_post: {
         parameters: {
             query?: never;
-            header?: {
-                "X-Artist"?: string;
-            };
+            header?: never;
             path: {
-                number: number;
+                wearer: number;
             };
             cookie?: never;
         };
-        requestBody?: {
-            content: {
-                "application/json": components["schemas"]["DressIn"] | null;
-            };
-        };
+        requestBody?: never;
         responses: {
             /** @description Successful Response */
-            201: {
+            200: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["PieceOut"][];
+                    "application/json": components["schemas"]["WearerOut"];
                 };
             };
             /** @description Validation Error */
@@ -4482,135 +4602,6 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
-        };
-    };
-    measure_api_cell_post: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["CellIn"];
-            };
-        };
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/octet-stream": unknown;
-                };
-            };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
-        };
-    };
-    events_api_events_get: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": unknown;
-                };
-            };
-        };
-    };
-    get_figure_api_figure_get: {
-        parameters: {
-            query?: {
-                level?: number;
-                body?: string | null;
-            };
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/octet-stream": unknown;
-                };
-            };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
-        };
-    };
-    what_can_be_grown_api_grow_get: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": {
-                        [key: string]: string[];
-                    };
-                };
-            };
-        };
-    };
-    health_api_health_get: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": {
-                        [key: string]: boolean;
-                    };
                 };
             };
         };
@@ -4646,118 +4637,82 @@ export interface operations {
             };
         };
     };
-    take_measures_api_measures_post: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["CellIn"];
-            };
-        };
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["MeasureOut"][];
-                };
-            };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
-        };
-    };
-    read_sheet_api_measures_sheet_post: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["SheetOut"];
-                };
-            };
-        };
-    };
-    solve_api_measures_solve_post: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["SolveIn"];
-            };
-        };
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["SolvedOut"];
-                };
-            };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
-        };
-    };
-    motions_api_motions_get: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["MotionOut"][];
-                };
-            };
-        };
-    };
-    motion_api_motions__name__get: {
+    placement_api_pieces__piece__place_post: {
         parameters: {
             query?: never;
             header?: never;
             path: {
-                name: string;
+                piece: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PlaceAskedIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProposedOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    preview_fit_api_pieces__piece__fit_preview_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                piece: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FitPreviewIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/octet-stream": unknown;
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    get_adjusters_api_pieces__piece__adjusters_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                piece: number;
             };
             cookie?: never;
         };
@@ -4770,6 +4725,94 @@ export interface operations {
                 };
                 content: {
                     "application/octet-stream": unknown;
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    parts_api_pieces__piece__parts_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                piece: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LoosePartOut"][];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    what_can_be_grown_api_grow_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        [key: string]: string[];
+                    };
+                };
+            };
+        };
+    };
+    grow_piece_api_pieces_grow_post: {
+        parameters: {
+            query?: never;
+            header?: {
+                "X-Artist"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["GrowIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PieceOut"];
                 };
             };
             /** @description Validation Error */
@@ -4820,12 +4863,12 @@ export interface operations {
             };
         };
     };
-    pack_api_packs__wearer__glb_get: {
+    joints_api_pieces__piece__joints_get: {
         parameters: {
             query?: never;
             header?: never;
             path: {
-                wearer: number;
+                piece: number;
             };
             cookie?: never;
         };
@@ -4837,7 +4880,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "model/gltf-binary": unknown;
+                    "application/json": components["schemas"]["BindJointOut"][];
                 };
             };
             /** @description Validation Error */
@@ -4851,12 +4894,12 @@ export interface operations {
             };
         };
     };
-    texture_api_pictures_texture__sha__png_get: {
+    bend_api_pieces__piece__bend_test_post: {
         parameters: {
             query?: never;
             header?: never;
             path: {
-                sha: string;
+                piece: number;
             };
             cookie?: never;
         };
@@ -4868,7 +4911,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "image/png": unknown;
+                    "application/json": components["schemas"]["BendOut"][];
                 };
             };
             /** @description Validation Error */
@@ -4882,15 +4925,11 @@ export interface operations {
             };
         };
     };
-    wearer_picture_api_pictures_wearer__wearer__png_get: {
+    latest_run_api_wear_get: {
         parameters: {
-            query?: {
-                pose?: string;
-            };
+            query?: never;
             header?: never;
-            path: {
-                wearer: number;
-            };
+            path?: never;
             cookie?: never;
         };
         requestBody?: never;
@@ -4901,7 +4940,33 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "image/png": unknown;
+                    "application/json": components["schemas"]["WearOut"] | null;
+                };
+            };
+        };
+    };
+    wear_api_wear_post: {
+        parameters: {
+            query?: never;
+            header?: {
+                "X-Artist"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WearIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WearOut"];
                 };
             };
             /** @description Validation Error */
@@ -4915,12 +4980,12 @@ export interface operations {
             };
         };
     };
-    stored_picture_api_pictures__sha__png_get: {
+    stop_wearing_api_wear__run_id__delete: {
         parameters: {
             query?: never;
             header?: never;
             path: {
-                sha: string;
+                run_id: number;
             };
             cookie?: never;
         };
@@ -4932,7 +4997,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "image/png": unknown;
+                    "application/json": components["schemas"]["WearOut"];
                 };
             };
             /** @description Validation Error */
@@ -4981,38 +5046,7 @@ export interface operations {
             };
         };
     };
-    geometry_api_pieces_geometry__sha__get: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                sha: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/octet-stream": unknown;
-                };
-            };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
-        };
-    };
-    grow_piece_api_pieces_grow_post: {
+    bring_in_practice_api_pieces_practice_post: {
         parameters: {
             query?: never;
             header?: {
@@ -5021,11 +5055,7 @@ export interface operations {
             path?: never;
             cookie?: never;
         };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["GrowIn"];
-            };
-        };
+        requestBody?: never;
         responses: {
             /** @description Successful Response */
             201: {
@@ -5047,19 +5077,122 @@ export interface operations {
             };
         };
     };
-    bring_in_practice_api_pieces_practice_post: {
+    change_recipe_api_pieces__piece__recipe_put: {
         parameters: {
             query?: never;
             header?: {
                 "X-Artist"?: string;
             };
-            path?: never;
+            path: {
+                piece: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RecipeIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PieceOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    undo_api_pieces__piece__undo_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                piece: number;
+            };
             cookie?: never;
         };
         requestBody?: never;
         responses: {
             /** @description Successful Response */
-            201: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PieceOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    redo_api_pieces__piece__redo_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                piece: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PieceOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    move_api_pieces__piece__move_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                piece: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MoveIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -5142,86 +5275,16 @@ export interface operations {
             };
         };
     };
-    get_adjusters_api_pieces__piece__adjusters_get: {
+    geometry_api_pieces_geometry__sha__get: {
         parameters: {
             query?: never;
             header?: never;
             path: {
-                piece: number;
+                sha: string;
             };
             cookie?: never;
         };
         requestBody?: never;
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/octet-stream": unknown;
-                };
-            };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
-        };
-    };
-    wear_colourway_api_pieces__piece__colourway_post: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                piece: number;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["_Worn"];
-            };
-        };
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["PieceOut"];
-                };
-            };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
-        };
-    };
-    preview_fit_api_pieces__piece__fit_preview_post: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                piece: number;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["FitPreviewIn"];
-            };
-        };
         responses: {
             /** @description Successful Response */
             200: {
@@ -5274,7 +5337,7 @@ export interface operations {
             };
         };
     };
-    move_api_pieces__piece__move_post: {
+    relink_api_pieces__piece__textures_post: {
         parameters: {
             query?: never;
             header?: never;
@@ -5285,7 +5348,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["MoveIn"];
+                "multipart/form-data": components["schemas"]["Body_relink_api_pieces__piece__textures_post"];
             };
         };
         responses: {
@@ -5295,7 +5358,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["PieceOut"];
+                    "application/json": components["schemas"]["LinkedOut"];
                 };
             };
             /** @description Validation Error */
@@ -5346,13 +5409,47 @@ export interface operations {
             };
         };
     };
-    parts_api_pieces__piece__parts_get: {
+    measure_api_cell_post: {
         parameters: {
             query?: never;
             header?: never;
-            path: {
-                piece: number;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CellIn"];
             };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/octet-stream": unknown;
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    get_figure_api_figure_get: {
+        parameters: {
+            query?: {
+                level?: number;
+                body?: string | null;
+            };
+            header?: never;
+            path?: never;
             cookie?: never;
         };
         requestBody?: never;
@@ -5363,7 +5460,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["LoosePartOut"][];
+                    "application/octet-stream": unknown;
                 };
             };
             /** @description Validation Error */
@@ -5377,18 +5474,16 @@ export interface operations {
             };
         };
     };
-    placement_api_pieces__piece__place_post: {
+    take_measures_api_measures_post: {
         parameters: {
             query?: never;
             header?: never;
-            path: {
-                piece: number;
-            };
+            path?: never;
             cookie?: never;
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["PlaceAskedIn"];
+                "application/json": components["schemas"]["CellIn"];
             };
         };
         responses: {
@@ -5398,7 +5493,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProposedOut"];
+                    "application/json": components["schemas"]["MeasureOut"][];
                 };
             };
             /** @description Validation Error */
@@ -5412,20 +5507,16 @@ export interface operations {
             };
         };
     };
-    change_recipe_api_pieces__piece__recipe_put: {
+    solve_api_measures_solve_post: {
         parameters: {
             query?: never;
-            header?: {
-                "X-Artist"?: string;
-            };
-            path: {
-                piece: number;
-            };
+            header?: never;
+            path?: never;
             cookie?: never;
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["RecipeIn"];
+                "application/json": components["schemas"]["SolveIn"];
             };
         };
         responses: {
@@ -5435,7 +5526,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["PieceOut"];
+                    "application/json": components["schemas"]["SolvedOut"];
                 };
             };
             /** @description Validation Error */
@@ -5449,13 +5540,11 @@ export interface operations {
             };
         };
     };
-    redo_api_pieces__piece__redo_post: {
+    read_sheet_api_measures_sheet_post: {
         parameters: {
             query?: never;
             header?: never;
-            path: {
-                piece: number;
-            };
+            path?: never;
             cookie?: never;
         };
         requestBody?: never;
@@ -5466,82 +5555,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["PieceOut"];
-                };
-            };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
-        };
-    };
-    relink_api_pieces__piece__textures_post: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                piece: number;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "multipart/form-data": components["schemas"]["Body_relink_api_pieces__piece__textures_post"];
-            };
-        };
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["LinkedOut"];
-                };
-            };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
-        };
-    };
-    undo_api_pieces__piece__undo_post: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                piece: number;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["PieceOut"];
-                };
-            };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
+                    "application/json": components["schemas"]["SheetOut"];
                 };
             };
         };
@@ -5595,59 +5609,6 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
-        };
-    };
-    drag_joint_api_poses_drag_post: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["DragIn"];
-            };
-        };
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["PosedOut"];
-                };
-            };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
-        };
-    };
-    joints_api_poses_joints_get: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["JointOut"][];
                 };
             };
         };
@@ -5716,7 +5677,56 @@ export interface operations {
             };
         };
     };
-    side_api_poses_side_post: {
+    take_away_api_poses__name__delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    joints_api_poses_joints_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JointOut"][];
+                };
+            };
+        };
+    };
+    drag_joint_api_poses_drag_post: {
         parameters: {
             query?: never;
             header?: never;
@@ -5725,7 +5735,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["SideIn"];
+                "application/json": components["schemas"]["DragIn"];
             };
         };
         responses: {
@@ -5782,23 +5792,27 @@ export interface operations {
             };
         };
     };
-    take_away_api_poses__name__delete: {
+    side_api_poses_side_post: {
         parameters: {
             query?: never;
             header?: never;
-            path: {
-                name: string;
-            };
+            path?: never;
             cookie?: never;
         };
-        requestBody?: never;
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SideIn"];
+            };
+        };
         responses: {
             /** @description Successful Response */
-            204: {
+            200: {
                 headers: {
                     [name: string]: unknown;
                 };
-                content?: never;
+                content: {
+                    "application/json": components["schemas"]["PosedOut"];
+                };
             };
             /** @description Validation Error */
             422: {
@@ -5811,7 +5825,7 @@ export interface operations {
             };
         };
     };
-    get_production_api_production_get: {
+    motions_api_motions_get: {
         parameters: {
             query?: never;
             header?: never;
@@ -5826,7 +5840,38 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProductionOut"];
+                    "application/json": components["schemas"]["MotionOut"][];
+                };
+            };
+        };
+    };
+    motion_api_motions__name__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/octet-stream": unknown;
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
                 };
             };
         };
@@ -5916,6 +5961,290 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    colourways_api_stock__item__colourways_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                item: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ColourwaysOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    put_colourway_api_stock__item__colourways__name__put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                item: number;
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ColourwayIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    drop_colourway_api_stock__item__colourways__name__delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                item: number;
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    wear_colourway_api_pieces__piece__colourway_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                piece: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["_Worn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PieceOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    put_bundle_api_bundles_post: {
+        parameters: {
+            query?: never;
+            header?: {
+                "X-Artist"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BundleIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        [key: string]: number;
+                    };
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    dress_bundle_api_bundles__number__dress_post: {
+        parameters: {
+            query?: never;
+            header?: {
+                "X-Artist"?: string;
+            };
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["DressIn"] | null;
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PieceOut"][];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    drop_bundle_api_bundles__number__delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    latest_batch_api_batches_latest_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BatchOut"] | null;
+                };
+            };
+        };
+    };
+    cancel_batch_api_batches__batch__cancel_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                batch: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BatchOut"];
+                };
             };
             /** @description Validation Error */
             422: {
@@ -6109,134 +6438,6 @@ export interface operations {
             };
         };
     };
-    write_api_stock__item__patch: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                item: number;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["CardIn"];
-            };
-        };
-        responses: {
-            /** @description Successful Response */
-            204: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
-        };
-    };
-    colourways_api_stock__item__colourways_get: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                item: number;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ColourwaysOut"];
-                };
-            };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
-        };
-    };
-    put_colourway_api_stock__item__colourways__name__put: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                item: number;
-                name: string;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["ColourwayIn"];
-            };
-        };
-        responses: {
-            /** @description Successful Response */
-            204: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
-        };
-    };
-    drop_colourway_api_stock__item__colourways__name__delete: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                item: number;
-                name: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Successful Response */
-            204: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
-        };
-    };
     dress_api_stock__item__dress_post: {
         parameters: {
             query?: never;
@@ -6274,6 +6475,76 @@ export interface operations {
             };
         };
     };
+    use_api_stock__item__use_post: {
+        parameters: {
+            query?: never;
+            header?: {
+                "X-Artist"?: string;
+            };
+            path: {
+                item: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["DressIn"] | null;
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["UsedOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    write_api_stock__item__patch: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                item: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CardIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
     duplicate_api_stock__item__duplicate_post: {
         parameters: {
             query?: never;
@@ -6296,39 +6567,6 @@ export interface operations {
                     "application/json": {
                         [key: string]: number;
                     };
-                };
-            };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
-        };
-    };
-    download_api_stock__item__file_get: {
-        parameters: {
-            query?: {
-                ending?: ".glb" | ".obj" | ".usdz" | ".usdc" | ".usda" | ".ply" | ".stl";
-            };
-            header?: never;
-            path: {
-                item: number;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/octet-stream": unknown;
                 };
             };
             /** @description Validation Error */
@@ -6379,9 +6617,11 @@ export interface operations {
             };
         };
     };
-    restore_api_stock__item__restore_post: {
+    download_api_stock__item__file_get: {
         parameters: {
-            query?: never;
+            query?: {
+                ending?: ".glb" | ".obj" | ".usdz" | ".usdc" | ".usda" | ".ply" | ".stl";
+            };
             header?: never;
             path: {
                 item: number;
@@ -6391,11 +6631,13 @@ export interface operations {
         requestBody?: never;
         responses: {
             /** @description Successful Response */
-            204: {
+            200: {
                 headers: {
                     [name: string]: unknown;
                 };
-                content?: never;
+                content: {
+                    "application/octet-stream": unknown;
+                };
             };
             /** @description Validation Error */
             422: {
@@ -6437,20 +6679,193 @@ export interface operations {
             };
         };
     };
-    use_api_stock__item__use_post: {
+    restore_api_stock__item__restore_post: {
         parameters: {
             query?: never;
-            header?: {
-                "X-Artist"?: string;
-            };
+            header?: never;
             path: {
                 item: number;
             };
             cookie?: never;
         };
-        requestBody?: {
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    all_of_them_api_apart_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ApartLineOut"][];
+                };
+            };
+        };
+    };
+    bring_in_api_apart_post: {
+        parameters: {
+            query?: never;
+            header?: {
+                "X-Artist"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
             content: {
-                "application/json": components["schemas"]["DressIn"] | null;
+                "multipart/form-data": components["schemas"]["Body_bring_in_api_apart_post"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ApartOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    get_api_apart__apart__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                apart: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ApartOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    forget_api_apart__apart__delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                apart: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    mesh_api_apart__apart__mesh_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                apart: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/octet-stream": unknown;
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    choose_api_apart__apart__choose_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                apart: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ChooseIn"];
             };
         };
         responses: {
@@ -6460,7 +6875,243 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["UsedOut"];
+                    "application/json": components["schemas"]["ChosenOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    assign_api_apart__apart__assign_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                apart: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AssignIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ApartOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    merge_api_apart__apart__merge_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                apart: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MergeIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ApartOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    change_part_api_apart__apart__parts__part__patch: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                apart: number;
+                part: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PartIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ApartOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    undo_api_apart__apart__undo_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                apart: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ApartOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    redo_api_apart__apart__redo_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                apart: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ApartOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    set_roles_api_apart__apart__roles_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                apart: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RolesIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ApartOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    take_api_apart__apart__take_post: {
+        parameters: {
+            query?: never;
+            header?: {
+                "X-Artist"?: string;
+            };
+            path: {
+                apart: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ApartOut"];
                 };
             };
             /** @description Validation Error */
@@ -6556,77 +7207,157 @@ export interface operations {
             };
         };
     };
-    add_wearer_api_wearers_post: {
+    wearer_picture_api_pictures_wearer__wearer__png_get: {
+        parameters: {
+            query?: {
+                pose?: string;
+            };
+            header?: never;
+            path: {
+                wearer: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/png": unknown;
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    texture_api_pictures_texture__sha__png_get: {
         parameters: {
             query?: never;
-            header?: {
-                "X-Artist"?: string;
+            header?: never;
+            path: {
+                sha: string;
             };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/png": unknown;
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    stored_picture_api_pictures__sha__png_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sha: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/png": unknown;
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    pack_api_packs__wearer__glb_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                wearer: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "model/gltf-binary": unknown;
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    events_api_events_get: {
+        parameters: {
+            query?: never;
+            header?: never;
             path?: never;
             cookie?: never;
         };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["WearerIn"];
-            };
-        };
-        responses: {
-            /** @description Successful Response */
-            201: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["WearerOut"];
-                };
-            };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
-        };
-    };
-    drop_wearer_api_wearers__wearer__delete: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                wearer: number;
-            };
-            cookie?: never;
-        };
         requestBody?: never;
         responses: {
             /** @description Successful Response */
-            204: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            /** @description Validation Error */
-            422: {
+            200: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
+                    "application/json": unknown;
                 };
             };
         };
     };
-    redo_shape_api_wearers__wearer__redo_post: {
+    health_api_health_get: {
         parameters: {
             query?: never;
             header?: never;
-            path: {
-                wearer: number;
-            };
+            path?: never;
             cookie?: never;
         };
         requestBody?: never;
@@ -6637,84 +7368,9 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["WearerOut"];
-                };
-            };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
-        };
-    };
-    set_shape_api_wearers__wearer__shape_put: {
-        parameters: {
-            query?: never;
-            header?: {
-                "X-Artist"?: string;
-            };
-            path: {
-                wearer: number;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["ShapeIn"];
-            };
-        };
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["WearerOut"];
-                };
-            };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
-        };
-    };
-    undo_shape_api_wearers__wearer__undo_post: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                wearer: number;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["WearerOut"];
-                };
-            };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
+                    "application/json": {
+                        [key: string]: boolean;
+                    };
                 };
             };
         };

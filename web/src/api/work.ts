@@ -1,7 +1,8 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
-import { api, type Piece, Problem, type Recipe } from "./client";
-import { decodeFrame, type Frame, fetchFrame } from "./frames";
+import { api, type Piece, type Problem, type Recipe } from "./client";
+import { type Frame, fetchFrame } from "./frames";
 import { useToldMutation } from "./hooks";
+import { LiveSocket } from "./live";
 import type { components } from "./schema";
 
 export type Landmark = components["schemas"]["LandmarkOut"];
@@ -146,49 +147,23 @@ export interface HandMessage {
   step?: StepOfKind<"lattice">;
 }
 
-/** The live socket of the hand tools. At most one message waits: while one is on its way, a newer dab of a pull replaces it. */
+/** The live socket of the hand tools: while one message is on its way, a newer dab of a pull replaces the one that waits. */
 export class HandSocket {
-  private readonly socket: WebSocket;
-  private busy = 0;
-  private waiting: HandMessage[] = [];
-  private seq = 0;
+  private readonly live: LiveSocket<HandNotes>;
 
-  constructor(piece: number, onFrame: (frame: Frame<HandNotes>) => void, onProblem: (text: string) => void) {
-    this.socket = new WebSocket(
-      `${location.protocol === "https:" ? "wss" : "ws"}://${location.host}/api/pieces/${piece}/hand`,
-    );
-    this.socket.binaryType = "arraybuffer";
-    this.socket.onmessage = (event) => {
-      const frame = decodeFrame<HandNotes>(event.data as ArrayBuffer);
-      if (!frame.notes.ready) this.busy = Math.max(0, this.busy - 1);
-      if (frame.notes.problem) onProblem(frame.notes.problem);
-      else onFrame(frame);
-      this.flush();
-    };
-    this.socket.onopen = () => this.flush();
-    this.socket.onerror = () =>
-      onProblem(
-        new Problem("the live connection to the server broke", "the hand tools", "Open the step again.").message,
-      );
+  /** `cell` is the cell it is worked on in, as JSON; "" for the rest shape. */
+  constructor(piece: number, onFrame: (frame: Frame<HandNotes>) => void, onProblem: (text: string) => void, cell = "") {
+    const where = cell && `?cell=${encodeURIComponent(cell)}`;
+    this.live = new LiveSocket(`/api/pieces/${piece}/hand${where}`, onFrame, onProblem);
   }
 
   send(message: HandMessage): void {
-    const last = this.waiting.at(-1);
-    if (last && last.do === message.do && message.move && last.move) this.waiting[this.waiting.length - 1] = message;
-    else if (last && last.do === "lattice" && message.do === "lattice") this.waiting[this.waiting.length - 1] = message;
-    else this.waiting.push(message);
-    this.flush();
-  }
-
-  private flush(): void {
-    while (this.busy < 1 && this.waiting.length && this.socket.readyState === WebSocket.OPEN) {
-      this.busy++;
-      this.socket.send(JSON.stringify({ ...this.waiting.shift(), seq: this.seq++ }));
-    }
+    this.live.send({ ...message }, (last) =>
+      message.do === "lattice" ? last.do === "lattice" : last.do === message.do && !!message.move && !!last.move,
+    );
   }
 
   close(): void {
-    this.socket.onerror = null;
-    this.socket.close();
+    this.live.close();
   }
 }

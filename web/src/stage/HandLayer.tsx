@@ -1,22 +1,27 @@
 import { useThree } from "@react-three/fiber";
 import { useEffect, useRef, useState } from "react";
-import { BufferGeometry, Plane, Quaternion, Vector3 } from "three";
+import { BufferGeometry, type Mesh, Plane, Vector3 } from "three";
+import type { CellAsked } from "../api/client";
 import { HandSocket, type StepOfKind } from "../api/work";
 import { useRoom } from "../state/room";
+import { Brush, mirrored } from "./Brush";
 import { type PieceMesh, showPoints } from "./figure";
-import { type Hit, hitPiece, rayAt } from "./ray";
+import { posedMesh } from "./posed";
+import { type Hit, hitMesh, hitPiece, rayAt } from "./ray";
 
 interface Props {
   piece: number;
   mesh: PieceMesh;
+  /** The cell it is worked on in, if not at rest. */
+  cell?: CellAsked;
   onStroke(stroke: StepOfKind<"stroke">): void;
 }
 
-const UP = new Vector3(0, 0, 1);
-
 /** The hand tools on the stage: the brush lies on the cloth, strokes go to the server and come back as moved points. */
-export function HandLayer({ piece, mesh, onStroke }: Props) {
-  const { camera, gl, invalidate } = useThree();
+export function HandLayer({ piece, mesh, cell, onStroke }: Props) {
+  const { camera, gl, scene, invalidate } = useThree();
+  const posed = useRef<Mesh | null>(null);
+  const where = cell ? JSON.stringify(cell) : "";
   const [brush, setBrush] = useState<Hit | null>(null);
   const [ghost, setGhost] = useState<BufferGeometry | null>(null);
   const socket = useRef<HandSocket | null>(null);
@@ -44,26 +49,35 @@ export function HandLayer({ piece, mesh, onStroke }: Props) {
         invalidate();
       },
       say,
+      where,
     );
     socket.current = live;
+    posed.current = null;
     return () => live.close();
-  }, [piece, mesh, invalidate]);
+  }, [piece, mesh, where, invalidate]);
 
   useEffect(() => {
     const canvas = gl.domElement;
+    const hitAt = (event: PointerEvent | WheelEvent) => {
+      if (!where) return hitPiece(event, canvas, camera, mesh);
+      posed.current ??= posedMesh(scene, mesh);
+      return posed.current && hitMesh(event, canvas, camera, posed.current, mesh);
+    };
     const brushOf = () => {
       const { tool, radius, strength, mirror, elastic, offset } = useRoom.getState().hand;
       return { tool: tool ?? "pull", radius, strength, mirror, elastic, offset };
     };
     const down = (event: PointerEvent) => {
       if (event.button !== 0 || !useRoom.getState().hand.tool) return;
-      const hit = hitPiece(event, canvas, camera, mesh);
+      posed.current = null;
+      const hit = hitAt(event);
       if (!hit) return;
       event.stopPropagation();
       const facing = camera.getWorldDirection(new Vector3());
       held.current = { start: hit, plane: new Plane().setFromNormalAndCoplanarPoint(facing, hit.point) };
       const before = new BufferGeometry();
-      before.setAttribute("position", mesh.geometry.getAttribute("position").clone());
+      const shown = posed.current ? (posed.current as Mesh).geometry : mesh.geometry;
+      before.setAttribute("position", shown.getAttribute("position").clone());
       before.setIndex(mesh.geometry.getIndex());
       setGhost(before);
       socket.current?.send({ do: "begin", vertex: hit.vertex, stroke: brushOf() });
@@ -72,7 +86,7 @@ export function HandLayer({ piece, mesh, onStroke }: Props) {
       const grip = held.current;
       if (!grip) {
         if (useRoom.getState().hand.tool && event.buttons === 0) {
-          setBrush(hitPiece(event, canvas, camera, mesh));
+          setBrush(hitAt(event));
           invalidate();
         }
         return;
@@ -88,7 +102,7 @@ export function HandLayer({ piece, mesh, onStroke }: Props) {
           });
         return;
       }
-      const hit = hitPiece(event, canvas, camera, mesh);
+      const hit = hitAt(event);
       setBrush(hit);
       if (hit) socket.current?.send({ do: "dab", vertex: hit.vertex });
     };
@@ -96,6 +110,7 @@ export function HandLayer({ piece, mesh, onStroke }: Props) {
       if (!held.current) return;
       held.current = null;
       setGhost(null);
+      posed.current = null;
       socket.current?.send({ do: "end" });
     };
     const escape = (event: KeyboardEvent) => {
@@ -107,7 +122,7 @@ export function HandLayer({ piece, mesh, onStroke }: Props) {
     };
     const wheel = (event: WheelEvent) => {
       const room = useRoom.getState();
-      if (!room.hand.tool || !hitPiece(event, canvas, camera, mesh)) return;
+      if (!room.hand.tool || !hitAt(event)) return;
       event.preventDefault();
       event.stopPropagation();
       const radius = Math.min(0.4, Math.max(0.008, room.hand.radius * Math.exp(-event.deltaY * 0.0012)));
@@ -126,7 +141,7 @@ export function HandLayer({ piece, mesh, onStroke }: Props) {
       window.removeEventListener("keydown", escape, true);
       canvas.removeEventListener("wheel", wheel);
     };
-  }, [camera, gl, mesh, invalidate]);
+  }, [camera, gl, scene, mesh, where, invalidate]);
 
   return (
     <>
@@ -148,20 +163,5 @@ export function HandLayer({ piece, mesh, onStroke }: Props) {
         <Brush at={mirrored(brush)} radius={hand.radius} faint />
       )}
     </>
-  );
-}
-
-function mirrored(hit: Hit): Hit {
-  const flip = new Vector3(-1, 1, 1);
-  return { ...hit, point: hit.point.clone().multiply(flip), normal: hit.normal.clone().multiply(flip) };
-}
-
-function Brush({ at, radius, faint = false }: { at: Hit; radius: number; faint?: boolean }) {
-  const turn = new Quaternion().setFromUnitVectors(UP, at.normal.clone().normalize());
-  return (
-    <mesh position={at.point} quaternion={turn} renderOrder={12} raycast={() => {}}>
-      <ringGeometry args={[radius * 0.97, radius, 64]} />
-      <meshBasicMaterial color="#22303a" depthTest={false} transparent opacity={faint ? 0.35 : 0.85} side={2} />
-    </mesh>
   );
 }

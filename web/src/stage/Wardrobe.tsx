@@ -16,8 +16,9 @@ export interface Worn {
   see: "solid" | "through";
   mode: Mode;
   wire: boolean;
-  /** What the mode shows for each vertex. */
+  /** What the mode shows for each vertex, or for each point drawn (seams split them) if `drawn`. */
   measure: Float32Array | null;
+  drawn?: boolean;
 }
 
 interface Props {
@@ -188,7 +189,7 @@ export function Wardrobe({
     worn.forEach((w) => {
       const piece = pieces.find((p) => p.id === w.id);
       if (!piece) return;
-      fill(piece.mesh.geometry, w.measure && spread(w.measure, piece.mesh.source.rows, 1));
+      fill(piece.mesh.geometry, w.measure && (w.drawn ? w.measure : spread(w.measure, piece.mesh.source.rows, 1)));
       for (const material of piece.materials) {
         material.show(w.mode);
         material.wireframe = w.wire;

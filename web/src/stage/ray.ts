@@ -14,12 +14,22 @@ export function hitPiece(
   camera: Camera,
   piece: PieceMesh,
 ): Hit | null {
-  const ray = rayAt(event, canvas, camera);
   const body = new Mesh(piece.geometry);
   (body.material as { side: number }).side = 2;
-  const found = ray.intersectObject(body, false)[0];
+  return hitMesh(event, canvas, camera, body, piece);
+}
+
+/** The same on another shape of the piece: as it is posed. */
+export function hitMesh(
+  event: PointerEvent | WheelEvent,
+  canvas: HTMLElement,
+  camera: Camera,
+  body: Mesh,
+  piece: PieceMesh,
+): Hit | null {
+  const found = rayAt(event, canvas, camera).intersectObject(body, false)[0];
   if (!found?.face) return null;
-  const position = piece.geometry.getAttribute("position");
+  const position = body.geometry.getAttribute("position");
   const corners = [found.face.a, found.face.b, found.face.c];
   let best = corners[0];
   let least = Number.POSITIVE_INFINITY;

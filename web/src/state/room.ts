@@ -1,8 +1,8 @@
 import { create } from "zustand";
 import type { BenchStep } from "../rooms/fitting/recipe";
 
-export type MapKind = "cloth" | "clearance" | "mesh";
-export type Panel = "shape" | "measures" | "poses";
+export type MapKind = "cloth" | "clearance" | "weights" | "faults" | "mesh";
+export type Panel = "shape" | "measures" | "poses" | "wear";
 export type Rotations = Record<string, number[]>;
 
 /** A pose in the making: its rotations, the joint in hand, and the steps taken. */
@@ -25,6 +25,21 @@ export interface Hand {
   offset: number;
   last: number | null;
 }
+export type WeightTool = "add" | "take" | "blend" | "iron" | "share";
+/** The weight brush: the joint it works on, the other of a pair, joints that are locked; the faults that are shown (vertices). */
+export interface Weights {
+  tool: WeightTool | null;
+  joint: string;
+  other: string;
+  radius: number;
+  strength: number;
+  mirror: boolean;
+  locks: string[];
+  faults: number[];
+  last: number | null;
+  /** Counts what has come back from the server, so that the map is drawn anew. */
+  painted: number;
+}
 export interface Picking {
   kind: "pin" | "snap" | "line" | "off" | "select" | "ease";
   landmark?: string;
@@ -42,6 +57,9 @@ interface Room {
   piece: number | null;
   step: BenchStep | null;
   hand: Hand;
+  weights: Weights;
+  /** How often the bend test has been asked for. */
+  bending: number;
   /** What a click or a drag on the piece means just now. */
   picking: Picking | null;
   map: MapKind;
@@ -71,6 +89,19 @@ export const useRoom = create<Room>((set) => ({
   piece: null,
   step: null,
   hand: { tool: null, radius: 0.06, strength: 1, mirror: true, elastic: false, offset: 0.004, last: null },
+  weights: {
+    tool: null,
+    joint: "",
+    other: "",
+    radius: 0.05,
+    strength: 0.3,
+    mirror: true,
+    locks: [],
+    faults: [],
+    last: null,
+    painted: 0,
+  },
+  bending: 0,
   picking: null,
   map: "cloth",
   glance: null,

@@ -7,12 +7,15 @@ import numpy as np
 from fastapi import APIRouter, WebSocket, WebSocketDisconnect
 from pydantic import ValidationError
 
-from ...core.errors import HeronError
+from ...core.errors import HeronError, InputError
 from ...core.hand.lattice import bent
 from ...core.hand.strokes import Stroking
-from ...core.piece.recipe import HandDab, Lattice, Stroke
+from ...core.piece.pose_fix import PosedPiece
+from ...core.piece.recipe import Cell, HandDab, Lattice, Stroke
 from ...core.piece.work import stroking, under_of
 from ...store.arrays import array_frame
+from ...store.bodies import body_for
+from ..schemas import CellIn
 from .work import standing, wearer_of
 
 router = APIRouter(prefix="/api", tags=["work"])
@@ -21,9 +24,16 @@ router = APIRouter(prefix="/api", tags=["work"])
 class _Session:
     """One artist's hand on one piece; strokes are kept by the browser as alterations, the session only shows them at once."""
 
-    def __init__(self, piece: int) -> None:
-        _, stands, recipe = standing(piece)
-        self.hand: Stroking = stroking(stands, under_of(wearer_of(recipe)))
+    def __init__(self, piece: int, cell: Cell | None = None) -> None:
+        row, stands, recipe = standing(piece)
+        self.posed: PosedPiece | None = None
+        if cell is None:
+            self.hand: Stroking = stroking(stands, under_of(wearer_of(recipe)))
+        else:
+            if stands.skin is None:
+                raise InputError(what="the piece is not bound yet", where=row["name"], todo="Bind it first, or work on it at rest.")
+            self.posed = PosedPiece(stands, body_for(recipe.body, cell.shape), cell)
+            self.hand = self.posed.stroking()
         received = stands.mesh.received
         self.rows = received if received is not None else np.arange(len(stands.mesh.points))
         self.stroke: Stroke | None = None
@@ -59,7 +69,8 @@ class _Session:
         if asked.get("do") == "end" and self.stroke is not None:
             notes = {"stroke": {**self.stroke.model_dump(mode="json"), "dabs": [d.model_dump(mode="json") for d in self.dabs]}}
             self.stroke = None
-        return self._frame(asked, rows, self.hand.points[rows], began, notes)
+        shown = self.hand.points[rows] if self.posed is None else self.posed.at_rest(rows, self.hand.points[rows])
+        return self._frame(asked, rows, shown, began, notes)
 
     def _dab(self, asked: dict) -> np.ndarray:
         if self.stroke is None:
@@ -90,15 +101,18 @@ class _Session:
 
 
 @router.websocket("/pieces/{piece}/hand")
-async def hand(socket: WebSocket, piece: int) -> None:
-    """Messages in are JSON (`do`: begin, dab, end, cancel, lattice), frames out are binary: the rows that moved and where they are."""
+async def hand(socket: WebSocket, piece: int, cell: str | None = None) -> None:
+    """Messages in are JSON (`do`: begin, dab, end, cancel, lattice), frames out are binary: the rows that moved and where they are.
+
+    With `cell` (JSON) the hand works on the piece in that pose; what comes back is at rest all the same.
+    """
     origin = socket.headers.get("origin")
     if origin and origin.split("//")[-1] != socket.headers.get("host"):
         await socket.close(1008)
         return
     await socket.accept()
     try:
-        session = await asyncio.to_thread(_Session, piece)
+        session = await asyncio.to_thread(_Session, piece, None if cell is None else CellIn.model_validate_json(cell))
         await socket.send_bytes(array_frame({}, {"seq": -1, "ready": True}))
         while True:
             asked = await socket.receive_json()

@@ -9,15 +9,15 @@ from ...core.figure.body import shape_values, shaped
 from ...core.piece.made_for import candidates, warning
 from ...core.piece.model import Model, Texture
 from ...core.piece.receive import receive
-from ...core.piece.recipe import Bind, Fit, Follow, MadeFor, Receive, Recipe
+from ...core.piece.recipe import Receive, Recipe
 from ...core.piece.state import Piece
 from ...formats.beside import plain_name
 from ...formats.textures import read_texture
+from ...jobs.wearing import put_over
 from ...store import pieces as store
 from ...store.bodies import body_for
 from ...store.db import one, run, transaction
 from ...store.models import get_model, put_model
-from ..dressing import piece_at, textures_of
 from ..queue import ask
 from ..received_files import sorted_files
 from ..schemas import CandidateOut, LinkedOut, OverIn, PieceOut
@@ -91,20 +91,7 @@ def bring_over(piece: int, to: OverIn, x_artist: Author = "Artist") -> PieceOut:
             raise InputError(what=f"there is no wearer {to.wearer}", where="the cast", todo="Reload the room.")
         if row["status"] != "done" or not row["geometry_sha"]:
             raise InputError(what=f"{row['name']} does not stand yet", where="bringing over", todo="Wait until its steps are done.")
-    recipe = Recipe.model_validate(row["recipe"])
-    standing, steps = piece_at(row["geometry_sha"]), {s.kind: s for s in recipe.steps}
-    model = Model(standing.mesh, textures=tuple(textures_of(row["geometry_sha"])))
-    source = MadeFor(name=f"the body of {row['name']}", body=recipe.body, shape=recipe.made_on)
-    fit = steps.get("fit", Fit())
-    bind = steps.get("bind", Bind())
-    assert isinstance(fit, Fit)
-    assert isinstance(bind, Bind)
-    there = Recipe(body=who["body_sha"] or "", made_on=who["shape"], steps=(
-        Receive(unit="m", up="y", hand="right", facing="front", mends=(), made_for=source), fit, bind.model_copy(update={"source": "body"}),
-        Follow()))
     with transaction() as connection:
-        production = the_production(connection)["id"]
-        made, edit = store.add_piece(connection, production, row["name"], row["category"], row["file_name"], put_model(connection, model),
-                                     there, x_artist)
+        made, edit = put_over(connection, the_production(connection)["id"], row, who, x_artist)
     ask("evaluate_edit", priority=10, edit=edit)
     return piece_named(made)

@@ -59,7 +59,7 @@ def take(points: np.ndarray, triangles: np.ndarray, wearer: Wearer, under: Seque
     dense, best = np.zeros((len(points), count)), np.full(len(points), np.inf)
     feet = np.array(near.point)
     for surface in under:
-        limit = np.minimum(np.minimum(best, reach), 2.0 * near.distance + 0.015)  # what lies much farther than the nearest is something else
+        limit = np.minimum(np.minimum(best, reach), 2.0 * near.distance + 0.015)  # much farther than the nearest is something else
         at = surface.tree.nearest(points, facing=normal, agree=agree, limit=limit)
         rows = np.flatnonzero(at.triangle >= 0)
         dense[rows] = 0.0

@@ -14,6 +14,7 @@ from ..errors import InputError
 from ..figure.body import Body, Wearer, shape_values, shaped
 from ..figure.figure import figure
 from ..figure.own_poses import pose_for
+from ..follow.wear_on import clear_wearers
 from ..mesh.subset import turned_over
 from .bound_piece import bound_piece, following_piece, weighed
 from .fit import Stand, fit
@@ -135,6 +136,8 @@ def run_step(state: Piece, wearer: Wearer, step: Alteration, here: Callable[[], 
             cells = [(shape_values(body, cell.shape), pose_for(cell.pose, cell.rotations)) for cell in step.cells]
             if step.keep == "pose":
                 done, found = clear_poses(state, body, cells, step.ease)
+            elif step.keep == "shape":
+                done, found = clear_wearers(state, body, cells, step.ease)
             else:
                 done, found = clear_cells(state, body, cells, step.ease)
             reports = [{"pose": cell.pose, **report} for cell, report in zip(step.cells, found, strict=True)]

@@ -8,7 +8,7 @@ import numpy as np
 from ..clearance.clear import clear
 from ..clearance.clear_cells import Cell as ShapeInPose
 from ..clearance.clear_cells import measure_cells, no_worse
-from ..figure.body import Body, Wearer, shape_values, shaped
+from ..figure.body import Body, shape_values, shaped
 from ..figure.own_poses import pose_for
 from ..figure.pose import Pose, pose_matrices, posed_body
 from ..figure.skinning import blended_linear
@@ -17,7 +17,7 @@ from ..hand.strokes import Stroking
 from ..space.tree import TriangleTree
 from .adjusters import adjusted, adjusters
 from .clearance_over import Under
-from .recipe import Fix
+from .recipe import Cell, Fix
 from .state import Piece
 from .worn import piece_matrices, worn_points
 
@@ -44,20 +44,40 @@ def with_fix(piece: Piece, body: Body, pose: Pose, move: np.ndarray, name: str) 
                    examples=space)
 
 
+class PosedPiece:
+    """A bound piece in a cell, to be worked on as it is posed: its `points` (n, 3), and the way back to rest."""
+
+    def __init__(self, piece: Piece, body: Body, cell: Cell) -> None:
+        assert piece.skin is not None
+        self.piece, self.pose = piece, pose_for(cell.pose, cell.rotations)
+        wearer = shaped(body, shape_values(body, cell.shape))
+        matrices = pose_matrices(wearer, self.pose)
+        self.points = worn_points(piece, wearer, self.pose, matrices).astype(np.float64)
+        self.under = Under(TriangleTree(posed_body(wearer, self.pose), body.triangles))
+        self._linear = blended_linear(piece.skin, piece_matrices(piece, wearer, self.pose, matrices))
+
+    def stroking(self) -> Stroking:
+        """Return the posed piece in the hand."""
+        mesh = self.piece.mesh
+        rows = mesh.received if mesh.received is not None else np.arange(len(self.points))
+        return Stroking(self.points, mesh.triangles, rows, self.under, self.piece.protect)
+
+    def moves(self, rows: np.ndarray, posed: np.ndarray) -> np.ndarray:
+        """Return the move at rest (r, 3) that takes vertices `rows` to `posed` (r, 3)."""
+        return np.linalg.solve(self._linear[rows], (posed - self.points[rows])[:, :, None])[:, :, 0]
+
+    def at_rest(self, rows: np.ndarray, posed: np.ndarray) -> np.ndarray:
+        """Return where vertices `rows` lie in the piece's kept shape when they are to be at `posed` (r, 3) here."""
+        return self.piece.mesh.points[rows] + self.moves(rows, posed)
+
+
 def fixed(state: Piece, body: Body, step: Fix, here: Callable[[], np.ndarray]) -> Piece:
     """Return the piece with a corrective made by hand: strokes on it as it is posed, adjusters as they act at rest."""
-    pose = pose_for(step.cell.pose, step.cell.rotations)
-    wearer = shaped(body, shape_values(body, step.cell.shape))
-    assert state.skin is not None
-    matrices = pose_matrices(wearer, pose)
-    posed = worn_points(state, wearer, pose, matrices).astype(np.float64)
-    rows = state.mesh.received if state.mesh.received is not None else np.arange(len(posed))
-    hand = Stroking(posed, state.mesh.triangles, rows, posed_under(wearer, pose), state.protect)
-    lost = 0
+    at = PosedPiece(state, body, step.cell)
+    hand, pose, lost = at.stroking(), at.pose, 0
     for stroke in step.strokes:
         lost += hand.apply(stroke)[1]
-    linear = blended_linear(state.skin, piece_matrices(state, wearer, pose, matrices))
-    move = np.linalg.solve(linear, (hand.points - posed)[:, :, None])[:, :, 0]
+    move = at.moves(np.arange(len(at.points)), hand.points)
     unknown: list[str] = []
     if step.values:
         points, unknown = adjusted(state.mesh.points, adjusters(state.mesh.points, state.mesh.triangles, here()), step.values)
@@ -65,11 +85,6 @@ def fixed(state: Piece, body: Body, step: Fix, here: Callable[[], np.ndarray]) -
     made = with_fix(state, body, pose, move, pose.label)
     told = {"pose": pose.name, "lost": lost, "unknown": unknown, "moved": float(np.linalg.norm(move, axis=1).max(initial=0.0))}
     return replace(made, report={**state.report, "fix": [*state.report.get("fix", []), told]})
-
-
-def posed_under(wearer: Wearer, pose: Pose) -> Under:
-    """Return the wearer's skin in a pose, ready to be measured from."""
-    return Under(TriangleTree(posed_body(wearer, pose), wearer.body.triangles))
 
 
 def clear_poses(piece: Piece, body: Body, cells: Sequence[ShapeInPose], ease: float) -> tuple[Piece, list[dict]]:

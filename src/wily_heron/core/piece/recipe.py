@@ -295,13 +295,14 @@ class Cell(_Alteration):
 class Clear(_Alteration):
     """Ease the piece out where the body shows through, in each of `cells`, to `ease` metres, keeping its detail.
 
-    `keep` rest changes its shape for good; pose keeps it as a corrective that comes in with the pose of its cell.
+    `keep` rest changes its shape for good; pose keeps it as a corrective that comes in with the pose of its cell, shape as one that
+    comes in with the wearer's strongest shapes, cleared at rest.
     """
 
     kind: Literal["clear"] = "clear"
     cells: tuple[Cell, ...]
     ease: float = Field(default=0.004, ge=0.0, le=0.05)
-    keep: Literal["rest", "pose"] = "rest"
+    keep: Literal["rest", "pose", "shape"] = "rest"
 
 
 class Fix(_Alteration):

@@ -2,12 +2,12 @@ import { invalidate } from "@react-three/fiber";
 import { useEffect, useRef, useState } from "react";
 import { pulled, useAdjusters } from "../../api/work";
 import { showPoints } from "../../stage/figure";
-import { Button, Slider } from "../../ui/controls";
+import { Button, Hint, Slider } from "../../ui/controls";
 import { type StepOf, workOf } from "./recipe";
 import type { WorkProps } from "./WorkPanel";
 
 /** The adjusters this piece has without an author; the stage shows them as they slide, letting go keeps them. */
-export function AdjustTab({ piece, mesh, onWork }: WorkProps) {
+export function AdjustTab({ piece, mesh, onWork, poseName, onPoseKeyed }: WorkProps) {
   const found = useAdjusters(piece, true);
   const work = workOf(piece.recipe);
   const last = work.at(-1);
@@ -88,6 +88,21 @@ export function AdjustTab({ piece, mesh, onWork }: WorkProps) {
           <Button look="quiet" className="px-0" onClick={() => keep({ values: {} }, "Adjusters back")}>
             All back to 0
           </Button>
+        )}
+        {kept && (
+          <Hint
+            text={
+              onPoseKeyed
+                ? "They come in with this pose and go out with it; other poses stay as they are"
+                : "Bind the piece first: what is not bound takes no pose"
+            }
+          >
+            <span>
+              <Button look="quiet" className="px-0" disabled={!onPoseKeyed} onClick={() => onPoseKeyed?.(values)}>
+                Only in {poseName}
+              </Button>
+            </span>
+          </Hint>
         )}
       </div>
     </div>

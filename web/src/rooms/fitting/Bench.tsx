@@ -1,13 +1,26 @@
 import clsx from "clsx";
-import type { Piece, Production, Step } from "../../api/client";
+import { cellAsked, type Piece, type Production, type Step } from "../../api/client";
 import { useChangeRecipe } from "../../api/hooks";
 import { useRoom } from "../../state/room";
 import { Button } from "../../ui/controls";
+import { BindPanel } from "./BindPanel";
+import { ClearPanel } from "./ClearPanel";
 import { FitPanel } from "./FitPanel";
+import { FollowPanel } from "./FollowPanel";
 import { PlacePanel } from "./PlacePanel";
 import { ReceivePanel } from "./ReceivePanel";
-import { type BenchStep, benchStep, cutBefore, fresh, KINDS, LABEL, withStep, withWork } from "./recipe";
-import { BindPanel, ClearPanel, FollowPanel } from "./StepPanels";
+import {
+  type BenchStep,
+  benchStep,
+  cutBefore,
+  fresh,
+  KINDS,
+  LABEL,
+  withStep,
+  withWeigh,
+  withWork,
+  workOf,
+} from "./recipe";
 import { summary } from "./summary";
 import type { Fitting } from "./useFitting";
 import { WorkPanel } from "./WorkPanel";
@@ -20,6 +33,15 @@ export function Bench({ production, piece, fitting }: { production: Production; 
   const next = KINDS.find((k) => !done.has(k) && k !== "work"); // work is there to be done, not owed
   const keep = (step: Step, label: string) => change.mutate({ piece, recipe: withStep(piece.recipe, step), label });
   const work = (steps: Step[], label: string) => change.mutate({ piece, recipe: withWork(piece.recipe, steps), label });
+  const weigh = (steps: Step[], label: string) =>
+    change.mutate({ piece, recipe: withWeigh(piece.recipe, steps), label });
+  const poseKeyed = (values: Record<string, number>) => {
+    const { body: _, ...cell } = cellAsked(fitting.shape, fitting.chosen);
+    const made = workOf(piece.recipe);
+    const rest = made.at(-1)?.kind === "adjust" ? made.slice(0, -1) : made;
+    const recipe = withStep(withWork(piece.recipe, rest), { kind: "fix", cell, strokes: [], values });
+    change.mutate({ piece, recipe, label: `Adjusters, only in ${fitting.chosen?.label.toLowerCase()}` });
+  };
   const mesh = fitting.worn.find((w) => w.piece.id === piece.id)?.mesh;
   const under = fitting.rail
     .slice(fitting.rail.findIndex((p) => p.id === piece.id) + 1)
@@ -71,7 +93,11 @@ export function Bench({ production, piece, fitting }: { production: Production; 
               <button
                 type="button"
                 aria-expanded={here}
-                onClick={() => set({ step: here ? null : kind, picking: null })}
+                onClick={() => {
+                  const { weights, map } = useRoom.getState();
+                  const plain = map === "weights" || map === "faults" ? "cloth" : map;
+                  set({ step: here ? null : kind, picking: null, map: plain, weights: { ...weights, tool: null } });
+                }}
                 className="flex w-full cursor-pointer items-baseline gap-3 py-1 text-left hover:text-heron"
               >
                 <span className={clsx("text-[13.5px]", !inked && "text-soft", here && "font-semibold")}>
@@ -88,9 +114,19 @@ export function Bench({ production, piece, fitting }: { production: Production; 
                   {kind === "fit" && (
                     <FitPanel piece={piece} onKeep={keep} mesh={mesh} wearer={fitting.wearer?.id} under={under} />
                   )}
-                  {kind === "work" && <WorkPanel piece={piece} mesh={mesh} onWork={work} />}
-                  {kind === "bind" && <BindPanel piece={piece} onKeep={keep} />}
-                  {kind === "follow" && <FollowPanel piece={piece} />}
+                  {kind === "work" && (
+                    <WorkPanel
+                      piece={piece}
+                      mesh={mesh}
+                      onWork={work}
+                      poseName={fitting.chosen?.label.toLowerCase() ?? "this pose"}
+                      onPoseKeyed={done.has("bind") ? poseKeyed : null}
+                    />
+                  )}
+                  {kind === "bind" && (
+                    <BindPanel piece={piece} mesh={mesh} under={under} onKeep={keep} onWeigh={weigh} />
+                  )}
+                  {kind === "follow" && <FollowPanel piece={piece} onKeep={keep} />}
                   {kind === "clear" && (
                     <ClearPanel production={production} piece={piece} fitting={fitting} onKeep={keep} />
                   )}

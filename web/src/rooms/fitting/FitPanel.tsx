@@ -5,8 +5,8 @@ import { type PieceMesh, showPoints } from "../../stage/figure";
 import { useRoom } from "../../state/room";
 import { Button, Slider } from "../../ui/controls";
 import { Fact } from "./Fact";
+import type { PanelProps } from "./panelProps";
 import { fresh, type StepOf, stepOf } from "./recipe";
-import type { PanelProps } from "./StepPanels";
 
 type Fit = StepOf<"fit">;
 

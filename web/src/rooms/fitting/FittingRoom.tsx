@@ -13,19 +13,22 @@ import { PoseHandles } from "../../stage/PoseHandles";
 import { Stage } from "../../stage/Stage";
 import { Tapes } from "../../stage/Tapes";
 import { Wardrobe, type Worn } from "../../stage/Wardrobe";
-import { useRoom } from "../../state/room";
+import { WeightLayer } from "../../stage/WeightLayer";
+import { jointShare } from "../../stage/weights";
+import { useRoom, type Weights } from "../../state/room";
 import { CastAxis, Corner, PoseAxis } from "./Axes";
 import { Bench } from "./Bench";
 import { MeasurePanel } from "./MeasurePanel";
 import { PosePanel } from "./PosePanel";
 import { PosingPanel } from "./PosingPanel";
 import { Rail } from "./Rail";
-import { type BenchStep, nudged, withWork, workOf } from "./recipe";
+import { type BenchStep, nudged, type StepOf, weighOf, withStep, withWeigh, withWork, workOf } from "./recipe";
 import { ShapePanel } from "./ShapePanel";
 import { StageFurniture } from "./StageFurniture";
 import { TrialSheet } from "./TrialSheet";
 import { useFitting } from "./useFitting";
 import { useKeys } from "./useKeys";
+import { WearPanel } from "./WearPanel";
 import { said } from "./WorkPanel";
 
 const FindOrDo = lazy(() => import("./FindOrDo"));
@@ -63,10 +66,12 @@ export function FittingRoom({ production }: { production: Production }) {
         id: p.id,
         mesh,
         see: room.glance === "through" || room.panel === "measures" ? "through" : "solid",
-        ...shownOn(p.id === piece?.id ? room.step : null, mesh, map, shown, p.name),
+        ...(p.id === piece?.id && (map === "weights" || map === "faults")
+          ? weightsOn(mesh, map, figure.data?.joints.indexOf(room.weights.joint) ?? -1, room.weights)
+          : shownOn(p.id === piece?.id ? room.step : null, mesh, map, shown, p.name)),
         wire: map === "mesh",
       })),
-    [room.glance, room.panel, room.step, piece?.id, map, shown, fitting.worn],
+    [room.glance, room.panel, room.step, piece?.id, map, shown, fitting.worn, room.weights, figure.data],
   );
   const place = useCallback(
     (nudge: Nudge) => {
@@ -81,6 +86,22 @@ export function FittingRoom({ production }: { production: Production }) {
   const rework = (steps: typeof work, label: string) =>
     piece && change.mutate({ piece, recipe: withWork(piece.recipe, steps), label });
   const stroke = (done: (typeof work)[number]) => rework([...work, done], said(done));
+  const fix = (done: StepOf<"stroke">) => {
+    if (!piece) return;
+    const { body: _, ...cell } = fitting.asked;
+    change.mutate({
+      piece,
+      recipe: withStep(piece.recipe, { kind: "fix", cell, strokes: [done], values: {} }),
+      label: `By hand, ${pose?.label.toLowerCase() ?? "in a pose"}`,
+    });
+  };
+  const paint = (done: StepOf<"weigh">) =>
+    piece &&
+    change.mutate({
+      piece,
+      recipe: withWeigh(piece.recipe, [...weighOf(piece.recipe), done]),
+      label: `Weights: ${done.tool} ${done.joint}`,
+    });
   const bend = (step: (typeof work)[number]) => {
     const begun = last?.kind === "lattice" && !last.knots?.length; // each pull of a knot is an alteration of its own
     rework([...(begun ? work.slice(0, -1) : work), step], "Bend the lattice");
@@ -126,6 +147,18 @@ export function FittingRoom({ production }: { production: Production }) {
           {inHand && room.hand.tool && (
             <HandLayer key={mesh.geometry.uuid} piece={piece.id} mesh={mesh} onStroke={stroke} />
           )}
+          {mesh && piece && room.step === "clear" && room.hand.tool && mesh.bound && fitting.bound && (
+            <HandLayer
+              key={`fix ${mesh.geometry.uuid}`}
+              piece={piece.id}
+              mesh={mesh}
+              cell={fitting.asked}
+              onStroke={fix}
+            />
+          )}
+          {mesh && piece && room.step === "bind" && room.weights.tool && mesh.bound && (
+            <WeightLayer key={mesh.geometry.uuid} piece={piece.id} mesh={mesh} onStroke={paint} />
+          )}
           {inHand && lattice && !room.hand.tool && (
             <LatticeHandles key={mesh.geometry.uuid} piece={piece.id} mesh={mesh} step={lattice} onChange={bend} />
           )}
@@ -147,6 +180,7 @@ export function FittingRoom({ production }: { production: Production }) {
             {room.panel === "poses" && !posing && <PosePanel production={production} wearer={fitting.wearer} />}
           </>
         )}
+        {room.panel === "wear" && <WearPanel production={production} />}
         {room.sheet && <TrialSheet production={production} />}
       </section>
       <aside className="row-span-2 min-h-0 overflow-y-auto bg-card">
@@ -164,6 +198,19 @@ export function FittingRoom({ production }: { production: Production }) {
   );
 }
 
+/** One joint's share of a piece, or the vertices with a fault of its weights. */
+function weightsOn(
+  mesh: PieceMesh,
+  map: "weights" | "faults",
+  joint: number,
+  { faults }: Weights,
+): { mode: Mode; measure: Float32Array | null; drawn: boolean } {
+  if (map === "weights") return { mode: "weights", measure: jointShare(mesh, joint), drawn: true };
+  const marked = new Float32Array(mesh.kept.length / 3);
+  for (const row of faults) marked[row] = 1;
+  return { mode: "faults", measure: marked, drawn: false };
+}
+
 /** What a piece shows: clearance if that is asked for; at the fit where it fell short, at work where it is protected. */
 function shownOn(
   step: BenchStep | null,
@@ -171,7 +218,7 @@ function shownOn(
   map: string,
   cell: CellAnswer | undefined,
   name: string,
-): { mode: Mode; measure: Float32Array | null } {
+): { mode: Mode; measure: Float32Array | null; drawn?: boolean } {
   const clearance = `clearance:${name}`;
   if (map === "clearance")
     return {

@@ -2,8 +2,8 @@ import { useState } from "react";
 import { useAskPlace, useLandmarks } from "../../api/work";
 import { useRoom } from "../../state/room";
 import { Button, Hint, NumberField } from "../../ui/controls";
+import type { PanelProps } from "./panelProps";
 import { fresh, type StepOf, stepOf } from "./recipe";
-import type { PanelProps } from "./StepPanels";
 
 type Place = StepOf<"place">;
 type Triple = [number, number, number];

@@ -1,5 +1,5 @@
 import clsx from "clsx";
-import { ChevronDown, ChevronUp, Layers, Plus, Redo2, Sprout, Trash2, Undo2 } from "lucide-react";
+import { ChevronDown, ChevronUp, Layers, Plus, Redo2, Sprout, Trash2, Undo2, Users } from "lucide-react";
 import { type DragEvent, Fragment, useRef, useState } from "react";
 import type { Figures, Piece, Production } from "../../api/client";
 import { useBringIn, useHistory, useMoveOnRail, useTakeOff } from "../../api/hooks";
@@ -122,6 +122,13 @@ export function Rail({ production, fitting }: { production: Production; fitting:
                 onClick={() => outfit.mutate({ body: fitting.wearer?.body ?? "", ease: 0.006 })}
               >
                 <Layers size={14} /> Fit the outfit
+              </Button>
+            </Hint>
+          )}
+          {fitting.rail.length > 0 && (
+            <Hint text="Look at every piece on every wearer, and mend what shows through">
+              <Button look="quiet" className="px-0" onClick={() => set({ panel: "wear" })}>
+                <Users size={14} /> Wear on the cast
               </Button>
             </Hint>
           )}

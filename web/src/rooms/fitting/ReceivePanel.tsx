@@ -5,8 +5,8 @@ import { Button } from "../../ui/controls";
 import { Fact } from "./Fact";
 import { MadeForChoice } from "./MadeForChoice";
 import { MissingTextures } from "./MissingTextures";
+import type { PanelProps } from "./panelProps";
 import { fresh, type StepOf, stepOf } from "./recipe";
-import type { PanelProps } from "./StepPanels";
 import { WornColourway } from "./WornColourway";
 
 const UPS = [

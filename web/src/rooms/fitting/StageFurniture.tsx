@@ -8,6 +8,7 @@ import type { Fitting } from "./useFitting";
 const MAPS: [MapKind, string, string][] = [
   ["cloth", "Cloth", "The pieces as they look"],
   ["clearance", "Clearance", "How far each point lies over the skin (hold C for a glance)"],
+  ["weights", "Weights", "How much of the piece the chosen joint bears"],
   ["mesh", "Mesh", "The edges"],
 ];
 
@@ -19,7 +20,7 @@ const PANELS: [Panel, string, string, typeof Ruler][] = [
 
 /** Title, maps, legend and the turntable rail, laid over the stage. */
 export function StageFurniture({ fitting }: { production: Production; fitting: Fitting }) {
-  const { map, glance, step, set, panel, motion } = useRoom();
+  const { map, glance, step, set, panel, motion, weights } = useRoom();
   const { wearer, pose, cell, bound } = fitting;
   const shown = glance === "clearance" ? "clearance" : map;
   return (
@@ -67,6 +68,7 @@ export function StageFurniture({ fitting }: { production: Production; fitting: F
         </div>
       </div>
       {shown === "clearance" && <Legend measuring={cell.isFetching} />}
+      {shown === "weights" && <WeightsLegend joint={weights.joint} />}
       {step === "place" && glance === null && (
         <p className="pointer-events-none absolute right-4 bottom-[70px] max-w-48 text-right text-soft">
           Bead and cones move, hoops turn, the knob above sizes, studs stretch the piece.
@@ -121,6 +123,20 @@ function Legend({ measuring }: { measuring: boolean }) {
         <span>24 mm over the skin</span>
       </div>
       <p className="text-[11.5px] text-soft">lines every 2 mm{measuring ? " · measuring…" : ""}</p>
+    </div>
+  );
+}
+
+function WeightsLegend({ joint }: { joint: string }) {
+  return (
+    <div className="pointer-events-none absolute bottom-[74px] left-5 w-60">
+      <div className="h-2.5 rounded-[1px]" style={{ background: "linear-gradient(90deg, #efe9da, #22303a)" }} />
+      <div className="mt-1 flex justify-between text-[11.5px] text-soft">
+        <span>0 %</span>
+        <span>{joint || "choose a joint in Bind"}</span>
+        <span>100 %</span>
+      </div>
+      <p className="text-[11.5px] text-soft">lines every 20 %</p>
     </div>
   );
 }

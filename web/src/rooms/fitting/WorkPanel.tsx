@@ -14,6 +14,9 @@ export interface WorkProps {
   mesh: PieceMesh | undefined;
   /** Keep the work alterations as they are to stand. */
   onWork(work: Step[], label: string): void;
+  /** The pose on the axis, and what keeps adjusters for it alone; null until the piece is bound. */
+  poseName: string;
+  onPoseKeyed: ((values: Record<string, number>) => void) | null;
 }
 
 const TABS = ["By hand", "Adjusters", "Cut"] as const;

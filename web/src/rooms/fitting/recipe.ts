@@ -16,8 +16,10 @@ export const LABEL: Record<BenchStep, string> = {
 
 export type StepOf<K extends StepKind> = Extract<Step, { kind?: K }>;
 
-/** The step of the bench an alteration belongs to: strokes, adjusters and cuts are all work. */
+/** The step of the bench an alteration belongs to: strokes, adjusters and cuts are all work; the weight brush belongs to binding. */
 export function benchStep(kind: StepKind | undefined): BenchStep {
+  if (kind === "weigh" || kind === "mend") return "bind";
+  if (kind === "fix") return "clear";
   return KINDS.includes(kind as BenchStep) ? (kind as BenchStep) : "work";
 }
 
@@ -36,6 +38,18 @@ export function withWork(recipe: Recipe, work: Step[]): Recipe {
     ...recipe,
     steps: [...steps.filter((s) => rank(s.kind) < at), ...work, ...steps.filter((s) => rank(s.kind) > at)],
   };
+}
+
+/** The strokes and mends of the weights, in the order they were made. */
+export function weighOf(recipe: Recipe): Step[] {
+  return (recipe.steps ?? []).filter((s) => s.kind === "weigh" || s.kind === "mend");
+}
+
+/** The recipe with other strokes and mends of the weights; what rests on them runs again. */
+export function withWeigh(recipe: Recipe, made: Step[]): Recipe {
+  const rest = (recipe.steps ?? []).filter((s) => s.kind !== "weigh" && s.kind !== "mend");
+  const at = rest.findIndex((s) => s.kind === "bind") + 1;
+  return { ...recipe, steps: [...rest.slice(0, at), ...made, ...rest.slice(at)] };
 }
 
 /** A step with the house's defaults, as the server would make it. */
@@ -59,11 +73,26 @@ export function fresh(kind: Exclude<BenchStep, "work">): Step {
         cloth: [],
       };
     case "bind":
-      return { kind, reach: 0.1, angle: 0.61, source: "body" };
+      return {
+        kind,
+        reach: 0.1,
+        angle: 0.61,
+        source: "body",
+        how: "solve",
+        most: 4,
+        over: [],
+        legs: "auto",
+        width: 0,
+        worn_as: "auto",
+        rigid: [],
+        cloth: [],
+        alone: false,
+        joint: "",
+      };
     case "follow":
-      return { kind, own: true };
+      return { kind, own: true, clear: true, pairs: true, ease: 0.002 };
     case "clear":
-      return { kind, cells: [], ease: 0.004 };
+      return { kind, cells: [], ease: 0.004, keep: "rest" };
   }
 }
 
@@ -74,12 +103,13 @@ export function stepOf<K extends StepKind>(recipe: Recipe, kind: K): StepOf<K> |
 /** The recipe with `step` put in its place in the working order; a clear step is added after those there are. */
 export function withStep(recipe: Recipe, step: Step): Recipe {
   const steps = recipe.steps ?? [];
-  if (step.kind === "clear") return { ...recipe, steps: [...steps, step] };
+  if (benchStep(step.kind) === "clear") return { ...recipe, steps: [...steps, step] };
   if (benchStep(step.kind) === "work") return withWork(recipe, [...workOf(recipe), step]);
   const at = rank(step.kind);
   const before = steps.filter((s) => rank(s.kind) < at);
   const after = steps.filter((s) => rank(s.kind) > at);
-  return { ...recipe, steps: [...before, step, ...after] };
+  const painted = step.kind === "bind" ? weighOf(recipe) : []; // strokes hold by the vertices they were made on
+  return { ...recipe, steps: [...before, step, ...painted, ...after] };
 }
 
 /** The recipe cut before the first step of `kind`: that step and what rests on it are taken back; of work, only the work. */

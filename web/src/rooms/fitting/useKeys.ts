@@ -58,6 +58,9 @@ export function useKeys(production: Production, fitting: Fitting): void {
         x: () => set({ glance: "through" }),
         b: () => set({ glance: "before" }),
         "/": () => set({ find: true }),
+        k: () => {
+          if (fitting.piece?.report.bind) set({ step: "bind", bending: room().bending + 1 });
+        },
         s: () => set({ panel: room().panel === "shape" ? null : "shape" }),
         m: () => set({ panel: room().panel === "measures" ? null : "measures" }),
         p: () => set({ panel: room().panel === "poses" ? null : "poses" }),

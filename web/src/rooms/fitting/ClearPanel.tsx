@@ -1,95 +1,11 @@
 import { useState } from "react";
-import { type CellAsked, type ClearedCell, cellAsked, type Piece, type Production, type Step } from "../../api/client";
+import { type CellAsked, type ClearedCell, cellAsked, type Production } from "../../api/client";
 import { useRoom } from "../../state/room";
 import { Button, Slider } from "../../ui/controls";
-import { Fact } from "./Fact";
+import { HandBrush } from "./HandBrush";
+import type { PanelProps } from "./panelProps";
 import { type StepOf, stepOf } from "./recipe";
 import type { Fitting } from "./useFitting";
-
-export interface PanelProps {
-  piece: Piece;
-  onKeep(step: Step, label: string): void;
-}
-
-export function BindPanel({ piece, onKeep }: PanelProps) {
-  const kept = stepOf(piece.recipe, "bind");
-  const report = piece.report.bind;
-  const loose = (kept?.reach ?? 0.1) > 0.05;
-  const own = kept?.source === "own";
-  return (
-    <div>
-      <fieldset className="flex flex-col gap-1">
-        <legend className="mb-0.5 text-soft">
-          Weights are taken from the skin under the piece and solved where it is far.
-        </legend>
-        {!!piece.report.receive?.joints && (
-          <label className="flex items-baseline gap-2">
-            <input
-              type="radio"
-              name="reach"
-              checked={own}
-              disabled={!kept}
-              onChange={() => kept && onKeep({ ...kept, kind: "bind", source: "own" }, "Bind with its own weights")}
-            />
-            <span>
-              Its own weights{" "}
-              <span className="text-[11.5px] text-soft">as they came, from {piece.report.receive.joints} joints</span>
-            </span>
-          </label>
-        )}
-        {(
-          [
-            [true, "Loose piece", "takes from the body within 10 cm: skirts go with the legs", 0.1],
-            [false, "Fitted piece", "takes from the body within 3 cm", 0.03],
-          ] as const
-        ).map(([value, name, hint, reach]) => (
-          <label key={name} className="flex items-baseline gap-2">
-            <input
-              type="radio"
-              name="reach"
-              checked={!own && loose === value}
-              disabled={!kept}
-              onChange={() =>
-                kept && onKeep({ ...kept, kind: "bind", reach, source: "body" }, `Bind as a ${name.toLowerCase()}`)
-              }
-            />
-            <span>
-              {name} <span className="text-[11.5px] text-soft">{hint}</span>
-            </span>
-          </label>
-        ))}
-      </fieldset>
-      {report && (
-        <dl className="mt-2 border-t border-dashed border-rule pt-1.5">
-          {report.own ? (
-            <Fact name="Weights">{report.joints_unknown.length ? "its own, in part" : "its own"}</Fact>
-          ) : (
-            <>
-              <Fact name="Taken from the skin">{(report.accepted * 100).toFixed(0)} %</Fact>
-              <Fact name="Solved">{(report.solved * 100).toFixed(0)} %</Fact>
-            </>
-          )}
-          <Fact name="Joints">
-            {report.joints}, at most {report.most} a vertex
-          </Fact>
-        </dl>
-      )}
-    </div>
-  );
-}
-
-export function FollowPanel({ piece }: { piece: Piece }) {
-  const report = piece.report.follow;
-  return report ? (
-    <p>
-      The piece carries all {report.shapes} shapes of the body; {(report.under * 100).toFixed(0)} % of it rides the skin
-      under it, the rest is spread smoothly.
-      {report.own > 0 && ` ${report.own} of them it brought along itself.`}
-    </p>
-  ) : (
-    <p className="text-soft">Gives the piece every shape of the body, so that one slider moves both.</p>
-  );
-}
 
 interface ClearProps extends PanelProps {
   production: Production;
@@ -97,7 +13,8 @@ interface ClearProps extends PanelProps {
 }
 
 export function ClearPanel({ production, piece, fitting, onKeep }: ClearProps) {
-  const { set } = useRoom();
+  const { set, hand } = useRoom();
+  const [keep, setKeep] = useState<"rest" | "pose">("pose");
   const pair = fitting.cell.data?.figures.pairs.find((p) => p.over === piece.name);
   const kept = piece.recipe.steps?.filter((s): s is StepOf<"clear"> => s.kind === "clear") ?? [];
   const [ease, setEase] = useState(4);
@@ -112,7 +29,7 @@ export function ClearPanel({ production, piece, fitting, onKeep }: ClearProps) {
     return <p className="text-soft">Bind the piece first; a piece that does not follow cannot be cleared in a pose.</p>;
   const clear = (asked: CellAsked[], label: string) => {
     const cells = asked.map(({ body: _, ...cell }) => cell); // the recipe knows its body
-    onKeep({ kind: "clear", cells, ease: ease / 1000 }, label);
+    onKeep({ kind: "clear", cells, ease: ease / 1000, keep }, label);
   };
   return (
     <div>
@@ -140,6 +57,17 @@ export function ClearPanel({ production, piece, fitting, onKeep }: ClearProps) {
         shown={`${ease.toFixed(1)} mm`}
         onChange={setEase}
       />
+      <label className="mt-1 flex items-baseline gap-2">
+        <span className="text-soft">Keep it</span>
+        <select
+          className="min-w-0 flex-1 rounded-[3px] border border-rule bg-card px-1.5 py-1"
+          value={keep}
+          onChange={(e) => setKeep(e.target.value as typeof keep)}
+        >
+          <option value="pose">for the pose alone</option>
+          <option value="rest">in the piece's shape, for good</option>
+        </select>
+      </label>
       <div className="mt-1.5 flex flex-wrap gap-2">
         <Button
           look="primary"
@@ -170,6 +98,25 @@ export function ClearPanel({ production, piece, fitting, onKeep }: ClearProps) {
           <Button look="quiet" onClick={() => set({ sheet: true })}>
             Measure the sheet first
           </Button>
+        )}
+      </div>
+      <div className="mt-2 border-t border-dashed border-rule pt-2">
+        <p className="mb-1.5 flex items-center">
+          By hand, for this pose
+          <Button
+            look="quiet"
+            className="ml-auto px-1"
+            aria-pressed={!!hand.tool}
+            onClick={() => set({ hand: { ...hand, tool: hand.tool ? null : "pull" } })}
+          >
+            {hand.tool ? "Put the tools down" : "Take the tools up"}
+          </Button>
+        </p>
+        {hand.tool && <HandBrush posed />}
+        {piece.report.fix.length > 0 && (
+          <p className="text-[12px] text-soft">
+            {piece.report.fix.length} {piece.report.fix.length === 1 ? "corrective" : "correctives"} made by hand
+          </p>
         )}
       </div>
       {kept.length > 0 && last && (

@@ -1,0 +1,72 @@
+import { type Bend, useBendTest } from "../../api/binding";
+import type { Piece } from "../../api/client";
+import { useRoom } from "../../state/room";
+import { Button } from "../../ui/controls";
+
+/** Every joint near the piece swings through its range; the worst of each is listed, a click goes there. */
+export function BendTest({ piece }: { piece: Piece }) {
+  const { bending, posing, set } = useRoom();
+  const test = useBendTest(piece, bending);
+  const go = (bend: Bend) =>
+    set({
+      posing: { rotations: bend.rotations, joint: bend.joint, degrees: [], short: 0, past: [], next: [] },
+      panel: null,
+    });
+  const here = (bend: Bend) =>
+    posing?.joint === bend.joint && JSON.stringify(posing.rotations) === JSON.stringify(bend.rotations);
+  return (
+    <div>
+      <div className="flex items-center gap-2">
+        <Button
+          look={test.data ? "plain" : "primary"}
+          disabled={test.isFetching}
+          onClick={() => set({ bending: bending + 1 })}
+        >
+          {test.isFetching ? "Bending…" : test.data ? "Bend again" : "Bend it"}
+        </Button>
+        <span className="text-[11.5px] text-soft">or press K</span>
+        {posing && (
+          <Button look="quiet" className="ml-auto px-1" onClick={() => set({ posing: null })}>
+            Back to the pose
+          </Button>
+        )}
+      </div>
+      {test.isError && <p className="mt-1 text-amber">{test.error.message}</p>}
+      {test.data && (
+        <table className="mt-2 w-full">
+          <thead>
+            <tr className="text-left text-[11.5px] text-soft">
+              <th className="font-normal">Joint</th>
+              <th className="text-right font-normal">stretch</th>
+              <th className="text-right font-normal">under skin</th>
+            </tr>
+          </thead>
+          <tbody>
+            {test.data.slice(0, 40).map((bend) => (
+              <tr key={`${bend.joint}${bend.swing}${bend.degrees}`} className={here(bend) ? "bg-heron/10" : ""}>
+                <td>
+                  <button
+                    type="button"
+                    className="cursor-pointer text-left first-letter:uppercase hover:text-heron"
+                    onClick={() => go(bend)}
+                  >
+                    {bend.label}, {bend.swing} {bend.degrees.toFixed(0)}°
+                  </button>
+                </td>
+                <td className="text-right">× {bend.stretch.toFixed(2)}</td>
+                <td className={`text-right ${bend.depth_mm > 0.5 ? "font-semibold text-coral" : "text-soft"}`}>
+                  {bend.depth_mm.toFixed(1)} mm
+                </td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      )}
+      {!test.data && !test.isFetching && (
+        <p className="mt-1.5 text-soft">
+          Swings each joint near the piece to both ends, alone, and lists how the cloth takes it.
+        </p>
+      )}
+    </div>
+  );
+}

@@ -1,0 +1,68 @@
+import clsx from "clsx";
+import { useEffect, useRef, useState } from "react";
+import type { Piece, Step } from "../../api/client";
+import type { PieceMesh } from "../../stage/figure";
+import { useRoom } from "../../state/room";
+import { BendTest } from "./BendTest";
+import { BrushTab } from "./BrushTab";
+import { WeightChecks } from "./WeightChecks";
+import { WeightsTab } from "./WeightsTab";
+
+export interface BindProps {
+  piece: Piece;
+  mesh: PieceMesh | undefined;
+  /** The pieces under this one, which it may take weights from. */
+  under: { name: string; geometry: string }[];
+  onKeep(step: Step, label: string): void;
+  /** Keep the strokes and mends made on the weights as they are to stand. */
+  onWeigh(steps: Step[], label: string): void;
+}
+
+const TABS = ["Weights", "Brush", "Checks", "Bend"] as const;
+type Tab = (typeof TABS)[number];
+
+/** The bind step: where weights come from, the brush, what is wrong with them, and how they bend. */
+export function BindPanel(props: BindProps) {
+  const { set, weights, bending } = useRoom();
+  const [tab, setTab] = useState<Tab>(bending ? "Bend" : "Weights");
+  const seen = useRef(bending);
+  useEffect(() => {
+    if (bending !== seen.current) setTab("Bend"); // the key was pressed
+    seen.current = bending;
+  }, [bending]);
+  const faults = props.piece.report.bind?.findings.length ?? 0;
+  const bound = !!props.piece.report.bind;
+  const open = (name: Tab) => {
+    setTab(name);
+    const tool = name === "Brush" ? "add" : null;
+    const map = name === "Brush" ? "weights" : name === "Checks" && faults ? "faults" : "cloth";
+    set({ map, weights: { ...weights, tool, faults: [] } });
+  };
+  return (
+    <div>
+      <div role="tablist" className="mb-2 flex overflow-hidden rounded-[3px] border border-rule bg-card">
+        {TABS.map((name) => (
+          <button
+            key={name}
+            type="button"
+            role="tab"
+            aria-selected={tab === name}
+            disabled={!bound && name !== "Weights"}
+            className={clsx(
+              "flex-1 cursor-pointer border-r border-rule px-1 py-1.5 leading-none last:border-0 disabled:cursor-default disabled:opacity-45",
+              tab === name ? "bg-ink text-paper" : "text-soft hover:text-ink",
+            )}
+            onClick={() => open(name)}
+          >
+            {name}
+            {name === "Checks" && faults > 0 && <span className="ml-1 text-amber">{faults}</span>}
+          </button>
+        ))}
+      </div>
+      {tab === "Weights" && <WeightsTab {...props} />}
+      {tab === "Brush" && <BrushTab {...props} />}
+      {tab === "Checks" && <WeightChecks {...props} />}
+      {tab === "Bend" && <BendTest piece={props.piece} />}
+    </div>
+  );
+}

@@ -1,0 +1,56 @@
+import type { PieceMesh } from "./figure";
+
+/** Show other weights of some vertices at once, before the server has kept them. */
+export function setWeights(mesh: PieceMesh, rows: Int32Array, joints: Uint16Array, weights: Float32Array): void {
+  const { geometry, width } = mesh;
+  const split = mesh.source.rows;
+  const place = new Map<number, number>();
+  rows.forEach((row, i) => {
+    place.set(row, i);
+  });
+  const count = split ? split.length : geometry.getAttribute("position").count;
+  for (let set = 0; set < width / 4; set++) {
+    const j = geometry.getAttribute(set ? "skinIndex1" : "skinIndex");
+    const w = geometry.getAttribute(set ? "skinWeight1" : "skinWeight");
+    const put = (vertex: number, i: number) => {
+      for (let k = 0; k < 4; k++) {
+        (j.array as Uint16Array)[4 * vertex + k] = joints[width * i + 4 * set + k];
+        (w.array as Float32Array)[4 * vertex + k] = weights[width * i + 4 * set + k];
+      }
+    };
+    if (split)
+      for (let v = 0; v < count; v++) {
+        const i = place.get(split[v]);
+        if (i !== undefined) put(v, i);
+      }
+    else rows.forEach(put);
+    j.needsUpdate = true;
+    w.needsUpdate = true;
+  }
+}
+
+/** How much of each drawn vertex one joint bears, 0 to 1. */
+export function jointShare(mesh: PieceMesh, joint: number): Float32Array {
+  const { geometry, width } = mesh;
+  const count = geometry.getAttribute("position").count;
+  const out = new Float32Array(count);
+  if (!mesh.bound) return out;
+  for (let set = 0; set < width / 4; set++) {
+    const j = geometry.getAttribute(set ? "skinIndex1" : "skinIndex").array;
+    const w = geometry.getAttribute(set ? "skinWeight1" : "skinWeight").array;
+    for (let i = 0; i < 4 * count; i++) {
+      const own = j[i] === joint || (mesh.riders && j[i] >= mesh.riders.first && bears(mesh, j[i], joint));
+      if (own) out[i >> 2] += w[i];
+    }
+  }
+  return out;
+}
+
+function bears(mesh: PieceMesh, rider: number, joint: number): boolean {
+  const riders = mesh.riders;
+  if (!riders) return false;
+  const r = rider - riders.first;
+  let best = 0;
+  for (let k = 1; k < 4; k++) if (riders.weights[4 * r + k] > riders.weights[4 * r + best]) best = k;
+  return riders.joints[4 * r + best] === joint;
+}
