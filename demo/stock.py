@@ -242,9 +242,29 @@ def _loupe() -> Stocked:
                    as_mesh(joined(rim, lens, drawn(arm, .003, None, 10), materials=(0, 1, 0)), _BRASS, _GLASS))
 
 
+def _hand_lantern() -> Stocked:
+    """A lantern on its ring, held below the left hand as the figure stands at rest: what a joint carries and a spring swings."""
+    s = figure(1).skeleton
+    knuckle, wrist = (s.positions[s.index(f"l_{j}")] for j in ("metacarpophalangeal_3", "radiocarpal"))
+    x, y, z = 0.8 * knuckle + 0.2 * wrist + [0.0, -0.035, 0.004]
+    t = np.linspace(0, 2 * np.pi, 40, endpoint=False)
+    ring = drawn(np.stack([x + .026 * np.cos(t), y - .026 + .026 * np.sin(t), np.full(40, z)], axis=1), .0028, None, 10, True, (0, 0, 1))
+    low = y - .052
+    cap = lathe([(.003, .0), (.012, -.006), (.018, -.016), (.044, -.034), (.050, -.040), (.046, -.043), (.003, -.043)], (x, low, z), 36)
+    glass = lathe([(.003, -.044), (.036, -.046), (.040, -.080), (.038, -.122), (.003, -.124)], (x, low, z), 32)
+    foot = lathe([(.003, -.123), (.044, -.124), (.048, -.132), (.048, -.144), (.044, -.148), (.003, -.148)], (x, low, z), 36)
+    bars = []
+    for a in np.arange(4) * np.pi / 2 + np.pi / 4:
+        line = np.tile([x + .044 * np.cos(a), 0.0, z + .044 * np.sin(a)], (8, 1))
+        line[:, 1] = np.linspace(low - .040, low - .128, 8)
+        bars.append(drawn(line, .0022, None, 8, up=(0, 0, 1)))
+    return Stocked("Hand lantern", "rigid", ("brass", "lantern", "carried"),
+                   as_mesh(joined(ring, cap, glass, foot, *bars, materials=(0, 0, 1, 0, 0, 0, 0, 0)), _BRASS, _GLASS))
+
+
 _SOUND: tuple[Callable[[], Stocked], ...] = (
     _smock, _trousers, _coat, _tabard, _waders, _mittens, _storm_hat, _belt, _satchel, _boots, _scarf, _cap, _apron, _epaulettes,
-    _knee_guards, _braid, _beard, _loupe,
+    _knee_guards, _braid, _beard, _loupe, _hand_lantern,
 )
 
 

@@ -20,7 +20,7 @@ _CLOTHS = (
     ("Blue serge", "twill", (0.13, 0.19, 0.33), 0.85, "Livery of the post."),
 )
 _SHELVES = {
-    "Night mail": {"Livery": ("Mail tabard", "Epaulettes", "Satchel"), "Lights": ("Belt with lantern",)},
+    "Night mail": {"Livery": ("Mail tabard", "Epaulettes", "Satchel"), "Lights": ("Belt with lantern", "Hand lantern")},
     "Foul weather": {"": ("Oilskin coat", "Storm hat", "Waders", "Scarf", "Mittens")},
     "Exercises": {"": ("Smock, torn in the post", "Hat, inside out, in inches", "Half a cap", "Boots with holes")},
 }

@@ -35,7 +35,7 @@ class WeightBrush:
             raise InputError(what="it names one joint alone", where="sharing weights", todo="Choose the other joint of the pair as well.")
         if step.tool == "flood":
             rows = self._region(step.region)
-            self._apply(step, step.joint, step.other, rows, np.full(len(rows), step.strength))
+            self._apply(step, step.joint, step.other, rows, np.full(len(rows), step.strength), step.locks)
             return rows
         touched = [self.dab(step, at) for at in step.dabs]
         return np.unique(np.concatenate(touched)) if touched else np.zeros(0, np.int64)
@@ -45,10 +45,11 @@ class WeightBrush:
         vertex = self._row.get(received)
         if vertex is None:
             return np.zeros(0, np.int64)
-        rows = self._one(step, vertex, step.joint, step.other)
+        rows = self._one(step, vertex, step.joint, step.other, step.locks)
         other = int(self.surface.other[vertex]) if step.mirror else -1
         if other >= 0 and other != vertex:
-            rows = np.union1d(rows, self._one(step, other, mirrored_name(step.joint), mirrored_name(step.other)))
+            rows = np.union1d(rows, self._one(step, other, mirrored_name(step.joint), mirrored_name(step.other),
+                                              tuple(mirrored_name(n) for n in step.locks)))
         return rows
 
     def weights(self, rows: np.ndarray) -> Skin:
@@ -56,16 +57,16 @@ class WeightBrush:
         mask = np.ones(len(rows), bool)
         return sparse_of(self.dense[rows], Skin(self.skin.joints[rows], self.skin.weights[rows]), mask & self.cloth[rows])
 
-    def _one(self, step: Weigh, vertex: int, joint: str, other: str) -> np.ndarray:
+    def _one(self, step: Weigh, vertex: int, joint: str, other: str, locks: tuple[str, ...]) -> np.ndarray:
         rows, far = self.surface.within(np.array([vertex]), step.radius)
         inside = self.cloth[rows]
         rows, far = rows[inside], far[inside]
-        self._apply(step, joint, other, rows, step.strength * soft(far, step.radius))
+        self._apply(step, joint, other, rows, step.strength * soft(far, step.radius), locks)
         return rows
 
-    def _apply(self, step: Weigh, joint: str, other: str, rows: np.ndarray, amount: np.ndarray) -> None:
+    def _apply(self, step: Weigh, joint: str, other: str, rows: np.ndarray, amount: np.ndarray, locks: tuple[str, ...]) -> None:
         j = self.names.index(joint)
-        locked = [self.names.index(n) for n in step.locks if n != joint]
+        locked = [self.names.index(n) for n in locks if n != joint]
         w = self.dense[rows]
         if step.tool == "iron":
             w = w + amount[:, None] * (self._mean(rows) - w)

@@ -19,7 +19,9 @@ from .weight_kernels import gather
 
 _STRANGE = 0.22
 """Neighbours on the cloth whose bones lie farther apart than this along the skeleton (metres) have landed on two limbs."""
-_PATCH = 0.08
+_TORN = 2.5
+"""Neighbours whose feet on the skin lie this many times farther apart than they do have landed on two sides of something."""
+_PATCH = 0.25
 """A patch on another limb than the cloth about it is taken for a mistake below this share of its part."""
 
 
@@ -67,6 +69,7 @@ def take(points: np.ndarray, triangles: np.ndarray, wearer: Wearer, under: Seque
         best[rows], feet[rows] = at.distance[rows], at.point[rows]
     accepted = np.isfinite(best)
     accepted &= ~_estranged(points, triangles, accepted, feet, dense, wearer.skeleton)
+    accepted &= ~_torn(points, triangles, accepted, feet, dense)
     lost = np.flatnonzero(~accepted)
     dense[lost] = 0.0
     gather(lost, skin.tree.triangles[near.triangle[lost]], near.where[lost], skin.skin.joints, skin.skin.weights, dense)
@@ -118,6 +121,22 @@ def _estranged(points, triangles, accepted, feet, dense, skeleton) -> np.ndarray
     beside = np.zeros(patch.max() + 1, bool)  # only a patch that a jump leads out of lies on another limb
     beside[patch[a[jump]]] = beside[patch[b[jump]]] = True
     return accepted & small & beside[patch]
+
+
+def _torn(points, triangles, accepted, feet, dense) -> np.ndarray:
+    """Where neighbours on the cloth have landed far apart on the skin (a collar half on the neck, half on the jaw; a turned-up cuff) and
+    would part: both, and a ring about them, are left to be solved."""
+    edges, _ = unique_edges(triangles)
+    a, b = edges[accepted[edges].all(axis=1)].T
+    far = np.linalg.norm(feet[a] - feet[b], axis=1) > _TORN * np.linalg.norm(points[a] - points[b], axis=1) + 0.004
+    a, b = a[far], b[far]
+    parts = 0.5 * np.abs(dense[a] - dense[b]).sum(axis=1) > 0.12
+    torn = np.zeros(len(points), bool)
+    torn[a[parts]] = torn[b[parts]] = True
+    for _ in range(2 if torn.any() else 0):
+        ring = torn[triangles].any(axis=1)
+        torn[triangles[ring].ravel()] = True
+    return torn
 
 
 def inpaint(points: np.ndarray, triangles: np.ndarray, known: np.ndarray, values: np.ndarray) -> np.ndarray:

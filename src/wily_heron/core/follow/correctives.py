@@ -8,7 +8,7 @@ import numpy as np
 from ..figure.rotation import IDENTITY
 from ..figure.skeleton import Skeleton, Skin
 
-NEAR_REST = 0.35
+NEAR_REST = 0.01
 """A joint turned by less than this (radians) in every example plays no part in telling poses apart."""
 
 

@@ -234,7 +234,7 @@ class Bind(_Alteration):
     most: Literal[4, 8] = 4
     over: tuple[str, ...] = ()
     legs: Literal["auto", "off"] = "auto"
-    width: float = Field(default=0.0, ge=0.0, le=1.0)
+    width: float = Field(default=0.1, ge=0.0, le=1.0)
     worn_as: Literal["auto", "cloth", "head", "sole", "belt"] = "auto"
     rigid: tuple[int, ...] = ()
     cloth: tuple[int, ...] = ()

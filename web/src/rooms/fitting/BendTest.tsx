@@ -24,7 +24,7 @@ export function BendTest({ piece }: { piece: Piece }) {
         >
           {test.isFetching ? "Bending…" : test.data ? "Bend again" : "Bend it"}
         </Button>
-        <span className="text-[11.5px] text-soft">or press K</span>
+        {!posing && <span className="whitespace-nowrap text-[11.5px] text-soft">or press K</span>}
         {posing && (
           <Button look="quiet" className="ml-auto px-1" onClick={() => set({ posing: null })}>
             Back to the pose
@@ -33,12 +33,12 @@ export function BendTest({ piece }: { piece: Piece }) {
       </div>
       {test.isError && <p className="mt-1 text-amber">{test.error.message}</p>}
       {test.data && (
-        <table className="mt-2 w-full">
+        <table className="mt-2 w-full text-[12.5px]">
           <thead>
             <tr className="text-left text-[11.5px] text-soft">
               <th className="font-normal">Joint</th>
               <th className="text-right font-normal">stretch</th>
-              <th className="text-right font-normal">under skin</th>
+              <th className="text-right font-normal whitespace-nowrap">sunk, mm</th>
             </tr>
           </thead>
           <tbody>
@@ -53,9 +53,9 @@ export function BendTest({ piece }: { piece: Piece }) {
                     {bend.label}, {bend.swing} {bend.degrees.toFixed(0)}°
                   </button>
                 </td>
-                <td className="text-right">× {bend.stretch.toFixed(2)}</td>
+                <td className="text-right whitespace-nowrap">× {bend.stretch.toFixed(2)}</td>
                 <td className={`text-right ${bend.depth_mm > 0.5 ? "font-semibold text-coral" : "text-soft"}`}>
-                  {bend.depth_mm.toFixed(1)} mm
+                  {bend.depth_mm.toFixed(1)}
                 </td>
               </tr>
             ))}

@@ -19,6 +19,7 @@ export function JointSelect(props: {
     <label className="flex items-center gap-2">
       <span className="w-12 shrink-0 text-soft">{props.label}</span>
       <select
+        aria-label={props.label}
         className="min-w-0 flex-1 rounded-[3px] border border-rule bg-card px-1.5 py-1"
         value={props.value}
         onChange={(e) => props.onChange(e.target.value)}

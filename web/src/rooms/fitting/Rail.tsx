@@ -107,7 +107,7 @@ export function Rail({ production, fitting }: { production: Production; fitting:
       {growing && fitting.wearer ? (
         <GrowPanel wearer={fitting.wearer} onDone={() => setGrowing(false)} />
       ) : (
-        <div className="mt-1 flex gap-3">
+        <div className="mt-1 flex flex-wrap gap-x-4">
           <Hint text="A suit, gloves, boots or a hood made over this wearer's skin">
             <Button look="quiet" className="px-0" disabled={!fitting.wearer} onClick={() => setGrowing(true)}>
               <Sprout size={14} /> Grow from skin

@@ -148,7 +148,7 @@ interface PartProps {
 }
 
 function Legs({ step, onChange }: PartProps) {
-  const [width, setWidth] = useState(step.width ?? 0);
+  const [width, setWidth] = useState(step.width ?? 0.1);
   const on = step.legs !== "off";
   return (
     <div className="mt-1.5">

@@ -82,7 +82,7 @@ export function fresh(kind: Exclude<BenchStep, "work">): Step {
         most: 4,
         over: [],
         legs: "auto",
-        width: 0,
+        width: 0.1,
         worn_as: "auto",
         rigid: [],
         cloth: [],
