@@ -69,10 +69,15 @@ class Gltf:
         weights = animated.get((at, "weights"), np.array(mesh.get("weights", []))).ravel()
         for weight, target in zip(weights, primitive.get("targets", []), strict=True):
             points = points + weight * self.accessor(target["POSITION"])
+        if "skin" not in self.json["nodes"][at]:  # it moves with the node it hangs from
+            matrix = self._world(animated)[at]
+            return points @ matrix[:3, :3].T + matrix[:3, 3]
         skin = self.json["skins"][self.json["nodes"][at]["skin"]]
         inverse = self.accessor(skin["inverseBindMatrices"]).reshape(-1, 4, 4).transpose(0, 2, 1).astype(float)
         world = self._world(animated)
         matrices = np.array([world[j] @ inverse[k] for k, j in enumerate(skin["joints"])])
-        joints, shares = self.accessor(primitive["attributes"]["JOINTS_0"]), self.accessor(primitive["attributes"]["WEIGHTS_0"])
+        sets = [k for k in range(4) if f"JOINTS_{k}" in primitive["attributes"]]
+        joints, shares = (np.concatenate([self.accessor(primitive["attributes"][f"{what}_{k}"]) for k in sets], axis=1)
+                          for what in ("JOINTS", "WEIGHTS"))
         blended = np.einsum("vk,vkab->vab", shares, matrices[joints])
         return np.einsum("vab,vb->va", blended, np.concatenate([points, np.ones((len(points), 1))], axis=1))[:, :3]

@@ -3,6 +3,7 @@
 import io
 import json
 import subprocess
+from dataclasses import replace
 from pathlib import Path
 
 import numpy as np
@@ -14,10 +15,14 @@ from tests.formats.gltf_rules import Gltf
 from wily_heron.core.errors import InputError
 from wily_heron.core.figure.body import shape_values, shaped, standing_at
 from wily_heron.core.figure.cast import CAST
+from wily_heron.core.figure.clips import clip_named
 from wily_heron.core.figure.figure import figure
 from wily_heron.core.figure.pose import posed_body
 from wily_heron.core.figure.pose_library import POSES
+from wily_heron.core.piece.evaluate import run_step
 from wily_heron.core.piece.pack import Pack, PackedPiece
+from wily_heron.core.piece.pose_fix import with_fix
+from wily_heron.core.piece.recipe import Bind, Follow, SpringOf
 from wily_heron.core.piece.worn import worn_points
 from wily_heron.formats.pack_read import read_pack
 from wily_heron.formats.pack_write import write_pack
@@ -98,3 +103,58 @@ def test_damaged_packs_are_refused_in_one_sentence(packed: bytes, harm: str):
         read_pack(data, "broken.glb")
     assert "broken.glb" in str(error.value)
     assert len(str(error.value)) < 300
+
+
+@pytest.fixture(scope="module")
+def outfit(coat, ibbet) -> Pack:
+    """The coat on eight joints a vertex with buttons and a corrective for kneeling, a hat on the skull, a lantern on a spring."""
+    plain = replace(coat, skin=None, deltas=None, riders=None, correctives=(), fixes=None)
+    eight = run_step(run_step(plain, ibbet, Bind(most=8)), ibbet, Follow())
+    move = np.zeros_like(coat.mesh.points)
+    move[coat.mesh.points[:, 1] < 0.9] = [0.0, 0.01, 0.03]
+    eight = with_fix(eight, ibbet.body, POSES["kneel"], move, "Kneeling")
+    small = replace(plain, mesh=coat.mesh.moved((coat.mesh.points - coat.mesh.points.mean(axis=0)) * 0.15 + [0.45, 0.8, 0.05]))
+    hat = run_step(run_step(small, ibbet, Bind(source="joint", joint="skullbase")), ibbet, Follow())
+    lantern = run_step(run_step(small, ibbet, Bind(source="joint", joint="l_radiocarpal", spring=SpringOf(links=3))), ibbet, Follow())
+    pieces = tuple(PackedPiece(n, "top", p) for n, p in (("Coat", eight), ("Hat", hat), ("Lantern", lantern)))
+    walk = clip_named("walk", ibbet.skeleton)
+    return Pack(standing_at(ibbet), "Ibbet", pieces, CAST, {p: POSES[p] for p in ("kneel", "sit")}, motions=(walk,))
+
+
+@pytest.fixture(scope="module")
+def full(outfit: Pack) -> bytes:
+    return write_pack(outfit)
+
+
+def test_own_joints_eight_weights_and_correctives_pass_the_validator(full: bytes, tmp_path: Path):
+    test_the_khronos_validator_finds_no_errors_and_no_warnings(full, tmp_path)
+
+
+@pytest.mark.parametrize("who", list(CAST))
+@pytest.mark.parametrize("pose", ["kneel", "sit"])
+@pytest.mark.parametrize("name", ["Coat", "Hat", "Lantern"])
+def test_correctives_parts_and_springs_in_the_file_are_the_applications(full: bytes, outfit: Pack, who: str, pose: str, name: str):
+    piece = outfit.dressed()[name]
+    mine = worn_points(piece, shaped(figure(), shape_values(figure(), CAST[who])), POSES[pose])
+    assert _farthest(Gltf(full).skinned(f"piece:{name.lower()}", f"{who}/{pose}"), mine) < 1e-4
+
+
+def test_a_rigid_piece_hangs_from_its_joint_and_a_swinging_one_moves_through_a_motion(full: bytes):
+    file = Gltf(full)
+    assert file.node("piece:hat") in file.json["nodes"][file.node("skullbase")]["children"]
+    walk = file.clip("walk")
+    links = [file.node(f"part:lantern:{k}") for k in (1, 2, 3)]
+    turns = [walk[n, "rotation"] for n in links]
+    assert all(np.abs(np.linalg.norm(t, axis=1) - 1).max() < 1e-5 for t in turns)
+    assert max(float(np.ptp(t, axis=0).max()) for t in turns) > 0.02
+    assert all((np.sum(t[1:] * t[:-1], axis=1) > 0).all() for t in turns)  # never the long way round
+
+
+def test_own_joints_and_correctives_read_back(full: bytes, outfit: Pack):
+    back = read_pack(full, "full.glb")
+    for name in ("Coat", "Hat", "Lantern"):
+        mine, read = outfit.dressed()[name], back.dressed()[name]
+        for pose in ("kneel", "sit", "stride"):
+            wearer = shaped(figure(), CAST["Corvane"])
+            again = shaped(back.body, shape_values(back.body, CAST["Corvane"]))
+            assert _farthest(worn_points(read, again, POSES[pose]), worn_points(mine, wearer, POSES[pose])) < 2e-4
