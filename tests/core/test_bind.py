@@ -225,6 +225,7 @@ def test_headwear_goes_with_the_head_soles_are_whole_and_belts_go_with_the_pelvi
     right = (i // 60) * 60 + (i + 1) % 60
     faces = np.concatenate([np.stack([i, i + 60, right], 1), np.stack([right, i + 60, right + 60], 1)]).astype(np.int32)
     assert worn_as_of(band, "rigid", WEARER) == "belt"
+    assert worn_as_of(GARMENTS["gloves"].points, "glove", WEARER) == "cloth"  # a pair that hangs as low
     weights = dense(bind(band, faces, WEARER, Bind(), worn_as="belt").skin)
     assert borne_by(bind(band, faces, WEARER, Bind(), worn_as="belt").skin, "l_").max() == 0.0
     assert np.ptp(weights, axis=0).max() < 1e-6  # the same all round: it does not ripple

@@ -65,7 +65,7 @@ class WeightBrush:
         return rows
 
     def _apply(self, step: Weigh, joint: str, other: str, rows: np.ndarray, amount: np.ndarray, locks: tuple[str, ...]) -> None:
-        j = self.names.index(joint)
+        j = self.wearer.skeleton.index(joint)
         locked = [self.names.index(n) for n in locks if n != joint]
         w = self.dense[rows]
         if step.tool == "iron":
@@ -75,7 +75,7 @@ class WeightBrush:
             return
         free = 1.0 - w[:, locked].sum(axis=1)
         if other:
-            k = self.names.index(other)
+            k = self.wearer.skeleton.index(other)
             free = w[:, j] + w[:, k]
         now = w[:, j]
         if step.tool in ("add", "flood"):

@@ -23,7 +23,8 @@ def worn_as_of(points: np.ndarray, category: str, wearer: Wearer) -> str:
     if len(marks) < 2:
         return "cloth"
     hip, rib = skeleton.positions[marks, 1]
-    ring = p[:, 0].min() < -0.08 and p[:, 0].max() > 0.08 and p[:, 2].min() < -0.04 and p[:, 2].max() > 0.04
+    across = p[np.abs(p[:, 0]) < 0.05, 2]  # a pair of gloves hangs as low and has nothing before or behind the body
+    ring = p[:, 0].min() < -0.08 and p[:, 0].max() > 0.08 and across.min(initial=0.0) < -0.04 and across.max(initial=0.0) > 0.04
     return "belt" if high - low < 0.16 and hip - 0.08 < (low + high) / 2 < rib + 0.05 and ring else "cloth"
 
 

@@ -30,7 +30,8 @@ export function Bench({ production, piece, fitting }: { production: Production; 
   const { step: open, set } = useRoom();
   const change = useChangeRecipe();
   const done = new Set(piece.recipe.steps?.map((s) => benchStep(s.kind)));
-  const next = KINDS.find((k) => !done.has(k) && k !== "work"); // work is there to be done, not owed
+  const reached = Math.max(...KINDS.map((k, i) => (done.has(k) ? i : -1)));
+  const next = KINDS.find((k, i) => i > reached && k !== "work"); // work is there to be done, not owed
   const keep = (step: Step, label: string) => change.mutate({ piece, recipe: withStep(piece.recipe, step), label });
   const work = (steps: Step[], label: string) => change.mutate({ piece, recipe: withWork(piece.recipe, steps), label });
   const weigh = (steps: Step[], label: string) =>
@@ -135,13 +136,13 @@ export function Bench({ production, piece, fitting }: { production: Production; 
                       {!inked && kind !== "work" && (
                         <Button
                           look="primary"
-                          disabled={busy || kind !== next}
+                          disabled={busy || KINDS.indexOf(kind) > KINDS.indexOf(next ?? "clear")}
                           onClick={() => keep(fresh(kind), LABEL[kind])}
                         >
                           {LABEL[kind]} it
                         </Button>
                       )}
-                      {!inked && kind !== "work" && kind !== next && next && (
+                      {!inked && kind !== "work" && next && KINDS.indexOf(kind) > KINDS.indexOf(next) && (
                         <p className="text-soft">Do {LABEL[next].toLowerCase()} first.</p>
                       )}
                       {inked && kind !== "receive" && (

@@ -1,6 +1,6 @@
 import { useState } from "react";
 import { useBindJoints } from "../../api/binding";
-import { Hint, Slider } from "../../ui/controls";
+import { Button, Hint, Slider } from "../../ui/controls";
 import type { BindProps } from "./BindPanel";
 import { Fact } from "./Fact";
 import { JointSelect } from "./JointSelect";
@@ -21,6 +21,22 @@ export function WeightsTab({ piece, under, onKeep }: BindProps) {
   const now = kept ?? (fresh("bind") as StepOf<"bind">);
   const change = (to: Partial<StepOf<"bind">>, label: string) => onKeep({ ...now, ...to, kind: "bind" }, label);
   const source = now.source ?? "body";
+  if (!kept)
+    return (
+      <div>
+        <p className="text-soft">
+          Cloth takes its weights from what lies under it. A rigid thing (a lantern, a loupe) is carried whole by one
+          joint, with no need to fit it first.
+        </p>
+        <Button
+          className="mt-2"
+          disabled={piece.status === "waiting"}
+          onClick={() => change({ source: "joint", joint: "l_radiocarpal" }, "Carry by a joint")}
+        >
+          Carry it by a joint
+        </Button>
+      </div>
+    );
   const loose = (now.reach ?? 0.1) > 0.05;
   return (
     <div>
