@@ -6,9 +6,10 @@ import numpy as np
 
 from bench.fit_truth import made
 from bench.measure import Figure, median_ms
-from bench.wardrobe import Garment, garments, random_poses, wearers
+from bench.wardrobe import Garment, garments, random_poses, robe, wearers
 from wily_heron.core.bind.bind import Bound, bind
 from wily_heron.core.bind.legs import skirt
+from wily_heron.core.bind.paint import WeightBrush
 from wily_heron.core.bind.transfer import inpaint
 from wily_heron.core.bind.worn_as import worn_as_of
 from wily_heron.core.figure.body import Wearer, shaped
@@ -19,7 +20,7 @@ from wily_heron.core.figure.shapes import EXTRAS, LEFT
 from wily_heron.core.follow.follow import follow
 from wily_heron.core.mesh.edges import unique_edges
 from wily_heron.core.mesh.mesh import Mesh
-from wily_heron.core.piece.recipe import Bind, Follow
+from wily_heron.core.piece.recipe import Bind, Follow, Weigh
 from wily_heron.core.piece.state import Piece
 from wily_heron.core.piece.worn import at_rest, worn_points
 from wily_heron.core.space.tree import TriangleTree
@@ -91,10 +92,18 @@ def times() -> Iterator[Figure]:
                      median_ms(lambda g=g: bind(g.points, g.triangles, wearer, Bind(), tree=tree)), "accept and inpaint as published",
                      median_ms(published))
     fine = shaped(figure(), {})
-    big = made("suit", fine.points, 2)
     tree2 = TriangleTree(fine.points, fine.body.triangles)
-    yield Figure(f"weights of a {len(big.points) / 1000:.1f}k suit",
-                 median_ms(lambda: bind(big.points, big.triangles, fine, Bind(), tree=tree2), 3))
+    shirt, suit, wide = made("shirt", fine.points, 2), made("suit", fine.points, 2), robe(fine, 200, 150)
+    for name, big in (("shirt", shirt), ("suit", suit), ("robe", wide)):
+        yield Figure(f"weights of a {len(big.points) / 1000:.1f}k {name}, 40k body",
+                     median_ms(lambda b=big: bind(b.points, b.triangles, fine, Bind(), tree=tree2), 3))
+    mesh = Mesh(suit.points.astype(np.float32), suit.triangles)
+    brush = WeightBrush(mesh, bind(suit.points, suit.triangles, fine, Bind(), tree=tree2).skin, None, fine)
+    at = int(np.argmin(np.linalg.norm(suit.points - [0.1, 1.1, 0.12], axis=1)))
+    for tool in ("add", "blend", "iron"):
+        step = Weigh.model_validate({"tool": tool, "joint": "vl1", "radius": 0.1, "mirror": True, "dabs": ()})
+        yield Figure(f"weight brush, {tool}, both sides, 10 cm, {len(suit.points) / 1000:.1f}k",
+                     median_ms(lambda s=step: brush.weights(brush.dab(s, at)), 15))
     g = garments(wearer)["robe"]
     bound = bind(g.points, g.triangles, wearer, Bind(), tree=tree)
     for name, step in (("81 shapes alone", Follow(clear=False)), ("81 shapes, cleared, pairs and triples", Follow())):

@@ -36,12 +36,9 @@ def verdict(page: Page):
 
 def measured(page: Page) -> str:
     """The verdict once it is of the cell on the stage, not of the one before."""
-    for _ in range(60):
-        page.wait_for_timeout(500)
-        text = verdict(page).inner_text()
-        if "measuring" not in text.lower():
-            return text
-    raise AssertionError(f"still measuring: {text}")
+    page.wait_for_timeout(1000)  # a new cell is asked for after a moment's rest
+    expect(page.get_by_role("region", name="Stage").get_by_text(re.compile("measuring", re.I))).to_have_count(0, timeout=MINUTE)
+    return verdict(page).inner_text()
 
 
 def test_the_stage_answers_keys_maps_and_sliders(page: Page, house):
@@ -246,7 +243,6 @@ def test_a_coat_goes_from_file_to_pack(page: Page, house, tmp_path: Path):
     step(page, "Clear").click()
     page.get_by_role("button", name="Ease out here").click()
     expect(step(page, "Clear")).to_contain_text("of 1 cells cleared", timeout=2 * MINUTE)
-    expect(verdict(page)).to_have_text(re.compile(rf"^(Holds|(?!{bad} )\d+ place)"), timeout=MINUTE)
     left = measured(page)
     assert left.startswith("Holds") or int(left.split()[0]) < 0.4 * bad
 

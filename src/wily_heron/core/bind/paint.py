@@ -1,6 +1,7 @@
 """The weight brush: what one joint gains the others lose, along the surface, with locks and a mirror."""
 
 import numpy as np
+from scipy import sparse
 
 from ..errors import InputError
 from ..figure.body import Wearer
@@ -8,6 +9,7 @@ from ..figure.figure import figure
 from ..figure.regions import face_regions
 from ..figure.skeleton import Skin
 from ..hand.surface import Surface, soft
+from ..mesh.edges import adjacency
 from ..mesh.mesh import Mesh
 from ..piece.recipe import Weigh
 from ..space.tree import TriangleTree
@@ -24,6 +26,7 @@ class WeightBrush:
         self.dense = dense_of(skin, len(self.names))
         self.surface = Surface.of(mesh.points, mesh.triangles)
         self.cloth = np.ones(len(self.points), bool) if riders is None else skin.joints[:, 0] < riders.first
+        self.near = (adjacency(mesh.triangles, len(self.points)) @ sparse.diags(self.cloth.astype(float))).tocsr()
         rows = mesh.received if mesh.received is not None else np.arange(len(self.points))
         self._row = {int(r): i for i, r in enumerate(rows)}
 
@@ -108,13 +111,10 @@ class WeightBrush:
         self.dense[rows] = w
 
     def _mean(self, rows: np.ndarray) -> np.ndarray:
-        out = np.empty((len(rows), self.dense.shape[1]))
-        first, near, count = self.surface.first, self.surface.near, self.surface.edges_of
-        for i, v in enumerate(rows):
-            around = near[first[v]: first[v] + count[v]]
-            around = around[self.cloth[around]]
-            out[i] = self.dense[around].mean(axis=0) if len(around) else self.dense[v]
-        return out
+        """The mean weights (r, j) of each vertex's neighbours on the cloth; its own where it has none."""
+        around = self.near[rows]
+        count = np.asarray(around.sum(axis=1)).ravel()[:, None]
+        return np.where(count > 0, (around @ self.dense) / np.maximum(count, 1.0), self.dense[rows])
 
     def _region(self, region: str) -> np.ndarray:
         if not region:

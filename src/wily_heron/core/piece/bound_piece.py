@@ -35,6 +35,12 @@ def bound_piece(state: Piece, wearer: Wearer, step: Bind, layers: Sequence[Piece
         rows = step.model_copy(update={"rigid": at_rows(state, step.rigid), "cloth": at_rows(state, step.cloth)})
         bound = bind(mesh.points, mesh.triangles, wearer, rows, under, worn, under_of(wearer).skin)
     found = check_weights(mesh.points, mesh.triangles, bound.skin, bound.riders, wearer)
+    for _ in range(2 if step.source == "body" and step.how == "solve" else 0):
+        if not any(f.kind == "jump" for f in found):
+            break
+        evened, _ = mended(mesh.points, mesh.triangles, bound.skin, bound.riders, wearer, ["jump"], set())
+        bound = replace(bound, skin=evened)
+        found = check_weights(mesh.points, mesh.triangles, evened, bound.riders, wearer)
     return replace(bound, report=bound.report | {"findings": [f.told() for f in found]})
 
 

@@ -1,3 +1,4 @@
+import { useEffect, useRef, useState } from "react";
 import { type Bend, useBendTest } from "../../api/binding";
 import type { Piece } from "../../api/client";
 import { useRoom } from "../../state/room";
@@ -7,11 +8,27 @@ import { Button } from "../../ui/controls";
 export function BendTest({ piece }: { piece: Piece }) {
   const { bending, posing, set } = useRoom();
   const test = useBendTest(piece, bending);
+  const [playing, setPlaying] = useState(false);
+  const back = () => {
+    setPlaying(false);
+    set({ posing: null });
+  };
   const go = (bend: Bend) =>
     set({
       posing: { rotations: bend.rotations, joint: bend.joint, degrees: [], short: 0, past: [], next: [] },
       panel: null,
     });
+  const latest = useRef({ go, list: test.data ?? [] });
+  latest.current = { go, list: test.data ?? [] };
+  useEffect(() => {
+    if (!playing) return;
+    let at = 0;
+    const timer = window.setInterval(() => {
+      const { list } = latest.current;
+      if (list.length) latest.current.go(list[at++ % list.length]);
+    }, 700);
+    return () => window.clearInterval(timer);
+  }, [playing]);
   const here = (bend: Bend) =>
     posing?.joint === bend.joint && JSON.stringify(posing.rotations) === JSON.stringify(bend.rotations);
   return (
@@ -24,9 +41,14 @@ export function BendTest({ piece }: { piece: Piece }) {
         >
           {test.isFetching ? "Bending…" : test.data ? "Bend again" : "Bend it"}
         </Button>
-        {!posing && <span className="whitespace-nowrap text-[11.5px] text-soft">or press K</span>}
+        {test.data && (
+          <Button aria-pressed={playing} onClick={() => setPlaying(!playing)}>
+            {playing ? "Stop" : "Swing"}
+          </Button>
+        )}
+        {!test.data && <span className="whitespace-nowrap text-[11.5px] text-soft">or press K</span>}
         {posing && (
-          <Button look="quiet" className="ml-auto px-1" onClick={() => set({ posing: null })}>
+          <Button look="quiet" className="ml-auto px-1" onClick={() => back()}>
             Back to the pose
           </Button>
         )}

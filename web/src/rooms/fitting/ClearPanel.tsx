@@ -102,7 +102,7 @@ export function ClearPanel({ production, piece, fitting, onKeep }: ClearProps) {
       </div>
       <div className="mt-2 border-t border-dashed border-rule pt-2">
         <p className="mb-1.5 flex items-center">
-          By hand, for this pose
+          By hand, here
           <Button
             look="quiet"
             className="ml-auto px-1"
