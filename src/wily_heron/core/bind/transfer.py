@@ -1,6 +1,6 @@
 """Weights taken from what lies under a piece: accepted where it is near, faces alike and is its own limb, solved elsewhere."""
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -69,7 +69,7 @@ def take(points: np.ndarray, triangles: np.ndarray, wearer: Wearer, under: Seque
         best[rows], feet[rows] = at.distance[rows], at.point[rows]
     accepted = np.isfinite(best)
     accepted &= ~_estranged(points, triangles, accepted, feet, dense, wearer.skeleton)
-    accepted &= ~_torn(points, triangles, accepted, feet, dense)
+    accepted &= ~parted(points, triangles, accepted, feet, lambda a, b: 0.5 * np.abs(dense[a] - dense[b]).sum(axis=1) > 0.12)
     lost = np.flatnonzero(~accepted)
     dense[lost] = 0.0
     gather(lost, skin.tree.triangles[near.triangle[lost]], near.where[lost], skin.skin.joints, skin.skin.weights, dense)
@@ -123,14 +123,15 @@ def _estranged(points, triangles, accepted, feet, dense, skeleton) -> np.ndarray
     return accepted & small & beside[patch]
 
 
-def _torn(points, triangles, accepted, feet, dense) -> np.ndarray:
-    """Where neighbours on the cloth have landed far apart on the skin (a collar half on the neck, half on the jaw; a turned-up cuff) and
-    would part: both, and a ring about them, are left to be solved."""
+def parted(points: np.ndarray, triangles: np.ndarray, accepted: np.ndarray, feet: np.ndarray,
+           tears: Callable[[np.ndarray, np.ndarray], np.ndarray]) -> np.ndarray:
+    """Return `(n,) bool`: where neighbours on the cloth have landed far apart on the skin (a collar half on the neck, half on the jaw; a
+    turned-up cuff) and what they took there `tears` them apart, asked of pairs of rows; with two rings about them."""
     edges, _ = unique_edges(triangles)
     a, b = edges[accepted[edges].all(axis=1)].T
     far = np.linalg.norm(feet[a] - feet[b], axis=1) > _TORN * np.linalg.norm(points[a] - points[b], axis=1) + 0.004
     a, b = a[far], b[far]
-    parts = 0.5 * np.abs(dense[a] - dense[b]).sum(axis=1) > 0.12
+    parts = tears(a, b)
     torn = np.zeros(len(points), bool)
     torn[a[parts]] = torn[b[parts]] = True
     for _ in range(2 if torn.any() else 0):

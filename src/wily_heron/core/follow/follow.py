@@ -44,7 +44,8 @@ def follow(points: np.ndarray, triangles: np.ndarray, wearer: Wearer, skin: Skin
         return Following(deltas, riders and replace(riders, moves=moves), (), None,
                          {"shapes": count, "under": 0.0, "correctives": 0, "short": 0, "left": 0})
     at = footing(p, triangles, wearer, tree)
-    deltas = shape_moves(p, triangles, wearer, at)
+    deltas, known = shape_moves(p, triangles, wearer, at)
+    at = replace(at, sure=known)
     of = np.full(len(p), -1)
     if riders is not None:
         of = np.where(skin.joints[:, 0] >= riders.first, skin.joints[:, 0] - riders.first, -1)

@@ -4,8 +4,9 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from ..bind.transfer import facing_out, inpaint
+from ..bind.transfer import facing_out, inpaint, parted
 from ..figure.body import Wearer
+from ..mesh.islands import islands
 from ..space.tree import TriangleTree
 from .shape_kernels import turns
 
@@ -37,8 +38,8 @@ def footing(points: np.ndarray, triangles: np.ndarray, wearer: Wearer, tree: Tri
     return Footing(wearer.body.triangles[face], where, sure, p - foot)
 
 
-def shape_moves(points: np.ndarray, triangles: np.ndarray, wearer: Wearer, at: Footing) -> np.ndarray:
-    """Return the piece's moves `(s, n, 3) float32` with each shape at +1.
+def shape_moves(points: np.ndarray, triangles: np.ndarray, wearer: Wearer, at: Footing) -> tuple[np.ndarray, np.ndarray]:
+    """Return the piece's moves `(s, n, 3) float32` with each shape at +1, and which vertices took theirs from the skin (n,).
 
     Under it the skin's own move, and its turn applied to how the piece stands off it; solved elsewhere (see `inpaint`). First order in
     the shape, so that shapes add up as a file's morphs do. Follows: Sumner & Popovic, Deformation transfer, 2004, in its linear part.
@@ -49,7 +50,7 @@ def shape_moves(points: np.ndarray, triangles: np.ndarray, wearer: Wearer, at: F
     acting = np.flatnonzero(np.abs(body.deltas[:, used]).reshape(len(body.shapes), -1).max(axis=1, initial=0.0) > 1e-7)
     out = np.zeros((len(body.shapes), n, 3), np.float32)
     if not len(acting):
-        return out
+        return out, at.sure
     slot = np.full(len(body.base), -1)
     slot[used] = np.arange(len(used))
     spin = np.zeros((len(used), len(acting), 3))
@@ -65,6 +66,16 @@ def shape_moves(points: np.ndarray, triangles: np.ndarray, wearer: Wearer, at: F
     under = np.einsum("nk,snka->nsa", at.where, moves[:, at.corners].astype(np.float64))
     turned = np.einsum("nk,nksa->nsa", at.where, spin[local])
     under += np.cross(turned, arm[:, None, :])
-    spread = inpaint(points, triangles, at.sure, under.reshape(n, -1)).reshape(n, len(acting), 3)
+    p = np.asarray(points, np.float64)
+
+    def crumple(a: np.ndarray, b: np.ndarray) -> np.ndarray:
+        """Whether a shape brings two neighbours half their distance nearer or farther: a collar half on the neck, half on the jaw."""
+        most = np.sqrt(((under[a] - under[b]) ** 2).sum(axis=2)).max(axis=1, initial=0.0)
+        return most > 0.5 * np.linalg.norm(p[a] - p[b], axis=1) + 0.001
+
+    _, label = islands(triangles, n)
+    main = np.bincount(label)[label] > 0.2 * n  # a placket is too narrow to be solved by itself
+    known = at.sure & ~(main & parted(p, triangles, at.sure, p - at.offset, crumple))
+    spread = inpaint(points, triangles, known, under.reshape(n, -1)).reshape(n, len(acting), 3)
     out[acting] = spread.transpose(1, 0, 2)
-    return out
+    return out, known

@@ -49,7 +49,7 @@ export function BendTest({ piece }: { piece: Piece }) {
         {!test.data && <span className="whitespace-nowrap text-[11.5px] text-soft">or press K</span>}
         {posing && (
           <Button look="quiet" className="ml-auto px-1" onClick={() => back()}>
-            Back to the pose
+            Back
           </Button>
         )}
       </div>
@@ -59,23 +59,24 @@ export function BendTest({ piece }: { piece: Piece }) {
           <thead>
             <tr className="text-left text-[11.5px] text-soft">
               <th className="font-normal">Joint</th>
-              <th className="text-right font-normal">stretch</th>
-              <th className="text-right font-normal whitespace-nowrap">sunk, mm</th>
+              <th className="pl-2 text-right font-normal">stretch</th>
+              <th className="pl-2 text-right font-normal whitespace-nowrap">sunk, mm</th>
             </tr>
           </thead>
           <tbody>
             {test.data.slice(0, 40).map((bend) => (
               <tr key={`${bend.joint}${bend.swing}${bend.degrees}`} className={here(bend) ? "bg-heron/10" : ""}>
-                <td>
+                <td className="w-full max-w-0">
                   <button
                     type="button"
-                    className="cursor-pointer text-left first-letter:uppercase hover:text-heron"
+                    className="w-full cursor-pointer truncate text-left first-letter:uppercase hover:text-heron"
                     onClick={() => go(bend)}
                   >
-                    {bend.label}, {bend.swing} {bend.degrees.toFixed(0)}°
+                    {bend.label.replace("left ", "L. ").replace("right ", "R. ")} {bend.swing} {bend.degrees.toFixed(0)}
+                    °
                   </button>
                 </td>
-                <td className="text-right whitespace-nowrap">× {bend.stretch.toFixed(2)}</td>
+                <td className="pl-2 text-right whitespace-nowrap">× {bend.stretch.toFixed(2)}</td>
                 <td className={`text-right ${bend.depth_mm > 0.5 ? "font-semibold text-coral" : "text-soft"}`}>
                   {bend.depth_mm.toFixed(1)}
                 </td>

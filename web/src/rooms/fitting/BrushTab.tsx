@@ -96,7 +96,7 @@ export function BrushTab({ piece, onWeigh }: BindProps) {
           lock
           <select
             aria-label="Lock a joint"
-            className="w-28 rounded-[3px] border border-rule bg-card px-1 py-0.5 text-ink"
+            className="w-20 rounded-[3px] border border-rule bg-card px-1 py-0.5 text-ink"
             value=""
             onChange={(e) => change({ locks: [...new Set([...weights.locks, e.target.value])] })}
           >

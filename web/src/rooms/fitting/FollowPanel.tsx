@@ -36,7 +36,7 @@ export function FollowPanel({ piece, onKeep }: PanelProps) {
           checked={now.pairs !== false}
           onChange={(on) => change({ pairs: on }, on ? "Clear shapes together" : "Shapes alone")}
         >
-          and strong ones two and three at once
+          and two or three together
         </Check>
       </div>
     </div>

@@ -311,7 +311,7 @@ export function Check(props: { checked: boolean; onChange(on: boolean): void; ch
   return (
     <label className="flex items-center gap-2">
       <input type="checkbox" checked={props.checked} onChange={(e) => props.onChange(e.target.checked)} />
-      <span>{props.children}</span>
+      <span className="whitespace-nowrap">{props.children}</span>
     </label>
   );
 }
