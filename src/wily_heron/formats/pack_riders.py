@@ -33,8 +33,8 @@ class PackedRiders:
         """Return the riders' nodes and hang them in those of the skeleton, in place."""
         begin, made = len(nodes), []
         for i, (parent, name) in enumerate(zip(self.parents, self.names, strict=True)):
-            offset = np.float32(self.places[begin + i]) - np.float32(self.places[parent])
-            made.append({"name": name, "translation": [float(x) for x in offset]})
+            offset = np.asarray(self.places[begin + i], np.float32) - np.asarray(self.places[parent], np.float32)
+            made.append({"name": name, "translation": offset.astype(float).tolist()})
             above = nodes[parent] if parent < begin else made[parent - begin]
             above.setdefault("children", []).append(begin + i)
         return made

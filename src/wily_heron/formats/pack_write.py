@@ -51,7 +51,7 @@ def write_pack(pack: Pack) -> bytes:
         joint = _only(weights)
         node = mesh_node(out, f"piece:{slug(packed.name)}", piece.mesh, weights if joint is None else None, deltas, shapes, numbers)
         if joint is not None:
-            node["translation"] = [-float(x) for x in np.float32(riders.places[joint])]
+            node["translation"] = (-np.asarray(riders.places[joint], np.float32)).astype(float).tolist()
             j["nodes"][joint].setdefault("children", []).append(joints + len(nodes))
             hung[joints + len(nodes)] = joint
         nodes.append(node)

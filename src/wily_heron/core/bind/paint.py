@@ -26,7 +26,7 @@ class WeightBrush:
         self.dense = dense_of(skin, len(self.names))
         self.surface = Surface.of(mesh.points, mesh.triangles)
         self.cloth = np.ones(len(self.points), bool) if riders is None else skin.joints[:, 0] < riders.first
-        self.near = (adjacency(mesh.triangles, len(self.points)) @ sparse.diags(self.cloth.astype(float))).tocsr()
+        self.near = sparse.csr_matrix(adjacency(mesh.triangles, len(self.points)) @ sparse.diags(self.cloth.astype(float)))
         rows = mesh.received if mesh.received is not None else np.arange(len(self.points))
         self._row = {int(r): i for i, r in enumerate(rows)}
 
@@ -73,7 +73,7 @@ class WeightBrush:
         w = self.dense[rows]
         if step.tool == "iron":
             w = w + amount[:, None] * (self._mean(rows) - w)
-            w[:, locked] = self.dense[np.ix_(rows, locked)]
+            w[:, locked] = self.dense[rows][:, locked]
             self.dense[rows] = w / np.maximum(w.sum(axis=1, keepdims=True), 1e-9)
             return
         free = 1.0 - w[:, locked].sum(axis=1)

@@ -31,7 +31,7 @@ def find_parts(points: np.ndarray, triangles: np.ndarray, rigid: Sequence[int] =
     """Return the loose parts of a piece, the largest first; `rigid` and `cloth` are vertices of parts that the artist says it of."""
     count, label = islands(triangles, len(points))
     still = stiff_islands(points, triangles)
-    loops = [label[loop[0]] for loop in border_loops(triangles)]
+    loops = np.bincount([int(label[loop[0]]) for loop in border_loops(triangles)], minlength=count)
     out = []
     for k in range(count):
         rows = np.flatnonzero(label == k)
@@ -40,7 +40,7 @@ def find_parts(points: np.ndarray, triangles: np.ndarray, rigid: Sequence[int] =
         name = "cloth"
         if says:
             flat, round_ = extent[0] < 0.5 * extent[1], extent[1] > 0.75 * extent[2]
-            name = "buckle" if loops.count(k) >= 2 else "button" if round_ and extent[2] < 0.04 else "plate" if flat else "stud"
+            name = "buckle" if loops[k] >= 2 else "button" if round_ and extent[2] < 0.04 else "plate" if flat else "stud"
         out.append(Part(rows, name, bool(says)))
     return out
 

@@ -42,11 +42,11 @@ class StrongShapes:
         near = adjacency(triangles, len(points))
         self.mean = sparse.diags(1.0 / np.maximum(np.asarray(near.sum(axis=1)).ravel(), 1.0)) @ near
         self.of = of
+        self.correctives: list[Corrective] = []
+        self.fixes: list[np.ndarray] = []
         gap, _ = self.gaps({})
         self.judged = at.sure & (gap > -0.002) & (gap < 0.05)
         self.want = np.minimum(ease, np.maximum(gap, 0.0))
-        self.correctives: list[Corrective] = []
-        self.fixes: list[np.ndarray] = []
 
     def gaps(self, values: dict[int, float]) -> tuple[np.ndarray, np.ndarray]:
         """Return how far each vertex stands off its own face of skin (n,) at shape `values`, and that face's normal (n, 3)."""
@@ -54,7 +54,7 @@ class StrongShapes:
         for s, v in values.items():
             p += v * self.deltas[s]
             skin += v * self.moves[s]
-        for corrective, fix in zip(getattr(self, "correctives", ()), getattr(self, "fixes", ()), strict=True):
+        for corrective, fix in zip(self.correctives, self.fixes, strict=True):
             share = 1.0
             for name, whole in corrective.shapes:
                 share *= min(max(values.get(self.names.index(name), 0.0) / whole, 0.0), 1.5)
