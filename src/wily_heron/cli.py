@@ -46,7 +46,7 @@ from .headless_files import body_named, carrier, report, worn_under, write_whole
 app = typer.Typer(add_completion=False, no_args_is_help=True, pretty_exceptions_enable=False)
 DEMO_POSES = ("stand", "reach-up", "stride", "sit", "kneel")
 Out = Annotated[Path, typer.Option("--out", help="The file to write.")]
-_WORN_AS: dict[str, Literal["head", "sole"]] = {"hair": "head", "footwear": "sole"}
+_WORN_AS: dict[str, Literal["auto", "head", "sole"]] = {"hair": "head", "footwear": "sole"}
 Json = Annotated[str | None, typer.Option("--json", help="Write the report as JSON to this file; - prints it.")]
 
 
@@ -212,7 +212,7 @@ def fit(piece: Path, out: Out, on: Annotated[str, typer.Option(help="A wearer of
             state = run_step(state, wearer, step)
     else:
         layers = {f"{i}": p.piece for i, p in enumerate(worn)}
-        worn_as = _WORN_AS.get(category, "auto")
+        worn_as: Literal["auto", "head", "sole"] = _WORN_AS.get(category, "auto")
         for step in (Fit(ease=ease / 1000, over=tuple(layers)), Bind(over=tuple(layers), worn_as=worn_as), Follow()):
             state = run_step(state, wearer, step, partial(carriers.__getitem__, "target"), lambda _name, _shape: carriers["source"],
                              layers.__getitem__)

@@ -1,6 +1,7 @@
 import { BufferAttribute, BufferGeometry, Matrix4, type Quaternion, Vector3 } from "three";
 import { type Frame, fetchFrame } from "../api/frames";
 import { quality } from "./quality";
+import { setSkin } from "./weights";
 import { type Riders, ridersOf, type WornNotes } from "./worn";
 
 /** The figure as the server sends it, ready for the stage. */
@@ -212,29 +213,6 @@ function movedRows(frame: Frame<unknown>): Delta[] {
 
 function skin(geometry: BufferGeometry, frame: Frame<unknown>, rows: Int32Array | null): number {
   return setSkin(geometry, frame.array<Uint16Array>("skin_joints"), frame.array<Float32Array>("skin_weights"), rows);
-}
-
-/** Put weights on a geometry, four joints a vertex in one attribute, eight in two; returns how many there are. */
-export function setSkin(
-  geometry: BufferGeometry,
-  joints: Uint16Array,
-  weights: Float32Array,
-  rows: Int32Array | null,
-): number {
-  const count = rows?.length ?? geometry.getAttribute("position").count;
-  const width = joints.length / (rows ? Math.max(...rows) + 1 : count) >= 8 ? 8 : 4;
-  for (let set = 0; set < width / 4; set++) {
-    const j = new Uint16Array(4 * count);
-    const w = new Float32Array(4 * count);
-    for (let i = 0; i < count; i++) {
-      const from = width * (rows ? rows[i] : i) + 4 * set;
-      j.set(joints.subarray(from, from + 4), 4 * i);
-      w.set(weights.subarray(from, from + 4), 4 * i);
-    }
-    geometry.setAttribute(set ? "skinIndex1" : "skinIndex", new BufferAttribute(j, 4));
-    geometry.setAttribute(set ? "skinWeight1" : "skinWeight", new BufferAttribute(w, 4));
-  }
-  return width;
 }
 
 /** The house's figure, or a body of one's own by its address. */

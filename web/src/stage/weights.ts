@@ -1,4 +1,28 @@
+import { BufferAttribute, type BufferGeometry } from "three";
 import type { PieceMesh } from "./figure";
+
+/** Put weights on a geometry, four joints a vertex in one attribute, eight in two; returns how many there are. */
+export function setSkin(
+  geometry: BufferGeometry,
+  joints: Uint16Array,
+  weights: Float32Array,
+  rows: Int32Array | null,
+): number {
+  const count = rows?.length ?? geometry.getAttribute("position").count;
+  const width = joints.length / (rows ? Math.max(...rows) + 1 : count) >= 8 ? 8 : 4;
+  for (let set = 0; set < width / 4; set++) {
+    const j = new Uint16Array(4 * count);
+    const w = new Float32Array(4 * count);
+    for (let i = 0; i < count; i++) {
+      const from = width * (rows ? rows[i] : i) + 4 * set;
+      j.set(joints.subarray(from, from + 4), 4 * i);
+      w.set(weights.subarray(from, from + 4), 4 * i);
+    }
+    geometry.setAttribute(set ? "skinIndex1" : "skinIndex", new BufferAttribute(j, 4));
+    geometry.setAttribute(set ? "skinWeight1" : "skinWeight", new BufferAttribute(w, 4));
+  }
+  return width;
+}
 
 /** Show other weights of some vertices at once, before the server has kept them. */
 export function setWeights(mesh: PieceMesh, rows: Int32Array, joints: Uint16Array, weights: Float32Array): void {

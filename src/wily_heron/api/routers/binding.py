@@ -1,21 +1,20 @@
 """The bind and follow steps: what bears a piece, the bend test, the weight brush over a live socket, wearing on the cast."""
 
-import asyncio
 import time
 
 import numpy as np
-from fastapi import APIRouter, WebSocket, WebSocketDisconnect
-from pydantic import ValidationError
+from fastapi import APIRouter, WebSocket
 
 from ...core.bind.bend_test import bend_test
 from ...core.bind.paint import WeightBrush
 from ...core.clearance.regions import region_name
-from ...core.errors import HeronError, InputError
+from ...core.errors import InputError
 from ...core.figure.body import shape_values, shaped
 from ...core.piece.recipe import Weigh
 from ...store.arrays import array_frame
 from ...store.bodies import body_for
 from ...store.db import Connection, one, run, tell, transaction
+from ..live import serve
 from ..queue import ask
 from ..schemas_binding import BendOut, BindJointOut, WearIn, WearOut, WearRowOut
 from .pieces import Author
@@ -96,25 +95,7 @@ class _Painting:
 @router.websocket("/pieces/{piece}/weights")
 async def weights(socket: WebSocket, piece: int) -> None:
     """Messages in are JSON (`do`: begin, dab, end, cancel), frames out are binary: the rows whose weights changed, and those weights."""
-    origin = socket.headers.get("origin")
-    if origin and origin.split("//")[-1] != socket.headers.get("host"):
-        await socket.close(1008)
-        return
-    await socket.accept()
-    try:
-        session = await asyncio.to_thread(_Painting, piece)
-        await socket.send_bytes(array_frame({}, {"seq": -1, "ready": True}))
-        while True:
-            asked = await socket.receive_json()
-            try:
-                await socket.send_bytes(await asyncio.to_thread(session.answer, asked if isinstance(asked, dict) else {}))
-            except (HeronError, ValidationError, TypeError, ValueError) as error:
-                await socket.send_bytes(array_frame({}, {"seq": -1, "problem": str(error)[:300]}))
-    except HeronError as error:
-        await socket.send_bytes(array_frame({}, {"seq": -1, "problem": str(error)}))
-        await socket.close()
-    except (WebSocketDisconnect, ValueError):
-        return
+    await serve(socket, lambda: _Painting(piece))
 
 
 @router.post("/wear", status_code=201)

@@ -1,13 +1,11 @@
 """The hand tools over a live socket: the server strokes the piece, the browser draws what comes back."""
 
-import asyncio
 import time
 
 import numpy as np
-from fastapi import APIRouter, WebSocket, WebSocketDisconnect
-from pydantic import ValidationError
+from fastapi import APIRouter, WebSocket
 
-from ...core.errors import HeronError, InputError
+from ...core.errors import InputError
 from ...core.hand.lattice import bent
 from ...core.hand.strokes import Stroking
 from ...core.piece.pose_fix import PosedPiece
@@ -15,6 +13,7 @@ from ...core.piece.recipe import Cell, HandDab, Lattice, Stroke
 from ...core.piece.work import stroking, under_of
 from ...store.arrays import array_frame
 from ...store.bodies import body_for
+from ..live import serve
 from ..schemas import CellIn
 from .work import standing, wearer_of
 
@@ -106,22 +105,5 @@ async def hand(socket: WebSocket, piece: int, cell: str | None = None) -> None:
 
     With `cell` (JSON) the hand works on the piece in that pose; what comes back is at rest all the same.
     """
-    origin = socket.headers.get("origin")
-    if origin and origin.split("//")[-1] != socket.headers.get("host"):
-        await socket.close(1008)
-        return
-    await socket.accept()
-    try:
-        session = await asyncio.to_thread(_Session, piece, None if cell is None else CellIn.model_validate_json(cell))
-        await socket.send_bytes(array_frame({}, {"seq": -1, "ready": True}))
-        while True:
-            asked = await socket.receive_json()
-            try:
-                await socket.send_bytes(await asyncio.to_thread(session.answer, asked if isinstance(asked, dict) else {}))
-            except (HeronError, ValidationError, TypeError, ValueError) as error:
-                await socket.send_bytes(array_frame({}, {"seq": -1, "problem": str(error)[:300]}))
-    except HeronError as error:
-        await socket.send_bytes(array_frame({}, {"seq": -1, "problem": str(error)}))
-        await socket.close()
-    except (WebSocketDisconnect, ValueError):
-        return
+    at = None if cell is None else CellIn.model_validate_json(cell)
+    await serve(socket, lambda: _Session(piece, at))

@@ -1,8 +1,8 @@
-import clsx from "clsx";
 import { useEffect, useRef, useState } from "react";
 import type { Piece, Step } from "../../api/client";
 import type { PieceMesh } from "../../stage/figure";
 import { useRoom } from "../../state/room";
+import { Tabs } from "../../ui/Tabs";
 import { BendTest } from "./BendTest";
 import { BrushTab } from "./BrushTab";
 import { WeightChecks } from "./WeightChecks";
@@ -40,25 +40,13 @@ export function BindPanel(props: BindProps) {
   };
   return (
     <div>
-      <div role="tablist" className="mb-2 flex overflow-hidden rounded-[3px] border border-rule bg-card">
-        {TABS.map((name) => (
-          <button
-            key={name}
-            type="button"
-            role="tab"
-            aria-selected={tab === name}
-            disabled={!bound && name !== "Weights"}
-            className={clsx(
-              "flex-1 cursor-pointer border-r border-rule px-1 py-1.5 leading-none last:border-0 disabled:cursor-default disabled:opacity-45",
-              tab === name ? "bg-ink text-paper" : "text-soft hover:text-ink",
-            )}
-            onClick={() => open(name)}
-          >
-            {name}
-            {name === "Checks" && faults > 0 && <span className="ml-1 text-amber">{faults}</span>}
-          </button>
-        ))}
-      </div>
+      <Tabs
+        names={TABS}
+        open={tab}
+        mark={{ Checks: faults > 0 && <span className="ml-1 text-amber">{faults}</span> }}
+        off={(name) => !bound && name !== "Weights"}
+        onOpen={open}
+      />
       {tab === "Weights" && <WeightsTab {...props} />}
       {tab === "Brush" && <BrushTab {...props} />}
       {tab === "Checks" && <WeightChecks {...props} />}

@@ -1,9 +1,9 @@
-import clsx from "clsx";
 import { X } from "lucide-react";
 import { useState } from "react";
 import type { Piece, Step } from "../../api/client";
 import type { PieceMesh } from "../../stage/figure";
 import { useRoom } from "../../state/room";
+import { Tabs } from "../../ui/Tabs";
 import { AdjustTab } from "./AdjustTab";
 import { CutTab } from "./CutTab";
 import { HandTab } from "./HandTab";
@@ -33,23 +33,7 @@ export function WorkPanel(props: WorkProps) {
   };
   return (
     <div>
-      <div role="tablist" className="mb-2 flex overflow-hidden rounded-[3px] border border-rule bg-card">
-        {TABS.map((name) => (
-          <button
-            key={name}
-            type="button"
-            role="tab"
-            aria-selected={tab === name}
-            className={clsx(
-              "flex-1 cursor-pointer border-r border-rule px-1 py-1.5 leading-none last:border-0",
-              tab === name ? "bg-ink text-paper" : "text-soft hover:text-ink",
-            )}
-            onClick={() => open(name)}
-          >
-            {name}
-          </button>
-        ))}
-      </div>
+      <Tabs names={TABS} open={tab} onOpen={open} />
       {tab === "By hand" && <HandTab {...props} />}
       {tab === "Adjusters" && <AdjustTab {...props} />}
       {tab === "Cut" && <CutTab {...props} />}
