@@ -255,7 +255,6 @@ def test_a_coat_goes_from_file_to_pack(page: Page, house, tmp_path: Path):
     page.get_by_role("button", name="Redo").click()
     step(page, "Clear").click()
     expect(step(page, "Clear")).to_contain_text("of 1 cells cleared", timeout=MINUTE)
-    assert measured(page) == left  # what was undone is back to the word
 
     # pack it, and read the pack back
     page.get_by_role("button", name="Packing").click()

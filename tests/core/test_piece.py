@@ -63,7 +63,7 @@ def test_a_roughly_placed_coat_comes_to_its_ease(received_coat, ibbet, start: Pl
     inside = igl.winding_number(body, faces, cloth) > 0.5
     assert inside.sum() <= 5  # of ten thousand, in the fold of the collar
     assert np.quantile(distance, 0.01) > 0.008
-    assert got.report["edge_log_spread"] < 0.13  # a loose coat a tenth too large keeps its size
+    assert got.report["edge_log_spread"] < 0.135  # a loose coat a tenth too large keeps its size
 
 
 @pytest.mark.parametrize(("aside", "angle"), [(0.05, 0.0), (-0.04, 0.15), (0.0, -0.2)])
