@@ -152,7 +152,7 @@ def _goal(ease: np.ndarray, off: np.ndarray, known: np.ndarray, step: Fit, laid:
     room = np.where(off - rest > known_to, off - rest, 0.0)
     drawn_in = (1.0 - step.keep) * np.exp(-((room / 0.020) ** 2))
     drawn = known & (off < rest + _CLOSE)
-    if laid.found is not None and not laid.exact and not laid.found.sure:
+    if laid.found is not None and not laid.exact and not laid.found.sure and not step.pins:
         drawn = drawn & (drawn_in > 0.3)  # a loose piece keeps its own shape unless it is to cling
     return Goal(ease, ease + room * (1.0 - drawn_in), drawn)
 

@@ -74,7 +74,42 @@ def settle(
         if not low.any():
             break
         p[low] += (goal.ease - clearance)[low, None] * normal[low]
+    p = _given_way(p, start, triangles, under, outward, goal.ease)
     return stick_islands(p, start, triangles, still)
+
+
+def _given_way(p: np.ndarray, start: np.ndarray, triangles: np.ndarray, under: Under, outward: float, ease: np.ndarray) -> np.ndarray:
+    """Return `p` led back towards `start` where faces still run through one another: between fingers the ease gives way, never the skin.
+
+    No vertex led back ends farther from its start than twice what it lacked there: in the web of two fingers the way out of one is
+    the way into the other.
+    """
+    edges, _ = unique_edges(triangles)
+    before, tree, near = TriangleTree(start, triangles).pierced(edges), TriangleTree(p, triangles), adjacency(triangles, len(p))
+    tangled = tree.pierced(edges) & ~before
+    best, count, mark = p, int(tangled.sum()), np.zeros(len(p))
+    if count == 0:
+        return p
+    lacks, _, known = under.clearance(start, outward * vertex_normals(start, triangles))
+    most = 0.001 + 2.0 * np.where(known, np.maximum(ease - lacks, 0.0), 0.0)
+    for _ in range(10):
+        fresh = np.zeros(len(p))
+        fresh[triangles[tangled].ravel()] = 1.0
+        mark = np.minimum(np.maximum(mark, fresh + near @ fresh), 1.0)
+        tried = p + 0.75 * mark[:, None] * (start - p)
+        clearance, normal, known = under.clearance(tried, outward * vertex_normals(tried, triangles))
+        low = known & (mark > 0) & (clearance < 0.05 * ease)
+        tried[low] += (0.05 * ease - clearance)[low, None] * normal[low]
+        away = tried - start
+        far = np.linalg.norm(away, axis=1)
+        tried = np.where((mark > 0)[:, None], start + away * np.minimum(1.0, most / np.maximum(far, 1e-12))[:, None], tried)
+        tangled = tree.refit(tried).pierced(edges) & ~before
+        p = tried
+        if tangled.sum() < count:
+            best, count = tried, int(tangled.sum())
+        if count == 0:
+            break
+    return best
 
 
 def _untangled(p: np.ndarray, start: np.ndarray, triangles: np.ndarray) -> np.ndarray:
