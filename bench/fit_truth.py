@@ -103,8 +103,8 @@ def with_arms(wearer: Wearer, degrees: float) -> np.ndarray:
     return skin_points(wearer.points, wearer.body.skin, skin_matrices(wearer.skeleton, world_matrices(wearer.skeleton, turns)))
 
 
-def made(kind: str, skin: np.ndarray, level: int = 1) -> Made:
-    """Return a piece of `kind` made on a figure of `level` whose vertices lie at `skin` (b, 3)."""
+def made(kind: str, skin: np.ndarray, level: int = 1, lifted: float | None = None) -> Made:
+    """Return a piece of `kind` made on a figure of `level` whose vertices lie at `skin` (b, 3), `lifted` off it by the kind's ease if not said."""
     body = figure(level)
     marks = {name: body_landmarks()[name] for name in _PINS[kind]}
     if kind == "skirt":
@@ -114,7 +114,7 @@ def made(kind: str, skin: np.ndarray, level: int = 1) -> Made:
     used, faces = np.unique(body.triangles[np.isin(of, wanted)], return_inverse=True)
     faces = faces.reshape(-1, 3).astype(np.int32)
     normal = vertex_normals(skin, body.triangles)
-    ease = EASE.get(kind, 0.008)
+    ease = EASE.get(kind, 0.008) if lifted is None else lifted
     lift = np.full(len(body.base), ease)
     rests = np.ones(len(body.base), bool)
     if kind in ("tabard", "coat"):  # a roomy piece: pleats of up to 12 mm run down it, told by the vertex's place on the neutral figure

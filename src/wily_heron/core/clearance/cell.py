@@ -1,5 +1,6 @@
 """One cell of the trial sheet: an outfit on one wearer in one pose, measured."""
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 
 import numpy as np
@@ -54,12 +55,16 @@ class Dressed:
             self.covers.append(cover(under, triangles, rest, piece.mesh.triangles))
             under, triangles = rest, piece.mesh.triangles
 
-    def measure(self, pose: Pose) -> CellResult:
-        """Return the cell in `pose`: every neighbouring pair of layers, skin included. A piece not yet bound stays at rest."""
+    def measure(self, pose: Pose, moved: Mapping[int, np.ndarray] | None = None) -> CellResult:
+        """Return the cell in `pose`: every neighbouring pair of layers, skin included. A piece not yet bound stays at rest.
+
+        `moved` puts layers, by their place from the skin out, at points (n, 3) other than where they are worn.
+        """
         matrices = pose_matrices(self.wearer, pose)
         body = skin_points(rest_points(self.wearer, pose), self.wearer.body.skin, matrices)
         self.body_tree.refit(body)
-        posed = [worn_points(p, self.wearer, pose, matrices) for p in self.pieces]
+        instead = moved or {}
+        posed = [instead[i] if i in instead else worn_points(p, self.wearer, pose, matrices) for i, p in enumerate(self.pieces)]
         for tree, points in zip(self._trees, posed, strict=True):
             tree.refit(points)
         blockers = [self.body_tree, *self._trees]
@@ -87,7 +92,7 @@ class Dressed:
                 places.append({"name": name, "depth_mm": round(1000 * place.depth, 2), "area_cm2": round(1e4 * place.area, 3),
                                "centre": [round(float(x), 4) for x in place.centre]})
             pairs.append({"over": layer.name, "under": under, "clearance_mm": round(1000 * layer.found.least, 2),
-                          "area_cm2": round(1e4 * layer.found.area, 3), "places": places})
+                          "area_cm2": round(1e4 * layer.found.area, 3), "pinched_cm2": round(1e4 * layer.found.pinched, 3), "places": places})
             under = layer.name
         area = sum(p["area_cm2"] for p in pairs)
         return {"clearance_mm": min((p["clearance_mm"] for p in pairs), default=40.0), "area_cm2": round(area, 3),

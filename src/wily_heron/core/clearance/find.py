@@ -14,7 +14,9 @@ _LEAST = 1e-4
 """Less than a tenth of a millimetre is not a poke-through."""
 _STRAY = 0.12
 """Only cloth that lay within this of a point at rest (metres) can be shown through by it: a hand on a skirt is no fault."""
-_SPLIT = np.array([[4, 1, 1], [1, 4, 1], [1, 1, 4], [2, 2, 2], [3, 3, 0], [0, 3, 3], [3, 0, 3]]) / 6.0
+PINCH = 0.003
+"""Flesh (or cloth) that meets itself within this (metres) is pinched: no fault of what is worn over it."""
+SPLIT = np.array([[4, 1, 1], [1, 4, 1], [1, 1, 4], [2, 2, 2], [3, 3, 0], [0, 3, 3], [3, 0, 3]]) / 6.0
 _VIEWS = np.array([(x, y, z) for x in (-1, 0, 1) for y in (-1, 0, 1) for z in (-1, 0, 1) if (x, y, z) != (0, 0, 0)], float)
 _VIEWS /= np.linalg.norm(_VIEWS, axis=1, keepdims=True)
 
@@ -34,12 +36,13 @@ class Found:
     """What one pair of layers shows in one cell.
 
     `places` deepest first; `depth` (n,) metres by which each under-layer vertex stands out (0 = it does not); `least` the
-    smallest clearance in metres, negative when something shows through.
+    smallest clearance in metres, negative when something shows through; `pinched` the area (m2) left out because the layer meets itself.
     """
 
     places: tuple[Place, ...]
     depth: np.ndarray
     least: float
+    pinched: float = 0.0
 
     @property
     def area(self) -> float:
@@ -66,25 +69,28 @@ def find(under: np.ndarray, under_triangles: np.ndarray, over_tree: TriangleTree
     if not len(touched):
         return Found((), depth, min(least, UNDER))
     corner, turn = under[under_triangles[touched]], normal[under_triangles[touched]]
-    points = np.einsum("sk,tka->tsa", _SPLIT, corner).reshape(-1, 3)
-    facing = np.einsum("sk,tka->tsa", _SPLIT, turn).reshape(-1, 3)
+    points = np.einsum("sk,tka->tsa", SPLIT, corner).reshape(-1, 3)
+    facing = np.einsum("sk,tka->tsa", SPLIT, turn).reshape(-1, 3)
     facing /= np.maximum(np.linalg.norm(facing, axis=1, keepdims=True), 1e-12)
-    spot = np.einsum("sk,tka->tsa", _SPLIT, cover.spot[under_triangles[touched]]).reshape(-1, 3)
+    spot = np.einsum("sk,tka->tsa", SPLIT, cover.spot[under_triangles[touched]]).reshape(-1, 3)
     stand, _, _ = stand_out(points, facing, spot, over_tree, cover)
     out = np.flatnonzero(stand > 0)
+    pinched = _pinched(points[out], facing[out], under, under_triangles)
+    folded, out = out[pinched], out[~pinched]
     seen = out[_sees_out(points[out], facing[out], blockers)]
     shown = np.zeros(len(points))
     shown[seen] = stand[seen]
-    per_triangle = shown.reshape(len(touched), len(_SPLIT))
+    per_triangle = shown.reshape(len(touched), len(SPLIT))
     size = 0.5 * np.linalg.norm(np.cross(corner[:, 1] - corner[:, 0], corner[:, 2] - corner[:, 0]), axis=1)
     area = size * (per_triangle > 0).mean(axis=1)
+    left_out = float((size[folded // len(SPLIT)] / len(SPLIT)).sum())
     places = _places(under, under_triangles[touched], area, per_triangle.max(axis=1))
     visible = np.zeros(len(under), bool)
     visible[under_triangles[touched][area > 0]] = True
     depth[~visible] = 0.0
     if places:
         least = -places[0].depth
-    return Found(places, depth, min(least, UNDER))
+    return Found(places, depth, min(least, UNDER), left_out)
 
 
 def stand_out(points: np.ndarray, facing: np.ndarray, spot: np.ndarray, tree: TriangleTree,
@@ -102,6 +108,20 @@ def stand_out(points: np.ndarray, facing: np.ndarray, spot: np.ndarray, tree: Tr
     there = (near.triangle >= 0) & (stray < _STRAY)
     stand = np.where(there & (side > 0) & (room > 0) & (near.distance > _LEAST), near.distance, 0.0)
     return stand, np.where(there & (side <= 0), near.distance, UNDER), hit
+
+
+def _pinched(points: np.ndarray, facing: np.ndarray, under: np.ndarray, triangles: np.ndarray) -> np.ndarray:
+    """Return `(q,) bool`: the same layer lies within 3 mm before the point, so that there is no room for anything over it."""
+    if not len(points):
+        return np.zeros(0, bool)
+    near = np.zeros(len(under), bool)
+    low, high = points.min(axis=0) - PINCH, points.max(axis=0) + PINCH
+    near[((under >= low) & (under <= high)).all(axis=1)] = True
+    faces = triangles[near[triangles].any(axis=1)]
+    if not len(faces):
+        return np.zeros(len(points), bool)
+    distance, _ = TriangleTree(under, faces).first_hits(points + 1e-5 * facing, facing, PINCH)
+    return np.isfinite(distance)
 
 
 def _sees_out(points: np.ndarray, facing: np.ndarray, blockers: list[TriangleTree]) -> np.ndarray:

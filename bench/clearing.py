@@ -1,0 +1,150 @@
+"""The suite of clearing: outfits on bodies in poses and in random poses kept apart, judged by a second method with other views."""
+
+import time
+from collections.abc import Iterator
+
+import igl
+import numpy as np
+
+from bench.binding import worn_piece
+from bench.fit_truth import made
+from bench.judge import Judge
+from bench.measure import Figure, median_ms
+from bench.wardrobe import Garment, garments, random_poses, wearers
+from wily_heron.core.clearance.cell import Dressed
+from wily_heron.core.clearance.clear import clear
+from wily_heron.core.clearance.layers import Layers
+from wily_heron.core.figure.body import Wearer, shaped
+from wily_heron.core.figure.figure import figure
+from wily_heron.core.figure.pose import Pose
+from wily_heron.core.figure.pose_library import POSES
+from wily_heron.core.figure.shapes import EXTRAS
+from wily_heron.core.mesh.dihedral import dihedrals
+from wily_heron.core.mesh.edges import edge_use, unique_edges
+from wily_heron.core.piece.bound_piece import following_piece
+from wily_heron.core.piece.pose_fix import with_fix
+from wily_heron.core.piece.recipe import Bind, Follow
+from wily_heron.core.piece.state import Piece
+from wily_heron.core.piece.worn import worn_points
+from wily_heron.core.space.tree import TriangleTree
+
+EASE = 0.004
+OUTFITS = {
+    "shirt": ("shirt",), "trousers": ("trousers",), "suit": ("suit",), "gloves": ("gloves",), "spats": ("spats",),
+    "coat with buttons": ("coat",), "robe": ("robe",), "coarse shirt": ("coarse shirt",), "coat over shirt": ("shirt", "coat"),
+    "hood over hair": ("cap of hair", "hood"), "suit, shirt, tabard, robe": ("suit", "shirt", "tabard", "robe"),
+}
+LIFT = {"suit": 0.003, "shirt": 0.005, "coat": 0.009, "tabard": 0.010, "robe": 0.030, "trousers": 0.004, "hood": 0.006, "cap of hair": 0.003,
+        "gloves": 0.0015, "spats": 0.003, "coarse shirt": 0.005}
+"""Metres of ease: what a costume shop leaves, less than the fit suite's, so that poses break it."""
+
+
+def bodies() -> dict[str, Wearer]:
+    """Twelve bodies: the eight of the binding suite and four more."""
+    more = {"stout": {"girth": 1.0, "stature": -0.3}, "muscled": {"muscle": 1.0, "shoulder_breadth": 0.6}, "narrow": {"girth": -1.0, "hip": -0.4},
+            "bellied": {"belly": 1.0, "stature": 0.4}}
+    return wearers() | {n: shaped(figure(1), {k: v for k, v in s.items() if k in figure(1).shapes}) for n, s in more.items()}
+
+
+def dressed_in(kinds: tuple[str, ...], wearer: Wearer) -> dict[str, Piece]:
+    """Return an outfit made on a wearer, bound and following, from the skin out."""
+    out = {}
+    for kind in kinds:
+        piece = worn_piece(garment(kind, wearer), wearer, Bind())[0]
+        out[kind] = following_piece(piece, wearer, Follow(clear=False))[0]
+    return out
+
+
+def garment(kind: str, wearer: Wearer) -> Garment:
+    """Return a kind of piece made on a wearer at the suite's own, small ease."""
+    if kind == "robe":
+        return garments(wearer)["robe"]
+    base = {"coarse shirt": "shirt", "cap of hair": "hood"}.get(kind, kind)
+    piece = made(base, wearer.points, 1, LIFT[kind])
+    points, faces = piece.points, piece.triangles
+    if kind == "coarse shirt":
+        points, faces, *_ = igl.qslim(points, faces.astype(np.int64), len(faces) // 5)
+        points, faces = np.ascontiguousarray(points), np.ascontiguousarray(faces, np.int32)
+    category = {"spats": "footwear", "hood": "headwear", "cap of hair": "headwear", "gloves": "glove"}.get(kind, "top")
+    return Garment(points, faces, category)
+
+
+def cells_of(outfit: str, wearer: Wearer, poses: list[Pose], rng: np.random.Generator, tell: list[dict]) -> None:
+    """Clear an outfit piece by piece in each pose alone, as correctives; add to `tell` what the judge says before and after."""
+    pieces = dressed_in(OUTFITS[outfit], wearer)
+    judge = Judge(Dressed(wearer, pieces), int(rng.integers(1 << 30)))
+    for pose in poses:
+        before = judge.posed(pose, list(pieces.values()))
+        area, depth = judge.judge(before)
+        took, worn = 0.0, dict(pieces)
+        if area > 0.0 or not Dressed(wearer, worn).measure(pose).figures["holds"]:
+            began = time.perf_counter()
+            worn = cleared_outfit(worn, wearer, pose)
+            took = time.perf_counter() - began
+        after = judge.posed(pose, list(worn.values()))
+        left, deeper = judge.judge(after) if took else (area, depth)
+        detail = [_detail(b, a, p.mesh.triangles) for b, a, p in zip(before[1:], after[1:], pieces.values(), strict=True)]
+        tell.append({"outfit": outfit, "pose": pose.name, "before": area, "after": left, "depth_before": depth, "depth_after": deeper,
+                     "seconds": took, **{k: max(d[k] for d in detail) for k in detail[0]}})
+
+
+def cleared_outfit(pieces: dict[str, Piece], wearer: Wearer, pose: Pose) -> dict[str, Piece]:
+    """Return the outfit with each piece, from the skin out, eased out in one cell; each keeps it as a corrective for the pose."""
+    worn, names = dict(pieces), list(pieces)
+    for i, name in enumerate(names):
+        layers = Layers(tuple(worn[n] for n in names[:i]), tuple(worn[n] for n in names[i + 1 :]))
+        eased, report = clear(worn[name], wearer.body, wearer.shape, pose, EASE, layers)
+        if report["kept"] and report["moved"]:
+            worn[name] = with_fix(worn[name], wearer.body, pose, eased.mesh.points - worn[name].mesh.points, pose.label)
+    return worn
+
+
+def _detail(before: np.ndarray, after: np.ndarray, triangles: np.ndarray) -> dict:
+    move = np.linalg.norm(after - before, axis=1)
+    if move.max() < 1e-4:
+        return {"move": 0.0, "edge": 0.0, "dihedral": 0.0, "pierced": 0}
+    edges, _ = unique_edges(triangles)
+    busy = (move > 1e-4)[edges].any(axis=1)
+    long = [np.linalg.norm(p[edges[:, 0]] - p[edges[:, 1]], axis=1)[busy] for p in (before, after)]
+    sides, angle = dihedrals(before, triangles)
+    bent = np.abs(dihedrals(after, triangles)[1] - angle)[(move > 1e-4)[sides].any(axis=1)]
+    every, _ = edge_use(triangles)
+    pierced = [TriangleTree(p, triangles).pierced(every).sum() for p in (before, after)]
+    return {"move": 1000 * float(move.max()), "edge": 100 * float(np.abs(long[1] / np.maximum(long[0], 1e-9) - 1).mean()),
+            "dihedral": float(np.degrees(bent).mean()), "pierced": int(pierced[1] - pierced[0])}
+
+
+def told(rows: list[dict]) -> str:
+    """Return a line of figures over cells."""
+    col = lambda k: np.array([r[k] for r in rows], float)  # noqa: E731
+    fail = col("before") > 0.1
+    went = col("seconds") > 0
+    before, after = col("before"), col("after")
+    worse = ((after > before + 0.1) | ((col("depth_after") > col("depth_before") + 0.3) & (after > 0.1))).sum()
+    pick = lambda k, q: float(np.quantile(col(k)[went], q)) if went.any() else 0.0  # noqa: E731
+    mean = lambda k: float(col(k)[went].mean()) if went.any() else 0.0  # noqa: E731
+    return (f"{len(rows):5d} cells {int(fail.sum()):5d} fail  {before.sum():9.1f} -> {after.sum():7.1f} cm2 ({100 * (1 - after.sum() / max(before.sum(), 1e-9)):6.2f} %)"
+            f"  hold {100 * float((after <= 0.1).mean()):5.1f} %  worse {worse:3d}  move {col('move').max():4.1f} mm  edge {mean('edge'):4.1f} %"
+            f"  dihedral {mean('dihedral'):4.1f} deg  pierced {int(col('pierced').sum()):5d}  ms {1000 * pick('seconds', 0.5):4.0f} / {1000 * pick('seconds', 0.95):4.0f}")
+
+
+def clearing(step: int = 1) -> Iterator[Figure]:
+    """Outfits x bodies x poses of the library, then seeded random poses that nothing was tuned on; `step` takes every so many cells."""
+    poses, apart = [p for n, p in POSES.items() if n != "rest"][:20], random_poses(200, 4711, 0.5)
+    print("\nvisible poke-through by the second judge, cells worse, greatest move, mean change of edges and folds where moved,")
+    print("newly pierced faces, time of an outfit (median / 95th percentile)")
+    every: dict[str, list[dict]] = {"library": [], "random": []}
+    for outfit in OUTFITS:
+        rng = np.random.default_rng(3)
+        rows: dict[str, list[dict]] = {"library": [], "random": []}
+        for k, wearer in enumerate(bodies().values()):
+            cells_of(outfit, wearer, poses[k % step :: step], rng, rows["library"])
+            cells_of(outfit, wearer, apart[k :: 12 * step], rng, rows["random"])
+        for which, got in rows.items():
+            print(f"  {outfit:24s} {which:8s} {told(got)}", flush=True)
+            every[which] += got
+    for which, got in every.items():
+        print(f"  {'all':24s} {which:8s} {told(got)}", flush=True)
+    wearer = bodies()["heavy"]
+    dressed = Dressed(wearer, dressed_in(("coat",), wearer))
+    yield Figure("find in a cell, coat on a 10k body", median_ms(lambda: dressed.measure(POSES["stride"])))

@@ -1,0 +1,37 @@
+"""The layers a piece is worn between."""
+
+from dataclasses import dataclass
+
+from ..figure.body import Wearer
+from ..piece.state import Piece
+from .cell import Dressed
+
+OWN = "piece"
+"""The name of the piece in question among its layers."""
+
+
+@dataclass(frozen=True)
+class Layers:
+    """The pieces under a piece and those over it, each from the innermost out."""
+
+    under: tuple[Piece, ...] = ()
+    over: tuple[Piece, ...] = ()
+
+    @property
+    def place(self) -> int:
+        """Where the piece stands from the skin out."""
+        return len(self.under)
+
+    def dress(self, wearer: Wearer, piece: Piece) -> Dressed:
+        """Return the wearer dressed in the piece between its layers."""
+        named = {f"under {i}": p for i, p in enumerate(self.under)} | {OWN: piece}
+        return Dressed(wearer, named | {f"over {i}": p for i, p in enumerate(self.over)})
+
+    def own(self, figures: dict) -> dict:
+        """Return the figures of a cell that the piece has a part in: over what is under it, and under what is over it."""
+        pairs = figures["pairs"][self.place : self.place + 2]
+        return {"clearance_mm": min(p["clearance_mm"] for p in pairs), "area_cm2": round(sum(p["area_cm2"] for p in pairs), 3),
+                "places": sum(len(p["places"]) for p in pairs), "pairs": pairs}
+
+
+ALONE = Layers()

@@ -1,0 +1,151 @@
+"""The displacement that brings one layer clear of another in a measured cell: the over-layer out, or the under-layer in."""
+
+from dataclasses import dataclass
+
+import numpy as np
+from scipy import sparse
+from scipy.sparse.linalg import splu
+
+from ..mesh.edges import adjacency
+from ..mesh.laplacian import uniform_laplacian
+from ..mesh.normals import vertex_normals
+from ..space.tree import TriangleTree
+from .cover import AGREE, UNDER, Cover
+from .find import SPLIT, stand_out
+
+CAP = 0.025
+"""No vertex moves farther than this (metres) in one clearing."""
+_RINGS, _ROUNDS = 6, 8
+
+
+@dataclass(frozen=True)
+class Between:
+    """Two neighbouring layers of a measured cell: the under-layer's points (n, 3) and triangles, the over-layer's, how the one belongs
+    under the other, which under vertices lie at what shows (n,), and how deep the deepest place is (metres)."""
+
+    under: np.ndarray
+    under_triangles: np.ndarray
+    over: np.ndarray
+    over_triangles: np.ndarray
+    cover: Cover
+    shown: np.ndarray
+    deepest: float
+
+
+def push_out(pair: Between, ease: float) -> np.ndarray:
+    """Return the displacement (m, 3) of the over-layer that brings it to `ease` over the under-layer where that shows.
+
+    Vertices under the other layer, and the corners of faces it pierces, are pushed; the push is spread over six rings so that the
+    Laplacian of the displacement stays small. Follows: Sorkine et al., Laplacian surface editing, 2004.
+    """
+    cover, triangles, start = pair.cover, pair.over_triangles, np.asarray(pair.over, np.float64)
+    under_tree = TriangleTree(pair.under, pair.under_triangles)
+    normal = vertex_normals(pair.under, pair.under_triangles)
+    rows = np.flatnonzero(cover.covered)
+    inner = _samples(pair, normal)
+    ask = (np.concatenate([pair.under[rows], inner[0]]), np.concatenate([normal[rows], inner[1]]), np.concatenate([cover.spot[rows], inner[2]]))
+    tree = TriangleTree(start, triangles)
+    stand, _, hit = stand_out(*ask, tree, cover)
+    hit = hit[(stand > 0) & np.concatenate([pair.shown[rows], np.ones(len(inner[0]), bool)])]
+    seeds = np.zeros(len(start), bool)
+    seeds[triangles[hit]] = True
+    return _spread(start, triangles, seeds, _most(pair, ease),
+                   lambda p: _short_of(p, triangles, tree.refit(p), under_tree, ask, cover, ease))
+
+
+def push_in(pair: Between, ease: float, floor: TriangleTree | None, fixed: np.ndarray | None = None) -> np.ndarray:
+    """Return the displacement (n, 3) of the under-layer that tucks it `ease` beneath the over-layer where it shows.
+
+    It stays half a millimetre over `floor`, the layer beneath it, where there is one; `fixed` (n,) vertices do not move.
+    """
+    cover, triangles, start = pair.cover, pair.under_triangles, np.asarray(pair.under, np.float64)
+    tree = TriangleTree(pair.over, pair.over_triangles)
+
+    def short(p: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
+        normal = vertex_normals(p, triangles)
+        stand, gap, hit = stand_out(p, normal, cover.spot, tree, cover)
+        lack = np.where(cover.covered & (stand > 0), stand + ease, np.where(cover.covered & (gap < 0.5 * ease), ease - gap, 0.0))
+        if fixed is not None:
+            lack[fixed] = 0.0
+        return lack, -cover.outward * tree.normals[hit]
+
+    move = _spread(start, triangles, pair.shown, _most(pair, ease), short)
+    if floor is not None:
+        p = start + move
+        signed, near = floor.signed_distance(p)
+        low = (signed < 5e-4) & (np.linalg.norm(move, axis=1) > 1e-6)
+        move[low] += ((5e-4 - signed)[:, None] * floor.normals_at(near))[low]
+        size = np.linalg.norm(move, axis=1, keepdims=True)
+        move *= np.minimum(1.0, CAP / np.maximum(size, 1e-12))
+    return move
+
+
+def _samples(pair: Between, normal: np.ndarray) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
+    """Points inside the faces about what shows, their unit normals and rest spots: faces can cross between their corners."""
+    faces, cover = pair.under_triangles, pair.cover
+    ring = np.zeros(len(pair.under), bool)
+    ring[faces[pair.shown[faces].any(axis=1)]] = True
+    near = faces[ring[faces].any(axis=1) & cover.covered[faces].all(axis=1)]
+    at = lambda a: np.einsum("sk,tka->tsa", SPLIT, a[near]).reshape(-1, 3)  # noqa: E731
+    facing = at(normal)
+    return at(pair.under), facing / np.maximum(np.linalg.norm(facing, axis=1, keepdims=True), 1e-12), at(cover.spot)
+
+
+def _most(pair: Between, ease: float) -> float:
+    return min(CAP, pair.deepest + ease + 0.002)  # a shallow fault never earns a great move
+
+
+def _spread(start: np.ndarray, triangles: np.ndarray, seeds: np.ndarray, most: float, short_of) -> np.ndarray:
+    laplacian = uniform_laplacian(triangles, len(start))
+    bilaplacian = (laplacian.T @ laplacian).tocsr()
+    near = adjacency(triangles, len(start))
+    need, way = np.zeros(len(start)), np.zeros((len(start), 3))
+    move, allowed = np.zeros_like(start), seeds
+    for _ in range(_RINGS):
+        allowed = allowed | (near @ allowed > 0)
+    for _ in range(_ROUNDS):
+        short, direction = short_of(start + move)
+        more = (short > 2e-4) & allowed
+        if not more.any():
+            break
+        fresh = more & (need == 0)  # a vertex asked again keeps its first way out
+        way[fresh] = direction[fresh]
+        need[more] = np.clip(np.sum(move * way, axis=1) + short, need, most)[more]
+        region = need > 0
+        for _ in range(_RINGS):
+            region = region | (near @ region > 0)
+        rows = np.flatnonzero(region)
+        move = np.zeros_like(start)
+        move[rows] = _solve(bilaplacian[rows][:, rows], need[rows], way[rows])
+        size = np.linalg.norm(move, axis=1, keepdims=True)
+        move *= np.minimum(1.0, most / np.maximum(size, 1e-12))
+    return move
+
+
+def _short_of(p, triangles, tree: TriangleTree, under_tree: TriangleTree, ask: tuple[np.ndarray, np.ndarray, np.ndarray], cover, ease):
+    """Return how many metres each piece vertex lacks (n,) and along which unit direction (n, 3) it should go."""
+    normal = cover.outward * vertex_normals(p, triangles)
+    near = under_tree.nearest(p, facing=normal, agree=AGREE, limit=0.5 * UNDER)
+    hit = np.maximum(near.triangle, 0)
+    side = np.sum((p - near.point) * under_tree.normals[hit], axis=1)
+    there = near.triangle >= 0
+    short = np.where(there & (side < 0), near.distance + ease, np.where(there & (near.distance < 0.5 * ease), ease - near.distance, 0.0))
+    way = under_tree.normals[hit] * there[:, None]
+    stand, _, t = stand_out(*ask, tree, cover)
+    rows = np.flatnonzero(stand > 0)
+    for k in range(3):
+        v, lack = triangles[t[rows], k], stand[rows] + ease
+        order = np.argsort(lack)
+        better = lack[order] > short[v[order]]
+        short[v[order][better]] = lack[order][better]
+        way[v[order][better]] = ask[1][rows][order][better]
+    return short, way
+
+
+def _solve(bilaplacian, need: np.ndarray, way: np.ndarray) -> np.ndarray:
+    """Return displacements (r, 3): smooth, and along `way` as long as `need` where it is asked."""
+    asked = need > 0
+    weight = np.where(asked, 4.0, 0.0) + 1e-4
+    system = (bilaplacian + sparse.diags(weight)).tocsc()
+    factor = splu(system, permc_spec="MMD_AT_PLUS_A", options={"SymmetricMode": True}, diag_pivot_thresh=0.0)
+    return factor.solve((weight * need)[:, None] * way)
