@@ -90,12 +90,19 @@ def _given_way(p: np.ndarray, start: np.ndarray, triangles: np.ndarray, under: U
     best, count, mark = p, int(tangled.sum()), np.zeros(len(p))
     if count == 0:
         return p
+    outwards = outward * vertex_normals(p, triangles)
+    ahead, _ = under.skin.first_hits(p, outwards, min(3.0 * float(ease.max()), 0.006))
+    crowded = np.isfinite(ahead).astype(float)  # another skin lies right before it, as between fingers
+    for _ in range(3):
+        crowded = np.minimum(crowded + near @ crowded, 1.0)
+    if not crowded.any():
+        return p
     lacks, _, known = under.clearance(start, outward * vertex_normals(start, triangles))
     most = 0.001 + 2.0 * np.where(known, np.maximum(ease - lacks, 0.0), 0.0)
     for _ in range(10):
         fresh = np.zeros(len(p))
         fresh[triangles[tangled].ravel()] = 1.0
-        mark = np.minimum(np.maximum(mark, fresh + near @ fresh), 1.0)
+        mark = np.minimum(np.maximum(mark, (fresh + near @ fresh) * crowded), 1.0)
         tried = p + 0.75 * mark[:, None] * (start - p)
         clearance, normal, known = under.clearance(tried, outward * vertex_normals(tried, triangles))
         low = known & (mark > 0) & (clearance < 0.05 * ease)
