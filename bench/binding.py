@@ -6,7 +6,7 @@ import numpy as np
 
 from bench.fit_truth import made
 from bench.measure import Figure, median_ms
-from bench.wardrobe import Garment, garments, random_poses, robe, wearers
+from bench.wardrobe import Garment, garments, robe, wearers
 from wily_heron.core.bind.bind import Bound, bind
 from wily_heron.core.bind.legs import skirt
 from wily_heron.core.bind.paint import WeightBrush
@@ -16,6 +16,7 @@ from wily_heron.core.figure.body import Wearer, shaped
 from wily_heron.core.figure.correctives import DRIVEN
 from wily_heron.core.figure.figure import figure
 from wily_heron.core.figure.pose import Pose, pose_matrices, posed_body
+from wily_heron.core.figure.random_poses import random_poses
 from wily_heron.core.figure.shapes import EXTRAS, LEFT
 from wily_heron.core.follow.follow import follow
 from wily_heron.core.mesh.edges import unique_edges
@@ -47,7 +48,7 @@ def stretch(g: Garment, posed: np.ndarray, rows: np.ndarray | None = None) -> np
 def binding() -> Iterator[Figure]:
     """Stretch over seeded poses by three ways of weighting; then times."""
     on = wearers()
-    poses = {"seen": random_poses(30, 11), "kept apart": random_poses(30, 2026)}
+    poses = {"seen": random_poses(30, 11, 0.7), "kept apart": random_poses(30, 2026, 0.7)}
     print("\nstretch of edges, 99.9th percentile over 8 bodies x 30 poses (cloth / the skin under it);")
     print("robe and skirt: the greatest between the legs, and how deep legs come through (mean over cells of the deepest, mm)")
     for kind in garments(on["neutral"]):

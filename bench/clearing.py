@@ -10,39 +10,59 @@ from bench.binding import worn_piece
 from bench.fit_truth import made
 from bench.judge import Judge
 from bench.measure import Figure, median_ms
-from bench.wardrobe import Garment, garments, random_poses, wearers
+from bench.wardrobe import Garment, garments, wearers
 from wily_heron.core.clearance.cell import Dressed
-from wily_heron.core.clearance.clear import clear
-from wily_heron.core.clearance.layers import Layers
+from wily_heron.core.clearance.clear_outfit import clear_outfit
 from wily_heron.core.figure.body import Wearer, shaped
 from wily_heron.core.figure.figure import figure
 from wily_heron.core.figure.pose import Pose
 from wily_heron.core.figure.pose_library import POSES
-from wily_heron.core.figure.shapes import EXTRAS
+from wily_heron.core.figure.random_poses import random_poses
 from wily_heron.core.mesh.dihedral import dihedrals
 from wily_heron.core.mesh.edges import edge_use, unique_edges
 from wily_heron.core.piece.bound_piece import following_piece
-from wily_heron.core.piece.pose_fix import with_fix
 from wily_heron.core.piece.recipe import Bind, Follow
 from wily_heron.core.piece.state import Piece
-from wily_heron.core.piece.worn import worn_points
 from wily_heron.core.space.tree import TriangleTree
 
 EASE = 0.004
 OUTFITS = {
-    "shirt": ("shirt",), "trousers": ("trousers",), "suit": ("suit",), "gloves": ("gloves",), "spats": ("spats",),
-    "coat with buttons": ("coat",), "robe": ("robe",), "coarse shirt": ("coarse shirt",), "coat over shirt": ("shirt", "coat"),
-    "hood over hair": ("cap of hair", "hood"), "suit, shirt, tabard, robe": ("suit", "shirt", "tabard", "robe"),
+    "shirt": ("shirt",),
+    "trousers": ("trousers",),
+    "suit": ("suit",),
+    "gloves": ("gloves",),
+    "spats": ("spats",),
+    "coat with buttons": ("coat",),
+    "robe": ("robe",),
+    "coarse shirt": ("coarse shirt",),
+    "coat over shirt": ("shirt", "coat"),
+    "hood over hair": ("cap of hair", "hood"),
+    "suit, shirt, tabard, robe": ("suit", "shirt", "tabard", "robe"),
 }
-LIFT = {"suit": 0.003, "shirt": 0.005, "coat": 0.009, "tabard": 0.010, "robe": 0.030, "trousers": 0.004, "hood": 0.006, "cap of hair": 0.003,
-        "gloves": 0.0015, "spats": 0.003, "coarse shirt": 0.005}
+LIFT = {
+    "suit": 0.003,
+    "shirt": 0.005,
+    "coat": 0.009,
+    "tabard": 0.010,
+    "robe": 0.030,
+    "trousers": 0.004,
+    "hood": 0.006,
+    "cap of hair": 0.003,
+    "gloves": 0.0015,
+    "spats": 0.003,
+    "coarse shirt": 0.005,
+}
 """Metres of ease: what a costume shop leaves, less than the fit suite's, so that poses break it."""
 
 
 def bodies() -> dict[str, Wearer]:
     """Twelve bodies: the eight of the binding suite and four more."""
-    more = {"stout": {"girth": 1.0, "stature": -0.3}, "muscled": {"muscle": 1.0, "shoulder_breadth": 0.6}, "narrow": {"girth": -1.0, "hip": -0.4},
-            "bellied": {"belly": 1.0, "stature": 0.4}}
+    more = {
+        "stout": {"girth": 1.0, "stature": -0.3},
+        "muscled": {"muscle": 1.0, "shoulder_breadth": 0.6},
+        "narrow": {"girth": -1.0, "hip": -0.4},
+        "bellied": {"belly": 1.0, "stature": 0.4},
+    }
     return wearers() | {n: shaped(figure(1), {k: v for k, v in s.items() if k in figure(1).shapes}) for n, s in more.items()}
 
 
@@ -79,24 +99,23 @@ def cells_of(outfit: str, wearer: Wearer, poses: list[Pose], rng: np.random.Gene
         took, worn = 0.0, dict(pieces)
         if area > 0.0 or not Dressed(wearer, worn).measure(pose).figures["holds"]:
             began = time.perf_counter()
-            worn = cleared_outfit(worn, wearer, pose)
+            worn, _ = clear_outfit(worn, wearer.body, wearer.shape, pose, EASE)
             took = time.perf_counter() - began
         after = judge.posed(pose, list(worn.values()))
         left, deeper = judge.judge(after) if took else (area, depth)
         detail = [_detail(b, a, p.mesh.triangles) for b, a, p in zip(before[1:], after[1:], pieces.values(), strict=True)]
-        tell.append({"outfit": outfit, "pose": pose.name, "before": area, "after": left, "depth_before": depth, "depth_after": deeper,
-                     "seconds": took, **{k: max(d[k] for d in detail) for k in detail[0]}})
-
-
-def cleared_outfit(pieces: dict[str, Piece], wearer: Wearer, pose: Pose) -> dict[str, Piece]:
-    """Return the outfit with each piece, from the skin out, eased out in one cell; each keeps it as a corrective for the pose."""
-    worn, names = dict(pieces), list(pieces)
-    for i, name in enumerate(names):
-        layers = Layers(tuple(worn[n] for n in names[:i]), tuple(worn[n] for n in names[i + 1 :]))
-        eased, report = clear(worn[name], wearer.body, wearer.shape, pose, EASE, layers)
-        if report["kept"] and report["moved"]:
-            worn[name] = with_fix(worn[name], wearer.body, pose, eased.mesh.points - worn[name].mesh.points, pose.label)
-    return worn
+        tell.append(
+            {
+                "outfit": outfit,
+                "pose": pose.name,
+                "before": area,
+                "after": left,
+                "depth_before": depth,
+                "depth_after": deeper,
+                "seconds": took,
+                **{k: max(d[k] for d in detail) for k in detail[0]},
+            }
+        )
 
 
 def _detail(before: np.ndarray, after: np.ndarray, triangles: np.ndarray) -> dict:
@@ -110,8 +129,12 @@ def _detail(before: np.ndarray, after: np.ndarray, triangles: np.ndarray) -> dic
     bent = np.abs(dihedrals(after, triangles)[1] - angle)[(move > 1e-4)[sides].any(axis=1)]
     every, _ = edge_use(triangles)
     pierced = [TriangleTree(p, triangles).pierced(every).sum() for p in (before, after)]
-    return {"move": 1000 * float(move.max()), "edge": 100 * float(np.abs(long[1] / np.maximum(long[0], 1e-9) - 1).mean()),
-            "dihedral": float(np.degrees(bent).mean()), "pierced": int(pierced[1] - pierced[0])}
+    return {
+        "move": 1000 * float(move.max()),
+        "edge": 100 * float(np.abs(long[1] / np.maximum(long[0], 1e-9) - 1).mean()),
+        "dihedral": float(np.degrees(bent).mean()),
+        "pierced": int(pierced[1] - pierced[0]),
+    }
 
 
 def told(rows: list[dict]) -> str:
@@ -123,9 +146,11 @@ def told(rows: list[dict]) -> str:
     worse = ((after > before + 0.1) | ((col("depth_after") > col("depth_before") + 0.3) & (after > 0.1))).sum()
     pick = lambda k, q: float(np.quantile(col(k)[went], q)) if went.any() else 0.0  # noqa: E731
     mean = lambda k: float(col(k)[went].mean()) if went.any() else 0.0  # noqa: E731
-    return (f"{len(rows):5d} cells {int(fail.sum()):5d} fail  {before.sum():9.1f} -> {after.sum():7.1f} cm2 ({100 * (1 - after.sum() / max(before.sum(), 1e-9)):6.2f} %)"
-            f"  hold {100 * float((after <= 0.1).mean()):5.1f} %  worse {worse:3d}  move {col('move').max():4.1f} mm  edge {mean('edge'):4.1f} %"
-            f"  dihedral {mean('dihedral'):4.1f} deg  pierced {int(col('pierced').sum()):5d}  ms {1000 * pick('seconds', 0.5):4.0f} / {1000 * pick('seconds', 0.95):4.0f}")
+    return (
+        f"{len(rows):5d} cells {int(fail.sum()):5d} fail  {before.sum():9.1f} -> {after.sum():7.1f} cm2 ({100 * (1 - after.sum() / max(before.sum(), 1e-9)):6.2f} %)"
+        f"  hold {100 * float((after <= 0.1).mean()):5.1f} %  worse {worse:3d}  move {col('move').max():4.1f} mm  edge {mean('edge'):4.1f} %"
+        f"  dihedral {mean('dihedral'):4.1f} deg  pierced {int(col('pierced').sum()):5d}  ms {1000 * pick('seconds', 0.5):4.0f} / {1000 * pick('seconds', 0.95):4.0f}"
+    )
 
 
 def clearing(step: int = 1) -> Iterator[Figure]:

@@ -4,7 +4,7 @@ Its rays are the house's (held to another library's in the tests); all else is d
 """
 
 import numpy as np
-from scipy.spatial import cKDTree
+from scipy.spatial import KDTree
 
 from wily_heron.core.clearance.cell import Dressed
 from wily_heron.core.figure.correctives import rest_points
@@ -73,7 +73,7 @@ def _belonging(under, faces, over, over_faces, rng):
     """Random points of the under-layer that belong under the over-layer: faces, barycentric places, the area each stands for, spots."""
     corner = under[faces]
     size = 0.5 * np.linalg.norm(np.cross(corner[:, 1] - corner[:, 0], corner[:, 2] - corner[:, 0]), axis=1)
-    pick = np.flatnonzero(cKDTree(over).query(corner.mean(axis=1))[0] < _OUT)
+    pick = np.flatnonzero(KDTree(over).query(corner.mean(axis=1))[0] < _OUT)
     count = int(1e4 * size[pick].sum() * _PER_CM2)
     face, where = rng.choice(pick, count, p=size[pick] / size[pick].sum()), rng.dirichlet([1, 1, 1], count)
     x, n = np.einsum("qk,qka->qa", where, corner[face]), triangle_normals(under, faces)[face]
@@ -86,5 +86,5 @@ def _belonging(under, faces, over, over_faces, rng):
     keep = above | below
     rim = np.flatnonzero(border_vertices(over_faces, len(over)))
     if len(rim):
-        keep &= cKDTree(over[rim]).query(spot)[0] > _BORDER
+        keep &= KDTree(over[rim]).query(spot)[0] > _BORDER
     return face[keep], where[keep], size[pick].sum() / max(count, 1), spot[keep]

@@ -7,8 +7,6 @@ import numpy as np
 from bench.fit_truth import bodies, made
 from wily_heron.core.figure.body import Wearer, shaped
 from wily_heron.core.figure.figure import figure
-from wily_heron.core.figure.pose_types import Pose
-from wily_heron.core.figure.ranges import RANGES, joint_turn
 
 FITTED = ("shirt", "trousers", "suit", "coat", "gloves", "spats", "hood", "tabard")
 
@@ -55,21 +53,3 @@ def wearers() -> dict[str, Wearer]:
     """Return eight bodies: the six of the fitting suite, the neutral figure and a lean tall one."""
     more = {"neutral": shaped(figure(1), {}), "lean": shaped(figure(1), {"girth": -0.6, "stature": 0.5, "limb_length": 0.3})}
     return {**bodies(), **more}
-
-
-def random_poses(count: int, seed: int, share: float = 0.7) -> list[Pose]:
-    """Return seeded poses: every joint anywhere within `share` of its range, limbs the farthest, hands held loosely."""
-    rng = np.random.default_rng(seed)
-    names = figure(1).skeleton.names
-    out = []
-    for k in range(count):
-        turns = {}
-        for joint in names:
-            plain = joint[2:] if joint[:2] in ("l_", "r_") else joint
-            ways = RANGES.get(plain, ())
-            if ways and "carp" not in plain.replace("radiocarpal", ""):
-                part = share * rng.beta(2, 2, len(ways))
-                turns[joint] = joint_turn(joint, np.array([w.low * 0 + (w.high if rng.random() < 0.6 else w.low) * p
-                                                           for w, p in zip(ways, part, strict=True)]))
-        out.append(Pose(f"seed-{seed}-{k}", f"Seed {seed}, {k}", "random", turns))
-    return out

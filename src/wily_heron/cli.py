@@ -11,7 +11,12 @@ import orjson
 import typer
 
 from .core.bodies.apart import propose
+from .core.clearance.case import REST, Case
+from .core.clearance.cell import CLEAN_AREA, CellResult, Dressed
 from .core.clearance.clear_cells import clear_cells
+from .core.clearance.explain import explain
+from .core.clearance.layers import Layers
+from .core.clearance.remedies import Trying
 from .core.clearance.trial import trial as run_trial
 from .core.errors import HeronError, InputError
 from .core.figure.body import Body, shape_values, shaped, standing_at
@@ -24,12 +29,15 @@ from .core.figure.measure_solve import solve_measures
 from .core.figure.measures import measure_named, take
 from .core.figure.motion import with_lead_in
 from .core.figure.pose_library import POSES, pose_named
+from .core.figure.pose_types import Pose
+from .core.figure.random_poses import random_poses
 from .core.figure.relief import with_relief
 from .core.figure.retarget import map_joints, retarget
 from .core.look.portrait import cell_portrait
 from .core.piece.evaluate import run_step
 from .core.piece.findings import KINDS
 from .core.piece.pack import Pack, PackedPiece
+from .core.piece.pose_fix import clear_poses
 from .core.piece.receive import receive as receive_model
 from .core.piece.recipe import Bind, Fit, Follow, MadeFor, Receive
 from .core.piece.state import Piece
@@ -41,6 +49,7 @@ from .formats.pack_write import write_pack
 from .formats.piece_read import read_file, read_model_file
 from .formats.png import write_sheet
 from .formats.slug import slug
+from .formats.trial_table import trial_csv
 from .headless_files import body_named, carrier, report, worn_under, write_whole
 
 app = typer.Typer(add_completion=False, no_args_is_help=True, pretty_exceptions_enable=False)
@@ -244,7 +253,12 @@ def _choose(names: str | None, all_names: list[str], where: str) -> list[str]:
 @app.command()
 def trial(pack: Path, bodies: Annotated[str | None, typer.Option(help="Wearers, by comma; all of the pack's cast if left out.")] = None,
           poses: Annotated[str | None, typer.Option(help="Poses, by comma.")] = None, json: Json = None,
-          sheet: Annotated[Path | None, typer.Option(help="Write the sheet as PNG.")] = None) -> None:
+          sheet: Annotated[Path | None, typer.Option(help="Write the sheet as PNG.")] = None,
+          table: Annotated[Path | None, typer.Option(help="Write the places as CSV.")] = None,
+          limit: Annotated[float, typer.Option(help="A cell holds while it shows at most this, in cm2.")] = 1e4 * CLEAN_AREA,
+          random: Annotated[int, typer.Option(min=0, max=1000, help="This many random poses instead.")] = 0,
+          seed: Annotated[int, typer.Option(help="For --random.")] = 1,
+          why: Annotated[bool, typer.Option("--why", help="Explain each failing cell and try remedies.")] = False) -> None:
     """Measure a pack on every wearer in every pose. Exit 1 when a cell does not hold."""
     packed = read_pack(read_file(pack), str(pack))
     cast = dict(packed.cast) or {packed.wearer: dict(zip(packed.body.shapes, packed.body.made_at.tolist(), strict=True))}
@@ -252,37 +266,68 @@ def trial(pack: Path, bodies: Annotated[str | None, typer.Option(help="Wearers, 
     who = _choose(bodies, list(cast) if bodies else list(packed.cast) or list(cast), "--bodies")
     names = _choose(poses, list(POSES) if poses else list(DEMO_POSES), "--poses")
     cells: dict[tuple[str, str], tuple[dict, np.ndarray]] = {}
-    chosen = {p: pose_named(p) for p in names}
+    chosen = {p.name: p for p in random_poses(random, seed)} if random else {p: pose_named(p) for p in names}
+    names = list(chosen)
+    explained: dict[tuple[str, str], list[dict]] = {}
     for wearer, pose, dressed, cell in run_trial(packed.body, packed.dressed(), {w: cast[w] for w in who}, chosen):
+        cell.figures["holds"] = cell.figures["area_cm2"] + cell.figures["holes_cm2"] <= limit
+        if why and not cell.figures["holds"]:
+            explained[wearer, pose] = _why(dressed, cell, chosen[pose])
         cells[wearer, pose] = (cell.figures, cell_portrait(dressed, cell, (180, 240)) if sheet else np.zeros((1, 1, 3), np.uint8))
         typer.echo(f"{wearer:12s} {pose:10s} {cell.figures['clearance_mm']:7.2f} mm {cell.figures['area_cm2']:8.3f} cm2  "
                    + ("holds" if cell.figures["holds"] else "shows through"), err=json == "-")
-    found = {"pack": pack.name, "cells": [{"wearer": w, "pose": p, **figures} for (w, p), (figures, _) in cells.items()]}
+    found = {"pack": pack.name, "cells": [{"wearer": w, "pose": p, **figures, **({"why": explained[w, p]} if (w, p) in explained else {})}
+                                            for (w, p), (figures, _) in cells.items()]}
     found["holds"] = all(c["holds"] for c in found["cells"])
     report(json, found)
+    if table:
+        write_whole(table, trial_csv((w, p, figures) for (w, p), (figures, _) in cells.items()))
     if sheet:
         write_whole(sheet, write_sheet(", ".join(p.name for p in packed.pieces), who, names, cells))
     if not found["holds"]:
         raise typer.Exit(1)
 
 
+def _why(dressed: Dressed, cell: CellResult, pose: Pose) -> list[dict]:
+    """Return the causes of what shows in a cell and the remedies that were tried, pair by pair."""
+    told = []
+    pieces = dict(zip(dressed.names, dressed.pieces, strict=True))
+    for i, pair in enumerate(cell.figures["pairs"]):
+        if pair["places"]:
+            case = Case(pieces, dressed.wearer.body, dressed.wearer.shape, pose, i)
+            causes = [{"kind": c.kind, "words": c.words, "left_cm2": round(c.left, 3), "is_cause": c.is_cause} for c in explain(case)]
+            tried = sorted(Trying(case, 0.004, [(dressed.wearer.shape, REST)]).all(), key=lambda r: r.cost)
+            told.append({"over": pair["over"], "under": pair["under"], "causes": causes, "remedies": [
+                {"kind": r.kind, "words": r.words, "area_cm2": r.area, "move_mm": r.move, "holds": r.holds} for r in tried]})
+            said = "; ".join(c["words"] for c in causes if c["is_cause"]) or "no single cause"
+            typer.echo(f"    {pair['over']} over {pair['under']}: {said}" + (f" -> {tried[0].words}" if tried else ""), err=True)
+    return told
+
+
 @app.command()
-def clear(pack: Path, out: Out, ease: Annotated[float, typer.Option(help="In mm.")] = 4.0, json: Json = None) -> None:
-    """Ease the outermost piece out in every cell of the pack's cast where something shows through. Exit 1 if some is left."""
+def clear(pack: Path, out: Out, ease: Annotated[float, typer.Option(help="In mm.")] = 4.0,
+          keep: Annotated[Literal["bulk", "shape"], typer.Option(
+              help="bulk: as correctives for the poses, nothing grows at rest; shape: for good, one for all poses.")] = "shape",
+          json: Json = None) -> None:
+    """Ease the pieces out, from the skin outwards, in every cell of the pack's cast that shows something. Exit 1 if some is left."""
     packed = read_pack(read_file(pack), str(pack))
     if not packed.pieces:
         raise InputError(what="the pack holds no piece", where=str(pack), todo="Give a pack made with ./heron fit.")
-    last = packed.pieces[-1]
     names = [(wearer, pose) for wearer in packed.cast for pose in DEMO_POSES]
     cells = [(shape_values(packed.body, packed.cast[wearer]), POSES[pose]) for wearer, pose in names]
-    piece, reports = clear_cells(last.piece, packed.body, cells, ease / 1000)
-    rows = [{"wearer": w, "pose": p, **told} for (w, p), told in zip(names, reports, strict=True)]
-    pieces = (*packed.pieces[:-1], PackedPiece(last.name, last.category, piece, last.ease))
+    pieces, rows = list(packed.pieces), []
+    for i, own in enumerate(packed.pieces):
+        layers = Layers(tuple(p.piece for p in pieces[:i]), tuple(p.piece for p in pieces[i + 1 :]))
+        run = clear_poses if keep == "bulk" else clear_cells
+        piece, reports = run(own.piece, packed.body, cells, ease / 1000, layers)
+        pieces[i] = PackedPiece(own.name, own.category, piece, own.ease)
+        rows += [{"piece": own.name, "wearer": w, "pose": p, **told} for (w, p), told in zip(names, reports, strict=True)]
     poses = {n: POSES[n] for n in DEMO_POSES}
-    write_whole(out, write_pack(Pack(packed.body, packed.wearer, pieces, packed.cast, poses)))
+    write_whole(out, write_pack(Pack(packed.body, packed.wearer, tuple(pieces), packed.cast, poses)))
     report(json, {"cells": rows})
-    left = sum(r["after"]["places"] for r in rows if "after" in r)
-    typer.echo(f"{out}: {left} places left of {sum(r['before']['places'] for r in rows if 'before' in r)}", err=json == "-")
+    last = [r for r in rows if r["piece"] == pieces[-1].name]
+    left = sum(r["after"]["places"] for r in last if "after" in r)
+    typer.echo(f"{out}: {left} places left of {sum(r['before']['places'] for r in last if 'before' in r)}", err=json == "-")
     if left:
         raise typer.Exit(1)
 

@@ -88,6 +88,7 @@ class PairOut(Out):
     under: str
     clearance_mm: float
     area_cm2: float
+    pinched_cm2: float = 0.0
     places: list["PlaceOut"]
 
 
@@ -107,6 +108,7 @@ class FiguresOut(Out):
     area_cm2: float
     places: int
     holds: bool
+    holes_cm2: float = 0.0
     pairs: list[PairOut]
 
 

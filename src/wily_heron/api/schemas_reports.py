@@ -207,6 +207,14 @@ class ClearReport(Out):
     of: int
 
 
+class HideReport(Out):
+    """How many faces of the body are left out under the piece, and over how many cells they were tried."""
+
+    faces: int
+    of: int
+    cells: int
+
+
 class ReportOut(Out):
     """What each step found, by step; null where it has not been done."""
 
@@ -218,3 +226,4 @@ class ReportOut(Out):
     fix: list[FixReport] = Field(default_factory=list)
     follow: FollowReport | None = None
     clear: list[ClearReport] | None = None
+    hide: HideReport | None = None

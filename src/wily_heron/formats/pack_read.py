@@ -66,7 +66,9 @@ def _pack(file: GlbReader) -> Pack:
         if "riders" in worn:
             begin = every.index(next(n for n in every if j["nodes"][n]["name"] == f"part:{entry['node'].removeprefix('piece:')}:1"))
             skin = Skin(np.where(skin.joints >= len(joints), skin.joints - begin + len(joints), skin.joints), skin.weights)
-        piece = Piece(mesh, made_at, skin, deltas[: len(shapes)], **worn)
+        hides = np.array(entry.get("hides", []), np.int64)
+        hidden = hides[(hides >= 0) & (hides < len(body.triangles))].astype(np.int32)
+        piece = Piece(mesh, made_at, skin, deltas[: len(shapes)], hidden=hidden if len(hidden) else None, **worn)
         pieces.append(PackedPiece(entry["name"], entry["category"], piece, entry["ease_mm"] / 1000))
     return Pack(body, str(extras["wearer"]["name"]), tuple(pieces), extras.get("cast", {}), {}, extras.get("clearance", {}),
                 textures=tuple(pictures.textures.values()))

@@ -117,14 +117,15 @@ def _extras(pack: Pack) -> dict[str, Any]:
         "pieces": [{"node": f"piece:{slug(p.name)}", "name": p.name, "category": p.category, "layer": i + 1,
                     "ease_mm": round(1000 * p.ease, 3), **_worn_notes(p.piece)} for i, p in enumerate(pack.pieces)],
         "own_body": body.posed_like is not None,
-        "hidden_body_faces": [], "clearance": pack.clearance, "floor_vertices": body.floor.tolist(),
+        "hidden_body_faces": sorted({int(f) for p in pack.pieces if p.piece.hidden is not None for f in p.piece.hidden}),
+        "clearance": pack.clearance, "floor_vertices": body.floor.tolist(),
         "joint_moves": {s: np.round(d, 7).tolist() for s, d in zip(body.shapes, body.joint_deltas, strict=True)},
     }
 
 
 def _worn_notes(piece: Piece) -> dict[str, Any]:
     """What drives a piece's own joints and correctives in poses that the clips do not hold."""
-    notes: dict[str, Any] = {}
+    notes: dict[str, Any] = {} if piece.hidden is None else {"hides": piece.hidden.tolist()}
     if piece.riders is not None:
         notes["riders"] = rider_notes(piece.riders)
     if piece.correctives:

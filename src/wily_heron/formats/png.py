@@ -17,6 +17,13 @@ def write_png(image: np.ndarray) -> bytes:
     return out.getvalue()
 
 
+def read_png(data: bytes) -> np.ndarray:
+    """Return PNG bytes as `(h, w, 3) uint8`, laid on card where they are clear."""
+    image = Image.open(io.BytesIO(data)).convert("RGBA")
+    card = Image.new("RGBA", image.size, CARD)
+    return np.asarray(Image.alpha_composite(card, image).convert("RGB"))
+
+
 def write_sheet(title: str, wearers: Sequence[str], poses: Sequence[str],
                 cells: Mapping[tuple[str, str], tuple[dict, np.ndarray]]) -> bytes:
     """Return the trial sheet as PNG: rows are wearers, columns poses; `cells` holds figures and a picture (h, w, 3)."""
@@ -34,6 +41,8 @@ def write_sheet(title: str, wearers: Sequence[str], poses: Sequence[str],
         y = top + r * (h + foot + gap)
         draw.text((gap, y + h // 2), wearer, fill=INK, font=text)
         for c, pose in enumerate(poses):
+            if (wearer, pose) not in cells:
+                continue
             figures, image = cells[wearer, pose]
             x = left + c * (w + gap)
             draw.rectangle((x - 1, y - 1, x + w, y + h + foot - 4), fill=CARD, outline=RULE if figures["holds"] else CORAL)

@@ -81,7 +81,7 @@ def measure_cell(trial: int, wearer: int, pose: str, pieces: list[list[str]]) ->
         dressed = _dressed(who["body_sha"], tuple(sorted(who["shape"].items())), tuple((name, sha) for name, sha in pieces))
         with transaction() as connection:
             stance = pose_of(connection, pose)
-        cell = dressed.measure(stance)
+        cell = dressed.measure(stance, look_for_holes=True)
         picture = write_png(cell_portrait(dressed, cell, (180, 240), alpha=True))
     except Exception as error:  # a sheet must never wait for a cell that cannot be measured
         if not isinstance(error, HeronError):

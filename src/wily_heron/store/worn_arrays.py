@@ -26,12 +26,14 @@ def worn_arrays(piece: Piece) -> tuple[dict[str, np.ndarray], dict[str, Any]]:
     if (e := piece.examples) is not None:
         arrays |= {"example_turns": e.turns, "example_width": e.width, "example_table": e.table}
         notes["examples"] = {"names": list(e.names), "joints": list(e.joints)}
+    if piece.hidden is not None:
+        arrays["hidden"] = piece.hidden
     return arrays, notes
 
 
 def arrays_worn(arrays: dict[str, np.ndarray], notes: dict[str, Any]) -> dict[str, Any]:
     """Return the fields of a `Piece` that `worn_arrays` wrote."""
-    out: dict[str, Any] = {}
+    out: dict[str, Any] = {"hidden": arrays["hidden"]} if "hidden" in arrays else {}
     if "riders" in notes:
         spring = notes["riders"]["spring"]
         out["riders"] = Riders(arrays["rider_places"], arrays["rider_moves"], Skin(arrays["rider_joints"], arrays["rider_weights"]),
@@ -56,6 +58,8 @@ def stage_arrays(piece: Piece) -> tuple[dict[str, np.ndarray], dict[str, Any]]:
                    "rider_joints": r.skin.joints.astype("<u2"), "rider_weights": r.skin.weights.astype("<f4"),
                    "rider_above": r.above.astype("<i4"), "rider_ends": r.ends.astype("<f4")}
         notes["riders"] = {"first": r.first, "spring": r.spring and asdict(r.spring)}
+    if piece.hidden is not None:
+        arrays["hidden"] = piece.hidden.astype("<u4")
     e = piece.examples
     if e is not None:
         arrays |= {"example_turns": e.turns.astype("<f4"), "example_width": e.width.astype("<f4"), "example_table": e.table.astype("<f4")}

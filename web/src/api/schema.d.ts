@@ -339,7 +339,7 @@ export interface paths {
         put?: never;
         /**
          * Wear
-         * @description Wear every piece of the rail on these wearers, or the whole cast, as jobs; each row says whether it holds, was mended or needs you.
+         * @description Wear every piece of the rail on these wearers, or the whole cast, as jobs; each row says done, mended, or needs you.
          */
         post: operations["wear_api_wear_post"];
         delete?: never;
@@ -628,6 +628,194 @@ export interface paths {
         put?: never;
         post?: never;
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/explain": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Explain Cell
+         * @description Explain what shows in a cell and try remedies; one JSON line (`ExplainedOut`) as each is found. Hang up to stop.
+         */
+        post: operations["explain_cell_api_explain_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/waivers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Waivers
+         * @description Return what is left as it is, with the reasons.
+         */
+        get: operations["waivers_api_waivers_get"];
+        put?: never;
+        /**
+         * Waive
+         * @description Leave what shows through a piece in a cell as it is; it stays on the list with its reason.
+         */
+        post: operations["waive_api_waivers_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/waivers/{waiver}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Unwaive
+         * @description Count it again.
+         */
+        delete: operations["unwaive_api_waivers__waiver__delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pins": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Pins
+         * @description Return the cells that matter.
+         */
+        get: operations["pins_api_pins_get"];
+        /**
+         * Pin
+         * @description Pin a cell, or take its pin out.
+         */
+        put: operations["pin_api_pins_put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plans": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Plan
+         * @description Plan what clears the sheet, as a job: nothing is changed until the plan is carried out.
+         */
+        post: operations["plan_api_plans_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plans/latest": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Latest Plan
+         * @description Return the newest plan, if there is one.
+         */
+        get: operations["latest_plan_api_plans_latest_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plans/{plan}/carry-out": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Carry Out
+         * @description Carry a plan out: each piece gains its alterations as one edit, already computed.
+         */
+        post: operations["carry_out_api_plans__plan__carry_out_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plans/{plan}/undo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Undo Plan
+         * @description Take a plan back, all of it in one step; refused if a piece has been changed since.
+         */
+        post: operations["undo_plan_api_plans__plan__undo_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plans/{plan}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Drop Plan
+         * @description Stop planning, or put a plan aside.
+         */
+        delete: operations["drop_plan_api_plans__plan__delete"];
         options?: never;
         head?: never;
         patch?: never;
@@ -1588,13 +1776,37 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        get?: never;
+        /**
+         * Runs
+         * @description Return the runs of the sheet, newest first, to compare with.
+         */
+        get: operations["runs_api_trials_get"];
         put?: never;
         /**
          * Start
          * @description Measure every wearer in every pose; cells known from before are taken over at once.
          */
         post: operations["start_api_trials_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trials/{trial}.{kind}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Export
+         * @description Return a run of the sheet as a table (CSV), as data (JSON) or as one picture (PNG).
+         */
+        get: operations["export_api_trials__trial___kind__get"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1963,7 +2175,7 @@ export interface components {
             legs: "auto" | "off";
             /**
              * Width
-             * @default 0
+             * @default 0.1
              */
             width: number;
             /**
@@ -2217,6 +2429,20 @@ export interface components {
             favourite?: boolean | null;
         };
         /**
+         * CauseOut
+         * @description A factor that was undone: what then still shows (cm2), and whether it is a cause.
+         */
+        CauseOut: {
+            /** Kind */
+            kind: string;
+            /** Words */
+            words: string;
+            /** Left Cm2 */
+            left_cm2: number;
+            /** Is Cause */
+            is_cause: boolean;
+        };
+        /**
          * Cell
          * @description One wearer in one pose: shape settings by name and a pose name; a pose of one's own brings its `rotations` along.
          */
@@ -2327,10 +2553,11 @@ export interface components {
         };
         /**
          * Clear
-         * @description Ease the piece out where the body shows through, in each of `cells`, to `ease` metres, keeping its detail.
+         * @description Ease the piece out where what lies under it shows through, in each of `cells`, to `ease` metres, keeping its detail.
          *
-         *     `keep` rest changes its shape for good; pose keeps it as a corrective that comes in with the pose of its cell, shape as one that
-         *     comes in with the wearer's strongest shapes, cleared at rest.
+         *     `way` in tucks it in under what lies over it instead. `keep` rest changes its shape for good; pose keeps it as a corrective that comes
+         *     in with the pose of its cell, shape as one that comes in with the wearer's strongest shapes, cleared at rest. `over` are the addresses
+         *     of the pieces under it, from the innermost out, `outer` of those over it.
          */
         Clear: {
             /**
@@ -2351,6 +2578,22 @@ export interface components {
              * @enum {string}
              */
             keep: "rest" | "pose" | "shape";
+            /**
+             * Way
+             * @default out
+             * @enum {string}
+             */
+            way: "out" | "in";
+            /**
+             * Over
+             * @default []
+             */
+            over: string[];
+            /**
+             * Outer
+             * @default []
+             */
+            outer: string[];
         };
         /**
          * ClearReport
@@ -2517,6 +2760,40 @@ export interface components {
             parts: number[];
         };
         /**
+         * ExplainIn
+         * @description The pair in question: the cell on the stage, and the piece what shows comes through.
+         */
+        ExplainIn: {
+            cell: components["schemas"]["CellIn"];
+            /** Over */
+            over: string;
+            /** Wearer */
+            wearer?: number | null;
+            /**
+             * Ease
+             * @default 0.004
+             */
+            ease: number;
+        };
+        /**
+         * ExplainedOut
+         * @description One line of an explanation as it comes: a cause, a remedy, or what is being tried; the last says `done`.
+         */
+        ExplainedOut: {
+            cause: components["schemas"]["CauseOut"] | null;
+            remedy: components["schemas"]["RemedyOut"] | null;
+            /**
+             * Trying
+             * @default
+             */
+            trying: string;
+            /**
+             * Done
+             * @default false
+             */
+            done: boolean;
+        };
+        /**
          * FabricIn
          * @description A fabric to be made: linear base colour, roughness, metalness, and a texture in stock it tints.
          */
@@ -2580,6 +2857,11 @@ export interface components {
             places: number;
             /** Holds */
             holds: boolean;
+            /**
+             * Holes Cm2
+             * @default 0
+             */
+            holes_cm2: number;
             /** Pairs */
             pairs: components["schemas"]["PairOut"][];
         };
@@ -2883,6 +3165,55 @@ export interface components {
             ];
         };
         /**
+         * Hide
+         * @description Leave out the skin that the piece covers in every one of `cells` from every side, less a margin of `rings` faces; with `faces`
+         *     given, those faces of the body instead.
+         */
+        Hide: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "hide";
+            /**
+             * Cells
+             * @default []
+             */
+            cells: components["schemas"]["Cell"][];
+            /**
+             * Rings
+             * @default 2
+             */
+            rings: number;
+            /**
+             * Faces
+             * @default []
+             */
+            faces: number[];
+            /**
+             * Over
+             * @default []
+             */
+            over: string[];
+            /**
+             * Outer
+             * @default []
+             */
+            outer: string[];
+        };
+        /**
+         * HideReport
+         * @description How many faces of the body are left out under the piece, and over how many cells they were tried.
+         */
+        HideReport: {
+            /** Faces */
+            faces: number;
+            /** Of */
+            of: number;
+            /** Cells */
+            cells: number;
+        };
+        /**
          * JointOut
          * @description A joint that can be posed; `handle` if it can be dragged.
          */
@@ -3179,6 +3510,11 @@ export interface components {
             clearance_mm: number;
             /** Area Cm2 */
             area_cm2: number;
+            /**
+             * Pinched Cm2
+             * @default 0
+             */
+            pinched_cm2: number;
             /** Places */
             places: components["schemas"]["PlaceOut"][];
         };
@@ -3276,6 +3612,31 @@ export interface components {
             redo_label: string | null;
         };
         /**
+         * PinIn
+         * @description A cell that matters, or no longer.
+         */
+        PinIn: {
+            /** Wearer */
+            wearer: number;
+            /** Pose */
+            pose: string;
+            /**
+             * Pinned
+             * @default true
+             */
+            pinned: boolean;
+        };
+        /**
+         * PinOut
+         * @description A cell that matters.
+         */
+        PinOut: {
+            /** Wearer */
+            wearer: number;
+            /** Pose */
+            pose: string;
+        };
+        /**
          * Place
          * @description Move (metres), turn (radians about x, then y, then z) and scale the piece about its middle, all of it and along each axis;
          *     `mirror` changes its left and right first.
@@ -3367,6 +3728,73 @@ export interface components {
             area_cm2: number;
             /** Centre */
             centre: number[];
+        };
+        /**
+         * PlanCellOut
+         * @description What a plan does to one cell of the sheet (cm2, mm).
+         */
+        PlanCellOut: {
+            /** Wearer */
+            wearer: number;
+            /** Pose */
+            pose: string;
+            /** Before Cm2 */
+            before_cm2: number;
+            /** After Cm2 */
+            after_cm2: number;
+            /** Clearance Mm */
+            clearance_mm: number;
+            /**
+             * Why
+             * @default
+             */
+            why: string;
+        };
+        /**
+         * PlanLineOut
+         * @description One alteration of a plan: on which piece, what, in how many cells, what shows there before and after (cm2).
+         */
+        PlanLineOut: {
+            /** Piece */
+            piece: number;
+            /** Piece Name */
+            piece_name: string;
+            /** Words */
+            words: string;
+            /** Cells */
+            cells: number;
+            /** Before Cm2 */
+            before_cm2: number;
+            /** After Cm2 */
+            after_cm2: number;
+            /**
+             * Greatest Move Mm
+             * @default 0
+             */
+            greatest_move_mm: number;
+        };
+        /**
+         * PlanOut
+         * @description A plan that clears the sheet.
+         */
+        PlanOut: {
+            /** Id */
+            id: number;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "planning" | "ready" | "done" | "undone" | "cancelled" | "failed";
+            /** Done */
+            done: number;
+            /** Total */
+            total: number;
+            /** Lines */
+            lines: components["schemas"]["PlanLineOut"][];
+            /** Cells */
+            cells: components["schemas"]["PlanCellOut"][];
+            /** Why */
+            why: string;
         };
         /**
          * Plane
@@ -3605,7 +4033,7 @@ export interface components {
              * Steps
              * @default []
              */
-            steps: (components["schemas"]["Receive"] | components["schemas"]["Place"] | components["schemas"]["Fit"] | components["schemas"]["Stroke"] | components["schemas"]["Lattice"] | components["schemas"]["Adjust"] | components["schemas"]["Trim"] | components["schemas"]["Drop"] | components["schemas"]["Thicken"] | components["schemas"]["Refine"] | components["schemas"]["Smooth"] | components["schemas"]["MirrorHalf"] | components["schemas"]["Bind"] | components["schemas"]["Weigh"] | components["schemas"]["MendWeights"] | components["schemas"]["Follow"] | components["schemas"]["Clear"] | components["schemas"]["Fix"])[];
+            steps: (components["schemas"]["Receive"] | components["schemas"]["Place"] | components["schemas"]["Fit"] | components["schemas"]["Stroke"] | components["schemas"]["Lattice"] | components["schemas"]["Adjust"] | components["schemas"]["Trim"] | components["schemas"]["Drop"] | components["schemas"]["Thicken"] | components["schemas"]["Refine"] | components["schemas"]["Smooth"] | components["schemas"]["MirrorHalf"] | components["schemas"]["Bind"] | components["schemas"]["Weigh"] | components["schemas"]["MendWeights"] | components["schemas"]["Follow"] | components["schemas"]["Clear"] | components["schemas"]["Fix"] | components["schemas"]["Hide"])[];
         };
         /**
          * RecipeIn
@@ -3641,6 +4069,40 @@ export interface components {
             longest: number;
         };
         /**
+         * RemedyOut
+         * @description A remedy that was tried: what the cell then shows, and what it costs.
+         */
+        RemedyOut: {
+            /** Kind */
+            kind: string;
+            /** Words */
+            words: string;
+            /** Do */
+            do: {
+                [key: string]: unknown;
+            };
+            /** Area Cm2 */
+            area_cm2: number;
+            /** Depth Mm */
+            depth_mm: number;
+            /** Move Mm */
+            move_mm: number;
+            /** Edges Percent */
+            edges_percent: number;
+            /** Folds Degrees */
+            folds_degrees: number;
+            /** Hidden */
+            hidden: number;
+            /** Worse */
+            worse: number;
+            /** Neighbours */
+            neighbours: number;
+            /** Holds */
+            holds: boolean;
+            /** Cost */
+            cost: number;
+        };
+        /**
          * ReplacedOut
          * @description A newer version has come: which, and how many pieces run their recipes on it again.
          */
@@ -3667,6 +4129,7 @@ export interface components {
             follow: components["schemas"]["FollowReport"] | null;
             /** Clear */
             clear: components["schemas"]["ClearReport"][] | null;
+            hide: components["schemas"]["HideReport"] | null;
         };
         /**
          * RoleOut
@@ -4064,6 +4527,25 @@ export interface components {
             thick: number;
         };
         /**
+         * TrialBriefOut
+         * @description A run of the sheet in one line, to compare with.
+         */
+        TrialBriefOut: {
+            /** Id */
+            id: number;
+            /** State */
+            state: string;
+            /** Total */
+            total: number;
+            /** Holding */
+            holding: number;
+            /**
+             * Started At
+             * Format: date-time
+             */
+            started_at: string;
+        };
+        /**
          * TrialCellOut
          * @description One cell of a trial; `figures` is null until it is measured.
          */
@@ -4207,6 +4689,43 @@ export interface components {
             input?: unknown;
             /** Context */
             ctx?: Record<string, never>;
+        };
+        /**
+         * WaiverIn
+         * @description Leave what shows through a piece in a cell as it is, for a reason.
+         */
+        WaiverIn: {
+            /** Wearer */
+            wearer: number;
+            /** Pose */
+            pose: string;
+            /** Over */
+            over: string;
+            /** Reason */
+            reason: string;
+        };
+        /**
+         * WaiverOut
+         * @description What is left as it is, why, and who said so.
+         */
+        WaiverOut: {
+            /** Id */
+            id: number;
+            /** Wearer */
+            wearer: number;
+            /** Pose */
+            pose: string;
+            /** Over */
+            over: string;
+            /** Reason */
+            reason: string;
+            /** Author */
+            author: string;
+            /**
+             * Made At
+             * Format: date-time
+             */
+            made_at: string;
         };
         /**
          * WearIn
@@ -5461,6 +5980,324 @@ export interface operations {
                 };
                 content: {
                     "application/octet-stream": unknown;
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    explain_cell_api_explain_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ExplainIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ExplainedOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    waivers_api_waivers_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WaiverOut"][];
+                };
+            };
+        };
+    };
+    waive_api_waivers_post: {
+        parameters: {
+            query?: never;
+            header?: {
+                "X-Artist"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WaiverIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WaiverOut"][];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    unwaive_api_waivers__waiver__delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                waiver: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WaiverOut"][];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    pins_api_pins_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PinOut"][];
+                };
+            };
+        };
+    };
+    pin_api_pins_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PinIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PinOut"][];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    plan_api_plans_post: {
+        parameters: {
+            query?: never;
+            header?: {
+                "X-Artist"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    latest_plan_api_plans_latest_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanOut"] | null;
+                };
+            };
+        };
+    };
+    carry_out_api_plans__plan__carry_out_post: {
+        parameters: {
+            query?: never;
+            header?: {
+                "X-Artist"?: string;
+            };
+            path: {
+                plan: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    undo_plan_api_plans__plan__undo_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                plan: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    drop_plan_api_plans__plan__delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                plan: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanOut"];
                 };
             };
             /** @description Validation Error */
@@ -7125,6 +7962,26 @@ export interface operations {
             };
         };
     };
+    runs_api_trials_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TrialBriefOut"][];
+                };
+            };
+        };
+    };
     start_api_trials_post: {
         parameters: {
             query?: never;
@@ -7141,6 +7998,39 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["TrialOut"];
+                };
+            };
+        };
+    };
+    export_api_trials__trial___kind__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trial: number;
+                kind: "csv" | "json" | "png";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": unknown;
+                    "image/png": unknown;
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
                 };
             };
         };

@@ -33,7 +33,7 @@ def measure(cell: CellIn) -> Response:
         raise InputError(what="nothing is worn yet", where="this cell", todo="Bring in a piece first.")
     dressed, lock = dressed_for(cell.body, cell.shape, pieces)
     with lock:
-        result = dressed.measure(pose)
+        result = dressed.measure(pose, look_for_holes=True)
         arrays = {"stands_out": result.layers[0].found.depth.astype("<f4")}
         for i, layer in enumerate(result.layers):
             arrays[f"clearance:{layer.name}"] = dressed.clearance_map(i, result)

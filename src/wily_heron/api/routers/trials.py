@@ -1,14 +1,20 @@
 """Trial sheets: start, follow, cancel."""
 
+from typing import Literal
+
 import orjson
-from fastapi import APIRouter
+from fastapi import APIRouter, Response
 
 from ...core.errors import InputError
+from ...formats.png import read_png, write_sheet
+from ...formats.trial_table import trial_csv
 from ...jobs.keys import cell_key
-from ...store.db import Connection, one, run, tell, transaction
+from ...store.db import Connection, get_blob, one, run, tell, transaction
+from ...store.poses import pose_of
 from ..dressing import worn
 from ..queue import ask
 from ..schemas import TrialCellOut, TrialOut
+from ..schemas_clearing import TrialBriefOut
 
 router = APIRouter(prefix="/api/trials", tags=["trials"])
 
@@ -24,6 +30,8 @@ def start() -> TrialOut:
         if not production or not cast:
             raise InputError(what="nothing is worn yet", where="the trial sheet", todo="Bring in a piece first.")
         running = one(connection, "latest_trial", production=production["id"])
+        known = run(connection, "cells_of", trial=running["id"]) if running else []
+        expected = {(c["wearer_id"], c["pose"]): (c["figures"] or {}).get("area_cm2", 0.0) for c in known}
         if running and running["state"] == "running":
             run(connection, "cancel_trial", trial=running["id"])
         poses = [row["pose"] for row in run(connection, "poses_of", production=production["id"])]
@@ -39,9 +47,51 @@ def start() -> TrialOut:
                     missing.append((wearer["id"], pose, plain))
         run(connection, "close_if_done", trial=trial)
         tell(connection, "trial", trial=trial)
+    missing.sort(key=lambda m: -expected.get((m[0], m[1]), 0.0))  # what was worst before is looked at first
     for wearer_id, pose, plain in missing:
         ask("measure_cell", trial=trial, wearer=wearer_id, pose=pose, pieces=plain)
     return get(trial)
+
+
+@router.get("")
+def runs() -> list[TrialBriefOut]:
+    """Return the runs of the sheet, newest first, to compare with."""
+    with transaction() as connection:
+        rows = run(connection, "trials_of", production=_production(connection)["id"])
+    return [TrialBriefOut(**r) for r in rows]
+
+
+@router.get("/{trial}.{kind}", response_class=Response, responses={200: {"content": {"text/csv": {}, "image/png": {}}}})
+def export(trial: int, kind: Literal["csv", "json", "png"]) -> Response:
+    """Return a run of the sheet as a table (CSV), as data (JSON) or as one picture (PNG)."""
+    made, name = get(trial), f"trial-sheet-{trial}.{kind}"
+    with transaction() as connection:
+        production = _production(connection)
+        cast = {w["id"]: w["name"] for w in run(connection, "cast_of", production=production["id"])}
+        poses = {r["pose"]: pose_of(connection, r["pose"]).label for r in run(connection, "poses_of", production=production["id"])}
+        pictures = {(c.wearer, c.pose): get_blob(connection, c.picture) for c in made.cells if c.picture} if kind == "png" else {}
+    cells = [c for c in made.cells if c.wearer in cast]
+    for c in cells:
+        poses.setdefault(c.pose, c.pose)
+    if kind == "csv":
+        data, media = trial_csv([(cast[c.wearer], poses[c.pose], c.figures.model_dump() if c.figures else None) for c in cells]), "text/csv"
+    elif kind == "json":
+        told = [{"wearer": cast[c.wearer], "pose": c.pose, **(c.figures.model_dump() if c.figures else {"error": c.error})} for c in cells]
+        data = orjson.dumps(
+            {"trial": trial, "measured_at": made.started_at, "state": made.state, "cells": told}, option=orjson.OPT_INDENT_2
+        )
+        media = "application/json"
+    else:
+        shown = {
+            (cast[c.wearer], c.pose): (c.figures.model_dump(), read_png(pictures[c.wearer, c.pose]))
+            for c in cells
+            if c.figures and (c.wearer, c.pose) in pictures
+        }
+        if not shown:
+            raise InputError(what="no cell has a picture yet", where="the trial sheet", todo="Wait for the first cells.")
+        who = list(dict.fromkeys(cast[c.wearer] for c in cells))
+        data, media = write_sheet(str(production["name"]), who, list(dict.fromkeys(c.pose for c in cells)), shown), "image/png"
+    return Response(data, media_type=media, headers={"Content-Disposition": f'attachment; filename="{name}"'})
 
 
 @router.get("/{trial}")
@@ -63,6 +113,15 @@ def cancel(trial: int) -> TrialOut:
     return get(trial)
 
 
+def _production(connection: Connection) -> dict:
+    row = one(connection, "production")
+    if row is None:
+        raise InputError(
+            what="there is no production yet", where="the trial sheet", todo="Start with the demo: ./heron start --reset-demo."
+        )
+    return row
+
+
 def latest(connection: Connection, production: int) -> TrialOut | None:
     """Return the newest trial of a production."""
     row = one(connection, "latest_trial", production=production)
@@ -75,10 +134,17 @@ def _out(connection: Connection, row: dict) -> TrialOut:
     cast = {w["id"]: w for w in run(connection, "cast_of", production=row["production_id"])}
     stale = any(c["key"] != _key(pieces, cast[c["wearer_id"]], c["pose"]) for c in cells)
     return TrialOut(
-        id=row["id"], state=row["state"], total=row["total"], done=sum(c["figures"] is not None for c in cells),
-        seconds=float(row["seconds"]), started_at=row["started_at"], stale=stale,
-        cells=[TrialCellOut(wearer=c["wearer_id"], pose=c["pose"], figures=c["figures"], picture=c["picture_sha"], error=c["error"])
-               for c in cells],
+        id=row["id"],
+        state=row["state"],
+        total=row["total"],
+        done=sum(c["figures"] is not None for c in cells),
+        seconds=float(row["seconds"]),
+        started_at=row["started_at"],
+        stale=stale,
+        cells=[
+            TrialCellOut(wearer=c["wearer_id"], pose=c["pose"], figures=c["figures"], picture=c["picture_sha"], error=c["error"])
+            for c in cells
+        ],
     )
 
 

@@ -15,6 +15,7 @@ from ..space.tree import TriangleTree
 from .cover import Cover, cover
 from .find import Found, find
 from .regions import dominant_joint, region_name
+from .skin_holes import holes
 
 CLEAN_AREA = 1e-5
 """A cell with at most 0.1 cm2 of visible poke-through holds."""
@@ -48,17 +49,22 @@ class Dressed:
         self.pieces = [pieces[name] for name in self.names]
         self.rest = [at_rest(piece, wearer) for piece in self.pieces]
         self.body_tree = TriangleTree(wearer.points, wearer.body.triangles)
+        gone = [p.hidden for p in self.pieces if p.hidden is not None]
+        self.hidden = np.unique(np.concatenate(gone)) if gone else np.zeros(0, np.int32)
+        self.skin_faces = np.delete(wearer.body.triangles, self.hidden, axis=0) if len(self.hidden) else wearer.body.triangles
+        self._skin_tree = TriangleTree(wearer.points, self.skin_faces) if len(self.hidden) else self.body_tree
         self._trees = [TriangleTree(rest, p.mesh.triangles) for rest, p in zip(self.rest, self.pieces, strict=True)]
         self.covers: list[Cover] = []
-        under, triangles = wearer.points, wearer.body.triangles
+        under, triangles = wearer.points, self.skin_faces
         for rest, piece in zip(self.rest, self.pieces, strict=True):
             self.covers.append(cover(under, triangles, rest, piece.mesh.triangles))
             under, triangles = rest, piece.mesh.triangles
 
-    def measure(self, pose: Pose, moved: Mapping[int, np.ndarray] | None = None) -> CellResult:
+    def measure(self, pose: Pose, moved: Mapping[int, np.ndarray] | None = None, look_for_holes: bool = False) -> CellResult:
         """Return the cell in `pose`: every neighbouring pair of layers, skin included. A piece not yet bound stays at rest.
 
-        `moved` puts layers, by their place from the skin out, at points (n, 3) other than where they are worn.
+        `moved` puts layers, by their place from the skin out, at points (n, 3) other than where they are worn. Skin that pieces hide is not
+        there; `look_for_holes` asks as well whether its lack can be seen, at a third of a second.
         """
         matrices = pose_matrices(self.wearer, pose)
         body = skin_points(rest_points(self.wearer, pose), self.wearer.body.skin, matrices)
@@ -67,13 +73,15 @@ class Dressed:
         posed = [instead[i] if i in instead else worn_points(p, self.wearer, pose, matrices) for i, p in enumerate(self.pieces)]
         for tree, points in zip(self._trees, posed, strict=True):
             tree.refit(points)
-        blockers = [self.body_tree, *self._trees]
-        layers, under, triangles = [], body, self.wearer.body.triangles
+        self._skin_tree.refit(body)
+        blockers = [self._skin_tree, *self._trees]
+        layers, under, triangles = [], body, self.skin_faces
         for i, (name, piece) in enumerate(zip(self.names, self.pieces, strict=True)):
             found = find(under, triangles, self._trees[i], self.covers[i], blockers)
             layers.append(Layer(name, posed[i], self._trees[i], found))
             under, triangles = posed[i], piece.mesh.triangles
-        return CellResult(body, tuple(layers), self._figures(layers))
+        hole = 1e4 * holes(body, self.wearer.body, self.hidden, self._trees)[0] if len(self.hidden) and look_for_holes else 0.0
+        return CellResult(body, tuple(layers), self._figures(layers, hole))
 
     def clearance_map(self, layer: int, cell: CellResult) -> np.ndarray:
         """Return `(n,) float32` signed clearance in metres of a layer's vertices over the skin, in a measured cell."""
@@ -81,7 +89,7 @@ class Dressed:
         signed, _ = self.body_tree.signed_distance(cell.layers[layer].points)
         return signed.astype(np.float32)
 
-    def _figures(self, layers: list[Layer]) -> dict:
+    def _figures(self, layers: list[Layer], hole: float) -> dict:
         pairs, under = [], "Skin"
         for i, layer in enumerate(layers):
             skin = self.wearer.body.skin if i == 0 else self.pieces[i - 1].skin
@@ -89,11 +97,31 @@ class Dressed:
             places = []
             for place in layer.found.places:
                 name = under if skin is None else region_name(self.wearer.skeleton.names[dominant_joint(skin, place.vertices, riders)])
-                places.append({"name": name, "depth_mm": round(1000 * place.depth, 2), "area_cm2": round(1e4 * place.area, 3),
-                               "centre": [round(float(x), 4) for x in place.centre]})
-            pairs.append({"over": layer.name, "under": under, "clearance_mm": round(1000 * layer.found.least, 2),
-                          "area_cm2": round(1e4 * layer.found.area, 3), "pinched_cm2": round(1e4 * layer.found.pinched, 3), "places": places})
+                places.append(
+                    {
+                        "name": name,
+                        "depth_mm": round(1000 * place.depth, 2),
+                        "area_cm2": round(1e4 * place.area, 3),
+                        "centre": [round(float(x), 4) for x in place.centre],
+                    }
+                )
+            pairs.append(
+                {
+                    "over": layer.name,
+                    "under": under,
+                    "clearance_mm": round(1000 * layer.found.least, 2),
+                    "area_cm2": round(1e4 * layer.found.area, 3),
+                    "pinched_cm2": round(1e4 * layer.found.pinched, 3),
+                    "places": places,
+                }
+            )
             under = layer.name
         area = sum(p["area_cm2"] for p in pairs)
-        return {"clearance_mm": min((p["clearance_mm"] for p in pairs), default=40.0), "area_cm2": round(area, 3),
-                "places": sum(len(p["places"]) for p in pairs), "holds": area <= 1e4 * CLEAN_AREA, "pairs": pairs}
+        return {
+            "clearance_mm": min((p["clearance_mm"] for p in pairs), default=40.0),
+            "area_cm2": round(area, 3),
+            "places": sum(len(p["places"]) for p in pairs),
+            "holds": area + hole <= 1e4 * CLEAN_AREA,
+            "holes_cm2": round(hole, 3),
+            "pairs": pairs,
+        }

@@ -87,8 +87,9 @@ def _move(dressed: Dressed, cell: CellResult, at: int, pair: int, ease: float) -
     """Return the displacement (n, 3) of one pass."""
     if pair == at:
         return push_out(between(dressed, cell, pair), ease)
-    floor = (cell.body_points, dressed.wearer.body.triangles) if at == 0 else (cell.layers[at - 1].points, dressed.pieces[at - 1].mesh.triangles)
-    return push_in(between(dressed, cell, pair), ease, TriangleTree(*floor))
+    low = cell.body_points if at == 0 else cell.layers[at - 1].points
+    faces = dressed.wearer.body.triangles if at == 0 else dressed.pieces[at - 1].mesh.triangles
+    return push_in(between(dressed, cell, pair), ease, TriangleTree(low, faces))
 
 
 def _area(cell: CellResult, at: int) -> float:

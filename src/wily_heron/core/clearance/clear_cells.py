@@ -8,7 +8,8 @@ from ..figure.body import Body, shaped
 from ..figure.pose import Pose
 from ..piece.state import Piece
 from .cell import CLEAN_AREA, Dressed
-from .clear import clear
+from .clear import Way, clear
+from .layers import ALONE, Layers
 
 Cell = tuple[np.ndarray, Pose]
 ROUNDS = 2
@@ -16,22 +17,23 @@ _SLACK = 0.02
 """A cell may gain this much visible area (cm2) for another's sake, if it holds all the same."""
 
 
-def clear_cells(piece: Piece, body: Body, cells: Sequence[Cell], ease: float) -> tuple[Piece, list[dict]]:
+def clear_cells(piece: Piece, body: Body, cells: Sequence[Cell], ease: float, layers: Layers = ALONE,
+                way: Way = "out") -> tuple[Piece, list[dict]]:
     """Return the piece eased out in `cells` (shape values (s,), pose), worst first, and a report per cell.
 
     A cell's easing is kept only if the visible area over all cells shrinks and no other cell gets worse than it may.
     """
-    figures = measure_cells(piece, body, cells)
+    figures = measure_cells(piece, body, cells, layers)
     reports = [{"kept": False, "before": _brief(f), "after": _brief(f), "moved": 0, "greatest_move": 0.0} for f in figures]
     for _ in range(ROUNDS):
         changed = False
         for i in sorted(range(len(cells)), key=lambda k: -figures[k]["area_cm2"]):
             if figures[i]["places"] == 0:
                 continue
-            eased, report = clear(piece, body, *cells[i], ease)
+            eased, report = clear(piece, body, *cells[i], ease, layers, way)
             if not report["kept"]:
                 continue
-            now = measure_cells(eased, body, cells)
+            now = measure_cells(eased, body, cells, layers)
             if no_worse(figures, now, i):
                 piece, figures, changed = eased, now, True
                 reports[i] |= {k: report[k] for k in ("kept", "moved", "greatest_move")}
@@ -43,15 +45,15 @@ def clear_cells(piece: Piece, body: Body, cells: Sequence[Cell], ease: float) ->
     return piece, reports
 
 
-def measure_cells(piece: Piece, body: Body, cells: Sequence[Cell]) -> list[dict]:
-    """Return the figures of each cell for the piece alone."""
+def measure_cells(piece: Piece, body: Body, cells: Sequence[Cell], layers: Layers = ALONE) -> list[dict]:
+    """Return the figures of each cell that the piece has a part in."""
     dressed: dict[bytes, Dressed] = {}
     out = []
     for shape, pose in cells:
         key = shape.tobytes()
         if key not in dressed:
-            dressed[key] = Dressed(shaped(body, shape), {"piece": piece})
-        out.append(dressed[key].measure(pose).figures)
+            dressed[key] = layers.dress(shaped(body, shape), piece)
+        out.append(layers.own(dressed[key].measure(pose).figures))
     return out
 
 

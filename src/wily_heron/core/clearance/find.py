@@ -77,7 +77,7 @@ def find(under: np.ndarray, under_triangles: np.ndarray, over_tree: TriangleTree
     out = np.flatnonzero(stand > 0)
     pinched = _pinched(points[out], facing[out], under, under_triangles)
     folded, out = out[pinched], out[~pinched]
-    seen = out[_sees_out(points[out], facing[out], blockers)]
+    seen = out[sees_out(points[out], facing[out], blockers)]
     shown = np.zeros(len(points))
     shown[seen] = stand[seen]
     per_triangle = shown.reshape(len(touched), len(SPLIT))
@@ -124,7 +124,7 @@ def _pinched(points: np.ndarray, facing: np.ndarray, under: np.ndarray, triangle
     return np.isfinite(distance)
 
 
-def _sees_out(points: np.ndarray, facing: np.ndarray, blockers: list[TriangleTree]) -> np.ndarray:
+def sees_out(points: np.ndarray, facing: np.ndarray, blockers: list[TriangleTree]) -> np.ndarray:
     """Return `(q,) bool`: a ray from the point escapes past every blocker in at least one of 26 directions."""
     seen = np.zeros(len(points), bool)
     for view in _VIEWS:

@@ -43,7 +43,8 @@ def push_out(pair: Between, ease: float) -> np.ndarray:
     normal = vertex_normals(pair.under, pair.under_triangles)
     rows = np.flatnonzero(cover.covered)
     inner = _samples(pair, normal)
-    ask = (np.concatenate([pair.under[rows], inner[0]]), np.concatenate([normal[rows], inner[1]]), np.concatenate([cover.spot[rows], inner[2]]))
+    at_corners = (pair.under[rows], normal[rows], cover.spot[rows])
+    ask = (np.concatenate([at_corners[0], inner[0]]), np.concatenate([at_corners[1], inner[1]]), np.concatenate([at_corners[2], inner[2]]))
     tree = TriangleTree(start, triangles)
     stand, _, hit = stand_out(*ask, tree, cover)
     hit = hit[(stand > 0) & np.concatenate([pair.shown[rows], np.ones(len(inner[0]), bool)])]

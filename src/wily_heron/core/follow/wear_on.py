@@ -7,6 +7,7 @@ import numpy as np
 
 from ..clearance.clear import clear
 from ..clearance.clear_cells import measure_cells
+from ..clearance.layers import ALONE, Layers
 from ..figure.body import Body, shaped
 from ..figure.pose_types import Pose
 from ..piece.state import Piece
@@ -57,13 +58,14 @@ def wear_on(piece: Piece, body: Body, shape: np.ndarray, ease: float = 0.004) ->
     return WornOn(made, "mended" if after <= 5 * _FEW else "needs", before, after, "")
 
 
-def clear_wearers(piece: Piece, body: Body, cells: Sequence[tuple[np.ndarray, Pose]], ease: float) -> tuple[Piece, list[dict]]:
+def clear_wearers(piece: Piece, body: Body, cells: Sequence[tuple[np.ndarray, Pose]], ease: float,
+                  layers: Layers = ALONE) -> tuple[Piece, list[dict]]:
     """Return the piece with a corrective for the wearer of each cell that calls for one (see `wear_on`), and a report per cell."""
     reports = []
     for shape, pose in cells:
-        before = measure_cells(piece, body, [(shape, pose)])[0]
+        before = measure_cells(piece, body, [(shape, pose)], layers)[0]
         got = wear_on(piece, body, shape, ease)
-        after = measure_cells(got.piece, body, [(shape, pose)])[0]
+        after = measure_cells(got.piece, body, [(shape, pose)], layers)[0]
         piece = got.piece
         brief = [{k: f[k] for k in ("clearance_mm", "area_cm2", "places")} for f in (before, after)]
         reports.append({"kept": got.state != "needs", "why": got.why or None, "before": brief[0], "after": brief[1], "moved": 0,

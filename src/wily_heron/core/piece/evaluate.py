@@ -9,21 +9,35 @@ from threading import Lock
 
 import numpy as np
 
-from ..clearance.clear_cells import clear_cells
 from ..errors import InputError
 from ..figure.body import Body, Wearer, shape_values, shaped
 from ..figure.figure import figure
-from ..figure.own_poses import pose_for
-from ..follow.wear_on import clear_wearers
 from ..mesh.subset import turned_over
 from .bound_piece import bound_piece, following_piece, weighed
+from .cleared_piece import cleared
 from .fit import Stand, fit
 from .fit_paint import painted, rigid_parts
 from .model import Model
 from .place import place
-from .pose_fix import clear_poses, fixed
+from .pose_fix import fixed
 from .receive import receive
-from .recipe import AGAIN, ORDER, Alteration, Bind, Clear, Fit, Fix, Follow, MendWeights, Place, Receive, Recipe, Weigh, place_in_order
+from .recipe import (
+    AGAIN,
+    ORDER,
+    Alteration,
+    Bind,
+    Clear,
+    Fit,
+    Fix,
+    Follow,
+    Hide,
+    MendWeights,
+    Place,
+    Receive,
+    Recipe,
+    Weigh,
+    place_in_order,
+)
 from .state import Piece
 from .work import under_of, work
 
@@ -132,21 +146,11 @@ def run_step(state: Piece, wearer: Wearer, step: Alteration, here: Callable[[], 
             return _after(*following_piece(state, wearer, step))
         case Fix():
             return fixed(state, body, step, carrier)
-        case Clear():
-            cells = [(shape_values(body, cell.shape), pose_for(cell.pose, cell.rotations)) for cell in step.cells]
-            if step.keep == "pose":
-                done, found = clear_poses(state, body, cells, step.ease)
-            elif step.keep == "shape":
-                done, found = clear_wearers(state, body, cells, step.ease)
-            else:
-                done, found = clear_cells(state, body, cells, step.ease)
-            reports = [{"pose": cell.pose, **report} for cell, report in zip(step.cells, found, strict=True)]
-            cleared = sum(r["after"]["places"] == 0 for r in reports if "after" in r)
-            return _after(done, step, {"cells": reports, "cleared": cleared, "of": len(reports)})
+        case Clear() | Hide():
+            return cleared(state, body, step, layer_of)
         case _:
             return work(state, wearer, step, carrier)
 
 
 def _after(state: Piece, step: Alteration, report: dict, **changes) -> Piece:
-    past = state.report.get("clear", []) if step.kind == "clear" else None
-    return replace(state, report={**state.report, step.kind: [*past, report] if past is not None else report}, **changes)
+    return replace(state, report={**state.report, step.kind: report}, **changes)

@@ -5,9 +5,10 @@ from dataclasses import replace
 
 import numpy as np
 
-from ..clearance.clear import clear
+from ..clearance.clear import Way, clear
 from ..clearance.clear_cells import Cell as ShapeInPose
 from ..clearance.clear_cells import measure_cells, no_worse
+from ..clearance.layers import ALONE, Layers
 from ..figure.body import Body, shape_values, shaped
 from ..figure.own_poses import pose_for
 from ..figure.pose import Pose, pose_matrices, posed_body
@@ -87,23 +88,24 @@ def fixed(state: Piece, body: Body, step: Fix, here: Callable[[], np.ndarray]) -
     return replace(made, report={**state.report, "fix": [*state.report.get("fix", []), told]})
 
 
-def clear_poses(piece: Piece, body: Body, cells: Sequence[ShapeInPose], ease: float) -> tuple[Piece, list[dict]]:
+def clear_poses(piece: Piece, body: Body, cells: Sequence[ShapeInPose], ease: float, layers: Layers = ALONE,
+                way: Way = "out") -> tuple[Piece, list[dict]]:
     """Return the piece with a corrective for the pose of each cell that fails, and a report per cell.
 
     Each is kept only if its cell gets better and no other cell of those given worse.
     """
-    figures = measure_cells(piece, body, cells)
+    figures = measure_cells(piece, body, cells, layers)
     brief = lambda f: {k: f[k] for k in ("clearance_mm", "area_cm2", "places")}  # noqa: E731
     reports = [{"kept": f["places"] == 0, "before": brief(f), "moved": 0, "greatest_move": 0.0} for f in figures]
     for i in sorted(range(len(cells)), key=lambda k: -figures[k]["area_cm2"]):
         if figures[i]["places"] == 0:
             continue
         shape, pose = cells[i]
-        eased, report = clear(piece, body, shape, pose, ease)
+        eased, report = clear(piece, body, shape, pose, ease, layers, way)
         if not report["kept"]:
             continue
         made = with_fix(piece, body, pose, eased.mesh.points - piece.mesh.points, pose.label)
-        now = measure_cells(made, body, cells)
+        now = measure_cells(made, body, cells, layers)
         if no_worse(figures, now, i):
             piece, figures = made, now
             reports[i] |= {k: report[k] for k in ("kept", "moved", "greatest_move")}

@@ -293,16 +293,32 @@ class Cell(_Alteration):
 
 
 class Clear(_Alteration):
-    """Ease the piece out where the body shows through, in each of `cells`, to `ease` metres, keeping its detail.
+    """Ease the piece out where what lies under it shows through, in each of `cells`, to `ease` metres, keeping its detail.
 
-    `keep` rest changes its shape for good; pose keeps it as a corrective that comes in with the pose of its cell, shape as one that
-    comes in with the wearer's strongest shapes, cleared at rest.
+    `way` in tucks it in under what lies over it instead. `keep` rest changes its shape for good; pose keeps it as a corrective that comes
+    in with the pose of its cell, shape as one that comes in with the wearer's strongest shapes, cleared at rest. `over` are the addresses
+    of the pieces under it, from the innermost out, `outer` of those over it.
     """
 
     kind: Literal["clear"] = "clear"
     cells: tuple[Cell, ...]
     ease: float = Field(default=0.004, ge=0.0, le=0.05)
     keep: Literal["rest", "pose", "shape"] = "rest"
+    way: Literal["out", "in"] = "out"
+    over: tuple[str, ...] = ()
+    outer: tuple[str, ...] = ()
+
+
+class Hide(_Alteration):
+    """Leave out the skin that the piece covers in every one of `cells` from every side, less a margin of `rings` faces; with `faces`
+    given, those faces of the body instead."""
+
+    kind: Literal["hide"] = "hide"
+    cells: tuple[Cell, ...] = ()
+    rings: int = Field(default=2, ge=0, le=8)
+    faces: tuple[int, ...] = ()
+    over: tuple[str, ...] = ()
+    outer: tuple[str, ...] = ()
 
 
 class Fix(_Alteration):
@@ -315,11 +331,11 @@ class Fix(_Alteration):
 
 
 Work = Stroke | Lattice | Adjust | Trim | Drop | Thicken | Refine | Smooth | MirrorHalf
-Alteration = Annotated[Receive | Place | Fit | Work | Bind | Weigh | MendWeights | Follow | Clear | Fix, Field(discriminator="kind")]
+Alteration = Annotated[Receive | Place | Fit | Work | Bind | Weigh | MendWeights | Follow | Clear | Fix | Hide, Field(discriminator="kind")]
 ORDER = ("receive", "place", "fit", "work", "bind", "weigh", "follow", "clear")
 WORK = ("stroke", "lattice", "adjust", "trim", "drop", "thicken", "refine", "smooth", "mirror")
 """Alterations made at the work step, in the order the artist makes them, as often as she likes."""
-_AT = {**dict.fromkeys(WORK, "work"), "mend": "weigh", "fix": "clear"}
+_AT = {**dict.fromkeys(WORK, "work"), "mend": "weigh", "fix": "clear", "hide": "clear"}
 AGAIN = ("work", "weigh", "clear")
 """Steps that may be made more than once."""
 

@@ -23,7 +23,7 @@ class Piece:
     far each vertex stayed from what its fit asked for (metres), `protect` (n,) the mask that holds hand tools back, 0 to 1.
 
     `skin` numbers the skeleton's joints first, then the piece's own `riders`. `correctives` move it by `fixes` (c, n, 3) at rest, for
-    shapes together and for the poses of `examples`.
+    shapes together and for the poses of `examples`. `hidden` (h,) are the faces of the body that are left out under it.
     """
 
     mesh: Mesh
@@ -39,6 +39,7 @@ class Piece:
     correctives: tuple[Corrective, ...] = ()
     fixes: np.ndarray | None = None
     examples: PoseSpace | None = None
+    hidden: np.ndarray | None = None
 
     @classmethod
     def of(cls, model: Model, made_at: np.ndarray) -> "Piece":

@@ -1,0 +1,231 @@
+"""Planning what clears the sheet: each piece from the skin out gains what is cheapest, computed and measured before it is offered."""
+
+from dataclasses import dataclass
+from typing import Any
+
+import structlog
+from psycopg.types.json import Jsonb
+
+from ..core.clearance.cell import Dressed
+from ..core.errors import HeronError, InputError
+from ..core.figure.body import shape_values, shaped
+from ..core.figure.pose import Pose
+from ..core.look.portrait import piece_portrait
+from ..core.piece.evaluate import Source, evaluate
+from ..core.piece.recipe import Cell, Clear, Hide, Recipe
+from ..core.piece.state import Piece
+from ..formats.png import write_png
+from ..store.arrays import bytes_piece, piece_bytes
+from ..store.bodies import body_for, carrier_of
+from ..store.db import get_blob, one, put_blob, run, tell, transaction
+from ..store.models import get_model, texture_addresses
+from ..store.poses import pose_of
+from .queue import app
+
+log = structlog.get_logger()
+_EASE = 0.004
+
+
+@dataclass
+class _Standing:
+    """A piece of the rail while a plan is made: its row, recipe and shape as planned so far, and the address of that."""
+
+    row: dict[str, Any]
+    recipe: Recipe
+    piece: Piece
+    sha: str
+    changed: bool = False
+
+
+class _Stopped(Exception):
+    pass
+
+
+@app.task(name="plan_sheet")
+def plan_sheet(plan: int) -> None:
+    """Make a plan; stops when it is cancelled. Safe to run twice."""
+    with transaction() as connection:
+        row = one(connection, "plan", plan=plan)
+    if row is None or row["state"] != "planning":
+        return
+    try:
+        lines, cells, edits, why = _planned(plan, row["production_id"])
+        state = "ready"
+    except _Stopped:
+        return
+    except Exception as error:  # a plan must never be left waiting
+        if not isinstance(error, HeronError):
+            log.exception("planning failed", plan=plan)
+        lines, cells, edits, why, state = [], [], [], str(error)[:300], "failed"
+    with transaction() as connection:
+        if run(connection, "finish_plan", plan=plan, state=state, lines=Jsonb(lines), cells=Jsonb(cells), why=why):
+            run(connection, "set_plan", plan=plan, state=state, edits=Jsonb(edits))
+        tell(connection, "plan", plan=plan)
+
+
+def _planned(plan: int, production: int) -> tuple[list[dict], list[dict], list[dict], str]:
+    with transaction() as connection:
+        rows = [r for r in run(connection, "pieces_of", production=production) if r["status"] == "done" and r["geometry_sha"]]
+        cast = run(connection, "cast_of", production=production)
+        poses = [pose_of(connection, r["pose"]) for r in run(connection, "poses_of", production=production)]
+        waived = {(w["wearer_id"], w["pose"], w["over_piece"]) for w in run(connection, "waivers_of", production=production)}
+        held = {r["geometry_sha"]: get_blob(connection, r["geometry_sha"]) for r in rows}
+    if not rows:
+        raise InputError(what="nothing stands on the rail", where="the plan", todo="Bring in a piece first.")
+    lines: list[dict] = []
+    cells: list[dict] = []
+    edits: list[dict] = []
+    bodies = {w["body_sha"] for w in cast}
+    total = 2 * len(cast) * len(poses) + len(rows)
+    done = 0
+
+    def tick(by: int = 1) -> None:
+        nonlocal done
+        done += by
+        with transaction() as connection:
+            if not run(connection, "plan_progress", plan=plan, done=min(done, total), total=total):
+                raise _Stopped
+            tell(connection, "plan", plan=plan)
+
+    for body in bodies:
+        mine = sorted((r for r in rows if r["recipe"].get("body", "") == (body or "")), key=lambda r: r["rail"])
+        standing = [_Standing(r, Recipe.model_validate(r["recipe"]), bytes_piece(held[r["geometry_sha"]]), r["geometry_sha"]) for r in mine]
+        who = [w for w in cast if w["body_sha"] == body]
+        if not standing or not who:
+            continue
+        before = _sheet(standing, who, poses, tick)
+        for i in range(len(standing)):
+            lines += _clear_piece(standing, i, who, poses, before, waived)
+            tick()
+        after = _sheet(standing, who, poses, tick)
+        for key, b in before.items():
+            a = after[key]
+            left = [p for p in a["pairs"] if p["area_cm2"] > 0.1]
+            why = ""
+            if not a["holds"]:
+                why = (
+                    "left as it is: " + ", ".join(f"{p['over']} over {p['under'].lower()}" for p in left)
+                    if all((*key, p["over"]) in waived for p in left)
+                    else _why(left)
+                )
+            cells.append(
+                {
+                    "wearer": key[0],
+                    "pose": key[1],
+                    "before_cm2": b["area_cm2"],
+                    "after_cm2": a["area_cm2"],
+                    "clearance_mm": a["clearance_mm"],
+                    "why": why,
+                }
+            )
+        for s in standing:
+            if s.changed:
+                thumb = write_png(piece_portrait(s.piece.mesh, (96, 96)))
+                with transaction() as connection:
+                    edits.append(
+                        {
+                            "piece": s.row["id"],
+                            "recipe": s.recipe.model_dump(mode="json"),
+                            "based_on": s.row["edit_id"],
+                            "report": s.piece.report,
+                            "geometry": s.sha,
+                            "thumb": put_blob(connection, thumb, "png"),
+                        }
+                    )
+    good = all(c["after_cm2"] <= 0.1 for c in cells)
+    why = "" if lines else "every cell holds already" if good else "nothing that was tried makes any cell better"
+    return lines, cells, edits, why
+
+
+def _why(left: list[dict]) -> str:
+    worst = max((q for p in left for q in p["places"]), key=lambda q: q["depth_mm"], default=None)
+    return f"{worst['name']}, {worst['depth_mm']:.1f} mm: open the cell and ask why" if worst else ""
+
+
+def _sheet(standing: list[_Standing], who: list[dict], poses: list[Pose], tick) -> dict[tuple[int, str], dict]:
+    out = {}
+    for w in who:
+        body = body_for(w["body_sha"], w["shape"])
+        dressed = Dressed(shaped(body, shape_values(body, w["shape"])), {s.row["name"]: s.piece for s in standing})
+        for pose in poses:
+            out[w["id"], pose.name] = dressed.measure(pose, look_for_holes=True).figures
+            tick()
+    return out
+
+
+def _clear_piece(standing: list[_Standing], i: int, who: list[dict], poses: list[Pose], sheet: dict, waived: set) -> list[dict]:
+    """Give piece `i` what clears the cells in which what lies under it shows; return the lines of the plan."""
+    s = standing[i]
+    failing = []
+    for w in who:
+        for pose in poses:
+            pair = sheet[w["id"], pose.name]["pairs"][i]
+            if pair["area_cm2"] > 0.0 and (w["id"], pose.name, s.row["name"]) not in waived:
+                failing.append((w, pose, pair["area_cm2"]))
+    if not failing or s.piece.skin is None:
+        return []
+    cells = tuple(_cell(w, p) for w, p, _ in failing)
+    over, outer = tuple(t.sha for t in standing[:i]), tuple(t.sha for t in standing[i + 1 :])
+    lines = []
+    step = Clear(cells=cells, ease=_EASE, keep="pose" if any(p.rotations for _, p, _ in failing) else "rest", over=over, outer=outer)
+    made = _evaluated(s, step, standing)
+    report = made.report["clear"][-1]["cells"]
+    got = [(r["before"]["area_cm2"], r["after"]["area_cm2"]) for r in report if "after" in r]
+    if any(r["kept"] and r["moved"] for r in report):
+        _stand(s, made, step)
+        lines.append(
+            _line(
+                s,
+                f"Ease out in {len({p.label for _, p, _ in failing})} poses",
+                len(cells),
+                got,
+                1000 * max(r["greatest_move"] for r in report),
+            )
+        )
+    if i == 0 and any(a > 0.1 for _, a in got):
+        every = tuple(_cell(w, p) for w in who for p in poses)
+        hide = Hide(cells=every, outer=outer)
+        made = _evaluated(s, hide, standing)
+        if made.hidden is not None:
+            lines.append(_line(s, f"Hide {len(made.hidden):,} faces of skin no one can see", len(every), [], 0.0))
+            _stand(s, made, hide)
+    return lines
+
+
+def _cell(wearer: dict, pose: Pose) -> Cell:
+    rotations = {j: tuple(map(float, q)) for j, q in pose.rotations.items()} if pose.family == "own" else None
+    return Cell.model_validate({"shape": wearer["shape"], "pose": pose.name, "rotations": rotations})
+
+
+def _evaluated(s: _Standing, step: Clear | Hide, standing: list[_Standing]) -> Piece:
+    with transaction() as connection:
+        model = get_model(connection, s.row["source_sha"])
+    recipe = s.recipe.model_copy(update={"steps": (*s.recipe.steps, step)})
+    here = {t.sha: t.piece for t in standing}
+
+    def layer_of(sha: str) -> Piece:
+        if sha in here:
+            return here[sha]
+        with transaction() as connection:
+            return bytes_piece(get_blob(connection, sha))
+
+    return evaluate(Source(model, s.row["source_sha"]), recipe, body_for(recipe.body, recipe.made_on), carrier_of, layer_of)
+
+
+def _stand(s: _Standing, piece: Piece, step: Clear | Hide) -> None:
+    with transaction() as connection:
+        s.sha = put_blob(connection, piece_bytes(piece, texture_addresses(connection, s.row["source_sha"])), "piece")
+    s.piece, s.changed = piece, True
+    s.recipe = s.recipe.model_copy(update={"steps": (*s.recipe.steps, step)})
+
+
+def _line(s: _Standing, words: str, cells: int, areas: list[tuple[float, float]], move: float) -> dict:
+    return {
+        "piece": s.row["id"],
+        "piece_name": s.row["name"],
+        "words": words,
+        "cells": cells,
+        "before_cm2": round(sum(b for b, _ in areas), 3),
+        "after_cm2": round(sum(a for _, a in areas), 3),
+        "greatest_move_mm": round(move, 1),
+    }
