@@ -24,6 +24,7 @@ from .queue import app
 
 log = structlog.get_logger()
 _EASE = 0.004
+_ROUNDS = 2
 
 
 @dataclass
@@ -76,7 +77,7 @@ def _planned(plan: int, production: int) -> tuple[list[dict], list[dict], list[d
     cells: list[dict] = []
     edits: list[dict] = []
     bodies = {w["body_sha"] for w in cast}
-    total = 2 * len(cast) * len(poses) + len(rows)
+    total = (_ROUNDS + 1) * len(cast) * len(poses)
     done = 0
 
     def tick(by: int = 1) -> None:
@@ -93,11 +94,19 @@ def _planned(plan: int, production: int) -> tuple[list[dict], list[dict], list[d
         who = [w for w in cast if w["body_sha"] == body]
         if not standing or not who:
             continue
-        before = _sheet(standing, who, poses, tick)
-        for i in range(len(standing)):
-            lines += _clear_piece(standing, i, who, poses, before, waived)
-            tick()
-        after = _sheet(standing, who, poses, tick)
+        before = after = _sheet(standing, who, poses, tick)
+        for _ in range(_ROUNDS):  # once the outer pieces have made room, the inner ones are tried again
+            made = [line for i in range(len(standing)) for line in _ease_out(standing, i, who, poses, after, waived)]
+            if not made:
+                break
+            lines += made
+            after = _sheet(standing, who, poses, tick)
+            if all(f["holds"] for f in after.values()):
+                break
+        hidden = _hide(standing, who, poses, after, waived)
+        if hidden:
+            lines.append(hidden)
+            after = _sheet(standing, who, poses, tick)
         for key, b in before.items():
             a = after[key]
             left = [p for p in a["pairs"] if p["area_cm2"] > 0.1]
@@ -153,43 +162,55 @@ def _sheet(standing: list[_Standing], who: list[dict], poses: list[Pose], tick) 
     return out
 
 
-def _clear_piece(standing: list[_Standing], i: int, who: list[dict], poses: list[Pose], sheet: dict, waived: set) -> list[dict]:
-    """Give piece `i` what clears the cells in which what lies under it shows; return the lines of the plan."""
+def _failing(s: _Standing, i: int, who: list[dict], poses: list[Pose], sheet: dict, waived: set) -> list[tuple[dict, Pose]]:
+    """The cells in which what lies under piece `i` shows, but for those that are left as they are."""
+    pairs = [(w, p, sheet[w["id"], p.name]["pairs"][i]["area_cm2"]) for w in who for p in poses]
+    return [(w, p) for w, p, area in pairs if area > 0.0 and (w["id"], p.name, s.row["name"]) not in waived]
+
+
+def _ease_out(standing: list[_Standing], i: int, who: list[dict], poses: list[Pose], sheet: dict, waived: set) -> list[dict]:
+    """Ease piece `i` out in the cells that call for it; return the line of the plan, if it helps."""
     s = standing[i]
-    failing = []
-    for w in who:
-        for pose in poses:
-            pair = sheet[w["id"], pose.name]["pairs"][i]
-            if pair["area_cm2"] > 0.0 and (w["id"], pose.name, s.row["name"]) not in waived:
-                failing.append((w, pose, pair["area_cm2"]))
+    failing = _failing(s, i, who, poses, sheet, waived)
     if not failing or s.piece.skin is None:
         return []
-    cells = tuple(_cell(w, p) for w, p, _ in failing)
     over, outer = tuple(t.sha for t in standing[:i]), tuple(t.sha for t in standing[i + 1 :])
-    lines = []
-    step = Clear(cells=cells, ease=_EASE, keep="pose" if any(p.rotations for _, p, _ in failing) else "rest", over=over, outer=outer)
+    keep = "pose" if any(p.rotations for _, p in failing) else "rest"
+    step = Clear(cells=tuple(_cell(w, p) for w, p in failing), ease=_EASE, keep=keep, over=over, outer=outer)
     made = _evaluated(s, step, standing)
     report = made.report["clear"][-1]["cells"]
-    got = [(r["before"]["area_cm2"], r["after"]["area_cm2"]) for r in report if "after" in r]
-    if any(r["kept"] and r["moved"] for r in report):
-        _stand(s, made, step)
-        lines.append(
-            _line(
-                s,
-                f"Ease out in {len({p.label for _, p, _ in failing})} poses",
-                len(cells),
-                got,
-                1000 * max(r["greatest_move"] for r in report),
-            )
-        )
-    if i == 0 and any(a > 0.1 for _, a in got):
-        every = tuple(_cell(w, p) for w in who for p in poses)
-        hide = Hide(cells=every, outer=outer)
-        made = _evaluated(s, hide, standing)
-        if made.hidden is not None:
-            lines.append(_line(s, f"Hide {len(made.hidden):,} faces of skin no one can see", len(every), [], 0.0))
-            _stand(s, made, hide)
-    return lines
+    if not any(r["kept"] and r["moved"] for r in report):
+        return []
+    _stand(s, made, step)
+    areas = [(r["before"]["area_cm2"], r["after"]["area_cm2"]) for r in report if "after" in r]
+    named = list(dict.fromkeys(p.label.lower() for _, p in failing))
+    words = f"Ease out in {', '.join(named)}" if len(named) < 4 else f"Ease out in {len(named)} poses"
+    return [_line(s, words, len(failing), areas, 1000 * max(r["greatest_move"] for r in report))]
+
+
+def _hide(standing: list[_Standing], who: list[dict], poses: list[Pose], sheet: dict, waived: set) -> dict | None:
+    """Hide skin under the innermost piece where it still shows after all else; return the line of the plan, if that helps."""
+    s = standing[0]
+    failing = _failing(s, 0, who, poses, sheet, waived)
+    if not failing:
+        return None
+    every = tuple(_cell(w, p) for w in who for p in poses if (w["id"], p.name) not in {(f["id"], q.name) for f, q in failing})
+    step = Hide(cells=every, outer=tuple(t.sha for t in standing[1:]))
+    made = _evaluated(s, step, standing)
+    if made.hidden is None:
+        return None
+    was, areas = s.piece, []
+    for w, pose in failing:
+        body = body_for(w["body_sha"], w["shape"])
+        worn = {t.row["name"]: t.piece for t in standing} | {s.row["name"]: made}
+        then = Dressed(shaped(body, shape_values(body, w["shape"])), worn).measure(pose, look_for_holes=True).figures
+        now = sheet[w["id"], pose.name]
+        areas.append((now["area_cm2"], then["area_cm2"] + then["holes_cm2"]))
+    if sum(a for _, a in areas) >= sum(b for b, _ in areas) - 0.05:
+        s.piece = was
+        return None
+    _stand(s, made, step)
+    return _line(s, f"Hide {len(made.hidden):,} faces of skin no one can see", len(failing), areas, 0.0)
 
 
 def _cell(wearer: dict, pose: Pose) -> Cell:

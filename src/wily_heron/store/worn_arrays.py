@@ -59,7 +59,7 @@ def stage_arrays(piece: Piece) -> tuple[dict[str, np.ndarray], dict[str, Any]]:
                    "rider_above": r.above.astype("<i4"), "rider_ends": r.ends.astype("<f4")}
         notes["riders"] = {"first": r.first, "spring": r.spring and asdict(r.spring)}
     if piece.hidden is not None:
-        arrays["hidden"] = piece.hidden.astype("<u4")
+        arrays["hidden"] = piece.hidden.astype("<i4")
     e = piece.examples
     if e is not None:
         arrays |= {"example_turns": e.turns.astype("<f4"), "example_width": e.width.astype("<f4"), "example_table": e.table.astype("<f4")}

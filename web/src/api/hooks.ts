@@ -43,6 +43,9 @@ export function useChanges(): void {
         client.invalidateQueries({ queryKey: ["stock"] });
         return;
       }
+      if (/trial|plan/.test(String(event.data))) {
+        for (const key of ["waivers", "pins", "plan"]) client.invalidateQueries({ queryKey: [key] });
+      }
       window.clearTimeout(timer);
       timer = window.setTimeout(() => client.invalidateQueries({ queryKey: ["production"] }), 60);
     };

@@ -1,6 +1,16 @@
 import { useFrame, useThree } from "@react-three/fiber";
 import { useEffect, useMemo, useRef } from "react";
-import { Bone, type BufferGeometry, Matrix4, Mesh, type Object3D, Quaternion, Skeleton, SkinnedMesh } from "three";
+import {
+  Bone,
+  BufferAttribute,
+  type BufferGeometry,
+  Matrix4,
+  Mesh,
+  type Object3D,
+  Quaternion,
+  Skeleton,
+  SkinnedMesh,
+} from "three";
 import type { Pose } from "../api/client";
 import type { Frame } from "../api/frames";
 import type { MotionNotes } from "../api/posing";
@@ -79,6 +89,18 @@ export function Wardrobe({
       }),
     [made, worn, figure],
   );
+
+  // skin that pieces hide is not drawn
+  const whole = useRef(new WeakMap<Figure, Uint32Array>());
+  useEffect(() => {
+    const hidden = new Set(worn.flatMap(({ mesh }) => (mesh.hidden ? [...mesh.hidden] : [])));
+    const kept = whole.current.get(figure) ?? (figure.geometry.getIndex()?.array as Uint32Array);
+    whole.current.set(figure, kept);
+    figure.geometry.setIndex(
+      new BufferAttribute(hidden.size ? kept.filter((_, i) => !hidden.has(Math.floor(i / 3))) : kept, 1),
+    );
+    invalidate();
+  }, [figure, worn, invalidate]);
 
   useEffect(() => {
     const object = pieces.find((p) => p.id === placed)?.object ?? null;

@@ -61,6 +61,8 @@ export interface PieceMesh {
   /** How far each vertex stayed from what its fit asked for (metres), and the mask that holds hand tools back. */
   trouble: Float32Array | null;
   protect: Float32Array | null;
+  /** Faces of the body left out under it. */
+  hidden: Int32Array | null;
   /** The row of the received mesh each vertex came from. */
   received: Int32Array | null;
   /** The points as the server keeps them. */
@@ -294,6 +296,7 @@ export async function fetchPiece(sha: string): Promise<PieceMesh> {
     kept: points,
     trouble: frame.has("trouble") ? frame.array<Float32Array>("trouble") : null,
     protect: frame.has("protect") ? frame.array<Float32Array>("protect").slice() : null,
+    hidden: frame.has("hidden") ? frame.array<Int32Array>("hidden") : null,
     received: frame.has("received") ? frame.array<Int32Array>("received") : null,
     materials: frame.notes.materials,
     madeAt,

@@ -2,12 +2,14 @@ import { useState } from "react";
 import { type CellAsked, type ClearedCell, cellAsked, type Production } from "../../api/client";
 import { useRoom } from "../../state/room";
 import { Button, Slider } from "../../ui/controls";
+import { around, bare, everyCell } from "./clearSteps";
 import { HandBrush } from "./HandBrush";
 import type { PanelProps } from "./panelProps";
 import { type StepOf, stepOf } from "./recipe";
 import type { Fitting } from "./useFitting";
+import { WhyPanel } from "./WhyPanel";
 
-interface ClearProps extends PanelProps {
+export interface ClearProps extends PanelProps {
   production: Production;
   fitting: Fitting;
 }
@@ -28,8 +30,8 @@ export function ClearPanel({ production, piece, fitting, onKeep }: ClearProps) {
   if (!bound)
     return <p className="text-soft">Bind the piece first; a piece that does not follow cannot be cleared in a pose.</p>;
   const clear = (asked: CellAsked[], label: string) => {
-    const cells = asked.map(({ body: _, ...cell }) => cell); // the recipe knows its body
-    onKeep({ kind: "clear", cells, ease: ease / 1000, keep }, label);
+    const cells = asked.map(bare);
+    onKeep({ kind: "clear", cells, ease: ease / 1000, keep, way: "out", ...around(fitting.rail, piece) }, label);
   };
   return (
     <div>
@@ -100,6 +102,43 @@ export function ClearPanel({ production, piece, fitting, onKeep }: ClearProps) {
           </Button>
         )}
       </div>
+      <WhyPanel production={production} piece={piece} fitting={fitting} onKeep={onKeep} ease={ease} />
+      <div className="mt-2 flex items-center border-t border-dashed border-rule pt-2">
+        <span>
+          Skin under it
+          {piece.report.hide && (
+            <span className="ml-1.5 text-soft">
+              {piece.report.hide.faces.toLocaleString("en-GB")} faces hidden, seen in none of {piece.report.hide.cells}{" "}
+              cells
+            </span>
+          )}
+        </span>
+        <Button
+          look="quiet"
+          className="ml-auto px-1"
+          disabled={piece.status === "waiting"}
+          onClick={() =>
+            onKeep(
+              {
+                kind: "hide",
+                cells: everyCell(production, piece),
+                rings: 2,
+                faces: [],
+                over: [],
+                outer: around(fitting.rail, piece).outer,
+              },
+              "Hide the skin no one can see",
+            )
+          }
+        >
+          Hide what no one can see
+        </Button>
+      </div>
+      {fitting.cell.data && fitting.cell.data.figures.holes_cm2 > 0.1 && (
+        <p role="alert" className="text-coral">
+          A hole of {fitting.cell.data.figures.holes_cm2.toFixed(1)} cm² opens here: hidden skin can be missed.
+        </p>
+      )}
       <div className="mt-2 border-t border-dashed border-rule pt-2">
         <p className="mb-1.5 flex items-center">
           By hand, here

@@ -1,58 +1,92 @@
-import clsx from "clsx";
-import { Play, Square, X } from "lucide-react";
-import { useState } from "react";
-import type { Production, TrialCell } from "../../api/client";
+import { Download, Play, Square, WandSparkles, X } from "lucide-react";
+import { useMemo, useState } from "react";
+import { usePins, usePlan, useTrialRun, useTrialRuns, useWaivers } from "../../api/clearing";
+import type { Production } from "../../api/client";
 import { useTrial } from "../../api/hooks";
 import { useRoom } from "../../state/room";
 import { Button } from "../../ui/controls";
+import { CellTile } from "./CellTile";
+import { PlanPanel } from "./PlanPanel";
+import { type SheetCell, sheetCells } from "./sheetCells";
+
+type Order = "cast" | "worst" | "place";
+const SELECT = "max-w-44 rounded-[3px] border border-rule bg-card px-1.5 py-1";
 
 /** Every wearer in every pose; folds back onto the cell that was clicked. */
 export function TrialSheet({ production }: { production: Production }) {
   const { set } = useRoom();
   const { start, cancel } = useTrial();
-  const [byWorst, setByWorst] = useState(false);
+  const { plan, busy, ...planning } = usePlan();
+  const waivers = useWaivers();
+  const pins = usePins();
+  const [order, setOrder] = useState<Order>("cast");
+  const [piece, setPiece] = useState("");
+  const [other, setOther] = useState<number | null>(null);
+  const runs = useTrialRuns(true);
+  const compared = useTrialRun(other);
   const trial = production.trial;
   const running = trial?.state === "running";
   const rate = trial && trial.done > 0 ? trial.seconds / trial.done : 0;
-  const left = trial && rate ? Math.ceil((trial.total - trial.done) * rate) : null;
-  const cellOf = (wearer: number, pose: string) => trial?.cells.find((c) => c.wearer === wearer && c.pose === pose);
-  const holding = trial?.cells.filter((c) => c.figures?.holds).length ?? 0;
-  const sorted = [...(trial?.cells ?? [])].sort((a, b) => (b.figures?.area_cm2 ?? -1) - (a.figures?.area_cm2 ?? -1));
-  const open = (cell: { wearer: number; pose: string }) =>
-    set({ wearer: cell.wearer, pose: cell.pose, sheet: false, live: null });
+  const remaining = trial && rate ? Math.ceil((trial.total - trial.done) * rate) : null;
+  const cells = useMemo(
+    () =>
+      sheetCells({
+        production,
+        trial: trial ?? null,
+        other: other === null ? null : (compared.data ?? null),
+        piece: piece || null,
+        waivers: waivers.list,
+        pins: pins.list,
+      }),
+    [production, trial, other, compared.data, piece, waivers.list, pins.list],
+  );
+  const measured = cells.filter((c) => c.cell?.figures);
+  const holding = measured.filter((c) => c.holds).length;
+  const waived = measured.filter((c) => c.left && c.holds).length;
+  const changed = (kind: SheetCell["change"]) => cells.filter((c) => c.change === kind).length;
+  const open = (c: SheetCell) => set({ wearer: c.wearer, pose: c.pose, sheet: false, live: null });
+  const tile = (c: SheetCell) => (
+    <CellTile
+      {...c}
+      onPin={() => pins.pin.mutate({ wearer: c.wearer, pose: c.pose, pinned: !c.pinned })}
+      onOpen={() => open(c)}
+    />
+  );
+  const groups = useMemo(() => grouped(cells, order), [cells, order]);
+  const worn = [...new Set(production.pieces.map((p) => p.name))];
+  const planOpen = plan && (plan.state === "planning" || plan.state === "ready" || plan.state === "failed");
   return (
     <section aria-label="Trial sheet" className="absolute inset-0 z-20 flex flex-col bg-paper">
-      <header className="flex flex-wrap items-center gap-3 border-b border-rule bg-card px-5 py-2.5">
+      <header className="flex flex-wrap items-center gap-x-3 gap-y-2 border-b border-rule bg-card px-5 py-2.5">
         <h2 className="font-title text-[19px] font-semibold">Trial sheet</h2>
         <p className="text-soft" aria-live="polite">
           {!trial
             ? "Not measured yet"
             : running
-              ? `${trial.done} of ${trial.total} cells${left !== null ? `, about ${left} s left` : ""}`
-              : `${holding} of ${trial.total} cells hold · ${trial.state === "cancelled" ? "cancelled" : trial.seconds < 0.1 ? "all known from before" : `measured in ${trial.seconds.toFixed(1)} s`}${trial.stale ? " · before the last change" : ""}`}
+              ? `${trial.done} of ${trial.total} cells${remaining !== null ? `, about ${remaining} s left` : ""}`
+              : `${holding} of ${trial.total} cells hold${waived ? ` (${waived} left as they are)` : ""} · ${trial.state === "cancelled" ? "cancelled" : trial.seconds < 0.1 ? "all known from before" : `measured in ${trial.seconds.toFixed(1)} s`}${trial.stale ? " · before the last change" : ""}`}
         </p>
         <div className="ml-auto flex items-center gap-2">
-          <Button
-            aria-pressed={byWorst}
-            className={byWorst ? "border-heron" : ""}
-            disabled={!trial}
-            onClick={() => setByWorst(!byWorst)}
-          >
-            Worst first
-          </Button>
           {running ? (
             <Button onClick={() => cancel.mutate(trial.id)}>
               <Square size={12} /> Cancel
             </Button>
           ) : (
             <Button
-              look="primary"
+              look={trial && !trial.stale ? "plain" : "primary"}
               disabled={start.isPending || !production.pieces.length}
               onClick={() => start.mutate(undefined as never)}
             >
               <Play size={12} /> {trial ? "Measure again" : "Measure the sheet"}
             </Button>
           )}
+          <Button
+            look={trial && !trial.stale ? "primary" : "plain"}
+            disabled={busy || plan?.state === "planning" || !production.pieces.length}
+            onClick={planning.make}
+          >
+            <WandSparkles size={13} /> Clear the sheet
+          </Button>
           <Button look="quiet" className="px-1.5" aria-label="Fold the sheet" onClick={() => set({ sheet: false })}>
             <X size={16} />
           </Button>
@@ -66,6 +100,68 @@ export function TrialSheet({ production }: { production: Production }) {
           />
         </div>
       )}
+      {trial && (
+        <div className="flex flex-wrap items-center gap-x-4 gap-y-1.5 border-b border-rule px-5 py-1.5 text-[13px]">
+          <label className="flex items-center gap-1.5">
+            <span className="text-soft">Order</span>
+            <select className={SELECT} value={order} onChange={(e) => setOrder(e.target.value as Order)}>
+              <option value="cast">wearers by poses</option>
+              <option value="worst">worst first</option>
+              <option value="place">by where it shows</option>
+            </select>
+          </label>
+          <label className="flex items-center gap-1.5">
+            <span className="text-soft">Piece</span>
+            <select className={SELECT} value={piece} onChange={(e) => setPiece(e.target.value)}>
+              <option value="">all of the rail</option>
+              {worn.map((name) => (
+                <option key={name}>{name}</option>
+              ))}
+            </select>
+          </label>
+          <label className="flex items-center gap-1.5">
+            <span className="text-soft">Beside</span>
+            <select
+              className={SELECT}
+              value={other ?? ""}
+              onChange={(e) => setOther(e.target.value ? Number(e.target.value) : null)}
+            >
+              <option value="">no other run</option>
+              {(runs.data ?? [])
+                .filter((r) => r.id !== trial.id)
+                .map((r) => (
+                  <option key={r.id} value={r.id}>
+                    {new Date(r.started_at).toLocaleString("en-GB", { dateStyle: "short", timeStyle: "short" })} ·{" "}
+                    {r.holding} of {r.total} held
+                  </option>
+                ))}
+            </select>
+          </label>
+          {other !== null && compared.data && (
+            <span aria-live="polite">
+              {changed("better")} better, {changed("worse")} worse, {changed("same")} same
+            </span>
+          )}
+          <span className="ml-auto flex items-center gap-2 text-soft">
+            <Download size={13} aria-hidden />
+            {(["png", "csv", "json"] as const).map((kind) => (
+              <a key={kind} className="hover:text-ink" href={`/api/trials/${trial.id}.${kind}`} download>
+                {kind.toUpperCase()}
+              </a>
+            ))}
+          </span>
+        </div>
+      )}
+      {plan && (planOpen || plan.state === "done") && (
+        <PlanPanel
+          plan={plan}
+          production={production}
+          busy={busy}
+          onCarryOut={() => planning.carryOut(plan.id)}
+          onUndo={() => planning.undo(plan.id)}
+          onDrop={() => planning.drop(plan.id)}
+        />
+      )}
       <div className="min-h-0 flex-1 overflow-auto p-4">
         {!trial && (
           <p className="mx-auto mt-16 max-w-md text-center text-soft">
@@ -73,7 +169,7 @@ export function TrialSheet({ production }: { production: Production }) {
             sheet” to fill it.
           </p>
         )}
-        {trial && !byWorst && (
+        {trial && order === "cast" && (
           <div
             className="grid gap-2"
             style={{ gridTemplateColumns: `72px repeat(${production.poses.length}, minmax(96px, 150px))` }}
@@ -87,66 +183,44 @@ export function TrialSheet({ production }: { production: Production }) {
             {production.cast.map((w) => (
               <div key={w.id} className="contents">
                 <span className="self-center font-semibold">{w.name}</span>
-                {production.poses.map((p) => (
-                  <CellTile
-                    key={p.name}
-                    cell={cellOf(w.id, p.name)}
-                    name={`${w.name}, ${p.label.toLowerCase()}`}
-                    onOpen={() => open({ wearer: w.id, pose: p.name })}
-                  />
-                ))}
+                {cells
+                  .filter((c) => c.wearer === w.id)
+                  .map((c) => (
+                    <div key={c.key}>{tile(c)}</div>
+                  ))}
               </div>
             ))}
           </div>
         )}
-        {trial && byWorst && (
-          <div className="grid grid-cols-[repeat(auto-fill,minmax(110px,150px))] gap-2">
-            {sorted.map((c) => {
-              const name = `${production.cast.find((w) => w.id === c.wearer)?.name}, ${production.poses.find((p) => p.name === c.pose)?.label.toLowerCase()}`;
-              return (
-                <div key={`${c.wearer}${c.pose}`}>
-                  <CellTile cell={c} name={name} onOpen={() => open(c)} />
-                  <p className="mt-0.5 truncate text-[11.5px] text-soft">{name}</p>
-                </div>
-              );
-            })}
-          </div>
-        )}
+        {trial &&
+          order !== "cast" &&
+          groups.map(([name, rows]) => (
+            <section key={name} className="mb-4">
+              {order === "place" && (
+                <h3 className="mb-1.5 font-semibold">
+                  {name} <span className="font-normal text-soft">· {rows.length}</span>
+                </h3>
+              )}
+              <div className="grid grid-cols-[repeat(auto-fill,minmax(110px,150px))] gap-2">
+                {rows.map((c) => (
+                  <div key={c.key}>
+                    {tile(c)}
+                    <p className="mt-0.5 truncate text-[11.5px] text-soft">{c.name}</p>
+                  </div>
+                ))}
+              </div>
+            </section>
+          ))}
       </div>
     </section>
   );
 }
 
-function CellTile({ cell, name, onOpen }: { cell: TrialCell | undefined; name: string; onOpen(): void }) {
-  const f = cell?.figures;
-  return (
-    <button
-      type="button"
-      onClick={onOpen}
-      aria-label={`${name}: ${!f ? "not measured" : f.holds ? "holds" : `shows through, ${f.area_cm2.toFixed(2)} square centimetres`}`}
-      className={clsx(
-        "flex w-full cursor-pointer flex-col items-stretch rounded-[3px] border bg-card hover:border-heron",
-        f && !f.holds ? "border-coral" : f ? "border-rule" : "border-dashed border-rule",
-      )}
-    >
-      <span className="flex h-[140px] items-center justify-center">
-        {cell?.picture ? (
-          <img src={`/api/pictures/${cell.picture}.png`} alt="" className="h-[136px]" />
-        ) : (
-          <span className="px-2 text-center text-[11.5px] text-soft">{cell?.error ?? "waiting"}</span>
-        )}
-      </span>
-      {f && (
-        <span
-          className={clsx(
-            "flex justify-between border-t border-dashed border-rule px-1.5 py-0.5 text-[11.5px]",
-            f.holds ? "text-moss" : "text-coral",
-          )}
-        >
-          <span>{f.clearance_mm.toFixed(1).replace("-", "−")} mm</span>
-          <span>{f.holds ? "holds" : `${f.area_cm2.toFixed(2)} cm²`}</span>
-        </span>
-      )}
-    </button>
-  );
+/** The cells in one group, worst first, pinned ones before all; or in groups by where they show. */
+function grouped(cells: SheetCell[], order: Order): [string, SheetCell[]][] {
+  const sorted = [...cells].sort((a, b) => Number(b.pinned) - Number(a.pinned) || b.area - a.area);
+  if (order !== "place") return [["all", sorted]];
+  const by = new Map<string, SheetCell[]>();
+  for (const c of sorted) by.set(c.place, [...(by.get(c.place) ?? []), c]);
+  return [...by].sort(([a], [b]) => Number(a === "Holds") - Number(b === "Holds"));
 }

@@ -19,7 +19,7 @@ export type StepOf<K extends StepKind> = Extract<Step, { kind?: K }>;
 /** The step of the bench an alteration belongs to: strokes, adjusters and cuts are all work; the weight brush belongs to binding. */
 export function benchStep(kind: StepKind | undefined): BenchStep {
   if (kind === "weigh" || kind === "mend") return "bind";
-  if (kind === "fix") return "clear";
+  if (kind === "fix" || kind === "hide") return "clear";
   return KINDS.includes(kind as BenchStep) ? (kind as BenchStep) : "work";
 }
 
@@ -92,7 +92,7 @@ export function fresh(kind: Exclude<BenchStep, "work">): Step {
     case "follow":
       return { kind, own: true, clear: true, pairs: true, ease: 0.002 };
     case "clear":
-      return { kind, cells: [], ease: 0.004, keep: "rest" };
+      return { kind, cells: [], ease: 0.004, keep: "rest", way: "out", over: [], outer: [] };
   }
 }
 

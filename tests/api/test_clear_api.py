@@ -1,0 +1,109 @@
+"""Explaining, waiving, planning and exporting through the API."""
+
+import csv
+import io
+import json
+
+import pytest
+from fastapi.testclient import TestClient
+from PIL import Image
+
+from tests.api.test_api import client, drain, standing  # noqa: F401
+from tests.api.test_bind_api import coat  # noqa: F401
+from tests.api.test_work_api import change
+
+
+@pytest.fixture
+def tight(client: TestClient, coat: dict) -> dict:  # noqa: F811
+    """The coat at hardly any ease: it shows in many cells."""
+    steps = [{**s, "ease": 0.001} if s["kind"] == "fit" else s for s in coat["recipe"]["steps"]]
+    change(client, coat["id"], steps)
+    return standing(client, coat["id"])
+
+
+def measured(client: TestClient) -> dict:  # noqa: F811
+    client.post("/api/trials")
+    drain()
+    return client.get("/api/production").json()["trial"]
+
+
+def shown(trial: dict, over: str) -> dict[tuple[int, str], float]:
+    return {(c["wearer"], c["pose"]): next(p["area_cm2"] for p in c["figures"]["pairs"] if p["over"] == over) for c in trial["cells"]}
+
+
+def test_a_cell_is_explained_line_by_line_and_a_remedy_does_what_it_says(client: TestClient, tight: dict):  # noqa: F811
+    wearer = client.get("/api/production").json()["cast"][0]
+    cell = {"shape": wearer["shape"], "pose": "stride"}
+    answer = client.post("/api/explain", json={"cell": cell, "over": tight["name"], "wearer": wearer["id"]})
+    lines = [json.loads(line) for line in answer.text.splitlines()]
+    assert lines[-1]["done"]
+    assert {x["cause"]["kind"] for x in lines if x["cause"]} >= {"pose", "shape", "rest fit"}
+    remedies = [x["remedy"] for x in lines if x["remedy"]]
+    best = min((r for r in remedies if r["do"].get("keep")), key=lambda r: r["cost"])
+    step = {"kind": "clear", "cells": [cell], "ease": 0.004, "keep": best["do"]["keep"], "way": best["do"]["way"]}
+    change(client, tight["id"], [*tight["recipe"]["steps"], step])
+    report = standing(client, tight["id"])["report"]["clear"][-1]["cells"][0]
+    assert report["after"]["area_cm2"] == pytest.approx(best["area_cm2"], abs=0.05)
+    assert client.post("/api/explain", json={"cell": cell, "over": "No such cloak"}).json()["todo"]
+
+
+def test_the_sheet_is_planned_carried_out_and_taken_back_in_one_step(client: TestClient, tight: dict):  # noqa: F811
+    before = measured(client)
+    failing = {k for k, a in shown(before, tight["name"]).items() if a > 0.1}
+    assert failing
+    left = min(failing)
+    client.post("/api/waivers", json={"wearer": left[0], "pose": left[1], "over": tight["name"], "reason": "Behind the mail cart"})
+    client.post("/api/plans")
+    drain()
+    plan = client.get("/api/plans/latest").json()
+    assert plan["state"] == "ready" and plan["lines"], plan["why"]
+    assert standing(client, tight["id"])["edit"] == tight["edit"]  # nothing is changed by planning
+    assert client.post(f"/api/plans/{plan['id']}/undo").status_code == 422
+    client.post(f"/api/plans/{plan['id']}/carry-out")
+    then = standing(client, tight["id"])
+    assert then["edit"] != tight["edit"] and then["geometry"] != tight["geometry"] and then["status"] == "done"
+    after = measured(client)
+    expected = {(c["wearer"], c["pose"]): c["after_cm2"] for c in plan["cells"]}
+    for c in after["cells"]:
+        assert c["figures"]["area_cm2"] == pytest.approx(expected[c["wearer"], c["pose"]], abs=0.02)
+    was, now = shown(before, tight["name"]), shown(after, tight["name"])
+    assert sum(now.values()) < 0.2 * sum(was.values())
+    assert all(now[k] <= was[k] + 0.1 for k in was)  # no cell gets worse
+    clears = [s for s in then["recipe"]["steps"] if s["kind"] == "clear"]
+    wearers = {w["id"]: w["shape"] for w in client.get("/api/production").json()["cast"]}
+    assert not any(c["shape"] == wearers[left[0]] and c["pose"] == left[1] for s in clears for c in s["cells"])  # what is left is left
+    client.post(f"/api/plans/{plan['id']}/undo")
+    assert standing(client, tight["id"])["geometry"] == tight["geometry"]
+    for waiver in client.get("/api/waivers").json():
+        client.delete(f"/api/waivers/{waiver['id']}")
+    runs = client.get("/api/trials").json()
+    assert runs[0]["id"] == after["id"] and runs[0]["holding"] >= runs[1]["holding"]
+
+
+def test_a_run_is_exported_as_table_data_and_picture(client: TestClient, tight: dict):  # noqa: F811
+    trial = measured(client)
+    rows = list(csv.DictReader(io.StringIO(client.get(f"/api/trials/{trial['id']}.csv").text)))
+    data = client.get(f"/api/trials/{trial['id']}.json").json()
+    places = sum(len(p["places"]) for c in data["cells"] for p in c["pairs"])
+    assert len([r for r in rows if r["place"]]) == places > 0
+    assert sum(float(r["place_cm2"]) for r in rows if r["place"]) == pytest.approx(sum(c["area_cm2"] for c in data["cells"]), abs=0.05)
+    picture = Image.open(io.BytesIO(client.get(f"/api/trials/{trial['id']}.png").content))
+    wearers, poses = ({c[k] for c in trial["cells"]} for k in ("wearer", "pose"))
+    assert picture.width > len(poses) * 180 and picture.height > len(wearers) * 240
+    client.put("/api/pins", json={"wearer": trial["cells"][0]["wearer"], "pose": trial["cells"][0]["pose"]})
+    assert len(client.get("/api/pins").json()) == 1
+    client.put("/api/pins", json={"wearer": trial["cells"][0]["wearer"], "pose": trial["cells"][0]["pose"], "pinned": False})
+    assert client.get("/api/pins").json() == []
+
+
+def test_skin_is_hidden_and_goes_into_the_pack(client: TestClient, coat: dict):  # noqa: F811
+    production = client.get("/api/production").json()
+    wearer = production["cast"][0]
+    cells = [{"shape": wearer["shape"], "pose": p["name"]} for p in production["poses"]]
+    change(client, coat["id"], [*coat["recipe"]["steps"], {"kind": "hide", "cells": cells}])
+    report = standing(client, coat["id"])["report"]["hide"]
+    assert 500 < report["faces"] < report["of"] and report["cells"] == len(cells)
+    pack = client.get(f"/api/packs/{wearer['id']}.glb").content
+    size = int.from_bytes(pack[12:16], "little")
+    scene = json.loads(pack[20 : 20 + size])["scenes"][0]["extras"]["wily_heron"]
+    assert len(scene["hidden_body_faces"]) == report["faces"]

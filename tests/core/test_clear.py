@@ -1,0 +1,144 @@
+"""Explaining, resolving and hiding on scenes whose truth is known because they are built."""
+
+from dataclasses import replace
+
+import numpy as np
+import pytest
+
+from tests.core.test_clearance import _chest, _dent, _tunic
+from wily_heron.core.clearance.case import REST, Case
+from wily_heron.core.clearance.cell import Dressed
+from wily_heron.core.clearance.clear import clear
+from wily_heron.core.clearance.explain import explain
+from wily_heron.core.clearance.hide import covered_faces
+from wily_heron.core.clearance.layers import Layers
+from wily_heron.core.clearance.remedies import Trying, detail
+from wily_heron.core.cut.trim import trim
+from wily_heron.core.figure.body import shape_values, shaped
+from wily_heron.core.figure.figure import figure
+from wily_heron.core.figure.pose_library import POSES
+from wily_heron.core.figure.skeleton import Skin
+from wily_heron.core.mesh.dihedral import dihedrals
+from wily_heron.core.mesh.normals import vertex_normals
+from wily_heron.core.piece.recipe import Trim
+from wily_heron.core.piece.state import Piece
+
+BODY = figure(1)
+NEUTRAL = shape_values(BODY, {})
+
+
+def case(pieces: dict[str, Piece], pair: int = 0, shape: np.ndarray = NEUTRAL, pose=POSES["stride"]) -> Case:
+    return Case(pieces, BODY, shape, pose, pair)
+
+
+def causes(of: Case) -> set[str]:
+    return {c.kind for c in explain(of) if c.is_cause}
+
+
+def test_a_dent_is_the_fits_fault_in_any_pose():
+    tunic = _tunic(0.010)
+    assert "rest fit" in causes(case({"tunic": _dent(tunic, _chest(tunic), 0.06, 0.018)}))
+
+
+def test_a_shape_the_piece_does_not_follow_is_the_shapes_fault():
+    deaf = replace(_tunic(0.006), deltas=None)
+    heavy = case({"tunic": deaf}, shape=shape_values(BODY, {"belly": 0.6}), pose=REST)
+    assert heavy.area > 50
+    assert causes(heavy) == {"shape"}
+
+
+def test_a_stray_joint_is_the_weights_fault_and_is_named():
+    tunic = _tunic(0.010)
+    skin, chest = tunic.skin, np.linalg.norm(tunic.mesh.points - _chest(tunic), axis=1) < 0.05
+    assert skin is not None
+    joints, weights = skin.joints.copy(), skin.weights.copy()
+    joints[chest], weights[chest] = 0, 0.0
+    joints[chest, 0], weights[chest, 0] = BODY.skeleton.index("l_elbow"), 1.0
+    stray = case({"tunic": replace(tunic, skin=Skin(joints, weights))})
+    found = {c.kind: c for c in explain(stray)}
+    assert found["weights"].is_cause and "left elbow" in found["weights"].words
+    assert found["pose"].is_cause
+
+
+def test_a_layer_worn_the_wrong_way_round_is_the_orders_fault():
+    inner, outer = _tunic(0.012), _tunic(0.005)
+    wrong = case({"shirt": inner, "vest": outer}, pair=1, pose=REST)
+    assert {"order", "under-layer"} <= causes(wrong)
+    tried = {r.kind: r for r in Trying(wrong, 0.004).all()}
+    assert tried["reorder"].holds
+
+
+@pytest.mark.parametrize("way", ["out", "in"])
+def test_two_layers_are_cleared_by_moving_the_one_that_is_asked(way):
+    inner, outer = _tunic(0.006), _tunic(0.012)
+    dented = _dent(outer, _chest(outer), 0.05, 0.009)
+    worn = {"shirt": inner, "vest": dented}
+    before = Dressed(shaped(BODY, NEUTRAL), worn).measure(REST).figures
+    assert before["pairs"][1]["area_cm2"] > 1 and before["pairs"][0]["area_cm2"] == 0
+    name, layers = ("vest", Layers((inner,), ())) if way == "out" else ("shirt", Layers((), (dented,)))
+    moved, report = clear(worn[name], BODY, NEUTRAL, REST, 0.002, layers, way)
+    assert report["kept"] and 0.002 < report["greatest_move"] < 0.012
+    after = Dressed(shaped(BODY, NEUTRAL), {**worn, name: moved}).measure(REST).figures
+    assert after["area_cm2"] < 0.05 * before["area_cm2"]
+
+
+def test_every_remedy_says_what_a_fresh_measurement_says():
+    tunic = _tunic(0.010)
+    dented = _dent(tunic, _chest(tunic), 0.06, 0.018)
+    of = case({"tunic": dented})
+    found = list(Trying(of, 0.004, [(NEUTRAL, REST)], BODY.base).all())
+    assert {"ease out"} <= {r.kind for r in found} and all(r.area < of.area for r in found)
+    eased, _ = clear(dented, BODY, NEUTRAL, of.pose, 0.004)
+    for_good = next(r for r in found if r.do.get("keep") == "rest")
+    there = Dressed(shaped(BODY, NEUTRAL), {"tunic": eased}).measure(of.pose)
+    assert for_good.area == pytest.approx(there.figures["area_cm2"], abs=0.01)
+    moved = np.linalg.norm(there.layers[0].points - of.cell().layers[0].points, axis=1).max()
+    assert for_good.move == pytest.approx(1000 * moved, abs=0.05)
+    assert for_good.worse == 0 and for_good.near == 1
+
+
+def test_what_is_hidden_is_seen_from_nowhere_and_a_window_cut_later_is_a_hole():
+    tunic = _tunic(0.010)
+    hidden = covered_faces(tunic, BODY, [(NEUTRAL, POSES["stride"])], rings=1)
+    middle = BODY.base[BODY.triangles[hidden]].mean(axis=1)
+    assert len(hidden) > 300
+    assert middle[:, 1].min() > tunic.mesh.points[:, 1].min() + 0.01  # nothing at the hem, which can be looked under
+    worn = replace(tunic, hidden=hidden)
+    dressed = Dressed(shaped(BODY, NEUTRAL), {"tunic": worn})
+    assert dressed.measure(POSES["stride"], look_for_holes=True).figures["holes_cm2"] == 0
+    mesh, _ = trim(tunic.mesh, Trim.model_validate({"cut": {"by": "plane", "point": [0, 1.15, 0], "normal": [0, 1, 0]}, "off": [0, 1.3, 0]}))
+    short = Piece(mesh, tunic.made_at, None, None, hidden=hidden)
+    figures = Dressed(shaped(BODY, NEUTRAL), {"tunic": short}).measure(REST, look_for_holes=True).figures
+    bare = BODY.triangles[hidden][middle[:, 1] > 1.15]
+    corner = BODY.base[bare].astype(float)
+    area = 0.5 * np.linalg.norm(np.cross(corner[:, 1] - corner[:, 0], corner[:, 2] - corner[:, 0]), axis=1).sum()
+    assert figures["holes_cm2"] > 0.7 * 1e4 * area
+    assert not figures["holds"]
+
+
+def test_a_cell_gets_no_worse_by_clearing_under_another_piece():
+    inner, outer = _tunic(0.004), _tunic(0.006)
+    dented = _dent(inner, _chest(inner), 0.06, 0.012)
+    before = Dressed(shaped(BODY, NEUTRAL), {"shirt": dented, "vest": outer}).measure(REST).figures
+    eased, report = clear(dented, BODY, NEUTRAL, REST, 0.003, Layers((), (outer,)))
+    after = Dressed(shaped(BODY, NEUTRAL), {"shirt": eased, "vest": outer}).measure(REST).figures
+    assert after["area_cm2"] <= before["area_cm2"]
+    assert min(p["clearance_mm"] for p in after["pairs"]) >= min(p["clearance_mm"] for p in before["pairs"]) - 0.06
+    assert report["after"]["area_cm2"] == pytest.approx(after["area_cm2"], abs=0.01)
+
+
+def test_the_folds_of_a_cube_are_right_angles():
+    p = np.array([[x, y, z] for x in (0, 1) for y in (0, 1) for z in (0, 1)], float)
+    quads = [(0, 1, 3, 2), (4, 6, 7, 5), (0, 4, 5, 1), (2, 3, 7, 6), (0, 2, 6, 4), (1, 5, 7, 3)]
+    faces = np.array([t for a, b, c, d in quads for t in ((a, b, c), (a, c, d))])
+    _, angle = dihedrals(p, faces)
+    assert sorted(np.round(np.degrees(angle)).astype(int).tolist()) == [0] * 6 + [90] * 12
+
+
+def test_detail_is_measured_where_it_moves_alone():
+    tunic = _tunic(0.010)
+    normal = vertex_normals(tunic.mesh.points, tunic.mesh.triangles)
+    lifted = tunic.mesh.points + 0.003 * normal * (np.arange(len(normal)) == 40)[:, None]
+    move, edges, folds = detail(tunic.mesh.points, lifted, tunic.mesh.triangles)
+    assert move == pytest.approx(3.0, abs=0.01) and edges > 0 and folds > 0
+    assert detail(tunic.mesh.points, tunic.mesh.points, tunic.mesh.triangles) == (0.0, 0.0, 0.0)

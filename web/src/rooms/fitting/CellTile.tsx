@@ -1,0 +1,84 @@
+import clsx from "clsx";
+import { Pin, PinOff } from "lucide-react";
+import type { TrialCell } from "../../api/client";
+
+export type Change = "better" | "worse" | "same" | null;
+
+interface Props {
+  cell: TrialCell | undefined;
+  name: string;
+  /** What of it counts: the visible area (cm2) and whether that holds, waivers and the filter taken into account. */
+  area: number;
+  holds: boolean;
+  left: string | null;
+  change: Change;
+  pinned: boolean;
+  onPin(): void;
+  onOpen(): void;
+}
+
+/** One cell of the sheet: its picture, its clearance, its verdict. */
+export function CellTile({ cell, name, area, holds, left, change, pinned, onPin, onOpen }: Props) {
+  const f = cell?.figures;
+  const said = !f
+    ? "not measured"
+    : holds
+      ? left
+        ? `left as it is: ${left}`
+        : "holds"
+      : `shows through, ${area.toFixed(2)} square centimetres`;
+  return (
+    <div className="group relative">
+      <button
+        type="button"
+        onClick={onOpen}
+        aria-label={`${name}: ${said}${change && change !== "same" ? `, ${change} than before` : ""}`}
+        className={clsx(
+          "flex w-full cursor-pointer flex-col items-stretch rounded-[3px] border bg-card hover:border-heron",
+          f && !holds ? "border-coral" : f ? "border-rule" : "border-dashed border-rule",
+        )}
+      >
+        <span className="flex h-[140px] items-center justify-center">
+          {cell?.picture ? (
+            <img src={`/api/pictures/${cell.picture}.png`} alt="" loading="lazy" className="h-[136px]" />
+          ) : (
+            <span className="px-2 text-center text-[11.5px] text-soft">{cell?.error ?? "waiting"}</span>
+          )}
+        </span>
+        {f && (
+          <span
+            className={clsx(
+              "flex justify-between border-t border-dashed border-rule px-1.5 py-0.5 text-[11.5px]",
+              !holds ? "text-coral" : left ? "text-soft" : "text-moss",
+            )}
+          >
+            <span>{f.clearance_mm.toFixed(1).replace("-", "−")} mm</span>
+            <span>{holds ? (left ? "left" : "holds") : `${area.toFixed(2)} cm²`}</span>
+          </span>
+        )}
+      </button>
+      {change && change !== "same" && (
+        <span
+          className={clsx(
+            "absolute top-1 left-1 rounded-[3px] px-1 text-[11px]",
+            change === "better" ? "bg-moss text-card" : "bg-ink text-card",
+          )}
+        >
+          {change}
+        </span>
+      )}
+      <button
+        type="button"
+        aria-label={pinned ? `Take the pin out of ${name}` : `Pin ${name}`}
+        title={pinned ? "Take the pin out" : "Pin: this cell matters"}
+        onClick={onPin}
+        className={clsx(
+          "absolute top-1 right-1 cursor-pointer rounded-[3px] bg-card/80 p-1",
+          pinned ? "text-heron" : "text-soft opacity-0 group-focus-within:opacity-100 group-hover:opacity-100",
+        )}
+      >
+        {pinned ? <Pin size={13} /> : <PinOff size={13} />}
+      </button>
+    </div>
+  );
+}
