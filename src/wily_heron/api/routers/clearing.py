@@ -37,7 +37,8 @@ from .pieces import Author
 from .production import the_production
 
 router = APIRouter(prefix="/api", tags=["clear"])
-_NEIGHBOURS = 3
+_POSES_BESIDE, _WEARERS_BESIDE = 2, 1
+"""Cells beside the one in question that a remedy must not spoil: more are tried by a plan of the whole sheet."""
 
 
 @router.post("/explain", response_class=StreamingResponse, responses={200: {"model": ExplainedOut}})
@@ -60,8 +61,8 @@ def _case(asked: ExplainIn) -> tuple[Case, Trying]:
     if asked.over not in pieces:
         raise InputError(what=f"{asked.over} is not worn here", where="explaining", todo="Choose a piece of this wearer's rail.")
     case = Case(pieces, body, shape, pose, list(pieces).index(asked.over))
-    near = [(shape, REST), *((shape, p) for p in poses if p.name != pose.name)][:_NEIGHBOURS]
-    others = [(shape_values(body, w["shape"]), pose) for w in cast][:_NEIGHBOURS]
+    near = [(shape, REST), *((shape, p) for p in poses if p.name != pose.name)][:_POSES_BESIDE]
+    others = [(shape_values(body, w["shape"]), pose) for w in cast][:_WEARERS_BESIDE]
     return case, Trying(case, asked.ease, [*near, *others], carrier_of(cell.body or "", cell.shape))
 
 

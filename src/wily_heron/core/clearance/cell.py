@@ -12,6 +12,7 @@ from ..figure.skinning import skin_points
 from ..piece.state import Piece
 from ..piece.worn import at_rest, worn_points
 from ..space.tree import TriangleTree
+from ..space.tree_memo import tree_on
 from .cover import Cover, cover
 from .find import Found, find
 from .regions import dominant_joint, region_name
@@ -48,12 +49,12 @@ class Dressed:
         self.names = list(pieces)
         self.pieces = [pieces[name] for name in self.names]
         self.rest = [at_rest(piece, wearer) for piece in self.pieces]
-        self.body_tree = TriangleTree(wearer.points, wearer.body.triangles)
+        self.body_tree = tree_on(wearer.points, wearer.body.triangles)
         gone = [p.hidden for p in self.pieces if p.hidden is not None]
         self.hidden = np.unique(np.concatenate(gone)) if gone else np.zeros(0, np.int32)
         self.skin_faces = np.delete(wearer.body.triangles, self.hidden, axis=0) if len(self.hidden) else wearer.body.triangles
         self._skin_tree = TriangleTree(wearer.points, self.skin_faces) if len(self.hidden) else self.body_tree
-        self._trees = [TriangleTree(rest, p.mesh.triangles) for rest, p in zip(self.rest, self.pieces, strict=True)]
+        self._trees = [tree_on(rest, p.mesh.triangles) for rest, p in zip(self.rest, self.pieces, strict=True)]
         self.covers: list[Cover] = []
         under, triangles = wearer.points, self.skin_faces
         for rest, piece in zip(self.rest, self.pieces, strict=True):

@@ -11,7 +11,7 @@ from ..figure.skinning import blended_linear
 from ..mesh.islands import islands
 from ..piece.state import Piece
 from ..piece.worn import piece_matrices
-from ..space.tree import TriangleTree
+from ..space.tree_memo import tree_on
 from .cell import CellResult, Dressed
 from .layers import ALONE, Layers
 from .push import CAP, Between, push_in, push_out
@@ -89,7 +89,7 @@ def _move(dressed: Dressed, cell: CellResult, at: int, pair: int, ease: float) -
         return push_out(between(dressed, cell, pair), ease)
     low = cell.body_points if at == 0 else cell.layers[at - 1].points
     faces = dressed.wearer.body.triangles if at == 0 else dressed.pieces[at - 1].mesh.triangles
-    return push_in(between(dressed, cell, pair), ease, TriangleTree(low, faces))
+    return push_in(between(dressed, cell, pair), ease, tree_on(low, faces))
 
 
 def _area(cell: CellResult, at: int) -> float:

@@ -9,7 +9,7 @@ from scipy.sparse.csgraph import dijkstra
 from ..mesh.edges import border_vertices, unique_edges
 from ..mesh.islands import islands
 from ..mesh.normals import vertex_normals
-from ..space.tree import TriangleTree
+from ..space.tree_memo import tree_on
 
 OUT, UNDER, BORDER = 0.15, 0.04, 0.03
 AGREE = 0.2
@@ -54,7 +54,7 @@ def cover(under: np.ndarray, under_triangles: np.ndarray, over: np.ndarray, over
     A vertex belongs under when a ray outwards meets the over-layer's inner side within 15 cm, or when the over-layer already
     lies under it within 4 cm, facing the same way. Rays that meet the last centimetres before an open border do not count.
     """
-    tree = TriangleTree(over, over_triangles)
+    tree = tree_on(over, over_triangles)
     normal = vertex_normals(under, under_triangles)
     room = border_room(over, over_triangles)
     triangle_room = room[over_triangles].mean(axis=1)

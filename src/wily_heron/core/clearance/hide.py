@@ -9,7 +9,7 @@ from ..figure.pose import Pose, posed_body
 from ..mesh.normals import triangle_normals
 from ..piece.state import Piece
 from ..piece.worn import worn_points
-from ..space.tree import TriangleTree
+from ..space.tree_memo import tree_on
 from .layers import ALONE, Layers
 from .skin_holes import seen_faces
 
@@ -29,7 +29,7 @@ def covered_faces(piece: Piece, body: Body, cells: Sequence[tuple[np.ndarray, Po
             break
         wearer = shaped(body, shape)
         pieces = (*layers.under, piece, *layers.over)
-        trees = [TriangleTree(worn_points(p, wearer, pose), p.mesh.triangles) for p in pieces]
+        trees = [tree_on(worn_points(p, wearer, pose), p.mesh.triangles) for p in pieces]
         rows = np.flatnonzero(hidden)
         hidden[rows[seen_faces(posed_body(wearer, pose), body.triangles, rows, trees)]] = False
     for _ in range(rings):
@@ -42,7 +42,7 @@ def covered_faces(piece: Piece, body: Body, cells: Sequence[tuple[np.ndarray, Po
 def _under(piece: Piece, body: Body, cells: Sequence[tuple[np.ndarray, Pose]]) -> np.ndarray:
     """Faces with the piece over them: a ray outwards from their middle meets it within 15 cm at rest on the first wearer."""
     wearer = shaped(body, cells[0][0] if cells else piece.made_at)
-    tree = TriangleTree(worn_points(piece, wearer, Pose("rest", "Rest", "rest")), piece.mesh.triangles)
+    tree = tree_on(worn_points(piece, wearer, Pose("rest", "Rest", "rest")), piece.mesh.triangles)
     middle, normal = wearer.points[body.triangles].mean(axis=1), triangle_normals(wearer.points, body.triangles)
     distance, _ = tree.first_hits(middle + 1e-5 * normal, normal, 0.15)
     return np.isfinite(distance)

@@ -10,6 +10,7 @@ from ..mesh.edges import adjacency
 from ..mesh.laplacian import uniform_laplacian
 from ..mesh.normals import vertex_normals
 from ..space.tree import TriangleTree
+from ..space.tree_memo import tree_on
 from .cover import AGREE, UNDER, Cover
 from .find import SPLIT, stand_out
 
@@ -39,13 +40,13 @@ def push_out(pair: Between, ease: float) -> np.ndarray:
     Laplacian of the displacement stays small. Follows: Sorkine et al., Laplacian surface editing, 2004.
     """
     cover, triangles, start = pair.cover, pair.over_triangles, np.asarray(pair.over, np.float64)
-    under_tree = TriangleTree(pair.under, pair.under_triangles)
+    under_tree = tree_on(pair.under, pair.under_triangles)
     normal = vertex_normals(pair.under, pair.under_triangles)
     rows = np.flatnonzero(cover.covered)
     inner = _samples(pair, normal)
     at_corners = (pair.under[rows], normal[rows], cover.spot[rows])
     ask = (np.concatenate([at_corners[0], inner[0]]), np.concatenate([at_corners[1], inner[1]]), np.concatenate([at_corners[2], inner[2]]))
-    tree = TriangleTree(start, triangles)
+    tree = tree_on(start, triangles)
     stand, _, hit = stand_out(*ask, tree, cover)
     hit = hit[(stand > 0) & np.concatenate([pair.shown[rows], np.ones(len(inner[0]), bool)])]
     seeds = np.zeros(len(start), bool)
@@ -60,7 +61,7 @@ def push_in(pair: Between, ease: float, floor: TriangleTree | None, fixed: np.nd
     It stays half a millimetre over `floor`, the layer beneath it, where there is one; `fixed` (n,) vertices do not move.
     """
     cover, triangles, start = pair.cover, pair.under_triangles, np.asarray(pair.under, np.float64)
-    tree = TriangleTree(pair.over, pair.over_triangles)
+    tree = tree_on(pair.over, pair.over_triangles)
 
     def short(p: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
         normal = vertex_normals(p, triangles)

@@ -72,6 +72,8 @@ class Trying:
     def all(self) -> Iterator[Remedy]:
         """Yield each remedy that changes anything for the better, as it is tried."""
         case, own = self.case, self.case.pieces[self.case.over]
+        if not case.cell().layers[case.pair].found.places:
+            return
         for way in (self.ease_out, self.tuck, self.hide, self.refine, self.adjust, self.reorder, self.nudge):
             if own.skin is None and way not in (self.reorder, self.hide):
                 continue
@@ -160,8 +162,8 @@ class Trying:
         found = adjusters(own.mesh.points, own.mesh.triangles, self.carrier)
         reach = [float(np.linalg.norm(a.move[near], axis=1).mean()) if near.any() else 0.0 for a in found]
         best: Remedy | None = None
-        for i in np.argsort(reach)[::-1][:4]:
-            for value in (0.3, 0.6, 1.0, -0.5):
+        for i in np.argsort(reach)[::-1][:3]:
+            for value in (0.35, 0.8):
                 move = value * found[i].move
                 made = with_fix(own, case.body, case.pose, move, case.pose.label)
                 at = case.pair
@@ -207,7 +209,7 @@ class Trying:
         chosen: list[str] = []
         for j in np.argsort(-used)[:3]:
             k = int(j)
-            while k >= 0 and len(chosen) < 5:
+            while k >= 0 and len(chosen) < 3:
                 if skeleton.names[k] in turned and skeleton.names[k] not in chosen:
                     chosen.append(skeleton.names[k])
                 k = int(skeleton.parents[k])
@@ -215,7 +217,7 @@ class Trying:
         best: tuple[float, str, Pose, dict] | None = None
         for joint in chosen:
             whole = np.degrees(2 * np.arccos(min(abs(float(np.dot(turned[joint], IDENTITY))), 1.0)))
-            for degrees in (3.0, 6.0, 10.0, 15.0, 25.0):
+            for degrees in (5.0, 10.0, 20.0):
                 if degrees > whole or (best is not None and degrees >= best[0]):
                     break
                 rotations = {**case.pose.rotations, joint: _towards_rest(np.asarray(turned[joint], float), degrees / whole)}

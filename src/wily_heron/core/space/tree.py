@@ -1,5 +1,6 @@
 """Triangle trees: what is nearest to a point, on which side, and what a ray meets."""
 
+from copy import copy
 from dataclasses import dataclass
 
 import numpy as np
@@ -34,6 +35,12 @@ class TriangleTree:
         self._box, self._corners, self._facets = np.empty((nodes, 6)), np.empty((m, 9)), np.empty((m, 3))
         self._pseudo: PseudoNormals | None = None
         self.refit(points)
+
+    def again(self, points: np.ndarray) -> "TriangleTree":
+        """Return another tree over the same triangles at points (n, 3), built on the same boxes."""
+        other = copy(self)
+        other._box, other._corners, other._facets = np.empty_like(self._box), np.empty_like(self._corners), np.empty_like(self._facets)
+        return other.refit(points)
 
     def refit(self, points: np.ndarray) -> "TriangleTree":
         """Move the tree's points (n, 3); topology stays."""
