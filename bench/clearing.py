@@ -146,11 +146,14 @@ def told(rows: list[dict]) -> str:
     worse = ((after > before + 0.1) | ((col("depth_after") > col("depth_before") + 0.3) & (after > 0.1))).sum()
     pick = lambda k, q: float(np.quantile(col(k)[went], q)) if went.any() else 0.0  # noqa: E731
     mean = lambda k: float(col(k)[went].mean()) if went.any() else 0.0  # noqa: E731
-    return (
-        f"{len(rows):5d} cells {int(fail.sum()):5d} fail  {before.sum():9.1f} -> {after.sum():7.1f} cm2 ({100 * (1 - after.sum() / max(before.sum(), 1e-9)):6.2f} %)"
-        f"  hold {100 * float((after <= 0.1).mean()):5.1f} %  worse {worse:3d}  move {col('move').max():4.1f} mm  edge {mean('edge'):4.1f} %"
-        f"  dihedral {mean('dihedral'):4.1f} deg  pierced {int(col('pierced').sum()):5d}  ms {1000 * pick('seconds', 0.5):4.0f} / {1000 * pick('seconds', 0.95):4.0f}"
+    gone = 100 * (1 - after.sum() / max(before.sum(), 1e-9))
+    parts = (
+        f"{len(rows):5d} cells {int(fail.sum()):5d} fail  {before.sum():9.1f} -> {after.sum():7.1f} cm2 ({gone:6.2f} %)",
+        f"hold {100 * float((after <= 0.1).mean()):5.1f} %  worse {worse:3d}  move {col('move').max():4.1f} mm",
+        f"edge {mean('edge'):4.1f} %  dihedral {mean('dihedral'):4.1f} deg  pierced {int(col('pierced').sum()):5d}",
+        f"ms {1000 * pick('seconds', 0.5):4.0f} / {1000 * pick('seconds', 0.95):4.0f}",
     )
+    return "  ".join(parts)
 
 
 def clearing(step: int = 1) -> Iterator[Figure]:

@@ -104,7 +104,7 @@ def with_arms(wearer: Wearer, degrees: float) -> np.ndarray:
 
 
 def made(kind: str, skin: np.ndarray, level: int = 1, lifted: float | None = None) -> Made:
-    """Return a piece of `kind` made on a figure of `level` whose vertices lie at `skin` (b, 3), `lifted` off it by the kind's ease if not said."""
+    """Return a piece of `kind` made on a figure of `level` whose vertices lie at `skin` (b, 3), `lifted` metres off it."""
     body = figure(level)
     marks = {name: body_landmarks()[name] for name in _PINS[kind]}
     if kind == "skirt":

@@ -56,7 +56,8 @@ def test_a_stray_joint_is_the_weights_fault_and_is_named():
     joints[chest, 0], weights[chest, 0] = BODY.skeleton.index("l_elbow"), 1.0
     stray = case({"tunic": replace(tunic, skin=Skin(joints, weights))})
     found = {c.kind: c for c in explain(stray)}
-    assert found["weights"].is_cause and "left elbow" in found["weights"].words
+    assert found["weights"].is_cause
+    assert "left elbow" in found["weights"].words
     assert found["pose"].is_cause
 
 
@@ -74,10 +75,12 @@ def test_two_layers_are_cleared_by_moving_the_one_that_is_asked(way):
     dented = _dent(outer, _chest(outer), 0.05, 0.009)
     worn = {"shirt": inner, "vest": dented}
     before = Dressed(shaped(BODY, NEUTRAL), worn).measure(REST).figures
-    assert before["pairs"][1]["area_cm2"] > 1 and before["pairs"][0]["area_cm2"] == 0
+    assert before["pairs"][1]["area_cm2"] > 1
+    assert before["pairs"][0]["area_cm2"] == 0
     name, layers = ("vest", Layers((inner,), ())) if way == "out" else ("shirt", Layers((), (dented,)))
     moved, report = clear(worn[name], BODY, NEUTRAL, REST, 0.002, layers, way)
-    assert report["kept"] and 0.002 < report["greatest_move"] < 0.012
+    assert report["kept"]
+    assert 0.002 < report["greatest_move"] < 0.012
     after = Dressed(shaped(BODY, NEUTRAL), {**worn, name: moved}).measure(REST).figures
     assert after["area_cm2"] < 0.05 * before["area_cm2"]
 
@@ -87,14 +90,16 @@ def test_every_remedy_says_what_a_fresh_measurement_says():
     dented = _dent(tunic, _chest(tunic), 0.06, 0.018)
     of = case({"tunic": dented})
     found = list(Trying(of, 0.004, [(NEUTRAL, REST)], BODY.base).all())
-    assert {"ease out"} <= {r.kind for r in found} and all(r.area < of.area for r in found)
+    assert {"ease out"} <= {r.kind for r in found}
+    assert all(r.area < of.area for r in found)
     eased, _ = clear(dented, BODY, NEUTRAL, of.pose, 0.004)
     for_good = next(r for r in found if r.do.get("keep") == "rest")
     there = Dressed(shaped(BODY, NEUTRAL), {"tunic": eased}).measure(of.pose)
     assert for_good.area == pytest.approx(there.figures["area_cm2"], abs=0.01)
     moved = np.linalg.norm(there.layers[0].points - of.cell().layers[0].points, axis=1).max()
     assert for_good.move == pytest.approx(1000 * moved, abs=0.05)
-    assert for_good.worse == 0 and for_good.near == 1
+    assert for_good.worse == 0
+    assert for_good.near == 1
 
 
 def test_what_is_hidden_is_seen_from_nowhere_and_a_window_cut_later_is_a_hole():
@@ -106,7 +111,8 @@ def test_what_is_hidden_is_seen_from_nowhere_and_a_window_cut_later_is_a_hole():
     worn = replace(tunic, hidden=hidden)
     dressed = Dressed(shaped(BODY, NEUTRAL), {"tunic": worn})
     assert dressed.measure(POSES["stride"], look_for_holes=True).figures["holes_cm2"] == 0
-    mesh, _ = trim(tunic.mesh, Trim.model_validate({"cut": {"by": "plane", "point": [0, 1.15, 0], "normal": [0, 1, 0]}, "off": [0, 1.3, 0]}))
+    plane = {"by": "plane", "point": [0, 1.15, 0], "normal": [0, 1, 0]}
+    mesh, _ = trim(tunic.mesh, Trim.model_validate({"cut": plane, "off": [0, 1.3, 0]}))
     short = Piece(mesh, tunic.made_at, None, None, hidden=hidden)
     figures = Dressed(shaped(BODY, NEUTRAL), {"tunic": short}).measure(REST, look_for_holes=True).figures
     bare = BODY.triangles[hidden][middle[:, 1] > 1.15]
@@ -140,5 +146,7 @@ def test_detail_is_measured_where_it_moves_alone():
     normal = vertex_normals(tunic.mesh.points, tunic.mesh.triangles)
     lifted = tunic.mesh.points + 0.003 * normal * (np.arange(len(normal)) == 40)[:, None]
     move, edges, folds = detail(tunic.mesh.points, lifted, tunic.mesh.triangles)
-    assert move == pytest.approx(3.0, abs=0.01) and edges > 0 and folds > 0
+    assert move == pytest.approx(3.0, abs=0.01)
+    assert edges > 0
+    assert folds > 0
     assert detail(tunic.mesh.points, tunic.mesh.points, tunic.mesh.triangles) == (0.0, 0.0, 0.0)

@@ -104,10 +104,10 @@ export function ClearPanel({ production, piece, fitting, onKeep }: ClearProps) {
       </div>
       <WhyPanel production={production} piece={piece} fitting={fitting} onKeep={onKeep} ease={ease} />
       <div className="mt-2 flex items-center border-t border-dashed border-rule pt-2">
-        <span>
+        <span className="whitespace-nowrap">
           Skin under it
           {piece.report.hide && (
-            <span className="ml-1.5 text-soft">
+            <span className="block text-[12px] text-soft">
               {piece.report.hide.faces.toLocaleString("en-GB")} faces hidden, seen in none of {piece.report.hide.cells}{" "}
               cells
             </span>

@@ -54,17 +54,20 @@ export function TrialSheet({ production }: { production: Production }) {
   );
   const groups = useMemo(() => grouped(cells, order), [cells, order]);
   const worn = [...new Set(production.pieces.map((p) => p.name))];
+  const working = production.pieces.some((p) => p.status === "waiting"); // what is worn is not known yet
   const planOpen = plan && (plan.state === "planning" || plan.state === "ready" || plan.state === "failed");
   return (
     <section aria-label="Trial sheet" className="absolute inset-0 z-20 flex flex-col bg-paper">
       <header className="flex flex-wrap items-center gap-x-3 gap-y-2 border-b border-rule bg-card px-5 py-2.5">
         <h2 className="font-title text-[19px] font-semibold">Trial sheet</h2>
         <p className="text-soft" aria-live="polite">
-          {!trial
-            ? "Not measured yet"
-            : running
-              ? `${trial.done} of ${trial.total} cells${remaining !== null ? `, about ${remaining} s left` : ""}`
-              : `${holding} of ${trial.total} cells hold${waived ? ` (${waived} left as they are)` : ""} · ${trial.state === "cancelled" ? "cancelled" : trial.seconds < 0.1 ? "all known from before" : `measured in ${trial.seconds.toFixed(1)} s`}${trial.stale ? " · before the last change" : ""}`}
+          {working
+            ? "The pieces are being worked out…"
+            : !trial
+              ? "Not measured yet"
+              : running
+                ? `${trial.done} of ${trial.total} cells${remaining !== null ? `, about ${remaining} s left` : ""}`
+                : `${holding} of ${trial.total} cells hold${waived ? ` (${waived} left as they are)` : ""} · ${trial.state === "cancelled" ? "cancelled" : trial.seconds < 0.1 ? "all known from before" : `measured in ${trial.seconds.toFixed(1)} s`}${trial.stale ? " · before the last change" : ""}`}
         </p>
         <div className="ml-auto flex items-center gap-2">
           {running ? (
@@ -74,7 +77,7 @@ export function TrialSheet({ production }: { production: Production }) {
           ) : (
             <Button
               look={trial && !trial.stale ? "plain" : "primary"}
-              disabled={start.isPending || !production.pieces.length}
+              disabled={start.isPending || working || !production.pieces.length}
               onClick={() => start.mutate(undefined as never)}
             >
               <Play size={12} /> {trial ? "Measure again" : "Measure the sheet"}
@@ -82,7 +85,7 @@ export function TrialSheet({ production }: { production: Production }) {
           )}
           <Button
             look={trial && !trial.stale ? "primary" : "plain"}
-            disabled={busy || plan?.state === "planning" || !production.pieces.length}
+            disabled={busy || working || plan?.state === "planning" || !production.pieces.length}
             onClick={planning.make}
           >
             <WandSparkles size={13} /> Clear the sheet

@@ -135,7 +135,7 @@ function Leave({ piece, wearer, pose }: { piece: string; wearer?: number; pose?:
     );
   if (!open)
     return (
-      <Button look="quiet" className="mt-1 px-0" onClick={() => setOpen(true)}>
+      <Button look="quiet" className="-ml-3 mt-1" onClick={() => setOpen(true)}>
         Leave it as it is…
       </Button>
     );
