@@ -20,7 +20,7 @@ export interface Explanation {
 const NOTHING: Explanation = { causes: [], remedies: [], trying: "", done: false };
 
 /** Why a pair shows in a cell and what would help: causes and remedies come in one by one; asking anew or leaving stops it. */
-export function useExplain(key: string) {
+export function useExplain() {
   const [found, setFound] = useState<Explanation | null>(null);
   const [problem, setProblem] = useState<string | null>(null);
   const running = useRef<AbortController | null>(null);
@@ -29,11 +29,7 @@ export function useExplain(key: string) {
     running.current = null;
     setFound((f) => f && { ...f, done: true });
   }, []);
-  useEffect(() => {
-    setFound(key ? null : null); // another cell or piece is another question
-    setProblem(null);
-    return () => running.current?.abort();
-  }, [key]);
+  useEffect(() => () => running.current?.abort(), []);
   const ask = async (asked: { cell: CellAsked; over: string; wearer?: number; ease: number }) => {
     running.current?.abort();
     const control = new AbortController();

@@ -102,7 +102,14 @@ export function ClearPanel({ production, piece, fitting, onKeep }: ClearProps) {
           </Button>
         )}
       </div>
-      <WhyPanel production={production} piece={piece} fitting={fitting} onKeep={onKeep} ease={ease} />
+      <WhyPanel
+        key={`${piece.geometry}${JSON.stringify(fitting.asked)}`} // another cell or piece is another question
+        production={production}
+        piece={piece}
+        fitting={fitting}
+        onKeep={onKeep}
+        ease={ease}
+      />
       <div className="mt-2 flex items-center border-t border-dashed border-rule pt-2">
         <span className="whitespace-nowrap">
           Skin under it

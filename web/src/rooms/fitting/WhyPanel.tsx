@@ -20,8 +20,7 @@ const FIGURES: [keyof Remedy, (n: number) => string][] = [
 /** Why something shows here, by undoing one factor at a time, and the remedies that were tried, the best first. */
 export function WhyPanel({ production, piece, fitting, onKeep, ease }: ClearProps & { ease: number }) {
   const { set } = useRoom();
-  const key = `${piece.geometry}${JSON.stringify(fitting.asked)}`;
-  const { found, problem, ask, stop } = useExplain(key);
+  const { found, problem, ask, stop } = useExplain();
   const { apply } = useClearSteps({ production, piece, fitting, onKeep });
   const move = useMoveOnRail();
   const { keep } = useOwnPose();
