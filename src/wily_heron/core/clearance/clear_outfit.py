@@ -9,7 +9,7 @@ from ..figure.pose import Pose
 from ..piece.pose_fix import with_fix
 from ..piece.state import Piece
 from .cell import Dressed
-from .clear import clear
+from .clear import CAP, clear
 from .layers import Layers
 
 
@@ -17,15 +17,18 @@ def clear_outfit(pieces: Mapping[str, Piece], body: Body, shape: np.ndarray, pos
     """Return the outfit (from the skin out, by name) eased out in one cell, as correctives for its pose, and the names of what moved.
 
     First no piece may spoil what lies over it; where that leaves something, each piece may, and those over it are eased out after it. The
-    whole cell must show less and no deeper in any pair that showed, or nothing is done.
+    whole cell must show less and no deeper in any pair that showed, nothing moving farther than one clearing may, or nothing is done.
     """
     worn, moved = _in_turn(pieces, body, shape, pose, ease, yielding=False)
     wearer = shaped(body, shape)
-    before, after = (Dressed(wearer, dict(p)).measure(pose).figures for p in (pieces, worn))
+    start = Dressed(wearer, dict(pieces)).measure(pose)
+    before, after = start.figures, Dressed(wearer, worn).measure(pose).figures
     if not after["holds"]:
         other, also = _in_turn(worn, body, shape, pose, ease, yielding=True)
-        then = Dressed(wearer, other).measure(pose).figures
-        if then["area_cm2"] < after["area_cm2"] and _deepest(then) >= _deepest(before) - 0.05:
+        cell = Dressed(wearer, other).measure(pose)
+        then = cell.figures
+        far = max(float(np.linalg.norm(a.points - b.points, axis=1).max()) for a, b in zip(cell.layers, start.layers, strict=True))
+        if then["area_cm2"] < after["area_cm2"] and _deepest(then) >= _deepest(before) - 0.05 and far <= CAP + 1e-4:
             worn, moved, after = other, [*moved, *(n for n in also if n not in moved)], then
     return (worn, moved) if after["area_cm2"] < before["area_cm2"] else (dict(pieces), [])
 
