@@ -69,4 +69,4 @@ def cover(under: np.ndarray, under_triangles: np.ndarray, over: np.ndarray, over
     behind = np.sum((under - near.point) * tree.normals[near.triangle], axis=1) * outward > 0
     sunk = (near.distance < UNDER) & behind & (outward * agree > AGREE) & (triangle_room[near.triangle] > 0)
     spot = np.where(above[:, None], under + np.where(met, distance, 0.0)[:, None] * normal, near.point)
-    return Cover(above | sunk, spot, np.asarray(over, np.float64), room, outward)
+    return Cover(above | sunk, spot, np.asarray(over, np.float64), np.minimum(room, 10.0), outward)
