@@ -13,13 +13,13 @@ from bench.measure import Figure, median_ms
 from bench.wardrobe import Garment, garments, wearers
 from wily_heron.core.clearance.cell import Dressed
 from wily_heron.core.clearance.clear_outfit import clear_outfit
+from wily_heron.core.clearance.remedies import detail
 from wily_heron.core.figure.body import Wearer, shaped
 from wily_heron.core.figure.figure import figure
 from wily_heron.core.figure.pose import Pose
 from wily_heron.core.figure.pose_library import POSES
 from wily_heron.core.figure.random_poses import random_poses
-from wily_heron.core.mesh.dihedral import dihedrals
-from wily_heron.core.mesh.edges import edge_use, unique_edges
+from wily_heron.core.mesh.edges import edge_use
 from wily_heron.core.piece.bound_piece import following_piece
 from wily_heron.core.piece.recipe import Bind, Follow
 from wily_heron.core.piece.state import Piece
@@ -119,22 +119,10 @@ def cells_of(outfit: str, wearer: Wearer, poses: list[Pose], rng: np.random.Gene
 
 
 def _detail(before: np.ndarray, after: np.ndarray, triangles: np.ndarray) -> dict:
-    move = np.linalg.norm(after - before, axis=1)
-    if move.max() < 1e-4:
-        return {"move": 0.0, "edge": 0.0, "dihedral": 0.0, "pierced": 0}
-    edges, _ = unique_edges(triangles)
-    busy = (move > 1e-4)[edges].any(axis=1)
-    long = [np.linalg.norm(p[edges[:, 0]] - p[edges[:, 1]], axis=1)[busy] for p in (before, after)]
-    sides, angle = dihedrals(before, triangles)
-    bent = np.abs(dihedrals(after, triangles)[1] - angle)[(move > 1e-4)[sides].any(axis=1)]
+    move, edge, dihedral = detail(before, after, triangles)
     every, _ = edge_use(triangles)
-    pierced = [TriangleTree(p, triangles).pierced(every).sum() for p in (before, after)]
-    return {
-        "move": 1000 * float(move.max()),
-        "edge": 100 * float(np.abs(long[1] / np.maximum(long[0], 1e-9) - 1).mean()),
-        "dihedral": float(np.degrees(bent).mean()),
-        "pierced": int(pierced[1] - pierced[0]),
-    }
+    pierced = [TriangleTree(p, triangles).pierced(every).sum() for p in (before, after)] if move else (0, 0)
+    return {"move": move, "edge": edge, "dihedral": dihedral, "pierced": int(pierced[1] - pierced[0])}
 
 
 def told(rows: list[dict]) -> str:

@@ -67,6 +67,7 @@ class Trying:
     def __init__(self, case: Case, ease: float, neighbours: Sequence[Cell] = (), carrier: np.ndarray | None = None) -> None:
         self.case, self.ease, self.carrier = case, ease, carrier
         self.neighbours = list(neighbours)
+        self._last: tuple[tuple, Dressed] | None = None
         self._before = [self._area(case.pieces, *cell) for cell in self.neighbours]
 
     def all(self) -> Iterator[Remedy]:
@@ -237,13 +238,9 @@ class Trying:
         dressed = Dressed(shaped(case.body, case.shape), dict(pieces))
         cell = dressed.measure(case.pose)
         worse = sum(self._area(pieces, *c) > b + _SLACK for c, b in zip(self.neighbours, self._before, strict=True))
-        before, after = case.cell().figures, cell.figures
-        alone = changed is not None or kind in ("reorder", "refine")
-        own = [p for p in after["pairs"] if not alone or case.over in (p["over"], p["under"])]
-        names = {p["over"] for p in own}
-        was = sum(p["area_cm2"] for p in before["pairs"] if p["over"] in names and p["over"] != case.over)
-        area = max(0.0, sum(p["area_cm2"] for p in own) - was) if len(own) > 1 else sum(p["area_cm2"] for p in own)
-        depth = max((-p["clearance_mm"] for p in own if p["places"]), default=0.0)
+        elsewhere = case.cell().figures["area_cm2"] - case.area  # what other pairs showed already is not this remedy's to answer for
+        area = max(0.0, cell.figures["area_cm2"] - elsewhere)
+        depth = max((-p["clearance_mm"] for p in cell.figures["pairs"] if p["over"] == case.over and p["places"]), default=0.0)
         edges = folds = 0.0
         if changed is not None:
             at = list(pieces).index(changed)
@@ -253,7 +250,7 @@ class Trying:
 
     def _area(self, pieces: Mapping[str, Piece], shape: np.ndarray, pose: Pose) -> float:
         key = (tuple((n, id(p)) for n, p in pieces.items()), shape.tobytes())
-        if getattr(self, "_last", (None,))[0] != key:
+        if self._last is None or self._last[0] != key:
             self._last = (key, Dressed(shaped(self.case.body, shape), dict(pieces)))
         return self._last[1].measure(pose).figures["area_cm2"]
 
