@@ -8,6 +8,7 @@ import trimesh
 
 from bench.binding import binding, following
 from bench.clearing import clearing
+from bench.cloth import cloth
 from bench.fitting import fitting
 from bench.measure import Figure, median_ms
 from bench.receiving import receiving
@@ -119,5 +120,5 @@ def bench_piece() -> Iterator[Figure]:
 
 SUITES: dict[str, Callable[[], Iterator[Figure]]] = {
     "skinning": skinning, "measures": measures, "nearest": nearest, "piece": bench_piece, "receiving": receiving, "fitting": fitting,
-    "binding": binding, "following": following, "clearing": clearing,
+    "binding": binding, "following": following, "clearing": clearing, "cloth": cloth,
 }

@@ -21,22 +21,6 @@ from wily_heron.formats.png import INK, PAPER, SOFT
 
 OUT = Path(__file__).parents[1] / "docs" / "screenshots"
 _SHOWN = ("stature", "bust_girth", "waist_girth", "hip_girth", "inside_leg_height", "arm_length")
-_ENDS = (
-    "girth",
-    "muscle",
-    "frame",
-    "age",
-    "stoop",
-    "shoulder",
-    "bust",
-    "belly",
-    "waist",
-    "hip",
-    "seat",
-    "limb_length",
-    "thigh_girth",
-    "head_size",
-)
 
 
 def view(points: np.ndarray, yaw: float, height: float, size: tuple[int, int]) -> np.ndarray:
@@ -73,15 +57,6 @@ def references() -> tuple[Image.Image, str]:
     return tiled(tiles, 3), "\n".join(rows)
 
 
-def ends() -> Image.Image:
-    """Return the figure at both ends of its main shapes."""
-    tiles = []
-    for name in _ENDS:
-        pair = [view(shaped(figure(), {name: value}).points, 0.6, 2.05, (120, 270)) for value in (-1.0, 1.0)]
-        tiles.append((np.concatenate(pair, axis=1), name.replace("_", " "), "-1 and +1"))
-    return tiled(tiles, 5)
-
-
 def poses() -> Image.Image:
     """Return every pose of the library."""
     wearer = shaped(figure(), {})
@@ -92,7 +67,7 @@ def poses() -> Image.Image:
 def main() -> None:
     """Write the sheets and print the table of measures."""
     sheet, table = references()
-    for name, image in (("reference-bodies", sheet), ("shape-ends", ends()), ("pose-library", poses())):
+    for name, image in (("reference-bodies", sheet), ("pose-library", poses())):
         image.quantize(128).save(OUT / f"{name}.png", optimize=True)
     print(table)
 

@@ -6,7 +6,7 @@ import sys
 from . import venv
 from .place import PYTHON, LaunchError, environment
 
-_HEADLESS = ("receive", "convert", "apart", "fit", "trial", "clear", "body", "motion")
+_HEADLESS = ("receive", "convert", "apart", "fit", "trial", "clear", "drape", "body", "motion")
 _HELP = """Wily Heron: a fitting room for character costume artists
 
   ./heron start     start the application and print its URL (--help for options)
@@ -19,6 +19,7 @@ without a browser or a database, on files (--help on each):
   ./heron fit PIECE --on BODY --out OUT.glb    receive, fit, bind, follow, pack
   ./heron trial PACK.glb                       measure every wearer in every pose
   ./heron clear PACK.glb --out OUT.glb         ease out what shows through
+  ./heron drape PACK.glb --out OUT.usdc        let a piece fall as cloth
   ./heron body --shape girth=0.4 --out OUT.glb write a body
 """
 
@@ -40,7 +41,8 @@ def main(argv: list[str]) -> None:
 
             test(rest)
         elif word == "bench":
-            venv.ensure(dev=True)  # the peers are in the development lock
+            venv.ensure(dev=True)  # most peers are in the development lock
+            venv.peers()
             os.execve(PYTHON, [str(PYTHON), "-m", "bench", *rest], environment())
         elif word in _HEADLESS:
             venv.ensure()

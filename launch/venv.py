@@ -25,6 +25,17 @@ def ensure(dev: bool = False) -> str:
     return "installed"
 
 
+def peers() -> str:
+    """Install what the speed suite measures itself beside and nothing else needs; return a note."""
+    lock = ROOT / "lock" / "bench.txt"
+    stamp, wanted = CACHE / "peers.stamp", hashlib.sha256(lock.read_bytes()).hexdigest()
+    if stamp.exists() and stamp.read_text() == wanted and (CACHE / "venv.stamp").stat().st_mtime < stamp.stat().st_mtime:
+        return "up to date"
+    run([PYTHON, "-m", "pip", "install", "--quiet", "--disable-pip-version-check", "--no-deps", "--require-hashes", "-r", lock], "peers")
+    stamp.write_text(wanted)
+    return "installed"
+
+
 def warm() -> str:
     """Compile the kernels into their cache if any source has changed; return a note."""
     sources = sorted((ROOT / "src" / "wily_heron" / "core").rglob("*.py"))

@@ -7,6 +7,7 @@ from collections.abc import Iterator
 import numpy as np
 import psycopg
 import pytest
+from hypothesis import settings
 
 from demo.coat import FILE
 from wily_heron.core.figure.body import Wearer, shaped
@@ -16,6 +17,9 @@ from wily_heron.core.piece.evaluate import run_step
 from wily_heron.core.piece.recipe import Bind, Fit, Follow, Receive
 from wily_heron.core.piece.state import Piece
 from wily_heron.formats.piece_read import read_model_file
+
+settings.register_profile("house", deadline=None)  # a busy machine fails no test
+settings.load_profile("house")
 
 
 @pytest.fixture(scope="session")

@@ -11,7 +11,7 @@ import orjson
 import typer
 
 from .core.bodies.apart import propose
-from .core.clearance.case import REST, Case
+from .core.clearance.case import Case
 from .core.clearance.cell import CLEAN_AREA, CellResult, Dressed
 from .core.clearance.clear_cells import clear_cells
 from .core.clearance.explain import explain
@@ -21,7 +21,6 @@ from .core.clearance.trial import trial as run_trial
 from .core.errors import HeronError, InputError
 from .core.figure.body import Body, shape_values, shaped, standing_at
 from .core.figure.cast import CAST
-from .core.figure.clips import clip_named
 from .core.figure.extras import figure_for
 from .core.figure.figure import figure
 from .core.figure.measure_sheet import parse_length, read_measure_sheet
@@ -29,10 +28,9 @@ from .core.figure.measure_solve import solve_measures
 from .core.figure.measures import measure_named, take
 from .core.figure.motion import with_lead_in
 from .core.figure.pose_library import POSES, pose_named
-from .core.figure.pose_types import Pose
+from .core.figure.pose_types import REST, Pose
 from .core.figure.random_poses import random_poses
 from .core.figure.relief import with_relief
-from .core.figure.retarget import map_joints, retarget
 from .core.look.portrait import cell_portrait
 from .core.piece.evaluate import run_step
 from .core.piece.findings import KINDS
@@ -41,7 +39,7 @@ from .core.piece.pose_fix import clear_poses
 from .core.piece.receive import receive as receive_model
 from .core.piece.recipe import Bind, Fit, Follow, MadeFor, Receive
 from .core.piece.state import Piece
-from .formats.bvh import read_bvh, write_bvh
+from .formats.bvh import write_bvh
 from .formats.heights import read_heights
 from .formats.model_write import write_model
 from .formats.pack_read import read_pack
@@ -50,7 +48,8 @@ from .formats.piece_read import read_file, read_model_file
 from .formats.png import write_sheet
 from .formats.slug import slug
 from .formats.trial_table import trial_csv
-from .headless_files import body_named, carrier, report, worn_under, write_whole
+from .headless_drape import drape
+from .headless_files import body_named, carrier, motion_named, report, worn_under, write_whole
 
 app = typer.Typer(add_completion=False, no_args_is_help=True, pretty_exceptions_enable=False)
 DEMO_POSES = ("stand", "reach-up", "stride", "sit", "kneel")
@@ -107,12 +106,7 @@ def motion(source: str, out: Out, on: Annotated[str, typer.Option(help="A wearer
            lead_in: Annotated[int, typer.Option(help="Frames from the rest pose to the first frame.")] = 0, json: Json = None) -> None:
     """Put a motion (a .bvh with any joint names, or a clip of the house) on a wearer, as .glb or .bvh."""
     who, base = body_named(on)
-    if source.lower().endswith(".bvh"):
-        found = read_bvh(read_file(Path(source)), Path(source).name)
-        joints = _joint_map(joint_map) if joint_map else map_joints(found, base.skeleton)
-        put = retarget(found, base.skeleton, joints)
-    else:
-        joints, put = {}, clip_named(source, base.skeleton)
+    put, joints = motion_named(source, base.skeleton, _joint_map(joint_map) if joint_map else None)
     put = with_lead_in(put, lead_in)
     if out.suffix.lower() == ".bvh":
         write_whole(out, write_bvh(put))
@@ -330,6 +324,9 @@ def clear(pack: Path, out: Out, ease: Annotated[float, typer.Option(help="In mm.
     typer.echo(f"{out}: {left} places left of {sum(r['before']['places'] for r in last if 'before' in r)}", err=json == "-")
     if left:
         raise typer.Exit(1)
+
+
+app.command()(drape)
 
 
 def main() -> None:

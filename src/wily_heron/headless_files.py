@@ -13,10 +13,15 @@ from .core.bodies.own_body import OwnBody, own_body
 from .core.errors import InputError
 from .core.figure.body import Body, Wearer, shaped, standing_at
 from .core.figure.cast import CAST
+from .core.figure.clips import clip_named
 from .core.figure.figure import figure
+from .core.figure.motion import Motion
+from .core.figure.retarget import map_joints, retarget
+from .core.figure.skeleton import Skeleton
 from .core.piece.pack import PackedPiece
 from .core.piece.receive import receive
 from .core.piece.recipe import Receive
+from .formats.bvh import read_bvh
 from .formats.pack_read import read_pack
 from .formats.piece_read import read_file, read_model_file
 from .formats.slug import slug
@@ -57,6 +62,15 @@ def _own(path: Path) -> OwnBody:
     found = own_body(receive(read_model_file(path), Receive(mends=()), 1.70).brought)
     _CARRIERS[id(found.body.base)] = found.carrier
     return found
+
+
+def motion_named(name: str, skeleton: Skeleton, joints: dict[str, str] | None = None) -> tuple[Motion, dict[str, str]]:
+    """Return `(motion, map)`: a .bvh brought over to `skeleton`, its joints by `joints` or as they look, or a clip of the house."""
+    if not name.lower().endswith(".bvh"):
+        return clip_named(name, skeleton), {}
+    found = read_bvh(read_file(Path(name)), Path(name).name)
+    known = joints or map_joints(found, skeleton)
+    return retarget(found, skeleton, known), known
 
 
 _CARRIERS: dict[int, np.ndarray] = {}

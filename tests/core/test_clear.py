@@ -6,7 +6,7 @@ import numpy as np
 import pytest
 
 from tests.core.test_clearance import _chest, _dent, _tunic
-from wily_heron.core.clearance.case import REST, Case
+from wily_heron.core.clearance.case import Case
 from wily_heron.core.clearance.cell import Dressed
 from wily_heron.core.clearance.clear import clear
 from wily_heron.core.clearance.explain import explain
@@ -17,6 +17,7 @@ from wily_heron.core.cut.trim import trim
 from wily_heron.core.figure.body import shape_values, shaped
 from wily_heron.core.figure.figure import figure
 from wily_heron.core.figure.pose_library import POSES
+from wily_heron.core.figure.pose_types import REST
 from wily_heron.core.figure.skeleton import Skin
 from wily_heron.core.mesh.dihedral import dihedrals
 from wily_heron.core.mesh.normals import vertex_normals

@@ -5,8 +5,10 @@ import subprocess
 import sys
 from pathlib import Path
 
+import numpy as np
 import pytest
 import trimesh
+from pxr import Usd, UsdGeom
 
 from demo.coat import FILE
 from demo.dressed import FILE as DRESSED
@@ -194,3 +196,26 @@ def test_what_cannot_be_converted_is_said_and_nothing_is_written(folder: Path):
     done = heron("convert", DRESSED, "--out", folder / "ferryman.txt")
     assert (done.returncode, (folder / "ferryman.txt").exists()) == (2, False)
     assert "cannot be written" in done.stderr
+
+
+def test_drape_writes_every_frame_or_keeps_the_last(pack: Path, folder: Path):
+    done = heron("drape", pack, "--piece", "Oilskin coat", "--fabric", "oilskin", "--pose", "stride", "--settle", "3", "--frames", "9",
+                 "--out", folder / "fall.usdc", "--json", "-")
+    assert done.returncode == 0, done.stderr
+    assert json.loads(done.stdout)["frames"] == 9
+    stage = Usd.Stage.Open(str(folder / "fall.usdc"))
+    assert (stage.GetEndTimeCode(), stage.GetFramesPerSecond()) == (8, 24)
+    meshes = {p.GetName(): UsdGeom.Mesh(p) for p in stage.Traverse() if p.IsA(UsdGeom.Mesh)}
+    assert set(meshes) == {"body", "oilskin_coat"}
+    first, last = (np.array(meshes["oilskin_coat"].GetPointsAttr().Get(f)) for f in (0, 8))
+    assert np.linalg.norm(last - first, axis=1).max() > 0.05
+    kept = heron("drape", pack, "--settle", "6", "--frames", "6", "--out", folder / "fallen.glb")
+    assert kept.returncode == 0, kept.stderr
+    nodes = [n["name"] for n in Gltf((folder / "fallen.glb").read_bytes()).json["nodes"]]
+    assert "piece:oilskin-coat" in nodes
+    for wrong, said in (("--fabric", "tinfoil"), ("--wind", "north"), ("--piece", "boots"), ("--pose", "levitate"), ("--substeps", "1")):
+        refused = heron("drape", pack, wrong, said, "--out", folder / "never.glb")
+        assert refused.returncode == 2, refused.stdout
+        assert said in refused.stderr
+        assert refused.stderr.count("\n") == 1
+    assert not (folder / "never.glb").exists()

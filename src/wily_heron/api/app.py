@@ -16,6 +16,7 @@ from .routers import (
     binding,
     cells,
     clearing,
+    drape,
     events,
     hand,
     measures,
@@ -47,8 +48,8 @@ def make_app() -> FastAPI:
     """Return the application; the web part is served if it has been built."""
     app = FastAPI(title="Wily Heron", version="0.1.0", lifespan=_lifespan)
     add_problem_handlers(app)
-    for part in (production, work, hand, binding, pieces, piece_origins, cells, clearing, measures, poses, motions, stock_order, stock,
-                 apart, trials,                 pictures, packs, events):
+    for part in (production, work, hand, binding, pieces, piece_origins, cells, clearing, drape, measures, poses, motions, stock_order,
+                 stock, apart, trials, pictures, packs, events):
         app.include_router(part.router)
 
     @app.middleware("http")

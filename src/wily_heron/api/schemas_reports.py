@@ -207,6 +207,19 @@ class ClearReport(Out):
     of: int
 
 
+class DrapeReport(Out):
+    """What one drape came to: strain as a share, the speed of the fastest hundredth (m/s), how much of the set stiffness showed."""
+
+    frames: int
+    vertices: int
+    fabric: str
+    strain_mean: float
+    strain_99: float
+    speed: float
+    bending_met: float
+    shear_met: float
+
+
 class HideReport(Out):
     """How many faces of the body are left out under the piece, and over how many cells they were tried."""
 
@@ -226,4 +239,5 @@ class ReportOut(Out):
     fix: list[FixReport] = Field(default_factory=list)
     follow: FollowReport | None = None
     clear: list[ClearReport] | None = None
+    drape: list[DrapeReport] | None = None
     hide: HideReport | None = None

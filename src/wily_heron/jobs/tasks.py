@@ -14,11 +14,11 @@ from ..core.piece.evaluate import Source, evaluate
 from ..core.piece.recipe import Fit, Recipe, place_in_order
 from ..core.piece.state import Piece
 from ..formats.png import write_png
-from ..store.arrays import bytes_piece, piece_bytes
+from ..store.arrays import bytes_piece
 from ..store.bodies import body_for, carrier_of
 from ..store.db import get_blob, one, put_blob, run, tell, transaction
 from ..store.models import get_model, texture_addresses
-from ..store.pieces import change_recipe
+from ..store.pieces import change_recipe, finish
 from ..store.poses import pose_of
 from .queue import app
 
@@ -49,12 +49,9 @@ def evaluate_edit(edit: int) -> None:
             tell(connection, "piece", piece=row["piece_id"])
         return
     with transaction() as connection:
-        geometry = put_blob(connection, piece_bytes(piece, textures), "piece")
-        thumb_sha = put_blob(connection, thumb, "png")
         if row["parent_id"] is None and "category" in piece.report.get("receive", {}):  # a piece just brought in is what it looks like
             run(connection, "set_category", piece=row["piece_id"], category=piece.report["receive"]["category"])
-        run(connection, "finish_edit", edit=edit, report=Jsonb(piece.report), geometry=geometry, thumb=thumb_sha)
-        tell(connection, "piece", piece=row["piece_id"])
+        finish(connection, row["piece_id"], edit, piece, thumb, textures)
     log.info("edit evaluated", edit=edit, piece=row["piece_id"])
 
 

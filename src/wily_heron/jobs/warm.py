@@ -5,12 +5,15 @@ import numpy as np
 from ..core.bind.bind import bind
 from ..core.clearance.cell import Dressed
 from ..core.clearance.clear import clear
+from ..core.drape.drape import Draping
+from ..core.drape.passage import into_pose
 from ..core.figure.body import shaped
 from ..core.figure.figure import figure
 from ..core.figure.pose_library import POSES
 from ..core.follow.follow import follow
 from ..core.look.portrait import cell_portrait
 from ..core.mesh.mesh import Mesh
+from ..core.piece.draping import Drape
 from ..core.piece.recipe import Bind
 from ..core.piece.state import Piece
 
@@ -31,6 +34,8 @@ def warm() -> None:
     dressed.clearance_map(0, cell)
     cell_portrait(dressed, cell, (32, 32))
     clear(piece, body, body.made_at, POSES["stand"], 0.004)
+    falling = Draping(piece, wearer, Drape(substeps=4), into_pose(POSES["stand"], 1, 1, 1))
+    falling.run()
 
 
 if __name__ == "__main__":

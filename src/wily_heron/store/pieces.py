@@ -1,12 +1,15 @@
 """Pieces and their history: every change is an edit, undo and redo move along them."""
 
+from collections.abc import Mapping
 from typing import Any
 
 from psycopg.types.json import Jsonb
 
 from ..core.errors import InputError
 from ..core.piece.recipe import Recipe
-from .db import Connection, one, run, tell
+from ..core.piece.state import Piece
+from .arrays import piece_bytes
+from .db import Connection, one, put_blob, run, tell
 
 
 def add_piece(connection: Connection, production: int, name: str, category: str, file_name: str, source_sha: str, recipe: Recipe,
@@ -35,6 +38,13 @@ def change_recipe(connection: Connection, piece: int, recipe: Recipe, label: str
     run(connection, "stand_on", piece=piece, edit=edit)
     tell(connection, "piece", piece=piece)
     return edit
+
+
+def finish(connection: Connection, piece: int, edit: int, made: Piece, picture: bytes, textures: Mapping[str, str]) -> None:
+    """Store what an edit of a piece came to, with its `picture` (a .png) and the addresses of its textures; everyone hears."""
+    geometry, thumb = put_blob(connection, piece_bytes(made, textures), "piece"), put_blob(connection, picture, "png")
+    run(connection, "finish_edit", edit=edit, report=Jsonb(made.report), geometry=geometry, thumb=thumb)
+    tell(connection, "piece", piece=piece)
 
 
 def undo(connection: Connection, piece: int) -> int:

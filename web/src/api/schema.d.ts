@@ -821,6 +821,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/fabrics": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Fabrics
+         * @description Return the fabrics of the house by their physical parameters.
+         */
+        get: operations["fabrics_api_fabrics_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/measures": {
         parameters: {
             query?: never;
@@ -2737,6 +2757,138 @@ export interface components {
             ];
         };
         /**
+         * Drape
+         * @description Let the piece fall as cloth on the wearer and keep the last frame.
+         *
+         *     It rests for `settle` frames on the wearer at rest, goes smoothly into the pose of `cell` in `move` frames and hangs there for `hang`,
+         *     24 frames to the second, each in `substeps`. What lies within `held` metres of its top is worn, the rest falls; `tacks` hold more of
+         *     it (1 fast, less lets it lag) or with a value below nothing let it go. `wind` in m/s, `gust` its swing, 0 to 1. `over` are the
+         *     addresses of the pieces it falls on, from the innermost out. The frame `until` is kept, the last if not said: `keep` rest changes its
+         *     shape for good, pose keeps a corrective for the pose.
+         */
+        Drape: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "drape";
+            /**
+             * @default {
+             *       "shape": {},
+             *       "pose": "rest"
+             *     }
+             */
+            cell: components["schemas"]["Cell"];
+            /**
+             * @default {
+             *       "name": "linen",
+             *       "weight": 0.19,
+             *       "warp": 20000,
+             *       "weft": 14000,
+             *       "shear": 70,
+             *       "bend_warp": 0.000024,
+             *       "bend_weft": 0.000017,
+             *       "thickness": 0.00045,
+             *       "damping": 1,
+             *       "friction": 0.4
+             *     }
+             */
+            fabric: components["schemas"]["Fabric"];
+            /**
+             * Settle
+             * @default 24
+             */
+            settle: number;
+            /**
+             * Move
+             * @default 24
+             */
+            move: number;
+            /**
+             * Hang
+             * @default 24
+             */
+            hang: number;
+            /**
+             * Substeps
+             * @default 20
+             */
+            substeps: number;
+            /**
+             * Held
+             * @default 0.04
+             */
+            held: number;
+            /**
+             * Tacks
+             * @default []
+             */
+            tacks: components["schemas"]["Dab"][];
+            /**
+             * Gathers
+             * @default []
+             */
+            gathers: components["schemas"]["Gather"][];
+            /**
+             * Pulls
+             * @default []
+             */
+            pulls: components["schemas"]["Pull"][];
+            /**
+             * Wind
+             * @default [
+             *       0,
+             *       0,
+             *       0
+             *     ]
+             */
+            wind: [
+                number,
+                number,
+                number
+            ];
+            /**
+             * Gust
+             * @default 0
+             */
+            gust: number;
+            /**
+             * Over
+             * @default []
+             */
+            over: string[];
+            /** Until */
+            until?: number | null;
+            /**
+             * Keep
+             * @default pose
+             * @enum {string}
+             */
+            keep: "rest" | "pose";
+        };
+        /**
+         * DrapeReport
+         * @description What one drape came to: strain as a share, the speed of the fastest hundredth (m/s), how much of the set stiffness showed.
+         */
+        DrapeReport: {
+            /** Frames */
+            frames: number;
+            /** Vertices */
+            vertices: number;
+            /** Fabric */
+            fabric: string;
+            /** Strain Mean */
+            strain_mean: number;
+            /** Strain 99 */
+            strain_99: number;
+            /** Speed */
+            speed: number;
+            /** Bending Met */
+            bending_met: number;
+            /** Shear Met */
+            shear_met: number;
+        };
+        /**
          * DressIn
          * @description For whom a piece is put on the rail (the first of the cast if not said), and in which colourway.
          */
@@ -2792,6 +2944,39 @@ export interface components {
              * @default false
              */
             done: boolean;
+        };
+        /**
+         * Fabric
+         * @description `weight` in kg/m2; `warp`, `weft` and `shear` stiffness in N/m; bending rigidity in N m of a strip 1 m wide, along the warp and
+         *     the weft; `thickness` in metres; `damping` in 1/s; `friction` on skin and on cloth (Coulomb).
+         */
+        Fabric: {
+            /** Name */
+            name: string;
+            /** Weight */
+            weight: number;
+            /** Warp */
+            warp: number;
+            /** Weft */
+            weft: number;
+            /** Shear */
+            shear: number;
+            /** Bend Warp */
+            bend_warp: number;
+            /** Bend Weft */
+            bend_weft: number;
+            /** Thickness */
+            thickness: number;
+            /**
+             * Damping
+             * @default 1
+             */
+            damping: number;
+            /**
+             * Friction
+             * @default 0.4
+             */
+            friction: number;
         };
         /**
          * FabricIn
@@ -3105,6 +3290,24 @@ export interface components {
              * @default 0
              */
             left: number;
+        };
+        /**
+         * Gather
+         * @description A level band of `width` metres about the received row `at`, drawn in to `factor` of its length: an elastic or a drawstring.
+         */
+        Gather: {
+            /** At */
+            at: number;
+            /**
+             * Width
+             * @default 0.03
+             */
+            width: number;
+            /**
+             * Factor
+             * @default 0.7
+             */
+            factor: number;
         };
         /**
          * GrowIn
@@ -3898,6 +4101,27 @@ export interface components {
             why: string;
         };
         /**
+         * Pull
+         * @description The pointer's hold on the received row `at`: from frame `start` on it is led through `path` (metres), one place a frame.
+         */
+        Pull: {
+            /** At */
+            at: number;
+            /** Start */
+            start: number;
+            /** Path */
+            path: [
+                number,
+                number,
+                number
+            ][];
+            /**
+             * Radius
+             * @default 0.03
+             */
+            radius: number;
+        };
+        /**
          * Receive
          * @description Put unit and axes right, `auto` by the piece's size beside a wearer and its joints; do the accepted `mends` (all if not said).
          *
@@ -4033,7 +4257,7 @@ export interface components {
              * Steps
              * @default []
              */
-            steps: (components["schemas"]["Receive"] | components["schemas"]["Place"] | components["schemas"]["Fit"] | components["schemas"]["Stroke"] | components["schemas"]["Lattice"] | components["schemas"]["Adjust"] | components["schemas"]["Trim"] | components["schemas"]["Drop"] | components["schemas"]["Thicken"] | components["schemas"]["Refine"] | components["schemas"]["Smooth"] | components["schemas"]["MirrorHalf"] | components["schemas"]["Bind"] | components["schemas"]["Weigh"] | components["schemas"]["MendWeights"] | components["schemas"]["Follow"] | components["schemas"]["Clear"] | components["schemas"]["Fix"] | components["schemas"]["Hide"])[];
+            steps: (components["schemas"]["Receive"] | components["schemas"]["Place"] | components["schemas"]["Fit"] | components["schemas"]["Stroke"] | components["schemas"]["Lattice"] | components["schemas"]["Adjust"] | components["schemas"]["Trim"] | components["schemas"]["Drop"] | components["schemas"]["Thicken"] | components["schemas"]["Refine"] | components["schemas"]["Smooth"] | components["schemas"]["MirrorHalf"] | components["schemas"]["Bind"] | components["schemas"]["Weigh"] | components["schemas"]["MendWeights"] | components["schemas"]["Follow"] | components["schemas"]["Clear"] | components["schemas"]["Fix"] | components["schemas"]["Hide"] | components["schemas"]["Drape"])[];
         };
         /**
          * RecipeIn
@@ -4129,6 +4353,8 @@ export interface components {
             follow: components["schemas"]["FollowReport"] | null;
             /** Clear */
             clear: components["schemas"]["ClearReport"][] | null;
+            /** Drape */
+            drape: components["schemas"]["DrapeReport"][] | null;
             hide: components["schemas"]["HideReport"] | null;
         };
         /**
@@ -6307,6 +6533,26 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    fabrics_api_fabrics_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fabric"][];
                 };
             };
         };

@@ -5,7 +5,7 @@ import type { CellAsked } from "../api/client";
 import { HandSocket, type StepOfKind } from "../api/work";
 import { useRoom } from "../state/room";
 import { Brush, mirrored } from "./Brush";
-import { type PieceMesh, showPoints } from "./figure";
+import { type PieceMesh, showPoints } from "./piece";
 import { posedMesh } from "./posed";
 import { type Hit, hitMesh, hitPiece, rayAt } from "./ray";
 

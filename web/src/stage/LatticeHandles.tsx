@@ -3,7 +3,7 @@ import { useEffect, useMemo, useRef, useState } from "react";
 import { BufferGeometry, Plane, Vector3 } from "three";
 import { HandSocket, type StepOfKind } from "../api/work";
 import { useRoom } from "../state/room";
-import { type PieceMesh, showPoints } from "./figure";
+import { type PieceMesh, showPoints } from "./piece";
 import { rayAt } from "./ray";
 
 type Lattice = StepOfKind<"lattice">;

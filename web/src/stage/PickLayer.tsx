@@ -2,7 +2,7 @@ import { useThree } from "@react-three/fiber";
 import { useEffect, useMemo, useRef, useState } from "react";
 import { BufferGeometry, Vector3 } from "three";
 import { useRoom } from "../state/room";
-import type { PieceMesh } from "./figure";
+import type { PieceMesh } from "./piece";
 import { hitPiece } from "./ray";
 
 /** A click on the piece picks a point; a drag draws a line over it. What it is for stands in `room.picking`. */

@@ -15,7 +15,9 @@ import type { Pose } from "../api/client";
 import type { Frame } from "../api/frames";
 import type { MotionNotes } from "../api/posing";
 import { MapMaterial, type Mode } from "./cloth";
-import { drive, type Figure, type PieceMesh, reshape, skinMatrices, spread } from "./figure";
+import { reshape, spread } from "./drawn";
+import { drive, type Figure, skinMatrices } from "./figure";
+import type { PieceMesh } from "./piece";
 import { type Correctives, correctivesOf, correctiveValues, RiderRig } from "./worn";
 
 const MOVE_MS = 300;

@@ -5,7 +5,7 @@ import { LiveSocket } from "../api/live";
 import type { StepOfKind } from "../api/work";
 import { useRoom } from "../state/room";
 import { Brush, mirrored } from "./Brush";
-import type { PieceMesh } from "./figure";
+import type { PieceMesh } from "./piece";
 import { posedMesh } from "./posed";
 import { type Hit, hitMesh } from "./ray";
 import { setWeights } from "./weights";

@@ -13,7 +13,7 @@ import {
 } from "three";
 import { quality } from "./quality";
 
-export type Mode = "plain" | "clearance" | "stands-out" | "trouble" | "protect" | "weights" | "faults";
+export type Mode = "plain" | "clearance" | "stands-out" | "trouble" | "protect" | "weights" | "faults" | "strain";
 const LOADER = new TextureLoader();
 const onTexture = () => invalidate();
 const CODE: Record<Mode, number> = {
@@ -24,6 +24,7 @@ const CODE: Record<Mode, number> = {
   protect: 4,
   weights: 5,
   faults: 6,
+  strain: 7,
 };
 
 /** Skinning by eight joints a vertex: the library's four, and four more. */
@@ -52,7 +53,8 @@ const Lit = (quality.smooth ? MeshStandardMaterial : MeshLambertMaterial) as typ
 /**
  * A lit material that can show the attribute `aMeasure` (metres): clearance as coral - pale - heron with isolines every 2 mm and
  * a firm line at 0, what of the body stands out in coral, where a fit fell short in amber, or the mask (0 to 1) as ink hatching, one joint's
- * weights (0 to 1) from paper to ink with isolines every fifth, or vertices with faults (0 or 1) in amber.
+ * weights (0 to 1) from paper to ink with isolines every fifth, vertices with faults (0 or 1) in amber,
+ * or strain (a share) from amber where threads are drawn together to violet where they are stretched, lines every 2 %.
  */
 export class MapMaterial extends Lit {
   private readonly mode = { value: 0 };
@@ -105,6 +107,12 @@ export class MapMaterial extends Lit {
             diffuseColor.rgb = c;
           } else if (uMode == 6) {
             diffuseColor.rgb = mix(vec3(0.72, 0.70, 0.64), vec3(0.68, 0.33, 0.02), smoothstep(0.2, 0.8, vMeasure / 1000.0));
+          } else if (uMode == 7) {
+            float t = clamp(vMeasure / 100.0, -1.0, 1.0);
+            vec3 pale = vec3(0.86, 0.83, 0.75), amber = vec3(0.62, 0.33, 0.03), violet = vec3(0.17, 0.06, 0.30);
+            vec3 c = t < 0.0 ? mix(pale, amber, -t) : mix(pale, violet, t);
+            float line = abs(fract(vMeasure / 20.0) - 0.5) / max(fwidth(vMeasure / 20.0), 1e-5);
+            diffuseColor.rgb = mix(c * 0.6, c, smoothstep(0.4, 1.1, line));
           }`,
         );
     };

@@ -1,6 +1,6 @@
 import { BufferAttribute, BufferGeometry, type Matrix4, Mesh, type Scene, SkinnedMesh } from "three";
 import { acceleratedRaycast, computeBoundsTree, disposeBoundsTree } from "three-mesh-bvh";
-import type { PieceMesh } from "./figure";
+import type { PieceMesh } from "./piece";
 
 /** The piece as it stands on the stage now, skinned on the processor, ready to be pointed at. */
 export function posedMesh(scene: Scene, piece: PieceMesh): Mesh | null {

@@ -1,5 +1,5 @@
 import { type Camera, Mesh, Raycaster, Vector2, Vector3 } from "three";
-import type { PieceMesh } from "./figure";
+import type { PieceMesh } from "./piece";
 
 export interface Hit {
   vertex: number;

@@ -1,5 +1,5 @@
 import { BufferAttribute, type BufferGeometry } from "three";
-import type { PieceMesh } from "./figure";
+import type { PieceMesh } from "./piece";
 
 /** Put weights on a geometry, four joints a vertex in one attribute, eight in two; returns how many there are. */
 export function setSkin(

@@ -68,6 +68,10 @@ interface Room {
   panel: Panel | null;
   tape: string | null;
   posing: Posing | null;
+  /** The rotations of the wearer in the frame of a drape that is shown. */
+  draping: Rotations | null;
+  /** Whether falling cloth shows its strain. */
+  strain: boolean;
   motion: string | null;
   find: boolean;
   live: Record<string, number> | null;
@@ -109,6 +113,8 @@ export const useRoom = create<Room>((set) => ({
   panel: null,
   tape: null,
   posing: null,
+  draping: null,
+  strain: false,
   motion: null,
   find: false,
   live: null,

@@ -7,12 +7,13 @@ from fastapi import APIRouter
 from fastapi.responses import StreamingResponse
 from psycopg.types.json import Jsonb
 
-from ...core.clearance.case import REST, Case
+from ...core.clearance.case import Case
 from ...core.clearance.explain import Cause, explain
 from ...core.clearance.remedies import Remedy, Trying
 from ...core.errors import HeronError, InputError
 from ...core.figure.body import shape_values
 from ...core.figure.own_poses import pose_for
+from ...core.figure.pose_types import REST
 from ...core.piece.recipe import Recipe
 from ...store import pieces as store
 from ...store.bodies import body_for, carrier_of

@@ -12,8 +12,6 @@ from ..piece.state import Piece
 from .cell import CellResult, Dressed
 from .layers import Layers
 
-REST = Pose("rest", "Rest", "rest")
-
 
 @dataclass(frozen=True)
 class Case:

@@ -7,6 +7,7 @@ import numpy as np
 
 from ..bind.bind import bind
 from ..figure.body import shaped
+from ..figure.pose_types import REST
 from ..figure.skeleton import Skin
 from ..mesh.edges import adjacency, unique_edges
 from ..mesh.normals import vertex_normals
@@ -14,7 +15,7 @@ from ..piece.recipe import Bind
 from ..piece.state import Piece
 from ..piece.worn import at_rest
 from ..space.tree import TriangleTree
-from .case import REST, Case
+from .case import Case
 from .finer import finer_over
 from .regions import region_name
 

@@ -6,6 +6,7 @@ import numpy as np
 
 from ..figure.body import Body, shaped
 from ..figure.pose import Pose, posed_body
+from ..figure.pose_types import REST
 from ..mesh.normals import triangle_normals
 from ..piece.state import Piece
 from ..piece.worn import worn_points
@@ -22,9 +23,8 @@ def covered_faces(piece: Piece, body: Body, cells: Sequence[tuple[np.ndarray, Po
     left out of the question.
     """
     hidden = _under(piece, body, cells)
-    rest = Pose("rest", "Rest", "rest")
     shapes = {shape.tobytes(): shape for shape, _ in cells}
-    for shape, pose in [*((s, rest) for s in shapes.values()), *cells]:
+    for shape, pose in [*((s, REST) for s in shapes.values()), *cells]:
         if not hidden.any():
             break
         wearer = shaped(body, shape)
@@ -42,7 +42,7 @@ def covered_faces(piece: Piece, body: Body, cells: Sequence[tuple[np.ndarray, Po
 def _under(piece: Piece, body: Body, cells: Sequence[tuple[np.ndarray, Pose]]) -> np.ndarray:
     """Faces with the piece over them: a ray outwards from their middle meets it within 15 cm at rest on the first wearer."""
     wearer = shaped(body, cells[0][0] if cells else piece.made_at)
-    tree = tree_on(worn_points(piece, wearer, Pose("rest", "Rest", "rest")), piece.mesh.triangles)
+    tree = tree_on(worn_points(piece, wearer, REST), piece.mesh.triangles)
     middle, normal = wearer.points[body.triangles].mean(axis=1), triangle_normals(wearer.points, body.triangles)
     distance, _ = tree.first_hits(middle + 1e-5 * normal, normal, 0.15)
     return np.isfinite(distance)

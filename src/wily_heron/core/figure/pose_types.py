@@ -14,3 +14,7 @@ class Pose:
     label: str
     family: str
     rotations: Mapping[str, np.ndarray] = field(default_factory=dict)
+
+
+REST = Pose("rest", "Rest", "rest")
+"""Every joint at rest."""

@@ -9,7 +9,7 @@ from ..clearance.clear import clear
 from ..clearance.clear_cells import measure_cells
 from ..clearance.layers import ALONE, Layers
 from ..figure.body import Body, shaped
-from ..figure.pose_types import Pose
+from ..figure.pose_types import REST, Pose
 from ..piece.state import Piece
 from ..piece.worn import at_rest
 from ..space.tree import TriangleTree
@@ -42,7 +42,7 @@ def wear_on(piece: Piece, body: Body, shape: np.ndarray, ease: float = 0.004) ->
         return WornOn(piece, "done", before, before, "")
     if piece.skin is None:
         return WornOn(piece, "needs", before, before, "it is not bound yet")
-    eased, report = clear(piece, body, shape, Pose("rest", "Rest", "rest"), ease)
+    eased, report = clear(piece, body, shape, REST, ease)
     change = shape - piece.made_at
     strongest = np.argsort(-np.abs(change))[:_STRONG]
     shapes = tuple((body.shapes[s], float(shape[s])) for s in strongest if abs(change[s]) > 0.05 and abs(shape[s]) > 0.05)

@@ -15,6 +15,7 @@ from ..figure.figure import figure
 from ..mesh.subset import turned_over
 from .bound_piece import bound_piece, following_piece, weighed
 from .cleared_piece import cleared
+from .draped_piece import draped
 from .fit import Stand, fit
 from .fit_paint import painted, rigid_parts
 from .model import Model
@@ -27,6 +28,7 @@ from .recipe import (
     Alteration,
     Bind,
     Clear,
+    Drape,
     Fit,
     Fix,
     Follow,
@@ -146,6 +148,8 @@ def run_step(state: Piece, wearer: Wearer, step: Alteration, here: Callable[[], 
             return _after(*following_piece(state, wearer, step))
         case Fix():
             return fixed(state, body, step, carrier)
+        case Drape():
+            return draped(state, body, step, layer_of)
         case Clear() | Hide():
             return cleared(state, body, step, layer_of)
         case _:

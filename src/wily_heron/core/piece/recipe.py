@@ -4,19 +4,16 @@ from typing import Annotated, Literal
 
 from pydantic import BaseModel, ConfigDict, Field
 
+from .alteration import Altering, Cell, Dab, Vector
+from .draping import Drape
+
 Unit = Literal["auto", "m", "cm", "mm", "in"]
 UpAxis = Literal["auto", "y", "z"]
-Vector = tuple[float, float, float]
 Factor = Annotated[float, Field(gt=0.01, lt=100.0)]
 Cells = Annotated[int, Field(ge=2, le=6)]
-Quaternion = tuple[float, float, float, float]
 
 
-class _Alteration(BaseModel):
-    model_config = ConfigDict(extra="forbid", frozen=True, allow_inf_nan=False)
-
-
-class MadeFor(_Alteration):
+class MadeFor(Altering):
     """A body a piece was made for: its name, its address ("" for the house's figure) and its shape settings."""
 
     name: str = Field(max_length=80)
@@ -24,7 +21,7 @@ class MadeFor(_Alteration):
     shape: dict[str, float] = Field(default_factory=dict)
 
 
-class Receive(_Alteration):
+class Receive(Altering):
     """Put unit and axes right, `auto` by the piece's size beside a wearer and its joints; do the accepted `mends` (all if not said).
 
     `made_for` is the body it was made for, as the artist says, or None where it is not known.
@@ -39,7 +36,7 @@ class Receive(_Alteration):
     made_for: MadeFor | None = None
 
 
-class Place(_Alteration):
+class Place(Altering):
     """Move (metres), turn (radians about x, then y, then z) and scale the piece about its middle, all of it and along each axis;
     `mirror` changes its left and right first."""
 
@@ -51,15 +48,7 @@ class Place(_Alteration):
     mirror: bool = False
 
 
-class Dab(_Alteration):
-    """A touch of a soft brush: about the received row `at`, `radius` metres along the surface, adding `value` at its middle."""
-
-    at: int = Field(ge=0)
-    radius: float = Field(gt=0.0, le=1.0)
-    value: float = Field(ge=-1.0, le=1.0)
-
-
-class Fit(_Alteration):
+class Fit(Altering):
     """Bring a roughly placed piece to `ease` (metres) on the wearer; `keep` 1 keeps its own shape, 0 clings to the body.
 
     Where the body it was made for is known, the piece rides from there unless `ride` is off; else, with `align`, from the body it
@@ -81,14 +70,14 @@ class Fit(_Alteration):
     cloth: tuple[int, ...] = ()
 
 
-class HandDab(_Alteration):
+class HandDab(Altering):
     """A dab of a hand tool at the received row `at`; pull moves it by `move` (metres)."""
 
     at: int = Field(ge=0)
     move: Vector = (0.0, 0.0, 0.0)
 
 
-class Stroke(_Alteration):
+class Stroke(Altering):
     """One stroke of a hand tool: `radius` metres along the surface, `strength` 0 to 1, mirrored left to right if asked.
 
     Press brings the cloth to `offset` metres off what lies under it; an elastic pull takes along more of the cloth. Protect and
@@ -105,14 +94,14 @@ class Stroke(_Alteration):
     dabs: tuple[HandDab, ...] = Field(max_length=4000)
 
 
-class Knot(_Alteration):
+class Knot(Altering):
     """A knot of a lattice and how far it is pulled (metres)."""
 
     at: int = Field(ge=0)
     move: Vector
 
 
-class Lattice(_Alteration):
+class Lattice(Altering):
     """A lattice of `cells` over the box from `low` to `high` (metres), its pulled `knots` x slowest, z fastest."""
 
     kind: Literal["lattice"] = "lattice"
@@ -122,7 +111,7 @@ class Lattice(_Alteration):
     knots: tuple[Knot, ...] = Field(default=(), max_length=343)
 
 
-class Adjust(_Alteration):
+class Adjust(Altering):
     """Adjusters by name, each usually -1 to 1; `clear` keeps the piece at `ease` metres off what lies under it."""
 
     kind: Literal["adjust"] = "adjust"
@@ -131,7 +120,7 @@ class Adjust(_Alteration):
     ease: float = Field(default=0.004, ge=0.0, le=0.1)
 
 
-class Plane(_Alteration):
+class Plane(Altering):
     """A cut by the plane through `point` with `normal`: what lies on the normal's side is taken off."""
 
     by: Literal["plane"] = "plane"
@@ -139,7 +128,7 @@ class Plane(_Alteration):
     normal: Vector
 
 
-class Curve(_Alteration):
+class Curve(Altering):
     """A cut along a line over the surface, through `points` in order (metres, on the rest shape); `closed` joins its ends."""
 
     by: Literal["curve"] = "curve"
@@ -147,7 +136,7 @@ class Curve(_Alteration):
     closed: bool = False
 
 
-class Selection(_Alteration):
+class Selection(Altering):
     """What lies within `radius` metres along the surface of any of the received `rows`; its border is smoothed."""
 
     by: Literal["selection"] = "selection"
@@ -155,7 +144,7 @@ class Selection(_Alteration):
     radius: float = Field(default=0.02, ge=0.0, le=0.5)
 
 
-class Trim(_Alteration):
+class Trim(Altering):
     """Cut, and take off the part where `off` (a point, metres) lies; without it the cut stays open as a slit.
 
     `hem` (metres) turns the new border under by that width, `thick` metres thick.
@@ -168,21 +157,21 @@ class Trim(_Alteration):
     thick: float = Field(default=0.0015, ge=0.0002, le=0.02)
 
 
-class Drop(_Alteration):
+class Drop(Altering):
     """Take off loose parts, each named by a received row of it."""
 
     kind: Literal["drop"] = "drop"
     parts: tuple[int, ...] = Field(min_length=1)
 
 
-class Thicken(_Alteration):
+class Thicken(Altering):
     """Give the cloth `thick` metres towards the body, borders closed."""
 
     kind: Literal["thicken"] = "thicken"
     thick: float = Field(default=0.002, gt=0.0001, le=0.05)
 
 
-class Refine(_Alteration):
+class Refine(Altering):
     """Finer faces: everywhere, or only where the body under them bends and they are longer than `longest` metres."""
 
     kind: Literal["refine"] = "refine"
@@ -190,21 +179,21 @@ class Refine(_Alteration):
     longest: float = Field(default=0.012, ge=0.001, le=0.2)
 
 
-class Smooth(_Alteration):
+class Smooth(Altering):
     """Even the cloth out, borders kept; `amount` 0 to 1."""
 
     kind: Literal["smooth"] = "smooth"
     amount: float = Field(default=0.5, gt=0.0, le=1.0)
 
 
-class MirrorHalf(_Alteration):
+class MirrorHalf(Altering):
     """Replace the half that is not `keep` by the mirror image of the one that is."""
 
     kind: Literal["mirror"] = "mirror"
     keep: Literal["left", "right"] = "left"
 
 
-class SpringOf(_Alteration):
+class SpringOf(Altering):
     """How what is carried swings: in `links` of even length, pulled back by `stiffness` (1/s2), slowed by `damping` (1/s), drawn down by
     `gravity` (1 is the earth's), at most to `limit` (radians)."""
 
@@ -215,7 +204,7 @@ class SpringOf(_Alteration):
     limit: float = Field(default=1.4, gt=0.0, le=3.1)
 
 
-class Bind(_Alteration):
+class Bind(Altering):
     """Take skin weights from what lies under: accepted within `reach` (metres) and `angle` (radians), solved elsewhere.
 
     0.03 suits fitted pieces; 0.10 lets a loose one take from farther off. `source` own keeps the weights that came with it, joint has all
@@ -244,7 +233,7 @@ class Bind(_Alteration):
     spring: SpringOf | None = None
 
 
-class Weigh(_Alteration):
+class Weigh(Altering):
     """A stroke of the weight brush: `joint` gains (add), loses (take) or goes half-way to `other` (share) within `radius` metres along the
     surface; blend draws weights to the mean about them, iron evens out all joints; flood does it to a whole region of the body.
 
@@ -263,7 +252,7 @@ class Weigh(_Alteration):
     dabs: tuple[int, ...] = Field(default=(), max_length=4000)
 
 
-class MendWeights(_Alteration):
+class MendWeights(Altering):
     """Put right what checking the weights found: all of the `kinds`, or only at the received `rows`."""
 
     kind: Literal["mend"] = "mend"
@@ -271,7 +260,7 @@ class MendWeights(_Alteration):
     rows: tuple[int, ...] = ()
 
 
-class Follow(_Alteration):
+class Follow(Altering):
     """Give the piece every shape of the body; morphs that came with it under a shape's name are kept if `own`.
 
     `clear` brings each shape alone at full strength to `ease` metres; `pairs` as well those together that break, two and three at once.
@@ -284,15 +273,7 @@ class Follow(_Alteration):
     ease: float = Field(default=0.002, ge=0.0, le=0.05)
 
 
-class Cell(_Alteration):
-    """One wearer in one pose: shape settings by name and a pose name; a pose of one's own brings its `rotations` along."""
-
-    shape: dict[str, float] = Field(default_factory=dict)
-    pose: str = "rest"
-    rotations: dict[str, Quaternion] | None = None
-
-
-class Clear(_Alteration):
+class Clear(Altering):
     """Ease the piece out where what lies under it shows through, in each of `cells`, to `ease` metres, keeping its detail.
 
     `way` in tucks it in under what lies over it instead. `keep` rest changes its shape for good; pose keeps it as a corrective that comes
@@ -309,7 +290,7 @@ class Clear(_Alteration):
     outer: tuple[str, ...] = ()
 
 
-class Hide(_Alteration):
+class Hide(Altering):
     """Leave out the skin that the piece covers in every one of `cells` from every side, less a margin of `rings` faces; with `faces`
     given, those faces of the body instead."""
 
@@ -321,7 +302,7 @@ class Hide(_Alteration):
     outer: tuple[str, ...] = ()
 
 
-class Fix(_Alteration):
+class Fix(Altering):
     """A corrective made by hand in a pose: `strokes` on the posed piece, adjusters at `values`; it comes in with the pose of `cell`."""
 
     kind: Literal["fix"] = "fix"
@@ -331,11 +312,12 @@ class Fix(_Alteration):
 
 
 Work = Stroke | Lattice | Adjust | Trim | Drop | Thicken | Refine | Smooth | MirrorHalf
-Alteration = Annotated[Receive | Place | Fit | Work | Bind | Weigh | MendWeights | Follow | Clear | Fix | Hide, Field(discriminator="kind")]
+_Step = Receive | Place | Fit | Work | Bind | Weigh | MendWeights | Follow | Clear | Fix | Hide | Drape
+Alteration = Annotated[_Step, Field(discriminator="kind")]
 ORDER = ("receive", "place", "fit", "work", "bind", "weigh", "follow", "clear")
 WORK = ("stroke", "lattice", "adjust", "trim", "drop", "thicken", "refine", "smooth", "mirror")
 """Alterations made at the work step, in the order the artist makes them, as often as she likes."""
-_AT = {**dict.fromkeys(WORK, "work"), "mend": "weigh", "fix": "clear", "hide": "clear"}
+_AT = {**dict.fromkeys(WORK, "work"), "mend": "weigh", "fix": "clear", "hide": "clear", "drape": "clear"}
 AGAIN = ("work", "weigh", "clear")
 """Steps that may be made more than once."""
 

@@ -3,6 +3,8 @@
 import numpy as np
 from numba import njit
 
+from .triangle_kernels import nearest_weights
+
 LEAF = 4
 
 
@@ -70,37 +72,12 @@ def refit(points, triangles, order, first, count, left, box, corners, facets, no
 
 @njit(cache=True, nogil=True, inline="always")
 def _closest_on_triangle(px, py, pz, t, k, bary):
-    # Ericson, Real-Time Collision Detection, 2005, section 5.1.5
-    abx, aby, abz = t[k, 3] - t[k, 0], t[k, 4] - t[k, 1], t[k, 5] - t[k, 2]
-    acx, acy, acz = t[k, 6] - t[k, 0], t[k, 7] - t[k, 1], t[k, 8] - t[k, 2]
-    apx, apy, apz = px - t[k, 0], py - t[k, 1], pz - t[k, 2]
-    d1, d2 = abx * apx + aby * apy + abz * apz, acx * apx + acy * apy + acz * apz
-    u, v, w = 1.0, 0.0, 0.0
-    if d1 > 0 or d2 > 0:
-        bpx, bpy, bpz = px - t[k, 3], py - t[k, 4], pz - t[k, 5]
-        d3, d4 = abx * bpx + aby * bpy + abz * bpz, acx * bpx + acy * bpy + acz * bpz
-        cpx, cpy, cpz = px - t[k, 6], py - t[k, 7], pz - t[k, 8]
-        d5, d6 = abx * cpx + aby * cpy + abz * cpz, acx * cpx + acy * cpy + acz * cpz
-        vc, vb, va = d1 * d4 - d3 * d2, d5 * d2 - d1 * d6, d3 * d6 - d5 * d4
-        if d3 >= 0 and d4 <= d3:
-            u, v, w = 0.0, 1.0, 0.0
-        elif vc <= 0 and d1 >= 0 and d3 <= 0:
-            v = d1 / (d1 - d3)
-            u = 1 - v
-        elif d6 >= 0 and d5 <= d6:
-            u, v, w = 0.0, 0.0, 1.0
-        elif vb <= 0 and d2 >= 0 and d6 <= 0:
-            w = d2 / (d2 - d6)
-            u = 1 - w
-        elif va <= 0 and d4 - d3 >= 0 and d5 - d6 >= 0:
-            w = (d4 - d3) / ((d4 - d3) + (d5 - d6))
-            u, v = 0.0, 1 - w
-        else:
-            s = va + vb + vc
-            if s != 0.0:
-                u, v, w = va / s, vb / s, vc / s
-    bary[0], bary[1], bary[2] = u, v, w
-    dx, dy, dz = apx - v * abx - w * acx, apy - v * aby - w * acy, apz - v * abz - w * acz
+    ax, ay, az = t[k, 0], t[k, 1], t[k, 2]
+    v, w = nearest_weights(px, py, pz, ax, ay, az, t[k, 3], t[k, 4], t[k, 5], t[k, 6], t[k, 7], t[k, 8])
+    bary[0], bary[1], bary[2] = 1.0 - v - w, v, w
+    dx = px - ax - v * (t[k, 3] - ax) - w * (t[k, 6] - ax)
+    dy = py - ay - v * (t[k, 4] - ay) - w * (t[k, 7] - ay)
+    dz = pz - az - v * (t[k, 5] - az) - w * (t[k, 8] - az)
     return dx * dx + dy * dy + dz * dz
 
 

@@ -14,7 +14,7 @@ import {
 import { acceleratedRaycast, MeshBVH } from "three-mesh-bvh";
 import type { Choose, DressedMesh, Part, Role } from "../../api/apart";
 import { Camera } from "../../stage/Camera";
-import { normalsOf, spread } from "../../stage/figure";
+import { normalsOf, spread } from "../../stage/drawn";
 import { useRoom } from "../../state/room";
 import { PART_COLOURS } from "./colours";
 

@@ -1,7 +1,7 @@
 import { invalidate } from "@react-three/fiber";
 import { useEffect, useRef, useState } from "react";
 import { pulled, useAdjusters } from "../../api/work";
-import { showPoints } from "../../stage/figure";
+import { showPoints } from "../../stage/piece";
 import { Button, Hint, Slider } from "../../ui/controls";
 import { type StepOf, workOf } from "./recipe";
 import type { WorkProps } from "./WorkPanel";

@@ -5,6 +5,7 @@ import { useRoom } from "../../state/room";
 import { Button } from "../../ui/controls";
 import { BindPanel } from "./BindPanel";
 import { ClearPanel } from "./ClearPanel";
+import { DrapePanel } from "./DrapePanel";
 import { FitPanel } from "./FitPanel";
 import { FollowPanel } from "./FollowPanel";
 import { PlacePanel } from "./PlacePanel";
@@ -22,11 +23,19 @@ import {
   workOf,
 } from "./recipe";
 import { summary } from "./summary";
+import type { Falling } from "./useFalling";
 import type { Fitting } from "./useFitting";
 import { WorkPanel } from "./WorkPanel";
 
+interface Props {
+  production: Production;
+  piece: Piece;
+  fitting: Fitting;
+  falling: Falling;
+}
+
 /** The steps of one piece on one thread, inked up to where the piece stands. */
-export function Bench({ production, piece, fitting }: { production: Production; piece: Piece; fitting: Fitting }) {
+export function Bench({ production, piece, fitting, falling }: Props) {
   const { step: open, set } = useRoom();
   const change = useChangeRecipe();
   const done = new Set(piece.recipe.steps?.map((s) => benchStep(s.kind)));
@@ -131,7 +140,10 @@ export function Bench({ production, piece, fitting }: { production: Production; 
                   {kind === "clear" && (
                     <ClearPanel production={production} piece={piece} fitting={fitting} onKeep={keep} />
                   )}
-                  {kind !== "clear" && (
+                  {kind === "drape" && (
+                    <DrapePanel production={production} piece={piece} fitting={fitting} falling={falling} />
+                  )}
+                  {kind !== "clear" && kind !== "drape" && (
                     <div className="mt-2.5 flex gap-2">
                       {!inked && kind !== "work" && (
                         <Button
@@ -152,9 +164,9 @@ export function Bench({ production, piece, fitting }: { production: Production; 
                       )}
                     </div>
                   )}
-                  {kind === "clear" && inked && (
+                  {(kind === "clear" || kind === "drape") && inked && (
                     <Button look="quiet" className="mt-1 px-0" disabled={busy} onClick={() => take(kind)}>
-                      Take all clearing back
+                      Take all {kind === "clear" ? "clearing" : "draping"} back
                     </Button>
                   )}
                 </div>

@@ -1,6 +1,6 @@
 import { useEffect, useRef, useState } from "react";
 import type { Piece, Step } from "../../api/client";
-import type { PieceMesh } from "../../stage/figure";
+import type { PieceMesh } from "../../stage/piece";
 import { useRoom } from "../../state/room";
 import { Tabs } from "../../ui/Tabs";
 import { BendTest } from "./BendTest";

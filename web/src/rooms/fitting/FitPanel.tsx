@@ -1,7 +1,7 @@
 import { invalidate } from "@react-three/fiber";
 import { useEffect, useRef, useState } from "react";
 import { fetchFitPreview, useLandmarks, useParts } from "../../api/work";
-import { type PieceMesh, showPoints } from "../../stage/figure";
+import { type PieceMesh, showPoints } from "../../stage/piece";
 import { useRoom } from "../../state/room";
 import { Button, Slider } from "../../ui/controls";
 import { Fact } from "./Fact";

@@ -4,12 +4,13 @@ import type { Production } from "../../api/client";
 import { type CellAnswer, useChangeRecipe, useMeasures } from "../../api/hooks";
 import { type Move, markPosing, useJoints, useMotion, usePosingMove } from "../../api/posing";
 import type { Mode } from "../../stage/cloth";
-import type { PieceMesh } from "../../stage/figure";
+import { GrabLayer } from "../../stage/GrabLayer";
 import { HandLayer } from "../../stage/HandLayer";
 import { LatticeHandles } from "../../stage/LatticeHandles";
 import { PickLayer } from "../../stage/PickLayer";
 import { type Nudge, PlaceHandles } from "../../stage/PlaceHandles";
 import { PoseHandles } from "../../stage/PoseHandles";
+import type { PieceMesh } from "../../stage/piece";
 import { Stage } from "../../stage/Stage";
 import { Tapes } from "../../stage/Tapes";
 import { Wardrobe, type Worn } from "../../stage/Wardrobe";
@@ -26,6 +27,7 @@ import { type BenchStep, nudged, type StepOf, weighOf, withStep, withWeigh, with
 import { ShapePanel } from "./ShapePanel";
 import { StageFurniture } from "./StageFurniture";
 import { TrialSheet } from "./TrialSheet";
+import { useFalling } from "./useFalling";
 import { useFitting } from "./useFitting";
 import { useKeys } from "./useKeys";
 import { WearPanel } from "./WearPanel";
@@ -60,18 +62,35 @@ export function FittingRoom({ production }: { production: Production }) {
   const map = room.glance === "clearance" ? "clearance" : room.map;
   const placing = room.step === "place" && !!piece && room.glance === null;
   const shown = fitting.bound ? cell.data : undefined;
+  const mesh = fitting.worn.find((w) => w.piece.id === piece?.id)?.mesh;
+  const falling = useFalling(piece, room.step === "drape" ? mesh : undefined);
   const worn = useMemo<Worn[]>(
     () =>
       fitting.worn.map(({ piece: p, mesh }) => ({
         id: p.id,
         mesh,
         see: room.glance === "through" || room.panel === "measures" ? "through" : "solid",
-        ...(p.id === piece?.id && (map === "weights" || map === "faults")
-          ? weightsOn(mesh, map, figure.data?.joints.indexOf(room.weights.joint) ?? -1, room.weights)
-          : shownOn(p.id === piece?.id ? room.step : null, mesh, map, shown, p.name)),
+        ...(p.id === piece?.id && room.strain && falling.told
+          ? { mode: "strain" as const, measure: falling.strain }
+          : p.id === piece?.id && (map === "weights" || map === "faults")
+            ? weightsOn(mesh, map, figure.data?.joints.indexOf(room.weights.joint) ?? -1, room.weights)
+            : shownOn(p.id === piece?.id ? room.step : null, mesh, map, shown, p.name)),
         wire: map === "mesh",
       })),
-    [room.glance, room.panel, room.step, piece?.id, map, shown, fitting.worn, room.weights, figure.data],
+    [
+      room.glance,
+      room.panel,
+      room.step,
+      piece?.id,
+      map,
+      shown,
+      fitting.worn,
+      room.weights,
+      room.strain,
+      falling.told,
+      falling.strain,
+      figure.data,
+    ],
   );
   const place = useCallback(
     (nudge: Nudge) => {
@@ -79,7 +98,6 @@ export function FittingRoom({ production }: { production: Production }) {
     },
     [piece, change.mutate],
   );
-  const mesh = fitting.worn.find((w) => w.piece.id === piece?.id)?.mesh;
   const work = piece ? workOf(piece.recipe) : [];
   const last = work.at(-1);
   const lattice = room.step === "work" && last?.kind === "lattice" ? last : null;
@@ -124,7 +142,7 @@ export function FittingRoom({ production }: { production: Production }) {
               standsOut={shown?.frame.array<Float32Array>("stands_out") ?? null}
               bodyMode="stands-out"
               wire={map === "mesh"}
-              jump={room.live !== null || posing !== null}
+              jump={room.live !== null || posing !== null || room.draping !== null}
               motion={room.motion ? motion.data : undefined}
               placed={placing ? piece.id : null}
               onPlaced={setObject}
@@ -156,6 +174,9 @@ export function FittingRoom({ production }: { production: Production }) {
               onStroke={fix}
             />
           )}
+          {mesh && falling.told && mesh.bound && (
+            <GrabLayer mesh={mesh} onGrab={falling.grab} onLetGo={falling.letGo} />
+          )}
           {mesh && piece && room.step === "bind" && room.weights.tool && mesh.bound && (
             <WeightLayer key={mesh.geometry.uuid} piece={piece.id} mesh={mesh} onStroke={paint} />
           )}
@@ -185,7 +206,7 @@ export function FittingRoom({ production }: { production: Production }) {
       </section>
       <aside className="row-span-2 min-h-0 overflow-y-auto bg-card">
         <Rail production={production} fitting={fitting} />
-        {piece && <Bench key={piece.id} production={production} piece={piece} fitting={fitting} />}
+        {piece && <Bench key={piece.id} production={production} piece={piece} fitting={fitting} falling={falling} />}
       </aside>
       <Corner production={production} />
       <PoseAxis production={production} pose={fitting.chosen} />

@@ -20,7 +20,7 @@ const PANELS: [Panel, string, string, typeof Ruler][] = [
 
 /** Title, maps, legend and the turntable rail, laid over the stage. */
 export function StageFurniture({ fitting }: { production: Production; fitting: Fitting }) {
-  const { map, glance, step, set, panel, motion, weights } = useRoom();
+  const { map, glance, step, set, panel, motion, draping, strain, weights } = useRoom();
   const { wearer, pose, cell, bound } = fitting;
   const shown = glance === "clearance" ? "clearance" : map;
   return (
@@ -28,10 +28,20 @@ export function StageFurniture({ fitting }: { production: Production; fitting: F
       <div className="pointer-events-none absolute top-3 left-5">
         <h1 className="font-title text-[23px] leading-tight font-semibold">
           {wearer?.name ?? "No wearer yet"}
-          {motion ? ", moving" : pose ? `, ${pose.label.toLowerCase()}` : ", at rest"}
+          {motion
+            ? ", moving"
+            : draping
+              ? `, ${fitting.chosen?.label.toLowerCase()}`
+              : pose
+                ? `, ${pose.label.toLowerCase()}`
+                : ", at rest"}
         </h1>
-        {motion ? (
-          <p className="text-soft">A motion is not measured; stop it to see the cell.</p>
+        {motion || draping ? (
+          <p className="text-soft">
+            {motion
+              ? "A motion is not measured; stop it to see the cell."
+              : "Falling cloth is measured once it is kept."}
+          </p>
         ) : (
           <Verdict fitting={fitting} />
         )}
@@ -68,6 +78,7 @@ export function StageFurniture({ fitting }: { production: Production; fitting: F
         </div>
       </div>
       {shown === "clearance" && <Legend measuring={cell.isFetching} />}
+      {draping && strain && <StrainLegend />}
       {shown === "weights" && <WeightsLegend joint={weights.joint} />}
       {step === "place" && glance === null && (
         <p className="pointer-events-none absolute right-4 bottom-[70px] max-w-48 text-right text-soft">
@@ -123,6 +134,23 @@ function Legend({ measuring }: { measuring: boolean }) {
         <span>24 mm over the skin</span>
       </div>
       <p className="text-[11.5px] text-soft">lines every 2 mm{measuring ? " · measuring…" : ""}</p>
+    </div>
+  );
+}
+
+function StrainLegend() {
+  return (
+    <div className="pointer-events-none absolute bottom-[74px] left-5 w-60">
+      <div
+        className="h-2.5 rounded-[1px]"
+        style={{ background: "linear-gradient(90deg, #d79a2b, #efe9da, #5b3a7a)" }}
+      />
+      <div className="mt-1 flex justify-between text-[11.5px] text-soft">
+        <span>−10 % drawn in</span>
+        <span>0</span>
+        <span>10 % stretched</span>
+      </div>
+      <p className="text-[11.5px] text-soft">lines every 2 %</p>
     </div>
   );
 }

@@ -1,7 +1,7 @@
 import { X } from "lucide-react";
 import { useState } from "react";
 import type { Piece, Step } from "../../api/client";
-import type { PieceMesh } from "../../stage/figure";
+import type { PieceMesh } from "../../stage/piece";
 import { useRoom } from "../../state/room";
 import { Tabs } from "../../ui/Tabs";
 import { AdjustTab } from "./AdjustTab";

@@ -1,9 +1,9 @@
 import type { Recipe, Step, StepKind } from "../../api/client";
 import type { Nudge } from "../../stage/PlaceHandles";
 
-export type BenchStep = "receive" | "place" | "fit" | "work" | "bind" | "follow" | "clear";
+export type BenchStep = "receive" | "place" | "fit" | "work" | "bind" | "follow" | "clear" | "drape";
 export type WorkKind = Exclude<StepKind, BenchStep>;
-export const KINDS: BenchStep[] = ["receive", "place", "fit", "work", "bind", "follow", "clear"];
+export const KINDS: BenchStep[] = ["receive", "place", "fit", "work", "bind", "follow", "clear", "drape"];
 export const LABEL: Record<BenchStep, string> = {
   receive: "Receive",
   place: "Place",
@@ -12,6 +12,7 @@ export const LABEL: Record<BenchStep, string> = {
   bind: "Bind",
   follow: "Follow",
   clear: "Clear",
+  drape: "Drape",
 };
 
 export type StepOf<K extends StepKind> = Extract<Step, { kind?: K }>;
@@ -53,7 +54,7 @@ export function withWeigh(recipe: Recipe, made: Step[]): Recipe {
 }
 
 /** A step with the house's defaults, as the server would make it. */
-export function fresh(kind: Exclude<BenchStep, "work">): Step {
+export function fresh(kind: Exclude<BenchStep, "work" | "drape">): Step {
   switch (kind) {
     case "receive":
       return { kind, unit: "auto", up: "auto", hand: "auto", facing: "auto" };
@@ -100,10 +101,10 @@ export function stepOf<K extends StepKind>(recipe: Recipe, kind: K): StepOf<K> |
   return recipe.steps?.find((s) => s.kind === kind) as StepOf<K> | undefined;
 }
 
-/** The recipe with `step` put in its place in the working order; a clear step is added after those there are. */
+/** The recipe with `step` put in its place in the working order; clearing and draping are added after what there is. */
 export function withStep(recipe: Recipe, step: Step): Recipe {
   const steps = recipe.steps ?? [];
-  if (benchStep(step.kind) === "clear") return { ...recipe, steps: [...steps, step] };
+  if (["clear", "drape"].includes(benchStep(step.kind))) return { ...recipe, steps: [...steps, step] };
   if (benchStep(step.kind) === "work") return withWork(recipe, [...workOf(recipe), step]);
   const at = rank(step.kind);
   const before = steps.filter((s) => rank(s.kind) < at);
@@ -112,9 +113,10 @@ export function withStep(recipe: Recipe, step: Step): Recipe {
   return { ...recipe, steps: [...before, step, ...painted, ...after] };
 }
 
-/** The recipe cut before the first step of `kind`: that step and what rests on it are taken back; of work, only the work. */
+/** The recipe cut before the first step of `kind`: that step and what rests on it are taken back; of work and draping, only those. */
 export function cutBefore(recipe: Recipe, kind: BenchStep): Recipe {
   if (kind === "work") return withWork(recipe, []);
+  if (kind === "drape") return { ...recipe, steps: (recipe.steps ?? []).filter((s) => s.kind !== "drape") };
   return { ...recipe, steps: (recipe.steps ?? []).filter((s) => rank(s.kind) < rank(kind)) };
 }
 

@@ -3,7 +3,7 @@ import { type BenchStep, stepOf, workOf } from "./recipe";
 
 /** What a done step states in figures, in a few words. */
 export function summary(kind: BenchStep, piece: Piece): string {
-  const { receive, fit, bind, follow, clear } = piece.report;
+  const { receive, fit, bind, follow, clear, drape } = piece.report;
   switch (kind) {
     case "receive":
       return receive ? `${receive.unit} → m, ${receive.up.toUpperCase()} up` : "";
@@ -32,5 +32,7 @@ export function summary(kind: BenchStep, piece: Piece): string {
       const of = clear.reduce((n, r) => n + r.of, 0);
       return `${cleared} of ${of} cells cleared`;
     }
+    case "drape":
+      return drape ? `${drape.at(-1)?.fabric}, ${drape.length} kept` : "";
   }
 }

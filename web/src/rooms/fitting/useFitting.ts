@@ -2,7 +2,8 @@ import { type UseQueryResult, useQueries, useQuery } from "@tanstack/react-query
 import { useMemo, useRef } from "react";
 import { cellAsked, type Pose, type Production } from "../../api/client";
 import { useCell } from "../../api/hooks";
-import { fetchFigure, fetchPiece, type PieceMesh } from "../../stage/figure";
+import { fetchFigure } from "../../stage/figure";
+import { fetchPiece, type PieceMesh } from "../../stage/piece";
 import { useRoom } from "../../state/room";
 
 const KEEP = { staleTime: Number.POSITIVE_INFINITY, gcTime: 300_000 };
@@ -24,7 +25,7 @@ export function useFitting(production: Production) {
   const shape = useMemo(() => room.live ?? wearer?.shape ?? {}, [room.live, wearer]);
   const bound = rail.every((p) => p.status !== "done" || p.recipe.steps?.some((s) => s.kind === "bind"));
   const chosen = production.poses.find((p) => p.name === room.pose) ?? production.poses[0];
-  const turns = room.posing?.rotations;
+  const turns = room.posing?.rotations ?? room.draping ?? undefined;
   const byHand = useMemo<Pose | undefined>(
     () => turns && { name: "by-hand", label: "By hand", family: "own", rotations: turns },
     [turns],
@@ -58,7 +59,11 @@ export function useFitting(production: Production) {
   );
   const key = standing.map((p) => seen.current.get(p.id)).join();
   const asked = useMemo(() => cellAsked(shape, meant, body), [shape, meant, body]);
-  const cell = useCell(asked, key, standing.length > 0 && room.live === null && room.motion === null);
+  const cell = useCell(
+    asked,
+    key,
+    standing.length > 0 && room.live === null && room.motion === null && room.draping === null,
+  );
   return {
     own,
     rail,

@@ -1,0 +1,131 @@
+"""The suite of cloth: a robe on a walking body at three resolutions, judged by another library, and a hanging sheet beside its peer."""
+
+import os
+import time
+from collections.abc import Callable, Iterator
+
+import igl
+import numba
+import numpy as np
+
+from bench.cloth_shapes import sheet_of
+from bench.measure import Figure, median_ms
+from bench.wardrobe import robe
+from wily_heron.core.bind.bind import bind
+from wily_heron.core.drape.cloth import Cloth, Worn
+from wily_heron.core.drape.drape import Draping
+from wily_heron.core.drape.fabric import FABRICS
+from wily_heron.core.drape.passage import through_motion
+from wily_heron.core.drape.sheet import sheet
+from wily_heron.core.figure.body import Wearer, shaped
+from wily_heron.core.figure.clips import clip_named
+from wily_heron.core.figure.figure import figure
+from wily_heron.core.figure.motion import with_lead_in
+from wily_heron.core.mesh.mesh import Mesh
+from wily_heron.core.piece.draping import Drape
+from wily_heron.core.piece.recipe import Bind
+from wily_heron.core.piece.state import Piece
+
+_SUBSTEPS = 20
+
+
+def cloth() -> Iterator[Figure]:
+    """How deep the cloth goes into the body over a walk is printed as it comes; the figures yielded are times a frame."""
+    os.sched_setaffinity(0, range(os.cpu_count() or 1))  # two threads need two cores
+    body = figure(2)
+    wearer = shaped(body, body.made_at)
+    threads = numba.get_num_threads()
+    print("\nvertices, frames of the walk, most vertices and deepest face centre over 1.5 mm inside (another library's winding number)")
+    for around, rings in ((66, 48), (120, 84), (210, 145)):
+        piece = _robe(wearer, around, rings)
+        size = f"{len(piece.mesh.points) / 1000:.0f}k"
+        fall, times = _falling(piece, wearer), []
+        vertices, deepest = 0, -np.inf
+        while fall.done < fall.frames:
+            began = time.perf_counter()
+            fall.frame()
+            times.append(1000 * (time.perf_counter() - began))
+            inside = _depth(fall.cloth.x, fall)
+            vertices = max(vertices, int((inside > 0.0015).sum()))
+            deepest = max(deepest, float(_depth(fall.cloth.x[fall.cloth.sheet.triangles].mean(axis=1), fall).max()))
+        strain = 100 * fall.report()["strain_99"]
+        print(f"  {size}: {fall.frames} frames, {vertices} vertices, {1000 * deepest:.1f} mm; strain {strain:.1f} % at the 99th percentile")
+        yield Figure(f"a frame of a {size} robe walking, all collisions, {threads} threads", float(np.median(times)))
+        if around == 120:
+            numba.set_num_threads(1)
+            alone = _falling(piece, wearer)
+            yield Figure(f"the same, {size}, one thread", float(np.median([_timed(alone.frame) for _ in range(48)])))
+            numba.set_num_threads(threads)
+            yield Figure(f"laying out the cloth, {size}", median_ms(lambda p=piece: _falling(p, wearer), 5))
+            yield Figure(f"its first frame, {size}", float(np.median([_timed(_falling(piece, wearer).frame) for _ in range(5)])))
+    points, faces = sheet_of(1.0, 1.0, 0.0108, hanging=True)
+    held = points[:, 1] > -1e-6
+    rows = np.flatnonzero(held)
+    hanging = Cloth(sheet(points, faces, FABRICS["linen"], held), worn=Worn(rows, np.ones(len(rows))), crowd=False)
+    size = f"{len(points) / 1000:.0f}k"
+    own = median_ms(hanging.frame, 24)
+    yield Figure(f"a frame of a {size} hanging sheet, cloth only", own, "newton, XPBD on the CPU", _newton(points, faces))
+    os.sched_setaffinity(0, {min(os.sched_getaffinity(0))})
+
+
+def _robe(wearer: Wearer, around: int, rings: int) -> Piece:
+    made = robe(shaped(figure(1), wearer.shape), around, rings)
+    flat = made.points.astype(np.float32)
+    return Piece(Mesh(flat, made.triangles), wearer.shape, bind(flat, made.triangles, wearer, Bind()).skin, None)
+
+
+def _falling(piece: Piece, wearer: Wearer) -> Draping:
+    walk = with_lead_in(clip_named("walk", wearer.skeleton), 24)
+    return Draping(piece, wearer, Drape(settle=12, substeps=_SUBSTEPS), through_motion(walk, 12))
+
+
+def _depth(points: np.ndarray, fall: Draping) -> np.ndarray:
+    body, triangles = fall.collider.stop, fall.collider.triangles.astype(np.int64)
+    inside = igl.fast_winding_number(body, triangles, points) > 0.5
+    far = np.sqrt(igl.point_mesh_squared_distance(points, body, triangles)[0])
+    return np.where(inside, far, -far)
+
+
+def _timed(work: Callable[[], object]) -> float:
+    began = time.perf_counter()
+    work()
+    return 1000 * (time.perf_counter() - began)
+
+
+def _newton(points: np.ndarray, faces: np.ndarray) -> float:
+    """Milliseconds a frame of the peer on the same mesh: stretch springs and bending, one iteration in each of as many substeps."""
+    import warp  # the peer is installed by ./heron bench alone  # pyright: ignore[reportMissingImports]
+    from newton import ModelBuilder  # pyright: ignore[reportMissingImports]
+    from newton.solvers import SolverXPBD  # pyright: ignore[reportMissingImports]
+
+    warp.config.quiet = True
+    builder = ModelBuilder()
+    builder.add_cloth_mesh(
+        pos=warp.vec3(0, 0, 0),
+        rot=warp.quat_identity(),
+        scale=1.0,
+        vel=warp.vec3(0, 0, 0),
+        density=FABRICS["linen"].weight,
+        vertices=[warp.vec3(*map(float, p)) for p in points],
+        indices=faces.ravel().tolist(),
+        tri_ke=2e4,
+        tri_ka=2e4,
+        tri_kd=0.0,
+        edge_ke=1e-4,
+        edge_kd=0.0,
+        add_springs=True,
+        spring_ke=1e4,
+        spring_kd=0.0,
+        particle_radius=0.003,
+    )
+    model = builder.finalize(device="cpu")
+    solver = SolverXPBD(model, iterations=1)
+    states, control = [model.state(), model.state()], model.control()
+
+    def frame() -> None:
+        for _ in range(_SUBSTEPS):
+            states[0].clear_forces()
+            solver.step(states[0], states[1], control, None, 1 / 24 / _SUBSTEPS)
+            states.reverse()
+
+    return median_ms(frame, 5)

@@ -1,0 +1,150 @@
+"""The drape step: the stock's fabrics, and a live socket on which a piece falls frame by frame."""
+
+import time
+from dataclasses import dataclass, field
+
+import numpy as np
+from fastapi import APIRouter, WebSocket
+
+from ...core.drape.fabric import FABRICS, Fabric
+from ...core.errors import InputError
+from ...core.figure.own_poses import pose_for
+from ...core.look.portrait import piece_portrait
+from ...core.piece.alteration import Vector
+from ...core.piece.draped_piece import check_there, draping, kept_in, rest_moves
+from ...core.piece.draping import Drape, Pull
+from ...formats.png import write_png
+from ...store import pieces as store
+from ...store.arrays import array_frame
+from ...store.bodies import body_for
+from ...store.db import transaction
+from ...store.models import texture_addresses
+from ..dressing import piece_at
+from ..live import serve
+from .work import standing
+
+router = APIRouter(prefix="/api", tags=["drape"])
+_MOST = 480
+"""Frames kept for scrubbing: twenty seconds."""
+
+
+@router.get("/fabrics")
+def fabrics() -> list[Fabric]:
+    """Return the fabrics of the house by their physical parameters."""
+    return list(FABRICS.values())
+
+
+@dataclass
+class _Grip:
+    """The pointer's hold on a vertex since frame `start`: where it is to go, and where it was led in each frame."""
+
+    start: int
+    vertex: int
+    to: Vector
+    path: list[Vector] = field(default_factory=list)
+
+
+class _Session:
+    """One artist letting one piece fall. Points go out as they lie at rest, so that the stage poses them with the wearer."""
+
+    def __init__(self, piece: int) -> None:
+        self.row, self.piece, self.recipe = standing(piece)
+        self.step = Drape()
+        self.falling = None
+        self.frames: list[tuple[dict[str, np.ndarray], dict, np.ndarray]] = []
+        self.grip: _Grip | None = None
+        self.pulls: list[Pull] = []
+
+    def answer(self, asked: dict) -> bytes:
+        """Do what a message asks and return the frame to send back; raises `HeronError` or `ValidationError` for what cannot be done."""
+        began = time.perf_counter()
+        match asked.get("do"):
+            case "begin":
+                self._begin(Drape.model_validate(asked.get("step") or {}))
+            case "next":
+                self._next()
+            case "show":
+                return self._show(int(asked.get("frame", 0)), asked, began)
+            case "grab":
+                self._grab(int(asked.get("vertex", -1)), asked.get("to"))
+            case "let_go":
+                self._let_go()
+            case "keep":
+                self._keep(int(asked.get("frame", 0)), str(asked.get("label", "Drape"))[:80], str(asked.get("author", "Artist"))[:60])
+                return array_frame({}, {"seq": asked.get("seq", 0), "kept": True})
+        return self._show(len(self.frames) - 1, asked, began)
+
+    def _begin(self, step: Drape) -> None:
+        body = body_for(self.recipe.body, step.cell.shape)
+        self.falling = draping(self.piece, body, step, [piece_at(sha) for sha in step.over])
+        self.step, self.frames, self.pulls, self.grip = step, [], list(step.pulls), None
+
+    def _next(self) -> None:
+        if self.falling is None:
+            raise InputError(what="nothing has been begun", where="the drape step", todo="Play it from the start.")
+        if len(self.frames) >= _MOST:
+            raise InputError(what="twenty seconds have been played", where="the drape step", todo="Keep a frame, or start again.")
+        falling = self.falling
+        pose = falling.passage.at(falling.done)
+        if self.grip is not None:
+            self.grip.path.append(self.grip.to)
+            falling.held_by_hand = (self.grip.vertex, np.array(self.grip.to))
+        points = falling.frame()
+        falling.held_by_hand = None
+        move = rest_moves(self.piece, falling.wearer, pose, points)
+        turns = {joint: [round(float(v), 6) for v in q] for joint, q in pose.rotations.items()}
+        told = {**falling.report(), "rotations": turns, "there": falling.done > falling.passage.there}
+        arrays = {"points": (self.piece.mesh.points + move).astype("<f4"), "strain": falling.strain().astype("<f4")}
+        self.frames.append((arrays, told, move.astype(np.float32)))
+
+    def _grab(self, vertex: int, to: list[float] | None) -> None:
+        if not 0 <= vertex < len(self.piece.mesh.points) or to is None or len(to) != 3 or not np.isfinite(to).all():
+            raise InputError(what="there is no such place on the cloth", where="the drape step", todo="Take hold of the piece itself.")
+        place = (float(to[0]), float(to[1]), float(to[2]))
+        if self.grip is None or self.grip.vertex != vertex:
+            self._let_go()
+            self.grip = _Grip(len(self.frames), vertex, place)
+        self.grip.to = place
+
+    def _let_go(self) -> None:
+        if self.grip is not None and self.grip.path:
+            received = self.piece.mesh.received
+            at = int(received[self.grip.vertex]) if received is not None else self.grip.vertex
+            self.pulls.append(Pull(at=at, start=self.grip.start, path=tuple(self.grip.path[:480])))
+        self.grip = None
+
+    def _keep(self, frame: int, label: str, author: str) -> None:
+        """Store the piece as it lies in a frame: the recipe gains the drape that leads there, and it is not run again."""
+        if self.falling is None or not self.frames:
+            raise InputError(what="nothing has fallen yet", where="the drape step", todo="Let it fall first.")
+        self._let_go()
+        frame = min(max(frame, 0), len(self.frames) - 1)
+        check_there(self.falling, frame)
+        _, told, move = self.frames[frame]
+        step = self.step.model_copy(update={"until": frame + 1, "pulls": tuple(self.pulls)})
+        report = {k: v for k, v in told.items() if k not in ("rotations", "there")}
+        pose = pose_for(step.cell.pose, step.cell.rotations)
+        made = kept_in(self.piece, body_for(self.recipe.body, step.cell.shape), pose, move, step.keep, report)
+        recipe = self.recipe.model_copy(update={"steps": (*self.recipe.steps, step)})
+        thumb = write_png(piece_portrait(made.mesh, (96, 96)))
+        with transaction() as connection:
+            edit = store.change_recipe(connection, self.row["id"], recipe, label, author, self.row["edit_id"])
+            store.finish(connection, self.row["id"], edit, made, thumb, texture_addresses(connection, self.row["source_sha"]))
+
+    def _show(self, frame: int, asked: dict, began: float) -> bytes:
+        of = self.falling.frames if self.falling else 0
+        notes = {"seq": asked.get("seq", 0), "did": asked.get("do"), "have": len(self.frames), "of": of}
+        if not self.frames:
+            return array_frame({}, notes)
+        frame = min(max(frame, 0), len(self.frames) - 1)
+        arrays, told, _ = self.frames[frame]
+        spent = round(1000 * (time.perf_counter() - began), 1)
+        return array_frame(arrays, {**notes, **told, "frame": frame, "ms": spent})
+
+
+@router.websocket("/pieces/{piece}/drape")
+async def drape(socket: WebSocket, piece: int) -> None:
+    """Messages in are JSON (`do`: begin with a `step`, next, show a `frame`, grab a `vertex` `to` a place, let_go, keep a `frame`
+    under a `label`); frames out hold the piece's points at rest, its strain, the wearer's rotations in that frame, and what the cloth
+    came to."""
+    await serve(socket, lambda: _Session(piece))

@@ -1,0 +1,162 @@
+"""A cloth in motion: small substeps of extended position-based dynamics."""
+
+from dataclasses import dataclass, field
+from threading import Lock
+
+import numpy as np
+
+from . import contact_kernels, crowd_kernels
+from . import solver_kernels as solve
+from .collider import REACH, Collider
+from .sheet import Sheet
+
+FPS = 24
+_ROUND = 0.04
+"""Metres: the radius of an arm."""
+_TURN = Lock()
+"""Kernels of two threads are run by one drape at a time."""
+
+
+@dataclass(frozen=True)
+class Worn:
+    """How cloth follows what wears it: vertices `held` (h,) and how far `share` (h,), 0 to 1 a frame; 1 is held fast."""
+
+    held: np.ndarray
+    share: np.ndarray
+
+
+@dataclass
+class Weather:
+    """Gravity along Y (m/s2), the wind (3,) m/s, the density of the air (kg/m3): a plate's drag coefficient is 1."""
+
+    gravity: float = -9.81
+    air: float = 1.2
+    wind: np.ndarray = field(default_factory=lambda: np.zeros(3))
+
+
+class Cloth:
+    """A sheet on a collider, advanced frame by frame; `x` (n, 3) and `v` (n, 3) are its points and velocities in the
+    sheet's order; `bending_met` and `shear_met` are the shares of the set stiffness that the mesh and the substeps let it show.
+
+    Follows: Macklin et al., XPBD, 2016, and Small steps in physics simulation, 2019. Each constraint yields as much
+    less as one sweep yields of itself, so that at rest a bend bears its load as its rigidity says.
+    Limits: contact pushes along the body's normals, so cloth that begins deeper than half a limb comes out on the wrong side; cloth
+    keeps apart from cloth by its vertices, so a mesh much coarser than its gap may pass through itself.
+    """
+
+    def __init__(self, sheet: Sheet, collider: Collider | None = None, worn: Worn | None = None, weather: Weather | None = None,
+                 substeps: int = 20, crowd: bool = True, seconds: float = 1.0 / FPS) -> None:
+        self.sheet, self.collider, self.worn = sheet, collider, worn
+        self.weather, self.substeps, self.crowd, self.seconds = weather or Weather(), substeps, crowd, seconds
+        self.x = sheet.points.copy()
+        self.p, self.v = self.x.copy(), np.zeros_like(self.x)
+        self.normal, self.area = np.empty_like(self.x), np.empty(len(self.x))
+        self.w = 1.0 / sheet.mass
+        self._place = np.argsort(sheet.order)
+        self._held = self._place[worn.held] if worn is not None else np.zeros(0, np.int64)
+        if worn is not None:
+            self.w[self._held[worn.share >= 1.0]] = 0.0
+        self._dt = seconds / substeps
+        face_give, bend_give = np.empty_like(sheet.soft), np.empty(len(sheet.bend_soft))
+        solve.stretch_give(self.w, sheet.faces.rows, sheet.weave, face_give)
+        solve.own_give(self.w, sheet.bends.rows, sheet.weight, bend_give)
+        face_soft, bend_soft = sheet.soft / self._dt**2, sheet.bend_soft / self._dt**2
+        self._face_soft, self._bend_soft = np.maximum(face_soft - face_give, 0.0), np.maximum(bend_soft - bend_give, 0.0)
+        self._taut = np.zeros(len(sheet.stitch))
+        self.shear_met = float(np.mean(face_soft[:, 2] / np.maximum(face_soft[:, 2], face_give[:, 2])))
+        self.bending_met = float(np.mean(bend_soft / np.maximum(bend_soft, bend_give)))
+        self.grips: list[tuple[int, np.ndarray, float]] = []
+        self._goal = self.x[self._held].copy()
+        ends = sheet.threads.ravel()
+        side = np.bincount(ends, np.repeat(sheet.rest, 2), len(self.x)) / np.maximum(np.bincount(ends, minlength=len(self.x)), 1)
+        sag = np.minimum(side**2 / (8 * _ROUND), 0.003)  # so much a flat face dips between its corners over round flesh
+        self.thick = max(sheet.fabric.thickness, 0.0015) + 0.001 + sag
+        self.gap = np.full(len(self.x), min(max(0.7 * float(np.median(sheet.rest)), 2 * sheet.fabric.thickness), 0.007))
+        self._near, self._facing = np.full(len(self.x), -1), np.full(len(self.x), -1)
+        self._far, self._turn, self._idle = np.zeros(len(self.x)), 0, np.zeros(len(self.x))
+        self._push = np.zeros(len(self.x))
+        self._pairs = np.zeros((0, 2), np.int32), np.zeros(0)
+
+    def frame(self, goal: np.ndarray | None = None) -> np.ndarray:
+        """Advance one frame, held vertices going to `goal` (h, 3); return the points (n, 3). The collider has been told where to go."""
+        with _TURN:
+            goal = self._goal if goal is None else np.asarray(goal, np.float64)
+            self._grip()
+            for half in range(2):
+                self._half(half, goal)
+            self._goal = goal.copy()
+        return self.points
+
+    def strain(self) -> np.ndarray:
+        """Return how much longer each edge (e,) of the mesh is than at rest, as a share."""
+        ends = self.sheet.threads
+        return np.linalg.norm(self.x[ends[:, 0]] - self.x[ends[:, 1]], axis=1) / np.maximum(self.sheet.rest, 1e-9) - 1.0
+
+    @property
+    def points(self) -> np.ndarray:
+        """Where the mesh's vertices (n, 3) are now."""
+        return self.x[self._place]
+
+    def _grip(self) -> None:
+        """Lay hold of the cloth about each vertex of `grips`: (vertex, where it is to go (3,), how far about it, metres)."""
+        rows, share, goal = [np.zeros(0, np.int64)], [np.zeros(0)], [np.zeros((0, 3))]
+        for vertex, to, radius in self.grips:
+            at = self._place[vertex]
+            far = np.linalg.norm(self.sheet.points - self.sheet.points[at], axis=1)
+            near = np.flatnonzero((far < radius) & (self.w > 0))
+            rows.append(near)
+            share.append(0.3 * (1.0 - (far[near] / radius) ** 2))
+            goal.append(self.x[near] + (np.asarray(to, np.float64) - self.x[at]))
+        self._gripped = np.concatenate(rows), np.concatenate(share), self.x[np.concatenate(rows)].copy(), np.concatenate(goal)
+
+    def _look(self, half: int) -> None:
+        """Find anew what lies near each vertex: a third of those that know, and all that may have come near since they last looked."""
+        body = self.collider
+        assert body is not None
+        self._about = body.moves_by(self._near)
+        moves = np.minimum(np.linalg.norm(self.v, axis=1) * self.seconds / 2 + self._about / 2, 0.2)
+        self._far -= moves
+        self._turn += 1
+        mine = np.arange(len(self.x)) % 3 == self._turn % 3
+        rows = np.flatnonzero((self._far < REACH + moves) & (mine | (self._near < 0)))
+        self._idle[rows] = 0.0
+        self._far[rows] = body.look(self.x, half / 2, REACH + 2 * moves, self._near, self._facing, rows)
+
+    def _half(self, half: int, goal: np.ndarray) -> None:
+        s, body = self.sheet, self.collider
+        count = self.substeps // 2 + (self.substeps % 2 if half else 0)
+        dt = self._dt
+        share = np.zeros(0) if self.worn is None else 1.0 - (1.0 - np.minimum(self.worn.share, 1.0)) ** (1.0 / self.substeps)
+        slow = float(np.exp(-s.fabric.damping * dt))
+        solve.faces_out(self.x, s.triangles, self.normal, self.area)
+        if body is not None:
+            self._look(half)
+            near, facing, moves, still = self._near, self._facing, self._about / self.substeps, np.zeros(len(self.x))
+            q, normals = body.start.copy(), body.start_normals.copy()
+            contact_kernels.between(body.start, body.stop, half / 2, q)
+            before = q.copy()
+        if self.crowd:
+            self._pairs = crowd_kernels.pairs(self.x, s.points, self.gap, 1.6 * float(self.gap.max()))
+        for k in range(count):
+            t = half / 2 + (k + 1) / (2 * count)
+            solve.begin(self.x, self.p, self.v, self.w, self.normal, self.area, self.weather.wind, self.weather.gravity,
+                        0.5 * self.weather.air, slow, dt, s.halves)
+            solve.hold(self.x, self._held, share, self._goal, goal, t)
+            solve.hold(self.x, *self._gripped, t)
+            if body is not None:
+                before, q = q, before
+                contact_kernels.between(body.start, body.stop, t, q)
+                contact_kernels.between(body.start_normals, body.stop_normals, t, normals)
+                contact_kernels.contacts(self.x, self.p, near, facing, q, before, normals, body.triangles, body.across,
+                                         self.thick, s.fabric.friction, False, self._push, self._idle, moves, s.halves)
+            solve.tethers(self.x, self.w, s.tied, s.tied_to, s.tie)
+            solve.links(self.x, self.w, s.links.rows, s.most, s.links.split)
+            solve.stretches(self.x, self.w, s.faces.rows, s.weave, self._face_soft, s.faces.split)
+            solve.edges(self.x, self.w, s.sewn.rows, s.stitch, self._taut, s.sewn.split)
+            solve.bends(self.x, self.w, s.bends.rows, s.weight, self._bend_soft, s.curve, s.bends.split)
+            if self.crowd:
+                crowd_kernels.keep_apart(self.x, self.p, self.w, *self._pairs, s.fabric.friction)
+            if body is not None:
+                contact_kernels.contacts(self.x, self.p, near, facing, q, before, normals, body.triangles, body.across,
+                                         self.thick, s.fabric.friction, True, self._push, self._idle, still, s.halves)
+            solve.end(self.x, self.p, self.v, dt, s.halves)

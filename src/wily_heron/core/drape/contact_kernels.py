@@ -1,0 +1,131 @@
+"""Contact with a moving body: each vertex keeps the triangle it is nearest to and walks on from it."""
+
+import numpy as np
+from numba import njit, prange
+
+from ..space.triangle_kernels import nearest_weights
+
+_STEPS = 6
+"""How many triangles a vertex may walk over in one substep."""
+
+
+@njit(cache=True, nogil=True, error_model="numpy", fastmath=True)
+def between(one, two, t, out):
+    """Fill `out` (k, 3) with the points at `t` on the way from `one` to `two`."""
+    for i in range(len(out)):
+        for a in range(3):
+            out[i, a] = one[i, a] + t * (two[i, a] - one[i, a])
+
+
+@njit(cache=True, nogil=True, error_model="numpy", fastmath=True, inline="always")
+def _gap(px, py, pz, q, n, a, b, c, u, v):
+    # the signed gap along the smooth normal, the normal, and the square of the distance
+    w = 1.0 - u - v
+    cx = w * q[a, 0] + u * q[b, 0] + v * q[c, 0]
+    cy = w * q[a, 1] + u * q[b, 1] + v * q[c, 1]
+    cz = w * q[a, 2] + u * q[b, 2] + v * q[c, 2]
+    nx = w * n[a, 0] + u * n[b, 0] + v * n[c, 0]
+    ny = w * n[a, 1] + u * n[b, 1] + v * n[c, 1]
+    nz = w * n[a, 2] + u * n[b, 2] + v * n[c, 2]
+    size = 1.0 / max(np.sqrt(nx * nx + ny * ny + nz * nz), 1e-12)
+    nx, ny, nz = nx * size, ny * size, nz * size
+    dx, dy, dz = px - cx, py - cy, pz - cz
+    return dx * nx + dy * ny + dz * nz, nx, ny, nz, dx * dx + dy * dy + dz * dz
+
+
+@njit(cache=True, nogil=True, error_model="numpy", fastmath=True, inline="always")
+def _touch(i, x, q, n, triangles, across, t):
+    # walk from triangle t to the nearest; returns it, the barycentric weights, the gap and its normal
+    a, b, c = triangles[t, 0], triangles[t, 1], triangles[t, 2]
+    u, v = nearest_weights(x[i, 0], x[i, 1], x[i, 2], q[a, 0], q[a, 1], q[a, 2], q[b, 0], q[b, 1], q[b, 2], q[c, 0], q[c, 1], q[c, 2])
+    gap, nx, ny, nz, square = _gap(x[i, 0], x[i, 1], x[i, 2], q, n, a, b, c, u, v)
+    for _ in range(_STEPS):
+        moved = False
+        for s in range(3):  # sides lie opposite the corner whose weight is nothing
+            weight = v if s == 0 else (1.0 - u - v if s == 1 else u)
+            if weight > 1e-9:
+                continue
+            other = across[t, s]
+            if other < 0:
+                continue
+            a2, b2, c2 = triangles[other, 0], triangles[other, 1], triangles[other, 2]
+            u2, v2 = nearest_weights(x[i, 0], x[i, 1], x[i, 2], q[a2, 0], q[a2, 1], q[a2, 2], q[b2, 0], q[b2, 1], q[b2, 2], q[c2, 0],
+                                     q[c2, 1], q[c2, 2])
+            g2, x2, y2, z2, s2 = _gap(x[i, 0], x[i, 1], x[i, 2], q, n, a2, b2, c2, u2, v2)
+            if s2 < square - 1e-14:
+                t, u, v, gap, nx, ny, nz, square, moved = other, u2, v2, g2, x2, y2, z2, s2, True
+                break
+        if not moved:
+            break
+    return t, u, v, gap, nx, ny, nz
+
+
+@njit(cache=True, nogil=True, error_model="numpy", fastmath=True, parallel=True)
+def contacts(x, p, near, facing, q, before, n, triangles, across, thick, friction, rub, push, idle, moves, halves):
+    """Push every vertex that is nearer than `thick` (n,) out of the body, and with `rub` hold it by Coulomb friction against this
+    push and the one before, kept in `push` (n,).
+
+    `near` (n,) is each one's triangle, `facing` (n,) one on the other side where it is pinched, -1 for none; both are walked on.
+    `q`, `before` (k, 3) are the body's points now and a substep ago, `n` its normals. The push leaves no velocity along the normal but
+    the body's own; between two skins the vertex goes to the middle. `idle` (n,) is how far each may still move before it can touch: it is
+    passed over until it has, the body moving at most `moves` (n,) metres there since the last call.
+    """
+    for part in prange(2):
+        for i in range(halves[part], halves[part + 1]):
+            if not rub:
+                push[i] = 0.0
+            if near[i] < 0:
+                continue
+            if idle[i] > 0.0:
+                idle[i] -= moves[i] + (abs(x[i, 0] - p[i, 0]) + abs(x[i, 1] - p[i, 1]) + abs(x[i, 2] - p[i, 2]))
+                if idle[i] > 0.0:
+                    continue
+            t, u, v, gap, nx, ny, nz = _touch(i, x, q, n, triangles, across, near[i])
+            near[i] = t
+            short = thick[i] - gap
+            if facing[i] >= 0:
+                t2, u2, v2, gap2, mx, my, mz = _touch(i, x, q, n, triangles, across, facing[i])
+                facing[i] = t2
+                short2 = thick[i] - gap2
+                if short > 0 and short2 > 0:  # pinched: to the middle, and calm
+                    for a in range(3):
+                        m, o = (nx, mx) if a == 0 else ((ny, my) if a == 1 else (nz, mz))
+                        x[i, a] += 0.5 * (short * m + short2 * o)
+                        mean = 0.0
+                        for k, by in ((0, 1.0 - u - v), (1, u), (2, v)):
+                            mean += 0.5 * by * (q[triangles[t, k], a] - before[triangles[t, k], a])
+                        for k, by in ((0, 1.0 - u2 - v2), (1, u2), (2, v2)):
+                            mean += 0.5 * by * (q[triangles[t2, k], a] - before[triangles[t2, k], a])
+                        p[i, a] = x[i, a] - mean
+                    continue
+                if short2 > short:
+                    t, u, v, short, nx, ny, nz = t2, u2, v2, short2, mx, my, mz
+            if short <= 0:
+                idle[i] = -short
+                if push[i] == 0.0:
+                    continue
+                short = 0.0
+            if not rub:
+                push[i] = short
+            a, b, c = triangles[t, 0], triangles[t, 1], triangles[t, 2]
+            s = 1.0 - u - v
+            bx = s * (q[a, 0] - before[a, 0]) + u * (q[b, 0] - before[b, 0]) + v * (q[c, 0] - before[c, 0])
+            by = s * (q[a, 1] - before[a, 1]) + u * (q[b, 1] - before[b, 1]) + v * (q[c, 1] - before[c, 1])
+            bz = s * (q[a, 2] - before[a, 2]) + u * (q[b, 2] - before[b, 2]) + v * (q[c, 2] - before[c, 2])
+            x[i, 0] += short * nx
+            x[i, 1] += short * ny
+            x[i, 2] += short * nz
+            rx, ry, rz = x[i, 0] - p[i, 0] - bx, x[i, 1] - p[i, 1] - by, x[i, 2] - p[i, 2] - bz
+            along = rx * nx + ry * ny + rz * nz
+            if along > 0:
+                p[i, 0] += along * nx
+                p[i, 1] += along * ny
+                p[i, 2] += along * nz
+            if rub:
+                rx, ry, rz = rx - along * nx, ry - along * ny, rz - along * nz
+                slide = np.sqrt(rx * rx + ry * ry + rz * rz)
+                if slide > 1e-12:
+                    back = min(1.0, friction * (short + push[i]) / slide)
+                    x[i, 0] -= back * rx
+                    x[i, 1] -= back * ry
+                    x[i, 2] -= back * rz

@@ -1,0 +1,92 @@
+"""Cloth on cloth: vertices that come near each other keep apart."""
+
+import numpy as np
+from numba import njit, prange
+
+
+@njit(cache=True, nogil=True, error_model="numpy", fastmath=True, parallel=True)
+def pairs(x, rest, gap, reach):
+    """Return `(ends (k, 2), apart (k,))`: vertices within `reach` (metres) of each other and how far apart they are to keep.
+
+    `gap` (n,) is what each wants; two that lie nearer at rest keep to nine tenths of that. Cells of `reach`, sorted by their hash.
+    """
+    n = len(x)
+    size = 1
+    while size < 2 * n:
+        size *= 2
+    key, start, at = np.empty(n, np.int64), np.zeros(size + 1, np.int64), np.empty((n, 3), np.int64)
+    for i in range(n):
+        for a in range(3):
+            at[i, a] = int(np.floor(x[i, a] / reach))
+        key[i] = _cell(at[i, 0], at[i, 1], at[i, 2], size)
+        start[key[i] + 1] += 1
+    for k in range(size):
+        start[k + 1] += start[k]
+    order, fill = np.empty(n, np.int64), start[:size].copy()
+    for i in range(n):
+        order[fill[key[i]]] = i
+        fill[key[i]] += 1
+    room = 8 * n
+    ends, apart, count = np.empty((2, room, 2), np.int32), np.empty((2, room)), np.zeros(2, np.int64)
+    for part in prange(2):
+        count[part] = _pairs_of(part * n // 2, (part + 1) * n // 2, x, rest, gap, reach, size, order, start, at, ends[part], apart[part])
+    return (np.concatenate((ends[0, : count[0]], ends[1, : count[1]])), np.concatenate((apart[0, : count[0]], apart[1, : count[1]])))
+
+
+@njit(cache=True, nogil=True, error_model="numpy", fastmath=True)
+def _pairs_of(low, high, x, rest, gap, reach, size, order, start, at, ends, apart):
+    count = 0
+    for s in range(low, high):
+        i = order[s]
+        for o in range(14):  # its own cell and half of those about it, so that each pair is met once
+            code = o + 13
+            tx, ty, tz = at[i, 0] + code // 9 - 1, at[i, 1] + code // 3 % 3 - 1, at[i, 2] + code % 3 - 1
+            k = _cell(tx, ty, tz, size)
+            for r in range(start[k], start[k + 1]):
+                j = order[r]
+                if (o == 0 and j <= i) or at[j, 0] != tx or at[j, 1] != ty or at[j, 2] != tz or count >= len(ends):
+                    continue
+                square = (x[i, 0] - x[j, 0]) ** 2 + (x[i, 1] - x[j, 1]) ** 2 + (x[i, 2] - x[j, 2]) ** 2
+                if square > reach * reach:
+                    continue
+                far = (rest[i, 0] - rest[j, 0]) ** 2 + (rest[i, 1] - rest[j, 1]) ** 2 + (rest[i, 2] - rest[j, 2]) ** 2
+                keep = min(0.5 * (gap[i] + gap[j]), 0.9 * np.sqrt(far))
+                if keep < 0.15 * (gap[i] + gap[j]):  # neighbours in the weave
+                    continue
+                ends[count, 0], ends[count, 1], apart[count] = i, j, keep
+                count += 1
+    return count
+
+
+@njit(cache=True, nogil=True, error_model="numpy", fastmath=True, inline="always")
+def _cell(x, y, z, size):
+    return ((x * 73856093) ^ (y * 19349663) ^ (z * 83492791)) & (size - 1)
+
+
+@njit(cache=True, nogil=True, error_model="numpy", fastmath=True)
+def keep_apart(x, p, w, ends, apart, friction):
+    """Push the pairs `ends` (k, 2) `apart` (k,), and rub by Coulomb friction."""
+    for k in range(len(ends)):
+        i, j = ends[k, 0], ends[k, 1]
+        dx, dy, dz = x[i, 0] - x[j, 0], x[i, 1] - x[j, 1], x[i, 2] - x[j, 2]
+        square = dx * dx + dy * dy + dz * dz
+        both = w[i] + w[j]
+        if square >= apart[k] * apart[k] or both == 0.0:
+            continue
+        length = max(np.sqrt(square), 1e-9)
+        short = apart[k] - length
+        nx, ny, nz = dx / length, dy / length, dz / length
+        rx = (x[i, 0] - p[i, 0]) - (x[j, 0] - p[j, 0])
+        ry = (x[i, 1] - p[i, 1]) - (x[j, 1] - p[j, 1])
+        rz = (x[i, 2] - p[i, 2]) - (x[j, 2] - p[j, 2])
+        along = rx * nx + ry * ny + rz * nz
+        rx, ry, rz = rx - along * nx, ry - along * ny, rz - along * nz
+        slide = np.sqrt(rx * rx + ry * ry + rz * rz)
+        back = min(1.0, friction * short / slide) if slide > 1e-12 else 0.0
+        a, b = w[i] / both, w[j] / both
+        x[i, 0] += a * (short * nx - back * rx)
+        x[i, 1] += a * (short * ny - back * ry)
+        x[i, 2] += a * (short * nz - back * rz)
+        x[j, 0] -= b * (short * nx - back * rx)
+        x[j, 1] -= b * (short * ny - back * ry)
+        x[j, 2] -= b * (short * nz - back * rz)

@@ -1,0 +1,157 @@
+"""Draping a piece: it falls as cloth on a moving wearer and the pieces under it."""
+
+from collections.abc import Sequence
+
+import numpy as np
+
+from ..errors import InputError
+from ..figure.body import Wearer
+from ..figure.pose import pose_matrices
+from ..figure.pose_types import Pose
+from ..hand.surface import Surface, soft
+from ..mesh.mesh import Mesh
+from ..mesh.weld import joined
+from ..piece.draping import Drape, Pull
+from ..piece.state import Piece
+from ..piece.stick import stick_islands, stiff_islands
+from ..piece.worn import at_rest, worn_points
+from .cloth import FPS, Cloth, Weather, Worn
+from .collider import Collider
+from .passage import Passage
+from .proxy import proxy_of
+from .sewn import sewn
+from .sheet import sheet
+
+_GRASP = Pull.model_fields["radius"].default
+"""Metres of cloth about the pointer that go along with it."""
+
+
+class Draping:
+    """A piece falling on a wearer, frame by frame; `points` (n, 3) are its vertices now.
+
+    Small stiff parts ride the cloth about them. Panels that lie on one another are sewn together there; vertices that share a
+    place are one. The cloth meets the body and the pieces under it as they are worn.
+    """
+
+    def __init__(self, piece: Piece, wearer: Wearer, step: Drape, passage: Passage, under: Sequence[Piece] = ()) -> None:
+        self.piece, self.step, self.passage, self.under = piece, step, passage, tuple(under)
+        self.wearer, self.body = wearer, proxy_of(wearer.body)
+        self.done, self.frames = 0, step.until or passage.frames
+        mesh = piece.mesh
+        self.start = at_rest(piece, wearer).astype(np.float64)
+        self._still = stiff_islands(self.start, mesh.triangles)
+        loose = ~self._still[mesh.triangles].all(axis=1)
+        if not loose.any():
+            raise InputError(what="all of it is small stiff parts, there is no cloth", where="the drape step", todo="Drape another piece.")
+        self._rows, onto = joined(self.start.astype(np.float32))
+        faces = onto[mesh.triangles[loose]]
+        faces = faces[(faces[:, 0] != faces[:, 1]) & (faces[:, 1] != faces[:, 2]) & (faces[:, 2] != faces[:, 0])]
+        used, inverse = np.unique(faces, return_inverse=True)
+        self._rows, self._onto = self._rows[used], np.full(len(self._rows), -1)
+        self._onto[used] = np.arange(len(used))
+        self._onto = self._onto[onto]
+        faces = inverse.reshape(faces.shape).astype(np.int32)
+        hold = self._held(mesh)
+        at = self.start[self._rows]
+        cloth = sheet(at, faces, step.fabric, hold >= 1.0, shrink=self._shrink(), sewn=sewn(at, faces))
+        worn = np.flatnonzero(hold > 0)
+        self._worn_rows = self._rows[worn]
+        self.collider = Collider(*self._surroundings())
+        self.cloth = Cloth(cloth, self.collider, Worn(worn, hold[worn]), Weather(), step.substeps)
+        self._pulls = [(p, _row(mesh, p.at)) for p in step.pulls]
+        self.points = self.start.copy()
+        self.held_by_hand: tuple[int, np.ndarray] | None = None
+
+    def frame(self) -> np.ndarray:
+        """Advance one frame and return the points (n, 3)."""
+        pose = self.passage.at(self.done)
+        matrices = pose_matrices(self.wearer, pose)
+        body, _ = self._surroundings(pose, matrices)
+        self.collider.go_to(body)
+        worn = worn_points(self.piece, self.wearer, pose, matrices)[self._worn_rows]
+        gust = 1.0 + self.step.gust * np.sin(2 * np.pi * 0.7 * self.done / FPS) * np.cos(2 * np.pi * 0.23 * self.done / FPS)
+        self.cloth.weather.wind = np.array(self.step.wind) * gust
+        self.cloth.grips = self._grips()
+        moved = self.cloth.frame(worn)
+        out = self.start.copy()
+        has = self._onto >= 0
+        out[has] = moved[self._onto[has]]
+        self.points = stick_islands(out, self.start, self.piece.mesh.triangles, self._still)
+        self.done += 1
+        return self.points
+
+    def _grips(self) -> list[tuple[int, np.ndarray, float]]:
+        """Return what the pointer leads in this frame, now or as it is kept: vertex of the cloth, where to (3,), how much about it."""
+        led = [(row, np.array(p.path[self.done - p.start]), p.radius) for p, row in self._pulls
+               if row >= 0 and p.start <= self.done < p.start + len(p.path)]
+        if self.held_by_hand is not None:
+            led.append((*self.held_by_hand, _GRASP))
+        return [(int(self._onto[row]), to, radius) for row, to, radius in led if self._onto[row] >= 0]
+
+    def run(self) -> np.ndarray:
+        """Go the whole way and return the last points (n, 3)."""
+        while self.done < self.frames:
+            self.frame()
+        return self.points
+
+    def strain(self) -> np.ndarray:
+        """Return the mean strain (n,) of the threads at each vertex, above nothing where they are stretched; nothing for stiff parts."""
+        ends = self.cloth.sheet.threads
+        each, n = np.repeat(self.cloth.strain(), 2), len(self.cloth.x)
+        mean = np.bincount(ends.ravel(), each, n) / np.maximum(np.bincount(ends.ravel(), minlength=n), 1)
+        return np.where(self._onto >= 0, mean[np.argsort(self.cloth.sheet.order)][self._onto], 0.0)
+
+    def report(self) -> dict:
+        """Return what came of it so far: strain, the speed of the fastest hundredth (m/s), how much of the set stiffness showed."""
+        strain, x = np.abs(self.cloth.strain()), self.cloth.x
+        order = np.argsort(strain)
+        along = np.cumsum(self.cloth.sheet.rest[order])  # by the length of the threads: trimmings of many small faces count as little
+        at_99 = strain[order[np.searchsorted(along, 0.99 * along[-1])]]
+        return {"frames": self.done, "vertices": len(x), "fabric": self.step.fabric.name,
+                "strain_mean": float(np.average(strain, weights=self.cloth.sheet.rest)), "strain_99": float(at_99),
+                "speed": float(np.percentile(np.linalg.norm(self.cloth.v, axis=1), 99)), "bending_met": self.cloth.bending_met,
+                "shear_met": self.cloth.shear_met}
+
+    def _surroundings(self, pose: Pose | None = None, matrices: np.ndarray | None = None) -> tuple[np.ndarray, np.ndarray]:
+        """Return the points and triangles of the body and the pieces under the cloth, at rest or in a pose."""
+        points = [self.body.at(self.wearer, pose, matrices)]
+        for layer in self.under:
+            points.append(at_rest(layer, self.wearer) if pose is None else worn_points(layer, self.wearer, pose, matrices))
+        start, triangles = 0, []
+        for own, faces in zip(points, [self.body.triangles, *(u.mesh.triangles for u in self.under)], strict=True):
+            triangles.append(faces + start)
+            start += len(own)
+        return np.concatenate(points), np.concatenate(triangles)
+
+    def _held(self, mesh: Mesh) -> np.ndarray:
+        """Return how far each vertex of the cloth (k,) follows what wears it, 0 to 1 a frame."""
+        hold = np.zeros(len(mesh.points))
+        if self.step.held > 0:
+            hold[self.start[:, 1] > self.start[self._rows, 1].max() - self.step.held] = 1.0
+        if self.step.tacks:
+            surface = Surface.of(mesh.points, mesh.triangles)
+            for dab in self.step.tacks:
+                row = _row(mesh, dab.at)
+                if row >= 0:
+                    rows, far = surface.within(np.array([row]), dab.radius)
+                    hold[rows] = np.clip(hold[rows] + dab.value * soft(far, dab.radius), 0.0, 1.0)
+        return np.where(hold > 0.995, 1.0, hold)[self._rows]
+
+    def _shrink(self) -> np.ndarray | None:
+        """Return what part of its length the cloth at each vertex (k,) is drawn to by gathers."""
+        if not self.step.gathers:
+            return None
+        out, high = np.ones(len(self._rows)), self.start[self._rows, 1]
+        for band in self.step.gathers:
+            row = _row(self.piece.mesh, band.at)
+            if row >= 0:
+                out[np.abs(high - self.start[row, 1]) <= band.width / 2] = band.factor
+        return out
+
+
+def _row(mesh: Mesh, received: int) -> int:
+    """Return the mesh's row that came of a received one, -1 for none."""
+    if mesh.received is None:
+        return received if received < len(mesh.points) else -1
+    rows = np.flatnonzero(mesh.received == received)
+    return int(rows[0]) if len(rows) else -1

@@ -1,0 +1,41 @@
+"""The way a wearer goes while cloth hangs on it: at rest, then smoothly into a pose or through a motion."""
+
+from collections.abc import Callable
+from dataclasses import dataclass
+
+import numpy as np
+
+from ..figure.motion import Motion, slerp
+from ..figure.pose_types import REST, Pose
+from ..figure.rotation import IDENTITY
+
+
+@dataclass(frozen=True)
+class Passage:
+    """`frames` poses, the first of them the rest pose; `at(k)` is the one that ends frame k. From frame `there` on it is the last."""
+
+    frames: int
+    at: Callable[[int], Pose]
+    there: int = 0
+
+
+def into_pose(pose: Pose, settle: int, move: int, hang: int) -> Passage:
+    """Return the way from rest into a pose: `settle` frames at rest, `move` there, eased in and out, `hang` in it."""
+    if not pose.rotations:
+        return Passage(settle + hang, lambda _: REST)
+
+    def at(k: int) -> Pose:
+        t = float(np.clip((k + 1 - settle) / max(move, 1), 0.0, 1.0))
+        if t in (0.0, 1.0):
+            return pose if t else REST
+        t = t * t * (3 - 2 * t)
+        turned = {joint: slerp(IDENTITY, np.asarray(q, float), np.array(t)) for joint, q in pose.rotations.items()}
+        return Pose(f"{pose.name}-{k}", pose.label, pose.family, turned)
+
+    return Passage(settle + move + hang, at, max(settle + move - 1, 0))
+
+
+def through_motion(motion: Motion, settle: int) -> Passage:
+    """Return the way through a motion's frames after `settle` frames at rest; the motion should lead in from rest."""
+    return Passage(settle + len(motion.rotations), lambda k: REST if k < settle else motion.pose(k - settle),
+                   settle + len(motion.rotations) - 1)

@@ -1,0 +1,60 @@
+"""The drape step on a piece as it stands: it falls as cloth, and where it comes to rest is kept."""
+
+from collections.abc import Callable
+from dataclasses import replace
+
+import numpy as np
+
+from ..drape.drape import Draping
+from ..drape.passage import into_pose
+from ..errors import InputError
+from ..figure.body import Body, Wearer, shape_values, shaped
+from ..figure.own_poses import pose_for
+from ..figure.pose import Pose, pose_matrices
+from ..figure.skinning import blended_linear
+from .draping import Drape
+from .pose_fix import with_fix
+from .state import Piece
+from .worn import piece_matrices, worn_points
+
+
+def draping(state: Piece, body: Body, step: Drape, under: list[Piece]) -> Draping:
+    """Return the piece ready to fall in the cell of the step; raises `InputError` for a piece that is not bound."""
+    if state.skin is None:
+        raise InputError(what="the piece is not bound yet", where="the drape step", todo="Bind it first.")
+    pose = pose_for(step.cell.pose, step.cell.rotations)
+    wearer = shaped(body, shape_values(body, step.cell.shape))
+    return Draping(state, wearer, step, into_pose(pose, step.settle, step.move, step.hang), under)
+
+
+def draped(state: Piece, body: Body, step: Drape, layer_of: Callable[[str], Piece]) -> Piece:
+    """Return the piece after it has fallen; its report gains what the cloth came to."""
+    falling = draping(state, body, step, [layer_of(sha) for sha in step.over])
+    check_there(falling, falling.frames - 1)
+    points = falling.run()
+    pose = pose_for(step.cell.pose, step.cell.rotations)
+    return kept_in(state, body, pose, rest_moves(state, falling.wearer, pose, points), step.keep, falling.report())
+
+
+def check_there(falling: Draping, frame: int) -> None:
+    """Raise `InputError` for a frame in which the wearer does not stand in the pose of the step yet: its cloth hangs on another."""
+    if frame < falling.passage.there:
+        raise InputError(what=f"in frame {frame + 1} the wearer is still on the way into the pose", where="the drape step",
+                         todo=f"Keep frame {falling.passage.there + 1} or a later one.")
+
+
+def kept_in(state: Piece, body: Body, pose: Pose, move: np.ndarray, keep: str, report: dict) -> Piece:
+    """Return the piece with the moves at rest `move` (n, 3) kept for good (rest) or as a corrective for the pose."""
+    told = {**state.report, "drape": [*state.report.get("drape", []), report]}
+    if keep == "rest":
+        return replace(state, mesh=state.mesh.moved((state.mesh.points + move).astype(np.float32)), report=told)
+    return replace(with_fix(state, body, pose, move, pose.label), report=told)
+
+
+def rest_moves(state: Piece, wearer: Wearer, pose: Pose, points: np.ndarray) -> np.ndarray:
+    """Return the moves at rest (n, 3) that take a bound piece to `points` (n, 3) on a wearer in a pose."""
+    assert state.skin is not None
+    matrices = pose_matrices(wearer, pose)
+    linear = blended_linear(state.skin, piece_matrices(state, wearer, pose, matrices))
+    off = points - worn_points(state, wearer, pose, matrices)
+    return np.linalg.solve(linear, off[:, :, None])[:, :, 0]

@@ -1,0 +1,132 @@
+"""The headless drape: a piece of a pack falls as cloth, the whole way or its last frame written."""
+
+from dataclasses import replace
+from pathlib import Path
+from typing import Annotated, Literal
+
+import typer
+from pydantic import ValidationError
+
+from .core.drape.drape import Draping
+from .core.drape.fabric import FABRICS, Fabric
+from .core.drape.passage import Passage, into_pose, through_motion
+from .core.errors import InputError
+from .core.figure.body import Wearer, shape_values, shaped
+from .core.figure.motion import with_lead_in
+from .core.figure.pose import pose_matrices, posed_body
+from .core.figure.pose_library import pose_named
+from .core.figure.pose_types import REST, Pose
+from .core.piece.draped_piece import check_there, kept_in, rest_moves
+from .core.piece.draping import Drape
+from .core.piece.pack import Pack, PackedPiece
+from .core.piece.worn import worn_points
+from .formats.pack_read import read_pack
+from .formats.pack_write import write_pack
+from .formats.piece_read import read_file
+from .formats.slug import slug
+from .formats.usd_points import Moving, write_moving
+from .headless_files import motion_named, report, write_whole
+
+
+def drape(pack: Path, out: Annotated[Path, typer.Option("--out", help=".usdc: every frame; .glb: the last one kept.")],
+          piece: Annotated[str | None, typer.Option(help="Which piece falls; the outermost if not said.")] = None,
+          fabric: Annotated[str, typer.Option(help="A fabric of the stock.")] = "linen",
+          pose: Annotated[str | None, typer.Option(help="A pose of the stock to go into.")] = None,
+          motion: Annotated[str | None, typer.Option(help="A .bvh, or a clip of the house, to go through.")] = None,
+          wearer: Annotated[str | None, typer.Option(help="A wearer of the pack's cast; its own if not said.")] = None,
+          frames: Annotated[int | None, typer.Option(help="How many frames, 24 to the second.")] = None,
+          settle: Annotated[int, typer.Option(help="Frames at rest first.")] = 24,
+          substeps: Annotated[int, typer.Option(help="Steps a frame: more is truer and slower.")] = 20,
+          held: Annotated[float, typer.Option(help="How much of its top is worn and does not fall, in mm.")] = 40.0,
+          wind: Annotated[str, typer.Option(help="x,y,z in m/s.")] = "0,0,0",
+          keep: Annotated[Literal["rest", "pose"], typer.Option(help="rest: its shape for good; pose: a corrective for --pose.")] = "rest",
+          json: Annotated[str | None, typer.Option("--json", help="Write the report as JSON to this file; - prints it.")] = None) -> None:
+    """Let a piece of a pack fall as cloth on its wearer; .usdc holds every frame, .glb the last one as the piece's shape."""
+    ending = out.suffix.lower()
+    if ending not in (".usdc", ".glb"):
+        raise InputError(what=f"'{out.suffix}' is no drape's ending", where="--out", todo="Write .usdc (every frame) or .glb (the last).")
+    if pose and motion:
+        raise InputError(what="a pose and a motion", where="--pose / --motion", todo="Give one of them.")
+    if keep == "pose" and not pose:
+        raise InputError(what="there is no pose to keep it for", where="--keep pose", todo="Name one with --pose.")
+    packed = read_pack(read_file(pack), str(pack))
+    at = _place(packed, piece)
+    who = shaped(packed.body, _shape(packed, wearer))
+    step = _step(fabric, settle, substeps, held, wind, keep, frames)
+    passage = _passage(who, pose, motion, settle)
+    own, under = packed.pieces[at].piece, [p.piece for p in packed.pieces[:at]]
+    falling = Draping(own, who, step, passage, under)
+    if keep == "pose":
+        check_there(falling, falling.frames - 1)
+    told: list[Moving] = [Moving("body", packed.body.triangles)] + [
+        Moving(p.name, p.piece.mesh.triangles, p.piece.mesh.materials[0].colour) for p in packed.pieces]
+    while falling.done < falling.frames:
+        stance = passage.at(falling.done)
+        points = falling.frame()
+        if ending == ".usdc":
+            _take(told, who, stance, packed.pieces, at, points)
+    if ending == ".usdc":
+        write_whole(out, write_moving(told, 24.0))
+    else:
+        last = passage.at(falling.done - 1)
+        named = pose_named(pose) if pose else last
+        made = kept_in(own, packed.body, named, rest_moves(own, who, last, falling.points), keep, falling.report())
+        pieces = tuple(replace(p, piece=made) if k == at else p for k, p in enumerate(packed.pieces))
+        poses = dict(packed.poses) | ({pose: pose_named(pose)} if pose else {})
+        write_whole(out, write_pack(replace(packed, pieces=pieces, poses=poses)))
+    found = falling.report()
+    report(json, {"piece": packed.pieces[at].name, "pose": pose, "motion": motion, **found})
+    typer.echo(f"{out}: {packed.pieces[at].name} in {fabric}, {found['frames']} frames, strain {100 * found['strain_mean']:.1f} % mean, "
+               f"{100 * found['strain_99']:.1f} % at the 99th percentile", err=json == "-")
+
+
+def _place(packed: Pack, piece: str | None) -> int:
+    names = [slug(p.name) for p in packed.pieces]
+    if not names or (piece is not None and slug(piece) not in names):
+        what = f"there is no piece called '{piece}'" if names else "the pack holds no piece"
+        raise InputError(what=what, where="--piece" if names else "the pack", todo=f"Name one of {', '.join(names) or 'another pack'}.")
+    at = names.index(slug(piece)) if piece is not None else len(names) - 1
+    if packed.pieces[at].piece.skin is None:
+        raise InputError(what=f"{packed.pieces[at].name} is not bound", where="--piece", todo="Fit and bind it first (./heron fit).")
+    return at
+
+
+def _shape(packed: Pack, wearer: str | None):
+    if wearer is None:
+        return packed.body.made_at
+    known = {slug(who): settings for who, settings in packed.cast.items()}
+    if slug(wearer) not in known:
+        raise InputError(what=f"there is no wearer called '{wearer}'", where="--wearer", todo=f"Name one of {', '.join(known)}.")
+    return shape_values(packed.body, known[slug(wearer)])
+
+
+def _step(fabric: str, settle: int, substeps: int, held: float, wind: str, keep: Literal["rest", "pose"], frames: int | None) -> Drape:
+    known: dict[str, Fabric] = {slug(name): f for name, f in FABRICS.items()}
+    if slug(fabric) not in known:
+        raise InputError(what=f"there is no fabric called '{fabric}'", where="--fabric", todo=f"Name one of {', '.join(known)}.")
+    try:
+        x, y, z = (float(v) for v in wind.split(","))
+    except ValueError:
+        raise InputError(what=f"'{wind}' is no wind", where="--wind", todo="Write it like 0,0,-3, metres a second.") from None
+    try:
+        return Drape(fabric=known[slug(fabric)], settle=settle, substeps=substeps, held=held / 1000, wind=(x, y, z), keep=keep,
+                     until=frames)
+    except ValidationError as error:
+        wrong = error.errors()[0]
+        said = {"until": "frames"}.get(str(wrong["loc"][0]), wrong["loc"][0])
+        raise InputError(what=f"{wrong['msg'].lower()}, not {wrong['input']}", where=f"--{said}",
+                         todo="See ./heron drape --help for what it takes.") from None
+
+
+def _passage(who: Wearer, pose: str | None, motion: str | None, settle: int) -> Passage:
+    if motion is None:
+        return into_pose(pose_named(pose) if pose else REST, settle, 24 if pose else 0, 24)
+    put, _ = motion_named(motion, who.skeleton)
+    return through_motion(with_lead_in(put, 24), settle)
+
+
+def _take(told: list[Moving], who: Wearer, stance: Pose, pieces: tuple[PackedPiece, ...], at: int, points) -> None:
+    told[0].frames.append(posed_body(who, stance))
+    matrices = pose_matrices(who, stance)
+    for k, packed in enumerate(pieces):
+        told[k + 1].frames.append(points if k == at else worn_points(packed.piece, who, stance, matrices))

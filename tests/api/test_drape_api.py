@@ -1,0 +1,59 @@
+"""Draping over the live socket: played, pulled, kept, run again."""
+
+import numpy as np
+from fastapi.testclient import TestClient
+
+from tests.api.test_api import client, drain, standing  # noqa: F401
+from tests.api.test_bind_api import coat  # noqa: F401
+from tests.api.test_work_api import change, frame, points_of
+
+
+def test_fabrics_are_at_least_sixteen_with_their_figures(client: TestClient):  # noqa: F811
+    known = client.get("/api/fabrics").json()
+    assert len(known) >= 16
+    assert {"linen", "wool felt", "oilskin", "fine knit", "silk habotai", "canvas", "leather", "netting"} <= {f["name"] for f in known}
+    assert all(f["weight"] > 0 and f["warp"] > 0 and f["bend_warp"] > 0 and f["thickness"] > 0 for f in known)
+
+
+def test_a_drape_is_played_pulled_and_kept_and_its_recipe_leads_there_again(client: TestClient, coat: dict):  # noqa: F811
+    wearer = client.get("/api/production").json()["cast"][0]
+    fabric = next(f for f in client.get("/api/fabrics").json() if f["name"] == "oilskin")
+    step = {"kind": "drape", "cell": {"shape": wearer["shape"], "pose": "stride"}, "fabric": fabric, "settle": 3, "move": 6, "hang": 3}
+    rest = points_of(client, coat)
+    hem = int(np.argmin(rest[:, 1]))
+    with client.websocket_connect(f"/api/pieces/{coat['id']}/drape") as socket:
+        assert frame(socket.receive_bytes())[1]["ready"]
+
+        def ask(**message) -> tuple[dict, dict]:
+            socket.send_json(message)
+            return frame(socket.receive_bytes())
+
+        assert "nothing has been begun" in ask(do="next")[1]["problem"]
+        assert ask(do="begin", step=step)[1]["of"] == 12
+        shown = [ask(do="next") for _ in range(6)]
+        assert [notes["frame"] for _, notes in shown] == list(range(6))
+        assert shown[-1][1]["rotations"]["l_hip"] != [0, 0, 0, 1]
+        assert len(shown[0][0]["strain"]) == len(rest)
+        assert "no such place" in ask(do="grab", vertex=-1, to=[0, 0, 0])[1]["problem"]
+        ask(do="grab", vertex=hem, to=[float(rest[hem, 0]), float(rest[hem, 1]) + 0.1, 0.5])
+        pulled = [ask(do="next") for _ in range(3)]
+        ask(do="let_go")
+        assert pulled[-1][0]["points"][hem, 2] > shown[-1][0]["points"][hem, 2] + 0.02
+        back, notes = ask(do="show", frame=4)
+        assert notes["frame"] == 4
+        assert np.array_equal(back["points"], shown[4][0]["points"])
+        assert (notes["there"], pulled[-1][1]["there"]) == (False, True)
+        assert "still on the way" in ask(do="keep", frame=4, label="Too soon", author="Marrow")[1]["problem"]
+        assert ask(do="keep", frame=8, label="Drape in oilskin", author="Marrow")[1]["kept"]
+        drain()
+    kept = standing(client, coat["id"])
+    assert (kept["status"], kept["author"]) == ("done", "Marrow")
+    made = kept["recipe"]["steps"][-1]
+    assert (made["kind"], made["until"], len(made["pulls"]), len(made["pulls"][0]["path"])) == ("drape", 9, 1, 3)
+    assert kept["report"]["drape"][0]["frames"] == 9
+    assert np.array_equal(points_of(client, kept), rest)  # kept for the pose: nothing moves at rest
+    fixes = frame(client.get(f"/api/pieces/geometry/{kept['geometry']}").content)[1]["correctives"]
+    assert len(fixes) == 1
+    stored = client.get(f"/api/pieces/geometry/{kept['geometry']}").content
+    again = change(client, coat["id"], kept["recipe"]["steps"])
+    assert client.get(f"/api/pieces/geometry/{again['geometry']}").content == stored  # run anew it leads to the same, bit for bit

@@ -1,0 +1,47 @@
+"""The walk of the drape step: a coat in oilskin goes into a stride, its hem is pulled, a frame is kept."""
+
+import re
+
+import pytest
+from playwright.sync_api import Page, expect
+
+from tests.browser.test_walk import MINUTE, open_room, step
+
+pytestmark = pytest.mark.browser
+
+
+def test_a_coat_falls_is_pulled_scrubbed_and_kept(page: Page, house):
+    open_room(page, house)
+    page.get_by_role("button", name=re.compile("^Striding")).click()
+    step(page, "Drape").click()
+    page.get_by_role("combobox", name="Fabric").select_option("oilskin")
+    expect(page.get_by_text("330 g/m²")).to_be_visible()
+    page.get_by_role("button", name="Let it fall").click()
+    expect(page.get_by_text("Falling cloth is measured once it is kept.")).to_be_visible(timeout=MINUTE)
+    frames = page.get_by_text(re.compile(r"^Frame \d+ of 72$"))
+    expect(frames).to_be_visible(timeout=MINUTE)
+    # the pointer takes hold of the hem while it falls
+    box = page.locator("canvas").bounding_box()
+    assert box
+    x, y = box["x"] + box["width"] / 2, box["y"] + 0.62 * box["height"]
+    page.mouse.move(x, y)
+    page.mouse.down()
+    page.mouse.move(x + 60, y - 20, steps=3)
+    page.wait_for_timeout(1500)
+    page.mouse.up()
+    page.get_by_role("button", name="Stop").click()
+    expect(page.get_by_role("button", name="Go on")).to_be_visible()
+    page.get_by_role("button", name="Go on").click()
+    expect(page.get_by_text("Frame 72 of 72")).to_be_visible(timeout=3 * MINUTE)
+    # back a frame, then that one is kept
+    page.get_by_label("Frame 72 of 72").press("ArrowLeft")
+    expect(page.get_by_text("Frame 71 of 72")).to_be_visible(timeout=MINUTE)
+    page.get_by_label("show the strain").check()
+    expect(page.get_by_text("10 % stretched")).to_be_visible()
+    page.get_by_role("button", name="Keep this frame").click()
+    expect(page.get_by_text("oilskin, 71 frames")).to_be_visible(timeout=MINUTE)
+    expect(step(page, "Drape")).to_contain_text("oilskin, 1 kept")
+    expect(page.get_by_text(re.compile("Holds|Shows through"))).to_be_visible(timeout=MINUTE)
+    # and taken back
+    page.get_by_role("button", name="Take all draping back").click()
+    expect(page.get_by_text("oilskin, 71 frames")).to_have_count(0, timeout=MINUTE)

@@ -1,0 +1,157 @@
+"""A piece that falls on a moving wearer, and what is kept of it."""
+
+from dataclasses import replace
+
+import igl
+import numpy as np
+import pytest
+
+from bench.wardrobe import garments
+from wily_heron.core.bind.bind import bind
+from wily_heron.core.drape.drape import Draping
+from wily_heron.core.drape.fabric import FABRICS
+from wily_heron.core.drape.passage import into_pose
+from wily_heron.core.drape.proxy import proxy_of
+from wily_heron.core.errors import InputError
+from wily_heron.core.figure.body import shaped
+from wily_heron.core.figure.figure import figure
+from wily_heron.core.figure.pose import posed_body
+from wily_heron.core.figure.pose_library import POSES
+from wily_heron.core.figure.pose_types import REST
+from wily_heron.core.mesh.mesh import Mesh
+from wily_heron.core.piece.alteration import Cell, Dab
+from wily_heron.core.piece.draping import Drape, Gather
+from wily_heron.core.piece.evaluate import run_step
+from wily_heron.core.piece.recipe import Bind
+from wily_heron.core.piece.state import Piece
+from wily_heron.core.piece.worn import worn_points
+
+BODY = figure(1)
+WEARER = shaped(BODY, BODY.made_at)
+
+
+def bound(points: np.ndarray, triangles: np.ndarray) -> Piece:
+    flat = points.astype(np.float32)
+    return Piece(Mesh(flat, triangles), BODY.made_at, bind(flat, triangles, WEARER, Bind()).skin, None)
+
+
+@pytest.fixture(scope="module")
+def skirt() -> Piece:
+    made = garments(WEARER)["skirt"]
+    return bound(made.points, made.triangles)
+
+
+def depth(points: np.ndarray, body: np.ndarray) -> np.ndarray:
+    """How deep (metres) points lie inside a body by its winding number, less than nothing outside: another library's judgement."""
+    inside = igl.fast_winding_number(body.astype(float), BODY.triangles.astype(np.int64), points.astype(float)) > 0.5
+    far = np.sqrt(igl.point_mesh_squared_distance(points.astype(float), body.astype(float), BODY.triangles.astype(np.int64))[0])
+    return np.where(inside, far, -far)
+
+
+def falling(piece: Piece, step: Drape, under: tuple[Piece, ...] = ()) -> Draping:
+    way = into_pose(POSES.get(step.cell.pose, REST), step.settle, step.move, step.hang)
+    return Draping(piece, WEARER, step, way, under)
+
+
+def test_a_skirt_goes_into_a_stride_and_no_leg_comes_through(skirt: Piece):
+    fall = falling(skirt, Drape(cell=Cell(pose="stride"), settle=12, move=12, hang=48))
+    faces = skirt.mesh.triangles
+    before: list[np.ndarray] = []
+    for k in range(fall.frames):
+        fall.frame()
+        before = [*before[-2:], fall.points]
+        if k % 4 and k < 60:
+            continue
+        body = posed_body(WEARER, fall.passage.at(fall.done - 1))
+        assert np.sum(depth(fall.points, body) > 0.0015) <= 2
+        assert depth(fall.points[faces].mean(axis=1), body).max() < 0.0015
+    assert np.percentile(np.linalg.norm(before[2] - 2 * before[1] + before[0], axis=1), 99) < 0.001  # two seconds later it hangs still
+    assert fall.report()["strain_99"] < 0.10
+
+
+def test_what_is_kept_for_a_pose_comes_back_in_it_and_nowhere_else(skirt: Piece):
+    step = Drape(cell=Cell(pose="stride"), settle=6, move=8, hang=8)
+    fall = falling(skirt, step)
+    draped = fall.run()
+    kept = run_step(skirt, WEARER, step)
+    assert np.abs(worn_points(kept, WEARER, POSES["stride"]) - draped).max() < 1e-4  # the same way again, bit for bit but for float32
+    assert np.array_equal(worn_points(kept, WEARER, REST), worn_points(skirt, WEARER, REST))
+    assert [c.pose for c in kept.correctives] == ["stride"]
+
+
+def test_a_frame_on_the_way_into_the_pose_is_not_kept_for_it(skirt: Piece):
+    with pytest.raises(InputError, match="frame 10 the wearer is still on the way"):
+        run_step(skirt, WEARER, Drape(cell=Cell(pose="stride"), settle=6, move=8, hang=8, until=10))
+
+
+def test_at_rest_it_is_kept_for_good_and_hangs_lower(skirt: Piece):
+    kept = run_step(skirt, WEARER, Drape(settle=24, hang=0, keep="rest"))
+    hem = skirt.mesh.points[:, 1] < skirt.mesh.points[:, 1].min() + 0.01
+    top = skirt.mesh.points[:, 1] > skirt.mesh.points[:, 1].max() - 0.03
+    assert np.array_equal(kept.mesh.points[top], skirt.mesh.points[top])
+    assert 0.0 < np.mean(skirt.mesh.points[hem, 1] - kept.mesh.points[hem, 1]) < 0.05
+    assert not kept.correctives
+
+
+def test_a_gather_draws_its_band_in_and_a_tack_holds(skirt: Piece):
+    low = int(np.argmin(skirt.mesh.points[:, 1]))
+    band = Gather(at=low, width=0.04, factor=0.7)
+    hem = skirt.mesh.points[:, 1] < skirt.mesh.points[low, 1] + 0.005
+
+    def round_hem(points: np.ndarray) -> float:
+        flat = points[hem][:, [0, 2]] - points[hem][:, [0, 2]].mean(axis=0)
+        ring = flat[np.argsort(np.arctan2(*flat.T))]
+        return float(np.linalg.norm(ring - np.roll(ring, 1, axis=0), axis=1).sum())
+
+    plain = falling(skirt, Drape(settle=24, hang=0)).run()
+    drawn = falling(skirt, Drape(settle=24, hang=0, gathers=(band,), fabric=FABRICS["silk habotai"])).run()
+    assert round_hem(drawn) < 0.85 * round_hem(plain)
+    tacked = falling(skirt, Drape(settle=24, hang=0, wind=(0.0, 0.0, 8.0), tacks=(Dab(at=low, radius=0.05, value=1.0),))).run()
+    blown = falling(skirt, Drape(settle=24, hang=0, wind=(0.0, 0.0, 8.0))).run()
+    assert np.linalg.norm(tacked[low] - worn_points(skirt, WEARER, REST)[low]) < 1e-4
+    assert np.linalg.norm(blown[low] - skirt.mesh.points[low]) > 0.01
+
+
+def test_a_panel_sewn_on_stays_on(skirt: Piece):
+    """A patch of cloth two millimetres off the front, joined to nothing, falls with the cloth it lies on, not to the floor."""
+    points, faces = skirt.mesh.points, skirt.mesh.triangles
+    own = (np.abs(points[:, 0]) < 0.08) & (points[:, 2] > 0) & (np.abs(points[:, 1] - 0.75) < 0.09)
+    patch = faces[own[faces].all(axis=1)]
+    rows, at = np.unique(patch, return_inverse=True)
+    both = np.concatenate([points, points[rows] + np.float32([0, 0, 0.002])])
+    piece = bound(both, np.concatenate([faces, at.reshape(-1, 3) + len(points)]).astype(np.int32))
+    fell = falling(piece, Drape(cell=Cell(pose="stride"), settle=12, move=12, hang=12)).run()
+    off = np.linalg.norm(fell[len(points) :] - fell[rows], axis=1)
+    assert off.max() < 0.02
+
+
+def test_cloth_falls_on_the_piece_under_it(skirt: Piece):
+    """A tighter skirt under the first, hardly smaller: the outer one stays outside it."""
+    middle = skirt.mesh.points[:, [0, 2]].mean(axis=0)
+    wide = skirt.mesh.points.copy()
+    wide[:, [0, 2]] = middle + 1.06 * (wide[:, [0, 2]] - middle)
+    outer = bound(wide, skirt.mesh.triangles)
+    under = run_step(skirt, WEARER, Drape(settle=12, hang=0, keep="rest"))
+    fell = falling(outer, Drape(settle=24, hang=0), (under,)).run()
+    inside = igl.fast_winding_number(under.mesh.points.astype(float), skirt.mesh.triangles.astype(np.int64), fell.astype(float))
+    level = (fell[:, 1] < under.mesh.points[:, 1].max() - 0.06) & (fell[:, 1] > under.mesh.points[:, 1].min() + 0.06)
+    assert np.mean(inside[level] > 0.5) < 0.01
+
+
+def test_cloth_meets_the_fine_body_to_within_a_millimetre():
+    fine = figure(2)
+    proxy = proxy_of(fine)
+    assert len(proxy.triangles) < 0.5 * len(fine.triangles)
+    points = fine.base[proxy.rows].astype(float)
+    far = igl.point_mesh_squared_distance(fine.base.astype(float), points, proxy.triangles.astype(np.int64))[0]
+    assert np.sqrt(far.max()) < 0.001
+
+
+def test_a_piece_that_is_not_bound_or_no_cloth_says_so(skirt: Piece):
+    with pytest.raises(InputError, match="not bound"):
+        run_step(replace(skirt, skin=None), WEARER, Drape())
+    angle = np.linspace(0, 2 * np.pi, 8, endpoint=False)
+    ring = np.stack([0.01 * np.cos(angle), 1.2 + 0.01 * np.sin(angle), np.full(8, 0.2)], axis=1)
+    fan = np.array([[0, i, i + 1] for i in range(1, 7)], np.int32)
+    with pytest.raises(InputError, match="no cloth"):
+        run_step(bound(ring, fan), WEARER, Drape())

@@ -1,0 +1,63 @@
+import { useQuery } from "@tanstack/react-query";
+import { api, type Problem } from "./client";
+import type { Frame } from "./frames";
+import { LiveSocket } from "./live";
+import type { components } from "./schema";
+import type { StepOfKind } from "./work";
+
+export type Fabric = components["schemas"]["Fabric"];
+export type DrapeStep = StepOfKind<"drape">;
+
+/** What a frame of a drape tells: which it is, of how many, what the cloth came to, how the wearer stands. */
+export interface DrapeNotes {
+  seq: number;
+  ready?: boolean;
+  problem?: string;
+  did?: string;
+  kept?: boolean;
+  frame?: number;
+  have: number;
+  of: number;
+  ms?: number;
+  vertices: number;
+  strain_mean: number;
+  strain_99: number;
+  speed: number;
+  bending_met: number;
+  shear_met: number;
+  rotations?: Record<string, number[]>;
+  /** Whether the wearer stands in the pose that was asked for. */
+  there: boolean;
+}
+
+type Ask =
+  | { do: "begin"; step: DrapeStep }
+  | { do: "next" | "let_go" }
+  | { do: "show"; frame: number }
+  | { do: "keep"; frame: number; label: string; author: string }
+  | { do: "grab"; vertex: number; to: [number, number, number] };
+
+/** The live socket on which a piece falls; of places to show or to pull to, only the newest counts. */
+export class DrapeSocket {
+  private readonly live: LiveSocket<DrapeNotes>;
+
+  constructor(piece: number, onFrame: (frame: Frame<DrapeNotes>) => void, onProblem: (text: string) => void) {
+    this.live = new LiveSocket(`/api/pieces/${piece}/drape`, onFrame, onProblem);
+  }
+
+  send(ask: Ask): void {
+    this.live.send({ ...ask }, (last) => last.do === ask.do && (ask.do === "grab" || ask.do === "show"));
+  }
+
+  close(): void {
+    this.live.close();
+  }
+}
+
+export function useFabrics() {
+  return useQuery<Fabric[], Problem>({
+    queryKey: ["fabrics"],
+    staleTime: Number.POSITIVE_INFINITY,
+    queryFn: async () => (await api.GET("/api/fabrics")).data as Fabric[],
+  });
+}

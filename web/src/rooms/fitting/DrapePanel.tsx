@@ -1,0 +1,237 @@
+import { Pause, Play, StepForward } from "lucide-react";
+import { useState } from "react";
+import type { Piece, Production } from "../../api/client";
+import { type DrapeStep, type Fabric, useFabrics } from "../../api/drape";
+import { useRoom } from "../../state/room";
+import { Button, Slider } from "../../ui/controls";
+import { around, bare } from "./clearSteps";
+import { FabricFigures } from "./FabricFigures";
+import { HoldCloth, type Holding } from "./HoldCloth";
+import { type StepOf, stepOf } from "./recipe";
+import type { Falling } from "./useFalling";
+import type { Fitting } from "./useFitting";
+
+interface Props {
+  piece: Piece;
+  production: Production;
+  fitting: Fitting;
+  falling: Falling;
+}
+
+const FROM: [string, [number, number, number]][] = [
+  ["the front", [0, 0, -1]],
+  ["behind", [0, 0, 1]],
+  ["the left", [-1, 0, 0]],
+  ["the right", [1, 0, 0]],
+  ["below", [0, 1, 0]],
+];
+
+/** Let the piece fall as cloth: choose the fabric and what holds it, play, pull, keep a frame. */
+export function DrapePanel({ production, piece, fitting, falling }: Props) {
+  const fabrics = useFabrics();
+  const made = piece.recipe.steps?.filter((s): s is StepOf<"drape"> => s.kind === "drape") ?? [];
+  const last = made.at(-1);
+  const [fabric, setFabric] = useState<Fabric | null>(last?.fabric ?? null);
+  const [held, setHeld] = useState((last?.held ?? 0.04) * 100);
+  const [holding, setHolding] = useState<Holding>({ tacks: last?.tacks ?? [], gathers: last?.gathers ?? [] });
+  const [wind, setWind] = useState(0);
+  const [from, setFrom] = useState(0);
+  const [gust, setGust] = useState(0.3);
+  const [substeps, setSubsteps] = useState(last?.substeps ?? 20);
+  const [where, setWhere] = useState<"pose" | "rest">("pose");
+  const { told, playing } = falling;
+  const { strain, set } = useRoom();
+  if (!stepOf(piece.recipe, "bind"))
+    return <p className="text-soft">Bind the piece first: what holds the cloth must know how to follow the wearer.</p>;
+  const chosen = fabric ?? fabrics.data?.find((f) => f.name === "linen") ?? null;
+  const step = (of: Fabric): DrapeStep => {
+    const cell = bare(fitting.asked);
+    return {
+      kind: "drape",
+      cell: where === "rest" ? { shape: piece.recipe.made_on ?? {}, pose: "rest" } : cell,
+      fabric: of,
+      settle: 24,
+      move: 24,
+      hang: 24,
+      substeps,
+      held: held / 100,
+      ...holding,
+      pulls: [],
+      wind: FROM[from][1].map((x) => x * wind) as [number, number, number],
+      gust: wind ? gust : 0,
+      over: around(fitting.rail, piece).over,
+      keep: where,
+    };
+  };
+  const keep = (frame: number) => {
+    const pose = where === "rest" ? "for good" : fitting.chosen?.label.toLowerCase();
+    falling.keep(frame, `Drape in ${chosen?.name}, ${pose}`);
+  };
+  const frame = told?.frame ?? 0;
+  return (
+    <div>
+      <label className="flex items-baseline gap-2">
+        <span className="w-12 text-soft">Fabric</span>
+        <select
+          className="min-w-0 flex-1 rounded-[3px] border border-rule bg-card px-1.5 py-1"
+          value={chosen?.name ?? ""}
+          onChange={(e) => setFabric(fabrics.data?.find((f) => f.name === e.target.value) ?? null)}
+        >
+          {chosen && !fabrics.data?.some((f) => f.name === chosen.name) && <option>{chosen.name}</option>}
+          {fabrics.data?.map((f) => (
+            <option key={f.name}>{f.name}</option>
+          ))}
+        </select>
+      </label>
+      {chosen && <FabricFigures fabric={chosen} known={fabrics.data ?? []} onChange={setFabric} />}
+      <label className="mt-1.5 flex items-baseline gap-2">
+        <span className="w-12 text-soft">Falls</span>
+        <select
+          className="min-w-0 flex-1 rounded-[3px] border border-rule bg-card px-1.5 py-1"
+          value={where}
+          onChange={(e) => {
+            falling.leave();
+            setWhere(e.target.value as typeof where);
+          }}
+        >
+          <option value="pose">into this pose ({fitting.chosen?.label.toLowerCase()})</option>
+          <option value="rest">at rest, for good</option>
+        </select>
+      </label>
+      <div className="mt-1.5 flex flex-wrap gap-2">
+        {playing ? (
+          <Button look="primary" onClick={falling.stop}>
+            <Pause size={13} /> Stop
+          </Button>
+        ) : (
+          <Button
+            look="primary"
+            disabled={!chosen || !falling.ready || piece.status === "waiting"}
+            onClick={() => chosen && falling.play(step(chosen))}
+          >
+            <Play size={13} /> {told ? "From the start" : "Let it fall"}
+          </Button>
+        )}
+        {told && !playing && (
+          <Button onClick={falling.goOn}>
+            <StepForward size={13} /> {told.have < told.of ? "Go on" : "A frame more"}
+          </Button>
+        )}
+        {told && (
+          <Button look="quiet" onClick={falling.leave}>
+            Put it back
+          </Button>
+        )}
+      </div>
+      {playing && !told && <p className="mt-1 text-soft">Laying out the cloth…</p>}
+      {told && (
+        <div className="mt-1.5">
+          <Slider
+            label={`Frame ${frame + 1} of ${Math.max(told.of, told.have)}`}
+            min={0}
+            max={Math.max(told.have - 1, 1)}
+            step={1}
+            value={frame}
+            shown={`${((frame + 1) / 24).toFixed(2)} s`}
+            onChange={falling.show}
+          />
+          <p className="text-[12px] text-soft" aria-live="off">
+            Strain {(100 * told.strain_mean).toFixed(1)} % mean, {(100 * told.strain_99).toFixed(1)} % at the 99th
+            percentile{told.did === "next" && told.ms ? ` · ${told.ms.toFixed(0)} ms a frame` : ""}
+          </p>
+          <p className={`text-[12px] ${told.bending_met < 0.8 ? "text-amber" : "text-soft"}`}>
+            Of its set stiffness {(100 * told.bending_met).toFixed(0)} % shows in bending and{" "}
+            {(100 * told.shear_met).toFixed(0)} % in shear; more substeps, or wider faces, show more.
+          </p>
+          <label className="flex items-center gap-2">
+            <input type="checkbox" checked={strain} onChange={(e) => set({ strain: e.target.checked })} /> show the
+            strain
+          </label>
+          <p className="text-[12px] text-soft">Drag the cloth on the stage to pull it while it falls.</p>
+          {!told.there && (
+            <p className="text-[12px] text-soft">
+              On the way into the pose: what hangs here can be kept once it stands.
+            </p>
+          )}
+          <Button look="primary" className="mt-1.5" disabled={playing || !told.there} onClick={() => keep(frame)}>
+            Keep this frame
+          </Button>
+        </div>
+      )}
+      <div className="mt-2 border-t border-dashed border-rule pt-1">
+        <Slider
+          label="Worn at the top"
+          min={0}
+          max={30}
+          step={0.5}
+          value={held}
+          shown={`${held.toFixed(1)} cm`}
+          onChange={setHeld}
+        />
+        <HoldCloth holding={holding} onChange={setHolding} />
+        <Slider
+          label="Wind"
+          min={0}
+          max={15}
+          step={0.5}
+          value={wind}
+          shown={wind ? `${wind.toFixed(1)} m/s` : "still"}
+          onChange={setWind}
+        />
+        {wind > 0 && (
+          <>
+            <label className="flex items-baseline gap-2">
+              <span className="w-12 text-soft">from</span>
+              <select
+                className="min-w-0 flex-1 rounded-[3px] border border-rule bg-card px-1.5 py-1"
+                value={from}
+                onChange={(e) => setFrom(Number(e.target.value))}
+              >
+                {FROM.map(([name], i) => (
+                  <option key={name} value={i}>
+                    {name}
+                  </option>
+                ))}
+              </select>
+            </label>
+            <Slider
+              label="Gusts"
+              min={0}
+              max={1}
+              step={0.05}
+              value={gust}
+              shown={`± ${Math.round(gust * 100)} %`}
+              onChange={setGust}
+            />
+          </>
+        )}
+        <Slider
+          label="Substeps a frame"
+          min={10}
+          max={80}
+          step={5}
+          value={substeps}
+          shown={`${substeps}`}
+          ends={["quicker", "stiffer where it is set so"]}
+          onChange={setSubsteps}
+        />
+      </div>
+      {made.length > 0 && (
+        <ul className="mt-2 border-t border-dashed border-rule pt-1.5 text-[12px]">
+          {made.map((s, i) => (
+            <li key={`${s.cell?.pose}${i.toString()}`} className="flex justify-between">
+              <span className="text-soft">
+                {s.keep === "rest"
+                  ? "For good"
+                  : (production.poses.find((p) => p.name === s.cell?.pose)?.label ?? s.cell?.pose)}
+              </span>
+              <span>
+                {s.fabric?.name}, {piece.report.drape?.[i]?.frames ?? s.until ?? 72} frames
+              </span>
+            </li>
+          ))}
+        </ul>
+      )}
+    </div>
+  );
+}

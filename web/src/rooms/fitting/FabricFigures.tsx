@@ -1,0 +1,59 @@
+import { useState } from "react";
+import type { Fabric } from "../../api/drape";
+import { Button, NumberField } from "../../ui/controls";
+
+type Figure = Exclude<keyof Fabric, "name">;
+
+const FIGURES: [Figure, string, string, number, number][] = [
+  ["weight", "Weight", "g/m²", 1000, 0],
+  ["thickness", "Thickness", "mm", 1000, 2],
+  ["warp", "Warp", "kN/m", 0.001, 2],
+  ["weft", "Weft", "kN/m", 0.001, 2],
+  ["shear", "Shear", "N/m", 1, 0],
+  ["damping", "Damping", "1/s", 1, 1],
+  ["bend_warp", "Bend, warp", "µN m", 1e6, 1],
+  ["bend_weft", "Bend, weft", "µN m", 1e6, 1],
+  ["friction", "Friction", "", 1, 2],
+];
+
+/** A fabric by its figures; changing one makes it a cloth of one's own. */
+export function FabricFigures({
+  fabric,
+  known,
+  onChange,
+}: {
+  fabric: Fabric;
+  known: Fabric[];
+  onChange(to: Fabric): void;
+}) {
+  const [open, setOpen] = useState(false);
+  const own = (figure: Figure, value: number) => {
+    const name = known.some((f) => f.name === fabric.name) ? `${fabric.name}, altered` : fabric.name;
+    onChange({ ...fabric, name, [figure]: value });
+  };
+  return (
+    <div className="mt-1">
+      <p className="flex items-center text-[12px] text-soft">
+        {(fabric.weight * 1000).toFixed(0)} g/m² · {(fabric.thickness * 1000).toFixed(2)} mm ·{" "}
+        {(fabric.bend_warp * 1e6).toFixed(0)} µN m
+        <Button look="quiet" className="ml-auto px-1" aria-expanded={open} onClick={() => setOpen(!open)}>
+          {open ? "Fewer" : "Alter"}
+        </Button>
+      </p>
+      {open && (
+        <div className="grid grid-cols-3 gap-1.5">
+          {FIGURES.map(([figure, label, unit, by, digits]) => (
+            <NumberField
+              key={figure}
+              label={label}
+              unit={unit}
+              value={(fabric[figure] ?? 0) * by}
+              digits={digits}
+              onCommit={(v) => own(figure, v / by)}
+            />
+          ))}
+        </div>
+      )}
+    </div>
+  );
+}

@@ -1,0 +1,105 @@
+import { useCallback, useEffect, useRef, useState } from "react";
+import { artist, type Piece } from "../../api/client";
+import { type DrapeNotes, DrapeSocket, type DrapeStep } from "../../api/drape";
+import { type PieceMesh, showPoints } from "../../stage/piece";
+import { useRoom } from "../../state/room";
+
+/** A piece that falls on the stage: played, stopped, scrubbed, pulled, kept. Without a mesh nothing falls. */
+export function useFalling(piece: Piece | undefined, mesh: PieceMesh | undefined) {
+  const socket = useRef<DrapeSocket | null>(null);
+  const [told, setTold] = useState<DrapeNotes | null>(null);
+  const [playing, setPlaying] = useState(false);
+  const [strain, setStrain] = useState<Float32Array | null>(null);
+  const going = useRef(false);
+  const coming = useRef(false); // a frame is asked for and not here yet
+
+  const stop = useCallback(() => {
+    going.current = false;
+    setPlaying(false);
+  }, []);
+
+  const leave = useCallback(() => {
+    stop();
+    socket.current?.close();
+    socket.current = null;
+    setTold(null);
+    if (mesh) showPoints(mesh, mesh.kept);
+    useRoom.getState().set({ draping: null });
+  }, [mesh, stop]);
+
+  useEffect(() => leave, [leave]);
+
+  const next = useCallback(() => {
+    if (coming.current) return;
+    coming.current = true;
+    socket.current?.send({ do: "next" });
+  }, []);
+
+  const open = useCallback(() => {
+    if (!piece || !mesh || socket.current) return;
+    socket.current = new DrapeSocket(
+      piece.id,
+      (frame) => {
+        const { notes } = frame;
+        if (notes.kept) return leave();
+        if (frame.has("points")) {
+          showPoints(mesh, frame.array<Float32Array>("points"));
+          useRoom.getState().set({ draping: notes.rotations ?? {} });
+          setTold(notes);
+          setStrain(frame.array<Float32Array>("strain"));
+        }
+        if (notes.did === "next" || notes.did === "begin") coming.current = false;
+        if (!going.current || coming.current) return;
+        if (notes.have >= notes.of && notes.did === "next") stop();
+        else next();
+      },
+      (text) => {
+        coming.current = false;
+        stop();
+        useRoom.getState().say({ kind: "problem", text });
+      },
+    );
+  }, [piece, mesh, stop, leave, next]);
+
+  return {
+    ready: !!piece && !!mesh,
+    told,
+    playing,
+    /** The strain of each vertex in the frame that is shown. */
+    strain,
+    stop,
+    leave,
+    /** Play from the start. */
+    play(step: DrapeStep) {
+      leave();
+      open();
+      going.current = true;
+      setPlaying(true);
+      coming.current = true;
+      socket.current?.send({ do: "begin", step });
+    },
+    /** Go on from the last frame there is. */
+    goOn() {
+      going.current = true;
+      setPlaying(true);
+      next();
+    },
+    show(frame: number) {
+      stop();
+      socket.current?.send({ do: "show", frame });
+    },
+    /** Keep a frame: the server stores the piece as it lies there, and everyone hears. */
+    keep(frame: number, label: string) {
+      stop();
+      socket.current?.send({ do: "keep", frame, label, author: artist() });
+    },
+    grab(vertex: number, to: [number, number, number]) {
+      socket.current?.send({ do: "grab", vertex, to });
+    },
+    letGo() {
+      socket.current?.send({ do: "let_go" });
+    },
+  };
+}
+
+export type Falling = ReturnType<typeof useFalling>;
