@@ -66,7 +66,7 @@ def test_a_roughly_placed_coat_comes_to_its_ease(received_coat, ibbet, start: Pl
     distance = np.sqrt(igl.point_mesh_squared_distance(cloth, body, faces)[0])
     inside = igl.winding_number(body, faces, cloth) > 0.5
     assert inside.sum() <= 5  # of ten thousand, in the fold of the collar
-    assert np.quantile(distance, 0.03) > 0.008
+    assert np.quantile(distance, 0.05) > 0.008
     assert got.report["edge_log_spread"] < 0.135  # a loose coat a tenth too large keeps its size
 
 

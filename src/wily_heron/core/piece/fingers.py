@@ -4,7 +4,7 @@ from functools import lru_cache
 
 import numpy as np
 from scipy import sparse
-from scipy.spatial import cKDTree
+from scipy.spatial import KDTree
 
 from ..figure.figure import figure
 from ..figure.regions import face_regions
@@ -34,7 +34,7 @@ def on_fingers(under: Under, carrier: np.ndarray, points: np.ndarray, triangles:
     centre = skin.points[skin.triangles].mean(axis=1)
     for k in np.unique(label[label >= 0]):
         own, hand = on_finger == k, np.flatnonzero((on_hand == k // len(_FINGERS)) & (on_finger < 0))
-        own[hand[cKDTree(centre[own]).query(centre[hand], distance_upper_bound=_ROOT)[0] < _ROOT]] = True
+        own[hand[KDTree(centre[own]).query(centre[hand], distance_upper_bound=_ROOT)[0] < _ROOT]] = True
         limbs.append((np.flatnonzero(label == k), TriangleTree(skin.points, skin.triangles[own])))
     return Under(under.skin, under.layers, tuple(limbs))
 

@@ -134,11 +134,11 @@ def _given_way(p: np.ndarray, start: np.ndarray, crossings: _Crossings, under: U
     """Return `p` led back towards `start` and smoothed where faces still run through one another, as in a turned hem; what crossed at the
     start is then evened out as it lies. There the ease gives way, to a twentieth of it if the skin leaves that much."""
     (count, fresh), best, mark, least, idle = crossings.at(p), p, np.zeros(len(p)), 0.05 * ease, 0
-    evened = False
+    evened, where = False, np.ones(len(p))
     for _ in range(_TRIES):
         if idle == 3 and not evened:
-            p, (_, fresh), mark, idle, evened = best, crossings.at(best), np.zeros(len(p)), 0, True
-        mark = np.minimum(np.maximum(mark, fresh + crossings.near @ fresh), 1.0)
+            p, (_, fresh), mark, idle, evened, where = best, crossings.at(best), np.zeros(len(p)), 0, True, crossings.about(start)
+        mark = where * np.minimum(np.maximum(mark, fresh + crossings.near @ fresh), 1.0)
         rows = np.flatnonzero(mark)
         if count == 0 or idle == 3 or len(rows) == 0:
             break
