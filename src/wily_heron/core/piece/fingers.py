@@ -12,6 +12,7 @@ from ..mesh.edges import adjacency
 from ..mesh.normals import vertex_normals
 from ..space.tree import TriangleTree
 from .clearance_over import Under
+from .on_figure import figure_tree
 
 _FINGERS = ("thumb", "index_finger", "middle_finger", "ring_finger", "little_finger")
 _NEAR, _ROOT = 0.03, 0.016
@@ -24,8 +25,9 @@ def on_fingers(under: Under, carrier: np.ndarray, points: np.ndarray, triangles:
     (b, 3). A piece without fingers gets `under` back.
     """
     finger, side = _regions()
-    near = TriangleTree(source, figure(1).triangles).nearest(points, facing=vertex_normals(points, triangles), agree=0.1, limit=_NEAR)
-    label = np.where(near.triangle >= 0, finger[near.triangle], -1)
+    rows, label = _about_hands(points, source, side), np.full(len(points), -1)
+    near = figure_tree(source).nearest(points[rows], facing=vertex_normals(points, triangles)[rows], agree=0.1, limit=_NEAR)
+    label[rows] = np.where(near.triangle >= 0, finger[near.triangle], -1)
     if (label >= 0).sum() < 20:
         return under
     label = _agreed(label, triangles)
@@ -37,6 +39,15 @@ def on_fingers(under: Under, carrier: np.ndarray, points: np.ndarray, triangles:
         own[hand[KDTree(centre[own]).query(centre[hand], distance_upper_bound=_ROOT)[0] < _ROOT]] = True
         limbs.append((np.flatnonzero(label == k), TriangleTree(skin.points, skin.triangles[own])))
     return Under(under.skin, under.layers, tuple(limbs))
+
+
+def _about_hands(points: np.ndarray, figure_at: np.ndarray, side: np.ndarray) -> np.ndarray:
+    """Return the rows of `points` (k, 3) that lie about a hand of the figure whose vertices are at `figure_at` (b, 3)."""
+    there = np.zeros(len(points), bool)
+    for k in (0, 1):
+        hand = figure_at[figure(1).triangles[side == k].ravel()]
+        there |= ((points > hand.min(axis=0) - _NEAR) & (points < hand.max(axis=0) + _NEAR)).all(axis=1)
+    return np.flatnonzero(there)
 
 
 @lru_cache(maxsize=1)
@@ -64,13 +75,9 @@ def _agreed(label: np.ndarray, triangles: np.ndarray) -> np.ndarray:
 
 def _on_skin(skin: TriangleTree, carrier: np.ndarray, finger: np.ndarray, side: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
     """Return the finger and the hand (m,) of each triangle of a body's skin, -1 for none."""
-    hands = carrier[np.unique(figure(1).triangles[side >= 0])]
     centre = skin.points[skin.triangles].mean(axis=1)
-    there = np.zeros(len(centre), bool)
-    for hand in (hands[hands[:, 0] > 0], hands[hands[:, 0] < 0]):
-        there |= ((centre > hand.min(axis=0) - _NEAR) & (centre < hand.max(axis=0) + _NEAR)).all(axis=1)
-    there = np.flatnonzero(there)
-    near = TriangleTree(carrier, figure(1).triangles).nearest(centre[there], facing=skin.normals[there], agree=0.3, limit=_NEAR)
+    there = _about_hands(centre, carrier, side)
+    near = figure_tree(carrier).nearest(centre[there], facing=skin.normals[there], agree=0.3, limit=_NEAR)
     out = np.full((2, len(centre)), -1)
     for row, of in zip(out, (finger, side), strict=True):
         row[there] = np.where(near.triangle >= 0, of[near.triangle], -1)

@@ -7,11 +7,11 @@ import numpy as np
 from ..errors import InputError
 from ..figure.figure import figure
 from ..mesh.normals import vertex_normals
-from ..space.tree import TriangleTree
 from .clearance_over import FAR, Under, turned_out
 from .fingers import on_fingers
 from .fit_report import fit_report
 from .likely_body import Likely, likely_body
+from .on_figure import figure_tree
 from .recipe import Fit
 from .ride import ride
 from .settle import Goal, settle
@@ -67,7 +67,7 @@ def lay(points: np.ndarray, triangles: np.ndarray, stand: Stand, step: Fit, stil
     if found is None:
         return Laid(start, None, None, agree, False)
     p = ride(found.points, faces, found.source, stand.carrier, figure(1).triangles)
-    there = on_fingers(Under.of(found.source, figure(1).triangles), found.source, found.points, faces, found.source)
+    there = on_fingers(Under(figure_tree(found.source)), found.source, found.points, faces, found.source)
     off, _, sure = there.clearance(found.points, vertex_normals(found.points, faces))
     return Laid(p, np.where(sure, off, FAR), found, agree, found.size == 1.0 and stand.source is not None)
 
@@ -137,7 +137,7 @@ def _found(p: np.ndarray, triangles: np.ndarray, stand: Stand, step: Fit, still:
 def _as_it_stands(p: np.ndarray, triangles: np.ndarray, source: np.ndarray, ease: float) -> tuple[Likely, float]:
     """The piece on the body it was made for without a move, and the share of it that lies under the skin there."""
     sample = np.arange(0, len(p), max(1, len(p) // 2000))
-    tree = TriangleTree(source, figure(1).triangles)
+    tree = figure_tree(source)
     distance, _ = tree.signed_distance(p[sample])
     near = tree.nearest(p[sample], facing=vertex_normals(p, triangles)[sample], agree=0.25, limit=0.15)
     faces = near.triangle >= 0

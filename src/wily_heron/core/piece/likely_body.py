@@ -16,6 +16,7 @@ from .likely_freedom import Free, joints_on, posed_axes
 from .likely_freedom import free as freedom
 from .likely_kernels import shape_rows, swing_rows, weighted_normal_equations
 from .middle import mirror_plane
+from .on_figure import figure_tree
 from .sleeves import sleeve_angles
 
 _SURE = 0.006
@@ -111,7 +112,7 @@ def likely_body(
         here = (p[may] - p.mean(axis=0)) @ faced.T + p.mean(axis=0) + aside
         lead = sleeve_angles(here, joints + np.tensordot(start, body.joint_deltas[free.rows], axes=1))
     marks = tuple(body_landmarks()[n] for n in pins or ())
-    search = _Search(base, joints, start, ease, marks, TriangleTree(base, body.triangles), lead, aside, stay=stay)
+    search = _Search(base, joints, start, ease, marks, figure_tree(base), lead, aside, stay=stay)
     at = _At(
         (p[rows] - p.mean(axis=0)) @ faced.T + p.mean(axis=0) + aside,
         normals[rows] @ faced.T,

@@ -138,6 +138,8 @@ def _given_way(p: np.ndarray, start: np.ndarray, crossings: _Crossings, under: U
     for _ in range(_TRIES):
         if idle == 3 and not evened:
             p, (_, fresh), mark, idle, evened, where = best, crossings.at(best), np.zeros(len(p)), 0, True, crossings.about(start)
+            for rows, _ in under.limbs:
+                where[rows] = True
         mark = where * np.minimum(np.maximum(mark, fresh + crossings.near @ fresh), 1.0)
         rows = np.flatnonzero(mark)
         if count == 0 or idle == 3 or len(rows) == 0:
