@@ -57,8 +57,8 @@ def test_a_roughly_placed_coat_comes_to_its_ease(received_coat, ibbet, start: Pl
     got = fit(place(mesh.points, start), mesh.triangles, stand_of(ibbet), Fit(ease=0.009))
     every, _ = edge_use(mesh.triangles)
     before, after = (TriangleTree(p, mesh.triangles).pierced(every) for p in (place(mesh.points, start), got.points))
-    assert (after & ~before).sum() <= 0.002 * len(every)  # in hems and pockets the ease gives way rather than the cloth
-    assert got.report["below_ease"] <= 0.03 * got.report["judged"]
+    assert (after & ~before).sum() <= 0.012 * len(after)  # in hems and plackets, where the ease does not give way
+    assert got.report["below_ease"] <= 0.01 * got.report["judged"]
     # judged by another library: no vertex of the cloth lies nearer than 8 mm to the skin, or inside it
     body, faces = ibbet.points.astype(float), ibbet.body.triangles.astype(np.int64)
     _, label = islands(mesh.triangles, len(mesh.points))
@@ -66,7 +66,7 @@ def test_a_roughly_placed_coat_comes_to_its_ease(received_coat, ibbet, start: Pl
     distance = np.sqrt(igl.point_mesh_squared_distance(cloth, body, faces)[0])
     inside = igl.winding_number(body, faces, cloth) > 0.5
     assert inside.sum() <= 5  # of ten thousand, in the fold of the collar
-    assert np.quantile(distance, 0.05) > 0.008
+    assert np.quantile(distance, 0.01) > 0.008
     assert got.report["edge_log_spread"] < 0.135  # a loose coat a tenth too large keeps its size
 
 

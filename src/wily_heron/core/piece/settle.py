@@ -20,11 +20,13 @@ _HELD, _DRAWN, _FREE = 20.0, 4.0, 2e-3
 
 @dataclass(frozen=True)
 class Goal:
-    """What each vertex should come to: `ease` (n,) it must not be under, `clearance` (n,) it is drawn to where `drawn` (n,) says so."""
+    """What each vertex should come to: `ease` (n,) it must not be under, `clearance` (n,) it is drawn to where `drawn` (n,) says so. Where
+    `hem` (n,) says so the piece lies on itself, and its ease does not give way."""
 
     ease: np.ndarray
     clearance: np.ndarray
     drawn: np.ndarray
+    hem: np.ndarray | None = None
 
 
 class _Crossings:
@@ -43,9 +45,9 @@ class _Crossings:
         mark[self.triangles[fresh].ravel()] = 1.0
         return int(fresh.sum()), mark
 
-    def about(self, p: np.ndarray) -> np.ndarray:
-        """Return which vertices (n,) lie within three edges of one."""
-        mark = self.at(p)[1]
+    def grown(self, rows: np.ndarray) -> np.ndarray:
+        """Return which vertices (n,) lie within three edges of those (n,) that are told."""
+        mark = rows.astype(float)
         for _ in range(3):
             mark = mark + self.near @ mark
         return mark > 0
@@ -73,9 +75,10 @@ def settle(
     p, stiffness, soft = start, stiffness_of(start, triangles), ~still
     factor, weight = None, None
     most = 1.25 * np.where(goal.drawn, np.maximum(goal.ease, goal.clearance), goal.ease)
-    crowded = np.zeros(len(p), bool)
+    fingers = np.zeros(len(p), bool)
     for rows, _ in under.limbs:
-        crowded[rows] = True
+        fingers[rows] = True
+    crowded = fingers
 
     def shared(p: np.ndarray, clearance: np.ndarray, normal: np.ndarray, known: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
         """The ease and the clearance that are wanted where two walls of cloth share the air between two skins."""
@@ -116,7 +119,7 @@ def settle(
         return stick_islands(p, start, triangles, still)
     crossings = _Crossings(start if was is None else np.asarray(was, np.float64), triangles)
     p = _untangled(p, start, crossings)
-    crowded |= crossings.about(p)
+    crowded = fingers | crossings.grown(crossings.at(p)[1] > 0)
     for k in range(8):  # above all nothing is under its ease
         clearance, normal, known = under.clearance(p, outward * vertex_normals(p, triangles))
         if k < 3:
@@ -126,21 +129,23 @@ def settle(
         if not off.any():
             break
         p[off] += np.maximum(np.where(low, ease, wanted) - clearance, -0.003)[off, None] * normal[off]
-    p = _given_way(p, start, crossings, under, outward, ease)
+    hem = np.zeros(len(p), bool) if goal.hem is None else goal.hem & ~crossings.grown(fingers | (crossings.at(start)[1] > 0))
+    may = ~crossings.grown(hem)
+    p = _given_way(p, start, crossings, may, under, outward, ease)
     return stick_islands(p, start, triangles, still)
 
 
-def _given_way(p: np.ndarray, start: np.ndarray, crossings: _Crossings, under: Under, outward: float, ease: np.ndarray) -> np.ndarray:
-    """Return `p` led back towards `start` and smoothed where faces still run through one another, as in a turned hem; what crossed at the
-    start is then evened out as it lies. There the ease gives way, to a twentieth of it if the skin leaves that much."""
+def _given_way(
+    p: np.ndarray, start: np.ndarray, crossings: _Crossings, may: np.ndarray, under: Under, outward: float, ease: np.ndarray
+) -> np.ndarray:
+    """Return `p` led back towards `start` and smoothed where it `may` be (n,) and faces still run through one another; what does not
+    come apart so is evened out as it lies. There the ease gives way, to a twentieth of it if the skin leaves that much."""
     (count, fresh), best, mark, least, idle = crossings.at(p), p, np.zeros(len(p)), 0.05 * ease, 0
-    evened, where = False, np.ones(len(p))
+    evened = False
     for _ in range(_TRIES):
         if idle == 3 and not evened:
-            p, (_, fresh), mark, idle, evened, where = best, crossings.at(best), np.zeros(len(p)), 0, True, crossings.about(start)
-            for rows, _ in under.limbs:
-                where[rows] = True
-        mark = where * np.minimum(np.maximum(mark, fresh + crossings.near @ fresh), 1.0)
+            p, (_, fresh), mark, idle, evened = best, crossings.at(best), np.zeros(len(p)), 0, True
+        mark = may * np.minimum(np.maximum(mark, fresh + crossings.near @ fresh), 1.0)
         rows = np.flatnonzero(mark)
         if count == 0 or idle == 3 or len(rows) == 0:
             break
