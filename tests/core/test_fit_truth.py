@@ -122,3 +122,27 @@ def test_painted_ease_and_layers_are_kept():
 
 def test_the_level_one_figure_is_what_the_truth_is_made_on():
     assert len(BODIES["tall"].points) == len(figure(1).base)
+
+
+@pytest.mark.parametrize("degrees", [0, 40, 80])
+def test_cloth_in_a_cleft_has_the_room_of_the_ball_that_fits_into_it(degrees: int):
+    """Between two plates that open by an angle, the ball on a foot has the radius distance from the edge times tan of half of it."""
+    if degrees:
+        half, foot = np.radians(degrees) / 2, 0.004
+        way = np.array([[np.sin(half), np.cos(half), 0.0], [-np.sin(half), np.cos(half), 0.0]])
+        normals, radius = np.array([[-np.cos(half), np.sin(half), 0.0], [np.cos(half), np.sin(half), 0.0]]), foot * np.tan(half)
+        corner = lambda k, s, z: s * way[k] + [0, 0, z]  # noqa: E731
+        at = foot * way[0]
+    else:
+        normals, radius = np.array([[0.0, 1, 0], [0, -1, 0]]), 0.003
+        corner = lambda k, s, z: np.array([s - 0.02, 0.006 * k, z])  # noqa: E731
+        at = np.zeros(3)
+    points = np.array([corner(k, s, z) for k in (0, 1) for s in (0.0, 0.04) for z in (-0.02, 0.02)])
+    quads = np.array([[0, 1, 3], [0, 3, 2], [4, 5, 7], [4, 7, 6]])
+    up = np.cross(points[quads[:, 1]] - points[quads[:, 0]], points[quads[:, 2]] - points[quads[:, 0]])
+    wrong = np.sum(up * np.repeat(normals, 2, axis=0), axis=1) < 0
+    quads[wrong] = quads[wrong][:, ::-1]
+    under = Under.of(points, quads.astype(np.int32))
+    lifted = (at + 0.0005 * normals[0])[None]
+    room = under.room(lifted, np.array([0.0005]), normals[:1], np.array([0.02]))
+    assert room[0] == pytest.approx(radius, rel=0.05)

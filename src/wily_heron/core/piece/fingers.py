@@ -36,6 +36,8 @@ def on_fingers(under: Under, carrier: np.ndarray, points: np.ndarray, triangles:
     centre = skin.points[skin.triangles].mean(axis=1)
     for k in np.unique(label[label >= 0]):
         own, hand = on_finger == k, np.flatnonzero((on_hand == k // len(_FINGERS)) & (on_finger < 0))
+        if not own.any():
+            continue  # a body of another make without that finger
         own[hand[KDTree(centre[own]).query(centre[hand], distance_upper_bound=_ROOT)[0] < _ROOT]] = True
         limbs.append((np.flatnonzero(label == k), TriangleTree(skin.points, skin.triangles[own])))
     return Under(under.skin, under.layers, tuple(limbs))
