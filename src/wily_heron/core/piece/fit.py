@@ -7,7 +7,6 @@ import numpy as np
 from ..errors import InputError
 from ..figure.figure import figure
 from ..mesh.normals import vertex_normals
-from ..space.tree import TriangleTree
 from .clearance_over import FAR, Under, turned_out
 from .fingers import on_fingers
 from .fit_report import fit_report
@@ -18,7 +17,7 @@ from .ride import ride
 from .settle import Goal, settle
 from .stick import best_rotation, stiff_islands
 
-_CLOSE, _HEM = 0.03, 0.006
+_CLOSE = 0.03
 _INSIDE_OUT = -0.2
 
 
@@ -102,14 +101,14 @@ def fit(
         p = _laid_stiff(start, p, faces, under, step.ease)
         still = np.ones(len(p), bool)
     brought = p
-    clearance, skin, known = under.clearance(p, vertex_normals(p, faces))
+    clearance, _, known = under.clearance(p, vertex_normals(p, faces))
     if (known & (clearance < 0.08)).mean() < 0.05:
         raise InputError(
             what="hardly any of the piece lies near the body",
             where="the fit step",
             todo="Move, turn or scale the piece in the place step until it lies roughly where it is worn.",
         )
-    goal = _goal(asked, clearance if laid.off is None else laid.off, known, step, laid, *_over_itself(p, faces, clearance, skin, under))
+    goal = _goal(asked, clearance if laid.off is None else laid.off, known, step, laid)
     if not still.all():
         p = settle(p, faces, under, goal, still, quick=quick, was=start)
     clearance, _, known = under.clearance(p, vertex_normals(p, faces))
@@ -149,9 +148,8 @@ def _as_it_stands(p: np.ndarray, triangles: np.ndarray, source: np.ndarray, ease
     )
 
 
-def _goal(ease: np.ndarray, off: np.ndarray, known: np.ndarray, step: Fit, laid: Laid, over: np.ndarray, hem: np.ndarray) -> Goal:
-    """What rested on the skin rests at the ease; the rest keeps its room, less what clinging takes, and stays `over` (n,) metres its own
-    cloth below it, as a turned hem or a placket does."""
+def _goal(ease: np.ndarray, off: np.ndarray, known: np.ndarray, step: Fit, laid: Laid) -> Goal:
+    """What rested on the skin rests at the ease; the rest keeps its room, less what clinging takes."""
     near = known & (off < _CLOSE) & (off > -_CLOSE)
     rest = float(np.quantile(off[near], 0.25)) if laid.exact and near.sum() > 30 else step.ease
     known_to = 0.001 if laid.exact else 0.006  # a body that was searched for is not known to the millimetre
@@ -160,24 +158,7 @@ def _goal(ease: np.ndarray, off: np.ndarray, known: np.ndarray, step: Fit, laid:
     drawn = known & (off < rest + _CLOSE)
     if laid.found is not None and not laid.exact and not laid.found.sure and not step.pins:
         drawn = drawn & (drawn_in > 0.3)  # a loose piece keeps its own shape unless it is to cling
-    return Goal(ease, ease + np.maximum(room * (1.0 - drawn_in), over), drawn, hem)
-
-
-def _over_itself(
-    p: np.ndarray, triangles: np.ndarray, clearance: np.ndarray, skin: np.ndarray, under: Under
-) -> tuple[np.ndarray, np.ndarray]:
-    """Return how far (n,) each vertex lies over the lowest of the piece's own cloth between it and the skin, whose normals `skin` (n, 3)
-    are, 0 where there is none within a hem's thickness; and which vertices (n,) lie so over or under others. Two walls in the narrow
-    between two skins are no hem."""
-    most = np.full(len(p), 2.0 * _HEM)
-    wide = under.room(p, clearance, skin, most) >= most
-    ahead, face = TriangleTree(p, triangles).first_hits(p - 1e-4 * skin, -skin, _HEM)
-    lies, over = np.flatnonzero(np.isfinite(ahead) & wide), np.zeros(len(p))
-    for _ in range(3):  # on cloth that may lie on cloth itself
-        over[lies] = ahead[lies] + 1e-4 + over[triangles[face[lies]]].min(axis=1)
-    hem = over > 0
-    hem[triangles[face[lies]]] = True
-    return over, hem & wide
+    return Goal(ease, ease + room * (1.0 - drawn_in), drawn)
 
 
 def _laid_stiff(start: np.ndarray, ridden: np.ndarray, triangles: np.ndarray, under: Under, ease: float) -> np.ndarray:

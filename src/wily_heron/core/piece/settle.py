@@ -20,13 +20,11 @@ _HELD, _DRAWN, _FREE = 20.0, 4.0, 2e-3
 
 @dataclass(frozen=True)
 class Goal:
-    """What each vertex should come to: `ease` (n,) it must not be under, `clearance` (n,) it is drawn to where `drawn` (n,) says so. Where
-    `hem` (n,) says so the piece lies on itself, and its ease does not give way."""
+    """What each vertex should come to: `ease` (n,) it must not be under, `clearance` (n,) it is drawn to where `drawn` (n,) says so."""
 
     ease: np.ndarray
     clearance: np.ndarray
     drawn: np.ndarray
-    hem: np.ndarray | None = None
 
 
 class _Crossings:
@@ -119,7 +117,7 @@ def settle(
         return stick_islands(p, start, triangles, still)
     crossings = _Crossings(start if was is None else np.asarray(was, np.float64), triangles)
     p = _untangled(p, start, crossings)
-    crowded = fingers | crossings.grown(crossings.at(p)[1] > 0)
+    crowded = crossings.grown(fingers | (crossings.at(start)[1] > 0))  # what came crossed, as in an armpit, is narrow as well
     for k in range(8):  # above all nothing is under its ease
         clearance, normal, known = under.clearance(p, outward * vertex_normals(p, triangles))
         if k < 3:
@@ -129,23 +127,21 @@ def settle(
         if not off.any():
             break
         p[off] += np.maximum(np.where(low, ease, wanted) - clearance, -0.003)[off, None] * normal[off]
-    hem = np.zeros(len(p), bool) if goal.hem is None else goal.hem & ~crossings.grown(fingers | (crossings.at(start)[1] > 0))
-    may = ~crossings.grown(hem)
-    p = _given_way(p, start, crossings, may, under, outward, ease)
+    p = _given_way(p, start, crossings, crowded, under, outward, ease)
     return stick_islands(p, start, triangles, still)
 
 
 def _given_way(
-    p: np.ndarray, start: np.ndarray, crossings: _Crossings, may: np.ndarray, under: Under, outward: float, ease: np.ndarray
+    p: np.ndarray, start: np.ndarray, crossings: _Crossings, narrow: np.ndarray, under: Under, outward: float, ease: np.ndarray
 ) -> np.ndarray:
-    """Return `p` led back towards `start` and smoothed where it `may` be (n,) and faces still run through one another; what does not
+    """Return `p` led back towards `start` and smoothed where it is `narrow` (n,) and faces still run through one another; what does not
     come apart so is evened out as it lies. There the ease gives way, to a twentieth of it if the skin leaves that much."""
     (count, fresh), best, mark, least, idle = crossings.at(p), p, np.zeros(len(p)), 0.05 * ease, 0
     evened = False
     for _ in range(_TRIES):
         if idle == 3 and not evened:
             p, (_, fresh), mark, idle, evened = best, crossings.at(best), np.zeros(len(p)), 0, True
-        mark = may * np.minimum(np.maximum(mark, fresh + crossings.near @ fresh), 1.0)
+        mark = narrow * np.minimum(np.maximum(mark, fresh + crossings.near @ fresh), 1.0)
         rows = np.flatnonzero(mark)
         if count == 0 or idle == 3 or len(rows) == 0:
             break
