@@ -28,7 +28,7 @@ def on_fingers(under: Under, carrier: np.ndarray, points: np.ndarray, triangles:
     rows, label = _about_hands(points, source, side), np.full(len(points), -1)
     near = figure_tree(source).nearest(points[rows], facing=vertex_normals(points, triangles)[rows], agree=0.1, limit=_NEAR)
     label[rows] = np.where(near.triangle >= 0, finger[near.triangle], -1)
-    if (label >= 0).sum() < 20:
+    if (label >= 0).sum() < max(20, 0.1 * len(points)):  # a cuff that reaches the thumb is no glove
         return under
     label = _agreed(label, triangles)
     skin, limbs = under.skin, []
