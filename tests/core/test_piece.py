@@ -54,7 +54,7 @@ def test_placing_keeps_the_middle_and_scales_about_it(received_coat):
 def test_a_roughly_placed_coat_comes_to_its_ease(received_coat, ibbet, start: Place):
     mesh = received_coat.mesh
     got = fit(place(mesh.points, start), mesh.triangles, stand_of(ibbet), Fit(ease=0.009))
-    assert got.report["below_ease"] <= 0.02 * got.report["judged"]  # cuffs that reach the thumbs
+    assert got.report["below_ease"] == 0
     # judged by another library: no vertex of the cloth lies nearer than 8 mm to the skin, or inside it
     body, faces = ibbet.points.astype(float), ibbet.body.triangles.astype(np.int64)
     _, label = islands(mesh.triangles, len(mesh.points))
@@ -62,7 +62,7 @@ def test_a_roughly_placed_coat_comes_to_its_ease(received_coat, ibbet, start: Pl
     distance = np.sqrt(igl.point_mesh_squared_distance(cloth, body, faces)[0])
     inside = igl.winding_number(body, faces, cloth) > 0.5
     assert inside.sum() <= 5  # of ten thousand, in the fold of the collar
-    assert np.quantile(distance, 0.02) > 0.008
+    assert np.quantile(distance, 0.01) > 0.008
     assert got.report["edge_log_spread"] < 0.135  # a loose coat a tenth too large keeps its size
 
 
