@@ -12,7 +12,7 @@ from ..mesh.edges import adjacency
 from ..mesh.islands import islands
 from ..mesh.loops import border_loops
 from ..mesh.normals import vertex_normals
-from ..space.tree import TriangleTree
+from .on_figure import figure_tree
 
 _PARTS: dict[str, tuple[str, ...]] = {
     "chest": ("chest", "upper_back"),
@@ -63,7 +63,7 @@ def adjusters(points: np.ndarray, triangles: np.ndarray, carrier: np.ndarray) ->
     """
     p = np.asarray(points, np.float64)
     names, of = face_regions(1)
-    near = TriangleTree(carrier, figure(1).triangles).nearest(p)
+    near = figure_tree(carrier).nearest(p)
     plain = np.array([names[r].removeprefix("l_").removeprefix("r_") for r in of[near.triangle]])
     smooth = _smoother(p, triangles)
     facing = _unit(smooth(_facing_out(p, triangles, near.point), 12))
@@ -145,7 +145,7 @@ def openings(points: np.ndarray, triangles: np.ndarray, carrier: np.ndarray, sur
     p = np.asarray(points, np.float64)
     surface = surface or Surface.of(p, triangles)
     names, of = face_regions(1)
-    tree = TriangleTree(carrier, figure(1).triangles)
+    tree = figure_tree(carrier)
     _, label = islands(triangles, len(p))
     size = np.bincount(label)
     out: list[Opening] = []

@@ -7,10 +7,11 @@ import numpy as np
 from ..errors import InputError
 from ..figure.figure import figure
 from ..mesh.normals import vertex_normals
-from ..space.tree import TriangleTree
 from .clearance_over import FAR, Under, turned_out
+from .fingers import on_fingers
 from .fit_report import fit_report
 from .likely_body import Likely, likely_body
+from .on_figure import figure_tree
 from .recipe import Fit
 from .ride import ride
 from .settle import Goal, settle
@@ -66,7 +67,8 @@ def lay(points: np.ndarray, triangles: np.ndarray, stand: Stand, step: Fit, stil
     if found is None:
         return Laid(start, None, None, agree, False)
     p = ride(found.points, faces, found.source, stand.carrier, figure(1).triangles)
-    off, _, sure = Under.of(found.source, figure(1).triangles).clearance(found.points, vertex_normals(found.points, faces))
+    there = on_fingers(Under(figure_tree(found.source)), found.source, found.points, faces, found.source)
+    off, _, sure = there.clearance(found.points, vertex_normals(found.points, faces))
     return Laid(p, np.where(sure, off, FAR), found, agree, found.size == 1.0 and stand.source is not None)
 
 
@@ -92,7 +94,9 @@ def fit(
     asked = np.full(len(start), step.ease) if ease is None else ease
     laid = laid or lay(start, triangles, stand, step, still)
     faces = triangles if laid.agree > _INSIDE_OUT else triangles[:, ::-1]
-    under, p = stand.under, laid.points
+    p = laid.points
+    there, source = (p, stand.carrier) if laid.found is None else (laid.found.points, laid.found.source)
+    under = on_fingers(stand.under, stand.carrier, there, faces, source)
     if step.stiff == "all" or still.all():
         p = _laid_stiff(start, p, faces, under, step.ease)
         still = np.ones(len(p), bool)
@@ -106,7 +110,7 @@ def fit(
         )
     goal = _goal(asked, clearance if laid.off is None else laid.off, known, step, laid)
     if not still.all():
-        p = settle(p, faces, under, goal, still, quick=quick)
+        p = settle(p, faces, under, goal, still, quick=quick, was=start)
     clearance, _, known = under.clearance(p, vertex_normals(p, faces))
     report, trouble = fit_report(start, brought, p, faces, clearance, known & ~still if not still.all() else known, goal, step, laid, stand)
     return Fitted(p, clearance, trouble, report)
@@ -133,7 +137,7 @@ def _found(p: np.ndarray, triangles: np.ndarray, stand: Stand, step: Fit, still:
 def _as_it_stands(p: np.ndarray, triangles: np.ndarray, source: np.ndarray, ease: float) -> tuple[Likely, float]:
     """The piece on the body it was made for without a move, and the share of it that lies under the skin there."""
     sample = np.arange(0, len(p), max(1, len(p) // 2000))
-    tree = TriangleTree(source, figure(1).triangles)
+    tree = figure_tree(source)
     distance, _ = tree.signed_distance(p[sample])
     near = tree.nearest(p[sample], facing=vertex_normals(p, triangles)[sample], agree=0.25, limit=0.15)
     faces = near.triangle >= 0

@@ -6,11 +6,10 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 
-from ..figure.figure import figure
 from ..figure.regions import face_regions
 from ..mesh.edges import unique_edges
-from ..space.tree import TriangleTree
 from .likely_body import BAD, Likely
+from .on_figure import figure_tree
 from .recipe import Fit
 from .settle import Goal
 
@@ -84,7 +83,7 @@ def _named(p: np.ndarray, trouble: np.ndarray, stand: Stand) -> list[dict]:
     if not len(rows):
         return []
     names, of = face_regions(1)
-    near = TriangleTree(stand.carrier, figure(1).triangles).nearest(p[rows])
+    near = figure_tree(stand.carrier).nearest(p[rows])
     region = of[near.triangle]
     out = []
     for r in np.unique(region):

@@ -16,6 +16,7 @@ from .likely_freedom import Free, joints_on, posed_axes
 from .likely_freedom import free as freedom
 from .likely_kernels import shape_rows, swing_rows, weighted_normal_equations
 from .middle import mirror_plane
+from .on_figure import figure_tree
 from .sleeves import sleeve_angles
 
 _SURE = 0.006
@@ -24,6 +25,8 @@ _ROUNDS, _TRIAL_ROUNDS = 36, 3
 _ARMS, _SIZES = (0.0, -0.35, 0.35), (1.0, 0.88, 1.14)
 """Starts that are tried: arms raised by this (radians), the piece sized by this."""
 _HANGING = 0.010
+_LIMB = 0.35
+"""Metres: pins nearer than this may be on one limb."""
 BAD = 0.014
 """A body that the piece misses by more than this on the mean (metres) is not the body it was made on."""
 
@@ -109,7 +112,7 @@ def likely_body(
         here = (p[may] - p.mean(axis=0)) @ faced.T + p.mean(axis=0) + aside
         lead = sleeve_angles(here, joints + np.tensordot(start, body.joint_deltas[free.rows], axes=1))
     marks = tuple(body_landmarks()[n] for n in pins or ())
-    search = _Search(base, joints, start, ease, marks, TriangleTree(base, body.triangles), lead, aside, stay=stay)
+    search = _Search(base, joints, start, ease, marks, figure_tree(base), lead, aside, stay=stay)
     at = _At(
         (p[rows] - p.mean(axis=0)) @ faced.T + p.mean(axis=0) + aside,
         normals[rows] @ faced.T,
@@ -214,7 +217,9 @@ class _Search:
             weight = np.where(off > 0, 1.0 / (1.0 + (off / hang) ** 2) ** 2, 1.0 / (1.0 + (off / reach) ** 2)) / (1.0 + far**2 / reach**4)
             lhs, rhs = self._equations(at, q, foot, n, corner, where, world, weight / (len(weight) * _SURE**2), off)
             early = 0.7**round_  # first place and stance, by the pins above all; then the shape
-            self._pull(at, skin, world, lhs, rhs, ((2.0 if count else 0.15) + 30.0 * early) / (max(len(self.marks), 1) * _SURE**2))
+            loose = 1.0 - float((np.abs(off) < 0.005).mean()) / 0.5  # cloth that rests on the body tells its place better than pins do
+            late_pull = max(0.1, 2.0 * loose) if count else 0.15
+            self._pull(at, skin, world, lhs, rhs, (late_pull + 30.0 * early) / (max(len(self.marks), 1) * _SURE**2))
             place = [0.04, 0.03, 12.0] if len(self.marks) > 2 else [300.0, 30.0, 500.0] if self.stay else [15.0, 0.03, 2.0]
             stiff = np.concatenate(
                 [
@@ -286,14 +291,15 @@ class _Search:
         rhs += side
 
     def pinned(self, at: _At) -> _At:
-        """Return the piece laid by its pins: a move, and a turn and size where three or more are given. Follows: Umeyama, 1991."""
+        """Return the piece laid by its pins: a move, and a turn and size where three or more are given. Follows: Umeyama, 1991, but for
+        the size, which is told by pins on one limb: how far the hands of a pair are apart says how the arms are held."""
         goal = self.skin(at)[0][list(self.marks)]
         a, b = at.pins, goal
         ma, mb, turned, grow = a.mean(axis=0), b.mean(axis=0), np.eye(3), 1.0
         if len(a) >= 3:
-            u, s, vt = np.linalg.svd((b - mb).T @ (a - ma))
+            u, _, vt = np.linalg.svd((b - mb).T @ (a - ma))
             flip = np.diag([1.0, 1.0, np.sign(np.linalg.det(u @ vt))])
-            turned, grow = u @ flip @ vt, float(np.clip((s * np.diag(flip)).sum() / max(((a - ma) ** 2).sum(), 1e-12), 0.5, 2.0))
+            turned, grow = u @ flip @ vt, _size_by(a, b)
         here = at.middle + at.moved
         go = lambda points: grow * (points - ma) @ turned.T + mb  # noqa: E731
         return replace(
@@ -322,6 +328,15 @@ class _Search:
         """Return how badly the body lies under the piece, sizes and stances far from the start counting against it."""
         miss, _, facing = self.miss(at)
         return miss * facing + 0.05 * (1 - facing) + 0.002 * abs(np.log(at.size)) + 0.001 * float(np.abs(at.angle).sum())
+
+
+def _size_by(a: np.ndarray, b: np.ndarray) -> float:
+    """Return by how much pins `a` (k, 3) are to grow to be as far apart as `b` (k, 3), by the pairs that lie near each other if any do."""
+    i, j = np.triu_indices(len(a), 1)
+    apart, goal = np.linalg.norm(a[i] - a[j], axis=1), np.linalg.norm(b[i] - b[j], axis=1)
+    near = goal < _LIMB
+    use = near if near.sum() >= 2 else np.ones(len(i), bool)
+    return float(np.clip(np.sum(apart[use] * goal[use]) / max(np.sum(apart[use] ** 2), 1e-12), 0.5, 2.0))
 
 
 def _moved(at: _At, x: np.ndarray, angle: np.ndarray, shape: np.ndarray) -> _At:
