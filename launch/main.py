@@ -6,7 +6,7 @@ import sys
 from . import venv
 from .place import PYTHON, LaunchError, environment
 
-_HEADLESS = ("receive", "convert", "apart", "fit", "trial", "clear", "drape", "body", "motion")
+_HEADLESS = ("receive", "convert", "apart", "fit", "trial", "clear", "drape", "cut", "body", "motion")
 _HELP = """Wily Heron: a fitting room for character costume artists
 
   ./heron start     start the application and print its URL (--help for options)

@@ -48,6 +48,7 @@ from .formats.piece_read import read_file, read_model_file
 from .formats.png import write_sheet
 from .formats.slug import slug
 from .formats.trial_table import trial_csv
+from .headless_cut import cut
 from .headless_drape import drape
 from .headless_files import body_named, carrier, motion_named, report, worn_under, write_whole
 
@@ -327,6 +328,7 @@ def clear(pack: Path, out: Out, ease: Annotated[float, typer.Option(help="In mm.
 
 
 app.command()(drape)
+app.command()(cut)
 
 
 def main() -> None:

@@ -5,6 +5,7 @@ import { FittingRoom } from "./rooms/fitting/FittingRoom";
 import { PackingRoom } from "./rooms/packing/PackingRoom";
 import { StockRoom } from "./rooms/stock/StockRoom";
 import { TopBar } from "./rooms/TopBar";
+import { TableRoom } from "./rooms/table/TableRoom";
 import { useRoom } from "./state/room";
 import { Mishap } from "./ui/Mishap";
 import { Sayings } from "./ui/Sayings";
@@ -47,6 +48,7 @@ export function App() {
       <TopBar production={production.data} />
       <Mishap key={place}>
         {place === "fitting" && <FittingRoom production={production.data} />}
+        {place === "table" && <TableRoom production={production.data} />}
         {place === "stock" && <StockRoom />}
         {place === "packing" && <PackingRoom production={production.data} />}
       </Mishap>

@@ -39,6 +39,10 @@ export function useChanges(): void {
         client.invalidateQueries({ queryKey: ["aparts"] });
         return;
       }
+      if (String(event.data).includes("layout")) {
+        for (const key of ["layout", "layouts"]) client.invalidateQueries({ queryKey: [key] });
+        return;
+      }
       if (String(event.data).includes("stock")) {
         client.invalidateQueries({ queryKey: ["stock"] });
         return;

@@ -1789,6 +1789,198 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/table/blocks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Blocks
+         * @description Return the ready blocks with their settings.
+         */
+        get: operations["blocks_api_table_blocks_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/table/layouts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Shelf
+         * @description Return the layouts of the production.
+         */
+        get: operations["shelf_api_table_layouts_get"];
+        put?: never;
+        /**
+         * Begin
+         * @description Begin a layout: a block drafted for a wearer, or an empty table.
+         */
+        post: operations["begin_api_table_layouts_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/table/layouts/read": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Read
+         * @description Begin a layout from each drawing (.svg, .dxf) for a wearer.
+         */
+        post: operations["read_api_table_layouts_read_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/table/layouts/{number}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * One Layout
+         * @description Return a layout as it stands.
+         */
+        get: operations["one_layout_api_table_layouts__number__get"];
+        /**
+         * Change
+         * @description Keep a changed layout; an outline that crosses itself is told and not kept.
+         */
+        put: operations["change_api_table_layouts__number__put"];
+        post?: never;
+        /**
+         * Drop
+         * @description Forget a layout; pieces that were sewn from it stay.
+         */
+        delete: operations["drop_api_table_layouts__number__delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/table/layouts/{number}/panels": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Work On
+         * @description Split an edge, put in a dart or a pleat, or join two edges; seams go along.
+         */
+        post: operations["work_on_api_table_layouts__number__panels_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/table/layouts/{number}/grade": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Grade
+         * @description Grade the panels to another wearer's measures.
+         */
+        post: operations["grade_api_table_layouts__number__grade_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/table/layouts/{number}/undo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Undo
+         * @description Undo the last change.
+         */
+        post: operations["undo_api_table_layouts__number__undo_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/table/layouts/{number}/redo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Redo
+         * @description Do again what was undone.
+         */
+        post: operations["redo_api_table_layouts__number__redo_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/table/layouts/{number}/panels.{ending}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Drawing
+         * @description Return the panels as a drawing at true size.
+         */
+        get: operations["drawing_api_table_layouts__number__panels__ending__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/trials": {
         parameters: {
             query?: never;
@@ -2302,6 +2494,18 @@ export interface components {
             findings: components["schemas"]["FaultOut"][];
         };
         /**
+         * BlockOut
+         * @description A ready block.
+         */
+        BlockOut: {
+            /** Name */
+            name: string;
+            /** Label */
+            label: string;
+            /** Settings */
+            settings: components["schemas"]["SettingOut"][];
+        };
+        /**
          * BodyOut
          * @description A body of one's own: its address, name, sliders, whether its skeleton is its own, and the poses of the axis on its joints.
          */
@@ -2332,6 +2536,11 @@ export interface components {
         };
         /** Body_bring_in_api_pieces_post */
         Body_bring_in_api_pieces_post: {
+            /** Files */
+            files: string[];
+        };
+        /** Body_read_api_table_layouts_read_post */
+        Body_read_api_table_layouts_read_post: {
             /** Files */
             files: string[];
         };
@@ -2684,6 +2893,29 @@ export interface components {
             };
             /** Colourways */
             colourways: components["schemas"]["ColourwayOut"][];
+        };
+        /**
+         * Corner
+         * @description A corner of an outline at `at` (metres, y up) and the edge from it to the next: straight, or a cubic curve by its two `bend`
+         *     points.
+         */
+        Corner: {
+            /** At */
+            at: [
+                number,
+                number
+            ];
+            /** Bend */
+            bend?: [
+                [
+                    number,
+                    number
+                ],
+                [
+                    number,
+                    number
+                ]
+            ] | null;
         };
         /**
          * CountOut
@@ -3310,6 +3542,14 @@ export interface components {
             factor: number;
         };
         /**
+         * GradeIn
+         * @description The wearer whose measures the panels are to be graded to.
+         */
+        GradeIn: {
+            /** Wearer */
+            wearer: number;
+        };
+        /**
          * GrowIn
          * @description A piece to grow from a wearer's skin (metres).
          */
@@ -3496,6 +3736,108 @@ export interface components {
              * @default []
              */
             knots: components["schemas"]["Knot"][];
+        };
+        /**
+         * Layout
+         * @description The panels of a garment and their seams; `fast` edges stay where they come to lie while the rest falls: a waistband, a collar.
+         *     `block` and `made` say what it was begun from: the block's name and its settings in metres.
+         */
+        Layout: {
+            /**
+             * Panels
+             * @default []
+             */
+            panels: components["schemas"]["Panel"][];
+            /**
+             * Seams
+             * @default []
+             */
+            seams: components["schemas"]["Seam"][];
+            /**
+             * Fast
+             * @default []
+             */
+            fast: components["schemas"]["Side"][];
+            /**
+             * Block
+             * @default
+             */
+            block: string;
+            /** Made */
+            made?: {
+                [key: string]: number;
+            };
+        };
+        /**
+         * LayoutChangeIn
+         * @description The whole layout after a change, said in a `label`; `based_on` is the edit it was made on.
+         */
+        LayoutChangeIn: {
+            layout: components["schemas"]["Layout"];
+            /** Label */
+            label: string;
+            /** Based On */
+            based_on?: number | null;
+        };
+        /**
+         * LayoutIn
+         * @description A layout to begin: from a `block` with `settings` in metres, or empty, for a wearer.
+         */
+        LayoutIn: {
+            /** Name */
+            name: string;
+            /** Wearer */
+            wearer: number;
+            /**
+             * Block
+             * @default
+             */
+            block: string;
+            /** Settings */
+            settings?: {
+                [key: string]: number;
+            };
+        };
+        /**
+         * LayoutOut
+         * @description A layout as it stands: `seams` measures those of `layout`, in order; `edges` holds the lengths of each panel's edges, metres.
+         */
+        LayoutOut: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Wearer */
+            wearer: number | null;
+            /** Edit */
+            edit: number;
+            /** Label */
+            label: string;
+            /** Author */
+            author: string;
+            /** Can Undo */
+            can_undo: boolean;
+            /** Redo Label */
+            redo_label: string | null;
+            layout: components["schemas"]["Layout"];
+            /** Seams */
+            seams: components["schemas"]["SeamOut"][];
+            /** Edges */
+            edges: {
+                [key: string]: number[];
+            };
+        };
+        /**
+         * LayoutRowOut
+         * @description A layout on the shelf of the table.
+         */
+        LayoutRowOut: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Wearer */
+            wearer: number | null;
         };
         /**
          * LibraryPoseOut
@@ -3720,6 +4062,101 @@ export interface components {
             pinched_cm2: number;
             /** Places */
             places: components["schemas"]["PlaceOut"][];
+        };
+        /**
+         * Panel
+         * @description A flat piece of cloth. x runs to the wearer's left, y up: on the torso and legs y is the height above the floor, on an arm how far
+         *     it is from the shoulder, below nothing.
+         *
+         *     `half` says what the outline is of: a `fold` is drawn for x >= 0 and laid open at x = 0, a `pair` is the left one of two, a `single`
+         *     is all there is. `grain` is the angle (degrees) of the warp from y; `notches` lie on an edge at a share of its length; `lines` are
+         *     drawn inside. `spot` is where its own (0, 0) lies on the table.
+         */
+        Panel: {
+            /** Name */
+            name: string;
+            /** Outline */
+            outline: components["schemas"]["Corner"][];
+            /**
+             * Half
+             * @default single
+             * @enum {string}
+             */
+            half: "fold" | "pair" | "single";
+            /**
+             * @default {
+             *       "part": "torso",
+             *       "face": "front",
+             *       "raised": 0,
+             *       "aside": 0
+             *     }
+             */
+            laid: components["schemas"]["Round"];
+            /**
+             * Grain
+             * @default 0
+             */
+            grain: number;
+            /**
+             * Notches
+             * @default []
+             */
+            notches: [
+                number,
+                number
+            ][];
+            /**
+             * Lines
+             * @default []
+             */
+            lines: [
+                number,
+                number
+            ][][];
+            /**
+             * Spot
+             * @default [
+             *       0,
+             *       0
+             *     ]
+             */
+            spot: [
+                number,
+                number
+            ];
+        };
+        /**
+         * PanelWorkIn
+         * @description A change that seams go along with: `split` an edge, put in a `dart` or a `pleat` (metres `wide` and `deep`), `join` two edges at a
+         *     corner.
+         */
+        PanelWorkIn: {
+            /**
+             * Do
+             * @enum {string}
+             */
+            do: "split" | "dart" | "pleat" | "join";
+            /** Panel */
+            panel: string;
+            /** Edge */
+            edge: number;
+            /**
+             * Share
+             * @default 0.5
+             */
+            share: number;
+            /**
+             * Wide
+             * @default 0.03
+             */
+            wide: number;
+            /**
+             * Deep
+             * @default 0.1
+             */
+            deep: number;
+            /** Based On */
+            based_on?: number | null;
         };
         /**
          * PartIn
@@ -4390,6 +4827,58 @@ export interface components {
             } | null;
         };
         /**
+         * Round
+         * @description Where a panel is laid: round which `part` of the body, on its front or back, lifted by `raised` and turned aside by `aside` metres.
+         */
+        Round: {
+            /**
+             * Part
+             * @default torso
+             * @enum {string}
+             */
+            part: "torso" | "arm" | "leg" | "side of the head" | "shoulders";
+            /**
+             * Face
+             * @default front
+             * @enum {string}
+             */
+            face: "front" | "back";
+            /**
+             * Raised
+             * @default 0
+             */
+            raised: number;
+            /**
+             * Aside
+             * @default 0
+             */
+            aside: number;
+        };
+        /**
+         * Seam
+         * @description Two edges that are sewn together, the longer eased into the shorter; `turned` sews the start of one to the start of the other.
+         *     Where both panels have a mirrored half, that is sewn alike.
+         */
+        Seam: {
+            one: components["schemas"]["Side"];
+            two: components["schemas"]["Side"];
+            /**
+             * Turned
+             * @default false
+             */
+            turned: boolean;
+        };
+        /**
+         * SeamOut
+         * @description A seam's two lengths in metres.
+         */
+        SeamOut: {
+            /** One */
+            one: number;
+            /** Two */
+            two: number;
+        };
+        /**
          * Selection
          * @description What lies within `radius` metres along the surface of any of the received `rows`; its border is smoothed.
          */
@@ -4406,6 +4895,22 @@ export interface components {
              * @default 0.02
              */
             radius: number;
+        };
+        /**
+         * SettingOut
+         * @description A length a block asks for, metres.
+         */
+        SettingOut: {
+            /** Name */
+            name: string;
+            /** Label */
+            label: string;
+            /** Usual */
+            usual: number;
+            /** Least */
+            least: number;
+            /** Most */
+            most: number;
         };
         /**
          * ShapeIn
@@ -4470,6 +4975,21 @@ export interface components {
             name: string;
             /** Count */
             count: number;
+        };
+        /**
+         * Side
+         * @description An edge of a panel: the one that starts at corner `edge`; `other` is the mirrored one of a fold or a pair.
+         */
+        Side: {
+            /** Panel */
+            panel: string;
+            /** Edge */
+            edge: number;
+            /**
+             * Other
+             * @default false
+             */
+            other: boolean;
         };
         /**
          * SideIn
@@ -8196,6 +8716,381 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["ApartOut"];
                 };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    blocks_api_table_blocks_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BlockOut"][];
+                };
+            };
+        };
+    };
+    shelf_api_table_layouts_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LayoutRowOut"][];
+                };
+            };
+        };
+    };
+    begin_api_table_layouts_post: {
+        parameters: {
+            query?: never;
+            header?: {
+                "X-Artist"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LayoutIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LayoutOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    read_api_table_layouts_read_post: {
+        parameters: {
+            query: {
+                wearer: number;
+            };
+            header?: {
+                "X-Artist"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["Body_read_api_table_layouts_read_post"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LayoutOut"][];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    one_layout_api_table_layouts__number__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LayoutOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    change_api_table_layouts__number__put: {
+        parameters: {
+            query?: never;
+            header?: {
+                "X-Artist"?: string;
+            };
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LayoutChangeIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LayoutOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    drop_api_table_layouts__number__delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    work_on_api_table_layouts__number__panels_post: {
+        parameters: {
+            query?: never;
+            header?: {
+                "X-Artist"?: string;
+            };
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PanelWorkIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LayoutOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    grade_api_table_layouts__number__grade_post: {
+        parameters: {
+            query?: never;
+            header?: {
+                "X-Artist"?: string;
+            };
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["GradeIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LayoutOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    undo_api_table_layouts__number__undo_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LayoutOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    redo_api_table_layouts__number__redo_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LayoutOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    drawing_api_table_layouts__number__panels__ending__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+                ending: "svg" | "dxf";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Validation Error */
             422: {

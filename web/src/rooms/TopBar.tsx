@@ -7,6 +7,7 @@ import { Hint } from "../ui/controls";
 
 const ROOMS = [
   ["fitting", "Fitting"],
+  ["table", "Cutting table"],
   ["stock", "Stockroom"],
   ["packing", "Packing"],
 ] as const;

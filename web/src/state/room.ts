@@ -78,7 +78,7 @@ interface Room {
   yaw: number;
   pitch: number;
   zoom: number;
-  place: "fitting" | "stock" | "packing";
+  place: "fitting" | "table" | "stock" | "packing";
   /** The dressed body open on the taking-apart page of the stockroom. */
   apart: number | null;
   saying: Saying | null;

@@ -36,7 +36,7 @@ class Weather:
 
 class Cloth:
     """A sheet on a collider, advanced frame by frame; `x` (n, 3) and `v` (n, 3) are its points and velocities in the
-    sheet's order; `bending_met` and `shear_met` are the shares of the set stiffness that the mesh and the substeps let it show.
+    sheet's order, begun `at` (n, 3) in the mesh's or at rest; vertices of the same number in `beside` (n,), if it is told, may touch; `bending_met` and `shear_met` are the shares of the set stiffness that the mesh and the substeps let it show.
 
     Follows: Macklin et al., XPBD, 2016, and Small steps in physics simulation, 2019. Each constraint yields as much
     less as one sweep yields of itself, so that at rest a bend bears its load as its rigidity says.
@@ -45,10 +45,10 @@ class Cloth:
     """
 
     def __init__(self, sheet: Sheet, collider: Collider | None = None, worn: Worn | None = None, weather: Weather | None = None,
-                 substeps: int = 20, crowd: bool = True, seconds: float = 1.0 / FPS) -> None:
+                 substeps: int = 20, crowd: bool = True, seconds: float = 1.0 / FPS, at: np.ndarray | None = None) -> None:
         self.sheet, self.collider, self.worn = sheet, collider, worn
         self.weather, self.substeps, self.crowd, self.seconds = weather or Weather(), substeps, crowd, seconds
-        self.x = sheet.points.copy()
+        self.x = sheet.points.copy() if at is None else np.ascontiguousarray(at, np.float64)[sheet.order]
         self.p, self.v = self.x.copy(), np.zeros_like(self.x)
         self.normal, self.area = np.empty_like(self.x), np.empty(len(self.x))
         self.w = 1.0 / sheet.mass
@@ -76,6 +76,7 @@ class Cloth:
         self._far, self._turn, self._idle = np.zeros(len(self.x)), 0, np.zeros(len(self.x))
         self._push = np.zeros(len(self.x))
         self._pairs = np.zeros((0, 2), np.int32), np.zeros(0)
+        self.beside: np.ndarray | None = None
 
     def frame(self, goal: np.ndarray | None = None) -> np.ndarray:
         """Advance one frame, held vertices going to `goal` (h, 3); return the points (n, 3). The collider has been told where to go."""
@@ -137,6 +138,10 @@ class Cloth:
             before = q.copy()
         if self.crowd:
             self._pairs = crowd_kernels.pairs(self.x, s.points, self.gap, 1.6 * float(self.gap.max()))
+            if self.beside is not None:
+                ends, apart = self._pairs
+                meet = self.beside[ends[:, 0]] != self.beside[ends[:, 1]]
+                self._pairs = ends[meet], apart[meet]
         for k in range(count):
             t = half / 2 + (k + 1) / (2 * count)
             solve.begin(self.x, self.p, self.v, self.w, self.normal, self.area, self.weather.wind, self.weather.gravity,

@@ -1,0 +1,251 @@
+"""The cutting table: blocks, layouts and their history, files in and out, and a live socket on which panels are sewn."""
+
+import time
+from typing import Annotated, Literal
+
+import numpy as np
+from fastapi import APIRouter, Header, Response, UploadFile, WebSocket
+
+from ...core.drape.fabric import FABRICS, Fabric
+from ...core.drape.proxy import proxy_of
+from ...core.errors import InputError
+from ...core.figure.body import Wearer, shape_values, shaped
+from ...core.piece.model import Model
+from ...core.piece.recipe import Bind, Follow, MadeFor, Place, Receive, Recipe
+from ...core.table.blocks import BLOCKS, block_layout
+from ...core.table.change import split_edge, with_dart, with_pleat, without_corner
+from ...core.table.graded import graded
+from ...core.table.layout import Layout
+from ...core.table.outline import edge_length
+from ...core.table.panel_mesh import check_outline
+from ...core.table.sewing import Sewing
+from ...formats.panel_dxf import read_dxf, write_dxf
+from ...formats.panel_svg import read_svg, write_svg
+from ...formats.slug import slug
+from ...store import layouts as store
+from ...store import pieces
+from ...store.arrays import array_frame
+from ...store.bodies import body_for
+from ...store.db import Connection, run, transaction
+from ...store.models import put_model
+from ..live import serve
+from ..queue import ask
+from ..received_files import sorted_files
+from ..schemas_table import BlockOut, GradeIn, LayoutChangeIn, LayoutIn, LayoutOut, LayoutRowOut, PanelWorkIn, SeamOut, SettingOut
+from .production import the_production
+
+router = APIRouter(prefix="/api/table", tags=["table"])
+Author = Annotated[str, Header(alias="X-Artist", max_length=60)]
+_CATEGORY = {"skirt": "bottom", "trousers": "bottom", "hood": "headwear"}
+
+
+@router.get("/blocks")
+def blocks() -> list[BlockOut]:
+    """Return the ready blocks with their settings."""
+    return [BlockOut(name=b.name, label=b.label, settings=[SettingOut(**vars(s)) for s in b.settings]) for b in BLOCKS.values()]
+
+
+@router.get("/layouts")
+def shelf() -> list[LayoutRowOut]:
+    """Return the layouts of the production."""
+    with transaction() as connection:
+        rows = run(connection, "layouts_of", production=the_production(connection)["id"])
+    return [LayoutRowOut(id=r["id"], name=r["name"], wearer=r["wearer_id"]) for r in rows]
+
+
+@router.post("/layouts", status_code=201)
+def begin(asked: LayoutIn, x_artist: Author = "Artist") -> LayoutOut:
+    """Begin a layout: a block drafted for a wearer, or an empty table."""
+    with transaction() as connection:
+        row, wearer = _wearer(connection, asked.wearer)
+        made = block_layout(asked.block, wearer, asked.settings) if asked.block else Layout()
+        number = store.add_layout(connection, the_production(connection)["id"], asked.name, made, row["id"], row["shape"], x_artist)
+        return _out(connection, number)
+
+
+@router.post("/layouts/read", status_code=201)
+def read(files: list[UploadFile], wearer: int, x_artist: Author = "Artist") -> list[LayoutOut]:
+    """Begin a layout from each drawing (.svg, .dxf) for a wearer."""
+    mains, _ = sorted_files(files)
+    made = []
+    for name, data in mains:
+        ending = name.lower().rsplit(".", 1)[-1]
+        if ending not in ("svg", "dxf"):
+            raise InputError(what=f"'.{ending}' holds no panels", where=name, todo="Bring panels as .svg or .dxf.")
+        layout = read_svg(data, name) if ending == "svg" else read_dxf(data, name)
+        for panel in layout.panels:
+            check_outline(panel)
+        made.append((name.rsplit(".", 1)[0][:80], layout))
+    out = []
+    with transaction() as connection:
+        row, _ = _wearer(connection, wearer)
+        for name, layout in made:
+            number = store.add_layout(connection, the_production(connection)["id"], name, layout, row["id"], row["shape"], x_artist)
+            out.append(_out(connection, number))
+    return out
+
+
+@router.get("/layouts/{number}")
+def one_layout(number: int) -> LayoutOut:
+    """Return a layout as it stands."""
+    with transaction() as connection:
+        return _out(connection, number)
+
+
+@router.put("/layouts/{number}")
+def change(number: int, asked: LayoutChangeIn, x_artist: Author = "Artist") -> LayoutOut:
+    """Keep a changed layout; an outline that crosses itself is told and not kept."""
+    for panel in asked.layout.panels:
+        check_outline(panel)
+    with transaction() as connection:
+        store.change_layout(connection, number, asked.layout, asked.label, x_artist, asked.based_on)
+        return _out(connection, number)
+
+
+@router.post("/layouts/{number}/panels")
+def work_on(number: int, asked: PanelWorkIn, x_artist: Author = "Artist") -> LayoutOut:
+    """Split an edge, put in a dart or a pleat, or join two edges; seams go along."""
+    with transaction() as connection:
+        now = store.get_layout(connection, number)["body"]
+        match asked.do:
+            case "split":
+                made, label = split_edge(now, asked.panel, asked.edge, asked.share), f"A corner in {asked.panel}"
+            case "dart":
+                made = with_dart(now, asked.panel, asked.edge, asked.share, asked.wide, asked.deep)
+                label = f"A dart in {asked.panel}"
+            case "pleat":
+                made, label = with_pleat(now, asked.panel, asked.edge, asked.share, asked.deep), f"A pleat in {asked.panel}"
+            case "join":
+                made, label = without_corner(now, asked.panel, asked.edge), f"A corner out of {asked.panel}"
+        check_outline(made.panel(asked.panel))
+        store.change_layout(connection, number, made, label, x_artist, asked.based_on)
+        return _out(connection, number)
+
+
+@router.post("/layouts/{number}/grade")
+def grade(number: int, asked: GradeIn, x_artist: Author = "Artist") -> LayoutOut:
+    """Grade the panels to another wearer's measures."""
+    with transaction() as connection:
+        now = store.get_layout(connection, number)
+        row, to = _wearer(connection, asked.wearer)
+        made_for = shaped(body_for("", now["shape"]), shape_values(body_for("", now["shape"]), now["shape"]))
+        made = graded(now["body"], made_for, to)
+        store.change_layout(connection, number, made, f"Grade to {row['name']}", x_artist, None, row["id"], row["shape"])
+        return _out(connection, number)
+
+
+@router.post("/layouts/{number}/undo")
+def undo(number: int) -> LayoutOut:
+    """Undo the last change."""
+    with transaction() as connection:
+        store.step_layout(connection, number, True)
+        return _out(connection, number)
+
+
+@router.post("/layouts/{number}/redo")
+def redo(number: int) -> LayoutOut:
+    """Do again what was undone."""
+    with transaction() as connection:
+        store.step_layout(connection, number, False)
+        return _out(connection, number)
+
+
+@router.delete("/layouts/{number}", status_code=204)
+def drop(number: int) -> None:
+    """Forget a layout; pieces that were sewn from it stay."""
+    with transaction() as connection:
+        store.drop_layout(connection, number)
+
+
+@router.get("/layouts/{number}/panels.{ending}", response_class=Response)
+def drawing(number: int, ending: Literal["svg", "dxf"]) -> Response:
+    """Return the panels as a drawing at true size."""
+    with transaction() as connection:
+        row = store.get_layout(connection, number)
+    data = write_svg(row["body"]) if ending == "svg" else write_dxf(row["body"])
+    return Response(data, media_type="image/svg+xml" if ending == "svg" else "image/vnd.dxf",
+                    headers={"Content-Disposition": f'attachment; filename="{slug(row["name"])}.{ending}"'})
+
+
+class _Session:
+    """One artist sewing one layout on a wearer."""
+
+    def __init__(self, number: int) -> None:
+        self.number = number
+        self.sewing: Sewing | None = None
+        self.row: dict = {}
+
+    def answer(self, asked: dict) -> bytes:
+        """Do what a message asks and return the frame to send back; raises `HeronError` or `ValidationError` for what cannot be done."""
+        began, arrays, notes = time.perf_counter(), {}, {}
+        match asked.get("do"):
+            case "begin":
+                arrays = self._begin(int(asked.get("wearer", 0)), asked.get("fabric"), float(asked.get("size", 0.02)))
+            case "next":
+                arrays = {"points": self._going().frame().astype("<f4")}
+            case "keep":
+                notes = {"kept": self._keep(str(asked.get("author", "Artist"))[:60])}
+        told = self.sewing.report() if self.sewing else {}
+        return array_frame(arrays, {"seq": asked.get("seq", 0), "did": asked.get("do"), **told, **notes,
+                                    "ms": round(1000 * (time.perf_counter() - began), 1)})
+
+    def _begin(self, number: int, fabric: dict | None, size: float) -> dict[str, np.ndarray]:
+        if not 0.008 <= size <= 0.06:
+            raise InputError(what=f"faces of {1000 * size:.0f} mm", where="sewing", todo="Ask for 8 to 60 mm.")
+        with transaction() as connection:
+            layout = store.get_layout(connection, self.number)
+            self.row, wearer = _wearer(connection, number)
+        self.name, block = layout["name"], layout["body"].block
+        self.category = _CATEGORY.get(block, "top")
+        self.sewing = Sewing(layout["body"], wearer, Fabric.model_validate(fabric) if fabric else FABRICS["linen"], size)
+        body = proxy_of(wearer.body)
+        return {"points": self.sewing.points.astype("<f4"), "triangles": self.sewing.triangles.astype("<i4"),
+                "body": body.at(wearer).astype("<f4"), "body_triangles": body.triangles.astype("<i4"),
+                "seams": self.sewing.flat.pairs.astype("<i4")}
+
+    def _going(self) -> Sewing:
+        if self.sewing is None:
+            raise InputError(what="nothing has been begun", where="sewing", todo="Sew from the start.")
+        return self.sewing
+
+    def _keep(self, author: str) -> int:
+        """Put the garment on the rail as it hangs now, made for its wearer; return the piece's number."""
+        sewing = self._going()
+        if sewing.done <= sewing.closes:
+            raise InputError(what="the seams are not closed yet", where="sewing", todo="Let it go on until they are.")
+        whose = MadeFor(name=self.row["name"], body=self.row["body_sha"] or "", shape=self.row["shape"])
+        received = Receive(unit="m", up="y", hand="right", facing="front", mends=(), made_for=whose)
+        recipe = Recipe(body=self.row["body_sha"] or "", made_on=self.row["shape"], steps=(received, Place(), Bind(), Follow()))
+        with transaction() as connection:
+            production = the_production(connection)["id"]
+            sha = put_model(connection, Model(sewing.mesh()))
+            piece, edit = pieces.add_piece(connection, production, self.name, self.category, f"{self.name} (sewn)", sha, recipe, author)
+        ask("evaluate_edit", priority=10, edit=edit)
+        return piece
+
+
+@router.websocket("/layouts/{number}/sew")
+async def sew(socket: WebSocket, number: int) -> None:
+    """Messages in are JSON (`do`: begin on a `wearer` in a `fabric` with faces of a `size`, next, keep); frames out hold the panels'
+    points, with the first their triangles, the body's and the sewn pairs, and how far the seams are open."""
+    await serve(socket, lambda: _Session(number))
+
+
+def _wearer(connection: Connection, number: int) -> tuple[dict, Wearer]:
+    row = next((w for w in run(connection, "cast_of", production=the_production(connection)["id"]) if w["id"] == number), None)
+    if row is None:
+        raise InputError(what=f"there is no wearer {number}", where="the cast", todo="Choose one of the cast.")
+    if row["body_sha"]:
+        raise InputError(what=f"{row['name']} stands on a body of its own", where="the cutting table",
+                         todo="Choose a wearer of the house's figure: panels are laid by its measures.")
+    body = body_for("", row["shape"])
+    return row, shaped(body, shape_values(body, row["shape"]))
+
+
+def _out(connection: Connection, number: int) -> LayoutOut:
+    row = store.get_layout(connection, number)
+    layout: Layout = row["body"]
+    edges = {p.name: [round(edge_length(p, e), 5) for e in range(len(p.outline))] for p in layout.panels}
+    seams = [SeamOut(one=edges[s.one.panel][s.one.edge], two=edges[s.two.panel][s.two.edge]) for s in layout.seams]
+    return LayoutOut(id=number, name=row["name"], wearer=row["wearer_id"], edit=row["edit_id"], label=row["label"], author=row["author"],
+                     can_undo=row["can_undo"], redo_label=row["redo_label"], layout=layout, seams=seams, edges=edges)

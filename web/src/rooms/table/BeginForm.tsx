@@ -1,0 +1,71 @@
+import { FileUp } from "lucide-react";
+import { useState } from "react";
+import type { Production } from "../../api/client";
+import { useBlocks } from "../../api/table";
+import { Button, NumberField } from "../../ui/controls";
+import { FileButton } from "../../ui/FileButton";
+import type { Table } from "./useTable";
+
+/** Begin a layout: a block drafted to a wearer's measures, a drawing, or an empty table. */
+export function BeginForm({ table, production, wearer }: { table: Table; production: Production; wearer: number }) {
+  const blocks = useBlocks();
+  const [name, setName] = useState("tabard");
+  const [settings, setSettings] = useState<Record<string, number>>({});
+  const block = blocks.data?.find((b) => b.name === name);
+  const who = production.cast.find((w) => w.id === wearer);
+  return (
+    <section aria-label="Begin">
+      <label className="flex items-baseline gap-2">
+        <span className="w-14 text-soft">Block</span>
+        <select
+          className="min-w-0 flex-1 rounded-[3px] border border-rule bg-card px-1.5 py-1"
+          value={name}
+          onChange={(e) => {
+            setName(e.target.value);
+            setSettings({});
+          }}
+        >
+          {blocks.data?.map((b) => (
+            <option key={b.name} value={b.name}>
+              {b.label}
+            </option>
+          ))}
+        </select>
+      </label>
+      <div className="mt-1.5 grid grid-cols-2 gap-x-2 gap-y-1">
+        {block?.settings.map((s) => (
+          <NumberField
+            key={`${name}-${s.name}`}
+            label={s.label}
+            unit="cm"
+            value={100 * (settings[s.name] ?? s.usual)}
+            onCommit={(v) => setSettings({ ...settings, [s.name]: Math.min(s.most, Math.max(s.least, v / 100)) })}
+          />
+        ))}
+      </div>
+      <div className="mt-2 flex flex-wrap gap-1.5">
+        <Button
+          look="primary"
+          disabled={table.begin.isPending || !block}
+          onClick={() =>
+            table.begin.mutate(
+              { name: block?.label ?? name, wearer, block: name, settings },
+              { onSuccess: (made) => table.open(made.id) },
+            )
+          }
+        >
+          Draft for {who?.name}
+        </Button>
+        <FileButton
+          label="Panels from a drawing"
+          accept=".svg,.dxf"
+          onFiles={(files) =>
+            table.read.mutate({ files, wearer }, { onSuccess: (made) => table.open(made.at(-1)?.id ?? null) })
+          }
+        >
+          <FileUp size={13} /> SVG, DXF…
+        </FileButton>
+      </div>
+    </section>
+  );
+}

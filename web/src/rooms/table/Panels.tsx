@@ -1,0 +1,357 @@
+import clsx from "clsx";
+import { useRef, useState } from "react";
+import type { Corner, Laid, Layout, Panel, Side, Spot } from "../../api/table";
+import { along, boxOf, edgePath, MM, onFold, onTable, outlinePath, sameSide, shareAt } from "./panelPath";
+import type { Chosen, Tool } from "./useTable";
+
+interface Props {
+  laid: Laid;
+  tool: Tool;
+  chosen: Chosen;
+  /** The first edge of a seam that is being made. */
+  first: Side | null;
+  lit: number | null;
+  onChoose(chosen: Chosen): void;
+  onSide(side: Side): void;
+  onSplit(panel: string, edge: number, share: number): void;
+  onChange(layout: Layout, label: string): void;
+}
+
+type Drag =
+  | { kind: "view"; x: number; y: number; view: [number, number, number, number] }
+  | { kind: "corner" | "bend0" | "bend1"; panel: string; at: number }
+  | { kind: "panel"; panel: string; from: Spot; spot: Spot };
+
+/** The table with its panels: corners and curves are dragged, edges chosen, panels moved about; the wheel comes near. */
+export function Panels({ laid, tool, chosen, first, lit, onChoose, onSide, onSplit, onChange }: Props) {
+  const svg = useRef<SVGSVGElement>(null);
+  const [view, setView] = useState<[number, number, number, number] | null>(null);
+  const [drag, setDrag] = useState<Drag | null>(null);
+  const [draft, setDraft] = useState<Panel | null>(null);
+  const [over, setOver] = useState<Side | null>(null);
+  const panels = laid.layout.panels.map((p) => (draft?.name === p.name ? draft : p));
+  const box = view ?? boxOf(laid.layout.panels);
+  const scale = Math.max(box[2] / (svg.current?.clientWidth || 620), box[3] / (svg.current?.clientHeight || 750)); // mm of a pixel
+
+  const place = (e: { clientX: number; clientY: number }): Spot => {
+    const matrix = svg.current?.getScreenCTM()?.inverse();
+    if (!matrix) return [0, 0];
+    const p = new DOMPoint(e.clientX, e.clientY).matrixTransform(matrix);
+    return [p.x, p.y];
+  };
+  const inPanel = (panel: Panel, [x, y]: Spot): Spot => [x / MM - panel.spot[0], -y / MM - panel.spot[1]];
+  const round = (v: number) => Math.round(v * 1e4) / 1e4;
+
+  const begin = (e: React.PointerEvent, what: Drag) => {
+    if (e.button !== 0) return;
+    e.stopPropagation();
+    svg.current?.setPointerCapture(e.pointerId);
+    setDrag(what);
+  };
+  const move = (e: React.PointerEvent) => {
+    if (!drag) return;
+    if (drag.kind === "view") {
+      const [x, y, w, h] = drag.view;
+      setView([x - (e.clientX - drag.x) * scale, y - (e.clientY - drag.y) * scale, w, h]);
+      return;
+    }
+    const panel = panels.find((p) => p.name === drag.panel);
+    if (!panel) return;
+    const here = place(e);
+    if (drag.kind === "panel") {
+      const by: Spot = [(here[0] - drag.from[0]) / MM, -(here[1] - drag.from[1]) / MM];
+      setDraft({ ...panel, spot: [round(drag.spot[0] + by[0]), round(drag.spot[1] + by[1])] });
+      return;
+    }
+    let [x, y] = inPanel(panel, here).map(round) as Spot;
+    if (e.shiftKey) [x, y] = [Math.round(x * 200) / 200, Math.round(y * 200) / 200];
+    if (panel.half === "fold") x = Math.max(0, x);
+    const was = panel.outline[drag.at];
+    if (drag.kind === "corner" && panel.half === "fold" && Math.abs(was.at[0]) < 1e-6) x = 0; // it stays on the fold
+    setDraft({ ...panel, outline: panel.outline.map((c, i) => moved(c, i, drag, [x, y], panel)) });
+  };
+  const finish = () => {
+    if (draft && drag && drag.kind !== "view") {
+      const layout = { ...laid.layout, panels: laid.layout.panels.map((p) => (p.name === draft.name ? draft : p)) };
+      onChange(layout, drag.kind === "panel" ? `Move ${draft.name} on the table` : `Shape ${draft.name}`);
+    }
+    setDrag(null);
+    setDraft(null);
+  };
+  const seamOf = (side: Side) =>
+    laid.layout.seams.findIndex((s) => [s.one, s.two].some((q) => q.panel === side.panel && q.edge === side.edge));
+
+  return (
+    <svg
+      ref={svg}
+      viewBox={box.join(" ")}
+      role="application"
+      aria-label="The panels on the table"
+      className="absolute inset-0 h-full w-full touch-none"
+      onPointerDown={(e) => {
+        onChoose(null);
+        begin(e, { kind: "view", x: e.clientX, y: e.clientY, view: box });
+      }}
+      onPointerMove={move}
+      onPointerUp={finish}
+      onWheel={(e) => {
+        const by = Math.exp(e.deltaY * 0.001);
+        const [x, y] = place(e);
+        setView([x - (x - box[0]) * by, y - (y - box[1]) * by, box[2] * by, box[3] * by]);
+      }}
+    >
+      <defs>
+        <pattern id="mat" width="100" height="100" patternUnits="userSpaceOnUse">
+          <path d="M100 0H0V100" fill="none" stroke="var(--color-rule)" strokeWidth={0.8 * scale} />
+        </pattern>
+      </defs>
+      <rect x={box[0] - 4000} y={box[1] - 4000} width={8000 + box[2]} height={8000 + box[3]} fill="url(#mat)" />
+      {panels.map((panel) => {
+        const mine = chosen?.panel === panel.name;
+        return (
+          <g key={panel.name}>
+            {(panel.half === "fold" ? [false, true] : [false]).map((other) => (
+              <path
+                key={`${other}`}
+                d={outlinePath(panel, other)}
+                className={clsx("cursor-move", mine ? "fill-heron/10" : "fill-card")}
+                fillOpacity={0.9}
+                stroke="none"
+                onPointerDown={(e) => {
+                  onChoose({ panel: panel.name, edge: null, corner: null });
+                  begin(e, { kind: "panel", panel: panel.name, from: place(e), spot: panel.spot as Spot });
+                }}
+              />
+            ))}
+            <Grain panel={panel} scale={scale} />
+            {panel.outline.map((_, edge) =>
+              (panel.half === "fold" && !onFold(panel, edge) ? [false, true] : [false]).map((other) => {
+                const side = { panel: panel.name, edge, other };
+                const fold = onFold(panel, edge);
+                const seam = seamOf(side);
+                const hot =
+                  (over && sameSide(over, side)) ||
+                  (first && sameSide(first, side)) ||
+                  (seam >= 0 && seam === lit) ||
+                  (mine && chosen?.edge === edge && !other);
+                const fast = laid.layout.fast.some((s) => s.panel === panel.name && s.edge === edge);
+                return (
+                  <g key={`${edge}${other}`}>
+                    <path
+                      d={edgePath(panel, edge, other)}
+                      fill="none"
+                      className={clsx(hot || seam >= 0 ? "stroke-heron" : fold ? "stroke-soft" : "stroke-ink")}
+                      strokeWidth={(hot ? 3.2 : fast ? 3.4 : 1.4) * scale}
+                      strokeDasharray={
+                        fold
+                          ? `${12 * scale} ${4 * scale} ${2 * scale} ${4 * scale}`
+                          : seam >= 0
+                            ? `${6 * scale} ${4 * scale}`
+                            : undefined
+                      }
+                    />
+                    {!fold && (
+                      <path
+                        d={edgePath(panel, edge, other)}
+                        fill="none"
+                        stroke="transparent"
+                        strokeWidth={12 * scale}
+                        className="cursor-pointer"
+                        data-edge={`${panel.name} ${edge + 1}${other ? " other" : ""}`}
+                        onPointerEnter={() => setOver(side)}
+                        onPointerLeave={() => setOver(null)}
+                        onPointerDown={(e) => {
+                          if (e.button !== 0) return;
+                          e.stopPropagation();
+                          if (tool === "sew") onSide(side);
+                          else onChoose({ panel: panel.name, edge, corner: null });
+                        }}
+                        onDoubleClick={(e) => {
+                          if (tool !== "shape") return;
+                          const [x, y] = inPanel(panel, place(e));
+                          onSplit(panel.name, edge, shareAt(panel, edge, [other ? -x : x, y]));
+                        }}
+                      />
+                    )}
+                    {seam >= 0 && !fold && (
+                      <Tag panel={panel} edge={edge} other={other} text={`${seam + 1}`} scale={scale} />
+                    )}
+                  </g>
+                );
+              }),
+            )}
+            {panel.notches.map(([edge, share]) => (
+              <Notch key={`${edge}-${share}`} panel={panel} edge={edge} share={share} scale={scale} />
+            ))}
+            <Name panel={panel} scale={scale} />
+            {tool === "shape" && mine && (
+              <Handles panel={panel} corner={chosen.corner} scale={scale} begin={begin} onChoose={onChoose} />
+            )}
+          </g>
+        );
+      })}
+      <Ruler box={box} scale={scale} height={(svg.current?.clientHeight || 750) * scale} />
+    </svg>
+  );
+}
+
+function moved(c: Corner, i: number, drag: Drag, to: Spot, panel: Panel): Corner {
+  if (drag.kind === "view" || drag.kind === "panel") return c;
+  const last = (drag.at - 1 + panel.outline.length) % panel.outline.length;
+  if (drag.kind === "corner") {
+    const was = panel.outline[drag.at].at;
+    const by: Spot = [to[0] - was[0], to[1] - was[1]];
+    const shift = (p: readonly number[]): Spot => [p[0] + by[0], p[1] + by[1]];
+    if (i === drag.at) return { at: to, bend: c.bend ? [shift(c.bend[0]), c.bend[1] as Spot] : c.bend };
+    if (i === last && c.bend) return { ...c, bend: [c.bend[0] as Spot, shift(c.bend[1])] };
+    return c;
+  }
+  if (i !== drag.at || !c.bend) return c;
+  return { ...c, bend: drag.kind === "bend0" ? [to, c.bend[1] as Spot] : [c.bend[0] as Spot, to] };
+}
+
+interface HandleProps {
+  panel: Panel;
+  corner: number | null;
+  scale: number;
+  begin(e: React.PointerEvent, what: Drag): void;
+  onChoose(chosen: Chosen): void;
+}
+
+/** The corners of the chosen panel, and the two handles of each of its curves. */
+function Handles({ panel, corner, scale, begin, onChoose }: HandleProps) {
+  return (
+    <>
+      {panel.outline.map((c, i) => {
+        const [x, y] = onTable(panel, c.at as Spot);
+        const next = onTable(panel, panel.outline[(i + 1) % panel.outline.length].at as Spot);
+        const size = 9 * scale;
+        return (
+          <g key={i}>
+            {c.bend?.map((b, k) => {
+              const [hx, hy] = onTable(panel, b as Spot);
+              const [fx, fy] = k ? next : [x, y];
+              return (
+                <g key={`${k ? "end" : "start"}`}>
+                  <line x1={fx} y1={fy} x2={hx} y2={hy} className="stroke-soft" strokeWidth={scale} />
+                  <circle
+                    cx={hx}
+                    cy={hy}
+                    r={5 * scale}
+                    className="cursor-pointer fill-card stroke-heron"
+                    strokeWidth={1.5 * scale}
+                    onPointerDown={(e) => begin(e, { kind: k ? "bend1" : "bend0", panel: panel.name, at: i })}
+                  />
+                </g>
+              );
+            })}
+            <rect
+              x={x - size / 2}
+              y={y - size / 2}
+              width={size}
+              height={size}
+              data-corner={`${panel.name} ${i + 1}`}
+              className={clsx("cursor-pointer stroke-heron", corner === i ? "fill-heron" : "fill-card")}
+              strokeWidth={1.5 * scale}
+              onPointerDown={(e) => {
+                onChoose({ panel: panel.name, edge: null, corner: i });
+                begin(e, { kind: "corner", panel: panel.name, at: i });
+              }}
+            />
+          </g>
+        );
+      })}
+    </>
+  );
+}
+
+function Tag({
+  panel,
+  edge,
+  other,
+  text,
+  scale,
+}: {
+  panel: Panel;
+  edge: number;
+  other: boolean;
+  text: string;
+  scale: number;
+}) {
+  const [x, y] = onTable(panel, along(panel, edge, 0.5), other);
+  return (
+    <g className="pointer-events-none">
+      <circle cx={x} cy={y} r={8 * scale} className="fill-paper stroke-heron" strokeWidth={scale} />
+      <text x={x} y={y + 3.6 * scale} textAnchor="middle" fontSize={10.5 * scale} className="fill-heron font-semibold">
+        {text}
+      </text>
+    </g>
+  );
+}
+
+function Notch({ panel, edge, share, scale }: { panel: Panel; edge: number; share: number; scale: number }) {
+  const spot = along(panel, edge, share);
+  return (
+    <>
+      {(panel.half === "fold" ? [false, true] : [false]).map((other) => {
+        const [x, y] = onTable(panel, spot, other);
+        return (
+          <path
+            key={`${other}`}
+            d={`M${x - 5 * scale} ${y - 5 * scale}L${x + 5 * scale} ${y + 5 * scale}M${x - 5 * scale} ${y + 5 * scale}L${x + 5 * scale} ${y - 5 * scale}`}
+            className="stroke-ink"
+            strokeWidth={1.4 * scale}
+          />
+        );
+      })}
+    </>
+  );
+}
+
+function Grain({ panel, scale }: { panel: Panel; scale: number }) {
+  const ys = panel.outline.map((c) => c.at[1]);
+  const xs = panel.outline.map((c) => c.at[0]);
+  const long = 0.25 * (Math.max(...ys) - Math.min(...ys));
+  const middle: Spot = [
+    panel.half === "fold" ? 0.35 * Math.max(...xs) : (Math.max(...xs) + Math.min(...xs)) / 2,
+    (Math.max(...ys) + Math.min(...ys)) / 2,
+  ];
+  const turn = (panel.grain * Math.PI) / 180;
+  const way: Spot = [Math.sin(turn) * long, Math.cos(turn) * long];
+  const [x1, y1] = onTable(panel, [middle[0] - way[0], middle[1] - way[1]]);
+  const [x2, y2] = onTable(panel, [middle[0] + way[0], middle[1] + way[1]]);
+  return (
+    <g className="pointer-events-none stroke-soft" strokeWidth={scale}>
+      <line x1={x1} y1={y1} x2={x2} y2={y2} />
+      <circle cx={x2} cy={y2} r={2.5 * scale} className="fill-soft" stroke="none" />
+    </g>
+  );
+}
+
+function Name({ panel, scale }: { panel: Panel; scale: number }) {
+  const ys = panel.outline.map((c) => c.at[1]);
+  const xs = panel.outline.map((c) => c.at[0]);
+  const x = panel.half === "fold" ? 0 : (Math.max(...xs) + Math.min(...xs)) / 2;
+  const [tx, ty] = onTable(panel, [x, Math.min(...ys)]);
+  const cut = panel.half === "pair" ? "cut two" : panel.half === "fold" ? "on the fold" : "cut one";
+  return (
+    <text x={tx} y={ty + 18 * scale} textAnchor="middle" fontSize={12 * scale} className="pointer-events-none fill-ink">
+      {panel.name}
+      <tspan className="fill-soft"> · {cut}</tspan>
+    </text>
+  );
+}
+
+/** Ten centimetres at the lower edge, whatever the size of the view. */
+function Ruler({ box, scale, height }: { box: [number, number, number, number]; scale: number; height: number }) {
+  const x = box[0] + 14 * scale;
+  const y = box[1] + box[3] / 2 + height / 2 - 14 * scale;
+  return (
+    <g className="pointer-events-none stroke-soft" strokeWidth={scale}>
+      <path d={`M${x} ${y - 4 * scale}V${y}H${x + 100}V${y - 4 * scale}`} fill="none" />
+      <text x={x + 100 + 6 * scale} y={y} fontSize={11 * scale} stroke="none" className="fill-soft">
+        10 cm
+      </text>
+    </g>
+  );
+}

@@ -1,0 +1,71 @@
+import { ArrowLeftRight, X } from "lucide-react";
+import type { Laid, Side } from "../../api/table";
+import { Hint } from "../../ui/controls";
+import type { Table } from "./useTable";
+
+const named = (s: Side) => `${s.panel} ${s.edge + 1}${s.other ? "′" : ""}`;
+
+/** The seams with the lengths they join; what is longer is eased in. */
+export function SeamList({ table, laid }: { table: Table; laid: Laid }) {
+  const { seams } = laid.layout;
+  if (!seams.length)
+    return (
+      <p className="text-[12px] text-soft">
+        No seam yet. Choose <b>Sew</b>, then click the two edges that belong together.
+      </p>
+    );
+  return (
+    <ol className="text-[12.5px]">
+      {seams.map((seam, i) => {
+        const { one, two } = laid.seams[i];
+        const ease = 100 * Math.abs(one - two);
+        const much = Math.abs(one - two) > 0.1 * Math.max(one, two);
+        return (
+          <li
+            key={`${named(seam.one)}-${named(seam.two)}`}
+            className="group grid grid-cols-[18px_minmax(0,1fr)_auto] items-baseline gap-x-1 rounded-[3px] px-1 hover:bg-chalk"
+            onPointerEnter={() => table.setLit(i)}
+            onPointerLeave={() => table.setLit(null)}
+          >
+            <span className="font-semibold text-heron">{i + 1}</span>
+            <span className="truncate">
+              {named(seam.one)} – {named(seam.two)}
+            </span>
+            <span className="flex items-center gap-0.5">
+              <span className={much ? "text-amber" : "text-soft"}>
+                {(100 * one).toFixed(1)} cm{ease >= 0.15 && `, ${ease.toFixed(1)} eased`}
+              </span>
+              <Hint text="Sew it the other way round">
+                <button
+                  type="button"
+                  aria-label={`Turn seam ${i + 1}`}
+                  className={`cursor-pointer p-0.5 hover:text-ink ${seam.turned ? "text-heron" : "text-soft"}`}
+                  onClick={() =>
+                    table.keep(
+                      { ...laid.layout, seams: seams.map((s, k) => (k === i ? { ...s, turned: !s.turned } : s)) },
+                      `Turn seam ${i + 1}`,
+                    )
+                  }
+                >
+                  <ArrowLeftRight size={12} />
+                </button>
+              </Hint>
+              <Hint text="Undo this seam">
+                <button
+                  type="button"
+                  aria-label={`Unpick seam ${i + 1}`}
+                  className="cursor-pointer p-0.5 text-soft hover:text-ink"
+                  onClick={() =>
+                    table.keep({ ...laid.layout, seams: seams.filter((_, k) => k !== i) }, `Unpick seam ${i + 1}`)
+                  }
+                >
+                  <X size={12} />
+                </button>
+              </Hint>
+            </span>
+          </li>
+        );
+      })}
+    </ol>
+  );
+}

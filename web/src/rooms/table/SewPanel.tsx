@@ -1,0 +1,100 @@
+import { Pause, Play, Shirt, StepForward } from "lucide-react";
+import { useEffect, useRef, useState } from "react";
+import type { Production } from "../../api/client";
+import { useFabrics } from "../../api/drape";
+import type { Laid } from "../../api/table";
+import { Button, Slider } from "../../ui/controls";
+import type { Sewing } from "./useSewing";
+
+interface Props {
+  laid: Laid;
+  production: Production;
+  sewing: Sewing;
+  wearer: number;
+  onWearer(wearer: number): void;
+}
+
+/** Sew the panels on a wearer, and hang the garment on the rail. */
+export function SewPanel({ laid, production, sewing, wearer, onWearer }: Props) {
+  const fabrics = useFabrics();
+  const [fabric, setFabric] = useState("linen");
+  const [size, setSize] = useState(20);
+  const [again, setAgain] = useState(true);
+  const { told, playing, begin } = sewing;
+  const of = fabrics.data?.find((f) => f.name === fabric) ?? null;
+  const start = (on: boolean) => begin(wearer, of, size / 1000, on);
+  const closed = told && told.frames > 30;
+  // the panels lie about the wearer from the start, and what has been sewn is sewn anew when a panel changes
+  const go = useRef(() => {});
+  go.current = () => laid.layout.panels.length && !playing && start(again && !!closed);
+  // biome-ignore lint/correctness/useExhaustiveDependencies: a change of the layout or the wearer is what it waits for
+  useEffect(() => {
+    const wait = window.setTimeout(() => go.current(), 250);
+    return () => window.clearTimeout(wait);
+  }, [laid.edit, wearer]);
+  const own = production.cast.filter((w) => !w.body);
+  return (
+    <section aria-label="Sewing" className="border-t border-rule bg-card px-3 py-2">
+      <div className="grid grid-cols-2 gap-x-3">
+        <label className="flex items-baseline gap-2">
+          <span className="text-soft">On</span>
+          <select
+            className="min-w-0 flex-1 rounded-[3px] border border-rule bg-card px-1.5 py-1"
+            value={wearer}
+            onChange={(e) => onWearer(Number(e.target.value))}
+          >
+            {own.map((w) => (
+              <option key={w.id} value={w.id}>
+                {w.name}
+              </option>
+            ))}
+          </select>
+        </label>
+        <label className="flex items-baseline gap-2">
+          <span className="text-soft">in</span>
+          <select
+            aria-label="Fabric"
+            className="min-w-0 flex-1 rounded-[3px] border border-rule bg-card px-1.5 py-1"
+            value={fabric}
+            onChange={(e) => setFabric(e.target.value)}
+          >
+            {fabrics.data?.map((f) => (
+              <option key={f.name}>{f.name}</option>
+            ))}
+          </select>
+        </label>
+      </div>
+      <div className="mt-1 flex items-center gap-2">
+        {playing ? (
+          <Button look="primary" onClick={sewing.stop}>
+            <Pause size={13} /> Stop
+          </Button>
+        ) : (
+          <Button look="primary" disabled={!laid.layout.panels.length} onClick={() => start(true)}>
+            <Play size={13} /> Sew
+          </Button>
+        )}
+        {told && !playing && told.frames > 0 && told.frames < told.of && (
+          <Button onClick={sewing.goOn}>
+            <StepForward size={13} /> Go on
+          </Button>
+        )}
+        <Button disabled={!closed || playing} onClick={sewing.keep}>
+          <Shirt size={13} /> Hang it on the rail
+        </Button>
+      </div>
+      <Slider label="Faces" min={10} max={40} step={1} value={size} shown={`${size} mm`} onChange={setSize} />
+      <label className="flex items-center gap-2">
+        <input type="checkbox" checked={again} onChange={(e) => setAgain(e.target.checked)} /> sew anew when a panel
+        changes
+      </label>
+      <p className="mt-0.5 min-h-8 text-[12px] text-soft" aria-live="off">
+        {told && told.frames > 0
+          ? `Frame ${told.frames} of ${told.of}, ${told.vertices} vertices. Widest seam ${(1000 * told.seam_open).toFixed(1)} mm; strain ${(100 * told.strain_mean).toFixed(1)} % mean, ${(100 * told.strain_99).toFixed(0)} % at the 99th percentile.`
+          : told
+            ? `${told.vertices} vertices, laid round the wearer. Sew draws them together at their seams and lets them fall.`
+            : "The panels are laid round the wearer here."}
+      </p>
+    </section>
+  );
+}

@@ -1,0 +1,27 @@
+import { DoubleSide } from "three";
+import { Stage } from "../../stage/Stage";
+import type { Sewing } from "./useSewing";
+
+/** The wearer with the panels about it, as they are sewn. */
+export function SewnStage({ sewing, colour }: { sewing: Sewing; colour: string }) {
+  const { meshes, told } = sewing;
+  return (
+    <Stage label="The panels on the wearer">
+      {meshes && (
+        <>
+          <mesh geometry={meshes.body}>
+            <meshLambertMaterial color="#ddd0b8" />
+          </mesh>
+          <mesh geometry={meshes.cloth} frustumCulled={false} castShadow>
+            <meshLambertMaterial color={colour} side={DoubleSide} />
+          </mesh>
+          {told && told.seam_open > 0.004 && (
+            <lineSegments geometry={meshes.threads} frustumCulled={false}>
+              <lineBasicMaterial color="#3e6481" />
+            </lineSegments>
+          )}
+        </>
+      )}
+    </Stage>
+  );
+}

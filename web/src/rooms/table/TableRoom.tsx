@@ -1,0 +1,180 @@
+import { Download, Move3d, Spline, Trash2 } from "lucide-react";
+import { useEffect, useState } from "react";
+import type { Production } from "../../api/client";
+import { Button } from "../../ui/controls";
+import { BeginForm } from "./BeginForm";
+import { PanelFacts } from "./PanelFacts";
+import { Panels } from "./Panels";
+import { SeamList } from "./SeamList";
+import { SewnStage } from "./SewnStage";
+import { SewPanel } from "./SewPanel";
+import { useSewing } from "./useSewing";
+import { useTable } from "./useTable";
+
+/** The cutting table: flat panels on the left, the wearer they are sewn on beside them. */
+export function TableRoom({ production }: { production: Production }) {
+  const table = useTable();
+  const { laid, tool, chosen } = table;
+  const sewing = useSewing(table.number);
+  const own = production.cast.filter((w) => !w.body);
+  const [asked, setAsked] = useState<number | null>(null);
+  const wearer = asked ?? laid?.wearer ?? own[0]?.id ?? 0;
+  const panel = laid?.layout.panels.find((p) => p.name === chosen?.panel);
+  useEffect(() => {
+    const down = (event: KeyboardEvent) => {
+      const { target } = event;
+      if (target instanceof Element && target.closest("input:not([type=range]), textarea, select")) return;
+      const key = event.key.toLowerCase();
+      if ((event.ctrlKey || event.metaKey) && (key === "z" || key === "y") && laid) {
+        event.preventDefault();
+        const back = key === "z" && !event.shiftKey;
+        if (back ? laid.can_undo : laid.redo_label) table.step.mutate({ laid, back });
+      } else if (key === "escape") {
+        table.setFirst(null);
+        table.setChosen(null);
+      } else if (key === "delete" && laid && chosen && chosen.corner !== null) {
+        table.work.mutate({
+          laid,
+          do: "join",
+          panel: chosen.panel,
+          edge: chosen.corner,
+          share: 0.5,
+          wide: 0.03,
+          deep: 0.1,
+        });
+        table.setChosen(null);
+      }
+    };
+    window.addEventListener("keydown", down);
+    return () => window.removeEventListener("keydown", down);
+  });
+  const madeFor = production.cast.find((w) => w.id === laid?.wearer);
+  return (
+    <main className="grid min-h-0 grid-cols-[270px_minmax(0,1fr)_minmax(300px,30%)]">
+      <aside className="flex min-h-0 flex-col gap-2.5 overflow-y-auto border-r border-rule bg-card px-3 py-2.5">
+        <h1 className="font-title text-[17px] font-semibold">Cutting table</h1>
+        {table.shelf.length > 0 && (
+          <label className="flex items-baseline gap-2">
+            <span className="w-14 text-soft">Open</span>
+            <select
+              className="min-w-0 flex-1 rounded-[3px] border border-rule bg-card px-1.5 py-1"
+              value={table.number ?? ""}
+              onChange={(e) => table.open(Number(e.target.value))}
+            >
+              {table.shelf.map((l) => (
+                <option key={l.id} value={l.id}>
+                  {l.name}
+                  {production.cast.some((w) => w.id === l.wearer) &&
+                    `, for ${production.cast.find((w) => w.id === l.wearer)?.name}`}
+                </option>
+              ))}
+            </select>
+          </label>
+        )}
+        <details open={!laid}>
+          <summary className="cursor-pointer text-heron">{laid ? "Begin another" : "Begin"}</summary>
+          <div className="mt-1.5">
+            <BeginForm table={table} production={production} wearer={wearer} />
+          </div>
+        </details>
+        {laid && (
+          <>
+            <section aria-label="Seams" className="border-t border-dashed border-rule pt-2">
+              <h2 className="mb-0.5 text-soft">Seams</h2>
+              <SeamList table={table} laid={laid} />
+            </section>
+            {panel && <PanelFacts key={panel.name} table={table} laid={laid} panel={panel} />}
+            <div className="mt-auto flex flex-wrap gap-1 border-t border-dashed border-rule pt-2">
+              {laid.layout.block &&
+                own
+                  .filter((w) => w.id !== laid.wearer)
+                  .map((w) => (
+                    <Button key={w.id} onClick={() => table.grade.mutate({ laid, wearer: w.id })}>
+                      Grade to {w.name}
+                    </Button>
+                  ))}
+              {(["svg", "dxf"] as const).map((ending) => (
+                <a
+                  key={ending}
+                  href={`/api/table/layouts/${laid.id}/panels.${ending}`}
+                  download
+                  className="inline-flex items-center gap-1 rounded-[3px] px-2 py-1.5 text-[13px] leading-none text-soft hover:text-ink"
+                >
+                  <Download size={13} /> {ending.toUpperCase()}
+                </a>
+              ))}
+              <Button look="quiet" onClick={() => table.drop.mutate(laid)}>
+                <Trash2 size={13} /> Clear the table
+              </Button>
+            </div>
+          </>
+        )}
+      </aside>
+      <section aria-label="Table" className="relative min-h-0 overflow-hidden border-r border-rule bg-paper">
+        {laid ? (
+          <>
+            <Panels
+              key={laid.id}
+              laid={laid}
+              tool={tool}
+              chosen={chosen}
+              first={table.first}
+              lit={table.lit}
+              onChoose={table.setChosen}
+              onSide={table.sew}
+              onSplit={(name, edge, share) =>
+                table.work.mutate({ laid, do: "split", panel: name, edge, share, wide: 0.03, deep: 0.1 })
+              }
+              onChange={table.keep}
+            />
+            <div className="absolute top-2.5 left-3 flex items-center gap-1">
+              <Button
+                aria-pressed={tool === "shape"}
+                className={tool === "shape" ? "border-heron font-semibold" : ""}
+                onClick={() => table.setTool("shape")}
+              >
+                <Move3d size={13} /> Shape
+              </Button>
+              <Button
+                aria-pressed={tool === "sew"}
+                className={tool === "sew" ? "border-heron font-semibold" : ""}
+                onClick={() => table.setTool("sew")}
+              >
+                <Spline size={13} /> Sew
+              </Button>
+              <span className="ml-2 rounded-[3px] bg-paper/80 px-1 text-soft">
+                {tool === "sew"
+                  ? table.first
+                    ? `Now the edge that ${table.first.panel} ${table.first.edge + 1} is sewn to`
+                    : "Click the two edges of a seam"
+                  : madeFor && `drafted for ${madeFor.name}`}
+              </span>
+            </div>
+          </>
+        ) : (
+          !table.waiting && (
+            <div className="grid h-full place-items-center">
+              <p className="max-w-72 text-center text-soft">
+                The table is empty. Draft a block to a wearer’s measures, or bring panels in as SVG or DXF.
+              </p>
+            </div>
+          )
+        )}
+      </section>
+      <section aria-label="Beside the table" className="grid min-h-0 grid-rows-[minmax(0,1fr)_auto]">
+        <div className="relative min-h-0">{laid ? <SewnStage sewing={sewing} colour="#6d7f7c" /> : <EmptyStage />}</div>
+        {laid && (
+          <SewPanel laid={laid} production={production} sewing={sewing} wearer={wearer} onWearer={(w) => setAsked(w)} />
+        )}
+      </section>
+    </main>
+  );
+}
+
+function EmptyStage() {
+  return (
+    <div className="grid h-full place-items-center bg-chalk/40">
+      <p className="max-w-52 text-center text-soft">The wearer stands here once panels lie on the table.</p>
+    </div>
+  );
+}

@@ -1,0 +1,72 @@
+import { useState } from "react";
+import { type Laid, type Layout, type Side, useLayout, useLayoutChanges, useLayouts } from "../../api/table";
+import { useRoom } from "../../state/room";
+import { runsBack, sameSide } from "./panelPath";
+
+export type Tool = "shape" | "sew";
+export type Chosen = { panel: string; edge: number | null; corner: number | null } | null;
+
+/** What the cutting table works on: the layout that is open, the tool, what is chosen, and its changes. */
+export function useTable() {
+  const shelf = useLayouts();
+  const [asked, setAsked] = useState<number | null>(null);
+  const number = shelf.data?.some((l) => l.id === asked) ? asked : (shelf.data?.at(-1)?.id ?? null);
+  const open = useLayout(number);
+  const laid: Laid | undefined = number === null ? undefined : open.data;
+  const { begin, change, work, grade, step, drop, read } = useLayoutChanges();
+  const [tool, setTool] = useState<Tool>("shape");
+  const [chosen, setChosen] = useState<Chosen>(null);
+  const [first, setFirst] = useState<Side | null>(null);
+  const [lit, setLit] = useState<number | null>(null);
+  const say = useRoom((s) => s.say);
+
+  const keep = (layout: Layout, label: string) => laid && change.mutate({ laid, layout, label });
+  const sew = (side: Side) => {
+    if (!laid) return;
+    if (!first) return setFirst(side);
+    setFirst(null);
+    if (sameSide(first, side)) return;
+    const panel = (s: Side) => laid.layout.panels.find((p) => p.name === s.panel);
+    const [one, two] = [panel(first), panel(side)];
+    if (!one || !two) return;
+    if (laid.layout.seams.some((s) => sameSide(s.one, first) && sameSide(s.two, side)))
+      return say({ kind: "problem", text: "Those two edges are sewn already." });
+    const turned = runsBack(one, first, two, side);
+    keep(
+      { ...laid.layout, seams: [...laid.layout.seams, { one: first, two: side, turned }] },
+      `Sew ${first.panel} to ${side.panel}`,
+    );
+  };
+  return {
+    shelf: shelf.data ?? [],
+    waiting: shelf.isPending,
+    laid,
+    number,
+    open: (next: number | null) => {
+      setAsked(next);
+      setChosen(null);
+      setFirst(null);
+    },
+    tool,
+    setTool: (next: Tool) => {
+      setTool(next);
+      setFirst(null);
+    },
+    chosen,
+    setChosen,
+    first,
+    setFirst,
+    lit,
+    setLit,
+    keep,
+    sew,
+    begin,
+    work,
+    grade,
+    step,
+    drop,
+    read,
+  };
+}
+
+export type Table = ReturnType<typeof useTable>;
