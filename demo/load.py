@@ -1,18 +1,21 @@
-"""Loads the demo production, The Reedmarsh Night Post: three wearers, five poses, a base layer and the oilskin coat on the bench."""
+"""Loads the demo production, The Reedmarsh Night Post: three wearers, five poses, a base layer and the oilskin coat on the bench, a tabard to cut."""
 
 import re
 from dataclasses import dataclass
 from pathlib import Path
 
 from wily_heron.api.queue import ask
+from wily_heron.core.figure.body import shaped
 from wily_heron.core.figure.cast import CAST
-from wily_heron.core.figure.figure import figure_version
+from wily_heron.core.figure.figure import figure, figure_version
 from wily_heron.core.piece.model import Model
 from wily_heron.core.piece.recipe import Bind, Fit, Follow, Place, Receive, Recipe
+from wily_heron.core.table.blocks import block_layout
 from wily_heron.formats.piece_read import read_model_file
 from wily_heron.jobs.stocking import take_in
 from wily_heron.jobs.taking_apart import bring_dressed
 from wily_heron.store.db import Connection, one, run, transaction
+from wily_heron.store.layouts import add_layout
 from wily_heron.store.models import put_model
 from wily_heron.store.pieces import add_piece, change_recipe, renew_for
 from wily_heron.store.stock import Card
@@ -35,8 +38,9 @@ def load(reset: bool = False) -> str:
         run(connection, "drop_productions")
         production = run(connection, "add_production", name="The Reedmarsh Night Post")[0]["id"]
         renew_for(connection, figure_version())
-        for name, shape in CAST.items():
-            add_wearer(connection, production, name, shape, AUTHOR)
+        cast = {name: add_wearer(connection, production, name, shape, AUTHOR) for name, shape in CAST.items()}
+        tabard = block_layout("tabard", shaped(figure(), CAST["Ibbet"]), {"length": 0.5})
+        add_layout(connection, production, "Mail tabard", tabard, cast["Ibbet"], CAST["Ibbet"], AUTHOR)
         for pose in POSES:
             run(connection, "add_pose", production=production, pose=pose)
         run(connection, "drop_stock")
@@ -54,7 +58,7 @@ def load(reset: bool = False) -> str:
         ask("evaluate_edit", priority=10 - n, edit=edit)
     for item in (*reversed(kept), *others):
         ask("draw_strip", priority=1, item=item)
-    return "three wearers, five poses, two pieces, a stockroom"
+    return "three wearers, five poses, two pieces, a stockroom, a tabard on the cutting table"
 
 
 def _add(connection: Connection, production: int, piece: "_Sent") -> list[int]:

@@ -20,6 +20,7 @@ without a browser or a database, on files (--help on each):
   ./heron trial PACK.glb                       measure every wearer in every pose
   ./heron clear PACK.glb --out OUT.glb         ease out what shows through
   ./heron drape PACK.glb --out OUT.usdc        let a piece fall as cloth
+  ./heron cut BLOCK --out OUT.glb              cut a garment to a wearer's measures and sew it
   ./heron body --shape girth=0.4 --out OUT.glb write a body
 """
 

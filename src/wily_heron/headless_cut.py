@@ -26,7 +26,7 @@ _ENDINGS = (*WRITTEN, ".svg", ".dxf")
 
 def cut(block: Annotated[str, typer.Argument(help="bodice, tabard, skirt, trousers, cape or hood.")],
         out: Annotated[Path, typer.Option("--out", help=".svg or .dxf: the panels; .glb, .obj ...: the sewn garment.")],
-        on: Annotated[str, typer.Option(help="A wearer of the demo cast.")] = "Ibbet",
+        on: Annotated[str, typer.Option(help="A wearer of the demo cast.")] = "ibbet",
         made_for: Annotated[str | None, typer.Option(help="Draft it for this wearer first, then grade it.")] = None,
         settings: Annotated[list[str] | None, typer.Option("--set", help="name=length, like ease=12cm; may be repeated.")] = None,
         fabric: Annotated[str, typer.Option(help="A fabric of the stock.")] = "linen",
@@ -69,6 +69,7 @@ def cut(block: Annotated[str, typer.Argument(help="bodice, tabard, skirt, trouse
 
 
 def _wearer(name: str, where: str):
-    if name not in CAST:
-        raise InputError(what=f"there is no wearer called '{name}'", where=where, todo=f"Name one of {', '.join(CAST)}.")
-    return shaped(figure(), CAST[name])
+    known = {slug(who): shape for who, shape in CAST.items()}
+    if slug(name) not in known:
+        raise InputError(what=f"there is no wearer called '{name}'", where=where, todo=f"Name one of {', '.join(known)}.")
+    return shaped(figure(), known[slug(name)])

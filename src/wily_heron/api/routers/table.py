@@ -7,7 +7,6 @@ import numpy as np
 from fastapi import APIRouter, Header, Response, UploadFile, WebSocket
 
 from ...core.drape.fabric import FABRICS, Fabric
-from ...core.drape.proxy import proxy_of
 from ...core.errors import InputError
 from ...core.figure.body import Wearer, shape_values, shaped
 from ...core.piece.model import Model
@@ -198,9 +197,8 @@ class _Session:
         self.name, block = layout["name"], layout["body"].block
         self.category = _CATEGORY.get(block, "top")
         self.sewing = Sewing(layout["body"], wearer, Fabric.model_validate(fabric) if fabric else FABRICS["linen"], size)
-        body = proxy_of(wearer.body)
         return {"points": self.sewing.points.astype("<f4"), "triangles": self.sewing.triangles.astype("<i4"),
-                "body": body.at(wearer).astype("<f4"), "body_triangles": body.triangles.astype("<i4"),
+                "body": wearer.points.astype("<f4"), "body_triangles": wearer.body.triangles.astype("<i4"),
                 "seams": self.sewing.flat.pairs.astype("<i4")}
 
     def _going(self) -> Sewing:

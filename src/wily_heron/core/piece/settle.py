@@ -117,10 +117,10 @@ def settle(
         return stick_islands(p, start, triangles, still)
     crossings = _Crossings(start if was is None else np.asarray(was, np.float64), triangles)
     p = _untangled(p, start, crossings)
-    crowded = fingers | (crossings.at(start)[1] > 0)  # what came crossed where skin faces skin, as in an armpit, is narrow as well
+    crossed = (crossings.at(start)[1] > 0) | (crossings.at(p)[1] > 0)
     clearance, normal, known = under.clearance(p, outward * vertex_normals(p, triangles))
     facing = under.room(p, clearance, normal, _FACING * goal.ease) < _FACING * goal.ease
-    crowded = crossings.grown(fingers | (crowded & known & facing))
+    crowded = crossings.grown(fingers | (crossed & known & facing))  # narrow is also where skin faces skin, as in an armpit
     for k in range(8):  # above all nothing is under its ease
         clearance, normal, known = under.clearance(p, outward * vertex_normals(p, triangles))
         if k < 3:

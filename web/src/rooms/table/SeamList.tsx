@@ -33,7 +33,8 @@ export function SeamList({ table, laid }: { table: Table; laid: Laid }) {
             </span>
             <span className="flex items-center gap-0.5">
               <span className={much ? "text-amber" : "text-soft"}>
-                {(100 * one).toFixed(1)} cm{ease >= 0.15 && `, ${ease.toFixed(1)} eased`}
+                {(100 * Math.min(one, two)).toFixed(1)}
+                {ease >= 0.15 && ` + ${ease.toFixed(1)}`} cm
               </span>
               <Hint text="Sew it the other way round">
                 <button

@@ -22,12 +22,15 @@ export function SewPanel({ laid, production, sewing, wearer, onWearer }: Props) 
   const [again, setAgain] = useState(true);
   const { told, playing, begin } = sewing;
   const of = fabrics.data?.find((f) => f.name === fabric) ?? null;
-  const start = (on: boolean) => begin(wearer, of, size / 1000, on);
+  const sewn = useRef(false);
+  const start = (on: boolean) => {
+    sewn.current ||= on;
+    begin(wearer, of, size / 1000, on);
+  };
   const closed = told && told.frames > 30;
   // the panels lie about the wearer from the start, and what has been sewn is sewn anew when a panel changes
   const go = useRef(() => {});
-  go.current = () => laid.layout.panels.length && !playing && start(again && !!closed);
-  // biome-ignore lint/correctness/useExhaustiveDependencies: a change of the layout or the wearer is what it waits for
+  go.current = () => laid.layout.panels.length && start(again && sewn.current);
   useEffect(() => {
     const wait = window.setTimeout(() => go.current(), 250);
     return () => window.clearTimeout(wait);

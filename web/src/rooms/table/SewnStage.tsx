@@ -9,7 +9,7 @@ export function SewnStage({ sewing, colour }: { sewing: Sewing; colour: string }
     <Stage label="The panels on the wearer">
       {meshes && (
         <>
-          <mesh geometry={meshes.body}>
+          <mesh geometry={meshes.body} castShadow>
             <meshLambertMaterial color="#ddd0b8" />
           </mesh>
           <mesh geometry={meshes.cloth} frustumCulled={false} castShadow>

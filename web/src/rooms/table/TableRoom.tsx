@@ -71,7 +71,7 @@ export function TableRoom({ production }: { production: Production }) {
             </select>
           </label>
         )}
-        <details open={!laid}>
+        <details key={laid?.id ?? 0} open={!laid}>
           <summary className="cursor-pointer text-heron">{laid ? "Begin another" : "Begin"}</summary>
           <div className="mt-1.5">
             <BeginForm table={table} production={production} wearer={wearer} />
@@ -85,14 +85,22 @@ export function TableRoom({ production }: { production: Production }) {
             </section>
             {panel && <PanelFacts key={panel.name} table={table} laid={laid} panel={panel} />}
             <div className="mt-auto flex flex-wrap gap-1 border-t border-dashed border-rule pt-2">
-              {laid.layout.block &&
-                own
-                  .filter((w) => w.id !== laid.wearer)
-                  .map((w) => (
-                    <Button key={w.id} onClick={() => table.grade.mutate({ laid, wearer: w.id })}>
-                      Grade to {w.name}
-                    </Button>
-                  ))}
+              {laid.layout.block && (
+                <span className="flex w-full items-center gap-1">
+                  <span className="mr-1 text-soft">Grade to</span>
+                  {own
+                    .filter((w) => w.id !== laid.wearer)
+                    .map((w) => (
+                      <Button
+                        key={w.id}
+                        aria-label={`Grade to ${w.name}`}
+                        onClick={() => table.grade.mutate({ laid, wearer: w.id })}
+                      >
+                        {w.name}
+                      </Button>
+                    ))}
+                </span>
+              )}
               {(["svg", "dxf"] as const).map((ending) => (
                 <a
                   key={ending}

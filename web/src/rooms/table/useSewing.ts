@@ -112,6 +112,8 @@ export function useSewing(layout: number | null) {
     /** Lay the panels round the wearer, and sew them if `on`. */
     begin(wearer: number, fabric: Fabric | null, size: number, on: boolean) {
       if (layout === null) return;
+      socket.current?.close(); // what is still under way there is of no use
+      socket.current = null;
       going.current = on;
       setPlaying(on);
       open(layout).send({ do: "begin", wearer, fabric, size });

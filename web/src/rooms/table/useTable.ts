@@ -1,4 +1,4 @@
-import { useState } from "react";
+import { useRef, useState } from "react";
 import { type Laid, type Layout, type Side, useLayout, useLayoutChanges, useLayouts } from "../../api/table";
 import { useRoom } from "../../state/room";
 import { runsBack, sameSide } from "./panelPath";
@@ -19,6 +19,12 @@ export function useTable() {
   const [first, setFirst] = useState<Side | null>(null);
   const [lit, setLit] = useState<number | null>(null);
   const say = useRoom((s) => s.say);
+  const held = useRef(number);
+  if (held.current !== number) {
+    held.current = number; // another layout has other panels
+    setChosen(null);
+    setFirst(null);
+  }
 
   const keep = (layout: Layout, label: string) => laid && change.mutate({ laid, layout, label });
   const sew = (side: Side) => {
@@ -42,11 +48,7 @@ export function useTable() {
     waiting: shelf.isPending,
     laid,
     number,
-    open: (next: number | null) => {
-      setAsked(next);
-      setChosen(null);
-      setFirst(null);
-    },
+    open: setAsked,
     tool,
     setTool: (next: Tool) => {
       setTool(next);
