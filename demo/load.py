@@ -1,4 +1,5 @@
-"""Loads the demo production, The Reedmarsh Night Post: three wearers, five poses, a base layer and the oilskin coat on the bench, a tabard to cut."""
+"""Loads the demo production, The Reedmarsh Night Post: three wearers, five poses, a base layer and the oilskin coat on the bench, and a
+tabard to cut."""
 
 import re
 from dataclasses import dataclass

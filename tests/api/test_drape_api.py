@@ -1,11 +1,13 @@
 """Draping over the live socket: played, pulled, kept, run again."""
 
 import numpy as np
+import pytest
 from fastapi.testclient import TestClient
 
 from tests.api.test_api import client, drain, standing  # noqa: F401
 from tests.api.test_bind_api import coat  # noqa: F401
 from tests.api.test_work_api import change, frame, points_of
+from wily_heron.core.drape.drape import Draping
 
 
 def test_fabrics_are_at_least_sixteen_with_their_figures(client: TestClient):  # noqa: F811
@@ -57,3 +59,54 @@ def test_a_drape_is_played_pulled_and_kept_and_its_recipe_leads_there_again(clie
     stored = client.get(f"/api/pieces/geometry/{kept['geometry']}").content
     again = change(client, coat["id"], kept["recipe"]["steps"])
     assert client.get(f"/api/pieces/geometry/{again['geometry']}").content == stored  # run anew it leads to the same, bit for bit
+
+
+def test_drapes_are_baked_for_a_list_of_poses_and_the_list_can_be_stopped(client: TestClient, coat: dict):  # noqa: F811
+    wearer = client.get("/api/production").json()["cast"][0]
+    at = f"/api/pieces/{coat['id']}/bake"
+    fabric = next(f for f in client.get("/api/fabrics").json() if f["name"] == "linen")
+    step = {"kind": "drape", "cell": {"shape": wearer["shape"], "pose": "rest"}, "fabric": fabric, "settle": 2, "move": 8, "hang": 3}
+    assert client.get(at).json() is None
+    begun = client.post(at, json={"step": step, "poses": ["sit", "stride"]}, headers={"X-Artist": "Marrow"}).json()
+    assert (begun["state"], begun["frames"], len(begun["poses"])) == ("running", 13, 2)
+    assert "being baked already" in client.post(at, json={"step": step, "poses": ["sit"]}).json()["what"]
+    drain()
+    told = client.get(at).json()
+    assert (told["state"], told["done"], len(told["strain"])) == ("done", 2, 2)
+    baked = standing(client, coat["id"])
+    made = [s for s in baked["recipe"]["steps"] if s["kind"] == "drape"]
+    assert [(s["cell"]["pose"], s["keep"]) for s in made] == [("sit", "pose"), ("stride", "pose")]
+    assert baked["author"] == "Marrow"
+    assert len(frame(client.get(f"/api/pieces/geometry/{baked['geometry']}").content)[1]["correctives"]) == 2
+    client.post(at, json={"step": step, "poses": ["kneel"]})
+    assert client.post(f"{at}/stop").json()["state"] == "cancelled"
+    assert "nothing is being baked" in client.post(f"{at}/stop").json()["what"]
+    drain()
+    assert len(standing(client, coat["id"])["recipe"]["steps"]) == len(baked["recipe"]["steps"])
+
+
+def test_a_bake_goes_on_from_its_last_checkpoint(client: TestClient, coat: dict, monkeypatch):  # noqa: F811
+    """The worker is killed in the middle of a pose: what was computed is not computed again."""
+    from wily_heron.jobs.baking import bake_drapes  # knows the database once the house stands
+
+    wearer = client.get("/api/production").json()["cast"][0]
+    at = f"/api/pieces/{coat['id']}/bake"
+    fabric = next(f for f in client.get("/api/fabrics").json() if f["name"] == "linen")
+    step = {"kind": "drape", "cell": {"shape": wearer["shape"], "pose": "rest"}, "fabric": fabric, "settle": 4, "move": 12, "hang": 4}
+    begun = client.post(at, json={"step": step, "poses": ["stride"]}).json()
+    frames, real = [], Draping.frame
+
+    def dies(self: Draping) -> np.ndarray:
+        frames.append(self.done)
+        if len(frames) == 16:
+            raise SystemExit
+        return real(self)
+
+    monkeypatch.setattr(Draping, "frame", dies)
+    with pytest.raises(SystemExit):
+        bake_drapes(bake=begun["id"])
+    assert client.get(at).json()["frame"] == 12
+    bake_drapes(bake=begun["id"])
+    drain()
+    assert frames[16:] == list(range(12, 20))
+    assert client.get(at).json()["state"] == "done"

@@ -95,6 +95,6 @@ def test_a_tabard_is_sewn_on_a_socket_and_hung_on_the_rail(client: TestClient, c
     worn = standing(client, piece)
     assert (worn["status"], worn["name"], worn["category"]) == ("done", "The tabard", "top")
     assert worn["recipe"]["steps"][0]["made_for"]["name"] == cast[0]["name"]
-    geometry, told = frame(client.get(f"/api/pieces/geometry/{worn['geometry']}").content)
+    geometry, _told = frame(client.get(f"/api/pieces/geometry/{worn['geometry']}").content)
     assert np.ptp(geometry["points"][:, 1]) == pytest.approx(np.ptp(arrays["points"][:, 1]), abs=0.01)
     assert client.delete(f"/api/pieces/{piece}").status_code in (200, 204)

@@ -155,3 +155,17 @@ def test_a_piece_that_is_not_bound_or_no_cloth_says_so(skirt: Piece):
     fan = np.array([[0, i, i + 1] for i in range(1, 7)], np.int32)
     with pytest.raises(InputError, match="no cloth"):
         run_step(bound(ring, fan), WEARER, Drape())
+
+
+def test_a_drape_goes_on_from_where_it_was_held(skirt: Piece):
+    step = Drape(cell=Cell(pose="stride"), settle=2, move=10, hang=4)
+    whole, first, second = (falling(skirt, step) for _ in range(3))
+    for _ in range(8):
+        first.frame()
+    second.take_up(first.held())
+    assert second.done == 8
+    off = np.linalg.norm(second.run() - whole.run(), axis=1)
+    assert np.quantile(off, 0.95) < 0.002  # what lay near was looked for anew
+    other = falling(bound(skirt.mesh.points[: int(skirt.mesh.triangles[:40].max()) + 1], skirt.mesh.triangles[:40]), step)
+    with pytest.raises(InputError, match="not the one"):
+        other.take_up(first.held())

@@ -23,7 +23,7 @@ def ask(task: str, priority: int = 0, **values) -> None:
 
 
 def resume() -> None:
-    """Ask again for what a crash left open: edits not evaluated, cells not measured, stock not drawn.
+    """Ask again for what a crash left open: edits not evaluated, cells not measured, stock not drawn, drapes not baked.
 
     After an update that brings another figure, every piece is evaluated anew from its recipe.
     """
@@ -35,6 +35,7 @@ def resume() -> None:
         trials = connection.execute("select id, outfit from trial where state = 'running'").fetchall()
         cells = [(t, c) for t in trials for c in run(connection, "cells_of", trial=t["id"]) if c["figures"] is None and c["error"] is None]
         bodies = {c["wearer_id"]: (one(connection, "wearer", wearer=c["wearer_id"]) or {}).get("body_sha") for _, c in cells}
+        baking = [row["id"] for row in run(connection, "running_bakes")]
         taking = [row["id"] for row in connection.execute("select id from apart where state = 'taking'").fetchall()]
     for edit in edits:
         ask("evaluate_edit", priority=10, edit=edit)
@@ -44,6 +45,8 @@ def resume() -> None:
         ask("take_in_file", priority=5, row=row)
     for apart in taking:
         ask("take_apart", priority=8, apart=apart, author="Artist")
+    for bake in baking:
+        ask("bake_drapes", priority=4, bake=bake)
     for trial, cell in cells:
         pieces = orjson.loads(trial["outfit"]).get(bodies[cell["wearer_id"]] or "", [])
         ask("measure_cell", trial=trial["id"], wearer=cell["wearer_id"], pose=cell["pose"], pieces=pieces)

@@ -69,7 +69,7 @@ def read_dxf(data: bytes, name: str) -> Layout:
 def _groups(drawing: Drawing) -> list[tuple[str, list]]:
     """Return what is drawn: each inserted block under its name, then what lies loose."""
     room = drawing.modelspace()
-    out = [(ref.dxf.name, [e for e in ref.virtual_entities()]) for ref in room.query("INSERT")]
+    out = [(ref.dxf.name, list(ref.virtual_entities())) for ref in room.query("INSERT")]
     loose = [e for e in room if e.dxftype() != "INSERT"]
     return out + ([("", loose)] if loose else [])
 

@@ -7,5 +7,5 @@ from ..store.db import database_url
 app = procrastinate.App(
     connector=procrastinate.PsycopgConnector(conninfo=database_url()),
     import_paths=["wily_heron.jobs.tasks", "wily_heron.jobs.stocking", "wily_heron.jobs.taking_apart",
-                  "wily_heron.jobs.wearing", "wily_heron.jobs.clearing"],
+                  "wily_heron.jobs.wearing", "wily_heron.jobs.clearing", "wily_heron.jobs.baking"],
 )

@@ -1,6 +1,7 @@
-import { useQuery } from "@tanstack/react-query";
+import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { api, type Problem } from "./client";
 import type { Frame } from "./frames";
+import { useToldMutation } from "./hooks";
 import { LiveSocket } from "./live";
 import type { components } from "./schema";
 import type { StepOfKind } from "./work";
@@ -60,4 +61,31 @@ export function useFabrics() {
     staleTime: Number.POSITIVE_INFINITY,
     queryFn: async () => (await api.GET("/api/fabrics")).data as Fabric[],
   });
+}
+
+export type Bake = components["schemas"]["BakeOut"];
+
+/** The newest bake of a piece, asked again while it is under way. */
+export function useBake(piece: number) {
+  return useQuery<Bake | null, Problem>({
+    queryKey: ["bake", piece],
+    refetchInterval: (query) => (query.state.data?.state === "running" ? 1500 : false),
+    queryFn: async () =>
+      (await api.GET("/api/pieces/{piece}/bake", { params: { path: { piece } } })).data as Bake | null,
+  });
+}
+
+export function useBaking(piece: number) {
+  const client = useQueryClient();
+  const show = (bake: Bake) => client.setQueryData(["bake", piece], bake);
+  const at = { params: { path: { piece } } };
+  return {
+    start: useToldMutation(async (body: { step: DrapeStep; poses: string[] }) =>
+      show(
+        (await api.POST("/api/pieces/{piece}/bake", { ...at, body: body as components["schemas"]["BakeIn"] }))
+          .data as Bake,
+      ),
+    ),
+    stop: useToldMutation(async () => show((await api.POST("/api/pieces/{piece}/bake/stop", at)).data as Bake)),
+  };
 }

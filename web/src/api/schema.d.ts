@@ -841,6 +841,50 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/pieces/{piece}/bake": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Latest Bake
+         * @description Return the newest bake of a piece, if there is one.
+         */
+        get: operations["latest_bake_api_pieces__piece__bake_get"];
+        put?: never;
+        /**
+         * Bake
+         * @description Let a piece fall in each of some poses, as a job: every pose that is done is kept as a corrective and one edit.
+         */
+        post: operations["bake_api_pieces__piece__bake_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pieces/{piece}/bake/stop": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Stop Baking
+         * @description Stop the bake that is under way; the poses that are done stay kept.
+         */
+        post: operations["stop_baking_api_pieces__piece__bake_stop_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/measures": {
         parameters: {
             query?: never;
@@ -2270,6 +2314,41 @@ export interface components {
             part?: number | null;
             /** Name */
             name?: string | null;
+        };
+        /**
+         * BakeIn
+         * @description How a piece is to fall, and the `poses` by name in which it is to be kept; the shape is that of the step's cell.
+         */
+        BakeIn: {
+            step: components["schemas"]["Drape"];
+            /** Poses */
+            poses: string[];
+        };
+        /**
+         * BakeOut
+         * @description A bake: `done` of its `poses` (labels) are kept, the next one is in `frame` of `frames`; `strain` is the 99th percentile of each
+         *     that is done; `why` it failed.
+         */
+        BakeOut: {
+            /** Id */
+            id: number;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "running" | "done" | "cancelled" | "failed";
+            /** Poses */
+            poses: string[];
+            /** Done */
+            done: number;
+            /** Frame */
+            frame: number;
+            /** Frames */
+            frames: number;
+            /** Strain */
+            strain: number[];
+            /** Why */
+            why: string;
         };
         /**
          * BatchOut
@@ -4828,7 +4907,8 @@ export interface components {
         };
         /**
          * Round
-         * @description Where a panel is laid: round which `part` of the body, on its front or back, lifted by `raised` and turned aside by `aside` metres.
+         * @description Where a panel is laid: round which `part` of the body, on its front or back, lifted by `raised` and moved aside by `aside`
+         *     metres.
          */
         Round: {
             /**
@@ -7073,6 +7153,105 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Fabric"][];
+                };
+            };
+        };
+    };
+    latest_bake_api_pieces__piece__bake_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                piece: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BakeOut"] | null;
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    bake_api_pieces__piece__bake_post: {
+        parameters: {
+            query?: never;
+            header?: {
+                "X-Artist"?: string;
+            };
+            path: {
+                piece: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BakeIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BakeOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    stop_baking_api_pieces__piece__bake_stop_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                piece: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BakeOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
                 };
             };
         };

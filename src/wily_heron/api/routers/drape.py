@@ -2,9 +2,10 @@
 
 import time
 from dataclasses import dataclass, field
+from typing import Annotated
 
 import numpy as np
-from fastapi import APIRouter, WebSocket
+from fastapi import APIRouter, Header, WebSocket
 
 from ...core.drape.fabric import FABRICS, Fabric
 from ...core.errors import InputError
@@ -14,16 +15,22 @@ from ...core.piece.alteration import Vector
 from ...core.piece.draped_piece import check_there, draping, kept_in, rest_moves
 from ...core.piece.draping import Drape, Pull
 from ...formats.png import write_png
+from ...store import bakes
 from ...store import pieces as store
 from ...store.arrays import array_frame
 from ...store.bodies import body_for
-from ...store.db import transaction
+from ...store.db import one, transaction
 from ...store.models import texture_addresses
+from ...store.poses import pose_of
 from ..dressing import piece_at
 from ..live import serve
+from ..queue import ask
+from ..schemas_drape import BakeIn, BakeOut
+from .production import the_production
 from .work import standing
 
 router = APIRouter(prefix="/api", tags=["drape"])
+Author = Annotated[str, Header(alias="X-Artist", max_length=60)]
 _MOST = 480
 """Frames kept for scrubbing: twenty seconds."""
 
@@ -32,6 +39,46 @@ _MOST = 480
 def fabrics() -> list[Fabric]:
     """Return the fabrics of the house by their physical parameters."""
     return list(FABRICS.values())
+
+
+@router.post("/pieces/{piece}/bake", status_code=202)
+def bake(piece: int, asked: BakeIn, x_artist: Author = "Artist") -> BakeOut:
+    """Let a piece fall in each of some poses, as a job: every pose that is done is kept as a corrective and one edit."""
+    _, stands, _ = standing(piece)
+    if stands.skin is None:
+        raise InputError(what="the piece is not bound yet", where="the drape step", todo="Bind it first.")
+    with transaction() as connection:
+        poses = [{"name": p.name, "label": p.label} for p in (pose_of(connection, name) for name in dict.fromkeys(asked.poses))]
+        frames = asked.step.settle + asked.step.move + asked.step.hang
+        made = bakes.add_bake(connection, the_production(connection)["id"], piece, asked.step, poses, frames, x_artist)
+    ask("bake_drapes", priority=4, bake=made)
+    return _bake(piece)
+
+
+@router.get("/pieces/{piece}/bake")
+def latest_bake(piece: int) -> BakeOut | None:
+    """Return the newest bake of a piece, if there is one."""
+    with transaction() as connection:
+        return _bake(piece) if one(connection, "latest_bake", piece=piece) else None
+
+
+@router.post("/pieces/{piece}/bake/stop")
+def stop_baking(piece: int) -> BakeOut:
+    """Stop the bake that is under way; the poses that are done stay kept."""
+    with transaction() as connection:
+        row = one(connection, "latest_bake", piece=piece)
+        if row is None or row["state"] != "running":
+            raise InputError(what="nothing is being baked", where="the drape step", todo="It has ended already.")
+        bakes.end_bake(connection, row, "cancelled")
+    return _bake(piece)
+
+
+def _bake(piece: int) -> BakeOut:
+    with transaction() as connection:
+        row = one(connection, "latest_bake", piece=piece)
+        assert row is not None
+    return BakeOut(id=row["id"], state=row["state"], poses=[p["label"] for p in row["poses"]], done=row["done"], frame=row["frame"],
+                   frames=row["frames"], strain=row["strain"], why=row["why"])
 
 
 @dataclass

@@ -36,7 +36,8 @@ class Weather:
 
 class Cloth:
     """A sheet on a collider, advanced frame by frame; `x` (n, 3) and `v` (n, 3) are its points and velocities in the
-    sheet's order, begun `at` (n, 3) in the mesh's or at rest; vertices of the same number in `beside` (n,), if it is told, may touch; `bending_met` and `shear_met` are the shares of the set stiffness that the mesh and the substeps let it show.
+    sheet's order, begun `at` (n, 3) in the mesh's or at rest; `bending_met` and `shear_met` are the shares of the set stiffness that the
+    mesh and the substeps let it show. Vertices of the same number in `beside` (n,), if it is told, may touch.
 
     Follows: Macklin et al., XPBD, 2016, and Small steps in physics simulation, 2019. Each constraint yields as much
     less as one sweep yields of itself, so that at rest a bend bears its load as its rigidity says.
@@ -87,6 +88,11 @@ class Cloth:
                 self._half(half, goal)
             self._goal = goal.copy()
         return self.points
+
+    def stand(self, x: np.ndarray, v: np.ndarray, goal: np.ndarray) -> None:
+        """Put the cloth where it was: points and velocities (n, 3) in the sheet's order, and where what wears it was (h, 3)."""
+        self.x[:], self.p[:], self.v[:] = x, x, v
+        self._goal = np.asarray(goal, np.float64).copy()
 
     def strain(self) -> np.ndarray:
         """Return how much longer each edge (e,) of the mesh is than at rest, as a share."""

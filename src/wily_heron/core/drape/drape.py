@@ -94,6 +94,21 @@ class Draping:
             self.frame()
         return self.points
 
+    def held(self) -> dict[str, np.ndarray]:
+        """Return all that `take_up` needs to go on from this frame on a drape begun alike."""
+        return {"done": np.array([self.done]), "x": self.cloth.x.copy(), "v": self.cloth.v.copy()}
+
+    def take_up(self, held: dict[str, np.ndarray]) -> None:
+        """Go on from the frame that was `held`; what lies near each vertex is looked for anew. Raises `InputError` for another cloth."""
+        if held["x"].shape != self.cloth.x.shape:
+            raise InputError(what="the cloth is not the one that was falling", where="the drape step", todo="Begin it anew.")
+        self.done = int(held["done"][0])
+        pose = self.passage.at(self.done - 1)
+        matrices = pose_matrices(self.wearer, pose)
+        for _ in range(2):  # the body stands still there, whatever came before
+            self.collider.go_to(self._surroundings(pose, matrices)[0])
+        self.cloth.stand(held["x"], held["v"], worn_points(self.piece, self.wearer, pose, matrices)[self._worn_rows])
+
     def strain(self) -> np.ndarray:
         """Return the mean strain (n,) of the threads at each vertex, above nothing where they are stretched; nothing for stiff parts."""
         ends = self.cloth.sheet.threads

@@ -117,10 +117,14 @@ def settle(
         return stick_islands(p, start, triangles, still)
     crossings = _Crossings(start if was is None else np.asarray(was, np.float64), triangles)
     p = _untangled(p, start, crossings)
-    crossed = (crossings.at(start)[1] > 0) | (crossings.at(p)[1] > 0)
-    clearance, normal, known = under.clearance(p, outward * vertex_normals(p, triangles))
-    facing = under.room(p, clearance, normal, _FACING * goal.ease) < _FACING * goal.ease
-    crowded = crossings.grown(fingers | (crossed & known & facing))  # narrow is also where skin faces skin, as in an armpit
+
+    def between_skins(crossed: np.ndarray) -> np.ndarray:
+        """What has crossed where skin faces skin, as in an armpit, and what lies about it."""
+        clearance, normal, known = under.clearance(p, outward * vertex_normals(p, triangles))
+        facing = under.room(p, clearance, normal, _FACING * goal.ease) < _FACING * goal.ease
+        return crossings.grown(fingers | ((crossed > 0) & known & facing))
+
+    crowded = between_skins(crossings.at(start)[1])
     for k in range(8):  # above all nothing is under its ease
         clearance, normal, known = under.clearance(p, outward * vertex_normals(p, triangles))
         if k < 3:
@@ -130,7 +134,7 @@ def settle(
         if not off.any():
             break
         p[off] += np.maximum(np.where(low, ease, wanted) - clearance, -0.003)[off, None] * normal[off]
-    p = _given_way(p, start, crossings, crowded, under, outward, ease)
+    p = _given_way(p, start, crossings, crowded | between_skins(crossings.at(p)[1]), under, outward, ease)
     return stick_islands(p, start, triangles, still)
 
 

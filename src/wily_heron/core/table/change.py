@@ -15,7 +15,8 @@ def split_edge(layout: Layout, name: str, edge: int, share: float) -> Layout:
     """Return the layout with a corner more at a share of an edge's length; what is sewn to it gets one at the same place."""
     _edge_of(layout, name, edge)
     if not 0.02 <= share <= 0.98:
-        raise InputError(what="a corner would lie on another", where=f"edge {edge + 1} of '{name}'", todo="Choose a place nearer its middle.")
+        raise InputError(what="a corner would lie on another", where=f"edge {edge + 1} of '{name}'",
+                         todo="Choose a place nearer its middle.")
     cut = _sewn_on(layout, name, edge, share)
     place = {p.name: np.arange(len(p.outline)) + [sum((p.name, k) in cut for k in range(e)) for e in range(len(p.outline))]
              for p in layout.panels}
@@ -153,7 +154,7 @@ def _half_mouth(panel: Panel, edge: int, share: float, wide: float) -> float:
 def _along(panel: Panel, edge: int, by: float) -> Spot:
     """Return the place `by` metres along an edge from its start, or before its end for a negative one."""
     share = by / edge_length(panel, edge)
-    return _spot(edge_points(panel, edge, _FINE)[int(round((share if by >= 0 else 1 + share) * _FINE))])
+    return _spot(edge_points(panel, edge, _FINE)[round((share if by >= 0 else 1 + share) * _FINE)])
 
 
 def _opened(layout: Layout, name: str, edge: int, before: Spot, between: tuple[Spot, ...], after: Spot) -> Layout:

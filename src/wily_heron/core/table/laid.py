@@ -1,5 +1,7 @@
 """Panels laid round a wearer, clear of the body, each where it is worn, before they are sewn."""
 
+import itertools
+
 import numpy as np
 
 from ..figure.body import Wearer
@@ -168,7 +170,7 @@ def _reach_at(at: np.ndarray) -> np.ndarray:
 def _on_axis(axis: np.ndarray, points: np.ndarray) -> np.ndarray:
     """Return the nearest place (k, 3) to each point on a line through three joints."""
     best, gap = np.tile(axis[0], (len(points), 1)), np.full(len(points), np.inf)
-    for a, b in zip(axis[:-1], axis[1:], strict=True):
+    for a, b in itertools.pairwise(axis):
         t = np.clip((points - a) @ (b - a) / max(np.dot(b - a, b - a), 1e-12), 0.0, 1.0)
         on = a + t[:, None] * (b - a)
         far = np.linalg.norm(points - on, axis=1)

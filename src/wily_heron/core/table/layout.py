@@ -22,7 +22,8 @@ class Corner(Altering):
 
 
 class Round(Altering):
-    """Where a panel is laid: round which `part` of the body, on its front or back, lifted by `raised` and turned aside by `aside` metres."""
+    """Where a panel is laid: round which `part` of the body, on its front or back, lifted by `raised` and moved aside by `aside`
+    metres."""
 
     part: Part = "torso"
     face: Literal["front", "back"] = "front"

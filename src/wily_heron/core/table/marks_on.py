@@ -15,7 +15,7 @@ def notch_marks(panel: Panel) -> list[np.ndarray]:
     out = []
     for edge, share in panel.notches:
         line = edge_points(panel, edge, _STEPS)
-        k = int(round(share * _STEPS))
+        k = round(share * _STEPS)
         way = line[min(k + 1, _STEPS)] - line[max(k - 1, 0)]
         across = np.array([-way[1], way[0]]) / max(float(np.linalg.norm(way)), 1e-12)
         across = across if np.dot(inside - line[k], across) > 0 else -across

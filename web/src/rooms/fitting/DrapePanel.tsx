@@ -4,6 +4,7 @@ import type { Piece, Production } from "../../api/client";
 import { type DrapeStep, type Fabric, useFabrics } from "../../api/drape";
 import { useRoom } from "../../state/room";
 import { Button, Slider } from "../../ui/controls";
+import { BakePoses } from "./BakePoses";
 import { around, bare } from "./clearSteps";
 import { FabricFigures } from "./FabricFigures";
 import { HoldCloth, type Holding } from "./HoldCloth";
@@ -216,6 +217,13 @@ export function DrapePanel({ production, piece, fitting, falling }: Props) {
           onChange={setSubsteps}
         />
       </div>
+      <BakePoses
+        piece={piece}
+        production={production}
+        step={chosen && step(chosen)}
+        vertices={told?.vertices ?? null}
+        ms={told?.ms ?? null}
+      />
       {made.length > 0 && (
         <ul className="mt-2 border-t border-dashed border-rule pt-1.5 text-[12px]">
           {made.map((s, i) => (

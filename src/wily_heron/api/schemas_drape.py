@@ -1,0 +1,29 @@
+"""Baking drapes on the wire."""
+
+from typing import Literal
+
+from pydantic import BaseModel, Field
+
+from ..core.piece.draping import Drape
+from .schemas_base import Out
+
+
+class BakeIn(BaseModel):
+    """How a piece is to fall, and the `poses` by name in which it is to be kept; the shape is that of the step's cell."""
+
+    step: Drape
+    poses: list[str] = Field(min_length=1, max_length=60)
+
+
+class BakeOut(Out):
+    """A bake: `done` of its `poses` (labels) are kept, the next one is in `frame` of `frames`; `strain` is the 99th percentile of each
+    that is done; `why` it failed."""
+
+    id: int
+    state: Literal["running", "done", "cancelled", "failed"]
+    poses: list[str]
+    done: int
+    frame: int
+    frames: int
+    strain: list[float]
+    why: str
