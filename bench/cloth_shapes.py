@@ -1,8 +1,9 @@
-"""Pieces of cloth with known answers: sheets and discs of even triangles, a support, a ball."""
+"""Pieces of cloth with known answers: sheets of even triangles, a ball; and the shadow of one."""
 
 import numpy as np
 from PIL import Image, ImageDraw
-from scipy.spatial import Delaunay
+
+from wily_heron.core.drape.swatch import even_faces
 
 
 def sheet_of(width: float, length: float, side: float, hanging: bool = False) -> tuple[np.ndarray, np.ndarray]:
@@ -13,22 +14,7 @@ def sheet_of(width: float, length: float, side: float, hanging: bool = False) ->
     odd = np.concatenate([[0.0], (even[:-1] + even[1:]) / 2, [width]])
     across = [odd if r % 2 else even for r in range(rows)]
     flat = np.concatenate([np.stack([x, np.full(len(x), length * r / (rows - 1))], axis=1) for r, x in enumerate(across)])
-    return _laid(flat, hanging), _faces(flat, hanging)
-
-
-def disc(radius: float, inner: float, side: float) -> tuple[np.ndarray, np.ndarray]:
-    """Return points (n, 3) and triangles of a disc in the XZ plane with a ring of vertices at `inner` and at its border."""
-    n = round(2 * radius / side) + 2
-    i, j = np.meshgrid(np.arange(-n, n + 1), np.arange(-n, n + 1))
-    grid = np.stack([(i + 0.5 * (j % 2)) * side, j * side * 0.866], axis=-1).reshape(-1, 2)
-    far = np.hypot(*grid.T)
-    kept = grid[(far < radius - 0.35 * side) & (np.abs(far - inner) > 0.4 * side)]
-    rings = []
-    for r in (inner, radius):
-        angle = np.arange(round(2 * np.pi * r / side)) / round(2 * np.pi * r / side) * 2 * np.pi
-        rings.append(r * np.stack([np.cos(angle), np.sin(angle)], axis=1))
-    flat = np.concatenate([kept, *rings])
-    return _laid(flat, False), _faces(flat, False)
+    return _laid(flat, hanging), even_faces(flat)
 
 
 def shadow(points: np.ndarray, triangles: np.ndarray, dots: int = 4000) -> float:
@@ -60,11 +46,3 @@ def ball(radius: float, rings: int = 24) -> tuple[np.ndarray, np.ndarray]:
 def _laid(flat: np.ndarray, hanging: bool) -> np.ndarray:
     nothing = np.zeros(len(flat))
     return np.stack([flat[:, 0], -flat[:, 1], nothing] if hanging else [flat[:, 0], nothing, flat[:, 1]], axis=1)
-
-
-def _faces(flat: np.ndarray, hanging: bool) -> np.ndarray:
-    faces = Delaunay(flat).simplices.astype(np.int32)
-    a, b, c = (flat[faces[:, k]] for k in range(3))
-    twice = (b[:, 0] - a[:, 0]) * (c[:, 1] - a[:, 1]) - (b[:, 1] - a[:, 1]) * (c[:, 0] - a[:, 0])
-    faces[twice > 0] = faces[twice > 0][:, ::-1]
-    return np.ascontiguousarray(faces[np.abs(twice) > 1e-10])

@@ -45,3 +45,26 @@ def test_a_coat_falls_is_pulled_scrubbed_and_kept(page: Page, house):
     # and taken back
     page.get_by_role("button", name="Take all draping back").click()
     expect(page.get_by_text("oilskin, 71 frames")).to_have_count(0, timeout=MINUTE)
+
+
+def test_fabrics_are_hung_beside_each_other_and_a_pose_is_baked(page: Page, house):
+    open_room(page, house)
+    step(page, "Drape").click()
+    page.get_by_role("button", name="Swatch").click()
+    hung = page.get_by_role("region", name="Swatches")
+    hung.get_by_role("combobox").select_option("leather")
+    expect(hung.get_by_role("img", name="A round of leather over a stand")).to_be_visible(timeout=2 * MINUTE)
+    expect(hung.get_by_role("img", name="A round of linen over a stand")).to_be_visible(timeout=2 * MINUTE)
+    shares = [float(x) for x in re.findall(r"drape (\d+) %", hung.inner_text())]
+    assert shares[1] > shares[0] + 10  # leather stands off, linen hangs
+    page.get_by_role("button", name="Swatch").click()
+    baking = page.get_by_role("region", name="Baking")
+    for name in ("Standing", "Reaching up", "Sitting", "Kneeling"):
+        baking.get_by_label(name).uncheck()
+    expect(baking.get_by_text(re.compile("72 frames.*MB of correctives"))).to_be_visible()
+    baking.get_by_role("button", name="Bake one pose").click()
+    expect(baking.get_by_text("Baking striding, 1 of 1")).to_be_visible(timeout=MINUTE)
+    expect(baking.get_by_label("Striding, kept")).to_be_visible(timeout=4 * MINUTE)
+    expect(step(page, "Drape")).to_contain_text("linen, 1 kept")
+    page.get_by_role("button", name="Take all draping back").click()
+    expect(baking.get_by_label("Striding, kept")).to_have_count(0, timeout=MINUTE)

@@ -21,6 +21,8 @@ from wily_heron.core.figure.pose_types import REST
 from wily_heron.core.figure.skeleton import Skin
 from wily_heron.core.mesh.dihedral import dihedrals
 from wily_heron.core.mesh.normals import vertex_normals
+from wily_heron.core.piece.draped_piece import draped
+from wily_heron.core.piece.draping import Drape
 from wily_heron.core.piece.recipe import Trim
 from wily_heron.core.piece.state import Piece
 
@@ -101,6 +103,16 @@ def test_every_remedy_says_what_a_fresh_measurement_says():
     assert for_good.move == pytest.approx(1000 * moved, abs=0.05)
     assert for_good.worse == 0
     assert for_good.near == 1
+
+
+def test_a_fall_as_cloth_is_offered_and_does_what_it_says():
+    dented = _dent(_tunic(0.010), _chest(_tunic(0.010)), 0.06, 0.018)
+    of = case({"tunic": dented})
+    (fall,) = Trying(of, 0.004).drape()
+    assert fall.area < 0.3 * of.area
+    made = draped(dented, BODY, Drape.model_validate({**fall.do["drape"], "cell": {"pose": "stride"}}), lambda _: dented)
+    there = Dressed(shaped(BODY, NEUTRAL), {"tunic": made}).measure(of.pose)
+    assert fall.area == pytest.approx(there.figures["area_cm2"], abs=0.01)
 
 
 def test_what_is_hidden_is_seen_from_nowhere_and_a_window_cut_later_is_a_hole():

@@ -89,3 +89,14 @@ export function useBaking(piece: number) {
     stop: useToldMutation(async () => show((await api.POST("/api/pieces/{piece}/bake/stop", at)).data as Bake)),
   };
 }
+
+/** A round of a fabric over a stand: how it drapes. */
+export function useSwatch(fabric: Fabric | null) {
+  return useQuery({
+    queryKey: ["swatch", fabric],
+    enabled: !!fabric,
+    staleTime: Number.POSITIVE_INFINITY,
+    queryFn: async () =>
+      (await api.POST("/api/fabrics/swatch", { body: fabric as Fabric })).data as components["schemas"]["SwatchOut"],
+  });
+}

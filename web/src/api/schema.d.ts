@@ -841,6 +841,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/fabrics/swatch": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Hang Swatch
+         * @description Hang a round of a fabric over a stand and return its picture and how it drapes.
+         */
+        post: operations["hang_swatch_api_fabrics_swatch_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/pieces/{piece}/bake": {
         parameters: {
             query?: never;
@@ -5325,6 +5345,24 @@ export interface components {
             fabric?: string | null;
         };
         /**
+         * SwatchOut
+         * @description A round of a fabric as it hangs: its `picture` (PNG, base64), its drape coefficient (0 to 1) and the bending length along warp and
+         *     weft, metres.
+         */
+        SwatchOut: {
+            /** Name */
+            name: string;
+            /** Picture */
+            picture: string;
+            /** Coefficient */
+            coefficient: number;
+            /** Bending */
+            bending: [
+                number,
+                number
+            ];
+        };
+        /**
          * SwingOut
          * @description One way a joint turns, and its range in degrees.
          */
@@ -7153,6 +7191,39 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Fabric"][];
+                };
+            };
+        };
+    };
+    hang_swatch_api_fabrics_swatch_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Fabric"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SwatchOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
                 };
             };
         };

@@ -1,16 +1,19 @@
 """The drape step: the stock's fabrics, and a live socket on which a piece falls frame by frame."""
 
+import base64
 import time
 from dataclasses import dataclass, field
+from functools import lru_cache
 from typing import Annotated
 
 import numpy as np
 from fastapi import APIRouter, Header, WebSocket
 
 from ...core.drape.fabric import FABRICS, Fabric
+from ...core.drape.swatch import Swatch, swatch
 from ...core.errors import InputError
 from ...core.figure.own_poses import pose_for
-from ...core.look.portrait import piece_portrait
+from ...core.look.portrait import piece_portrait, swatch_portrait
 from ...core.piece.alteration import Vector
 from ...core.piece.draped_piece import check_there, draping, kept_in, rest_moves
 from ...core.piece.draping import Drape, Pull
@@ -25,7 +28,7 @@ from ...store.poses import pose_of
 from ..dressing import piece_at
 from ..live import serve
 from ..queue import ask
-from ..schemas_drape import BakeIn, BakeOut
+from ..schemas_drape import BakeIn, BakeOut, SwatchOut
 from .production import the_production
 from .work import standing
 
@@ -39,6 +42,19 @@ _MOST = 480
 def fabrics() -> list[Fabric]:
     """Return the fabrics of the house by their physical parameters."""
     return list(FABRICS.values())
+
+
+@router.post("/fabrics/swatch")
+def hang_swatch(fabric: Fabric) -> SwatchOut:
+    """Hang a round of a fabric over a stand and return its picture and how it drapes."""
+    hung = _swatch(fabric)
+    picture = base64.b64encode(write_png(swatch_portrait(hung.points, hung.triangles, (260, 200)))).decode()
+    return SwatchOut(name=fabric.name, picture=picture, coefficient=hung.coefficient, bending=hung.bending)
+
+
+@lru_cache(maxsize=64)
+def _swatch(fabric: Fabric) -> Swatch:
+    return swatch(fabric)
 
 
 @router.post("/pieces/{piece}/bake", status_code=202)

@@ -6,6 +6,9 @@ from typing import Any
 
 import numpy as np
 
+from ..drape.drape import Draping
+from ..drape.passage import into_pose
+from ..errors import InputError
 from ..figure.body import shaped
 from ..figure.own_poses import own_pose
 from ..figure.pose import Pose
@@ -13,6 +16,8 @@ from ..figure.rotation import IDENTITY
 from ..mesh.dihedral import dihedrals
 from ..mesh.edges import unique_edges
 from ..piece.adjusters import adjusters
+from ..piece.draped_piece import rest_moves
+from ..piece.draping import Drape
 from ..piece.pose_fix import with_fix
 from ..piece.state import Piece
 from ..piece.worn import worn_points
@@ -24,6 +29,9 @@ from .hide import covered_faces
 from .skin_holes import holes
 
 Cell = tuple[np.ndarray, Pose]
+_FALL = Drape(settle=12, move=18, hang=18, keep="pose")
+_FALLS = 20_000
+"""How a piece is let fall to see whether that helps; beyond so many vertices it takes too long to try."""
 _SLACK = 0.02
 """A neighbouring cell may show this much more (cm2): the noise of sampling."""
 
@@ -75,7 +83,7 @@ class Trying:
         case, own = self.case, self.case.pieces[self.case.over]
         if not case.cell().layers[case.pair].found.places:
             return
-        for way in (self.ease_out, self.tuck, self.hide, self.refine, self.adjust, self.reorder, self.nudge):
+        for way in (self.ease_out, self.tuck, self.hide, self.refine, self.adjust, self.reorder, self.nudge, self.drape):
             if own.skin is None and way not in (self.reorder, self.hide):
                 continue
             for found in way():
@@ -232,6 +240,23 @@ class Trying:
             turns = {n: [round(float(x), 6) for x in q] for n, q in pose.rotations.items()}
             yield Remedy("nudge", f"Turn {joint.replace('_', ' ')} back by {degrees:g}°", {"pose": pose.label, "rotations": turns},
                          pair["area_cm2"], max(0.0, -pair["clearance_mm"]), turn=degrees)
+
+    def drape(self) -> Iterator[Remedy]:
+        """The piece falls into the pose as cloth, on what lies under it, and is kept there as it hangs."""
+        case, name = self.case, self.case.over
+        own = case.pieces[name]
+        if not case.pose.rotations or own.riders is not None or len(own.mesh.points) > _FALLS:
+            return
+        under = [case.pieces[n] for n in list(case.pieces)[: case.pair]]
+        try:
+            falling = Draping(own, shaped(case.body, case.shape), _FALL, into_pose(case.pose, _FALL.settle, _FALL.move, _FALL.hang), under)
+        except InputError:
+            return  # there is no cloth in it
+        move = rest_moves(own, falling.wearer, case.pose, falling.run())
+        made = with_fix(own, case.body, case.pose, move, case.pose.label)
+        yield self._tried("drape", f"Let {name} fall into {case.pose.label.lower()} as {_FALL.fabric.name}",
+                          {"piece": name, "drape": _FALL.model_dump(mode="json", exclude={"cell", "over"})},
+                          {**case.pieces, name: made}, name)
 
     def _tried(self, kind: str, words: str, do: dict, pieces: Mapping[str, Piece], changed: str | None, move: float = 0.0) -> Remedy:
         case = self.case

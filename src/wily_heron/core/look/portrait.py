@@ -115,3 +115,14 @@ def fabric_strip(colour: Sequence[float], texture: np.ndarray | None, size: tupl
         points = np.stack([across * (1 - 0.06 * (down + 1)), -down, fold], axis=-1).reshape(-1, 3) * 0.3
         shots.append(picture([Sitter(points, triangles, tint)], View((0.0, 0.0, 0.0), 0.72, 0.3, 0.05), size, alpha=True))
     return np.concatenate(shots, axis=1)
+
+
+def swatch_portrait(points: np.ndarray, triangles: np.ndarray, size: tuple[int, int]) -> np.ndarray:
+    """Return a picture of a round of cloth (n, 3) as it hangs over its stand, whose top's middle is the origin."""
+    turn = np.linspace(0, 2 * np.pi, 49)[:-1]
+    ring = 0.088 * np.stack([np.cos(turn), np.zeros(48), np.sin(turn)], axis=1)
+    stand = np.concatenate([ring - [0, 0.004, 0], ring - [0, 0.16, 0]])
+    k, n = np.arange(48), np.roll(np.arange(48), -1)
+    wall = np.concatenate([np.stack([k, n, k + 48], axis=1), np.stack([n, n + 48, k + 48], axis=1)]).astype(np.int32)
+    view = View((0.0, -0.05, 0.0), 0.26, 0.4, 0.5)
+    return picture([Sitter(stand, wall, (0.72, 0.66, 0.55)), Sitter(points, triangles, (0.36, 0.48, 0.55))], view, size)

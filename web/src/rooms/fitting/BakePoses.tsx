@@ -9,13 +9,12 @@ interface Props {
   production: Production;
   /** The step as it is set, for any pose. */
   step: DrapeStep | null;
-  /** How many vertices fall, and the milliseconds of a frame, if it has been played. */
-  vertices: number | null;
+  /** The milliseconds of a frame, if it has been played. */
   ms: number | null;
 }
 
 /** Let the piece fall in several poses as a job: each is kept as a corrective, so that it looks draped there with plain skinning. */
-export function BakePoses({ piece, production, step, vertices, ms }: Props) {
+export function BakePoses({ piece, production, step, ms }: Props) {
   const poses = production.poses.filter((p) => p.name !== "rest");
   const done = new Set(
     piece.recipe.steps?.flatMap((s) => (s.kind === "drape" && s.keep === "pose" ? [s.cell?.pose] : [])),
@@ -26,7 +25,8 @@ export function BakePoses({ piece, production, step, vertices, ms }: Props) {
   const { start, stop } = useBaking(piece.id);
   const running = bake?.state === "running";
   const frames = 72 * chosen.length;
-  const size = vertices && (vertices * 12 * chosen.length) / 1e6;
+  const vertices = piece.report.receive?.vertices ?? 0;
+  const size = (vertices * 12 * chosen.length) / 1e6;
   if (running && bake)
     return (
       <section aria-label="Baking" className="mt-2 border-t border-dashed border-rule pt-1.5">

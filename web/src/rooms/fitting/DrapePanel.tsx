@@ -217,13 +217,7 @@ export function DrapePanel({ production, piece, fitting, falling }: Props) {
           onChange={setSubsteps}
         />
       </div>
-      <BakePoses
-        piece={piece}
-        production={production}
-        step={chosen && step(chosen)}
-        vertices={told?.vertices ?? null}
-        ms={told?.ms ?? null}
-      />
+      <BakePoses piece={piece} production={production} step={chosen && step(chosen)} ms={told?.ms ?? null} />
       {made.length > 0 && (
         <ul className="mt-2 border-t border-dashed border-rule pt-1.5 text-[12px]">
           {made.map((s, i) => (

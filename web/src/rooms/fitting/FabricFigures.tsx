@@ -1,6 +1,7 @@
 import { useState } from "react";
 import type { Fabric } from "../../api/drape";
 import { Button, NumberField } from "../../ui/controls";
+import { Swatches } from "./Swatches";
 
 type Figure = Exclude<keyof Fabric, "name">;
 
@@ -27,19 +28,26 @@ export function FabricFigures({
   onChange(to: Fabric): void;
 }) {
   const [open, setOpen] = useState(false);
+  const [hung, setHung] = useState(false);
   const own = (figure: Figure, value: number) => {
     const name = known.some((f) => f.name === fabric.name) ? `${fabric.name}, altered` : fabric.name;
     onChange({ ...fabric, name, [figure]: value });
   };
   return (
     <div className="mt-1">
-      <p className="flex items-center text-[12px] text-soft">
+      <p className="text-[12px] text-soft">
         {(fabric.weight * 1000).toFixed(0)} g/m² · {(fabric.thickness * 1000).toFixed(2)} mm ·{" "}
         {(fabric.bend_warp * 1e6).toFixed(0)} µN m
-        <Button look="quiet" className="ml-auto px-1" aria-expanded={open} onClick={() => setOpen(!open)}>
+      </p>
+      <div className="-my-0.5 flex justify-end text-[12px]">
+        <Button look="quiet" className="px-1.5" aria-expanded={hung} onClick={() => setHung(!hung)}>
+          Swatch
+        </Button>
+        <Button look="quiet" className="px-1" aria-expanded={open} onClick={() => setOpen(!open)}>
           {open ? "Fewer" : "Alter"}
         </Button>
-      </p>
+      </div>
+      {hung && <Swatches fabric={fabric} known={known} />}
       {open && (
         <div className="grid grid-cols-3 gap-1.5">
           {FIGURES.map(([figure, label, unit, by, digits]) => (

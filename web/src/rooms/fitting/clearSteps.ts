@@ -1,5 +1,6 @@
 import type { Remedy } from "../../api/clearing";
 import { type CellAsked, cellAsked, type Piece, type Production, type Step } from "../../api/client";
+import type { DrapeStep } from "../../api/drape";
 import { useChangeRecipe } from "../../api/hooks";
 import type { ClearProps } from "./ClearPanel";
 import { withStep, withWork, workOf } from "./recipe";
@@ -44,6 +45,9 @@ export function useClearSteps({ production, fitting }: ClearProps) {
         over: [],
         outer,
       });
+    } else if (made.drape) {
+      const how = made.drape as Omit<DrapeStep, "cell" | "over">;
+      recipe = withStep(recipe, { ...how, kind: "drape", cell: here, over: around(fitting.rail, piece).over });
     } else if (made.values) {
       recipe = withStep(recipe, {
         kind: "fix",
