@@ -92,6 +92,12 @@ def test_a_tabard_is_sewn_on_a_socket_and_hung_on_the_rail(client: TestClient, c
         assert notes["seam_open"] < 0.006
         piece = ask(do="keep", author="Marrow")[1]["kept"]
         drain()
+    rail = [p for p in client.get("/api/production").json()["pieces"] if p["id"] != piece and p["geometry"]]
+    with client.websocket_connect(f"/api/table/layouts/{made['id']}/sew") as socket:
+        frame(socket.receive_bytes())
+        socket.send_json({"do": "begin", "wearer": cast[0]["id"], "size": 0.04, "over": True})
+        dressed, _ = frame(socket.receive_bytes())
+        assert ("under" in dressed) == bool(rail)
     worn = standing(client, piece)
     assert (worn["status"], worn["name"], worn["category"]) == ("done", "The tabard", "top")
     assert worn["recipe"]["steps"][0]["made_for"]["name"] == cast[0]["name"]

@@ -87,6 +87,17 @@ def test_a_block_is_sewn_closed_outside_the_body_and_keeps_its_cut(ibbet, name: 
     assert (uv.min() >= -1e-6, uv.max() <= 1 + 1e-6) == (True, True)
 
 
+def test_a_skirt_is_sewn_over_trousers(ibbet):
+    trousers = Sewing(block_layout("trousers", ibbet), ibbet, LINEN, SIZE, settle=10).run()
+    over = Sewing(block_layout("skirt", ibbet, {"ease": 0.2}), ibbet, LINEN, SIZE, 30,
+                  [(trousers.points.astype(float), trousers.triangles)])
+    mesh = over.run()
+    assert over.gap().max() < 0.006
+    signed = igl.signed_distance(mesh.points.astype(float), trousers.points.astype(float), trousers.triangles.astype(np.int64),
+                                 sign_type=igl.SIGNED_DISTANCE_TYPE_PSEUDONORMAL)[0]
+    assert (signed > -0.002).mean() > 0.99
+
+
 def test_sewing_is_the_same_twice(ibbet):
     layout = block_layout("hood", ibbet)
     first, second = (Sewing(layout, ibbet, LINEN, SIZE, settle=6).run().points for _ in range(2))

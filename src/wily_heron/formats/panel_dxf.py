@@ -8,9 +8,10 @@ import io
 import ezdxf
 import numpy as np
 from ezdxf.document import Drawing
+from ezdxf.entities.insert import Insert
 
 from ..core.errors import InputError
-from ..core.table.layout import Corner, Layout, Panel
+from ..core.table.layout import Layout, Panel, anew
 from ..core.table.marks_on import grain_line, notch_marks
 from ..core.table.outline import whole_outline
 from ..core.table.traced import traced
@@ -60,7 +61,7 @@ def read_dxf(data: bytes, name: str) -> Layout:
             if line is not None:
                 corners = traced(unit * line, unit * turns if len(turns) else None)
                 if 3 <= len(corners) <= 200:
-                    panels.append(_named(panels, title or f"panel {len(panels) + 1}", corners))
+                    panels.append(anew(panels, title or f"panel {len(panels) + 1}", corners))
     if not panels:
         raise InputError(what="it holds no closed line", where=name, todo="Export the cut lines as closed polylines.")
     return Layout(panels=tuple(panels))
@@ -69,7 +70,7 @@ def read_dxf(data: bytes, name: str) -> Layout:
 def _groups(drawing: Drawing) -> list[tuple[str, list]]:
     """Return what is drawn: each inserted block under its name, then what lies loose."""
     room = drawing.modelspace()
-    out = [(ref.dxf.name, list(ref.virtual_entities())) for ref in room.query("INSERT")]
+    out = [(ref.dxf.name, list(ref.virtual_entities())) for ref in room.query("INSERT") if isinstance(ref, Insert)]
     loose = [e for e in room if e.dxftype() != "INSERT"]
     return out + ([("", loose)] if loose else [])
 
@@ -95,13 +96,6 @@ def _closed(entity) -> np.ndarray | None:
 def _corner_spots(panel: Panel) -> list[tuple[float, float]]:
     spots = [c.at for c in panel.outline]
     return spots + [(-x, y) for x, y in spots if abs(x) > 1e-6] if panel.half == "fold" else spots
-
-
-def _named(before: list[Panel], title: str, corners: tuple[Corner, ...]) -> Panel:
-    names, name, k = {p.name for p in before}, title[:50], 2
-    while name in names:
-        name, k = f"{title[:50]} {k}", k + 1
-    return Panel(name=name, outline=corners)
 
 
 def _plain(name: str) -> str:

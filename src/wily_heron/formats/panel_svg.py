@@ -7,7 +7,7 @@ import numpy as np
 from svgelements import SVG, Close, CubicBezier, Move, Path, QuadraticBezier, Shape
 
 from ..core.errors import InputError
-from ..core.table.layout import Corner, Layout, Panel
+from ..core.table.layout import Corner, Layout, Panel, anew
 from ..core.table.marks_on import grain_line, notch_marks
 from ..core.table.outline import whole_outline
 from ..core.table.traced import traced
@@ -46,28 +46,18 @@ def read_svg(data: bytes, name: str) -> Layout:
         raise InputError(what="it cannot be read as SVG", where=name, todo="Save the drawing as plain SVG.") from error
     panels: list[Panel] = []
     for element in found.elements():
-        if not isinstance(element, Shape) or (element.id or "") in ("notch", "grain", "inner"):
-            continue
-        if element.values.get("class") in ("notch", "grain", "inner"):
+        said: dict = getattr(element, "values", None) or {}
+        if not isinstance(element, Shape) or said.get("class") in ("notch", "grain", "inner"):
             continue
         path = Path(element)
         for part in path.as_subpaths():
             corners = _corners(Path(part))
             if corners is not None:
-                group = element.values.get("id") or ""
-                title = next((c for c in (element.values.get("data-name"), group) if c), f"panel {len(panels) + 1}")
-                panels.append(_named(panels, title, corners))
+                title = said.get("data-name") or said.get("id") or f"panel {len(panels) + 1}"
+                panels.append(anew(panels, title, corners))
     if not panels:
         raise InputError(what="it holds no closed path", where=name, todo="Close the outline of each panel, and convert texts to paths.")
     return Layout(panels=tuple(panels))
-
-
-def _named(before: list[Panel], title: str, corners: tuple[Corner, ...]) -> Panel:
-    names = {p.name for p in before}
-    name, k = title[:50], 2
-    while name in names:
-        name, k = f"{title[:50]} {k}", k + 1
-    return Panel(name=name, outline=corners)
 
 
 def _corners(path: Path) -> tuple[Corner, ...] | None:

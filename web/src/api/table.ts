@@ -114,7 +114,7 @@ export interface SewNotes {
 }
 
 type SewAsk =
-  | { do: "begin"; wearer: number; fabric: Fabric | null; size: number }
+  | { do: "begin"; wearer: number; fabric: Fabric | null; size: number; over: boolean }
   | { do: "next" }
   | { do: "keep"; author: string };
 

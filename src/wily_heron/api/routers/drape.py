@@ -47,14 +47,14 @@ def fabrics() -> list[Fabric]:
 @router.post("/fabrics/swatch")
 def hang_swatch(fabric: Fabric) -> SwatchOut:
     """Hang a round of a fabric over a stand and return its picture and how it drapes."""
-    hung = _swatch(fabric)
+    hung = _swatch(fabric.model_dump_json())
     picture = base64.b64encode(write_png(swatch_portrait(hung.points, hung.triangles, (260, 200)))).decode()
     return SwatchOut(name=fabric.name, picture=picture, coefficient=hung.coefficient, bending=hung.bending)
 
 
 @lru_cache(maxsize=64)
-def _swatch(fabric: Fabric) -> Swatch:
-    return swatch(fabric)
+def _swatch(fabric: str) -> Swatch:
+    return swatch(Fabric.model_validate_json(fabric))
 
 
 @router.post("/pieces/{piece}/bake", status_code=202)

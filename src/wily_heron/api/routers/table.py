@@ -9,8 +9,11 @@ from fastapi import APIRouter, Header, Response, UploadFile, WebSocket
 from ...core.drape.fabric import FABRICS, Fabric
 from ...core.errors import InputError
 from ...core.figure.body import Wearer, shape_values, shaped
+from ...core.look.portrait import piece_colours
 from ...core.piece.model import Model
 from ...core.piece.recipe import Bind, Follow, MadeFor, Place, Receive, Recipe
+from ...core.piece.state import Piece
+from ...core.piece.worn import at_rest
 from ...core.table.blocks import BLOCKS, block_layout
 from ...core.table.change import split_edge, with_dart, with_pleat, without_corner
 from ...core.table.graded import graded
@@ -27,6 +30,7 @@ from ...store.arrays import array_frame
 from ...store.bodies import body_for
 from ...store.db import Connection, run, transaction
 from ...store.models import put_model
+from ..dressing import piece_at, worn
 from ..live import serve
 from ..queue import ask
 from ..received_files import sorted_files
@@ -179,7 +183,8 @@ class _Session:
         began, arrays, notes = time.perf_counter(), {}, {}
         match asked.get("do"):
             case "begin":
-                arrays = self._begin(int(asked.get("wearer", 0)), asked.get("fabric"), float(asked.get("size", 0.02)))
+                size, over = float(asked.get("size", 0.02)), bool(asked.get("over"))
+                arrays = self._begin(int(asked.get("wearer", 0)), asked.get("fabric"), size, over)
             case "next":
                 arrays = {"points": self._going().frame().astype("<f4")}
             case "keep":
@@ -188,18 +193,21 @@ class _Session:
         return array_frame(arrays, {"seq": asked.get("seq", 0), "did": asked.get("do"), **told, **notes,
                                     "ms": round(1000 * (time.perf_counter() - began), 1)})
 
-    def _begin(self, number: int, fabric: dict | None, size: float) -> dict[str, np.ndarray]:
+    def _begin(self, number: int, fabric: dict | None, size: float, over: bool) -> dict[str, np.ndarray]:
         if not 0.008 <= size <= 0.06:
             raise InputError(what=f"faces of {1000 * size:.0f} mm", where="sewing", todo="Ask for 8 to 60 mm.")
         with transaction() as connection:
             layout = store.get_layout(connection, self.number)
             self.row, wearer = _wearer(connection, number)
+            rail = worn(run(connection, "pieces_of", production=the_production(connection)["id"])) if over else []
+        pieces_under = [piece_at(sha) for _, sha in rail]
+        under = [(at_rest(p, wearer).astype(np.float64), p.mesh.triangles) for p in pieces_under]
         self.name, block = layout["name"], layout["body"].block
         self.category = _CATEGORY.get(block, "top")
-        self.sewing = Sewing(layout["body"], wearer, Fabric.model_validate(fabric) if fabric else FABRICS["linen"], size)
+        self.sewing = Sewing(layout["body"], wearer, Fabric.model_validate(fabric) if fabric else FABRICS["linen"], size, under=under)
         return {"points": self.sewing.points.astype("<f4"), "triangles": self.sewing.triangles.astype("<i4"),
                 "body": wearer.points.astype("<f4"), "body_triangles": wearer.body.triangles.astype("<i4"),
-                "seams": self.sewing.flat.pairs.astype("<i4")}
+                "seams": self.sewing.flat.pairs.astype("<i4"), **_drawn_under(pieces_under, under)}
 
     def _going(self) -> Sewing:
         if self.sewing is None:
@@ -224,9 +232,21 @@ class _Session:
 
 @router.websocket("/layouts/{number}/sew")
 async def sew(socket: WebSocket, number: int) -> None:
-    """Messages in are JSON (`do`: begin on a `wearer` in a `fabric` with faces of a `size`, next, keep); frames out hold the panels'
-    points, with the first their triangles, the body's and the sewn pairs, and how far the seams are open."""
+    """Messages in are JSON (`do`: begin on a `wearer` in a `fabric` with faces of a `size`, `over` what hangs on the rail or not; next;
+    keep).
+    Frames out hold the panels' points, with the first their triangles, the body's, what is worn under them and the sewn pairs, and how
+    far the seams are open."""
     await serve(socket, lambda: _Session(number))
+
+
+def _drawn_under(pieces_under: list[Piece], under: list[tuple[np.ndarray, np.ndarray]]) -> dict[str, np.ndarray]:
+    """Return what is worn under the panels as one mesh with its linear colours, nothing if nothing is."""
+    if not under:
+        return {}
+    start = np.cumsum([0, *(len(p) for p, _ in under)])
+    return {"under": np.concatenate([p for p, _ in under]).astype("<f4"),
+            "under_triangles": np.concatenate([t + s for (_, t), s in zip(under, start[:-1], strict=True)]).astype("<i4"),
+            "under_colours": np.concatenate([piece_colours(p.mesh) ** 1.6 for p in pieces_under]).astype("<f4")}
 
 
 def _wearer(connection: Connection, number: int) -> tuple[dict, Wearer]:

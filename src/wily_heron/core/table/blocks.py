@@ -141,7 +141,7 @@ def _sleeve(m: _Measured, s: dict[str, float], front: float, back: float) -> Pan
     most = 0.9 * length
     if short(0.01) > 0 or short(most) < 0:
         return made(0.05)
-    return made(float(brentq(short, 0.01, most)))
+    return made(float(np.asarray(brentq(short, 0.01, most))))
 
 
 def _tabard(m: _Measured, s: dict[str, float]) -> Layout:

@@ -3,6 +3,7 @@
 import itertools
 
 import numpy as np
+from scipy.spatial import KDTree
 
 from ..figure.body import Wearer
 from ..figure.tapes import level_of, marks
@@ -17,9 +18,10 @@ _LEVEL = np.radians(80.0)
 """How flat a cape is laid over the shoulders, from straight down."""
 
 
-def laid_round(flat: Flat, wearer: Wearer) -> tuple[np.ndarray, np.ndarray]:
-    """Return where the panels' vertices (n, 3) lie round a wearer standing at rest, and the triangles (m, 3) with their outside out."""
-    body = _Around(wearer)
+def laid_round(flat: Flat, wearer: Wearer, worn: np.ndarray | None = None) -> tuple[np.ndarray, np.ndarray]:
+    """Return where the panels' vertices (n, 3) lie round a wearer standing at rest, and the triangles (m, 3) with their outside out;
+    `worn` (k, 3) are points of what is worn under them."""
+    body = _Around(wearer, np.zeros((0, 3)) if worn is None else worn)
     points, triangles = np.empty((len(flat.points), 3)), flat.triangles.copy()
     for k, (panel, mirrored) in enumerate(flat.cut):
         mine = flat.of == k
@@ -37,22 +39,24 @@ def laid_round(flat: Flat, wearer: Wearer) -> tuple[np.ndarray, np.ndarray]:
 class _Around:
     """How much room each part of a wearer's body takes, level by level."""
 
-    def __init__(self, wearer: Wearer) -> None:
+    def __init__(self, wearer: Wearer, worn: np.ndarray) -> None:
         found = marks(level_of(wearer.body))
         self.points = wearer.points.astype(np.float64)
         self.mark = {name: self.points[v] for name, v in found.at.items()}
-        rows = {name: np.unique(edges) for name, edges in found.regions.items()}
+        part = {name: np.unique(edges) for name, edges in found.regions.items()}
+        near = KDTree(self.points).query(worn)[1] if len(worn) else np.zeros(0, int)
+        of = lambda name: np.concatenate([self.points[part[name]], worn[np.isin(near, part[name])]])  # noqa: E731
         joints, index = wearer.skeleton.positions, wearer.skeleton.index
         self.arm = np.array([joints[index(f"l_{j}")] for j in ("shoulder", "elbow", "radiocarpal")])
         self.leg = np.array([joints[index(f"l_{j}")] for j in ("hip", "knee", "talocrural")])
-        trunk = self.points[rows["trunk"]]
+        trunk = of("trunk")
         trunk = trunk[(trunk[:, 1] < self.mark["armpit"][1] + 0.02)]
         self._levels = np.arange(0.0, self.mark["cervical"][1], _BAND)
         self._wide, self._deep, self._mid = _ellipses(trunk, self._levels)
-        self._arm_room = _room(self.points[rows["arm"]], self.arm)
-        legs = self.points[rows["leg"]]
+        self._arm_room = _room(of("arm"), self.arm)
+        legs = of("leg")
         self._leg_room = _room(legs[legs[:, 1] < self.mark["crotch"][1]], self.leg)
-        head = self.points[rows["head"]]
+        head = of("head")
         self._head = np.abs(head[:, 0]).max()
 
     def lay(self, panel: Panel, at: np.ndarray) -> np.ndarray:

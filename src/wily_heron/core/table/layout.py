@@ -1,5 +1,6 @@
 """A layout: the flat panels of a garment, what is sewn to what, and where each is laid round the body."""
 
+from collections.abc import Sequence
 from typing import Annotated, Literal
 
 from pydantic import Field, model_validator
@@ -113,3 +114,11 @@ class Layout(Altering):
             if panel.name == name:
                 return panel
         raise InputError(what=f"there is no panel '{name}'", where="the cutting table", todo="It may have been taken away.")
+
+
+def anew(before: Sequence[Panel], title: str, outline: tuple[Corner, ...]) -> Panel:
+    """Return a panel of an outline, called by a title as none of those before it is."""
+    names, name, k = {p.name for p in before}, title[:50], 2
+    while name in names:
+        name, k = f"{title[:50]} {k}", k + 1
+    return Panel(name=name, outline=outline)

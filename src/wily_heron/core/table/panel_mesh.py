@@ -79,7 +79,7 @@ def mirrored_ends(layout: Layout, seam: Seam) -> Seam | None:
         return None
     flip = lambda s: s.model_copy(update={"other": not s.other})  # noqa: E731
     twin = seam.model_copy(update={"one": flip(seam.one), "two": flip(seam.two)})
-    return None if {twin.one, twin.two} == {seam.one, seam.two} else twin
+    return None if (twin.one, twin.two) in ((seam.one, seam.two), (seam.two, seam.one)) else twin
 
 
 def _has_other(layout: Layout, side: Side) -> bool:

@@ -1,5 +1,6 @@
 """Sewing: laid panels are drawn together at their seams on a standing wearer, fall, and become one mesh."""
 
+from collections.abc import Sequence
 from dataclasses import replace
 
 import numpy as np
@@ -27,17 +28,20 @@ class Sewing:
     """The panels of a layout on a wearer, frame by frame; `points` (n, 3) are their vertices now, `triangles` (m, 3) theirs.
 
     Every panel keeps its cut form as its rest form, so that what it comes to is the panels' doing. Seams close without weight, then the
-    cloth falls for `settle` frames. Limits: seams do not bend stiffer than the cloth; a layer does not hang on another at first.
+    cloth falls for `settle` frames. It is worn over `under`: points (k, 3) and triangles (m, 3) of each piece at rest.
+    Limits: seams do not bend stiffer than the cloth.
     """
 
-    def __init__(self, layout: Layout, wearer: Wearer, fabric: Fabric, size: float = 0.02, settle: int = 48) -> None:
+    def __init__(self, layout: Layout, wearer: Wearer, fabric: Fabric, size: float = 0.02, settle: int = 48,
+                 under: Sequence[tuple[np.ndarray, np.ndarray]] = ()) -> None:
         self.layout, self.flat = layout, flat_panels(layout, size)
         self.frames, self.done = _CLOSE + settle, 0
-        self.points, self.triangles = laid_round(self.flat, wearer)
+        worn = np.concatenate([p for p, _ in under]) if under else None
+        self.points, self.triangles = laid_round(self.flat, wearer, worn)
         flat3, self._warp = self._cut_out()
         self._fabric = fabric
         body = proxy_of(wearer.body)
-        collider = Collider(body.at(wearer), body.triangles)
+        collider = Collider(*_together([(body.at(wearer), body.triangles), *under]))
         calm = fabric.model_copy(update={"damping": _CALM})
         cloth = sheet(flat3, self.triangles, calm, warp=self._warp, flat=True, sewn=self.flat.pairs)
         self.cloth = Cloth(cloth, collider, substeps=_SUBSTEPS, crowd=False, at=self.points)
@@ -116,6 +120,11 @@ class Sewing:
             mine = self.flat.of == k
             at[mine] += np.array(panel.spot) + ([0.0, -1.05 * (high[1] - low[1]) - 2.0] if mirrored else [0.0, 0.0])
         return at
+
+
+def _together(meshes: Sequence[tuple[np.ndarray, np.ndarray]]) -> tuple[np.ndarray, np.ndarray]:
+    start = np.cumsum([0, *(len(p) for p, _ in meshes)])
+    return np.concatenate([p for p, _ in meshes]), np.concatenate([t + s for (_, t), s in zip(meshes, start[:-1], strict=True)])
 
 
 def joined_rows(pairs: np.ndarray, n: int) -> np.ndarray:

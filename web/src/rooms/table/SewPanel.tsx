@@ -20,12 +20,13 @@ export function SewPanel({ laid, production, sewing, wearer, onWearer }: Props) 
   const [fabric, setFabric] = useState("linen");
   const [size, setSize] = useState(20);
   const [again, setAgain] = useState(true);
+  const [over, setOver] = useState(false);
   const { told, playing, begin } = sewing;
   const of = fabrics.data?.find((f) => f.name === fabric) ?? null;
   const sewn = useRef(false);
   const start = (on: boolean) => {
     sewn.current ||= on;
-    begin(wearer, of, size / 1000, on);
+    begin(wearer, of, size / 1000, over, on);
   };
   const closed = told && told.frames > 30;
   // the panels lie about the wearer from the start, and what has been sewn is sewn anew when a panel changes
@@ -34,7 +35,7 @@ export function SewPanel({ laid, production, sewing, wearer, onWearer }: Props) 
   useEffect(() => {
     const wait = window.setTimeout(() => go.current(), 250);
     return () => window.clearTimeout(wait);
-  }, [laid.edit, wearer]);
+  }, [laid.edit, wearer, over]);
   const own = production.cast.filter((w) => !w.body);
   return (
     <section aria-label="Sewing" className="border-t border-rule bg-card px-3 py-2">
@@ -87,6 +88,9 @@ export function SewPanel({ laid, production, sewing, wearer, onWearer }: Props) 
         </Button>
       </div>
       <Slider label="Faces" min={10} max={40} step={1} value={size} shown={`${size} mm`} onChange={setSize} />
+      <label className="flex items-center gap-2">
+        <input type="checkbox" checked={over} onChange={(e) => setOver(e.target.checked)} /> over what hangs on the rail
+      </label>
       <label className="flex items-center gap-2">
         <input type="checkbox" checked={again} onChange={(e) => setAgain(e.target.checked)} /> sew anew when a panel
         changes

@@ -12,6 +12,11 @@ export function SewnStage({ sewing, colour }: { sewing: Sewing; colour: string }
           <mesh geometry={meshes.body} castShadow>
             <meshLambertMaterial color="#ddd0b8" />
           </mesh>
+          {meshes.under && (
+            <mesh geometry={meshes.under} castShadow>
+              <meshLambertMaterial vertexColors side={DoubleSide} />
+            </mesh>
+          )}
           <mesh geometry={meshes.cloth} frustumCulled={false} castShadow>
             <meshLambertMaterial color={colour} side={DoubleSide} />
           </mesh>

@@ -3,6 +3,7 @@ import { useCallback, useEffect, useRef, useState } from "react";
 import { BufferAttribute, BufferGeometry } from "three";
 import { artist } from "../../api/client";
 import type { Fabric } from "../../api/drape";
+import type { Frame } from "../../api/frames";
 import { type SewNotes, SewSocket } from "../../api/table";
 import { normalsOf } from "../../stage/drawn";
 import { useRoom } from "../../state/room";
@@ -10,6 +11,8 @@ import { useRoom } from "../../state/room";
 export interface SewnMeshes {
   body: BufferGeometry;
   cloth: BufferGeometry;
+  /** What is worn under the panels, in its colours. */
+  under: BufferGeometry | null;
   /** Pairs of sewn vertices, drawn as threads while they are open. */
   threads: BufferGeometry;
 }
@@ -20,6 +23,12 @@ function mesh(points: Float32Array, triangles: Int32Array): BufferGeometry {
   made.setAttribute("normal", new BufferAttribute(new Float32Array(points.length), 3));
   made.setIndex(new BufferAttribute(new Uint32Array(triangles), 1));
   normalsOf(points, triangles, made.getAttribute("normal").array as Float32Array);
+  return made;
+}
+
+function coloured(frame: Frame<SewNotes>): BufferGeometry {
+  const made = mesh(frame.array<Float32Array>("under"), frame.array<Int32Array>("under_triangles"));
+  made.setAttribute("color", new BufferAttribute(frame.array<Float32Array>("under_colours").slice(), 3));
   return made;
 }
 
@@ -85,6 +94,7 @@ export function useSewing(layout: number | null) {
               body: mesh(frame.array<Float32Array>("body"), frame.array<Int32Array>("body_triangles")),
               cloth: mesh(frame.array<Float32Array>("points"), triangles.current),
               threads,
+              under: frame.has("under") ? coloured(frame) : null,
             };
             setMeshes(shown.current);
           }
@@ -110,13 +120,13 @@ export function useSewing(layout: number | null) {
     playing,
     stop,
     /** Lay the panels round the wearer, and sew them if `on`. */
-    begin(wearer: number, fabric: Fabric | null, size: number, on: boolean) {
+    begin(wearer: number, fabric: Fabric | null, size: number, over: boolean, on: boolean) {
       if (layout === null) return;
       socket.current?.close(); // what is still under way there is of no use
       socket.current = null;
       going.current = on;
       setPlaying(on);
-      open(layout).send({ do: "begin", wearer, fabric, size });
+      open(layout).send({ do: "begin", wearer, fabric, size, over });
     },
     goOn() {
       going.current = true;
