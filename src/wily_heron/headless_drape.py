@@ -122,7 +122,7 @@ def _passage(who: Wearer, pose: str | None, motion: str | None, settle: int) -> 
     if motion is None:
         return into_pose(pose_named(pose) if pose else REST, settle, 24 if pose else 0, 24)
     put, _ = motion_named(motion, who.skeleton)
-    return through_motion(with_lead_in(put, 24), settle)
+    return through_motion(with_lead_in(put, 24), settle, 24)
 
 
 def _take(told: list[Moving], who: Wearer, stance: Pose, pieces: tuple[PackedPiece, ...], at: int, points) -> None:

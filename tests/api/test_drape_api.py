@@ -3,6 +3,7 @@
 import numpy as np
 import pytest
 from fastapi.testclient import TestClient
+from pxr import Usd, UsdGeom
 
 from tests.api.test_api import client, drain, standing  # noqa: F401
 from tests.api.test_bind_api import coat  # noqa: F401
@@ -59,6 +60,45 @@ def test_a_drape_is_played_pulled_and_kept_and_its_recipe_leads_there_again(clie
     stored = client.get(f"/api/pieces/geometry/{kept['geometry']}").content
     again = change(client, coat["id"], kept["recipe"]["steps"])
     assert client.get(f"/api/pieces/geometry/{again['geometry']}").content == stored  # run anew it leads to the same, bit for bit
+
+
+def test_a_coat_goes_through_a_motion_leaves_as_usd_and_a_frame_is_kept(client: TestClient, coat: dict, tmp_path):  # noqa: F811
+    wearer = client.get("/api/production").json()["cast"][0]
+    fabric = next(f for f in client.get("/api/fabrics").json() if f["name"] == "oilskin")
+    step = {"kind": "drape", "cell": {"shape": wearer["shape"], "pose": "rest"}, "motion": "row", "fabric": fabric, "settle": 2, "move": 4,
+            "wind": [0, 0, 6]}
+    with client.websocket_connect(f"/api/pieces/{coat['id']}/drape") as socket:
+        frame(socket.receive_bytes())
+
+        def ask(**message) -> tuple[dict, dict]:
+            socket.send_json(message)
+            return frame(socket.receive_bytes())
+
+        assert "no clip" in ask(do="begin", step={**step, "motion": "juggle"})[1]["problem"]
+        length = len(client.get("/api/motions/row").content)
+        assert length > 1000
+        assert ask(do="begin", step=step)[1]["of"] > 30
+        for _ in range(10):
+            shown = ask(do="next")
+        assert shown[1]["there"]
+        held, notes = ask(do="file")
+        assert notes["name"].endswith("-drape.usdc")
+        path = tmp_path / "rowing.usdc"
+        path.write_bytes(held["file"].tobytes())
+        stage = Usd.Stage.Open(str(path))
+        cloth = next(UsdGeom.Mesh(p) for p in stage.Traverse() if p.IsA(UsdGeom.Mesh) and "body" not in p.GetName())
+        assert stage.GetEndTimeCode() == 9
+        first, last = (np.array(cloth.GetPointsAttr().Get(t)) for t in (0, 9))
+        assert len(first) == len(points_of(client, coat))
+        assert np.abs(last - first).max() > 0.02
+        assert ask(do="keep", frame=9, label="Rowing in oilskin", author="Marrow")[1]["kept"]
+        drain()
+    kept = standing(client, coat["id"])
+    made = kept["recipe"]["steps"][-1]
+    assert (made["motion"], made["until"], made["keep"]) == ("row", 10, "pose")
+    stored = client.get(f"/api/pieces/geometry/{kept['geometry']}").content
+    again = change(client, coat["id"], kept["recipe"]["steps"])
+    assert client.get(f"/api/pieces/geometry/{again['geometry']}").content == stored
 
 
 def test_drapes_are_baked_for_a_list_of_poses_and_the_list_can_be_stopped(client: TestClient, coat: dict):  # noqa: F811

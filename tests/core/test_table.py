@@ -12,11 +12,12 @@ from wily_heron.core.errors import InputError
 from wily_heron.core.figure.body import shaped
 from wily_heron.core.figure.figure import figure
 from wily_heron.core.figure.measures import take
+from wily_heron.core.figure.tapes import marks
 from wily_heron.core.mesh.loops import border_loops
 from wily_heron.core.table.blocks import BLOCKS, block_layout
 from wily_heron.core.table.change import split_edge, with_dart, with_pleat, without_corner
 from wily_heron.core.table.graded import graded
-from wily_heron.core.table.layout import Corner, Layout, Panel, Seam, Side
+from wily_heron.core.table.layout import Corner, Layout, Panel, Round, Seam, Side
 from wily_heron.core.table.outline import edge_length, whole_outline
 from wily_heron.core.table.panel_mesh import flat_panels
 from wily_heron.core.table.sewing import Sewing
@@ -96,6 +97,20 @@ def test_a_skirt_is_sewn_over_trousers(ibbet):
     signed = igl.signed_distance(mesh.points.astype(float), trousers.points.astype(float), trousers.triangles.astype(np.int64),
                                  sign_type=igl.SIGNED_DISTANCE_TYPE_PSEUDONORMAL)[0]
     assert (signed > -0.002).mean() > 0.99
+
+
+@pytest.mark.parametrize(("friction", "drop"), [(1.5, (-0.01, 0.02)), (0.02, (0.04, 0.5))])
+def test_a_sash_over_a_coat_holds_by_friction_and_slips_without(ibbet, friction: float, drop: tuple[float, float]):
+    coat = Sewing(block_layout("bodice", ibbet, {"ease": 0.06}), ibbet, LINEN, SIZE, settle=10).run()
+    ribs, taken = float(ibbet.points[marks(2).at["under_bust"]][1]), take(ibbet)
+    quarter = 0.98 * taken["under_bust_girth"].value / 4  # a little tighter than what it lies on
+    strip = tuple(Corner(at=p) for p in ((0, ribs - 0.04), (quarter, ribs - 0.04), (quarter, ribs + 0.04), (0, ribs + 0.04)))
+    panels = tuple(Panel(name=n, outline=strip, half="fold", laid=Round(face=n)) for n in ("front", "back"))
+    sash = Layout(panels=panels, seams=(Seam(one=Side(panel="front", edge=1), two=Side(panel="back", edge=1)),))
+    sewing = Sewing(sash, ibbet, FABRICS["wool felt"].model_copy(update={"friction": friction}), 0.02, 60,
+                    [(coat.points.astype(float), coat.triangles)])
+    low, high = drop
+    assert low < ribs - sewing.run().points[:, 1].mean() < high
 
 
 def test_sewing_is_the_same_twice(ibbet):

@@ -53,7 +53,7 @@ def _one_pose(row: dict) -> bool:
         state = bytes_piece(get_blob(connection, piece["geometry_sha"]))
     recipe = Recipe.model_validate(piece["recipe"])
     rotations = {j: tuple(map(float, q)) for j, q in pose.rotations.items()} if pose.family == "own" else None
-    step = Drape.model_validate({**row["step"], "keep": "pose",
+    step = Drape.model_validate({**row["step"], "keep": "pose", "motion": "", "until": None,
                                  "cell": Cell.model_validate({"shape": row["step"]["cell"]["shape"], "pose": pose.name,
                                                               "rotations": rotations})})
     body = body_for(recipe.body, step.cell.shape)

@@ -16,6 +16,8 @@ export interface DrapeNotes {
   problem?: string;
   did?: string;
   kept?: boolean;
+  /** What a file is to be called. */
+  name?: string;
   frame?: number;
   have: number;
   of: number;
@@ -33,7 +35,7 @@ export interface DrapeNotes {
 
 type Ask =
   | { do: "begin"; step: DrapeStep }
-  | { do: "next" | "let_go" }
+  | { do: "next" | "let_go" | "file" }
   | { do: "show"; frame: number }
   | { do: "keep"; frame: number; label: string; author: string }
   | { do: "grab"; vertex: number; to: [number, number, number] };

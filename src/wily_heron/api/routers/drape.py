@@ -12,12 +12,15 @@ from fastapi import APIRouter, Header, WebSocket
 from ...core.drape.fabric import FABRICS, Fabric
 from ...core.drape.swatch import Swatch, swatch
 from ...core.errors import InputError
-from ...core.figure.own_poses import pose_for
+from ...core.figure.pose import pose_matrices, posed_body
 from ...core.look.portrait import piece_portrait, swatch_portrait
 from ...core.piece.alteration import Vector
-from ...core.piece.draped_piece import check_there, draping, kept_in, rest_moves
+from ...core.piece.draped_piece import check_there, draping, kept_in, rest_moves, stance
 from ...core.piece.draping import Drape, Pull
+from ...core.piece.worn import worn_points
 from ...formats.png import write_png
+from ...formats.slug import slug
+from ...formats.usd_points import Moving, write_moving
 from ...store import bakes
 from ...store import pieces as store
 from ...store.arrays import array_frame
@@ -115,6 +118,7 @@ class _Session:
         self.step = Drape()
         self.falling = None
         self.frames: list[tuple[dict[str, np.ndarray], dict, np.ndarray]] = []
+        self.posed: list[np.ndarray] = []
         self.grip: _Grip | None = None
         self.pulls: list[Pull] = []
 
@@ -132,6 +136,9 @@ class _Session:
                 self._grab(int(asked.get("vertex", -1)), asked.get("to"))
             case "let_go":
                 self._let_go()
+            case "file":
+                data = np.frombuffer(self._file(), np.uint8)
+                return array_frame({"file": data}, {"seq": asked.get("seq", 0), "name": f"{slug(self.row['name'])}-drape.usdc"})
             case "keep":
                 self._keep(int(asked.get("frame", 0)), str(asked.get("label", "Drape"))[:80], str(asked.get("author", "Artist"))[:60])
                 return array_frame({}, {"seq": asked.get("seq", 0), "kept": True})
@@ -140,7 +147,7 @@ class _Session:
     def _begin(self, step: Drape) -> None:
         body = body_for(self.recipe.body, step.cell.shape)
         self.falling = draping(self.piece, body, step, [piece_at(sha) for sha in step.over])
-        self.step, self.frames, self.pulls, self.grip = step, [], list(step.pulls), None
+        self.step, self.frames, self.posed, self.pulls, self.grip = step, [], [], list(step.pulls), None
 
     def _next(self) -> None:
         if self.falling is None:
@@ -158,6 +165,7 @@ class _Session:
         turns = {joint: [round(float(v), 6) for v in q] for joint, q in pose.rotations.items()}
         told = {**falling.report(), "rotations": turns, "there": falling.done > falling.passage.there}
         arrays = {"points": (self.piece.mesh.points + move).astype("<f4"), "strain": falling.strain().astype("<f4")}
+        self.posed.append(points.astype(np.float32))
         self.frames.append((arrays, told, move.astype(np.float32)))
 
     def _grab(self, vertex: int, to: list[float] | None) -> None:
@@ -186,13 +194,30 @@ class _Session:
         _, told, move = self.frames[frame]
         step = self.step.model_copy(update={"until": frame + 1, "pulls": tuple(self.pulls)})
         report = {k: v for k, v in told.items() if k not in ("rotations", "there")}
-        pose = pose_for(step.cell.pose, step.cell.rotations)
+        pose = stance(self.falling, frame)
         made = kept_in(self.piece, body_for(self.recipe.body, step.cell.shape), pose, move, step.keep, report)
         recipe = self.recipe.model_copy(update={"steps": (*self.recipe.steps, step)})
         thumb = write_png(piece_portrait(made.mesh, (96, 96)))
         with transaction() as connection:
             edit = store.change_recipe(connection, self.row["id"], recipe, label, author, self.row["edit_id"])
             store.finish(connection, self.row["id"], edit, made, thumb, texture_addresses(connection, self.row["source_sha"]))
+
+    def _file(self) -> bytes:
+        """Return all that has been played as USD: the body, what is worn under the cloth, and the cloth, point by point."""
+        if self.falling is None or not self.frames:
+            raise InputError(what="nothing has fallen yet", where="the drape step", todo="Let it fall first.")
+        falling = self.falling
+        told = [Moving("body", falling.wearer.body.triangles)]
+        told += [Moving(f"under {k + 1}", p.mesh.triangles, p.mesh.materials[0].colour) for k, p in enumerate(falling.under)]
+        told.append(Moving(self.row["name"], self.piece.mesh.triangles, self.piece.mesh.materials[0].colour))
+        for k, posed in enumerate(self.posed):
+            pose = falling.passage.at(k)
+            matrices = pose_matrices(falling.wearer, pose)
+            told[0].frames.append(posed_body(falling.wearer, pose))
+            for moving, layer in zip(told[1:-1], falling.under, strict=True):
+                moving.frames.append(worn_points(layer, falling.wearer, pose, matrices))
+            told[-1].frames.append(posed)
+        return write_moving(told, 24.0)
 
     def _show(self, frame: int, asked: dict, began: float) -> bytes:
         of = self.falling.frames if self.falling else 0
@@ -208,6 +233,6 @@ class _Session:
 @router.websocket("/pieces/{piece}/drape")
 async def drape(socket: WebSocket, piece: int) -> None:
     """Messages in are JSON (`do`: begin with a `step`, next, show a `frame`, grab a `vertex` `to` a place, let_go, keep a `frame`
-    under a `label`); frames out hold the piece's points at rest, its strain, the wearer's rotations in that frame, and what the cloth
-    came to."""
+    under a `label`, file: all that was played as .usdc). Frames out hold the piece's points at rest, its strain, the wearer's rotations in
+    that frame, and what the cloth came to."""
     await serve(socket, lambda: _Session(piece))

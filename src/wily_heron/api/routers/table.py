@@ -1,45 +1,29 @@
-"""The cutting table: blocks, layouts and their history, files in and out, and a live socket on which panels are sewn."""
+"""The cutting table: blocks, layouts and their history, files in and out."""
 
-import time
 from typing import Annotated, Literal
 
-import numpy as np
-from fastapi import APIRouter, Header, Response, UploadFile, WebSocket
+from fastapi import APIRouter, Header, Response, UploadFile
 
-from ...core.drape.fabric import FABRICS, Fabric
 from ...core.errors import InputError
 from ...core.figure.body import Wearer, shape_values, shaped
-from ...core.look.portrait import piece_colours
-from ...core.piece.model import Model
-from ...core.piece.recipe import Bind, Follow, MadeFor, Place, Receive, Recipe
-from ...core.piece.state import Piece
-from ...core.piece.worn import at_rest
 from ...core.table.blocks import BLOCKS, block_layout
 from ...core.table.change import split_edge, with_dart, with_pleat, without_corner
 from ...core.table.graded import graded
 from ...core.table.layout import Layout
 from ...core.table.outline import edge_length
 from ...core.table.panel_mesh import check_outline
-from ...core.table.sewing import Sewing
 from ...formats.panel_dxf import read_dxf, write_dxf
 from ...formats.panel_svg import read_svg, write_svg
 from ...formats.slug import slug
 from ...store import layouts as store
-from ...store import pieces
-from ...store.arrays import array_frame
 from ...store.bodies import body_for
 from ...store.db import Connection, run, transaction
-from ...store.models import put_model
-from ..dressing import piece_at, worn
-from ..live import serve
-from ..queue import ask
 from ..received_files import sorted_files
 from ..schemas_table import BlockOut, GradeIn, LayoutChangeIn, LayoutIn, LayoutOut, LayoutRowOut, PanelWorkIn, SeamOut, SettingOut
 from .production import the_production
 
 router = APIRouter(prefix="/api/table", tags=["table"])
 Author = Annotated[str, Header(alias="X-Artist", max_length=60)]
-_CATEGORY = {"skirt": "bottom", "trousers": "bottom", "hood": "headwear"}
 
 
 @router.get("/blocks")
@@ -60,7 +44,7 @@ def shelf() -> list[LayoutRowOut]:
 def begin(asked: LayoutIn, x_artist: Author = "Artist") -> LayoutOut:
     """Begin a layout: a block drafted for a wearer, or an empty table."""
     with transaction() as connection:
-        row, wearer = _wearer(connection, asked.wearer)
+        row, wearer = wearer_row(connection, asked.wearer)
         made = block_layout(asked.block, wearer, asked.settings) if asked.block else Layout()
         number = store.add_layout(connection, the_production(connection)["id"], asked.name, made, row["id"], row["shape"], x_artist)
         return _out(connection, number)
@@ -81,7 +65,7 @@ def read(files: list[UploadFile], wearer: int, x_artist: Author = "Artist") -> l
         made.append((name.rsplit(".", 1)[0][:80], layout))
     out = []
     with transaction() as connection:
-        row, _ = _wearer(connection, wearer)
+        row, _ = wearer_row(connection, wearer)
         for name, layout in made:
             number = store.add_layout(connection, the_production(connection)["id"], name, layout, row["id"], row["shape"], x_artist)
             out.append(_out(connection, number))
@@ -130,7 +114,7 @@ def grade(number: int, asked: GradeIn, x_artist: Author = "Artist") -> LayoutOut
     """Grade the panels to another wearer's measures."""
     with transaction() as connection:
         now = store.get_layout(connection, number)
-        row, to = _wearer(connection, asked.wearer)
+        row, to = wearer_row(connection, asked.wearer)
         made_for = shaped(body_for("", now["shape"]), shape_values(body_for("", now["shape"]), now["shape"]))
         made = graded(now["body"], made_for, to)
         store.change_layout(connection, number, made, f"Grade to {row['name']}", x_artist, None, row["id"], row["shape"])
@@ -170,86 +154,8 @@ def drawing(number: int, ending: Literal["svg", "dxf"]) -> Response:
                     headers={"Content-Disposition": f'attachment; filename="{slug(row["name"])}.{ending}"'})
 
 
-class _Session:
-    """One artist sewing one layout on a wearer."""
-
-    def __init__(self, number: int) -> None:
-        self.number = number
-        self.sewing: Sewing | None = None
-        self.row: dict = {}
-
-    def answer(self, asked: dict) -> bytes:
-        """Do what a message asks and return the frame to send back; raises `HeronError` or `ValidationError` for what cannot be done."""
-        began, arrays, notes = time.perf_counter(), {}, {}
-        match asked.get("do"):
-            case "begin":
-                size, over = float(asked.get("size", 0.02)), bool(asked.get("over"))
-                arrays = self._begin(int(asked.get("wearer", 0)), asked.get("fabric"), size, over)
-            case "next":
-                arrays = {"points": self._going().frame().astype("<f4")}
-            case "keep":
-                notes = {"kept": self._keep(str(asked.get("author", "Artist"))[:60])}
-        told = self.sewing.report() if self.sewing else {}
-        return array_frame(arrays, {"seq": asked.get("seq", 0), "did": asked.get("do"), **told, **notes,
-                                    "ms": round(1000 * (time.perf_counter() - began), 1)})
-
-    def _begin(self, number: int, fabric: dict | None, size: float, over: bool) -> dict[str, np.ndarray]:
-        if not 0.008 <= size <= 0.06:
-            raise InputError(what=f"faces of {1000 * size:.0f} mm", where="sewing", todo="Ask for 8 to 60 mm.")
-        with transaction() as connection:
-            layout = store.get_layout(connection, self.number)
-            self.row, wearer = _wearer(connection, number)
-            rail = worn(run(connection, "pieces_of", production=the_production(connection)["id"])) if over else []
-        pieces_under = [piece_at(sha) for _, sha in rail]
-        under = [(at_rest(p, wearer).astype(np.float64), p.mesh.triangles) for p in pieces_under]
-        self.name, block = layout["name"], layout["body"].block
-        self.category = _CATEGORY.get(block, "top")
-        self.sewing = Sewing(layout["body"], wearer, Fabric.model_validate(fabric) if fabric else FABRICS["linen"], size, under=under)
-        return {"points": self.sewing.points.astype("<f4"), "triangles": self.sewing.triangles.astype("<i4"),
-                "body": wearer.points.astype("<f4"), "body_triangles": wearer.body.triangles.astype("<i4"),
-                "seams": self.sewing.flat.pairs.astype("<i4"), **_drawn_under(pieces_under, under)}
-
-    def _going(self) -> Sewing:
-        if self.sewing is None:
-            raise InputError(what="nothing has been begun", where="sewing", todo="Sew from the start.")
-        return self.sewing
-
-    def _keep(self, author: str) -> int:
-        """Put the garment on the rail as it hangs now, made for its wearer; return the piece's number."""
-        sewing = self._going()
-        if sewing.done <= sewing.closes:
-            raise InputError(what="the seams are not closed yet", where="sewing", todo="Let it go on until they are.")
-        whose = MadeFor(name=self.row["name"], body=self.row["body_sha"] or "", shape=self.row["shape"])
-        received = Receive(unit="m", up="y", hand="right", facing="front", mends=(), made_for=whose)
-        recipe = Recipe(body=self.row["body_sha"] or "", made_on=self.row["shape"], steps=(received, Place(), Bind(), Follow()))
-        with transaction() as connection:
-            production = the_production(connection)["id"]
-            sha = put_model(connection, Model(sewing.mesh()))
-            piece, edit = pieces.add_piece(connection, production, self.name, self.category, f"{self.name} (sewn)", sha, recipe, author)
-        ask("evaluate_edit", priority=10, edit=edit)
-        return piece
-
-
-@router.websocket("/layouts/{number}/sew")
-async def sew(socket: WebSocket, number: int) -> None:
-    """Messages in are JSON (`do`: begin on a `wearer` in a `fabric` with faces of a `size`, `over` what hangs on the rail or not; next;
-    keep).
-    Frames out hold the panels' points, with the first their triangles, the body's, what is worn under them and the sewn pairs, and how
-    far the seams are open."""
-    await serve(socket, lambda: _Session(number))
-
-
-def _drawn_under(pieces_under: list[Piece], under: list[tuple[np.ndarray, np.ndarray]]) -> dict[str, np.ndarray]:
-    """Return what is worn under the panels as one mesh with its linear colours, nothing if nothing is."""
-    if not under:
-        return {}
-    start = np.cumsum([0, *(len(p) for p, _ in under)])
-    return {"under": np.concatenate([p for p, _ in under]).astype("<f4"),
-            "under_triangles": np.concatenate([t + s for (_, t), s in zip(under, start[:-1], strict=True)]).astype("<i4"),
-            "under_colours": np.concatenate([piece_colours(p.mesh) ** 1.6 for p in pieces_under]).astype("<f4")}
-
-
-def _wearer(connection: Connection, number: int) -> tuple[dict, Wearer]:
+def wearer_row(connection: Connection, number: int) -> tuple[dict, Wearer]:
+    """Return a wearer of the cast with its body; raises `InputError` for one that is not there or stands on a body of its own."""
     row = next((w for w in run(connection, "cast_of", production=the_production(connection)["id"]) if w["id"] == number), None)
     if row is None:
         raise InputError(what=f"there is no wearer {number}", where="the cast", todo="Choose one of the cast.")

@@ -35,7 +35,7 @@ def into_pose(pose: Pose, settle: int, move: int, hang: int) -> Passage:
     return Passage(settle + move + hang, at, max(settle + move - 1, 0))
 
 
-def through_motion(motion: Motion, settle: int) -> Passage:
-    """Return the way through a motion's frames after `settle` frames at rest; the motion should lead in from rest."""
-    return Passage(settle + len(motion.rotations), lambda k: REST if k < settle else motion.pose(k - settle),
-                   settle + len(motion.rotations) - 1)
+def through_motion(motion: Motion, settle: int, lead: int = 0) -> Passage:
+    """Return the way through a motion's frames after `settle` frames at rest; its first `lead` come in from rest, its last one holds on."""
+    last = len(motion.rotations) - 1
+    return Passage(settle + last + 1, lambda k: REST if k < settle else motion.pose(min(k - settle, last)), settle + lead)

@@ -6,9 +6,11 @@ from dataclasses import replace
 import numpy as np
 
 from ..drape.drape import Draping
-from ..drape.passage import into_pose
+from ..drape.passage import into_pose, through_motion
 from ..errors import InputError
 from ..figure.body import Body, Wearer, shape_values, shaped
+from ..figure.clips import clip_named
+from ..figure.motion import with_lead_in
 from ..figure.own_poses import pose_for
 from ..figure.pose import Pose, pose_matrices
 from ..figure.skinning import blended_linear
@@ -22,9 +24,18 @@ def draping(state: Piece, body: Body, step: Drape, under: list[Piece]) -> Drapin
     """Return the piece ready to fall in the cell of the step; raises `InputError` for a piece that is not bound."""
     if state.skin is None:
         raise InputError(what="the piece is not bound yet", where="the drape step", todo="Bind it first.")
-    pose = pose_for(step.cell.pose, step.cell.rotations)
     wearer = shaped(body, shape_values(body, step.cell.shape))
+    if step.motion:
+        clip = with_lead_in(clip_named(step.motion, wearer.skeleton), step.move)
+        return Draping(state, wearer, step, through_motion(clip, step.settle, step.move), under)
+    pose = pose_for(step.cell.pose, step.cell.rotations)
     return Draping(state, wearer, step, into_pose(pose, step.settle, step.move, step.hang), under)
+
+
+def stance(falling: Draping, frame: int) -> Pose:
+    """Return the pose that a frame of a drape is kept for: the cell's, or the motion's in that frame."""
+    step = falling.step
+    return falling.passage.at(frame) if step.motion else pose_for(step.cell.pose, step.cell.rotations)
 
 
 def draped(state: Piece, body: Body, step: Drape, layer_of: Callable[[str], Piece]) -> Piece:
@@ -32,7 +43,7 @@ def draped(state: Piece, body: Body, step: Drape, layer_of: Callable[[str], Piec
     falling = draping(state, body, step, [layer_of(sha) for sha in step.over])
     check_there(falling, falling.frames - 1)
     points = falling.run()
-    pose = pose_for(step.cell.pose, step.cell.rotations)
+    pose = stance(falling, falling.frames - 1)
     return kept_in(state, body, pose, rest_moves(state, falling.wearer, pose, points), step.keep, falling.report())
 
 

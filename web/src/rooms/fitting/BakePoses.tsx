@@ -17,7 +17,7 @@ interface Props {
 export function BakePoses({ piece, production, step, ms }: Props) {
   const poses = production.poses.filter((p) => p.name !== "rest");
   const done = new Set(
-    piece.recipe.steps?.flatMap((s) => (s.kind === "drape" && s.keep === "pose" ? [s.cell?.pose] : [])),
+    piece.recipe.steps?.flatMap((s) => (s.kind === "drape" && s.keep === "pose" && !s.motion ? [s.cell?.pose] : [])),
   );
   const [off, setOff] = useState<Set<string>>(new Set());
   const chosen = poses.filter((p) => !off.has(p.name) && !done.has(p.name));
@@ -71,7 +71,9 @@ export function BakePoses({ piece, production, step, ms }: Props) {
       <Button
         className="mt-1"
         disabled={!step || !chosen.length || start.isPending || piece.status === "waiting"}
-        onClick={() => step && start.mutate({ step: { ...step, keep: "pose" }, poses: chosen.map((p) => p.name) })}
+        onClick={() =>
+          step && start.mutate({ step: { ...step, keep: "pose", motion: "" }, poses: chosen.map((p) => p.name) })
+        }
       >
         <ListChecks size={13} /> Bake {chosen.length === 1 ? "one pose" : `${chosen.length} poses`}
       </Button>

@@ -1,9 +1,10 @@
-import { Pause, Play, StepForward } from "lucide-react";
+import { Download, Pause, Play, StepForward } from "lucide-react";
 import { useState } from "react";
 import type { Piece, Production } from "../../api/client";
 import { type DrapeStep, type Fabric, useFabrics } from "../../api/drape";
+import { useMotions } from "../../api/posing";
 import { useRoom } from "../../state/room";
-import { Button, Slider } from "../../ui/controls";
+import { Button, Hint, Slider } from "../../ui/controls";
 import { BakePoses } from "./BakePoses";
 import { around, bare } from "./clearSteps";
 import { FabricFigures } from "./FabricFigures";
@@ -39,7 +40,10 @@ export function DrapePanel({ production, piece, fitting, falling }: Props) {
   const [from, setFrom] = useState(0);
   const [gust, setGust] = useState(0.3);
   const [substeps, setSubsteps] = useState(last?.substeps ?? 20);
-  const [where, setWhere] = useState<"pose" | "rest">("pose");
+  const [where, setWhere] = useState("pose"); // this pose, at rest, or through a motion by its name
+  const motions = useMotions();
+  const house = motions.data?.filter((m) => !m.name.startsWith("stock-")) ?? [];
+  const motion = house.some((m) => m.name === where) ? where : "";
   const { told, playing } = falling;
   const { strain, set } = useRoom();
   if (!stepOf(piece.recipe, "bind"))
@@ -49,7 +53,13 @@ export function DrapePanel({ production, piece, fitting, falling }: Props) {
     const cell = bare(fitting.asked);
     return {
       kind: "drape",
-      cell: where === "rest" ? { shape: piece.recipe.made_on ?? {}, pose: "rest" } : cell,
+      cell:
+        where === "rest"
+          ? { shape: piece.recipe.made_on ?? {}, pose: "rest" }
+          : motion
+            ? { ...cell, pose: "rest" }
+            : cell,
+      motion,
       fabric: of,
       settle: 24,
       move: 24,
@@ -61,11 +71,12 @@ export function DrapePanel({ production, piece, fitting, falling }: Props) {
       wind: FROM[from][1].map((x) => x * wind) as [number, number, number],
       gust: wind ? gust : 0,
       over: around(fitting.rail, piece).over,
-      keep: where,
+      keep: where === "rest" ? "rest" : "pose",
     };
   };
   const keep = (frame: number) => {
-    const pose = where === "rest" ? "for good" : fitting.chosen?.label.toLowerCase();
+    const pose =
+      where === "rest" ? "for good" : motion ? `${motion}, frame ${frame + 1}` : fitting.chosen?.label.toLowerCase();
     falling.keep(frame, `Drape in ${chosen?.name}, ${pose}`);
   };
   const frame = told?.frame ?? 0;
@@ -92,11 +103,16 @@ export function DrapePanel({ production, piece, fitting, falling }: Props) {
           value={where}
           onChange={(e) => {
             falling.leave();
-            setWhere(e.target.value as typeof where);
+            setWhere(e.target.value);
           }}
         >
           <option value="pose">into this pose ({fitting.chosen?.label.toLowerCase()})</option>
           <option value="rest">at rest, for good</option>
+          {house.map((m) => (
+            <option key={m.name} value={m.name}>
+              through {m.label.toLowerCase()} ({m.seconds.toFixed(1)} s)
+            </option>
+          ))}
         </select>
       </label>
       <div className="mt-1.5 flex flex-wrap gap-2">
@@ -157,6 +173,11 @@ export function DrapePanel({ production, piece, fitting, falling }: Props) {
           <Button look="primary" className="mt-1.5" disabled={playing || !told.there} onClick={() => keep(frame)}>
             Keep this frame
           </Button>
+          <Hint text="Every frame that was played: the body, what is worn under the cloth, and the cloth, point by point">
+            <Button look="quiet" className="mt-1.5" disabled={playing} onClick={falling.file}>
+              <Download size={13} /> USD
+            </Button>
+          </Hint>
         </div>
       )}
       <div className="mt-2 border-t border-dashed border-rule pt-1">
@@ -225,7 +246,9 @@ export function DrapePanel({ production, piece, fitting, falling }: Props) {
               <span className="text-soft">
                 {s.keep === "rest"
                   ? "For good"
-                  : (production.poses.find((p) => p.name === s.cell?.pose)?.label ?? s.cell?.pose)}
+                  : s.motion
+                    ? `${s.motion}, frame ${s.until}`
+                    : (production.poses.find((p) => p.name === s.cell?.pose)?.label ?? s.cell?.pose)}
               </span>
               <span>
                 {s.fabric?.name}, {piece.report.drape?.[i]?.frames ?? s.until ?? 72} frames

@@ -4,6 +4,14 @@ import { type DrapeNotes, DrapeSocket, type DrapeStep } from "../../api/drape";
 import { type PieceMesh, showPoints } from "../../stage/piece";
 import { useRoom } from "../../state/room";
 
+function download(bytes: Uint8Array<ArrayBuffer>, name: string): void {
+  const link = document.createElement("a");
+  link.href = URL.createObjectURL(new Blob([bytes]));
+  link.download = name;
+  link.click();
+  setTimeout(() => URL.revokeObjectURL(link.href), 60_000);
+}
+
 /** A piece that falls on the stage: played, stopped, scrubbed, pulled, kept. Without a mesh nothing falls. */
 export function useFalling(piece: Piece | undefined, mesh: PieceMesh | undefined) {
   const socket = useRef<DrapeSocket | null>(null);
@@ -42,6 +50,7 @@ export function useFalling(piece: Piece | undefined, mesh: PieceMesh | undefined
       (frame) => {
         const { notes } = frame;
         if (notes.kept) return leave();
+        if (frame.has("file")) return download(frame.array<Uint8Array>("file").slice(), notes.name ?? "drape.usdc");
         if (frame.has("points")) {
           showPoints(mesh, frame.array<Float32Array>("points"));
           useRoom.getState().set({ draping: notes.rotations ?? {} });
@@ -92,6 +101,11 @@ export function useFalling(piece: Piece | undefined, mesh: PieceMesh | undefined
     keep(frame: number, label: string) {
       stop();
       socket.current?.send({ do: "keep", frame, label, author: artist() });
+    },
+    /** Save all that was played as a file. */
+    file() {
+      stop();
+      socket.current?.send({ do: "file" });
     },
     grab(vertex: number, to: [number, number, number]) {
       socket.current?.send({ do: "grab", vertex, to });

@@ -1,10 +1,16 @@
 import { useRef, useState } from "react";
-import { type Laid, type Layout, type Side, useLayout, useLayoutChanges, useLayouts } from "../../api/table";
+import { type Laid, type Layout, type Side, type Spot, useLayout, useLayoutChanges, useLayouts } from "../../api/table";
 import { useRoom } from "../../state/room";
 import { runsBack, sameSide } from "./panelPath";
 
 export type Tool = "shape" | "sew";
 export type Chosen = { panel: string; edge: number | null; corner: number | null } | null;
+
+/** What the pointer drags: the view, a corner or an end of a curve, a whole panel. */
+export type Drag =
+  | { kind: "view"; x: number; y: number; view: [number, number, number, number] }
+  | { kind: "corner" | "bend0" | "bend1"; panel: string; at: number }
+  | { kind: "panel"; panel: string; from: Spot; spot: Spot };
 
 /** What the cutting table works on: the layout that is open, the tool, what is chosen, and its changes. */
 export function useTable() {

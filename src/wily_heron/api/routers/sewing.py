@@ -1,0 +1,107 @@
+"""A live socket on which the panels of a layout are sewn on a wearer."""
+
+import time
+
+import numpy as np
+from fastapi import APIRouter, WebSocket
+
+from ...core.drape.fabric import FABRICS, Fabric
+from ...core.errors import InputError
+from ...core.look.portrait import piece_colours
+from ...core.piece.model import Model
+from ...core.piece.recipe import Bind, Follow, MadeFor, Place, Receive, Recipe
+from ...core.piece.state import Piece
+from ...core.piece.worn import at_rest
+from ...core.table.sewing import Sewing
+from ...store import layouts as store
+from ...store import pieces
+from ...store.arrays import array_frame
+from ...store.db import run, transaction
+from ...store.models import put_model
+from ..dressing import piece_at, worn
+from ..live import serve
+from ..queue import ask
+from .production import the_production
+from .table import wearer_row
+
+router = APIRouter(tags=["table"])
+_CATEGORY = {"skirt": "bottom", "trousers": "bottom", "hood": "headwear"}
+
+
+class _Session:
+    """One artist sewing one layout on a wearer."""
+
+    def __init__(self, number: int) -> None:
+        self.number = number
+        self.sewing: Sewing | None = None
+        self.row: dict = {}
+
+    def answer(self, asked: dict) -> bytes:
+        """Do what a message asks and return the frame to send back; raises `HeronError` or `ValidationError` for what cannot be done."""
+        began, arrays, notes = time.perf_counter(), {}, {}
+        match asked.get("do"):
+            case "begin":
+                size, over = float(asked.get("size", 0.02)), bool(asked.get("over"))
+                arrays = self._begin(int(asked.get("wearer", 0)), asked.get("fabric"), size, over)
+            case "next":
+                arrays = {"points": self._going().frame().astype("<f4")}
+            case "keep":
+                notes = {"kept": self._keep(str(asked.get("author", "Artist"))[:60])}
+        told = self.sewing.report() if self.sewing else {}
+        return array_frame(arrays, {"seq": asked.get("seq", 0), "did": asked.get("do"), **told, **notes,
+                                    "ms": round(1000 * (time.perf_counter() - began), 1)})
+
+    def _begin(self, number: int, fabric: dict | None, size: float, over: bool) -> dict[str, np.ndarray]:
+        if not 0.008 <= size <= 0.06:
+            raise InputError(what=f"faces of {1000 * size:.0f} mm", where="sewing", todo="Ask for 8 to 60 mm.")
+        with transaction() as connection:
+            layout = store.get_layout(connection, self.number)
+            self.row, wearer = wearer_row(connection, number)
+            rail = worn(run(connection, "pieces_of", production=the_production(connection)["id"])) if over else []
+        pieces_under = [piece_at(sha) for _, sha in rail]
+        under = [(at_rest(p, wearer).astype(np.float64), p.mesh.triangles) for p in pieces_under]
+        self.name, block = layout["name"], layout["body"].block
+        self.category = _CATEGORY.get(block, "top")
+        self.sewing = Sewing(layout["body"], wearer, Fabric.model_validate(fabric) if fabric else FABRICS["linen"], size, under=under)
+        return {"points": self.sewing.points.astype("<f4"), "triangles": self.sewing.triangles.astype("<i4"),
+                "body": wearer.points.astype("<f4"), "body_triangles": wearer.body.triangles.astype("<i4"),
+                "seams": self.sewing.flat.pairs.astype("<i4"), **_drawn_under(pieces_under, under)}
+
+    def _going(self) -> Sewing:
+        if self.sewing is None:
+            raise InputError(what="nothing has been begun", where="sewing", todo="Sew from the start.")
+        return self.sewing
+
+    def _keep(self, author: str) -> int:
+        """Put the garment on the rail as it hangs now, made for its wearer; return the piece's number."""
+        sewing = self._going()
+        if sewing.done <= sewing.closes:
+            raise InputError(what="the seams are not closed yet", where="sewing", todo="Let it go on until they are.")
+        whose = MadeFor(name=self.row["name"], body=self.row["body_sha"] or "", shape=self.row["shape"])
+        received = Receive(unit="m", up="y", hand="right", facing="front", mends=(), made_for=whose)
+        recipe = Recipe(body=self.row["body_sha"] or "", made_on=self.row["shape"], steps=(received, Place(), Bind(), Follow()))
+        with transaction() as connection:
+            production = the_production(connection)["id"]
+            sha = put_model(connection, Model(sewing.mesh()))
+            piece, edit = pieces.add_piece(connection, production, self.name, self.category, f"{self.name} (sewn)", sha, recipe, author)
+        ask("evaluate_edit", priority=10, edit=edit)
+        return piece
+
+
+@router.websocket("/api/table/layouts/{number}/sew")
+async def sew(socket: WebSocket, number: int) -> None:
+    """Messages in are JSON (`do`: begin on a `wearer` in a `fabric` with faces of a `size`, `over` what hangs on the rail or not; next;
+    keep).
+    Frames out hold the panels' points, with the first their triangles, the body's, what is worn under them and the sewn pairs, and how
+    far the seams are open."""
+    await serve(socket, lambda: _Session(number))
+
+
+def _drawn_under(pieces_under: list[Piece], under: list[tuple[np.ndarray, np.ndarray]]) -> dict[str, np.ndarray]:
+    """Return what is worn under the panels as one mesh with its linear colours, nothing if nothing is."""
+    if not under:
+        return {}
+    start = np.cumsum([0, *(len(p) for p, _ in under)])
+    return {"under": np.concatenate([p for p, _ in under]).astype("<f4"),
+            "under_triangles": np.concatenate([t + s for (_, t), s in zip(under, start[:-1], strict=True)]).astype("<i4"),
+            "under_colours": np.concatenate([piece_colours(p.mesh) ** 1.6 for p in pieces_under]).astype("<f4")}
