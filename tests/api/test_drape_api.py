@@ -44,6 +44,9 @@ def test_a_drape_is_played_pulled_and_kept_and_its_recipe_leads_there_again(clie
         assert pulled[-1][0]["points"][hem, 2] > shown[-1][0]["points"][hem, 2] + 0.02
         back, notes = ask(do="show", frame=4)
         assert notes["frame"] == 4
+        off = ask(do="show", frame=4, contact=True)[0]["contact"]
+        assert len(off) == len(rest)
+        assert (np.median(off) > 0.001, off.min() > -0.02) == (True, True)
         assert np.array_equal(back["points"], shown[4][0]["points"])
         assert (notes["there"], pulled[-1][1]["there"]) == (False, True)
         assert "still on the way" in ask(do="keep", frame=4, label="Too soon", author="Marrow")[1]["problem"]

@@ -36,8 +36,10 @@ def test_a_coat_falls_is_pulled_scrubbed_and_kept(page: Page, house):
     # back a frame, then that one is kept
     page.get_by_label("Frame 72 of 72").press("ArrowLeft")
     expect(page.get_by_text("Frame 71 of 72")).to_be_visible(timeout=MINUTE)
-    page.get_by_label("show the strain").check()
+    page.get_by_label("Shows").select_option("strain")
     expect(page.get_by_text("10 % stretched")).to_be_visible()
+    page.get_by_label("Shows").select_option("contact")
+    expect(page.get_by_text("24 mm over the skin")).to_be_visible()
     page.get_by_role("button", name="Keep this frame").click()
     expect(page.get_by_text("oilskin, 71 frames")).to_be_visible(timeout=MINUTE)
     expect(step(page, "Drape")).to_contain_text("oilskin, 1 kept")

@@ -19,7 +19,10 @@ from hypothesis import strategies as st
 from wily_heron.core.errors import InputError
 from wily_heron.core.mesh.mesh import Mesh
 from wily_heron.core.piece.model import Model
+from wily_heron.core.table.layout import Corner, Layout, Panel
 from wily_heron.formats.model_write import write_model
+from wily_heron.formats.panel_dxf import read_dxf, write_dxf
+from wily_heron.formats.panel_svg import read_svg, write_svg
 from wily_heron.formats.piece_read import read_model
 
 HAT = trimesh.creation.annulus(0.09, 0.16, 0.02, sections=40)
@@ -183,6 +186,35 @@ def test_a_file_with_bytes_changed_is_read_or_refused_never_worse(ending: str, s
 
 
 _EXPORTED = {e: (d if isinstance(d, bytes) else d.encode()) for e in ("ply", "stl", "glb", "obj") for d in [HAT.export(file_type=e)]}
+
+
+_DRAWN = Layout(panels=(Panel(name="round", outline=(Corner(at=(0, 0), bend=((0.1, -0.1), (0.2, -0.1))), Corner(at=(0.3, 0)),
+                                                     Corner(at=(0.3, 0.4)), Corner(at=(0, 0.4)))),))
+_DRAWINGS = {"svg": (write_svg(_DRAWN), read_svg), "dxf": (write_dxf(_DRAWN), read_dxf)}
+
+
+@settings(max_examples=60, deadline=None)
+@given(st.sampled_from(["svg", "dxf"]), st.integers(0, 2**32 - 1))
+def test_a_drawing_with_bytes_changed_is_read_or_refused_never_worse(ending: str, seed: int):
+    rng = np.random.default_rng(seed)
+    given, read = _DRAWINGS[ending]
+    data = bytearray(given)
+    for at in rng.integers(0, len(data), rng.integers(1, 12)):
+        data[at] = rng.integers(32, 127)
+    try:
+        layout = read(bytes(data), f"panel.{ending}")
+    except InputError:
+        return
+    assert all(np.isfinite(c.at).all() and np.abs(c.at).max() <= 6 for p in layout.panels for c in p.outline)
+
+
+def test_a_drawing_that_unfolds_without_end_is_refused():
+    laughs = "".join(f'<!ENTITY l{k} "{f"&l{k - 1};" * 10}">' for k in range(1, 12))
+    text = f'<!DOCTYPE svg [<!ENTITY l0 "ha">{laughs}]><svg xmlns="http://www.w3.org/2000/svg"><text>&l11;</text></svg>'
+    began = time.monotonic()
+    with pytest.raises(InputError, match="SVG"):
+        read_svg(text.encode(), "laughs.svg")
+    assert time.monotonic() - began < 5
 
 
 @pytest.mark.parametrize("seed", range(8))

@@ -9,10 +9,13 @@ import numpy as np
 import pytest
 import trimesh
 from pxr import Usd, UsdGeom
+from scipy.sparse import coo_matrix
+from scipy.sparse.csgraph import connected_components
 
 from demo.coat import FILE
 from demo.dressed import FILE as DRESSED
 from tests.formats.gltf_rules import Gltf
+from wily_heron.formats.panel_svg import read_svg
 
 ROOT = Path(__file__).parents[2]
 
@@ -219,3 +222,26 @@ def test_drape_writes_every_frame_or_keeps_the_last(pack: Path, folder: Path):
         assert said in refused.stderr
         assert refused.stderr.count("\n") == 1
     assert not (folder / "never.glb").exists()
+
+
+def test_a_garment_is_cut_sewn_and_graded(folder: Path):
+    out = folder / "tabard.glb"
+    done = heron("cut", "tabard", "--on", "corvane", "--set", "length=30cm", "--size", "30", "--settle", "8", "--out", out, "--json", "-")
+    assert done.returncode == 0, done.stderr
+    told = json.loads(done.stdout)
+    assert told["seam_open"] < 0.006
+    mesh = trimesh.load(out, force="mesh")
+    assert len(mesh.faces) == told["triangles"]
+    mesh.merge_vertices(merge_tex=True, merge_norm=True)
+    links = coo_matrix((np.ones(len(mesh.edges)), mesh.edges.T), (len(mesh.vertices), len(mesh.vertices)))
+    assert connected_components(links, directed=False)[0] == 1  # front and back are one piece of cloth
+    wide = {}
+    for who in ("ibbet", "old-moss"):
+        drawn = folder / f"{who}.svg"
+        assert heron("cut", "skirt", "--made-for", "ibbet", "--on", who, "--out", drawn).returncode == 0
+        wide[who] = max(np.ptp([c.at[0] for c in p.outline]) for p in read_svg(drawn.read_bytes(), "skirt").panels)
+    assert wide["old-moss"] != pytest.approx(wide["ibbet"], abs=0.005)
+    for words, says in ((("cut", "toga"), "there is no block 'toga'"), (("cut", "skirt", "--set", "length=9m"), "length=9m"),
+                        (("cut", "skirt", "--fabric", "fog"), "no fabric called 'fog'")):
+        bad = heron(*words, "--out", folder / "never.glb")
+        assert (bad.returncode, says in bad.stderr, (folder / "never.glb").exists()) == (2, True, False), bad.stderr

@@ -49,9 +49,16 @@ def read_dxf(data: bytes, name: str) -> Layout:
     Where a drawing has a layer 1 only its lines are cut ones. A drawing that names no unit is taken as millimetres.
     """
     try:
-        drawing = ezdxf.read(io.StringIO(data.decode("utf-8", errors="replace")))  # type: ignore[attr-defined]
-    except (ezdxf.DXFError, ValueError, IndexError, KeyError) as error:  # type: ignore[attr-defined]
-        raise InputError(what="it cannot be read as DXF", where=name, todo="Save it as ASCII DXF.") from error
+        panels = _panels(ezdxf.read(io.StringIO(data.decode("utf-8", errors="replace"))))  # type: ignore[attr-defined]
+    except Exception as error:  # whatever the reader stumbles over
+        raise InputError(what="it cannot be read as DXF", where=name, todo="Save it as ASCII DXF, in true size and no larger than 6 m."
+                         ) from error
+    if not panels:
+        raise InputError(what="it holds no closed line", where=name, todo="Export the cut lines as closed polylines.")
+    return Layout(panels=tuple(panels))
+
+
+def _panels(drawing: Drawing) -> list[Panel]:
     unit = {1: 0.0254, 4: 0.001, 5: 0.01, 6: 1.0}.get(drawing.header.get("$INSUNITS", 4), 0.001)
     panels: list[Panel] = []
     for title, parts in _groups(drawing):
@@ -62,9 +69,7 @@ def read_dxf(data: bytes, name: str) -> Layout:
                 corners = traced(unit * line, unit * turns if len(turns) else None)
                 if 3 <= len(corners) <= 200:
                     panels.append(anew(panels, title or f"panel {len(panels) + 1}", corners))
-    if not panels:
-        raise InputError(what="it holds no closed line", where=name, todo="Export the cut lines as closed polylines.")
-    return Layout(panels=tuple(panels))
+    return panels
 
 
 def _groups(drawing: Drawing) -> list[tuple[str, list]]:

@@ -41,11 +41,20 @@ def write_svg(layout: Layout) -> bytes:
 def read_svg(data: bytes, name: str) -> Layout:
     """Return the closed paths of a drawing as panels, curves kept; raises `InputError` for a file that is none or holds no closed path."""
     try:
-        found = SVG.parse(io.BytesIO(data), reify=True)
-    except Exception as error:
-        raise InputError(what="it cannot be read as SVG", where=name, todo="Save the drawing as plain SVG.") from error
+        if b"<!ENTITY" in data:
+            raise ValueError("entities can unfold without end")
+        panels = _panels(SVG.parse(io.BytesIO(data), reify=True))
+    except Exception as error:  # whatever the reader stumbles over
+        raise InputError(what="it cannot be read as SVG", where=name,
+                         todo="Save the drawing as plain SVG, in true size and no larger than 6 m.") from error
+    if not panels:
+        raise InputError(what="it holds no closed path", where=name, todo="Close the outline of each panel, and convert texts to paths.")
+    return Layout(panels=tuple(panels))
+
+
+def _panels(drawing: SVG) -> list[Panel]:
     panels: list[Panel] = []
-    for element in found.elements():
+    for element in drawing.elements():
         said: dict = getattr(element, "values", None) or {}
         if not isinstance(element, Shape) or said.get("class") in ("notch", "grain", "inner"):
             continue
@@ -55,9 +64,7 @@ def read_svg(data: bytes, name: str) -> Layout:
             if corners is not None:
                 title = said.get("data-name") or said.get("id") or f"panel {len(panels) + 1}"
                 panels.append(anew(panels, title, corners))
-    if not panels:
-        raise InputError(what="it holds no closed path", where=name, todo="Close the outline of each panel, and convert texts to paths.")
-    return Layout(panels=tuple(panels))
+    return panels
 
 
 def _corners(path: Path) -> tuple[Corner, ...] | None:

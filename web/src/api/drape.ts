@@ -35,8 +35,9 @@ export interface DrapeNotes {
 
 type Ask =
   | { do: "begin"; step: DrapeStep }
-  | { do: "next" | "let_go" | "file" }
-  | { do: "show"; frame: number }
+  | { do: "let_go" | "file" }
+  | { do: "next"; contact: boolean }
+  | { do: "show"; frame: number; contact: boolean }
   | { do: "keep"; frame: number; label: string; author: string }
   | { do: "grab"; vertex: number; to: [number, number, number] };
 

@@ -70,8 +70,8 @@ interface Room {
   posing: Posing | null;
   /** The rotations of the wearer in the frame of a drape that is shown. */
   draping: Rotations | null;
-  /** Whether falling cloth shows its strain. */
-  strain: boolean;
+  /** What falling cloth shows: itself, its strain, or how far it lies off what it falls on. */
+  fallen: "cloth" | "strain" | "contact";
   motion: string | null;
   find: boolean;
   live: Record<string, number> | null;
@@ -114,7 +114,7 @@ export const useRoom = create<Room>((set) => ({
   tape: null,
   posing: null,
   draping: null,
-  strain: false,
+  fallen: "cloth",
   motion: null,
   find: false,
   live: null,

@@ -226,6 +226,8 @@ class _Session:
             return array_frame({}, notes)
         frame = min(max(frame, 0), len(self.frames) - 1)
         arrays, told, _ = self.frames[frame]
+        if asked.get("contact") and self.falling is not None and "contact" not in arrays:
+            arrays["contact"] = self.falling.off_body(self.posed[frame], frame).astype("<f4")
         spent = round(1000 * (time.perf_counter() - began), 1)
         return array_frame(arrays, {**notes, **told, "frame": frame, "ms": spent})
 
@@ -234,5 +236,5 @@ class _Session:
 async def drape(socket: WebSocket, piece: int) -> None:
     """Messages in are JSON (`do`: begin with a `step`, next, show a `frame`, grab a `vertex` `to` a place, let_go, keep a `frame`
     under a `label`, file: all that was played as .usdc). Frames out hold the piece's points at rest, its strain, the wearer's rotations in
-    that frame, and what the cloth came to."""
+    that frame, what the cloth came to, and where `contact` is asked for how far each vertex lies off what it falls on (metres)."""
     await serve(socket, lambda: _Session(piece))

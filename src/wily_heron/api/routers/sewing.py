@@ -58,7 +58,7 @@ class _Session:
             layout = store.get_layout(connection, self.number)
             self.row, wearer = wearer_row(connection, number)
             rail = worn(run(connection, "pieces_of", production=the_production(connection)["id"])) if over else []
-        pieces_under = [piece_at(sha) for _, sha in rail]
+        pieces_under = [piece_at(sha) for name, sha in rail if not name.startswith(layout["name"])]  # no garment is worn over itself
         under = [(at_rest(p, wearer).astype(np.float64), p.mesh.triangles) for p in pieces_under]
         self.name, block = layout["name"], layout["body"].block
         self.category = _CATEGORY.get(block, "top")

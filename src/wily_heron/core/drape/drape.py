@@ -15,6 +15,7 @@ from ..piece.draping import Drape, Pull
 from ..piece.state import Piece
 from ..piece.stick import stick_islands, stiff_islands
 from ..piece.worn import at_rest, worn_points
+from ..space.tree import TriangleTree
 from .cloth import FPS, Cloth, Weather, Worn
 from .collider import Collider
 from .passage import Passage
@@ -60,6 +61,7 @@ class Draping:
         self.cloth = Cloth(cloth, self.collider, Worn(worn, hold[worn]), Weather(), step.substeps)
         self._pulls = [(p, _row(mesh, p.at)) for p in step.pulls]
         self.points = self.start.copy()
+        self._judge: TriangleTree | None = None
         self.held_by_hand: tuple[int, np.ndarray] | None = None
 
     def frame(self) -> np.ndarray:
@@ -115,6 +117,13 @@ class Draping:
         each, n = np.repeat(self.cloth.strain(), 2), len(self.cloth.x)
         mean = np.bincount(ends.ravel(), each, n) / np.maximum(np.bincount(ends.ravel(), minlength=n), 1)
         return np.where(self._onto >= 0, mean[np.argsort(self.cloth.sheet.order)][self._onto], 0.0)
+
+    def off_body(self, points: np.ndarray, frame: int) -> np.ndarray:
+        """Return how far (n,) the piece's `points` (n, 3) of a frame lie off what they fall on, in metres, less than nothing inside it."""
+        pose = self.passage.at(frame)
+        under, triangles = self._surroundings(pose, pose_matrices(self.wearer, pose))
+        self._judge = TriangleTree(under, triangles) if self._judge is None else self._judge.refit(under)
+        return self._judge.signed_distance(points)[0]
 
     def report(self) -> dict:
         """Return what came of it so far: strain, the speed of the fastest hundredth (m/s), how much of the set stiffness showed."""

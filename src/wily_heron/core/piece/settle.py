@@ -119,7 +119,9 @@ def settle(
     p = _untangled(p, start, crossings)
 
     def between_skins(crossed: np.ndarray) -> np.ndarray:
-        """What has crossed where skin faces skin, as in an armpit, and what lies about it."""
+        """What has crossed where skin faces skin, as in an armpit, and what lies about it; over layers their cloth is to be kept off."""
+        if under.layers:
+            return crossings.grown(fingers)
         clearance, normal, known = under.clearance(p, outward * vertex_normals(p, triangles))
         facing = under.room(p, clearance, normal, _FACING * goal.ease) < _FACING * goal.ease
         return crossings.grown(fingers | ((crossed > 0) & known & facing))

@@ -45,7 +45,7 @@ export function DrapePanel({ production, piece, fitting, falling }: Props) {
   const house = motions.data?.filter((m) => !m.name.startsWith("stock-")) ?? [];
   const motion = house.some((m) => m.name === where) ? where : "";
   const { told, playing } = falling;
-  const { strain, set } = useRoom();
+  const { fallen, set } = useRoom();
   if (!stepOf(piece.recipe, "bind"))
     return <p className="text-soft">Bind the piece first: what holds the cloth must know how to follow the wearer.</p>;
   const chosen = fabric ?? fabrics.data?.find((f) => f.name === "linen") ?? null;
@@ -160,9 +160,20 @@ export function DrapePanel({ production, piece, fitting, falling }: Props) {
             Of its set stiffness {(100 * told.bending_met).toFixed(0)} % shows in bending and{" "}
             {(100 * told.shear_met).toFixed(0)} % in shear; more substeps, or wider faces, show more.
           </p>
-          <label className="flex items-center gap-2">
-            <input type="checkbox" checked={strain} onChange={(e) => set({ strain: e.target.checked })} /> show the
-            strain
+          <label className="flex items-baseline gap-2">
+            <span className="text-soft">Shows</span>
+            <select
+              className="min-w-0 flex-1 rounded-[3px] border border-rule bg-card px-1.5 py-1"
+              value={fallen}
+              onChange={(e) => {
+                set({ fallen: e.target.value as typeof fallen });
+                if (!playing) falling.show(frame);
+              }}
+            >
+              <option value="cloth">the cloth</option>
+              <option value="strain">its strain</option>
+              <option value="contact">how far it lies off what it falls on</option>
+            </select>
           </label>
           <p className="text-[12px] text-soft">Drag the cloth on the stage to pull it while it falls.</p>
           {!told.there && (

@@ -70,8 +70,10 @@ export function FittingRoom({ production }: { production: Production }) {
         id: p.id,
         mesh,
         see: room.glance === "through" || room.panel === "measures" ? "through" : "solid",
-        ...(p.id === piece?.id && room.strain && falling.told
-          ? { mode: "strain" as const, measure: falling.strain }
+        ...(p.id === piece?.id && room.fallen !== "cloth" && falling.told
+          ? room.fallen === "strain"
+            ? { mode: "strain" as const, measure: falling.strain }
+            : { mode: "clearance" as const, measure: falling.contact }
           : p.id === piece?.id && (map === "weights" || map === "faults")
             ? weightsOn(mesh, map, figure.data?.joints.indexOf(room.weights.joint) ?? -1, room.weights)
             : shownOn(p.id === piece?.id ? room.step : null, mesh, map, shown, p.name)),
@@ -86,9 +88,10 @@ export function FittingRoom({ production }: { production: Production }) {
       shown,
       fitting.worn,
       room.weights,
-      room.strain,
+      room.fallen,
       falling.told,
       falling.strain,
+      falling.contact,
       figure.data,
     ],
   );

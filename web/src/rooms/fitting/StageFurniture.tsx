@@ -20,7 +20,7 @@ const PANELS: [Panel, string, string, typeof Ruler][] = [
 
 /** Title, maps, legend and the turntable rail, laid over the stage. */
 export function StageFurniture({ fitting }: { production: Production; fitting: Fitting }) {
-  const { map, glance, step, set, panel, motion, draping, strain, weights } = useRoom();
+  const { map, glance, step, set, panel, motion, draping, fallen, weights } = useRoom();
   const { wearer, pose, cell, bound } = fitting;
   const shown = glance === "clearance" ? "clearance" : map;
   return (
@@ -78,7 +78,8 @@ export function StageFurniture({ fitting }: { production: Production; fitting: F
         </div>
       </div>
       {shown === "clearance" && <Legend measuring={cell.isFetching} />}
-      {draping && strain && <StrainLegend />}
+      {draping && fallen === "strain" && <StrainLegend />}
+      {draping && fallen === "contact" && shown !== "clearance" && <Legend measuring={false} />}
       {shown === "weights" && <WeightsLegend joint={weights.joint} />}
       {step === "place" && glance === null && (
         <p className="pointer-events-none absolute right-4 bottom-[70px] max-w-48 text-right text-soft">

@@ -18,6 +18,7 @@ export function useFalling(piece: Piece | undefined, mesh: PieceMesh | undefined
   const [told, setTold] = useState<DrapeNotes | null>(null);
   const [playing, setPlaying] = useState(false);
   const [strain, setStrain] = useState<Float32Array | null>(null);
+  const [contact, setContact] = useState<Float32Array | null>(null);
   const going = useRef(false);
   const coming = useRef(false); // a frame is asked for and not here yet
 
@@ -40,7 +41,7 @@ export function useFalling(piece: Piece | undefined, mesh: PieceMesh | undefined
   const next = useCallback(() => {
     if (coming.current) return;
     coming.current = true;
-    socket.current?.send({ do: "next" });
+    socket.current?.send({ do: "next", contact: useRoom.getState().fallen === "contact" });
   }, []);
 
   const open = useCallback(() => {
@@ -56,6 +57,7 @@ export function useFalling(piece: Piece | undefined, mesh: PieceMesh | undefined
           useRoom.getState().set({ draping: notes.rotations ?? {} });
           setTold(notes);
           setStrain(frame.array<Float32Array>("strain"));
+          setContact(frame.has("contact") ? frame.array<Float32Array>("contact") : null);
         }
         if (notes.did === "next" || notes.did === "begin") coming.current = false;
         if (!going.current || coming.current) return;
@@ -76,6 +78,8 @@ export function useFalling(piece: Piece | undefined, mesh: PieceMesh | undefined
     playing,
     /** The strain of each vertex in the frame that is shown. */
     strain,
+    /** How far each vertex lies off what it falls on, metres. */
+    contact,
     stop,
     leave,
     /** Play from the start. */
@@ -95,7 +99,7 @@ export function useFalling(piece: Piece | undefined, mesh: PieceMesh | undefined
     },
     show(frame: number) {
       stop();
-      socket.current?.send({ do: "show", frame });
+      socket.current?.send({ do: "show", frame, contact: useRoom.getState().fallen === "contact" });
     },
     /** Keep a frame: the server stores the piece as it lies there, and everyone hears. */
     keep(frame: number, label: string) {
