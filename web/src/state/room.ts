@@ -70,6 +70,8 @@ interface Room {
   posing: Posing | null;
   /** The rotations of the wearer in the frame of a drape that is shown. */
   draping: Rotations | null;
+  /** The motion that the drape goes through, if it does. */
+  drapedThrough: string;
   /** What falling cloth shows: itself, its strain, or how far it lies off what it falls on. */
   fallen: "cloth" | "strain" | "contact";
   motion: string | null;
@@ -114,6 +116,7 @@ export const useRoom = create<Room>((set) => ({
   tape: null,
   posing: null,
   draping: null,
+  drapedThrough: "",
   fallen: "cloth",
   motion: null,
   find: false,

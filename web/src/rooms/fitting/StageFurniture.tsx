@@ -20,7 +20,7 @@ const PANELS: [Panel, string, string, typeof Ruler][] = [
 
 /** Title, maps, legend and the turntable rail, laid over the stage. */
 export function StageFurniture({ fitting }: { production: Production; fitting: Fitting }) {
-  const { map, glance, step, set, panel, motion, draping, fallen, weights } = useRoom();
+  const { map, glance, step, set, panel, motion, draping, drapedThrough, fallen, weights } = useRoom();
   const { wearer, pose, cell, bound } = fitting;
   const shown = glance === "clearance" ? "clearance" : map;
   return (
@@ -31,7 +31,7 @@ export function StageFurniture({ fitting }: { production: Production; fitting: F
           {motion
             ? ", moving"
             : draping
-              ? `, ${fitting.chosen?.label.toLowerCase()}`
+              ? `, ${drapedThrough ? `through ${drapedThrough}` : fitting.chosen?.label.toLowerCase()}`
               : pose
                 ? `, ${pose.label.toLowerCase()}`
                 : ", at rest"}

@@ -85,6 +85,7 @@ export function useFalling(piece: Piece | undefined, mesh: PieceMesh | undefined
     /** Play from the start. */
     play(step: DrapeStep) {
       leave();
+      useRoom.getState().set({ drapedThrough: step.motion ?? "" });
       open();
       going.current = true;
       setPlaying(true);
