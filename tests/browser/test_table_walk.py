@@ -85,3 +85,28 @@ def test_trousers_are_drafted_with_a_dart_and_leave_as_a_drawing(page: Page, hou
     assert got.value.suggested_filename == "trousers.svg"
     page.get_by_role("button", name="Clear the table").click()
     expect(page.get_by_role("combobox", name="Open")).not_to_contain_text("Trousers")
+
+
+def test_a_bag_is_drawn_from_nothing(page: Page, house):
+    open_room(page, house)
+    page.get_by_role("button", name="Cutting table").click()
+    page.get_by_text("Begin another").click()
+    page.get_by_role("button", name="Empty table").click()
+    expect(page.get_by_role("combobox", name="Open")).to_contain_text("Panels, for Ibbet")
+    page.get_by_role("button", name="Panel", exact=True).click()
+    expect(page.get_by_role("heading", name="panel 1")).to_be_visible()
+    page.get_by_role("button", name="Panel", exact=True).click()
+    expect(page.get_by_role("heading", name="panel 2")).to_be_visible()
+    page.get_by_role("combobox", name="Side").select_option("back")
+    page.get_by_role("button", name="Sew", exact=True).first.click()
+    seams = page.get_by_role("region", name="Seams").get_by_role("listitem")
+    for n, edge in enumerate((1, 2), 1):
+        page.locator(f'[data-edge="panel 1 {edge}"]').click(force=True)
+        page.locator(f'[data-edge="panel 2 {edge}"]').click(force=True)
+        expect(seams).to_have_count(n)
+    expect(page.get_by_text(re.compile(r"30\.0 cm")).first).to_be_visible()
+    page.get_by_role("button", name="Shape", exact=True).click()
+    page.locator('[data-edge="panel 2 3"]').click(force=True)
+    page.get_by_role("button", name="Take it away").click()
+    expect(seams).to_have_count(0)
+    page.get_by_role("button", name="Clear the table").click()

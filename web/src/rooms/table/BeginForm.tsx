@@ -56,6 +56,17 @@ export function BeginForm({ table, production, wearer }: { table: Table; product
         >
           Draft for {who?.name}
         </Button>
+        <Button
+          look="quiet"
+          onClick={() =>
+            table.begin.mutate(
+              { name: "Panels", wearer, block: "", settings: {} },
+              { onSuccess: (made) => table.open(made.id) },
+            )
+          }
+        >
+          Empty table
+        </Button>
         <FileButton
           label="Panels from a drawing"
           accept=".svg,.dxf"

@@ -45,7 +45,12 @@ export function PanelFacts({ table, laid, panel }: { table: Table; laid: Laid; p
   const fast = edge !== null && laid.layout.fast.some((s) => s.panel === panel.name && s.edge === edge);
   return (
     <section aria-label={`The panel ${panel.name}`} className="border-t border-dashed border-rule pt-2">
-      <h3 className="font-title text-[15px]">{panel.name}</h3>
+      <div className="flex items-center justify-between">
+        <h3 className="font-title text-[15px]">{panel.name}</h3>
+        <Button look="quiet" className="px-1" onClick={() => table.dropPanel(panel.name)}>
+          Take it away
+        </Button>
+      </div>
       <label className="mt-1 flex items-baseline gap-2">
         <span className="w-14 text-soft">Cut</span>
         <select

@@ -1,4 +1,4 @@
-import { Download, Move3d, Spline, Trash2 } from "lucide-react";
+import { Download, Move3d, Plus, Spline, Trash2 } from "lucide-react";
 import { useEffect, useState } from "react";
 import type { Production } from "../../api/client";
 import { Button } from "../../ui/controls";
@@ -149,6 +149,9 @@ export function TableRoom({ production }: { production: Production }) {
                 onClick={() => table.setTool("sew")}
               >
                 <Spline size={13} /> Sew
+              </Button>
+              <Button onClick={table.addPanel}>
+                <Plus size={13} /> Panel
               </Button>
               <span className="ml-2 rounded-[3px] bg-paper/80 px-1 text-soft">
                 {tool === "sew"

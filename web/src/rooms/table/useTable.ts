@@ -1,7 +1,16 @@
 import { useRef, useState } from "react";
-import { type Laid, type Layout, type Side, type Spot, useLayout, useLayoutChanges, useLayouts } from "../../api/table";
+import {
+  type Laid,
+  type Layout,
+  type Panel,
+  type Side,
+  type Spot,
+  useLayout,
+  useLayoutChanges,
+  useLayouts,
+} from "../../api/table";
 import { useRoom } from "../../state/room";
-import { runsBack, sameSide } from "./panelPath";
+import { boxOf, MM, runsBack, sameSide } from "./panelPath";
 
 export type Tool = "shape" | "sew";
 export type Chosen = { panel: string; edge: number | null; corner: number | null } | null;
@@ -33,6 +42,47 @@ export function useTable() {
   }
 
   const keep = (layout: Layout, label: string) => laid && change.mutate({ laid, layout, label });
+  /** A square of cloth more, to the right of the others. */
+  const addPanel = () => {
+    if (!laid) return;
+    const { panels } = laid.layout;
+    let n = panels.length + 1;
+    while (panels.some((p) => p.name === `panel ${n}`)) n++;
+    const [x, , wide] = boxOf(panels);
+    const corners: Spot[] = [
+      [0, 0.9],
+      [0.3, 0.9],
+      [0.3, 1.3],
+      [0, 1.3],
+    ];
+    const made: Panel = {
+      name: `panel ${n}`,
+      outline: corners.map((at) => ({ at, bend: null })),
+      half: "single",
+      laid: { part: "torso", face: "front", raised: 0, aside: 0 },
+      grain: 0,
+      notches: [],
+      lines: [],
+      spot: [panels.length ? (x + wide) / MM : 0, -1.3],
+    };
+    keep({ ...laid.layout, panels: [...panels, made] }, `A panel more: ${made.name}`);
+    setChosen({ panel: made.name, edge: null, corner: null });
+  };
+  /** A panel off the table, with its seams. */
+  const dropPanel = (name: string) => {
+    if (!laid) return;
+    const { panels, seams, fast } = laid.layout;
+    keep(
+      {
+        ...laid.layout,
+        panels: panels.filter((p) => p.name !== name),
+        seams: seams.filter((s) => s.one.panel !== name && s.two.panel !== name),
+        fast: fast.filter((s) => s.panel !== name),
+      },
+      `Take ${name} away`,
+    );
+    setChosen(null);
+  };
   const sew = (side: Side) => {
     if (!laid) return;
     if (!first) return setFirst(side);
@@ -67,6 +117,8 @@ export function useTable() {
     lit,
     setLit,
     keep,
+    addPanel,
+    dropPanel,
     sew,
     begin,
     work,
