@@ -5,11 +5,11 @@ import { onFold } from "./panelPath";
 import type { Table } from "./useTable";
 
 const PARTS: [Panel["laid"]["part"], string][] = [
-  ["torso", "round the torso"],
-  ["arm", "round an arm"],
-  ["leg", "round a leg"],
-  ["side of the head", "beside the head"],
-  ["shoulders", "over the shoulders"],
+  ["torso", "torso"],
+  ["arm", "an arm"],
+  ["leg", "a leg"],
+  ["side of the head", "head, side"],
+  ["shoulders", "shoulders"],
 ];
 
 /** What can be done to the chosen panel, its chosen edge or corner. */
