@@ -15,8 +15,9 @@ from ..space.tree import TriangleTree
 from .likely_freedom import Free, joints_on, posed_axes
 from .likely_freedom import free as freedom
 from .likely_kernels import shape_rows, swing_rows, weighted_normal_equations
-from .middle import mirror_plane
+from .middle import mirror_plane, squared
 from .on_figure import figure_tree
+from .pins import turned_by_pins
 from .sleeves import sleeve_angles
 
 _SURE = 0.006
@@ -25,8 +26,6 @@ _ROUNDS, _TRIAL_ROUNDS = 36, 3
 _ARMS, _SIZES = (0.0, -0.35, 0.35), (1.0, 0.88, 1.14)
 """Starts that are tried: arms raised by this (radians), the piece sized by this."""
 _HANGING = 0.010
-_LIMB = 0.35
-"""Metres: pins nearer than this may be on one limb."""
 BAD = 0.014
 """A body that the piece misses by more than this on the mean (metres) is not the body it was made on."""
 
@@ -108,7 +107,7 @@ def likely_body(
         joints, start = joints_on(base), np.zeros(0)
     lead, aside, faced = np.zeros(len(free.joints)), np.zeros(3), np.eye(3)
     if stay and known is None:
-        aside, faced = _squared(p, mirror_plane(p[may]))
+        aside, faced = squared(p, mirror_plane(p[may]))
         here = (p[may] - p.mean(axis=0)) @ faced.T + p.mean(axis=0) + aside
         lead = sleeve_angles(here, joints + np.tensordot(start, body.joint_deltas[free.rows], axes=1))
     marks = tuple(body_landmarks()[n] for n in pins or ())
@@ -142,18 +141,6 @@ def likely_body(
     told = {n: float(np.rad2deg(a)) for n, a in zip(free.names, found.angle, strict=True) if abs(a) > np.deg2rad(3.0)}
     laid = found.size * (p - p.mean(axis=0)) @ found.turned.T + found.moved + p.mean(axis=0)
     return Likely(laid, skin, miss, facing, found.size, values, told, rests, float(np.linalg.norm(found.moved)))
-
-
-def _squared(points: np.ndarray, plane: tuple[float, float] | None) -> tuple[np.ndarray, np.ndarray]:
-    """Return the move (3,) and turn (3, 3) about its middle that bring a piece's mirror plane onto the body's."""
-    if plane is None:
-        return np.zeros(3), np.eye(3)
-    angle, offset = plane
-    c, s = np.cos(angle), np.sin(angle)
-    back = np.array([[c, 0.0, -s], [0.0, 1.0, 0.0], [s, 0.0, c]])
-    middle = points.mean(axis=0)
-    beside = float(middle @ [c, 0.0, -s]) - offset  # the middle's own place on one side of the plane stays
-    return np.array([beside - middle[0], 0.0, 0.0]), back
 
 
 def _starts(at: _At, free: Free) -> Iterator[_At]:
@@ -291,15 +278,11 @@ class _Search:
         rhs += side
 
     def pinned(self, at: _At) -> _At:
-        """Return the piece laid by its pins: a move, and a turn and size where three or more are given. Follows: Umeyama, 1991, but for
-        the size, which is told by pins on one limb: how far the hands of a pair are apart says how the arms are held."""
+        """Return the piece laid by its pins: a move, and a turn and size where three or more are given."""
         goal = self.skin(at)[0][list(self.marks)]
         a, b = at.pins, goal
-        ma, mb, turned, grow = a.mean(axis=0), b.mean(axis=0), np.eye(3), 1.0
-        if len(a) >= 3:
-            u, _, vt = np.linalg.svd((b - mb).T @ (a - ma))
-            flip = np.diag([1.0, 1.0, np.sign(np.linalg.det(u @ vt))])
-            turned, grow = u @ flip @ vt, _size_by(a, b)
+        ma, mb = a.mean(axis=0), b.mean(axis=0)
+        turned, grow = turned_by_pins(a, b)
         here = at.middle + at.moved
         go = lambda points: grow * (points - ma) @ turned.T + mb  # noqa: E731
         return replace(
@@ -328,15 +311,6 @@ class _Search:
         """Return how badly the body lies under the piece, sizes and stances far from the start counting against it."""
         miss, _, facing = self.miss(at)
         return miss * facing + 0.05 * (1 - facing) + 0.002 * abs(np.log(at.size)) + 0.001 * float(np.abs(at.angle).sum())
-
-
-def _size_by(a: np.ndarray, b: np.ndarray) -> float:
-    """Return by how much pins `a` (k, 3) are to grow to be as far apart as `b` (k, 3), by the pairs that lie near each other if any do."""
-    i, j = np.triu_indices(len(a), 1)
-    apart, goal = np.linalg.norm(a[i] - a[j], axis=1), np.linalg.norm(b[i] - b[j], axis=1)
-    near = goal < _LIMB
-    use = near if near.sum() >= 2 else np.ones(len(i), bool)
-    return float(np.clip(np.sum(apart[use] * goal[use]) / max(np.sum(apart[use] ** 2), 1e-12), 0.5, 2.0))
 
 
 def _moved(at: _At, x: np.ndarray, angle: np.ndarray, shape: np.ndarray) -> _At:

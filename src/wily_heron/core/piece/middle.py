@@ -36,3 +36,15 @@ def mirror_plane(points: np.ndarray) -> tuple[float, float] | None:
     angle = float(np.arctan2(-normal[2], normal[0]))
     alike = np.quantile(gap, 0.75) < _ALIKE
     return (angle, offset) if alike and abs(offset) < _FAR and abs(angle) < _TURN else None
+
+
+def squared(points: np.ndarray, plane: tuple[float, float] | None) -> tuple[np.ndarray, np.ndarray]:
+    """Return the move (3,) and turn (3, 3) about its middle that bring a piece's mirror plane onto the body's."""
+    if plane is None:
+        return np.zeros(3), np.eye(3)
+    angle, offset = plane
+    c, s = np.cos(angle), np.sin(angle)
+    back = np.array([[c, 0.0, -s], [0.0, 1.0, 0.0], [s, 0.0, c]])
+    middle = points.mean(axis=0)
+    beside = float(middle @ [c, 0.0, -s]) - offset  # the middle's own place on one side of the plane stays
+    return np.array([beside - middle[0], 0.0, 0.0]), back

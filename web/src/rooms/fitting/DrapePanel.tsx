@@ -4,7 +4,7 @@ import type { Piece, Production } from "../../api/client";
 import { type DrapeStep, type Fabric, useFabrics } from "../../api/drape";
 import { useMotions } from "../../api/posing";
 import { useRoom } from "../../state/room";
-import { Button, Hint, Slider } from "../../ui/controls";
+import { Button, Choice, Hint, Slider } from "../../ui/controls";
 import { BakePoses } from "./BakePoses";
 import { around, bare } from "./clearSteps";
 import { FabricFigures } from "./FabricFigures";
@@ -82,39 +82,34 @@ export function DrapePanel({ production, piece, fitting, falling }: Props) {
   const frame = told?.frame ?? 0;
   return (
     <div>
-      <label className="flex items-baseline gap-2">
-        <span className="w-12 text-soft">Fabric</span>
-        <select
-          className="min-w-0 flex-1 rounded-[3px] border border-rule bg-card px-1.5 py-1"
-          value={chosen?.name ?? ""}
-          onChange={(e) => setFabric(fabrics.data?.find((f) => f.name === e.target.value) ?? null)}
-        >
-          {chosen && !fabrics.data?.some((f) => f.name === chosen.name) && <option>{chosen.name}</option>}
-          {fabrics.data?.map((f) => (
-            <option key={f.name}>{f.name}</option>
-          ))}
-        </select>
-      </label>
+      <Choice
+        label="Fabric"
+        value={chosen?.name ?? ""}
+        onChange={(e) => setFabric(fabrics.data?.find((f) => f.name === e.target.value) ?? null)}
+      >
+        {chosen && !fabrics.data?.some((f) => f.name === chosen.name) && <option>{chosen.name}</option>}
+        {fabrics.data?.map((f) => (
+          <option key={f.name}>{f.name}</option>
+        ))}
+      </Choice>
       {chosen && <FabricFigures fabric={chosen} known={fabrics.data ?? []} onChange={setFabric} />}
-      <label className="mt-1.5 flex items-baseline gap-2">
-        <span className="w-12 text-soft">Falls</span>
-        <select
-          className="min-w-0 flex-1 rounded-[3px] border border-rule bg-card px-1.5 py-1"
-          value={where}
-          onChange={(e) => {
-            falling.leave();
-            setWhere(e.target.value);
-          }}
-        >
-          <option value="pose">into this pose ({fitting.chosen?.label.toLowerCase()})</option>
-          <option value="rest">at rest, for good</option>
-          {house.map((m) => (
-            <option key={m.name} value={m.name}>
-              through {m.label.toLowerCase()} ({m.seconds.toFixed(1)} s)
-            </option>
-          ))}
-        </select>
-      </label>
+      <Choice
+        label="Falls"
+        className="mt-1.5"
+        value={where}
+        onChange={(e) => {
+          falling.leave();
+          setWhere(e.target.value);
+        }}
+      >
+        <option value="pose">into this pose ({fitting.chosen?.label.toLowerCase()})</option>
+        <option value="rest">at rest, for good</option>
+        {house.map((m) => (
+          <option key={m.name} value={m.name}>
+            through {m.label.toLowerCase()} ({m.seconds.toFixed(1)} s)
+          </option>
+        ))}
+      </Choice>
       <div className="mt-1.5 flex flex-wrap gap-2">
         {playing ? (
           <Button look="primary" onClick={falling.stop}>
@@ -160,21 +155,18 @@ export function DrapePanel({ production, piece, fitting, falling }: Props) {
             Of its set stiffness {(100 * told.bending_met).toFixed(0)} % shows in bending and{" "}
             {(100 * told.shear_met).toFixed(0)} % in shear; more substeps, or wider faces, show more.
           </p>
-          <label className="flex items-baseline gap-2">
-            <span className="text-soft">Shows</span>
-            <select
-              className="min-w-0 flex-1 rounded-[3px] border border-rule bg-card px-1.5 py-1"
-              value={fallen}
-              onChange={(e) => {
-                set({ fallen: e.target.value as typeof fallen });
-                if (!playing) falling.show(frame);
-              }}
-            >
-              <option value="cloth">the cloth</option>
-              <option value="strain">its strain</option>
-              <option value="contact">how far it lies off what it falls on</option>
-            </select>
-          </label>
+          <Choice
+            label="Shows"
+            value={fallen}
+            onChange={(e) => {
+              set({ fallen: e.target.value as typeof fallen });
+              if (!playing) falling.show(frame);
+            }}
+          >
+            <option value="cloth">the cloth</option>
+            <option value="strain">its strain</option>
+            <option value="contact">how far it lies off what it falls on</option>
+          </Choice>
           <p className="text-[12px] text-soft">Drag the cloth on the stage to pull it while it falls.</p>
           {!told.there && (
             <p className="text-[12px] text-soft">
@@ -213,20 +205,13 @@ export function DrapePanel({ production, piece, fitting, falling }: Props) {
         />
         {wind > 0 && (
           <>
-            <label className="flex items-baseline gap-2">
-              <span className="w-12 text-soft">from</span>
-              <select
-                className="min-w-0 flex-1 rounded-[3px] border border-rule bg-card px-1.5 py-1"
-                value={from}
-                onChange={(e) => setFrom(Number(e.target.value))}
-              >
-                {FROM.map(([name], i) => (
-                  <option key={name} value={i}>
-                    {name}
-                  </option>
-                ))}
-              </select>
-            </label>
+            <Choice label="from" value={from} onChange={(e) => setFrom(Number(e.target.value))}>
+              {FROM.map(([name], i) => (
+                <option key={name} value={i}>
+                  {name}
+                </option>
+              ))}
+            </Choice>
             <Slider
               label="Gusts"
               min={0}

@@ -1,5 +1,6 @@
 import { useState } from "react";
 import { type Fabric, useSwatch } from "../../api/drape";
+import { Choice } from "../../ui/controls";
 
 /** Two fabrics hung over a stand, beside each other. */
 export function Swatches({ fabric, known }: { fabric: Fabric; known: Fabric[] }) {
@@ -7,18 +8,11 @@ export function Swatches({ fabric, known }: { fabric: Fabric; known: Fabric[] })
   const beside = known.find((f) => f.name === other) ?? null;
   return (
     <section aria-label="Swatches" className="mt-1.5">
-      <label className="flex items-baseline gap-2">
-        <span className="text-soft">beside</span>
-        <select
-          className="min-w-0 flex-1 rounded-[3px] border border-rule bg-card px-1.5 py-1"
-          value={other}
-          onChange={(e) => setOther(e.target.value)}
-        >
-          {known.map((f) => (
-            <option key={f.name}>{f.name}</option>
-          ))}
-        </select>
-      </label>
+      <Choice label="beside" value={other} onChange={(e) => setOther(e.target.value)}>
+        {known.map((f) => (
+          <option key={f.name}>{f.name}</option>
+        ))}
+      </Choice>
       <div className="mt-1 grid grid-cols-2 gap-2">
         <Hung fabric={fabric} />
         <Hung fabric={beside} />

@@ -2,7 +2,7 @@ import { FileUp } from "lucide-react";
 import { useState } from "react";
 import type { Production } from "../../api/client";
 import { useBlocks } from "../../api/table";
-import { Button, NumberField } from "../../ui/controls";
+import { Button, Choice, NumberField } from "../../ui/controls";
 import { FileButton } from "../../ui/FileButton";
 import type { Table } from "./useTable";
 
@@ -15,23 +15,20 @@ export function BeginForm({ table, production, wearer }: { table: Table; product
   const who = production.cast.find((w) => w.id === wearer);
   return (
     <section aria-label="Begin">
-      <label className="flex items-baseline gap-2">
-        <span className="w-14 text-soft">Block</span>
-        <select
-          className="min-w-0 flex-1 rounded-[3px] border border-rule bg-card px-1.5 py-1"
-          value={name}
-          onChange={(e) => {
-            setName(e.target.value);
-            setSettings({});
-          }}
-        >
-          {blocks.data?.map((b) => (
-            <option key={b.name} value={b.name}>
-              {b.label}
-            </option>
-          ))}
-        </select>
-      </label>
+      <Choice
+        label="Block"
+        value={name}
+        onChange={(e) => {
+          setName(e.target.value);
+          setSettings({});
+        }}
+      >
+        {blocks.data?.map((b) => (
+          <option key={b.name} value={b.name}>
+            {b.label}
+          </option>
+        ))}
+      </Choice>
       <div className="mt-1.5 grid grid-cols-2 gap-x-2 gap-y-1">
         {block?.settings.map((s) => (
           <NumberField

@@ -1,6 +1,6 @@
 import { useState } from "react";
 import type { Laid, Panel } from "../../api/table";
-import { Button, NumberField } from "../../ui/controls";
+import { Button, Choice, NumberField } from "../../ui/controls";
 import { onFold } from "./panelPath";
 import type { Table } from "./useTable";
 
@@ -51,18 +51,16 @@ export function PanelFacts({ table, laid, panel }: { table: Table; laid: Laid; p
           Take it away
         </Button>
       </div>
-      <label className="mt-1 flex items-baseline gap-2">
-        <span className="w-14 text-soft">Cut</span>
-        <select
-          className="min-w-0 flex-1 rounded-[3px] border border-rule bg-card px-1.5 py-1"
-          value={panel.half}
-          onChange={(e) => keep({ ...panel, half: e.target.value as Panel["half"] }, `Cut ${panel.name} anew`)}
-        >
-          <option value="single">once, as drawn</option>
-          <option value="pair">twice, mirrored</option>
-          <option value="fold">on the fold, half drawn</option>
-        </select>
-      </label>
+      <Choice
+        label="Cut"
+        className="mt-1"
+        value={panel.half}
+        onChange={(e) => keep({ ...panel, half: e.target.value as Panel["half"] }, `Cut ${panel.name} anew`)}
+      >
+        <option value="single">once, as drawn</option>
+        <option value="pair">twice, mirrored</option>
+        <option value="fold">on the fold, half drawn</option>
+      </Choice>
       <label className="mt-1 flex items-baseline gap-2">
         <span className="w-14 text-soft">Laid</span>
         <select

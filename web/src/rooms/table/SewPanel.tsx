@@ -3,7 +3,7 @@ import { useEffect, useRef, useState } from "react";
 import type { Production } from "../../api/client";
 import { useFabrics } from "../../api/drape";
 import type { Laid } from "../../api/table";
-import { Button, Slider } from "../../ui/controls";
+import { Button, Choice, Slider } from "../../ui/controls";
 import type { Sewing } from "./useSewing";
 
 interface Props {
@@ -40,33 +40,18 @@ export function SewPanel({ laid, production, sewing, wearer, onWearer }: Props) 
   return (
     <section aria-label="Sewing" className="border-t border-rule bg-card px-3 py-2">
       <div className="grid grid-cols-2 gap-x-3">
-        <label className="flex items-baseline gap-2">
-          <span className="text-soft">On</span>
-          <select
-            className="min-w-0 flex-1 rounded-[3px] border border-rule bg-card px-1.5 py-1"
-            value={wearer}
-            onChange={(e) => onWearer(Number(e.target.value))}
-          >
-            {own.map((w) => (
-              <option key={w.id} value={w.id}>
-                {w.name}
-              </option>
-            ))}
-          </select>
-        </label>
-        <label className="flex items-baseline gap-2">
-          <span className="text-soft">in</span>
-          <select
-            aria-label="Fabric"
-            className="min-w-0 flex-1 rounded-[3px] border border-rule bg-card px-1.5 py-1"
-            value={fabric}
-            onChange={(e) => setFabric(e.target.value)}
-          >
-            {fabrics.data?.map((f) => (
-              <option key={f.name}>{f.name}</option>
-            ))}
-          </select>
-        </label>
+        <Choice label="On" value={wearer} onChange={(e) => onWearer(Number(e.target.value))}>
+          {own.map((w) => (
+            <option key={w.id} value={w.id}>
+              {w.name}
+            </option>
+          ))}
+        </Choice>
+        <Choice label="in" aria-label="Fabric" value={fabric} onChange={(e) => setFabric(e.target.value)}>
+          {fabrics.data?.map((f) => (
+            <option key={f.name}>{f.name}</option>
+          ))}
+        </Choice>
       </div>
       <div className="mt-1 flex items-center gap-2">
         {playing ? (

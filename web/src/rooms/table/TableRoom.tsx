@@ -1,7 +1,7 @@
 import { Download, Move3d, Plus, Spline, Trash2 } from "lucide-react";
 import { useEffect, useState } from "react";
 import type { Production } from "../../api/client";
-import { Button } from "../../ui/controls";
+import { Button, Choice } from "../../ui/controls";
 import { BeginForm } from "./BeginForm";
 import { PanelFacts } from "./PanelFacts";
 import { Panels } from "./Panels";
@@ -54,22 +54,15 @@ export function TableRoom({ production }: { production: Production }) {
       <aside className="flex min-h-0 flex-col gap-2.5 overflow-y-auto border-r border-rule bg-card px-3 py-2.5">
         <h1 className="font-title text-[17px] font-semibold">Cutting table</h1>
         {table.shelf.length > 0 && (
-          <label className="flex items-baseline gap-2">
-            <span className="w-14 text-soft">Open</span>
-            <select
-              className="min-w-0 flex-1 rounded-[3px] border border-rule bg-card px-1.5 py-1"
-              value={table.number ?? ""}
-              onChange={(e) => table.open(Number(e.target.value))}
-            >
-              {table.shelf.map((l) => (
-                <option key={l.id} value={l.id}>
-                  {l.name}
-                  {production.cast.some((w) => w.id === l.wearer) &&
-                    `, for ${production.cast.find((w) => w.id === l.wearer)?.name}`}
-                </option>
-              ))}
-            </select>
-          </label>
+          <Choice label="Open" value={table.number ?? ""} onChange={(e) => table.open(Number(e.target.value))}>
+            {table.shelf.map((l) => (
+              <option key={l.id} value={l.id}>
+                {l.name}
+                {production.cast.some((w) => w.id === l.wearer) &&
+                  `, for ${production.cast.find((w) => w.id === l.wearer)?.name}`}
+              </option>
+            ))}
+          </Choice>
         )}
         <details key={laid?.id ?? 0} open={!laid}>
           <summary className="cursor-pointer text-heron">{laid ? "Begin another" : "Begin"}</summary>
