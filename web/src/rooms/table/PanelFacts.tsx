@@ -62,7 +62,7 @@ export function PanelFacts({ table, laid, panel }: { table: Table; laid: Laid; p
         <option value="fold">on the fold, half drawn</option>
       </Choice>
       <label className="mt-1 flex items-baseline gap-2">
-        <span className="w-14 text-soft">Laid</span>
+        <span className="min-w-12 text-soft">Laid</span>
         <select
           className="min-w-0 flex-1 rounded-[3px] border border-rule bg-card px-1.5 py-1"
           value={panel.laid.part}

@@ -85,7 +85,7 @@ export function SewPanel({ laid, production, sewing, wearer, onWearer }: Props) 
           ? `Frame ${told.frames} of ${told.of}, ${told.vertices} vertices. Widest seam ${(1000 * told.seam_open).toFixed(1)} mm; strain ${(100 * told.strain_mean).toFixed(1)} % mean, ${(100 * told.strain_99).toFixed(0)} % at the 99th percentile.`
           : told
             ? `${told.vertices} vertices, laid round the wearer. Sew draws them together at their seams and lets them fall.`
-            : "The panels are laid round the wearer here."}
+            : "The panels are being laid round the wearer…"}
       </p>
     </section>
   );
