@@ -1,12 +1,13 @@
 """The suites of binding and following: stretch, penetration, rigid parts and shapes over bodies and seeded poses, and the times."""
 
-from collections.abc import Iterator
+import time
+from collections.abc import Callable, Iterator
 
 import numpy as np
 
 from bench.fit_truth import made
 from bench.measure import Figure, median_ms
-from bench.wardrobe import Garment, garments, robe, wearers
+from bench.wardrobe import FITTED, Garment, garments, robe, wearers
 from wily_heron.core.bind.bind import Bound, bind
 from wily_heron.core.bind.legs import skirt
 from wily_heron.core.bind.paint import WeightBrush
@@ -15,12 +16,13 @@ from wily_heron.core.bind.worn_as import worn_as_of
 from wily_heron.core.figure.body import Wearer, shaped
 from wily_heron.core.figure.correctives import DRIVEN
 from wily_heron.core.figure.figure import figure
-from wily_heron.core.figure.pose import Pose, pose_matrices, posed_body
+from wily_heron.core.figure.pose import Pose, posed_body
 from wily_heron.core.figure.random_poses import random_poses
 from wily_heron.core.figure.shapes import EXTRAS, LEFT
 from wily_heron.core.follow.follow import follow
 from wily_heron.core.mesh.edges import unique_edges
 from wily_heron.core.mesh.mesh import Mesh
+from wily_heron.core.piece.pose_fix import clear_poses
 from wily_heron.core.piece.recipe import Bind, Follow, Weigh
 from wily_heron.core.piece.state import Piece
 from wily_heron.core.piece.worn import at_rest, worn_points
@@ -49,38 +51,65 @@ def binding() -> Iterator[Figure]:
     """Stretch over seeded poses by three ways of weighting; then times."""
     on = wearers()
     poses = {"seen": random_poses(30, 11, 0.7), "kept apart": random_poses(30, 2026, 0.7)}
-    print("\nstretch of edges, 99.9th percentile over 8 bodies x 30 poses (cloth / the skin under it);")
-    print("robe and skirt: the greatest between the legs, and how deep legs come through (mean over cells of the deepest, mm)")
-    for kind in garments(on["neutral"]):
-        line = f"  {kind:9s}"
-        for way, step in WAYS.items():
-            for which in (("seen", "kept apart") if way == "ours" else ("seen",)):
-                got = np.array([_stretched(garments(w)[kind], w, step, poses[which][k::8], kind) for k, w in enumerate(on.values())])
-                line += f"  {way[:9]}{' (held out)' if which != 'seen' else ''}: " + " / ".join(f"{x:.2f}" for x in np.nanmean(got, axis=0))
-        print(line, flush=True)
+    print("\nstretch of edges, 99.9th percentile over 8 bodies x 30 poses (cloth / the skin under it = times as much):")
+    for kind in FITTED:
+        print(f"  {kind:9s}{_line(on, poses, kind, _fitted)}", flush=True)
+    print("the greatest stretch between the legs and how deep they come through, mm (each the mean over cells, then the greatest of all)")
+    for kind in ("robe", "skirt"):
+        print(f"  {kind:9s}{_line(on, poses, kind, _between)}", flush=True)
+    print("the same once each cell is cleared for its pose, and the part of the cells that fell; seconds a cell")
+    for kind in ("robe", "skirt"):
+        for which, some in poses.items():
+            rows = np.array([r for k, w in enumerate(on.values()) for r in _hung(garments(w)[kind], w, some[k::8])])
+            told = " / ".join(f"{rows[:, c].mean():.2f} {rows[:, c].max():.2f}" for c in (0, 1))
+            print(f"  {kind:9s}{which:10s}: {told}  {100 * rows[:, 2].mean():.0f} %  {np.median(rows[:, 3]):.1f} s", flush=True)
     yield from times()
 
 
-def _stretched(g: Garment, wearer: Wearer, step: Bind, poses: list[Pose], kind: str) -> tuple[float, float]:
+def _line(on: dict[str, Wearer], poses: dict[str, list[Pose]], kind: str, measure: Callable) -> str:
+    told = ""
+    for way, step in WAYS.items():
+        for which in ("seen", "kept apart") if way == "ours" else ("seen",):
+            rows = np.array([r for k, w in enumerate(on.values()) for r in measure(garments(w)[kind], w, step, poses[which][k::8])])
+            told += f"  {way[:9]}{' (held out)' if which != 'seen' else ''}: "
+            told += (f"{rows[:, 0].mean():.2f} / {rows[:, 1].mean():.2f} = {rows[:, 0].mean() / rows[:, 1].mean():.2f}" if measure is _fitted else
+                     " / ".join(f"{rows[:, c].mean():.2f} {rows[:, c].max():.2f}" for c in (0, 1)))
+    return told
+
+
+def _fitted(g: Garment, wearer: Wearer, step: Bind, poses: list[Pose]) -> Iterator[tuple[float, float]]:
+    """Yield the 99.9th percentile of stretch of the cloth, and of the skin right under it, in each pose."""
     piece, _ = worn_piece(g, wearer, step)
-    hangs = skirt(g.points, g.triangles, wearer) if kind in ("robe", "skirt") else None
-    between = None if hangs is None else hangs & (np.abs(g.points[:, 0]) < 0.06)
-    cloth, skin = [], []
     near = TriangleTree(wearer.points, wearer.body.triangles).nearest(g.points)
     corners = wearer.body.triangles[near.triangle]
+    still = Garment(np.einsum("nk,nka->na", near.where, wearer.points[corners]), g.triangles, "")
     for pose in poses:
-        matrices = pose_matrices(wearer, pose)
-        posed = worn_points(piece, wearer, pose, matrices).astype(float)
-        body = posed_body(wearer, pose)
-        if hangs is not None:
-            cloth.append(stretch(g, posed, between).max())
-            skin.append(1000 * max(0.0, -TriangleTree(body, wearer.body.triangles).signed_distance(posed[hangs])[0].min()))
-        else:
-            under = np.einsum("nk,nka->na", near.where, body[corners])
-            still = Garment(np.einsum("nk,nka->na", near.where, wearer.points[corners]), g.triangles, "")
-            cloth.append(np.quantile(stretch(g, posed), 0.999))
-            skin.append(np.quantile(stretch(still, under), 0.999))
-    return float(np.mean(cloth)), float(np.mean(skin))
+        under = np.einsum("nk,nka->na", near.where, posed_body(wearer, pose)[corners])
+        posed = worn_points(piece, wearer, pose).astype(float)
+        yield float(np.quantile(stretch(g, posed), 0.999)), float(np.quantile(stretch(still, under), 0.999))
+
+
+def _between(g: Garment, wearer: Wearer, step: Bind, poses: list[Pose]) -> Iterator[tuple[float, float]]:
+    """Yield the greatest stretch between the legs and how deep they come through in each pose, with weights alone."""
+    piece, _ = worn_piece(g, wearer, step)
+    for pose in poses:
+        yield _legs(g, wearer, pose, piece)
+
+
+def _hung(g: Garment, wearer: Wearer, poses: list[Pose]) -> Iterator[tuple[float, float, bool, float]]:
+    """Yield the same in each pose once cleared for it, whether the cloth fell, and the seconds that took."""
+    piece, _ = worn_piece(g, wearer, Bind())
+    for pose in poses:
+        began = time.perf_counter()
+        cleared, (told,) = clear_poses(piece, wearer.body, [(wearer.shape, pose)], 0.004)
+        yield (*_legs(g, wearer, pose, cleared), bool(told.get("fell")), time.perf_counter() - began)
+
+
+def _legs(g: Garment, wearer: Wearer, pose: Pose, piece: Piece) -> tuple[float, float]:
+    hangs = skirt(g.points, g.triangles, wearer)
+    posed = worn_points(piece, wearer, pose).astype(float)
+    inside = -TriangleTree(posed_body(wearer, pose), wearer.body.triangles).signed_distance(posed[hangs])[0].min()
+    return float(stretch(g, posed, hangs & (np.abs(g.points[:, 0]) < 0.06)).max()), 1000 * max(0.0, float(inside))
 
 
 def times() -> Iterator[Figure]:

@@ -188,7 +188,8 @@ class BriefOut(Out):
 
 
 class ClearedCellOut(Out):
-    """One cell of a clearing, before and after; `kept` is false where easing out would have made it worse."""
+    """One cell of a clearing, before and after; `kept` is false where easing out would have made it worse. Where loose cloth `fell`,
+    `stretch` says how many times its length its most stretched edge was before and after."""
 
     pose: str
     kept: bool
@@ -197,6 +198,8 @@ class ClearedCellOut(Out):
     after: BriefOut | None = None
     moved: int = 0
     greatest_move: float = 0.0
+    fell: bool = False
+    stretch: list[float] | None = None
 
 
 class ClearReport(Out):

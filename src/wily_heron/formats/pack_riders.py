@@ -82,7 +82,8 @@ def noted_worn(entry: dict[str, Any], first: int, shapes: int, deltas: np.ndarra
         if len(out["fixes"]) != len(notes):
             raise ValueError(f"{len(notes)} correctives and {len(out['fixes'])} morphs for them")
     if notes := entry.get("examples"):
-        turns = np.array(notes["turns"], float)
-        poses = {name: dict(zip(notes["joints"], turn, strict=True)) for name, turn in zip(notes["names"], turns, strict=True)}
-        out["examples"] = PoseSpace.of(poses, tuple(notes["joints"]))
+        names, joints = tuple(map(str, notes["names"])), tuple(map(str, notes["joints"]))
+        turns = np.array(notes["turns"], float).reshape(len(names), len(joints), 4)
+        told = np.array(notes.get("told", np.ones(turns.shape[:2])), float).reshape(turns.shape[:2])
+        out["examples"] = PoseSpace.cardinal(names, joints, turns, told)
     return out

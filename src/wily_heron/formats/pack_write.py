@@ -131,5 +131,6 @@ def _worn_notes(piece: Piece) -> dict[str, Any]:
     if piece.correctives:
         notes["correctives"] = [{"name": c.name, "shapes": [list(s) for s in c.shapes], "pose": c.pose} for c in piece.correctives]
     if (e := piece.examples) is not None:
-        notes["examples"] = {"names": list(e.names), "joints": list(e.joints), "turns": np.round(e.turns, 9).tolist()}
+        notes["examples"] = {"names": list(e.names), "joints": list(e.joints), "turns": np.round(e.turns, 9).tolist(),
+                             "told": e.told.astype(int).tolist()}
     return notes

@@ -24,7 +24,7 @@ def worn_arrays(piece: Piece) -> tuple[dict[str, np.ndarray], dict[str, Any]]:
         arrays["fixes"] = piece.fixes
         notes["correctives"] = [[c.name, [list(s) for s in c.shapes], c.pose] for c in piece.correctives]
     if (e := piece.examples) is not None:
-        arrays |= {"example_turns": e.turns, "example_width": e.width, "example_table": e.table}
+        arrays |= {"example_turns": e.turns, "example_told": e.told, "example_width": e.width, "example_table": e.table}
         notes["examples"] = {"names": list(e.names), "joints": list(e.joints)}
     if piece.hidden is not None:
         arrays["hidden"] = piece.hidden
@@ -44,8 +44,9 @@ def arrays_worn(arrays: dict[str, np.ndarray], notes: dict[str, Any]) -> dict[st
         out["fixes"] = arrays["fixes"]
     if "examples" in notes:
         e = notes["examples"]
-        out["examples"] = PoseSpace(tuple(e["names"]), tuple(e["joints"]), arrays["example_turns"], arrays["example_width"],
-                                    arrays["example_table"])
+        turns = arrays["example_turns"]
+        told = arrays.get("example_told", np.ones(turns.shape[:2]))
+        out["examples"] = PoseSpace(tuple(e["names"]), tuple(e["joints"]), turns, told, arrays["example_width"], arrays["example_table"])
     return out
 
 
@@ -62,7 +63,8 @@ def stage_arrays(piece: Piece) -> tuple[dict[str, np.ndarray], dict[str, Any]]:
         arrays["hidden"] = piece.hidden.astype("<i4")
     e = piece.examples
     if e is not None:
-        arrays |= {"example_turns": e.turns.astype("<f4"), "example_width": e.width.astype("<f4"), "example_table": e.table.astype("<f4")}
+        kept = {"turns": e.turns, "told": e.told, "width": e.width, "table": e.table}
+        arrays |= {f"example_{name}": array.astype("<f4") for name, array in kept.items()}
         notes["examples"] = {"joints": list(e.joints), "count": len(e.names)}
     notes["correctives"] = [{"shapes": [list(s) for s in c.shapes], "example": e.names.index(c.pose) if e is not None and c.pose else -1}
                             for c in piece.correctives]

@@ -26,6 +26,7 @@ export interface Correctives {
   list: Corrective[];
   joints: number[];
   turns: Float32Array;
+  told: Float32Array;
   width: Float32Array;
   table: Float32Array;
   examples: number;
@@ -70,6 +71,7 @@ export function correctivesOf(
     })),
     joints: examples?.joints.map((j) => joints.indexOf(j)) ?? [],
     turns: examples ? frame.array<Float32Array>("example_turns") : none,
+    told: examples ? frame.array<Float32Array>("example_told") : none,
     width: examples ? frame.array<Float32Array>("example_width") : none,
     table: examples ? frame.array<Float32Array>("example_table") : none,
     examples: examples?.count ?? 0,
@@ -97,7 +99,8 @@ function exampleShares(c: Correctives, turns: Map<number, Quaternion>): Float32A
       const here = turns.get(joint) ?? rest;
       if (e) at.fromArray(c.turns, 4 * ((e - 1) * count + k));
       else at.identity();
-      square += (2 * Math.acos(Math.min(Math.abs(here.dot(at)), 1))) ** 2;
+      const told = e ? c.told[(e - 1) * count + k] : 1;
+      square += told * (2 * Math.acos(Math.min(Math.abs(here.dot(at)), 1))) ** 2;
     });
     kernel[e] = Math.exp((-0.5 * square) / c.width[e] ** 2);
   }

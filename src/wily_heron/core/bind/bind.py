@@ -9,10 +9,11 @@ from ..figure.body import Wearer
 from ..figure.skeleton import Skin
 from ..piece.recipe import Bind
 from ..space.tree import TriangleTree
+from .even import evened
 from .legs import crotch, leg_weights, skirt
 from .parts import find_parts, ride
 from .riders import Riders
-from .transfer import Surface, Taken, inpaint, take, take_nearest
+from .transfer import Surface, Taken, inpaint, shares, take, take_nearest
 from .weight_kernels import keep_greatest
 from .worn_as import headed, soled, waisted
 
@@ -39,7 +40,7 @@ def bind(points: np.ndarray, triangles: np.ndarray, wearer: Wearer, step: Bind, 
         taken = take_nearest(p, triangles, wearer, skin, step.reach, step.angle)
         return _bound(p, triangles, wearer, step, taken, taken.dense, taken.accepted, "cloth", 0)
     taken = take(p, triangles, wearer, (skin, *under), step.reach, step.angle)
-    dense, known, hangs = taken.dense, taken.accepted.copy(), 0
+    dense, known, hangs, hanging = taken.dense, taken.accepted.copy(), 0, np.zeros(len(p), bool)
     if worn_as == "head":
         headed(dense, wearer.skeleton)
     elif worn_as == "belt":
@@ -53,9 +54,10 @@ def bind(points: np.ndarray, triangles: np.ndarray, wearer: Wearer, step: Bind, 
             low = hanging & (p[:, 1] < crotch(wearer) - 0.05)
             dense[low] = leg_weights(p, np.flatnonzero(low), wearer, step.width)
             known = (known & ~hanging & (p[:, 1] > crotch(wearer) + 0.06)) | low | (known & ~_near(hanging, p))
-    solved = np.clip(inpaint(p, triangles, known, dense), 0.0, None)
-    total = solved.sum(axis=1, keepdims=True)
-    return _bound(p, triangles, wearer, step, taken, np.where(total > 1e-6, solved / np.maximum(total, 1e-6), dense), known, worn_as, hangs)
+    solved = shares(inpaint(p, triangles, known, dense), dense)
+    if worn_as == "cloth":
+        solved = evened(p, triangles, wearer, taken.nearest, solved, ~_near(hanging, p) & ~hanging if hangs else np.ones(len(p), bool))
+    return _bound(p, triangles, wearer, step, taken, solved, known, worn_as, hangs)
 
 
 def _near(hanging: np.ndarray, p: np.ndarray) -> np.ndarray:

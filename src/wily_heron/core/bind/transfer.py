@@ -146,23 +146,34 @@ def inpaint(points: np.ndarray, triangles: np.ndarray, known: np.ndarray, values
     Islands without any known vertex keep their values. Follows: Abdrashitov, Raichstat, Monsen & Hill, Robust skin weights
     transfer via weight inpainting, 2023.
     """
-    count, label = islands(triangles, len(points))
-    has_known = np.bincount(label[known], minlength=count) > 0
-    unknown = ~known & has_known[label]
-    free = np.flatnonzero(unknown)
     out = np.array(values, np.float64)
+    near = ~known
+    for _ in range(2):  # nothing farther than two rings bears on what is solved
+        near[triangles[near[triangles].any(axis=1)].ravel()] = True
+    faces = triangles[near[triangles].any(axis=1)]
+    used = near.copy()
+    used[faces.ravel()] = True
+    rows, place = np.flatnonzero(used), np.cumsum(used) - 1
+    faces = place[faces].astype(np.int32)
+    count, label = islands(faces, len(rows))
+    has_known = np.bincount(label[known[rows]], minlength=count) > 0
+    free = rows[~known[rows] & has_known[label]]
     if not len(free):
         return out
-    laplacian, mass = cotangent_laplacian(points, triangles)
+    laplacian, mass = cotangent_laplacian(points[rows], faces)
     energy = (laplacian + laplacian @ sparse.diags(1.0 / mass) @ laplacian).tocsr()
-    rows = energy[free]
-    near = np.zeros(len(points), bool)
-    near[rows.indices] = True
-    fixed = np.flatnonzero(near & ~unknown)  # nothing farther than two rings bears on what is solved
+    lines, fixed = energy[place[free]], np.flatnonzero(near & known)
     columns = np.flatnonzero(np.abs(out[fixed]).max(axis=0, initial=0.0) > 0)
-    system = rows[:, free].tocsc() + 1e-9 * sparse.identity(len(free), format="csc")
-    right = -(rows[:, fixed] @ out[np.ix_(fixed, columns)])
+    system = lines[:, place[free]].tocsc() + 1e-9 * sparse.identity(len(free), format="csc")
+    right = -(lines[:, place[fixed]] @ out[np.ix_(fixed, columns)])
     factor = splu(system, permc_spec="MMD_AT_PLUS_A", options={"SymmetricMode": True}, diag_pivot_thresh=0.0)
     out[free] = 0.0
     out[np.ix_(free, columns)] = factor.solve(np.ascontiguousarray(right))
     return out
+
+
+def shares(solved: np.ndarray, instead: np.ndarray) -> np.ndarray:
+    """Return weights (n, j) none below nothing and summing to 1; where nothing is left of one, what stands `instead`."""
+    solved = np.clip(solved, 0.0, None)
+    total = solved.sum(axis=1, keepdims=True)
+    return np.where(total > 1e-6, solved / np.maximum(total, 1e-6), instead)

@@ -61,6 +61,11 @@ def no_worse(before: list[dict], after: list[dict], cleared: int) -> bool:
     """Return whether the visible area over all cells shrinks and no cell but the one `cleared` gains more than it may."""
     if sum(f["area_cm2"] for f in after) >= sum(f["area_cm2"] for f in before):
         return False
+    return spares(before, after, cleared)
+
+
+def spares(before: list[dict], after: list[dict], cleared: int) -> bool:
+    """Return whether no cell but the one `cleared` gains more visible area than it may."""
     others = (k for k in range(len(before)) if k != cleared)
     return all(after[k]["area_cm2"] <= before[k]["area_cm2"] + (_SLACK if after[k]["area_cm2"] < 1e4 * CLEAN_AREA else 0.0) for k in others)
 

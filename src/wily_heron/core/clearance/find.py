@@ -102,11 +102,13 @@ def stand_out(points: np.ndarray, facing: np.ndarray, spot: np.ndarray, tree: Tr
     near = tree.nearest(points, facing=cover.outward * facing, agree=AGREE, limit=UNDER)
     hit = np.maximum(near.triangle, 0)
     corner = tree.triangles[hit]
-    side = np.sum((points - near.point) * tree.normals[hit], axis=1) * cover.outward
+    away = points - near.point
+    side = np.sum(away * tree.normals[hit], axis=1) * cover.outward
+    rises = np.sum(away * facing, axis=1) > 0.5 * AGREE * near.distance  # past a fold or a hem the cloth lies before it, not behind
     room = np.sum(near.where * cover.border[corner], axis=1)
     stray = np.linalg.norm(np.einsum("qk,qka->qa", near.where, cover.rest[corner]) - spot, axis=1)
     there = (near.triangle >= 0) & (stray < _STRAY)
-    stand = np.where(there & (side > 0) & (room > 0) & (near.distance > _LEAST), near.distance, 0.0)
+    stand = np.where(there & (side > 0) & rises & (room > 0) & (near.distance > _LEAST), near.distance, 0.0)
     return stand, np.where(there & (side <= 0), near.distance, UNDER), hit
 
 

@@ -34,7 +34,8 @@ class Draping:
     place are one. The cloth meets the body and the pieces under it as they are worn.
     """
 
-    def __init__(self, piece: Piece, wearer: Wearer, step: Drape, passage: Passage, under: Sequence[Piece] = ()) -> None:
+    def __init__(self, piece: Piece, wearer: Wearer, step: Drape, passage: Passage, under: Sequence[Piece] = (),
+                 hold: np.ndarray | None = None) -> None:
         self.piece, self.step, self.passage, self.under = piece, step, passage, tuple(under)
         self.wearer, self.body = wearer, proxy_of(wearer.body)
         self.done, self.frames = 0, step.until or passage.frames
@@ -52,7 +53,7 @@ class Draping:
         self._onto[used] = np.arange(len(used))
         self._onto = self._onto[onto]
         faces = inverse.reshape(faces.shape).astype(np.int32)
-        hold = self._held(mesh)
+        hold = self._held(mesh) if hold is None else hold[self._rows]
         at = self.start[self._rows]
         cloth = sheet(at, faces, step.fabric, hold >= 1.0, shrink=self._shrink(), sewn=sewn(at, faces))
         worn = np.flatnonzero(hold > 0)

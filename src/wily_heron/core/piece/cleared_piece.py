@@ -26,7 +26,7 @@ def cleared(state: Piece, body: Body, step: Clear | Hide, layer_of: Callable[[st
         report = {**state.report, "hide": {"faces": len(faces), "of": len(body.triangles), "cells": len(cells)}}
         return replace(state, hidden=faces if len(faces) else None, report=report)
     if step.keep == "pose":
-        done, found = clear_poses(state, body, cells, step.ease, layers, step.way)
+        done, found = clear_poses(state, body, cells, step.ease, layers, step.way, step.loose)
     elif step.keep == "shape":
         done, found = clear_wearers(state, body, cells, step.ease, layers)
     else:

@@ -7,7 +7,8 @@ import numpy as np
 
 from ..clearance.clear import Way, clear
 from ..clearance.clear_cells import Cell as ShapeInPose
-from ..clearance.clear_cells import measure_cells, no_worse
+from ..clearance.clear_cells import measure_cells, no_worse, spares
+from ..clearance.hung import MOST, Hanging
 from ..clearance.layers import ALONE, Layers
 from ..figure.body import Body, shape_values, shaped
 from ..figure.own_poses import pose_for
@@ -18,7 +19,7 @@ from ..hand.strokes import Stroking
 from ..space.tree import TriangleTree
 from .adjusters import adjusted, adjusters
 from .clearance_over import Under
-from .recipe import Cell, Fix
+from .recipe import Cell, Fix, Loose
 from .state import Piece
 from .worn import piece_matrices, worn_points
 
@@ -32,17 +33,30 @@ def with_fix(piece: Piece, body: Body, pose: Pose, move: np.ndarray, name: str) 
         of = np.where(piece.skin.joints[:, 0] >= piece.riders.first, piece.skin.joints[:, 0] - piece.riders.first, -1)
         for r in range(len(piece.riders.places)):
             move[of == r] = move[of == r].mean(axis=0)
-    kept = {n: dict(zip(piece.examples.joints, t, strict=True)) for n, t in zip(piece.examples.names, piece.examples.turns, strict=True)
-            } if piece.examples is not None else {}
-    space = PoseSpace.of({**kept, pose.name: pose.rotations}, relevant_joints(shaped(body, body.made_at).skeleton, piece.skin))
     fixes = np.zeros((0, *move.shape), np.float32) if piece.fixes is None else piece.fixes
     own = next((i for i, c in enumerate(piece.correctives) if c.pose == pose.name and not c.shapes), -1)
     if own >= 0:
         fixes = fixes.copy()
         fixes[own] += move
-        return replace(piece, fixes=fixes, examples=space)
-    return replace(piece, correctives=(*piece.correctives, Corrective(name, (), pose.name)), fixes=np.concatenate([fixes, move[None]]),
-                   examples=space)
+        made = replace(piece, fixes=fixes)
+    else:
+        made = replace(piece, correctives=(*piece.correctives, Corrective(name, (), pose.name)), fixes=np.concatenate([fixes, move[None]]))
+    return replace(made, examples=_examples(made, body, pose))
+
+
+def _examples(piece: Piece, body: Body, pose: Pose) -> PoseSpace:
+    """Return the space of a piece's examples with `pose` among them, each told by the joints that bear what it moves."""
+    assert piece.skin is not None
+    assert piece.fixes is not None
+    e = piece.examples
+    poses = {} if e is None else {n: dict(zip(e.joints, turns, strict=True)) for n, turns in zip(e.names, e.turns, strict=True)}
+    poses[pose.name] = pose.rotations
+    skeleton = shaped(body, body.made_at).skeleton
+    moved = {n: np.zeros(len(piece.skin.joints), bool) for n in poses}
+    for corrective, fix in zip(piece.correctives, piece.fixes, strict=True):
+        if corrective.pose:
+            moved[corrective.pose] |= np.linalg.norm(fix, axis=1) > 1e-4
+    return PoseSpace.of(poses, {n: relevant_joints(skeleton, piece.skin, rows) for n, rows in moved.items()})
 
 
 class PosedPiece:
@@ -89,24 +103,45 @@ def fixed(state: Piece, body: Body, step: Fix, here: Callable[[], np.ndarray]) -
 
 
 def clear_poses(piece: Piece, body: Body, cells: Sequence[ShapeInPose], ease: float, layers: Layers = ALONE,
-                way: Way = "out") -> tuple[Piece, list[dict]]:
+                way: Way = "out", loose: Loose = "falls") -> tuple[Piece, list[dict]]:
     """Return the piece with a corrective for the pose of each cell that fails, and a report per cell.
 
-    Each is kept only if its cell gets better and no other cell of those given worse.
+    Where `loose` cloth falls, what hangs about the legs falls into each pose that stretches it too far, or that easing out leaves
+    failing. Each corrective is kept only if its cell gets better and no other cell of those given worse.
     """
     figures = measure_cells(piece, body, cells, layers)
     brief = lambda f: {k: f[k] for k in ("clearance_mm", "area_cm2", "places")}  # noqa: E731
     reports = [{"kept": f["places"] == 0, "before": brief(f), "moved": 0, "greatest_move": 0.0} for f in figures]
     for i in sorted(range(len(cells)), key=lambda k: -figures[k]["area_cm2"]):
+        shape, pose = cells[i]
+        hanging = Hanging(piece, shaped(body, shape), pose) if way == "out" and loose == "falls" and pose.rotations else None
+        if hanging is not None and hanging.stretch() > MOST:
+            piece, figures = _hang(piece, hanging, cells, figures, i, layers, reports[i])
         if figures[i]["places"] == 0:
             continue
-        shape, pose = cells[i]
         eased, report = clear(piece, body, shape, pose, ease, layers, way)
-        if not report["kept"]:
-            continue
-        made = with_fix(piece, body, pose, eased.mesh.points - piece.mesh.points, pose.label)
-        now = measure_cells(made, body, cells, layers)
-        if no_worse(figures, now, i):
-            piece, figures = made, now
-            reports[i] |= {k: report[k] for k in ("kept", "moved", "greatest_move")}
+        if report["kept"]:
+            made = with_fix(piece, body, pose, eased.mesh.points - piece.mesh.points, pose.label)
+            now = measure_cells(made, body, cells, layers)
+            if no_worse(figures, now, i):
+                piece, figures = made, now
+                reports[i] |= {k: report[k] for k in ("kept", "moved", "greatest_move")}
+        if figures[i]["places"] and hanging is not None and "fell" not in reports[i]:
+            piece, figures = _hang(piece, hanging, cells, figures, i, layers, reports[i])
     return piece, [r | {"after": brief(f)} for r, f in zip(reports, figures, strict=True)]
+
+
+def _hang(piece: Piece, hanging: Hanging, cells: Sequence[ShapeInPose], figures: list[dict], i: int, layers: Layers,
+          report: dict) -> tuple[Piece, list[dict]]:
+    """Return the piece and the cells' figures with what hangs about the legs fallen into cell `i`, if no cell is the worse for it."""
+    if not hanging.rows.any():
+        return piece, figures
+    move = hanging.fallen(layers.under)
+    made = with_fix(piece, hanging.wearer.body, hanging.pose, move, hanging.pose.label)
+    now = measure_cells(made, hanging.wearer.body, cells, layers)
+    before, after = hanging.stretch(), Hanging(made, hanging.wearer, hanging.pose).stretch()
+    if now[i]["area_cm2"] > figures[i]["area_cm2"] or after > max(before, MOST) or not spares(figures, now, i):
+        return piece, figures
+    report |= {"kept": True, "fell": True, "moved": int((np.linalg.norm(move, axis=1) > 1e-4).sum()), "stretch": [before, after],
+               "greatest_move": float(np.linalg.norm(move, axis=1).max())}
+    return made, now

@@ -273,12 +273,16 @@ class Follow(Altering):
     ease: float = Field(default=0.002, ge=0.0, le=0.05)
 
 
+Loose = Literal["falls", "eased"]
+
+
 class Clear(Altering):
     """Ease the piece out where what lies under it shows through, in each of `cells`, to `ease` metres, keeping its detail.
 
     `way` in tucks it in under what lies over it instead. `keep` rest changes its shape for good; pose keeps it as a corrective that comes
-    in with the pose of its cell, shape as one that comes in with the wearer's strongest shapes, cleared at rest. `over` are the addresses
-    of the pieces under it, from the innermost out, `outer` of those over it.
+    in with the pose of its cell, shape as one that comes in with the wearer's strongest shapes, cleared at rest. For the pose, `loose`
+    cloth about the legs falls where it is stretched too far or easing it out does not do. `over` are the addresses of the pieces under
+    it, from the innermost out, `outer` of those over it.
     """
 
     kind: Literal["clear"] = "clear"
@@ -286,6 +290,7 @@ class Clear(Altering):
     ease: float = Field(default=0.004, ge=0.0, le=0.05)
     keep: Literal["rest", "pose", "shape"] = "rest"
     way: Literal["out", "in"] = "out"
+    loose: Loose = "falls"
     over: tuple[str, ...] = ()
     outer: tuple[str, ...] = ()
 

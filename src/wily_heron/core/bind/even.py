@@ -1,0 +1,76 @@
+"""Weights evened out where cloth would stretch more than the skin under it."""
+
+import numpy as np
+
+from ..figure.body import Wearer
+from ..figure.pose import Pose, pose_matrices
+from ..figure.ranges import joint_turn, swings
+from ..mesh.edges import unique_edges
+from ..space.tree import Nearest
+from .transfer import inpaint, shares
+from .weight_kernels import gather, keep_greatest, posed_stretch
+
+_MORE = 1.15
+"""An edge may stretch this many times as much as the skin right under it does, and as the skin under the piece does at its worst."""
+_WIDTHS = (0.016, 0.016)
+"""How far about a place that stretches too much weights are solved anew, metres, in turn while it does; wider, and armpits show."""
+_Shares = dict[str, tuple[float, float, float]]
+_EXERCISES: tuple[tuple[_Shares, _Shares], ...] = (
+    ({"shoulder": (0.0, 0.8, 0.0), "hip": (-0.8, 0.3, 0.0)}, {"shoulder": (0.0, -0.8, 0.0), "hip": (0.8, 0.0, 0.0)}),
+    ({"shoulder": (0.0, -0.8, 0.0), "hip": (0.8, 0.0, 0.0)}, {"shoulder": (0.0, 0.8, 0.0), "hip": (-0.8, 0.3, 0.0)}),
+    ({"shoulder": (-0.8, 0.0, 0.0), "hip": (0.0, 0.9, 0.0)},) * 2,
+    ({"shoulder": (0.8, 0.4, 0.6), "hip": (-0.7, -0.5, 0.5)},) * 2,
+)
+"""What the left and the right shoulder and hip do to try a piece: shares of each way of their range, below nothing towards its low end."""
+
+
+def exercises() -> list[Pose]:
+    """Return the poses a piece is tried in."""
+    out = []
+    for k, both in enumerate(_EXERCISES):
+        turns = {}
+        for side, joints in zip(("l_", "r_"), both, strict=True):
+            for name, parts in joints.items():
+                angles = [s * (w.high if s > 0 else -w.low) for s, w in zip(parts, swings(name), strict=True)]
+                turns[side + name] = joint_turn(side + name, np.array(angles))
+        out.append(Pose(f"exercise-{k}", "", "exercise", turns))
+    return out
+
+
+def evened(points: np.ndarray, triangles: np.ndarray, wearer: Wearer, near: Nearest, dense: np.ndarray, fitted: np.ndarray) -> np.ndarray:
+    """Return weights `(n, j)` solved anew about the edges of what is `fitted` (n,) that stretch more than the skin `near` them does.
+
+    Tried in `exercises`.
+    """
+    edges, _ = unique_edges(triangles)
+    matrices = [pose_matrices(wearer, p) for p in exercises() if set(p.rotations) <= set(wearer.skeleton.names)]
+    here = edges[fitted[edges].all(axis=1)]
+    if not len(here) or not matrices:
+        return dense
+    corners, turns = wearer.body.triangles[near.triangle], np.stack(matrices)
+    under = np.zeros_like(dense)
+    gather(np.arange(len(points)), corners, near.where, wearer.body.skin.joints, wearer.body.skin.weights, under)
+    skin = _stretch(np.einsum("nk,nka->na", near.where, wearer.points[corners]), here, under, turns)
+    most = np.maximum(_MORE * np.quantile(skin, 0.999, axis=1)[:, None], _MORE * skin)
+    side = float(np.median(np.linalg.norm(points[here[:, 0]] - points[here[:, 1]], axis=1)))
+    for width in _WIDTHS:
+        bad = (_stretch(points, here, dense, turns) > most).any(axis=0)
+        if not bad.any():
+            break
+        anew = np.zeros(len(points), bool)
+        anew[here[bad].ravel()] = True
+        for _ in range(max(1, round(width / side))):
+            anew[edges[anew[edges].any(axis=1)].ravel()] = True
+        solved = inpaint(points, triangles, ~anew, dense)
+        solved[anew] = shares(solved[anew], dense[anew])
+        dense = solved
+    return dense
+
+
+def _stretch(points: np.ndarray, edges: np.ndarray, dense: np.ndarray, matrices: np.ndarray) -> np.ndarray:
+    """Return how many times its length each edge is in each of the poses (p, e), given by their skin matrices (p, j, 4, 4)."""
+    joints, weights = np.empty((len(points), 4), np.int32), np.empty((len(points), 4), np.float32)
+    keep_greatest(dense, 4, joints, weights)
+    out = np.empty((len(matrices), len(edges)), np.float32)
+    posed_stretch(np.ascontiguousarray(points, np.float64), joints, weights, matrices, edges, out)
+    return out

@@ -1,0 +1,84 @@
+"""Loose cloth about the legs, hung in a pose: what linear blending stretches between them falls instead."""
+
+from collections.abc import Sequence
+
+import numpy as np
+
+from ..bind.legs import crotch, skirt
+from ..drape.drape import Draping
+from ..drape.fabric import FABRICS
+from ..drape.passage import into_pose
+from ..figure.body import Wearer
+from ..figure.pose import Pose, pose_matrices
+from ..figure.skeleton import Skin
+from ..figure.skinning import blended_linear
+from ..mesh.edges import unique_edges
+from ..piece.draping import Drape
+from ..piece.state import Piece
+from ..piece.worn import at_rest, piece_matrices, worn_points
+
+MOST = 1.4
+"""Cloth about the legs may stretch to this many times its length before it is hung."""
+_SKIRTED = 0.2
+"""A piece of which less than this share hangs about the legs is no skirt: its hem is eased out with the rest of it."""
+_LAP = 0.15
+"""Metres above the crotch over which cloth is worn the more, the higher."""
+_FALL = Drape(settle=4, move=24, hang=12, substeps=12, fabric=FABRICS["linen"].model_copy(update={"friction": 0.02}))
+_EASE_OFF = -1.0
+"""Gravity (m/s2) once it is there: the cloth shares out what is taut rather than dragging on it."""
+_DAMP = 0.05
+"""Blended matrices are undone no farther than down to this size: joints that turn against one another fold them flat."""
+
+
+class Hanging:
+    """A bound piece on a wearer in a pose, and its vertices `rows` (n,) that hang about both legs, none where it is no skirt."""
+
+    def __init__(self, piece: Piece, wearer: Wearer, pose: Pose) -> None:
+        self.piece, self.wearer, self.pose = piece, wearer, pose
+        self._rest = at_rest(piece, wearer).astype(np.float64)
+        rows = np.zeros(len(self._rest), bool) if piece.skin is None else skirt(self._rest, piece.mesh.triangles, wearer)
+        self.rows = rows & (rows.mean() > _SKIRTED)
+        self._matrices = pose_matrices(wearer, pose)
+        self._posed = worn_points(piece, wearer, pose, self._matrices)
+
+    def stretch(self) -> float:
+        """Return how many times its length the most stretched edge of what hangs is."""
+        edges, _ = unique_edges(self.piece.mesh.triangles)
+        edges = edges[self.rows[edges].all(axis=1)]
+        rest, posed = (np.linalg.norm(p[edges[:, 0]] - p[edges[:, 1]], axis=1) for p in (self._rest, self._posed))
+        return float((posed / np.maximum(rest, 1e-6)).max(initial=1.0))
+
+    def fallen(self, under: Sequence[Piece] = ()) -> np.ndarray:
+        """Return the moves at rest (n, 3) with which, in the pose, what hangs lies as it falls on the legs and on what is `under` it.
+
+        Above the lap it is worn as before. It goes with the wearer from rest into the pose as smooth cloth, so it stays on the side of
+        each leg where it was, and is let ease off there.
+        """
+        skin = self.piece.skin
+        assert skin is not None
+        worn = np.clip((self._rest[:, 1] - crotch(self.wearer)) / _LAP, 0.0, 1.0)
+        worn[self._on_arms(skin) | ((worn == 0.0) & ~self.rows)] = 1.0
+        passage = into_pose(self.pose, _FALL.settle, _FALL.move, _FALL.hang)
+        falling = Draping(self.piece, self.wearer, _FALL, passage, under, np.where(worn > 0.99, 1.0, 0.5 * worn**2))
+        while falling.done <= passage.there:
+            falling.frame()
+        falling.cloth.weather.gravity = _EASE_OFF
+        share = 1.0 - np.clip((worn - 0.5) / 0.49, 0.0, 1.0)
+        off = (share**2 * (3 - 2 * share))[:, None] * (falling.run() - self._posed)
+        return undone(blended_linear(skin, piece_matrices(self.piece, self.wearer, self.pose, self._matrices)), off)
+
+    def _on_arms(self, skin: Skin) -> np.ndarray:
+        """Return `(n,) bool`: what goes with an arm, however low it hangs."""
+        skeleton = self.wearer.skeleton
+        arm = np.zeros(max(len(skeleton.names), int(skin.joints.max()) + 1), bool)
+        for j, name in enumerate(skeleton.names):
+            arm[j] = name.endswith("_shoulder") or (skeleton.parents[j] >= 0 and arm[skeleton.parents[j]])
+        return (arm[skin.joints] * skin.weights).sum(axis=1) > 0.2
+
+
+
+def undone(linear: np.ndarray, off: np.ndarray) -> np.ndarray:
+    """Return the moves at rest (n, 3) that blended matrices (n, 3, 3) carry to moves `off` (n, 3), or nearly where they fold."""
+    u, s, v = np.linalg.svd(linear)
+    back = s / np.maximum(s**2, _DAMP**2)
+    return np.einsum("nba,nb->na", v, back * np.einsum("nba,nb->na", u, off))
