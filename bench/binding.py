@@ -13,6 +13,7 @@ from wily_heron.core.bind.legs import skirt
 from wily_heron.core.bind.paint import WeightBrush
 from wily_heron.core.bind.transfer import inpaint
 from wily_heron.core.bind.worn_as import worn_as_of
+from wily_heron.core.clearance.hung import on_arms
 from wily_heron.core.figure.body import Wearer, shaped
 from wily_heron.core.figure.correctives import DRIVEN
 from wily_heron.core.figure.figure import figure
@@ -28,7 +29,7 @@ from wily_heron.core.piece.state import Piece
 from wily_heron.core.piece.worn import at_rest, worn_points
 from wily_heron.core.space.tree import TriangleTree
 
-WAYS = {"ours": Bind(), "nearest only": Bind(how="nearest"), "published": Bind(reach=0.03, legs="off", worn_as="cloth")}
+WAYS = {"ours": Bind(), "nearest only": Bind(how="nearest"), "published": Bind(reach=0.03, legs="off", worn_as="cloth", even=False)}
 
 
 def worn_piece(g: Garment, wearer: Wearer, step: Bind) -> tuple[Piece, Bound]:
@@ -72,8 +73,11 @@ def _line(on: dict[str, Wearer], poses: dict[str, list[Pose]], kind: str, measur
         for which in ("seen", "kept apart") if way == "ours" else ("seen",):
             rows = np.array([r for k, w in enumerate(on.values()) for r in measure(garments(w)[kind], w, step, poses[which][k::8])])
             told += f"  {way[:9]}{' (held out)' if which != 'seen' else ''}: "
-            told += (f"{rows[:, 0].mean():.2f} / {rows[:, 1].mean():.2f} = {rows[:, 0].mean() / rows[:, 1].mean():.2f}" if measure is _fitted else
-                     " / ".join(f"{rows[:, c].mean():.2f} {rows[:, c].max():.2f}" for c in (0, 1)))
+            if measure is _fitted:
+                cloth, skin = rows.mean(axis=0)
+                told += f"{cloth:.2f} / {skin:.2f} = {cloth / skin:.2f}"
+            else:
+                told += " / ".join(f"{rows[:, c].mean():.2f} {rows[:, c].max():.2f}" for c in (0, 1))
     return told
 
 
@@ -106,9 +110,10 @@ def _hung(g: Garment, wearer: Wearer, poses: list[Pose]) -> Iterator[tuple[float
 
 
 def _legs(g: Garment, wearer: Wearer, pose: Pose, piece: Piece) -> tuple[float, float]:
-    hangs = skirt(g.points, g.triangles, wearer)
+    hangs, arm = skirt(g.points, g.triangles, wearer), on_arms(wearer.skeleton, wearer.body.skin)
+    legs = wearer.body.triangles[~arm[wearer.body.triangles].all(axis=1)]
     posed = worn_points(piece, wearer, pose).astype(float)
-    inside = -TriangleTree(posed_body(wearer, pose), wearer.body.triangles).signed_distance(posed[hangs])[0].min()
+    inside = -TriangleTree(posed_body(wearer, pose), legs).signed_distance(posed[hangs])[0].min()
     return float(stretch(g, posed, hangs & (np.abs(g.points[:, 0]) < 0.06)).max()), 1000 * max(0.0, float(inside))
 
 

@@ -49,7 +49,7 @@ def lathe(profile: list[tuple[float, float]], centre: tuple[float, float, float]
     """Return the surface turned from (radius, height) rows about the vertical through `centre`; `squash` narrows it sideways."""
     angle = np.linspace(0, 2 * np.pi, around, endpoint=False)
     rows = [np.stack([squash * r * np.sin(angle), np.full(around, y), r * np.cos(angle)], axis=1) for r, y in profile]
-    return _tube(np.array(rows) + centre)
+    return tube(np.array(rows) + centre)
 
 
 def drawn(path: np.ndarray, width: np.ndarray | float, thick: np.ndarray | float | None = None, around: int = 12,
@@ -64,7 +64,7 @@ def drawn(path: np.ndarray, width: np.ndarray | float, thick: np.ndarray | float
     a = np.broadcast_to(width, len(path))[:, None, None]
     b = np.broadcast_to(width if thick is None else thick, len(path))[:, None, None]
     angle = np.linspace(0, 2 * np.pi, around, endpoint=False)[None, :, None]
-    return _tube(path[:, None] + a * np.cos(angle) * tall[:, None] + b * np.sin(angle) * side[:, None], closed)
+    return tube(path[:, None] + a * np.cos(angle) * tall[:, None] + b * np.sin(angle) * side[:, None], closed)
 
 
 def joined(*parts: Quads, materials: tuple[int, ...] | None = None) -> Quads:
@@ -89,7 +89,7 @@ def as_mesh(form: Quads, *materials: Material) -> Mesh:
     return Mesh(form.points.astype(np.float32), triangles, uv, np.repeat(form.material, 2).astype(np.int32), polygon, materials)
 
 
-def _tube(rings: np.ndarray, closed: bool = False) -> Quads:
+def tube(rings: np.ndarray, closed: bool = False) -> Quads:
     """Return the surface through rings (k, n, 3)."""
     k, n, _ = rings.shape
     ring, after = np.arange(n), (np.arange(n) + 1) % n

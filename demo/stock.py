@@ -13,12 +13,13 @@ from wily_heron.core.mesh.subset import turned_over, with_triangles
 from wily_heron.core.piece.model import Texture
 
 from .coat import coat
-from .forms import as_mesh, drawn, grown, joined, lathe, mirrored
+from .forms import as_mesh, drawn, grown, joined, lathe, mirrored, tube
 from .quads import Quads
 from .textures import cloth
 
 _LINEN = Material("linen", (0.80, 0.76, 0.66), 0.9, colour_map="linen.png")
 _WOOL = Material("wool felt", (0.26, 0.29, 0.34), 0.95, colour_map="wool felt.png")
+_SERGE = Material("serge", (0.22, 0.33, 0.40), 0.92, colour_map="linen.png")
 _OILSKIN = Material("oilskin", (0.36, 0.43, 0.28), 0.6, colour_map="oilskin.png")
 _LEATHER = Material("leather", (0.36, 0.20, 0.11), 0.55, colour_map="leather.png")
 _BRASS = Material("brass", (0.64, 0.45, 0.16), 0.35, 1.0)
@@ -97,6 +98,24 @@ def _tabard() -> Stocked:
     form = grown({"chest", "belly", "lap", "seat", "upper_back", "lower_back"}, 0.024, 40,
                  lambda m: (np.abs(m[:, 0]) < 0.125) & (m[:, 1] > 0.80))
     return Stocked("Mail tabard", "top", ("wool", "night mail", "livery"), as_mesh(form, _MADDER), "Badge of the post to come.")
+
+
+def _skirt() -> Stocked:
+    """From the waist over the hips, flared to nearly two metres round at the hem, about both legs."""
+    body, hip = figure(1).base, _ring("hip_girth")[:, 1].mean()
+    waist = _ring("waist_girth")[:, 1].mean()
+    angle = np.linspace(0, 2 * np.pi, 80, endpoint=False)
+    way = np.stack([np.sin(angle), np.cos(angle)], axis=1)
+    rings, reach = [], np.zeros(80)
+    for y in np.linspace(waist, 0.30, 56):
+        about = body[(np.abs(body[:, 1] - y) < 0.02) & (np.abs(body[:, 0]) < 0.23)][:, [0, 2]]
+        if y > hip - 0.05:
+            reach = np.maximum(reach, (about @ way.T).max(axis=0) + 0.012)
+        flare = 0.15 * max(0.0, (hip - y) / (hip - 0.30)) ** 1.15
+        rings.append(np.column_stack([way[:, 0] * (reach + flare), np.full(80, y), way[:, 1] * (reach + flare)]))
+    for _ in range(3):
+        rings[1:-1] = [0.25 * a + 0.5 * b + 0.25 * c for a, b, c in zip(rings, rings[1:], rings[2:], strict=False)]
+    return Stocked("Ferry skirt", "bottom", ("wool", "ferry"), as_mesh(tube(np.array(rings)), _SERGE), "For the lower marsh.")
 
 
 def _waders() -> Stocked:
@@ -263,7 +282,7 @@ def _hand_lantern() -> Stocked:
 
 
 _SOUND: tuple[Callable[[], Stocked], ...] = (
-    _smock, _trousers, _coat, _tabard, _waders, _mittens, _storm_hat, _belt, _satchel, _boots, _scarf, _cap, _apron, _epaulettes,
+    _smock, _trousers, _skirt, _coat, _tabard, _waders, _mittens, _storm_hat, _belt, _satchel, _boots, _scarf, _cap, _apron, _epaulettes,
     _knee_guards, _braid, _beard, _loupe, _hand_lantern,
 )
 

@@ -61,7 +61,12 @@ def _fixed(coat, ibbet):
     return with_fix(with_fix(coat, ibbet.body, POSES["kneel"], move, "Kneel"), ibbet.body, POSES["sit"], -move, "Sit")
 
 
-@pytest.mark.parametrize(("make", "pose"), [(_lantern, "row-catch"), (_fixed, "kneel"), (_fixed, "stride"), (_lantern, "kneel")])
+def _fixed_alone(coat, ibbet):
+    """One that follows no shape, only the pose."""
+    return _fixed(replace(coat, deltas=None, correctives=(), fixes=None, examples=None), ibbet)
+
+
+@pytest.mark.parametrize(("make", "pose"), [(_fixed_alone, "kneel"), (_lantern, "row-catch"), (_fixed, "kneel"), (_fixed, "stride"), (_lantern, "kneel")])
 def test_own_joints_springs_and_correctives_are_drawn_as_computed(database: str, coat, ibbet, tmp_path: Path, make, pose: str):
     piece = make(coat, ibbet)
     drawn = _drawn(piece, "Old Moss", pose, tmp_path)

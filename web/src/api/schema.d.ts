@@ -2437,7 +2437,8 @@ export interface components {
          *     skin whatever it is, for comparison. `most` joints bear on a vertex. `over` are the addresses of pieces it may take from as well.
          *     Cloth round both legs shares them over `width` (0 from axis to axis, 1 all round) unless `legs` is off. `worn_as` head keeps to the
          *     head's joints, sole keeps the sole whole, belt goes with the pelvis. Parts named in `rigid` keep their form, in `cloth` do not; they
-         *     ride a blend of joints by its rotation, or with `alone` the one that bears most.
+         *     ride a blend of joints by its rotation, or with `alone` the one that bears most. `even` solves weights anew where the cloth would
+         *     stretch more than the skin under it.
          */
         Bind: {
             /**
@@ -2495,6 +2496,11 @@ export interface components {
              * @enum {string}
              */
             worn_as: "auto" | "cloth" | "head" | "sole" | "belt";
+            /**
+             * Even
+             * @default true
+             */
+            even: boolean;
             /**
              * Rigid
              * @default []
@@ -2884,8 +2890,9 @@ export interface components {
          * @description Ease the piece out where what lies under it shows through, in each of `cells`, to `ease` metres, keeping its detail.
          *
          *     `way` in tucks it in under what lies over it instead. `keep` rest changes its shape for good; pose keeps it as a corrective that comes
-         *     in with the pose of its cell, shape as one that comes in with the wearer's strongest shapes, cleared at rest. `over` are the addresses
-         *     of the pieces under it, from the innermost out, `outer` of those over it.
+         *     in with the pose of its cell, shape as one that comes in with the wearer's strongest shapes, cleared at rest. For the pose, `loose`
+         *     cloth about the legs falls where it is stretched too far or easing it out does not do. `over` are the addresses of the pieces under
+         *     it, from the innermost out, `outer` of those over it.
          */
         Clear: {
             /**
@@ -2913,6 +2920,12 @@ export interface components {
              */
             way: "out" | "in";
             /**
+             * Loose
+             * @default falls
+             * @enum {string}
+             */
+            loose: "falls" | "eased";
+            /**
              * Over
              * @default []
              */
@@ -2937,7 +2950,8 @@ export interface components {
         };
         /**
          * ClearedCellOut
-         * @description One cell of a clearing, before and after; `kept` is false where easing out would have made it worse.
+         * @description One cell of a clearing, before and after; `kept` is false where easing out would have made it worse. Where loose cloth `fell`,
+         *     `stretch` says how many times its length its most stretched edge was before and after.
          */
         ClearedCellOut: {
             /** Pose */
@@ -2958,6 +2972,13 @@ export interface components {
              * @default 0
              */
             greatest_move: number;
+            /**
+             * Fell
+             * @default false
+             */
+            fell: boolean;
+            /** Stretch */
+            stretch: number[] | null;
         };
         /**
          * ColourwayIn

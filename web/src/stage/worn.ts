@@ -99,7 +99,7 @@ function exampleShares(c: Correctives, turns: Map<number, Quaternion>): Float32A
       const here = turns.get(joint) ?? rest;
       if (e) at.fromArray(c.turns, 4 * ((e - 1) * count + k));
       else at.identity();
-      const told = e ? c.told[(e - 1) * count + k] : 1;
+      const told = e ? c.told[(e - 1) * count + k] : anyTold(c, k);
       square += told * (2 * Math.acos(Math.min(Math.abs(here.dot(at)), 1))) ** 2;
     });
     kernel[e] = Math.exp((-0.5 * square) / c.width[e] ** 2);
@@ -109,6 +109,12 @@ function exampleShares(c: Correctives, turns: Map<number, Quaternion>): Float32A
     for (let k = 0; k <= c.examples; k++) share += kernel[k] * c.table[k * c.examples + e];
     return Math.min(Math.max(share, 0), 1);
   });
+}
+
+/** Rest is told by every joint that tells an example. */
+function anyTold(c: Correctives, joint: number): number {
+  for (let e = 0; e < c.examples; e++) if (c.told[e * c.joints.length + joint]) return 1;
+  return 0;
 }
 
 /** The links of riders on a spring, resting where shape values changed by `change` put them. */

@@ -143,8 +143,12 @@ def _frame(sha: str) -> bytes:
         arrays |= {"skin_joints": piece.skin.joints.astype("<u2"), "skin_weights": piece.skin.weights}
     worn, worn_notes = stage_arrays(piece)
     arrays |= worn
-    if piece.deltas is not None:
-        arrays |= moved_rows(piece.deltas if piece.fixes is None else np.concatenate([piece.deltas, piece.fixes]))
+    moves = piece.deltas
+    if piece.fixes is not None:  # a piece that follows no shape may yet have correctives for poses
+        still = np.zeros((len(piece.made_at), *piece.mesh.points.shape), np.float32)
+        moves = np.concatenate([still if moves is None else moves, piece.fixes])
+    if moves is not None:
+        arrays |= moved_rows(moves)
     arrays |= {name: a.astype("<f4") for name, a in (("trouble", piece.trouble), ("protect", piece.protect)) if a is not None}
     if piece.mesh.received is not None:
         arrays["received"] = piece.mesh.received.astype("<i4")

@@ -55,7 +55,7 @@ def bind(points: np.ndarray, triangles: np.ndarray, wearer: Wearer, step: Bind, 
             dense[low] = leg_weights(p, np.flatnonzero(low), wearer, step.width)
             known = (known & ~hanging & (p[:, 1] > crotch(wearer) + 0.06)) | low | (known & ~_near(hanging, p))
     solved = shares(inpaint(p, triangles, known, dense), dense)
-    if worn_as == "cloth":
+    if step.even and worn_as == "cloth":
         solved = evened(p, triangles, wearer, taken.nearest, solved, ~_near(hanging, p) & ~hanging if hangs else np.ones(len(p), bool))
     return _bound(p, triangles, wearer, step, taken, solved, known, worn_as, hangs)
 

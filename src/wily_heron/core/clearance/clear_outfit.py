@@ -6,10 +6,10 @@ import numpy as np
 
 from ..figure.body import Body, shaped
 from ..figure.pose import Pose
-from ..piece.pose_fix import with_fix
+from ..piece.pose_fix import clear_poses
 from ..piece.state import Piece
 from .cell import Dressed
-from .clear import CAP, clear
+from .clear import CAP
 from .layers import Layers
 
 
@@ -40,9 +40,9 @@ def _in_turn(pieces: Mapping[str, Piece], body: Body, shape: np.ndarray, pose: P
         if worn[name].skin is None:
             continue
         over = () if yielding else tuple(worn[n] for n in names[i + 1 :])
-        eased, report = clear(worn[name], body, shape, pose, ease, Layers(tuple(worn[n] for n in names[:i]), over))
-        if report["kept"] and report["moved"]:
-            worn[name] = with_fix(worn[name], body, pose, eased.mesh.points - worn[name].mesh.points, pose.label)
+        eased, (report,) = clear_poses(worn[name], body, [(shape, pose)], ease, Layers(tuple(worn[n] for n in names[:i]), over))
+        if report["moved"]:
+            worn[name] = eased
             moved.append(name)
     return worn, moved
 

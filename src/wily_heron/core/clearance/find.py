@@ -104,7 +104,7 @@ def stand_out(points: np.ndarray, facing: np.ndarray, spot: np.ndarray, tree: Tr
     corner = tree.triangles[hit]
     away = points - near.point
     side = np.sum(away * tree.normals[hit], axis=1) * cover.outward
-    rises = np.sum(away * facing, axis=1) > 0.5 * AGREE * near.distance  # past a fold or a hem the cloth lies before it, not behind
+    rises = np.sum(away * facing, axis=1) > AGREE * near.distance  # past a fold or a hem the cloth lies before it, not behind
     room = np.sum(near.where * cover.border[corner], axis=1)
     stray = np.linalg.norm(np.einsum("qk,qka->qa", near.where, cover.rest[corner]) - spot, axis=1)
     there = (near.triangle >= 0) & (stray < _STRAY)

@@ -8,9 +8,10 @@ from ..bind.legs import crotch, skirt
 from ..drape.drape import Draping
 from ..drape.fabric import FABRICS
 from ..drape.passage import into_pose
+from ..drape.proxy import proxy_of, without
 from ..figure.body import Wearer
 from ..figure.pose import Pose, pose_matrices
-from ..figure.skeleton import Skin
+from ..figure.skeleton import Skeleton, Skin
 from ..figure.skinning import blended_linear
 from ..mesh.edges import unique_edges
 from ..piece.draping import Drape
@@ -24,6 +25,12 @@ _SKIRTED = 0.2
 _LAP = 0.15
 """Metres above the crotch over which cloth is worn the more, the higher."""
 _FALL = Drape(settle=4, move=24, hang=12, substeps=12, fabric=FABRICS["linen"].model_copy(update={"friction": 0.02}))
+_LONGER = 14
+"""Frames more, at the most, for cloth that is still too taut or in what is under it."""
+_SUNK = 0.0005
+"""Metres that it may lie in what is under it."""
+_RIDE_UP = 2.0
+"""Gravity (m/s2) while it is too taut then: a hem too narrow for the stride rides up."""
 _EASE_OFF = -1.0
 """Gravity (m/s2) once it is there: the cloth shares out what is taut rather than dragging on it."""
 _DAMP = 0.05
@@ -41,12 +48,13 @@ class Hanging:
         self._matrices = pose_matrices(wearer, pose)
         self._posed = worn_points(piece, wearer, pose, self._matrices)
 
-    def stretch(self) -> float:
-        """Return how many times its length the most stretched edge of what hangs is."""
+    def stretch(self, points: np.ndarray | None = None) -> float:
+        """Return how many times its length the most stretched edge of what hangs is, as it is worn or at `points` (n, 3)."""
         edges, _ = unique_edges(self.piece.mesh.triangles)
         edges = edges[self.rows[edges].all(axis=1)]
-        rest, posed = (np.linalg.norm(p[edges[:, 0]] - p[edges[:, 1]], axis=1) for p in (self._rest, self._posed))
-        return float((posed / np.maximum(rest, 1e-6)).max(initial=1.0))
+        posed = self._posed if points is None else points
+        rest, now = (np.linalg.norm(p[edges[:, 0]] - p[edges[:, 1]], axis=1) for p in (self._rest, posed))
+        return float((now / np.maximum(rest, 1e-6)).max(initial=1.0))
 
     def fallen(self, under: Sequence[Piece] = ()) -> np.ndarray:
         """Return the moves at rest (n, 3) with which, in the pose, what hangs lies as it falls on the legs and on what is `under` it.
@@ -57,24 +65,39 @@ class Hanging:
         skin = self.piece.skin
         assert skin is not None
         worn = np.clip((self._rest[:, 1] - crotch(self.wearer)) / _LAP, 0.0, 1.0)
-        worn[self._on_arms(skin) | ((worn == 0.0) & ~self.rows)] = 1.0
+        worn[on_arms(self.wearer.skeleton, skin) | ((self._rest[:, 1] < crotch(self.wearer) - 0.02) & ~self.rows)] = 1.0
         passage = into_pose(self.pose, _FALL.settle, _FALL.move, _FALL.hang)
-        falling = Draping(self.piece, self.wearer, _FALL, passage, under, np.where(worn > 0.99, 1.0, 0.5 * worn**2))
+        body = self.wearer.body
+        legs = without(proxy_of(body), on_arms(self.wearer.skeleton, body.skin))  # an arm that swings past leaves the skirt alone
+        falling = Draping(self.piece, self.wearer, _FALL, passage, under, np.where(worn > 0.99, 1.0, 0.5 * worn**2), legs)
         while falling.done <= passage.there:
             falling.frame()
         falling.cloth.weather.gravity = _EASE_OFF
+        kept = points = falling.run()
+        now = best = self._faults(falling, points)
+        for _ in range(_LONGER):
+            if best[0] <= MOST and best[1] <= _SUNK:
+                break
+            falling.cloth.weather.gravity = _RIDE_UP if now[0] > MOST else _EASE_OFF
+            points = falling.frame()
+            now = self._faults(falling, points)
+            if max(now[0], MOST) + 1000 * max(now[1], _SUNK) < max(best[0], MOST) + 1000 * max(best[1], _SUNK) - 0.01:
+                best, kept = now, points
         share = 1.0 - np.clip((worn - 0.5) / 0.49, 0.0, 1.0)
-        off = (share**2 * (3 - 2 * share))[:, None] * (falling.run() - self._posed)
+        off = (share**2 * (3 - 2 * share))[:, None] * (kept - self._posed)
         return undone(blended_linear(skin, piece_matrices(self.piece, self.wearer, self.pose, self._matrices)), off)
 
-    def _on_arms(self, skin: Skin) -> np.ndarray:
-        """Return `(n,) bool`: what goes with an arm, however low it hangs."""
-        skeleton = self.wearer.skeleton
-        arm = np.zeros(max(len(skeleton.names), int(skin.joints.max()) + 1), bool)
-        for j, name in enumerate(skeleton.names):
-            arm[j] = name.endswith("_shoulder") or (skeleton.parents[j] >= 0 and arm[skeleton.parents[j]])
-        return (arm[skin.joints] * skin.weights).sum(axis=1) > 0.2
+    def _faults(self, falling: Draping, points: np.ndarray) -> tuple[float, float]:
+        """Return the greatest stretch of what hangs, and how deep (metres) it lies in what is under it."""
+        return self.stretch(points), max(0.0, -float(falling.off_body(points, falling.done - 1)[self.rows].min(initial=0.0)))
 
+
+def on_arms(skeleton: Skeleton, skin: Skin) -> np.ndarray:
+    """Return `(n,) bool`: what goes with an arm, however low it hangs."""
+    arm = np.zeros(max(len(skeleton.names), int(skin.joints.max()) + 1), bool)
+    for j, name in enumerate(skeleton.names):
+        arm[j] = name.endswith("_shoulder") or (skeleton.parents[j] >= 0 and arm[skeleton.parents[j]])
+    return (arm[skin.joints] * skin.weights).sum(axis=1) > 0.2
 
 
 def undone(linear: np.ndarray, off: np.ndarray) -> np.ndarray:

@@ -19,7 +19,7 @@ from ..space.tree import TriangleTree
 from .cloth import FPS, Cloth, Weather, Worn
 from .collider import Collider
 from .passage import Passage
-from .proxy import proxy_of
+from .proxy import Proxy, proxy_of
 from .sewn import sewn
 from .sheet import sheet
 
@@ -31,13 +31,14 @@ class Draping:
     """A piece falling on a wearer, frame by frame; `points` (n, 3) are its vertices now.
 
     Small stiff parts ride the cloth about them. Panels that lie on one another are sewn together there; vertices that share a
-    place are one. The cloth meets the body and the pieces under it as they are worn.
+    place are one. The cloth meets the body, or the part of it given, and the pieces under it as they are worn. `hold` (n,) says how far
+    each vertex follows what wears it, in place of what the step says.
     """
 
     def __init__(self, piece: Piece, wearer: Wearer, step: Drape, passage: Passage, under: Sequence[Piece] = (),
-                 hold: np.ndarray | None = None) -> None:
+                 hold: np.ndarray | None = None, body: Proxy | None = None) -> None:
         self.piece, self.step, self.passage, self.under = piece, step, passage, tuple(under)
-        self.wearer, self.body = wearer, proxy_of(wearer.body)
+        self.wearer, self.body = wearer, body or proxy_of(wearer.body)
         self.done, self.frames = 0, step.until or passage.frames
         mesh = piece.mesh
         self.start = at_rest(piece, wearer).astype(np.float64)

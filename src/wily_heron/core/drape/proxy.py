@@ -32,6 +32,11 @@ class Proxy:
         return skin_points(rest_points(wearer, pose)[self.rows], Skin(skin.joints[self.rows], skin.weights[self.rows]), matrices)
 
 
+def without(proxy: Proxy, gone: np.ndarray) -> Proxy:
+    """Return a proxy less the faces all of whose vertices are `gone`, by the body's vertices (n,) bool."""
+    return Proxy(proxy.rows, proxy.triangles[~gone[proxy.rows][proxy.triangles].all(axis=1)])
+
+
 def proxy_of(body: Body) -> Proxy:
     """Return what cloth meets of a body: of the house's figure fewer faces than are drawn, of any other all."""
     fine = figure(2)

@@ -50,7 +50,7 @@ class PoseSpace:
         """
         turned = lambda p: {j for j, q in p.items() if _angle(np.asarray(q), IDENTITY) > NEAR_REST}  # noqa: E731
         by = {n: set(relevant[n]) if turned(p) & set(relevant[n]) else turned(p) for n, p in poses.items()}
-        joints = tuple(sorted(set().union(*map(turned, poses.values())) & set().union(*by.values())))
+        joints = tuple(sorted(set().union(*map(turned, poses.values()))))
         turns = np.array([[np.asarray(p.get(j, IDENTITY), float) for j in joints] for p in poses.values()]).reshape(len(poses), -1, 4)
         told = np.array([[float(j in by[n]) for j in joints] for n in poses]).reshape(len(poses), -1)
         return cls.cardinal(tuple(poses), joints, turns, told)
@@ -63,7 +63,7 @@ class PoseSpace:
         for e in range(len(names)):
             if np.delete(_apart(every, every[e + 1], told[e]), e + 1).min() < _ALIKE:
                 told[e] = 1.0
-        by = np.concatenate([np.ones((1, len(joints))), told])
+        by = np.concatenate([told.max(axis=0, keepdims=True), told])
         apart = np.array([_apart(every, e, t) for e, t in zip(every, by, strict=True)])  # row: example, column: pose
         np.fill_diagonal(apart, np.inf)
         width = _WIDE * np.maximum(apart.min(axis=1), _ALIKE)
@@ -76,7 +76,7 @@ class PoseSpace:
         if not self.joints:
             return np.zeros(len(self.names))
         here = np.array([np.asarray(rotations.get(j, IDENTITY), float) for j in self.joints]).reshape(-1, 4)
-        rest = _apart(here[None], np.tile(IDENTITY, (len(self.joints), 1)), np.ones(len(self.joints)))
+        rest = _apart(here[None], np.tile(IDENTITY, (len(self.joints), 1)), self.told.max(axis=0))
         apart = np.concatenate([rest, *(_apart(here[None], e, t) for e, t in zip(self.turns, self.told, strict=True))])
         return np.clip(np.exp(-0.5 * (apart / self.width) ** 2) @ self.table, 0.0, 1.0)
 

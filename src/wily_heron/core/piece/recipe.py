@@ -212,7 +212,8 @@ class Bind(Altering):
     skin whatever it is, for comparison. `most` joints bear on a vertex. `over` are the addresses of pieces it may take from as well.
     Cloth round both legs shares them over `width` (0 from axis to axis, 1 all round) unless `legs` is off. `worn_as` head keeps to the
     head's joints, sole keeps the sole whole, belt goes with the pelvis. Parts named in `rigid` keep their form, in `cloth` do not; they
-    ride a blend of joints by its rotation, or with `alone` the one that bears most.
+    ride a blend of joints by its rotation, or with `alone` the one that bears most. `even` solves weights anew where the cloth would
+    stretch more than the skin under it.
     """
 
     kind: Literal["bind"] = "bind"
@@ -225,6 +226,7 @@ class Bind(Altering):
     legs: Literal["auto", "off"] = "auto"
     width: float = Field(default=0.1, ge=0.0, le=1.0)
     worn_as: Literal["auto", "cloth", "head", "sole", "belt"] = "auto"
+    even: bool = True
     rigid: tuple[int, ...] = ()
     cloth: tuple[int, ...] = ()
     alone: bool = False

@@ -1,7 +1,7 @@
 import { useState } from "react";
 import { type CellAsked, type ClearedCell, cellAsked, type Production } from "../../api/client";
 import { useRoom } from "../../state/room";
-import { Button, Slider } from "../../ui/controls";
+import { Button, Choice, Slider } from "../../ui/controls";
 import { around, bare, everyCell } from "./clearSteps";
 import { HandBrush } from "./HandBrush";
 import type { PanelProps } from "./panelProps";
@@ -19,6 +19,7 @@ export function ClearPanel({ production, piece, fitting, onKeep }: ClearProps) {
   const [keep, setKeep] = useState<"rest" | "pose">("pose");
   const pair = fitting.cell.data?.figures.pairs.find((p) => p.over === piece.name);
   const kept = piece.recipe.steps?.filter((s): s is StepOf<"clear"> => s.kind === "clear") ?? [];
+  const [loose, setLoose] = useState<"falls" | "eased">("falls");
   const [ease, setEase] = useState(4);
   const bound = !!stepOf(piece.recipe, "bind");
   const body = piece.recipe.body ?? "";
@@ -27,11 +28,13 @@ export function ClearPanel({ production, piece, fitting, onKeep }: ClearProps) {
     production.trial?.cells.filter((c) => c.figures && !c.figures.holds && alike.includes(c.wearer)) ?? [];
   const shapeOf = (id: number) => production.cast.find((w) => w.id === id)?.shape ?? {};
   const last = piece.report.clear?.at(-1);
+  const skirted = (piece.report.bind?.hangs ?? 0) > 0.2 * (piece.report.receive?.vertices ?? 0);
+  const falls = skirted && keep === "pose" && loose === "falls" && !!Object.keys(fitting.pose?.rotations ?? {}).length;
   if (!bound)
     return <p className="text-soft">Bind the piece first; a piece that does not follow cannot be cleared in a pose.</p>;
   const clear = (asked: CellAsked[], label: string) => {
     const cells = asked.map(bare);
-    onKeep({ kind: "clear", cells, ease: ease / 1000, keep, way: "out", ...around(fitting.rail, piece) }, label);
+    onKeep({ kind: "clear", cells, ease: ease / 1000, keep, way: "out", loose, ...around(fitting.rail, piece) }, label);
   };
   return (
     <div>
@@ -59,26 +62,33 @@ export function ClearPanel({ production, piece, fitting, onKeep }: ClearProps) {
         shown={`${ease.toFixed(1)} mm`}
         onChange={setEase}
       />
-      <label className="mt-1 flex items-baseline gap-2">
-        <span className="text-soft">Keep it</span>
-        <select
-          className="min-w-0 flex-1 rounded-[3px] border border-rule bg-card px-1.5 py-1"
-          value={keep}
-          onChange={(e) => setKeep(e.target.value as typeof keep)}
+      <Choice label="Keep it" className="mt-1" value={keep} onChange={(e) => setKeep(e.target.value as typeof keep)}>
+        <option value="pose">for the pose alone</option>
+        <option value="rest">in the piece's shape, for good</option>
+      </Choice>
+      {skirted && keep === "pose" && (
+        <Choice
+          label="About the legs"
+          className="mt-1"
+          value={loose}
+          onChange={(e) => setLoose(e.target.value as typeof loose)}
         >
-          <option value="pose">for the pose alone</option>
-          <option value="rest">in the piece's shape, for good</option>
-        </select>
-      </label>
+          <option value="falls">cloth falls where it is stretched</option>
+          <option value="eased">cloth is eased out like the rest</option>
+        </Choice>
+      )}
       <div className="mt-1.5 flex flex-wrap gap-2">
         <Button
           look="primary"
-          disabled={!pair?.places.length || piece.status === "waiting"}
+          disabled={!(pair?.places.length || falls) || piece.status === "waiting"}
           onClick={() =>
-            clear([fitting.asked], `Ease out, ${fitting.wearer?.name} ${fitting.pose?.label.toLowerCase()}`)
+            clear(
+              [fitting.asked],
+              `${falls ? "Clear" : "Ease out"}, ${fitting.wearer?.name} ${fitting.pose?.label.toLowerCase()}`,
+            )
           }
         >
-          Ease out here
+          {falls ? "Clear it here" : "Ease out here"}
         </Button>
         <Button
           disabled={!failing.length || piece.status === "waiting"}
@@ -173,6 +183,11 @@ export function ClearPanel({ production, piece, fitting, onKeep }: ClearProps) {
               <span>
                 {c.before && c.after ? `${c.before.area_cm2.toFixed(2)} → ${c.after.area_cm2.toFixed(2)} cm²` : c.why}
                 {c.before && !c.kept && c.before.places > 0 ? ", left: it would get worse" : ""}
+                {c.stretch && (
+                  <span className="block text-right text-soft">
+                    fell, stretched {c.stretch[0].toFixed(1)} → {c.stretch[1].toFixed(1)} times
+                  </span>
+                )}
               </span>
             </li>
           ))}

@@ -115,6 +115,16 @@ export function WeightsTab({ piece, under, onKeep }: BindProps) {
             >
               eight joints a vertex
             </Check>
+            <Hint text="Weights are solved anew where cloth would stretch more than the skin under it: armpits, the crotch">
+              <span>
+                <Check
+                  checked={now.even !== false}
+                  onChange={(on) => change({ even: on }, on ? "Stretch evened out" : "Stretch left as taken")}
+                >
+                  stretch evened out
+                </Check>
+              </span>
+            </Hint>
             <Hint text="Whatever skin is nearest, for comparison; hold B for what was before">
               <span>
                 <Check

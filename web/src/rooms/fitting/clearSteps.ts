@@ -64,6 +64,7 @@ export function useClearSteps({ production, fitting }: ClearProps) {
         kind: "clear",
         cells: [here],
         ease: ease / 1000,
+        loose: "falls",
         keep: made.keep as "pose" | "rest",
         way: made.way as "in" | "out",
         ...around(fitting.rail, piece),

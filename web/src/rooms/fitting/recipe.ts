@@ -85,6 +85,7 @@ export function fresh(kind: Exclude<BenchStep, "work" | "drape">): Step {
         legs: "auto",
         width: 0.1,
         worn_as: "auto",
+        even: true,
         rigid: [],
         cloth: [],
         alone: false,
@@ -93,7 +94,7 @@ export function fresh(kind: Exclude<BenchStep, "work" | "drape">): Step {
     case "follow":
       return { kind, own: true, clear: true, pairs: true, ease: 0.002 };
     case "clear":
-      return { kind, cells: [], ease: 0.004, keep: "rest", way: "out", over: [], outer: [] };
+      return { kind, cells: [], ease: 0.004, keep: "rest", way: "out", loose: "falls", over: [], outer: [] };
   }
 }
 
