@@ -66,7 +66,10 @@ def _fixed_alone(coat, ibbet):
     return _fixed(replace(coat, deltas=None, correctives=(), fixes=None, examples=None), ibbet)
 
 
-@pytest.mark.parametrize(("make", "pose"), [(_fixed_alone, "kneel"), (_lantern, "row-catch"), (_fixed, "kneel"), (_fixed, "stride"), (_lantern, "kneel")])
+@pytest.mark.parametrize(
+    ("make", "pose"),
+    [(_fixed_alone, "kneel"), (_lantern, "row-catch"), (_fixed, "kneel"), (_fixed, "stride"), (_lantern, "kneel")],
+)
 def test_own_joints_springs_and_correctives_are_drawn_as_computed(database: str, coat, ibbet, tmp_path: Path, make, pose: str):
     piece = make(coat, ibbet)
     drawn = _drawn(piece, "Old Moss", pose, tmp_path)

@@ -12,6 +12,8 @@ from .cover import AGREE, UNDER, Cover
 
 _LEAST = 1e-4
 """Less than a tenth of a millimetre is not a poke-through."""
+_CLOSE = 0.002
+"""Cloth nearer than this to a vertex (metres) may come through the faces beside it."""
 _STRAY = 0.12
 """Only cloth that lay within this of a point at rest (metres) can be shown through by it: a hand on a skirt is no fault."""
 PINCH = 0.003
@@ -65,7 +67,10 @@ def find(under: np.ndarray, under_triangles: np.ndarray, over_tree: TriangleTree
     least = float(clear.min()) if len(clear) else UNDER
     ring = np.zeros(len(under), bool)  # one ring on, so that a face pierced between its corners is sampled too
     ring[under_triangles[(depth > 0)[under_triangles].any(axis=1)]] = True
-    touched = np.flatnonzero(ring[under_triangles].any(axis=1) & cover.covered[under_triangles].all(axis=1))
+    close = np.zeros(len(under), bool)  # a coarse face may cut it between its corners, all of them in
+    close[rows] = gap < _CLOSE
+    maybe = ring[under_triangles].any(axis=1) | close[under_triangles].any(axis=1)
+    touched = np.flatnonzero(maybe & cover.covered[under_triangles].all(axis=1))
     if not len(touched):
         return Found((), depth, min(least, UNDER))
     corner, turn = under[under_triangles[touched]], normal[under_triangles[touched]]

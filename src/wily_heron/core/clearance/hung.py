@@ -20,6 +20,8 @@ from ..piece.worn import at_rest, piece_matrices, worn_points
 
 MOST = 1.4
 """Cloth about the legs may stretch to this many times its length before it is hung."""
+_GOAL = 1.35
+"""What is hung may stretch to this many times its length, so that it is not hung again."""
 _SKIRTED = 0.2
 """A piece of which less than this share hangs about the legs is no skirt: its hem is eased out with the rest of it."""
 _LAP = 0.15
@@ -76,12 +78,12 @@ class Hanging:
         kept = points = falling.run()
         now = best = self._faults(falling, points)
         for _ in range(_LONGER):
-            if best[0] <= MOST and best[1] <= _SUNK:
+            if best[0] <= _GOAL and best[1] <= _SUNK:
                 break
-            falling.cloth.weather.gravity = _RIDE_UP if now[0] > MOST else _EASE_OFF
+            falling.cloth.weather.gravity = _RIDE_UP if now[0] > _GOAL else _EASE_OFF
             points = falling.frame()
             now = self._faults(falling, points)
-            if max(now[0], MOST) + 1000 * max(now[1], _SUNK) < max(best[0], MOST) + 1000 * max(best[1], _SUNK) - 0.01:
+            if max(now[0], _GOAL) + 1000 * max(now[1], _SUNK) < max(best[0], _GOAL) + 1000 * max(best[1], _SUNK) - 0.01:
                 best, kept = now, points
         share = 1.0 - np.clip((worn - 0.5) / 0.49, 0.0, 1.0)
         off = (share**2 * (3 - 2 * share))[:, None] * (kept - self._posed)

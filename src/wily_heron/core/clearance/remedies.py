@@ -15,6 +15,7 @@ from ..figure.pose import Pose
 from ..figure.rotation import IDENTITY
 from ..mesh.dihedral import dihedrals
 from ..mesh.edges import unique_edges
+from ..mesh.normals import vertex_normals
 from ..piece.adjusters import adjusters
 from ..piece.draped_piece import rest_moves
 from ..piece.draping import Drape
@@ -169,7 +170,8 @@ class Trying:
         here = np.array([p.centre for p in cell.layers[case.pair].found.places[:3]])
         near = np.linalg.norm(np.asarray(cell.layers[case.pair].points, float)[:, None] - here[None], axis=2).min(axis=1) < 0.05
         found = adjusters(own.mesh.points, own.mesh.triangles, self.carrier)
-        reach = [float(np.linalg.norm(a.move[near], axis=1).mean()) if near.any() else 0.0 for a in found]
+        out = vertex_normals(own.mesh.points, own.mesh.triangles)[near] * case.dressed().covers[case.pair].outward
+        reach = [float(np.sum(a.move[near] * out, axis=1).mean()) if near.any() else 0.0 for a in found]  # what lifts it off there
         best: Remedy | None = None
         for i in np.argsort(reach)[::-1][:3]:
             for value in (0.35, 0.8):
