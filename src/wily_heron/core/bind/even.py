@@ -3,8 +3,10 @@
 import numpy as np
 
 from ..figure.body import Wearer
-from ..figure.pose import Pose, pose_matrices
+from ..figure.pose_types import Pose
 from ..figure.ranges import joint_turn, swings
+from ..figure.retarget import rotations_on
+from ..figure.skeleton import skin_matrices, world_matrices
 from ..mesh.edges import unique_edges
 from ..space.tree import Nearest
 from .transfer import inpaint, shares
@@ -43,7 +45,9 @@ def evened(points: np.ndarray, triangles: np.ndarray, wearer: Wearer, near: Near
     Tried in `exercises`.
     """
     edges, _ = unique_edges(triangles)
-    matrices = [pose_matrices(wearer, p) for p in exercises() if set(p.rotations) <= set(wearer.skeleton.names)]
+    skeleton, like = wearer.skeleton, wearer.body.posed_like
+    matrices = [skin_matrices(skeleton, world_matrices(skeleton, rotations_on(p, skeleton, like))) for p in exercises()
+                if set(p.rotations) <= set(skeleton.names)]
     here = edges[fitted[edges].all(axis=1)]
     if not len(here) or not matrices:
         return dense

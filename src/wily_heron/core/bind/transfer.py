@@ -62,18 +62,32 @@ def take(points: np.ndarray, triangles: np.ndarray, wearer: Wearer, under: Seque
     feet = np.array(near.point)
     for surface in under:
         limit = np.minimum(np.minimum(best, reach), 2.0 * near.distance + 0.015)  # much farther than the nearest is something else
-        at = surface.tree.nearest(points, facing=normal, agree=agree, limit=limit)
+        at = _facing(surface.tree, points, normal, agree, limit, near if surface is skin else None)
         rows = np.flatnonzero(at.triangle >= 0)
         dense[rows] = 0.0
         gather(rows, surface.tree.triangles[at.triangle[rows]], at.where[rows], surface.skin.joints, surface.skin.weights, dense)
         best[rows], feet[rows] = at.distance[rows], at.point[rows]
     accepted = np.isfinite(best)
-    accepted &= ~_estranged(points, triangles, accepted, feet, dense, wearer.skeleton)
-    accepted &= ~parted(points, triangles, accepted, feet, lambda a, b: 0.5 * np.abs(dense[a] - dense[b]).sum(axis=1) > 0.12)
+    edges, _ = unique_edges(triangles)
+    accepted &= ~_estranged(points, triangles, edges, accepted, feet, dense, wearer.skeleton)
+    accepted &= ~parted(points, triangles, accepted, feet, lambda a, b: 0.5 * np.abs(dense[a] - dense[b]).sum(axis=1) > 0.12, edges)
     lost = np.flatnonzero(~accepted)
     dense[lost] = 0.0
     gather(lost, skin.tree.triangles[near.triangle[lost]], near.where[lost], skin.skin.joints, skin.skin.weights, dense)
     return Taken(dense, near, accepted)
+
+
+def _facing(tree: TriangleTree, points: np.ndarray, normal: np.ndarray, agree: float, limit: np.ndarray, near: Nearest | None) -> Nearest:
+    """Return the nearest that faces as `normal` (n, 3) does, within `limit` (n,); where what is `near` anyway does, that is it."""
+    if near is None:
+        return tree.nearest(points, facing=normal, agree=agree, limit=limit)
+    faces = np.sum(normal * tree.normals[near.triangle], axis=1) >= agree
+    triangle = np.where(faces & (near.distance < limit), near.triangle, -1)
+    where, point, distance = near.where.copy(), near.point.copy(), near.distance.copy()
+    rows = np.flatnonzero(~faces)
+    at = tree.nearest(points[rows], facing=normal[rows], agree=agree, limit=limit[rows])
+    triangle[rows], where[rows], point[rows], distance[rows] = at.triangle, at.where, at.point, at.distance
+    return Nearest(triangle, where, point, distance)
 
 
 def take_nearest(points: np.ndarray, triangles: np.ndarray, wearer: Wearer, under: Surface, reach: float, angle: float) -> Taken:
@@ -99,8 +113,7 @@ def bone_distances(skeleton: Skeleton) -> np.ndarray:
     return np.where(steps <= 2, 0.0, apart)
 
 
-def _estranged(points, triangles, accepted, feet, dense, skeleton) -> np.ndarray:
-    edges, _ = unique_edges(triangles)
+def _estranged(points, triangles, edges, accepted, feet, dense, skeleton) -> np.ndarray:
     edges = edges[accepted[edges].all(axis=1)]
     if not len(edges):
         return np.zeros(len(points), bool)
@@ -124,10 +137,10 @@ def _estranged(points, triangles, accepted, feet, dense, skeleton) -> np.ndarray
 
 
 def parted(points: np.ndarray, triangles: np.ndarray, accepted: np.ndarray, feet: np.ndarray,
-           tears: Callable[[np.ndarray, np.ndarray], np.ndarray]) -> np.ndarray:
+           tears: Callable[[np.ndarray, np.ndarray], np.ndarray], edges: np.ndarray | None = None) -> np.ndarray:
     """Return `(n,) bool`: where neighbours on the cloth have landed far apart on the skin (a collar half on the neck, half on the jaw; a
     turned-up cuff) and what they took there `tears` them apart, asked of pairs of rows; with two rings about them."""
-    edges, _ = unique_edges(triangles)
+    edges = unique_edges(triangles)[0] if edges is None else edges
     a, b = edges[accepted[edges].all(axis=1)].T
     far = np.linalg.norm(feet[a] - feet[b], axis=1) > _TORN * np.linalg.norm(points[a] - points[b], axis=1) + 0.004
     a, b = a[far], b[far]
