@@ -6,6 +6,7 @@ import pytest
 
 from bench.wardrobe import garments, wearers
 from wily_heron.core.bind.bind import bind
+from wily_heron.core.bind.striding import striding
 from wily_heron.core.clearance.cell import Dressed
 from wily_heron.core.clearance.hung import MOST, Hanging
 from wily_heron.core.figure.body import Wearer
@@ -85,6 +86,26 @@ def test_a_skirt_cleared_for_a_pose_is_neither_torn_between_the_legs_nor_comes_i
     assert np.array_equal(cleared.mesh.points, piece.mesh.points)  # for the pose alone
     high = piece.mesh.points[:, 1] > 0.75 * wearer.points[:, 1].max()
     assert np.allclose(posed[high], worn_points(piece, wearer, pose)[high], atol=1e-4)  # worn above the lap as before
+
+
+def test_binding_tells_the_worst_stretch_and_how_deep_legs_come_through():
+    wearer = ON["neutral"]
+    piece = _bound("skirt", wearer)
+    assert piece.skin is not None
+    told = striding(piece.mesh.points, piece.mesh.triangles, piece.skin, wearer)
+    assert told is not None
+    edges, _ = unique_edges(piece.mesh.triangles)
+    posed = {n: worn_points(piece, wearer, POSES[n]).astype(float) for n in ("stride", "sit", "kneel")}
+    hangs = Hanging(piece, wearer, POSES["sit"]).rows
+    edges = edges[hangs[edges].all(axis=1)]
+    worst = {n: (_long(p, edges) / _long(piece.mesh.points, edges)).max() for n, p in posed.items()}
+    assert told["pose"] == max(worst, key=worst.__getitem__)
+    assert told["stretch"] == pytest.approx(max(worst.values()), abs=0.01)
+    deepest = max(_inside(p[hangs], wearer, POSES[n]).max() for n, p in posed.items())
+    assert told["depth_mm"] == pytest.approx(1000 * deepest, abs=0.1)
+    shirt = _bound("shirt", wearer)
+    assert shirt.skin is not None
+    assert striding(shirt.mesh.points, shirt.mesh.triangles, shirt.skin, wearer) is None
 
 
 def test_what_the_legs_call_for_stays_away_when_only_the_arms_move():

@@ -128,6 +128,14 @@ class BoundPartOut(Out):
     joint: str | None
 
 
+class LegsOut(Out):
+    """What the poses tried do to cloth about the legs by weights alone: the worst stretch, in which `pose`, how deep legs come through."""
+
+    stretch: float
+    pose: str
+    depth_mm: float
+
+
 class BindReport(Out):
     """How the weights came about; `hangs` is how many vertices are shared by both legs."""
 
@@ -140,6 +148,7 @@ class BindReport(Out):
     how: str = "solve"
     worn_as: str = "cloth"
     hangs: int = 0
+    legs: LegsOut | None = None
     carried_by: str | None = None
     spring: bool = False
     links: int = 0

@@ -2576,6 +2576,7 @@ export interface components {
              * @default 0
              */
             hangs: number;
+            legs: components["schemas"]["LegsOut"] | null;
             /** Carried By */
             carried_by: string | null;
             /**
@@ -3963,6 +3964,18 @@ export interface components {
             name: string;
             /** Wearer */
             wearer: number | null;
+        };
+        /**
+         * LegsOut
+         * @description What the poses tried do to cloth about the legs by weights alone: the worst stretch, in which `pose`, and how deep legs come through.
+         */
+        LegsOut: {
+            /** Stretch */
+            stretch: number;
+            /** Pose */
+            pose: string;
+            /** Depth Mm */
+            depth_mm: number;
         };
         /**
          * LibraryPoseOut

@@ -17,11 +17,15 @@ _MORE = 1.15
 _WIDTHS = (0.016, 0.016)
 """How far about a place that stretches too much weights are solved anew, metres, in turn while it does; wider, and armpits show."""
 _Shares = dict[str, tuple[float, float, float]]
+_UP: _Shares = {"shoulder": (0.0, 0.8, 0.0), "hip": (-0.8, 0.3, 0.0)}
+_DOWN: _Shares = {"shoulder": (0.0, -0.8, 0.0), "hip": (0.8, 0.0, 0.0)}
+_SPREAD: _Shares = {"shoulder": (-0.8, 0.0, 0.0), "hip": (0.0, 0.9, 0.0)}
+_BACK: _Shares = {"shoulder": (0.8, 0.4, 0.6), "hip": (-0.7, -0.5, 0.5)}
 _EXERCISES: tuple[tuple[_Shares, _Shares], ...] = (
-    ({"shoulder": (0.0, 0.8, 0.0), "hip": (-0.8, 0.3, 0.0)}, {"shoulder": (0.0, -0.8, 0.0), "hip": (0.8, 0.0, 0.0)}),
-    ({"shoulder": (0.0, -0.8, 0.0), "hip": (0.8, 0.0, 0.0)}, {"shoulder": (0.0, 0.8, 0.0), "hip": (-0.8, 0.3, 0.0)}),
-    ({"shoulder": (-0.8, 0.0, 0.0), "hip": (0.0, 0.9, 0.0)},) * 2,
-    ({"shoulder": (0.8, 0.4, 0.6), "hip": (-0.7, -0.5, 0.5)},) * 2,
+    (_UP, _DOWN),
+    (_DOWN, _UP),
+    (_SPREAD, _SPREAD),
+    (_BACK, _BACK),
 )
 """What the left and the right shoulder and hip do to try a piece: shares of each way of their range, below nothing towards its low end."""
 

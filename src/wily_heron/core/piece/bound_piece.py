@@ -9,6 +9,7 @@ from ..bind.bind import Bound, bind
 from ..bind.carried import carried
 from ..bind.check import check_weights, mended
 from ..bind.paint import painted_weights
+from ..bind.striding import striding
 from ..bind.transfer import Surface
 from ..bind.worn_as import worn_as_of
 from ..figure.body import Wearer
@@ -41,7 +42,8 @@ def bound_piece(state: Piece, wearer: Wearer, step: Bind, layers: Sequence[Piece
         evened, _ = mended(mesh.points, mesh.triangles, bound.skin, bound.riders, wearer, ["jump"], set())
         bound = replace(bound, skin=evened)
         found = check_weights(mesh.points, mesh.triangles, evened, bound.riders, wearer)
-    return replace(bound, report=bound.report | {"findings": [f.told() for f in found]})
+    legs = striding(mesh.points, mesh.triangles, bound.skin, wearer) if bound.report.get("hangs") else None
+    return replace(bound, report=bound.report | {"findings": [f.told() for f in found], "legs": legs})
 
 
 def following_piece(state: Piece, wearer: Wearer, step: Follow) -> tuple[Piece, Follow, dict]:

@@ -1,6 +1,6 @@
 """Correctives for poses: made by clearing or by hand in a pose, kept at rest, coming in with that pose."""
 
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import replace
 
 import numpy as np
@@ -49,7 +49,9 @@ def _examples(piece: Piece, body: Body, pose: Pose) -> PoseSpace:
     assert piece.skin is not None
     assert piece.fixes is not None
     e = piece.examples
-    poses = {} if e is None else {n: dict(zip(e.joints, turns, strict=True)) for n, turns in zip(e.names, e.turns, strict=True)}
+    poses: dict[str, Mapping] = {}
+    if e is not None:
+        poses |= {n: dict(zip(e.joints, turns, strict=True)) for n, turns in zip(e.names, e.turns, strict=True)}
     poses[pose.name] = pose.rotations
     skeleton = shaped(body, body.made_at).skeleton
     moved = {n: np.zeros(len(piece.skin.joints), bool) for n in poses}

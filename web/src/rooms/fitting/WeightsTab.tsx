@@ -156,6 +156,16 @@ export function WeightsTab({ piece, under, onKeep }: BindProps) {
               <Fact name="Taken from under it">{(report.accepted * 100).toFixed(0)} %</Fact>
               <Fact name="Solved">{(report.solved * 100).toFixed(0)} %</Fact>
               {report.hangs > 0 && <Fact name="Shared by both legs">{report.hangs} vertices</Fact>}
+              {report.legs && (
+                <Hint text="By weights alone, striding, sitting and kneeling; cleared for a pose, a skirt falls into it">
+                  <div>
+                    <Fact name="Worst between them">
+                      {report.legs.stretch.toFixed(1)} times
+                      {report.legs.depth_mm > 0 && `, legs ${report.legs.depth_mm.toFixed(0)} mm through`}
+                    </Fact>
+                  </div>
+                </Hint>
+              )}
             </>
           )}
           <Fact name="Joints">

@@ -1,0 +1,37 @@
+"""What a stride, a seat and a kneel do to cloth about the legs, by its weights alone."""
+
+import numpy as np
+
+from ..figure.body import Wearer
+from ..figure.pose import pose_matrices, posed_body
+from ..figure.pose_library import POSES
+from ..figure.skeleton import Skin
+from ..figure.skinning import skin_points
+from ..mesh.edges import unique_edges
+from ..space.tree import TriangleTree
+from .legs import skirt
+
+_TRIED = ("stride", "sit", "kneel")
+
+
+def striding(points: np.ndarray, triangles: np.ndarray, skin: Skin, wearer: Wearer) -> dict | None:
+    """Return how many times its length the worst edge about the legs is over the poses tried, in which `pose`, and how deep a leg comes
+    through there at most (`depth_mm`); None for a piece (n, 3) that does not hang about both."""
+    rows = skirt(points, triangles, wearer) & (skin.joints.max(axis=1) < len(wearer.skeleton.names))
+    if not rows.any():
+        return None
+    edges, _ = unique_edges(triangles)
+    edges = edges[rows[edges].all(axis=1)]
+    long = np.maximum(_lengths(points, edges), 1e-6)
+    tree, told = TriangleTree(wearer.points, wearer.body.triangles), []
+    deep = 0.0
+    for name in _TRIED:
+        posed = skin_points(points, skin, pose_matrices(wearer, POSES[name]))
+        deep = max(deep, -float(tree.refit(posed_body(wearer, POSES[name])).signed_distance(posed[rows])[0].min()))
+        told.append((float((_lengths(posed, edges) / long).max()), name))
+    stretch, pose = max(told)
+    return {"stretch": round(stretch, 2), "pose": pose, "depth_mm": round(1000 * deep, 1)}
+
+
+def _lengths(p: np.ndarray, edges: np.ndarray) -> np.ndarray:
+    return np.linalg.norm(p[edges[:, 0]] - p[edges[:, 1]], axis=1)
