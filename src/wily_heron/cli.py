@@ -6,18 +6,12 @@ from functools import partial
 from pathlib import Path
 from typing import Annotated, Literal
 
-import numpy as np
 import orjson
 import typer
 
 from .core.bodies.apart import propose
-from .core.clearance.case import Case
-from .core.clearance.cell import CLEAN_AREA, CellResult, Dressed
 from .core.clearance.clear_cells import clear_cells
-from .core.clearance.explain import explain
 from .core.clearance.layers import Layers
-from .core.clearance.remedies import Trying
-from .core.clearance.trial import trial as run_trial
 from .core.errors import HeronError, InputError
 from .core.figure.body import Body, shape_values, shaped, standing_at
 from .core.figure.cast import CAST
@@ -27,11 +21,8 @@ from .core.figure.measure_sheet import parse_length, read_measure_sheet
 from .core.figure.measure_solve import solve_measures
 from .core.figure.measures import measure_named, take
 from .core.figure.motion import with_lead_in
-from .core.figure.pose_library import POSES, pose_named
-from .core.figure.pose_types import REST, Pose
-from .core.figure.random_poses import random_poses
+from .core.figure.pose_library import POSES
 from .core.figure.relief import with_relief
-from .core.look.portrait import cell_portrait
 from .core.piece.evaluate import run_step
 from .core.piece.findings import KINDS
 from .core.piece.pack import Pack, PackedPiece
@@ -45,15 +36,13 @@ from .formats.model_write import write_model
 from .formats.pack_read import read_pack
 from .formats.pack_write import write_pack
 from .formats.piece_read import read_file, read_model_file
-from .formats.png import write_sheet
 from .formats.slug import slug
-from .formats.trial_table import trial_csv
 from .headless_cut import cut
 from .headless_drape import drape
-from .headless_files import body_named, carrier, motion_named, report, worn_under, write_whole
+from .headless_files import DEMO_POSES, body_named, carrier, motion_named, report, worn_under, write_whole
+from .headless_trial import trial
 
 app = typer.Typer(add_completion=False, no_args_is_help=True, pretty_exceptions_enable=False)
-DEMO_POSES = ("stand", "reach-up", "stride", "sit", "kneel")
 Out = Annotated[Path, typer.Option("--out", help="The file to write.")]
 _WORN_AS: dict[str, Literal["auto", "head", "sole"]] = {"hair": "head", "footwear": "sole"}
 Json = Annotated[str | None, typer.Option("--json", help="Write the report as JSON to this file; - prints it.")]
@@ -233,72 +222,6 @@ def fit(piece: Path, out: Out, on: Annotated[str, typer.Option(help="A wearer of
         raise typer.Exit(1)
 
 
-def _choose(names: str | None, all_names: list[str], where: str) -> list[str]:
-    if not names:
-        return all_names
-    by_slug = {slug(n): n for n in all_names}
-    chosen = []
-    for name in names.split(","):
-        if slug(name) not in by_slug:
-            raise InputError(what=f"there is no '{name.strip()}'", where=where, todo=f"There are {', '.join(by_slug)}.")
-        chosen.append(by_slug[slug(name)])
-    return chosen
-
-
-@app.command()
-def trial(pack: Path, bodies: Annotated[str | None, typer.Option(help="Wearers, by comma; all of the pack's cast if left out.")] = None,
-          poses: Annotated[str | None, typer.Option(help="Poses, by comma.")] = None, json: Json = None,
-          sheet: Annotated[Path | None, typer.Option(help="Write the sheet as PNG.")] = None,
-          table: Annotated[Path | None, typer.Option(help="Write the places as CSV.")] = None,
-          limit: Annotated[float, typer.Option(help="A cell holds while it shows at most this, in cm2.")] = 1e4 * CLEAN_AREA,
-          random: Annotated[int, typer.Option(min=0, max=1000, help="This many random poses instead.")] = 0,
-          seed: Annotated[int, typer.Option(help="For --random.")] = 1,
-          why: Annotated[bool, typer.Option("--why", help="Explain each failing cell and try remedies.")] = False) -> None:
-    """Measure a pack on every wearer in every pose. Exit 1 when a cell does not hold."""
-    packed = read_pack(read_file(pack), str(pack))
-    cast = dict(packed.cast) or {packed.wearer: dict(zip(packed.body.shapes, packed.body.made_at.tolist(), strict=True))}
-    cast |= {n: s for n, s in CAST.items() if n not in cast and set(s) <= set(packed.body.shapes)}
-    who = _choose(bodies, list(cast) if bodies else list(packed.cast) or list(cast), "--bodies")
-    names = _choose(poses, list(POSES) if poses else list(DEMO_POSES), "--poses")
-    cells: dict[tuple[str, str], tuple[dict, np.ndarray]] = {}
-    chosen = {p.name: p for p in random_poses(random, seed)} if random else {p: pose_named(p) for p in names}
-    names = list(chosen)
-    explained: dict[tuple[str, str], list[dict]] = {}
-    for wearer, pose, dressed, cell in run_trial(packed.body, packed.dressed(), {w: cast[w] for w in who}, chosen):
-        cell.figures["holds"] = cell.figures["area_cm2"] + cell.figures["holes_cm2"] <= limit
-        if why and not cell.figures["holds"]:
-            explained[wearer, pose] = _why(dressed, cell, chosen[pose])
-        cells[wearer, pose] = (cell.figures, cell_portrait(dressed, cell, (180, 240)) if sheet else np.zeros((1, 1, 3), np.uint8))
-        typer.echo(f"{wearer:12s} {pose:10s} {cell.figures['clearance_mm']:7.2f} mm {cell.figures['area_cm2']:8.3f} cm2  "
-                   + ("holds" if cell.figures["holds"] else "shows through"), err=json == "-")
-    found = {"pack": pack.name, "cells": [{"wearer": w, "pose": p, **figures, **({"why": explained[w, p]} if (w, p) in explained else {})}
-                                            for (w, p), (figures, _) in cells.items()]}
-    found["holds"] = all(c["holds"] for c in found["cells"])
-    report(json, found)
-    if table:
-        write_whole(table, trial_csv((w, p, figures) for (w, p), (figures, _) in cells.items()))
-    if sheet:
-        write_whole(sheet, write_sheet(", ".join(p.name for p in packed.pieces), who, names, cells))
-    if not found["holds"]:
-        raise typer.Exit(1)
-
-
-def _why(dressed: Dressed, cell: CellResult, pose: Pose) -> list[dict]:
-    """Return the causes of what shows in a cell and the remedies that were tried, pair by pair."""
-    told = []
-    pieces = dict(zip(dressed.names, dressed.pieces, strict=True))
-    for i, pair in enumerate(cell.figures["pairs"]):
-        if pair["places"]:
-            case = Case(pieces, dressed.wearer.body, dressed.wearer.shape, pose, i)
-            causes = [{"kind": c.kind, "words": c.words, "left_cm2": round(c.left, 3), "is_cause": c.is_cause} for c in explain(case)]
-            tried = sorted(Trying(case, 0.004, [(dressed.wearer.shape, REST)]).all(), key=lambda r: r.cost)
-            told.append({"over": pair["over"], "under": pair["under"], "causes": causes, "remedies": [
-                {"kind": r.kind, "words": r.words, "area_cm2": r.area, "move_mm": r.move, "holds": r.holds} for r in tried]})
-            said = "; ".join(c["words"] for c in causes if c["is_cause"]) or "no single cause"
-            typer.echo(f"    {pair['over']} over {pair['under']}: {said}" + (f" -> {tried[0].words}" if tried else ""), err=True)
-    return told
-
-
 @app.command()
 def clear(pack: Path, out: Out, ease: Annotated[float, typer.Option(help="In mm.")] = 4.0,
           keep: Annotated[Literal["bulk", "shape"], typer.Option(
@@ -327,6 +250,7 @@ def clear(pack: Path, out: Out, ease: Annotated[float, typer.Option(help="In mm.
         raise typer.Exit(1)
 
 
+app.command()(trial)
 app.command()(drape)
 app.command()(cut)
 

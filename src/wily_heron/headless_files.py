@@ -73,6 +73,7 @@ def motion_named(name: str, skeleton: Skeleton, joints: dict[str, str] | None = 
     return retarget(found, skeleton, known), known
 
 
+DEMO_POSES = ("stand", "reach-up", "stride", "sit", "kneel")
 _CARRIERS: dict[int, np.ndarray] = {}
 
 

@@ -15,6 +15,10 @@ from scipy.sparse.csgraph import connected_components
 from demo.coat import FILE
 from demo.dressed import FILE as DRESSED
 from tests.formats.gltf_rules import Gltf
+from wily_heron.core.clearance.cell import Dressed
+from wily_heron.core.figure.body import shape_values, shaped
+from wily_heron.core.figure.clips import clip_named
+from wily_heron.formats.pack_read import read_pack
 from wily_heron.formats.panel_svg import read_svg
 
 ROOT = Path(__file__).parents[2]
@@ -51,6 +55,20 @@ def test_trial_measures_every_cell_and_exits_by_the_verdict(pack: Path, folder: 
     assert done.returncode == (0 if report["holds"] else 1)
     assert report["holds"] == all(c["area_cm2"] <= 0.1 for c in report["cells"])
     assert (folder / "sheet.png").read_bytes()[:8] == b"\x89PNG\r\n\x1a\n"
+
+
+def test_a_motion_is_measured_in_its_worst_frame(pack: Path):
+    report = json.loads(heron("trial", pack, "--motions", "haul,row", "--bodies", "old-moss", "--json", "-").stdout)
+    assert [c["pose"] for c in report["cells"]] == ["haul", "row"]
+    packed = read_pack(pack.read_bytes(), "pack")
+    dressed = Dressed(shaped(packed.body, shape_values(packed.body, packed.cast["Old Moss"])), packed.dressed())
+    for told in report["cells"]:
+        motion = clip_named(told["pose"], dressed.wearer.skeleton)
+        assert told["of_frames"] == len(motion.rotations)
+        assert dressed.measure(motion.pose(told["frame"])).figures["area_cm2"] == pytest.approx(told["area_cm2"], abs=1e-3)
+        every = [dressed.measure(motion.pose(k)).figures for k in range(0, len(motion.rotations), 5)]  # at other frames than it looked at
+        assert told["area_cm2"] >= max(f["area_cm2"] for f in every) - 0.05
+    assert heron("trial", pack, "--motions", "gallop").returncode == 2
 
 
 def test_clear_leaves_less_showing_through(folder: Path):

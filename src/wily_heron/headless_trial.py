@@ -1,0 +1,112 @@
+"""The trial of a pack, headless: every wearer in every pose, or in the worst frame of every motion."""
+
+from collections.abc import Iterator, Mapping
+from pathlib import Path
+from typing import Annotated
+
+import numpy as np
+import typer
+
+from .core.clearance.case import Case
+from .core.clearance.cell import CLEAN_AREA, CellResult, Dressed
+from .core.clearance.explain import explain
+from .core.clearance.remedies import Trying
+from .core.clearance.trial import trial as run_trial
+from .core.clearance.trial import worst_frame
+from .core.errors import InputError
+from .core.figure.body import shape_values, shaped
+from .core.figure.cast import CAST
+from .core.figure.pose_library import POSES, pose_named
+from .core.figure.pose_types import REST, Pose
+from .core.figure.random_poses import random_poses
+from .core.look.portrait import cell_portrait
+from .core.piece.pack import Pack
+from .formats.pack_read import read_pack
+from .formats.piece_read import read_file
+from .formats.png import write_sheet
+from .formats.slug import slug
+from .formats.trial_table import trial_csv
+from .headless_files import DEMO_POSES, motion_named, report, write_whole
+
+Settings = Mapping[str, Mapping[str, float]]
+
+
+def trial(pack: Path, bodies: Annotated[str | None, typer.Option(help="Wearers, by comma; all of the pack's cast if left out.")] = None,
+          poses: Annotated[str | None, typer.Option(help="Poses, by comma.")] = None,
+          motions: Annotated[str | None, typer.Option(help="Clips of the house or .bvh files, by comma: the worst frame of each.")] = None,
+          json: Annotated[str | None, typer.Option("--json", help="Write the report as JSON to this file; - prints it.")] = None,
+          sheet: Annotated[Path | None, typer.Option(help="Write the sheet as PNG.")] = None,
+          table: Annotated[Path | None, typer.Option(help="Write the places as CSV.")] = None,
+          limit: Annotated[float, typer.Option(help="A cell holds while it shows at most this, in cm2.")] = 1e4 * CLEAN_AREA,
+          random: Annotated[int, typer.Option(min=0, max=1000, help="This many random poses instead.")] = 0,
+          seed: Annotated[int, typer.Option(help="For --random.")] = 1,
+          why: Annotated[bool, typer.Option("--why", help="Explain each failing cell and try remedies.")] = False) -> None:
+    """Measure a pack on every wearer in every pose. Exit 1 when a cell does not hold."""
+    packed = read_pack(read_file(pack), str(pack))
+    cast = dict(packed.cast) or {packed.wearer: dict(zip(packed.body.shapes, packed.body.made_at.tolist(), strict=True))}
+    cast |= {n: s for n, s in CAST.items() if n not in cast and set(s) <= set(packed.body.shapes)}
+    who = _choose(bodies, list(cast) if bodies else list(packed.cast) or list(cast), "--bodies")
+    wearers = {w: cast[w] for w in who}
+    names = [] if motions and not poses else _choose(poses, list(POSES) if poses else list(DEMO_POSES), "--poses")
+    chosen = {p.name: p for p in random_poses(random, seed)} if random else {p: pose_named(p) for p in names}
+    cells: dict[tuple[str, str], tuple[dict, np.ndarray]] = {}
+    for wearer, column, pose, dressed, cell in _measured(packed, wearers, chosen, motions.split(",") if motions else []):
+        cell.figures["holds"] = cell.figures["area_cm2"] + cell.figures["holes_cm2"] <= limit
+        told = {"why": _why(dressed, cell, pose)} if why and not cell.figures["holds"] else {}
+        picture = cell_portrait(dressed, cell, (180, 240)) if sheet else np.zeros((1, 1, 3), np.uint8)
+        cells[wearer, column] = (cell.figures | told, picture)
+        shown = f"{column} {cell.figures['frame']}" if "frame" in cell.figures else column
+        typer.echo(f"{wearer:12s} {shown:10s} {cell.figures['clearance_mm']:7.2f} mm {cell.figures['area_cm2']:8.3f} cm2  "
+                   + ("holds" if cell.figures["holds"] else "shows through"), err=json == "-")
+    found = {"pack": pack.name, "cells": [{"wearer": w, "pose": p, **figures} for (w, p), (figures, _) in cells.items()]}
+    found["holds"] = all(c["holds"] for c in found["cells"])
+    report(json, found)
+    if table:
+        write_whole(table, trial_csv((w, p, figures) for (w, p), (figures, _) in cells.items()))
+    if sheet:
+        columns = list(dict.fromkeys(column for _, column in cells))
+        write_whole(sheet, write_sheet(", ".join(p.name for p in packed.pieces), who, columns, cells))
+    if not found["holds"]:
+        raise typer.Exit(1)
+
+
+def _measured(packed: Pack, wearers: Settings, poses: dict[str, Pose],
+              motions: list[str]) -> Iterator[tuple[str, str, Pose, Dressed, CellResult]]:
+    """Yield `(wearer, column, pose, dressed, cell)`: each pose, then of each motion the worst frame, told in the cell's figures."""
+    for wearer, name, dressed, cell in run_trial(packed.body, packed.dressed(), wearers, poses):
+        yield wearer, name, poses[name], dressed, cell
+    for wearer, settings in wearers.items() if motions else ():
+        dressed = Dressed(shaped(packed.body, shape_values(packed.body, settings)), packed.dressed())
+        for named in motions:
+            motion, _ = motion_named(named.strip(), dressed.wearer.skeleton)
+            frame, cell = worst_frame(dressed, motion)
+            cell.figures["frame"], cell.figures["of_frames"] = frame, len(motion.rotations)
+            yield wearer, Path(named.strip()).stem, motion.pose(frame), dressed, cell
+
+
+def _choose(names: str | None, all_names: list[str], where: str) -> list[str]:
+    if not names:
+        return all_names
+    by_slug = {slug(n): n for n in all_names}
+    chosen = []
+    for name in names.split(","):
+        if slug(name) not in by_slug:
+            raise InputError(what=f"there is no '{name.strip()}'", where=where, todo=f"There are {', '.join(by_slug)}.")
+        chosen.append(by_slug[slug(name)])
+    return chosen
+
+
+def _why(dressed: Dressed, cell: CellResult, pose: Pose) -> list[dict]:
+    """Return the causes of what shows in a cell and the remedies that were tried, pair by pair."""
+    told = []
+    pieces = dict(zip(dressed.names, dressed.pieces, strict=True))
+    for i, pair in enumerate(cell.figures["pairs"]):
+        if pair["places"]:
+            case = Case(pieces, dressed.wearer.body, dressed.wearer.shape, pose, i)
+            causes = [{"kind": c.kind, "words": c.words, "left_cm2": round(c.left, 3), "is_cause": c.is_cause} for c in explain(case)]
+            tried = sorted(Trying(case, 0.004, [(dressed.wearer.shape, REST)]).all(), key=lambda r: r.cost)
+            told.append({"over": pair["over"], "under": pair["under"], "causes": causes, "remedies": [
+                {"kind": r.kind, "words": r.words, "area_cm2": r.area, "move_mm": r.move, "holds": r.holds} for r in tried]})
+            said = "; ".join(c["words"] for c in causes if c["is_cause"]) or "no single cause"
+            typer.echo(f"    {pair['over']} over {pair['under']}: {said}" + (f" -> {tried[0].words}" if tried else ""), err=True)
+    return told
