@@ -7,7 +7,7 @@ import numpy as np
 from ..figure.body import Wearer
 from ..figure.pose import Pose, pose_matrices, posed_body
 from ..figure.ranges import joint_turn, swings
-from ..mesh.edges import unique_edges
+from ..mesh.edges import edge_lengths, unique_edges
 from ..piece.state import Piece
 from ..piece.worn import at_rest, worn_points
 from ..space.tree import TriangleTree
@@ -37,7 +37,7 @@ def bend_test(piece: Piece, wearer: Wearer) -> list[Bend]:
     bears = np.bincount(np.minimum(piece.skin.joints, len(names)).ravel(), piece.skin.weights.ravel(), minlength=len(names) + 1)
     edges, _ = unique_edges(piece.mesh.triangles)
     rest = at_rest(piece, wearer).astype(np.float64)
-    long = np.maximum(_lengths(rest, edges), 1e-6)
+    long = np.maximum(edge_lengths(rest, edges), 1e-6)
     tree = TriangleTree(wearer.points, wearer.body.triangles)
     sunk = tree.signed_distance(rest)[0] < 0.0
     out = []
@@ -53,10 +53,7 @@ def bend_test(piece: Piece, wearer: Wearer) -> list[Bend]:
                 matrices = pose_matrices(wearer, pose)
                 posed = worn_points(piece, wearer, pose, matrices).astype(np.float64)
                 depth = -tree.refit(posed_body(wearer, pose)).signed_distance(posed)[0]
-                out.append(Bend(name, way.name, float(degrees), float(np.quantile(_lengths(posed, edges) / long, 0.999)),
+                out.append(Bend(name, way.name, float(degrees), float(np.quantile(edge_lengths(posed, edges) / long, 0.999)),
                                 max(float(np.quantile(depth[~sunk], 0.999)), 0.0), {name: pose.rotations[name].tolist()}))
     return sorted(out, key=lambda b: -(100 * b.depth + 0.3 * b.stretch))
 
-
-def _lengths(p: np.ndarray, edges: np.ndarray) -> np.ndarray:
-    return np.linalg.norm(p[edges[:, 0]] - p[edges[:, 1]], axis=1)

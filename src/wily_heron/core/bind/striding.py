@@ -7,7 +7,7 @@ from ..figure.pose import pose_matrices, posed_body
 from ..figure.pose_library import POSES
 from ..figure.skeleton import Skin
 from ..figure.skinning import skin_points
-from ..mesh.edges import unique_edges
+from ..mesh.edges import edge_lengths, unique_edges
 from ..space.tree import TriangleTree
 from .legs import skirt
 
@@ -22,16 +22,13 @@ def striding(points: np.ndarray, triangles: np.ndarray, skin: Skin, wearer: Wear
         return None
     edges, _ = unique_edges(triangles)
     edges = edges[rows[edges].all(axis=1)]
-    long = np.maximum(_lengths(points, edges), 1e-6)
+    long = np.maximum(edge_lengths(points, edges), 1e-6)
     tree, told = TriangleTree(wearer.points, wearer.body.triangles), []
     deep = 0.0
     for name in _TRIED:
         posed = skin_points(points, skin, pose_matrices(wearer, POSES[name]))
         deep = max(deep, -float(tree.refit(posed_body(wearer, POSES[name])).signed_distance(posed[rows])[0].min()))
-        told.append((float((_lengths(posed, edges) / long).max()), name))
+        told.append((float((edge_lengths(posed, edges) / long).max()), name))
     stretch, pose = max(told)
     return {"stretch": round(stretch, 2), "pose": pose, "depth_mm": round(1000 * deep, 1)}
 
-
-def _lengths(p: np.ndarray, edges: np.ndarray) -> np.ndarray:
-    return np.linalg.norm(p[edges[:, 0]] - p[edges[:, 1]], axis=1)

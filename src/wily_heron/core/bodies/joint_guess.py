@@ -5,7 +5,7 @@ from scipy import sparse
 from scipy.sparse.csgraph import dijkstra
 
 from ..errors import InputError
-from ..mesh.edges import unique_edges
+from ..mesh.edges import edge_lengths, unique_edges
 from ..mesh.islands import islands
 
 _WRIST, _ELBOW, _UPPER = 0.122, 0.258, 0.345
@@ -31,7 +31,7 @@ def guess_joints(points: np.ndarray, triangles: np.ndarray) -> dict[str, np.ndar
 
     edges, _ = unique_edges(triangles)
     crotch = _crotch(p, edges[main[edges[:, 0]]], middle, at)
-    length = np.linalg.norm(p[edges[:, 0]] - p[edges[:, 1]], axis=1) + 1e-9
+    length = edge_lengths(p, edges) + 1e-9
     graph = sparse.csr_matrix((length, (edges[:, 0], edges[:, 1])), shape=(len(p), len(p)))
     away = dijkstra(graph, directed=False, indices=crotch)
     out: dict[str, np.ndarray] = {}

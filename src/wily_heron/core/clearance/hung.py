@@ -13,7 +13,7 @@ from ..figure.body import Wearer
 from ..figure.pose import Pose, pose_matrices
 from ..figure.skeleton import Skeleton, Skin
 from ..figure.skinning import blended_linear
-from ..mesh.edges import unique_edges
+from ..mesh.edges import edge_lengths, unique_edges
 from ..piece.draping import Drape
 from ..piece.state import Piece
 from ..piece.worn import at_rest, piece_matrices, worn_points
@@ -55,7 +55,7 @@ class Hanging:
         edges, _ = unique_edges(self.piece.mesh.triangles)
         edges = edges[self.rows[edges].all(axis=1)]
         posed = self._posed if points is None else points
-        rest, now = (np.linalg.norm(p[edges[:, 0]] - p[edges[:, 1]], axis=1) for p in (self._rest, posed))
+        rest, now = (edge_lengths(p, edges) for p in (self._rest, posed))
         return float((now / np.maximum(rest, 1e-6)).max(initial=1.0))
 
     def fallen(self, under: Sequence[Piece] = ()) -> np.ndarray:

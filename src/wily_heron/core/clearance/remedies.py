@@ -14,7 +14,7 @@ from ..figure.own_poses import own_pose
 from ..figure.pose import Pose
 from ..figure.rotation import IDENTITY
 from ..mesh.dihedral import dihedrals
-from ..mesh.edges import unique_edges
+from ..mesh.edges import edge_lengths, unique_edges
 from ..mesh.normals import vertex_normals
 from ..piece.adjusters import adjusters
 from ..piece.draped_piece import rest_moves
@@ -290,7 +290,7 @@ def detail(before: np.ndarray, after: np.ndarray, triangles: np.ndarray) -> tupl
         return 0.0, 0.0, 0.0
     edges, _ = unique_edges(triangles)
     edges = edges[busy[edges].any(axis=1)]
-    long = [np.linalg.norm(p[edges[:, 0]] - p[edges[:, 1]], axis=1) for p in (np.asarray(before, float), np.asarray(after, float))]
+    long = [edge_lengths(np.asarray(p, float), edges) for p in (before, after)]
     sides, flat = dihedrals(before, triangles)
     bent = np.abs(dihedrals(after, triangles)[1] - flat)[busy[sides].any(axis=1)]
     return 1000 * float(size.max()), 100 * float(np.abs(long[1] / np.maximum(long[0], 1e-9) - 1).mean()), float(np.degrees(bent.mean()))

@@ -5,7 +5,7 @@ from dataclasses import dataclass
 import numpy as np
 from scipy.spatial import KDTree
 
-from ..mesh.edges import unique_edges
+from ..mesh.edges import edge_lengths, unique_edges
 from ..mesh.islands import islands
 from ..mesh.normals import vertex_normals
 from .surface_kernels import spread_out
@@ -32,7 +32,7 @@ class Surface:
         """Return the graph of points (n, 3) and triangles (m, 3)."""
         p = np.asarray(points, np.float64)
         edges, face_edges = unique_edges(triangles)
-        own = np.linalg.norm(p[edges[:, 0]] - p[edges[:, 1]], axis=1)
+        own = edge_lengths(p, edges)
         over, over_length = _across(p, triangles, face_edges, edges)
         bridge, bridge_length = _bridges(p, triangles)
         pairs = np.concatenate([edges, over, bridge])

@@ -18,6 +18,11 @@ def unique_edges(faces: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
     return edges, inverse.reshape(m, k).astype(np.int32)
 
 
+def edge_lengths(points: np.ndarray, edges: np.ndarray) -> np.ndarray:
+    """Return the length (e,) of each edge (e, 2) of `points` (n, 3)."""
+    return np.linalg.norm(points[edges[:, 0]] - points[edges[:, 1]], axis=1)
+
+
 def edge_use(faces: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
     """Return `(edges, count)`: each edge `(e, 2)` and how many faces use it (1 = border, more than 2 = non-manifold)."""
     edges, face_edges = unique_edges(faces)

@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING
 import numpy as np
 
 from ..figure.regions import face_regions
-from ..mesh.edges import unique_edges
+from ..mesh.edges import edge_lengths, unique_edges
 from .likely_body import BAD, Likely
 from .on_figure import figure_tree
 from .recipe import Fit
@@ -36,7 +36,7 @@ def fit_report(
     edges, _ = unique_edges(triangles)
     found = from_.found
     size = 1.0 if found is None else found.size
-    stretch = np.log(np.maximum(_lengths(p, edges), 1e-9) / np.maximum(size * _lengths(start, edges), 1e-9))
+    stretch = np.log(np.maximum(edge_lengths(p, edges), 1e-9) / np.maximum(size * edge_lengths(start, edges), 1e-9))
     resting = judged & goal.drawn & (goal.clearance < goal.ease + 0.0015)
     if not resting.any():
         resting = judged & (clearance < goal.ease + 0.001)
@@ -72,9 +72,6 @@ def fit_report(
     }
     return report, trouble.astype(np.float32)
 
-
-def _lengths(points: np.ndarray, edges: np.ndarray) -> np.ndarray:
-    return np.linalg.norm(points[edges[:, 0]] - points[edges[:, 1]], axis=1)
 
 
 def _named(p: np.ndarray, trouble: np.ndarray, stand: Stand) -> list[dict]:
