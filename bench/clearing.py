@@ -15,12 +15,14 @@ from wily_heron.core.clearance.cell import Dressed
 from wily_heron.core.clearance.clear_outfit import clear_outfit
 from wily_heron.core.clearance.remedies import detail
 from wily_heron.core.figure.body import Wearer, shaped
+from wily_heron.core.figure.clips import clip_named
 from wily_heron.core.figure.figure import figure
 from wily_heron.core.figure.pose import Pose
 from wily_heron.core.figure.pose_library import POSES
 from wily_heron.core.figure.random_poses import random_poses
 from wily_heron.core.mesh.edges import edge_use
 from wily_heron.core.piece.bound_piece import following_piece
+from wily_heron.core.piece.pose_fix import clear_poses
 from wily_heron.core.piece.recipe import Bind, Follow
 from wily_heron.core.piece.state import Piece
 from wily_heron.core.space.tree import TriangleTree
@@ -164,3 +166,24 @@ def clearing(step: int = 1) -> Iterator[Figure]:
     wearer = bodies()["heavy"]
     dressed = Dressed(wearer, dressed_in(("coat",), wearer))
     yield Figure("find in a cell, coat on a 10k body", median_ms(lambda: dressed.measure(POSES["stride"])))
+
+
+def holding(count: int = 8) -> Iterator[Figure]:
+    """Correctives made in poses of the library, judged in random poses they were not made for and in those of a walk."""
+    made_in, apart = [p for n, p in POSES.items() if n != "rest"][:count], random_poses(24, 4711, 0.5)
+    wearer = bodies()["heavy"]
+    walk = clip_named("walk", wearer.skeleton)
+    stride = [walk.pose(k) for k in range(0, len(walk.rotations), 3)]
+    print(f"\nsecond judge, cm2, before -> after correctives made in {count} poses: in those / in 24 random ones / in a walk's; cells worse")
+    for outfit in ("trousers", "suit", "robe"):
+        pieces = dressed_in(OUTFITS[outfit], wearer)
+        ((name, piece),) = pieces.items()
+        cleared, _ = clear_poses(piece, wearer.body, [(wearer.shape, p) for p in made_in], EASE)
+        told = f"  {outfit:10s}"
+        for poses in (made_in, apart, stride):
+            judge = Judge(Dressed(wearer, pieces), 5)
+            areas = np.array([[judge.judge(judge.posed(p, [worn]))[0] for worn in (piece, cleared)] for p in poses])
+            told += f"  {areas[:, 0].sum():8.1f} -> {areas[:, 1].sum():7.1f} ({int((areas[:, 1] > areas[:, 0] + 0.1).sum())} worse)"
+        print(told, flush=True)
+    stride_cell = [(wearer.shape, POSES["stride"])]
+    yield Figure(f"{name} cleared for one pose", median_ms(lambda: clear_poses(piece, wearer.body, stride_cell, EASE), 3))

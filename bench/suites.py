@@ -7,7 +7,7 @@ import numpy as np
 import trimesh
 
 from bench.binding import binding, following
-from bench.clearing import clearing
+from bench.clearing import clearing, holding
 from bench.cloth import cloth
 from bench.fitting import fitting
 from bench.measure import Figure, median_ms
@@ -120,5 +120,5 @@ def bench_piece() -> Iterator[Figure]:
 
 SUITES: dict[str, Callable[[], Iterator[Figure]]] = {
     "skinning": skinning, "measures": measures, "nearest": nearest, "piece": bench_piece, "receiving": receiving, "fitting": fitting,
-    "binding": binding, "following": following, "clearing": clearing, "cloth": cloth,
+    "binding": binding, "following": following, "clearing": clearing, "holding": holding, "cloth": cloth,
 }
