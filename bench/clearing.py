@@ -174,7 +174,7 @@ def holding(count: int = 8) -> Iterator[Figure]:
     wearer = bodies()["heavy"]
     walk = clip_named("walk", wearer.skeleton)
     stride = [walk.pose(k) for k in range(0, len(walk.rotations), 3)]
-    print(f"\nsecond judge, cm2, before -> after correctives made in {count} poses: in those / in 24 random ones / in a walk's; cells worse")
+    print(f"\nsecond judge, cm2, before -> after correctives made in {count} poses: in those / 24 random ones / in a walk's; cells worse")
     for outfit in ("trousers", "suit", "robe"):
         pieces = dressed_in(OUTFITS[outfit], wearer)
         ((name, piece),) = pieces.items()
