@@ -14,6 +14,8 @@ from .weight_kernels import gather, keep_greatest, posed_stretch
 
 _MORE = 1.15
 """An edge may stretch this many times as much as the skin right under it does, and as the skin under the piece does at its worst."""
+_MORE_AT_HIPS = 1.3
+"""The same about the hips: drawn tighter there, what rests close on the groin comes through it in a kneel."""
 _WIDTHS = (0.016, 0.016)
 """How far about a place that stretches too much weights are solved anew, metres, in turn while it does; wider, and armpits show."""
 _Shares = dict[str, tuple[float, float, float]]
@@ -59,7 +61,9 @@ def evened(points: np.ndarray, triangles: np.ndarray, wearer: Wearer, near: Near
     under = np.zeros_like(dense)
     gather(np.arange(len(points)), corners, near.where, wearer.body.skin.joints, wearer.body.skin.weights, under)
     skin = _stretch(np.einsum("nk,nka->na", near.where, wearer.points[corners]), here, under, turns)
-    most = np.maximum(_MORE * np.quantile(skin, 0.999, axis=1)[:, None], _MORE * skin)
+    hip = wearer.skeleton.some(("l_hip", "l_hip_twist", "r_hip", "r_hip_twist"))
+    more = np.where(under[:, hip].sum(axis=1)[here].max(axis=1) > 0.02, _MORE_AT_HIPS, _MORE)
+    most = more * np.maximum(np.quantile(skin, 0.999, axis=1)[:, None], skin)
     side = float(np.median(np.linalg.norm(points[here[:, 0]] - points[here[:, 1]], axis=1)))
     for width in _WIDTHS:
         bad = (_stretch(points, here, dense, turns) > most).any(axis=0)
