@@ -3,6 +3,8 @@
 import numpy as np
 from numba import njit
 
+from ..figure.skinning import blend
+
 
 @njit(cache=True, nogil=True)
 def gather(rows, corners, where, joints, weights, out):
@@ -43,18 +45,7 @@ def posed_stretch(points, joints, weights, matrices, edges, out):
     """Fill `out` (p, e) with the length of each edge (e, 2) of `points` (n, 3), blended by skin matrices (p, j, 4, 4), over its length."""
     posed = np.empty(points.shape)
     for p in range(matrices.shape[0]):
-        for i in range(len(points)):
-            x, y, z = points[i, 0], points[i, 1], points[i, 2]
-            a = b = c = 0.0
-            for k in range(joints.shape[1]):
-                w = weights[i, k]
-                if w == 0.0:
-                    break
-                m = matrices[p, joints[i, k]]
-                a += w * (m[0, 0] * x + m[0, 1] * y + m[0, 2] * z + m[0, 3])
-                b += w * (m[1, 0] * x + m[1, 1] * y + m[1, 2] * z + m[1, 3])
-                c += w * (m[2, 0] * x + m[2, 1] * y + m[2, 2] * z + m[2, 3])
-            posed[i, 0], posed[i, 1], posed[i, 2] = a, b, c
+        blend(points, joints, weights, matrices[p], posed)
         for e in range(len(edges)):
             i, j = edges[e, 0], edges[e, 1]
             now = was = 0.0

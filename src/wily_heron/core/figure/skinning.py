@@ -7,7 +7,8 @@ from .skeleton import Skin
 
 
 @njit(cache=True, nogil=True)
-def _blend(points, joints, weights, matrices, out):
+def blend(points, joints, weights, matrices, out):
+    """Fill `out` (n, 3) with `points` (n, 3) blended by their joints' skin matrices (j, 4, 4)."""
     for i in range(points.shape[0]):
         x, y, z = points[i, 0], points[i, 1], points[i, 2]
         a = b = c = 0.0
@@ -25,7 +26,7 @@ def _blend(points, joints, weights, matrices, out):
 def skin_points(points: np.ndarray, skin: Skin, matrices: np.ndarray) -> np.ndarray:
     """Return `points` (n, 3) blended by `skin` with skin matrices (j, 4, 4); float32 in, float32 out."""
     out = np.empty((len(points), 3), np.float32)
-    _blend(np.ascontiguousarray(points, np.float32), skin.joints, skin.weights, matrices, out)
+    blend(np.ascontiguousarray(points, np.float32), skin.joints, skin.weights, matrices, out)
     return out
 
 

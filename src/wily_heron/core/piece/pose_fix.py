@@ -116,9 +116,11 @@ def clear_poses(piece: Piece, body: Body, cells: Sequence[ShapeInPose], ease: fl
     reports = [{"kept": f["places"] == 0, "before": brief(f), "moved": 0, "greatest_move": 0.0} for f in figures]
     for i in sorted(range(len(cells)), key=lambda k: -figures[k]["area_cm2"]):
         shape, pose = cells[i]
-        hanging = Hanging(piece, shaped(body, shape), pose) if way == "out" and loose == "falls" and pose.rotations else None
-        if hanging is not None and hanging.stretch() > MOST:
-            piece, figures = _hang(piece, hanging, cells, figures, i, layers, reports[i])
+        falls = way == "out" and loose == "falls" and bool(pose.rotations)
+        hanging = Hanging(piece, shaped(body, shape), pose) if falls else None
+        taut = hanging is not None and hanging.stretch() > MOST
+        if hanging is not None and taut:
+            piece, figures = _hang(hanging, cells, figures, i, layers, reports[i])
         if figures[i]["places"] == 0:
             continue
         eased, report = clear(piece, body, shape, pose, ease, layers, way)
@@ -128,14 +130,15 @@ def clear_poses(piece: Piece, body: Body, cells: Sequence[ShapeInPose], ease: fl
             if no_worse(figures, now, i):
                 piece, figures = made, now
                 reports[i] |= {k: report[k] for k in ("kept", "moved", "greatest_move")}
-        if figures[i]["places"] and hanging is not None and "fell" not in reports[i]:
-            piece, figures = _hang(piece, hanging, cells, figures, i, layers, reports[i])
+        if figures[i]["places"] and falls and not taut:  # as it lies now, eased out or not
+            piece, figures = _hang(Hanging(piece, shaped(body, shape), pose), cells, figures, i, layers, reports[i])
     return piece, [r | {"after": brief(f)} for r, f in zip(reports, figures, strict=True)]
 
 
-def _hang(piece: Piece, hanging: Hanging, cells: Sequence[ShapeInPose], figures: list[dict], i: int, layers: Layers,
+def _hang(hanging: Hanging, cells: Sequence[ShapeInPose], figures: list[dict], i: int, layers: Layers,
           report: dict) -> tuple[Piece, list[dict]]:
     """Return the piece and the cells' figures with what hangs about the legs fallen into cell `i`, if no cell is the worse for it."""
+    piece = hanging.piece
     if not hanging.rows.any():
         return piece, figures
     move = hanging.fallen(layers.under)
