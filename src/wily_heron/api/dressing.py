@@ -1,17 +1,16 @@
 """Dressed wearers kept between requests, so that moving from pose to pose measures and nothing else."""
 
 from collections import OrderedDict
-from functools import lru_cache
 from threading import Lock
 
 from ..core.clearance.cell import Dressed
 from ..core.figure.body import shape_values, shaped
 from ..core.piece.model import Texture
-from ..core.piece.state import Piece
 from ..formats.textures import read_texture
-from ..store.arrays import bytes_piece, piece_textures
+from ..store.arrays import piece_textures
 from ..store.bodies import body_for
 from ..store.db import get_blob, transaction
+from ..store.pieces import piece_at
 
 _KEPT: OrderedDict[tuple, tuple[Dressed, Lock]] = OrderedDict()
 _GATE = Lock()
@@ -27,13 +26,6 @@ def worn(rows: list[dict], body: str | None = None) -> list[tuple[str, str]]:
                 name, n = f"{row['name']} {n}", n + 1
             pieces.append((name, row["geometry_sha"]))
     return pieces
-
-
-@lru_cache(maxsize=24)
-def piece_at(sha: str) -> Piece:
-    """Return the piece stored under `sha`."""
-    with transaction() as connection:
-        return bytes_piece(get_blob(connection, sha))
 
 
 def textures_of(sha: str) -> list[Texture]:

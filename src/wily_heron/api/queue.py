@@ -6,7 +6,7 @@ import orjson
 import procrastinate
 
 from ..core.figure.figure import figure_version
-from ..store.db import database_url, one, run, transaction
+from ..store.db import database_url, run, transaction
 from ..store.pieces import renew_for
 
 
@@ -23,7 +23,7 @@ def ask(task: str, priority: int = 0, **values) -> None:
 
 
 def resume() -> None:
-    """Ask again for what a crash left open: edits not evaluated, cells not measured, stock not drawn, drapes not baked.
+    """Ask again for what a crash left open: edits not evaluated, cells not measured, stock not drawn, drapes not baked, plans not made.
 
     After an update that brings another figure, every piece is evaluated anew from its recipe.
     """
@@ -32,9 +32,11 @@ def resume() -> None:
         undrawn = [row["id"] for row in run(connection, "undrawn_stock")]
         files = [row["id"] for row in run(connection, "waiting_batch_rows")]
         edits = [row["id"] for row in run(connection, "waiting_edits")]
-        trials = connection.execute("select id, outfit from trial where state = 'running'").fetchall()
-        cells = [(t, c) for t in trials for c in run(connection, "cells_of", trial=t["id"]) if c["figures"] is None and c["error"] is None]
-        bodies = {c["wearer_id"]: (one(connection, "wearer", wearer=c["wearer_id"]) or {}).get("body_sha") for _, c in cells}
+        trials = connection.execute("select id, production_id, outfit from trial where state = 'running'").fetchall()
+        left = [(t, w, run(connection, "open_cells_of", trial=t["id"], wearer=w["id"])) for t in trials
+                for w in run(connection, "cast_of", production=t["production_id"])]
+        hunts = [(h["hunt_id"], h["part"]) for h in run(connection, "open_hunt_parts")]
+        plans = [row["id"] for row in run(connection, "open_plans")]
         baking = [row["id"] for row in run(connection, "running_bakes")]
         taking = [row["id"] for row in connection.execute("select id from apart where state = 'taking'").fetchall()]
     for edit in edits:
@@ -47,6 +49,11 @@ def resume() -> None:
         ask("take_apart", priority=8, apart=apart, author="Artist")
     for bake in baking:
         ask("bake_drapes", priority=4, bake=bake)
-    for trial, cell in cells:
-        pieces = orjson.loads(trial["outfit"]).get(bodies[cell["wearer_id"]] or "", [])
-        ask("measure_cell", trial=trial["id"], wearer=cell["wearer_id"], pose=cell["pose"], pieces=pieces)
+    for trial, wearer, cells in left:
+        if cells:
+            pieces = orjson.loads(trial["outfit"]).get(wearer["body_sha"] or "", [])
+            ask("measure_wearer", trial=trial["id"], wearer=wearer["id"], columns=[c["pose"] for c in cells], pieces=pieces)
+    for hunt, part in hunts:
+        ask("hunt_part", hunt=hunt, part=part)
+    for plan in plans:
+        ask("plan_sheet", priority=8, plan=plan)

@@ -102,7 +102,7 @@ class PlaceOut(Out):
 
 
 class FiguresOut(Out):
-    """The figures of one cell."""
+    """The figures of one cell. Of a motion they are those of its worst frame, whose number, time and rotations are told."""
 
     clearance_mm: float
     area_cm2: float
@@ -110,6 +110,9 @@ class FiguresOut(Out):
     holds: bool
     holes_cm2: float = 0.0
     pairs: list[PairOut]
+    frame: int | None = None
+    seconds: float | None = None
+    rotations: dict[str, list[float]] | None = None
 
 
 class TrialCellOut(Out):
@@ -120,6 +123,15 @@ class TrialCellOut(Out):
     figures: FiguresOut | None
     picture: str | None
     error: str | None
+    causes: list["CellCauseOut"] | None = None
+
+
+class CellCauseOut(Out):
+    """What a failing cell comes from: the piece it shows through, the kind of cause, and it in words."""
+
+    over: str
+    kind: str
+    words: str
 
 
 class TrialOut(Out):
@@ -169,8 +181,17 @@ class ProductionOut(Out):
     bodies: list[BodyOut]
     cast: list[WearerOut]
     poses: list[PoseOut]
+    motions: list["MotionOut"]
     pieces: list[PieceOut]
     trial: TrialOut | None
+
+
+class MotionOut(Out):
+    """A motion and how long it takes."""
+
+    name: str
+    label: str
+    seconds: float
 
 
 class RecipeIn(BaseModel):

@@ -32,14 +32,6 @@ class JointOut(Out):
     swings: list[SwingOut]
 
 
-class MotionOut(Out):
-    """A motion and how long it takes."""
-
-    name: str
-    label: str
-    seconds: float
-
-
 class PosedOut(Out):
     """A pose made by hand: rotations by joint, the joint's angles in degrees, how far it stayed from where it was wanted (metres)."""
 

@@ -19,6 +19,7 @@ from ..store.arrays import bytes_piece, piece_bytes
 from ..store.bodies import body_for, carrier_of
 from ..store.db import get_blob, one, put_blob, run, tell, transaction
 from ..store.models import get_model, texture_addresses
+from ..store.pieces import piece_at
 from ..store.poses import pose_of
 from .queue import app
 
@@ -225,10 +226,7 @@ def _evaluated(s: _Standing, step: Clear | Hide, standing: list[_Standing]) -> P
     here = {t.sha: t.piece for t in standing}
 
     def layer_of(sha: str) -> Piece:
-        if sha in here:
-            return here[sha]
-        with transaction() as connection:
-            return bytes_piece(get_blob(connection, sha))
+        return here[sha] if sha in here else piece_at(sha)
 
     return evaluate(Source(model, s.row["source_sha"]), recipe, body_for(recipe.body, recipe.made_on), carrier_of, layer_of)
 

@@ -1,25 +1,18 @@
 """What the worker does: each task loads, calls the core, stores. All are safe to run twice."""
 
-from functools import lru_cache
-
 import structlog
 from procrastinate import RetryStrategy
 from psycopg.types.json import Jsonb
 
-from ..core.clearance.cell import Dressed
 from ..core.errors import HeronError
-from ..core.figure.body import shape_values, shaped
-from ..core.look.portrait import cell_portrait, piece_portrait
+from ..core.look.portrait import piece_portrait
 from ..core.piece.evaluate import Source, evaluate
 from ..core.piece.recipe import Fit, Recipe, place_in_order
-from ..core.piece.state import Piece
 from ..formats.png import write_png
-from ..store.arrays import bytes_piece
 from ..store.bodies import body_for, carrier_of
-from ..store.db import get_blob, one, put_blob, run, tell, transaction
+from ..store.db import one, run, tell, transaction
 from ..store.models import get_model, texture_addresses
-from ..store.pieces import change_recipe, finish
-from ..store.poses import pose_of
+from ..store.pieces import change_recipe, finish, piece_at
 from .queue import app
 
 log = structlog.get_logger()
@@ -36,7 +29,7 @@ def evaluate_edit(edit: int) -> None:
         model, textures = get_model(connection, row["source_sha"]), texture_addresses(connection, row["source_sha"])
     try:
         recipe = Recipe.model_validate(row["recipe"])
-        piece = evaluate(Source(model, row["source_sha"]), recipe, body_for(recipe.body, recipe.made_on), carrier_of, _piece)
+        piece = evaluate(Source(model, row["source_sha"]), recipe, body_for(recipe.body, recipe.made_on), carrier_of, piece_at)
         thumb = write_png(piece_portrait(piece.mesh, (96, 96)))
     except Exception as error:  # a piece must never be left waiting: whatever went wrong is told on its bench
         if not isinstance(error, HeronError):
@@ -53,49 +46,6 @@ def evaluate_edit(edit: int) -> None:
             run(connection, "set_category", piece=row["piece_id"], category=piece.report["receive"]["category"])
         finish(connection, row["piece_id"], edit, piece, thumb, textures)
     log.info("edit evaluated", edit=edit, piece=row["piece_id"])
-
-
-@lru_cache(maxsize=6)
-def _dressed(own: str | None, shape: tuple[tuple[str, float], ...], pieces: tuple[tuple[str, str], ...]) -> Dressed:
-    body = body_for(own, dict(shape))
-    return Dressed(shaped(body, shape_values(body, dict(shape))), {name: _piece(sha) for name, sha in pieces})
-
-
-@lru_cache(maxsize=12)
-def _piece(sha: str) -> Piece:
-    with transaction() as connection:
-        return bytes_piece(get_blob(connection, sha))
-
-
-@app.task(name="measure_cell", retry=_AGAIN)
-def measure_cell(trial: int, wearer: int, pose: str, pieces: list[list[str]]) -> None:
-    """Measure one cell of a trial, draw it and store both; `pieces` are (name, geometry) from the skin outwards."""
-    with transaction() as connection:
-        run_row, who = one(connection, "trial", trial=trial), one(connection, "wearer", wearer=wearer)
-    if run_row is None or who is None or run_row["state"] != "running":
-        return
-    try:
-        dressed = _dressed(who["body_sha"], tuple(sorted(who["shape"].items())), tuple((name, sha) for name, sha in pieces))
-        with transaction() as connection:
-            stance = pose_of(connection, pose)
-        cell = dressed.measure(stance, look_for_holes=True)
-        picture = write_png(cell_portrait(dressed, cell, (180, 240), alpha=True))
-    except Exception as error:  # a sheet must never wait for a cell that cannot be measured
-        if not isinstance(error, HeronError):
-            log.exception("measuring failed", trial=trial, wearer=wearer, pose=pose)
-        with transaction() as connection:
-            run(connection, "fail_cell", trial=trial, wearer=wearer, pose=pose, error=str(error) or type(error).__name__)
-            _close(connection, trial)
-        return
-    with transaction() as connection:
-        sha = put_blob(connection, picture, "png")
-        run(connection, "finish_cell", trial=trial, wearer=wearer, pose=pose, figures=Jsonb(cell.figures), picture=sha)
-        _close(connection, trial)
-
-
-def _close(connection, trial: int) -> None:
-    run(connection, "close_if_done", trial=trial)
-    tell(connection, "trial", trial=trial)
 
 
 @app.task(name="fit_outfit", retry=_AGAIN)

@@ -1,6 +1,7 @@
 """Pieces and their history: every change is an edit, undo and redo move along them."""
 
 from collections.abc import Mapping
+from functools import lru_cache
 from typing import Any
 
 from psycopg.types.json import Jsonb
@@ -8,8 +9,15 @@ from psycopg.types.json import Jsonb
 from ..core.errors import InputError
 from ..core.piece.recipe import Recipe
 from ..core.piece.state import Piece
-from .arrays import piece_bytes
-from .db import Connection, one, put_blob, run, tell
+from .arrays import bytes_piece, piece_bytes
+from .db import Connection, get_blob, one, put_blob, run, tell, transaction
+
+
+@lru_cache(maxsize=24)
+def piece_at(sha: str) -> Piece:
+    """Return the piece stored under `sha`, kept for the next who asks."""
+    with transaction() as connection:
+        return bytes_piece(get_blob(connection, sha))
 
 
 def add_piece(connection: Connection, production: int, name: str, category: str, file_name: str, source_sha: str, recipe: Recipe,

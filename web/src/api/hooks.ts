@@ -51,8 +51,17 @@ export function useChanges(): void {
       if (/trial|plan/.test(String(event.data))) {
         for (const key of ["waivers", "pins", "plan"]) client.invalidateQueries({ queryKey: [key] });
       }
+      if (String(event.data).includes("hunt")) return; // a hunt is asked after while it runs
+      const measuring = String(event.data).includes("trial");
+      if (timer && measuring) return; // cells come in by the hundred: the sheet is brought up to date a few times a second
       window.clearTimeout(timer);
-      timer = window.setTimeout(() => client.invalidateQueries({ queryKey: ["production"] }), 60);
+      timer = window.setTimeout(
+        () => {
+          timer = 0;
+          client.invalidateQueries({ queryKey: ["production"] });
+        },
+        measuring ? 350 : 60,
+      );
     };
     return () => source.close();
   }, [client]);

@@ -1149,6 +1149,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/motions/sheet": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * On Sheet
+         * @description Put a motion on the trial sheet, where it stands for its worst frame, or take it off; return those that stand there.
+         */
+        put: operations["on_sheet_api_motions_sheet_put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/motions/{name}": {
         parameters: {
             query?: never;
@@ -2089,6 +2109,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/trials/{trial}/causes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Explain All
+         * @description Ask for the cause of every failing cell of a run; they come in one by one.
+         */
+        post: operations["explain_all_api_trials__trial__causes_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/trials/{trial}": {
         parameters: {
             query?: never;
@@ -2108,6 +2148,66 @@ export interface paths {
          * @description Stop a running trial; what is measured stays.
          */
         delete: operations["cancel_api_trials__trial__delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/hunts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Start
+         * @description Try the outfit in seeded random poses on every wearer and on mixes of those without a body of their own; a new seed each time.
+         */
+        post: operations["start_api_hunts_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/hunts/latest": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Latest
+         * @description Return the newest hunt, if there is one.
+         */
+        get: operations["latest_api_hunts_latest_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/hunts/{hunt}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Cancel
+         * @description Stop a hunt; what was found stays.
+         */
+        delete: operations["cancel_api_hunts__hunt__delete"];
         options?: never;
         head?: never;
         patch?: never;
@@ -2802,6 +2902,18 @@ export interface components {
             } | null;
         };
         /**
+         * CellCauseOut
+         * @description What a failing cell comes from: the piece it shows through, the kind of cause, and it in words.
+         */
+        CellCauseOut: {
+            /** Over */
+            over: string;
+            /** Kind */
+            kind: string;
+            /** Words */
+            words: string;
+        };
+        /**
          * CellIn
          * @description The cell to measure now, with the shape as it stands on the stage, on a body of one's own or the house's figure.
          */
@@ -3389,7 +3501,7 @@ export interface components {
         };
         /**
          * FiguresOut
-         * @description The figures of one cell.
+         * @description The figures of one cell. Of a motion they are those of its worst frame, whose number, time and rotations are told.
          */
         FiguresOut: {
             /** Clearance Mm */
@@ -3407,6 +3519,14 @@ export interface components {
             holes_cm2: number;
             /** Pairs */
             pairs: components["schemas"]["PairOut"][];
+            /** Frame */
+            frame: number | null;
+            /** Seconds */
+            seconds: number | null;
+            /** Rotations */
+            rotations: {
+                [key: string]: number[];
+            } | null;
         };
         /**
          * FindingOut
@@ -3783,6 +3903,78 @@ export interface components {
             cells: number;
         };
         /**
+         * HuntFoundOut
+         * @description A cell that failed: on whom (a wearer of the cast, or a mix whose shape is told), in which pose, its figures and picture.
+         */
+        HuntFoundOut: {
+            /** Name */
+            name: string;
+            /** Wearer */
+            wearer: number | null;
+            /** Body */
+            body: string | null;
+            /** Shape */
+            shape: {
+                [key: string]: number;
+            };
+            /** Rotations */
+            rotations: {
+                [key: string]: number[];
+            };
+            figures: components["schemas"]["FiguresOut"];
+            /** Picture */
+            picture: string | null;
+        };
+        /**
+         * HuntIn
+         * @description How many random poses are tried on each wearer, how far joints go in them (share of their ranges), on how many mixes.
+         */
+        HuntIn: {
+            /**
+             * Poses
+             * @default 24
+             */
+            poses: number;
+            /**
+             * Share
+             * @default 0.5
+             */
+            share: number;
+            /**
+             * Mixes
+             * @default 3
+             */
+            mixes: number;
+        };
+        /**
+         * HuntOut
+         * @description A hunt: how far it is, how many cells failed, and the worst of them.
+         */
+        HuntOut: {
+            /** Id */
+            id: number;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "running" | "done" | "cancelled";
+            /** Seed */
+            seed: number;
+            /** Done */
+            done: number;
+            /** Total */
+            total: number;
+            /** Failed */
+            failed: number;
+            /**
+             * Started At
+             * Format: date-time
+             */
+            started_at: string;
+            /** Worst */
+            worst: components["schemas"]["HuntFoundOut"][];
+        };
+        /**
          * JointOut
          * @description A joint that can be posed; `handle` if it can be dragged.
          */
@@ -3967,7 +4159,7 @@ export interface components {
         };
         /**
          * LegsOut
-         * @description What the poses tried do to cloth about the legs by weights alone: the worst stretch, in which `pose`, and how deep legs come through.
+         * @description What the poses tried do to cloth about the legs by weights alone: the worst stretch, in which `pose`, how deep legs come through.
          */
         LegsOut: {
             /** Stretch */
@@ -4662,6 +4854,8 @@ export interface components {
             cast: components["schemas"]["WearerOut"][];
             /** Poses */
             poses: components["schemas"]["PoseOut"][];
+            /** Motions */
+            motions: components["schemas"]["MotionOut"][];
             /** Pieces */
             pieces: components["schemas"]["PieceOut"][];
             trial: components["schemas"]["TrialOut"] | null;
@@ -5082,6 +5276,19 @@ export interface components {
             least: number;
         };
         /**
+         * SheetMotionIn
+         * @description A motion on the trial sheet, or off it.
+         */
+        SheetMotionIn: {
+            /** Motion */
+            motion: string;
+            /**
+             * There
+             * @default true
+             */
+            there: boolean;
+        };
+        /**
          * SheetOut
          * @description Measures read from a sheet, in metres.
          */
@@ -5462,6 +5669,8 @@ export interface components {
             picture: string | null;
             /** Error */
             error: string | null;
+            /** Causes */
+            causes: components["schemas"]["CellCauseOut"][] | null;
         };
         /**
          * TrialOut
@@ -7737,6 +7946,39 @@ export interface operations {
             };
         };
     };
+    on_sheet_api_motions_sheet_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SheetMotionIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MotionOut"][];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
     motion_api_motions__name__get: {
         parameters: {
             query?: never;
@@ -9465,6 +9707,37 @@ export interface operations {
             };
         };
     };
+    explain_all_api_trials__trial__causes_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trial: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TrialOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
     get_api_trials__trial__get: {
         parameters: {
             query?: never;
@@ -9514,6 +9787,90 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["TrialOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    start_api_hunts_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["HuntIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HuntOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    latest_api_hunts_latest_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HuntOut"] | null;
+                };
+            };
+        };
+    };
+    cancel_api_hunts__hunt__delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                hunt: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HuntOut"];
                 };
             };
             /** @description Validation Error */

@@ -18,8 +18,9 @@ from ...core.piece.recipe import Recipe
 from ...store import pieces as store
 from ...store.bodies import body_for, carrier_of
 from ...store.db import Connection, one, run, tell, transaction
+from ...store.pieces import piece_at
 from ...store.poses import pose_of
-from ..dressing import piece_at, worn
+from ..dressing import worn
 from ..queue import ask
 from ..schemas_clearing import (
     CauseOut,

@@ -27,8 +27,8 @@ from ...store.arrays import array_frame
 from ...store.bodies import body_for
 from ...store.db import one, transaction
 from ...store.models import texture_addresses
+from ...store.pieces import piece_at
 from ...store.poses import pose_of
-from ..dressing import piece_at
 from ..live import serve
 from ..queue import ask
 from ..schemas_drape import BakeIn, BakeOut, SwatchOut

@@ -1,15 +1,16 @@
-"""Motions as the stage plays them: the shipped ones, and those in stock."""
+"""Motions as the stage plays them: the shipped ones, and those in stock; which of them stand on the trial sheet."""
 
 from functools import lru_cache
 
 from fastapi import APIRouter, Response
 
-from ...core.figure.clips import CLIPS, clip_named
-from ...core.figure.figure import figure
-from ...store import stock
-from ...store.arrays import array_frame, unpack
-from ...store.db import get_blob, transaction
-from ..schemas_poses import MotionOut
+from ...core.errors import InputError
+from ...store.arrays import array_frame
+from ...store.db import run, tell, transaction
+from ...store.motions import motion_names, motion_of
+from ..schemas import MotionOut
+from ..schemas_hunts import SheetMotionIn
+from .production import the_production
 
 router = APIRouter(prefix="/api/motions", tags=["motions"])
 
@@ -17,12 +18,21 @@ router = APIRouter(prefix="/api/motions", tags=["motions"])
 @router.get("")
 def motions() -> list[MotionOut]:
     """Return the motions with their lengths; those of the stock last."""
-    clips = (clip_named(name, figure(1).skeleton) for name in CLIPS)
-    shipped = [MotionOut(name=c.name, label=c.name.replace("-", " ").capitalize(), seconds=len(c.rotations) * c.seconds) for c in clips]
     with transaction() as connection:
-        kept = stock.search(connection, stock.Asked(kind="motion", sort="name", limit=100))
-    lengths = [r["content"]["frames"] * r["content"]["seconds_per_frame"] for r in kept]
-    return shipped + [MotionOut(name=f"stock-{r['id']}", label=r["name"], seconds=s) for r, s in zip(kept, lengths, strict=True)]
+        return [MotionOut(name=n, label=label, seconds=s) for n, label, s in motion_names(connection)]
+
+
+@router.put("/sheet")
+def on_sheet(asked: SheetMotionIn) -> list[MotionOut]:
+    """Put a motion on the trial sheet, where it stands for its worst frame, or take it off; return those that stand there."""
+    with transaction() as connection:
+        production = the_production(connection)["id"]
+        if asked.there and asked.motion not in {n for n, _, _ in motion_names(connection)}:
+            raise InputError(what=f"there is no motion {asked.motion}", where="the trial sheet", todo="Choose one of the list.")
+        run(connection, "add_sheet_motion" if asked.there else "drop_sheet_motion", production=production, motion=asked.motion)
+        standing = {r["motion"] for r in run(connection, "sheet_motions", production=production)}
+        tell(connection, "poses")
+        return [MotionOut(name=n, label=label, seconds=s) for n, label, s in motion_names(connection) if n in standing]
 
 
 @router.get("/{name}", response_class=Response, responses={200: {"content": {"application/octet-stream": {}}}})
@@ -33,12 +43,7 @@ def motion(name: str) -> Response:
 
 @lru_cache(maxsize=8)
 def _frame(name: str) -> bytes:
-    if name.startswith("stock-") and name[6:].isdigit():
-        with transaction() as connection:
-            card = stock.item(connection, int(name[6:]))
-            arrays, notes = unpack(get_blob(connection, card["source_sha"]))
-        head = {"name": card["name"], "joints": notes["joints"], "seconds_per_frame": card["content"]["seconds_per_frame"]}
-        return array_frame({"rotations": arrays["rotations"]}, head)
-    clip = clip_named(name, figure(1).skeleton)
+    with transaction() as connection:
+        clip = motion_of(connection, name)
     notes = {"name": clip.name, "joints": list(clip.names), "seconds_per_frame": clip.seconds}
     return array_frame({"rotations": clip.rotations.astype("<f4")}, notes)

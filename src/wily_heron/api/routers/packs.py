@@ -9,8 +9,9 @@ from ...formats.pack_write import write_pack
 from ...formats.slug import slug
 from ...store.bodies import body_for
 from ...store.db import one, run, transaction
+from ...store.pieces import piece_at
 from ...store.poses import pose_of
-from ..dressing import piece_at, textures_of, worn
+from ..dressing import textures_of, worn
 from .production import the_production
 from .trials import latest
 

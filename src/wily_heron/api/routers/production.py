@@ -12,8 +12,9 @@ from ...core.figure.shapes import GROWN, SHAPES
 from ...store import wearers
 from ...store.bodies import body_for
 from ...store.db import Connection, one, run, transaction
+from ...store.motions import motion_names, sheet_motions
 from ...store.poses import pose_of
-from ..schemas import BodyOut, PieceOut, PoseOut, ProductionOut, ReportOut, ShapeIn, ShapeOut, WearerIn, WearerOut
+from ..schemas import BodyOut, MotionOut, PieceOut, PoseOut, ProductionOut, ReportOut, ShapeIn, ShapeOut, WearerIn, WearerOut
 from .trials import latest
 
 router = APIRouter(prefix="/api", tags=["production"])
@@ -37,12 +38,15 @@ def get_production() -> ProductionOut:
         poses = [pose_of(connection, row["pose"]) for row in run(connection, "poses_of", production=production["id"])]
         pieces = [piece_out(row) for row in run(connection, "pieces_of", production=production["id"])]
         trial = latest(connection, production["id"])
+        on_sheet = set(sheet_motions(connection, production["id"]))
+        motions = [MotionOut(name=n, label=label, seconds=s) for n, label, s in motion_names(connection) if n in on_sheet]
         bodies = run(connection, "bodies_of", production=production["id"])
     return ProductionOut(
         name=production["name"], shapes=[ShapeOut(**vars(s)) for s in SHAPES + GROWN],
         bodies=[body_out(row, poses) for row in bodies],
         cast=[WearerOut(body=w["body_sha"], **{k: w[k] for k in ("id", "name", "shape", "can_undo", "can_redo")}) for w in cast],
         poses=[pose_out(p) for p in poses],
+        motions=motions,
         pieces=pieces, trial=trial,
     )
 

@@ -18,7 +18,8 @@ from ...store import pieces
 from ...store.arrays import array_frame
 from ...store.db import run, transaction
 from ...store.models import put_model
-from ..dressing import piece_at, worn
+from ...store.pieces import piece_at
+from ..dressing import worn
 from ..live import serve
 from ..queue import ask
 from .production import the_production

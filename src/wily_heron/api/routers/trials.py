@@ -8,8 +8,9 @@ from fastapi import APIRouter, Response
 from ...core.errors import InputError
 from ...formats.png import read_png, write_sheet
 from ...formats.trial_table import trial_csv
-from ...jobs.keys import cell_key
+from ...jobs.keys import MOTION, cell_key, portions
 from ...store.db import Connection, get_blob, one, run, tell, transaction
+from ...store.motions import motion_names, sheet_motions
 from ...store.poses import pose_of
 from ..dressing import worn
 from ..queue import ask
@@ -34,22 +35,24 @@ def start() -> TrialOut:
         expected = {(c["wearer_id"], c["pose"]): (c["figures"] or {}).get("area_cm2", 0.0) for c in known}
         if running and running["state"] == "running":
             run(connection, "cancel_trial", trial=running["id"])
-        poses = [row["pose"] for row in run(connection, "poses_of", production=production["id"])]
+        columns = [row["pose"] for row in run(connection, "poses_of", production=production["id"])]
+        columns += [MOTION + name for name in sheet_motions(connection, production["id"])]
         outfit = orjson.dumps({w["body_sha"] or "": worn(rows, w["body_sha"]) for w in cast}).decode()
-        trial = run(connection, "add_trial", production=production["id"], outfit=outfit, total=len(cast) * len(poses))[0]["id"]
-        missing = []
+        trial = run(connection, "add_trial", production=production["id"], outfit=outfit, total=len(cast) * len(columns))[0]["id"]
+        missing: dict[int, list[str]] = {}
         for wearer in cast:
-            plain = [list(p) for p in worn(rows, wearer["body_sha"])]
-            for pose in poses:
-                key = _key(rows, wearer, pose)
-                row = run(connection, "add_cell", trial=trial, wearer=wearer["id"], pose=pose, key=key)[0]
-                if not row["known"]:
-                    missing.append((wearer["id"], pose, plain))
+            for column in columns:
+                key = _key(rows, wearer, column)
+                if not run(connection, "add_cell", trial=trial, wearer=wearer["id"], pose=column, key=key)[0]["known"]:
+                    missing.setdefault(wearer["id"], []).append(column)
         run(connection, "close_if_done", trial=trial)
         tell(connection, "trial", trial=trial)
-    missing.sort(key=lambda m: -expected.get((m[0], m[1]), 0.0))  # what was worst before is looked at first
-    for wearer_id, pose, plain in missing:
-        ask("measure_cell", trial=trial, wearer=wearer_id, pose=pose, pieces=plain)
+    worst = {w: sorted(mine, key=lambda c: -expected.get((w, c), 0.0)) for w, mine in missing.items()}  # what was worst before comes first
+    body_of = {w["id"]: w["body_sha"] for w in cast}
+    for wearer_id in sorted(worst, key=lambda w: -expected.get((w, worst[w][0]), 0.0)):
+        for part in portions(worst[wearer_id], len(worst)):
+            ask("measure_wearer", trial=trial, wearer=wearer_id, columns=part,
+                pieces=[list(p) for p in worn(rows, body_of[wearer_id])])
     return get(trial)
 
 
@@ -69,6 +72,7 @@ def export(trial: int, kind: Literal["csv", "json", "png"]) -> Response:
         production = _production(connection)
         cast = {w["id"]: w["name"] for w in run(connection, "cast_of", production=production["id"])}
         poses = {r["pose"]: pose_of(connection, r["pose"]).label for r in run(connection, "poses_of", production=production["id"])}
+        poses |= {MOTION + name: label for name, label, _ in motion_names(connection)}
         pictures = {(c.wearer, c.pose): get_blob(connection, c.picture) for c in made.cells if c.picture} if kind == "png" else {}
     cells = [c for c in made.cells if c.wearer in cast]
     for c in cells:
@@ -90,8 +94,21 @@ def export(trial: int, kind: Literal["csv", "json", "png"]) -> Response:
         if not shown:
             raise InputError(what="no cell has a picture yet", where="the trial sheet", todo="Wait for the first cells.")
         who = list(dict.fromkeys(cast[c.wearer] for c in cells))
-        data, media = write_sheet(str(production["name"]), who, list(dict.fromkeys(c.pose for c in cells)), shown), "image/png"
+        data, media = write_sheet(str(production["name"]), who, list(dict.fromkeys(poses[c.pose] for c in cells)), shown), "image/png"
     return Response(data, media_type=media, headers={"Content-Disposition": f'attachment; filename="{name}"'})
+
+
+@router.post("/{trial}/causes", status_code=202)
+def explain_all(trial: int) -> TrialOut:
+    """Ask for the cause of every failing cell of a run; they come in one by one."""
+    made = get(trial)
+    failing = {c.wearer for c in made.cells if c.figures and not c.figures.holds and c.causes is None}
+    with transaction() as connection:
+        outfit = orjson.loads(one(connection, "trial", trial=trial)["outfit"])  # type: ignore[index]
+        cast = [w for w in run(connection, "cast_of", production=_production(connection)["id"]) if w["id"] in failing]
+    for w in cast:
+        ask("explain_wearer", trial=trial, wearer=w["id"], pieces=outfit.get(w["body_sha"] or "", []))
+    return made
 
 
 @router.get("/{trial}")
@@ -142,7 +159,8 @@ def _out(connection: Connection, row: dict) -> TrialOut:
         started_at=row["started_at"],
         stale=stale,
         cells=[
-            TrialCellOut(wearer=c["wearer_id"], pose=c["pose"], figures=c["figures"], picture=c["picture_sha"], error=c["error"])
+            TrialCellOut(wearer=c["wearer_id"], pose=c["pose"], figures=c["figures"], picture=c["picture_sha"], error=c["error"],
+                         causes=c["causes"])
             for c in cells
         ],
     )

@@ -24,7 +24,7 @@ from ...store.arrays import array_frame, moved_rows
 from ...store.bodies import body_for, carrier_of
 from ...store.db import run, transaction
 from ...store.models import get_model, put_model
-from ..dressing import piece_at
+from ...store.pieces import piece_at
 from ..queue import ask
 from ..schemas import PieceOut
 from ..schemas_work import AdjustersNotes, FitPreviewIn, GrowIn, LandmarkOut, LoosePartOut, OutfitFitIn, PlaceAskedIn, ProposedOut

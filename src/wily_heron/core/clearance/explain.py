@@ -59,6 +59,12 @@ def explain(case: Case) -> Iterator[Cause]:
     yield _by_faces(case, whole)
 
 
+def main_causes(case: Case) -> list[Cause]:
+    """Return the causes of what shows, those that name something to mend before the pose and the shape it shows in."""
+    causes = [c for c in explain(case) if c.is_cause]
+    return sorted(causes, key=lambda c: c.kind in ("pose", "shape"))
+
+
 def _by_layers(case: Case, whole: float, rest: bool) -> Iterator[Cause]:
     under = case.under
     assert under is not None

@@ -6,6 +6,7 @@ import numpy as np
 from scipy import sparse
 from scipy.sparse.csgraph import connected_components
 
+from ..mesh.corners import any_corner, every_corner
 from ..mesh.normals import vertex_normals
 from ..space.tree import TriangleTree
 from .cover import AGREE, UNDER, Cover
@@ -66,11 +67,10 @@ def find(under: np.ndarray, under_triangles: np.ndarray, over_tree: TriangleTree
     clear = gap[stand <= 0]
     least = float(clear.min()) if len(clear) else UNDER
     ring = np.zeros(len(under), bool)  # one ring on, so that a face pierced between its corners is sampled too
-    ring[under_triangles[(depth > 0)[under_triangles].any(axis=1)]] = True
+    ring[under_triangles[any_corner(depth > 0, under_triangles)]] = True
     close = np.zeros(len(under), bool)  # a coarse face may cut it between its corners, all of them in
     close[rows] = gap < _CLOSE
-    maybe = ring[under_triangles].any(axis=1) | close[under_triangles].any(axis=1)
-    touched = np.flatnonzero(maybe & cover.covered[under_triangles].all(axis=1))
+    touched = np.flatnonzero(any_corner(ring | close, under_triangles) & every_corner(cover.covered, under_triangles))
     if not len(touched):
         return Found((), depth, min(least, UNDER))
     corner, turn = under[under_triangles[touched]], normal[under_triangles[touched]]
@@ -124,7 +124,7 @@ def _pinched(points: np.ndarray, facing: np.ndarray, under: np.ndarray, triangle
     near = np.zeros(len(under), bool)
     low, high = points.min(axis=0) - PINCH, points.max(axis=0) + PINCH
     near[((under >= low) & (under <= high)).all(axis=1)] = True
-    faces = triangles[near[triangles].any(axis=1)]
+    faces = triangles[any_corner(near, triangles)]
     if not len(faces):
         return np.zeros(len(points), bool)
     distance, _ = TriangleTree(under, faces).first_hits(points + 1e-5 * facing, facing, PINCH)

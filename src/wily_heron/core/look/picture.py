@@ -6,7 +6,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from ..mesh.normals import vertex_normals
-from .raster_kernels import rasterise
+from .raster_kernels import rasterise, shade
 
 PAPER = (0.953, 0.937, 0.894)
 
@@ -58,23 +58,11 @@ def picture(sitters: Sequence[Sitter], view: View, size: tuple[int, int], backgr
         corners.append(s.triangles + points_seen)
         points_seen += len(s.points)
     normal, colour, corner = np.concatenate(normals), np.concatenate(colours), np.concatenate(corners)
-    image = np.empty((height, width, 3))
-    image[:] = background
-    seen = face >= 0
-    index, weight = corner[face[seen]], bary[seen][:, :, None]
-    n = np.sum(normal[index] * weight, axis=1)
-    n /= np.maximum(np.linalg.norm(n, axis=1, keepdims=True), 1e-12)
-    n *= np.where(n @ axes[2] < 0, -1.0, 1.0)[:, None]
-    base = np.sum(colour[index] * weight, axis=1)
-    key = axes.T @ np.array([-0.45, 0.62, 0.64])
-    fill = axes.T @ np.array([0.80, 0.10, 0.45])
-    light = 0.42 + 0.12 * n[:, 1] + 0.66 * np.maximum(n @ key, 0.0) + 0.16 * np.maximum(n @ fill, 0.0)
-    rim = (1.0 - np.abs(n @ axes[2])) ** 3
-    image[seen] = np.clip(base * light[:, None] * (1.0 - 0.25 * rim[:, None]) + 0.02, 0.0, 1.0)
-    image = image.reshape(size[1], supersample, size[0], supersample, 3).mean(axis=(1, 3))
-    out = (np.clip(image, 0, 1) * 255 + 0.5).astype(np.uint8)
+    lights = np.stack([axes[2], axes.T @ np.array([-0.45, 0.62, 0.64]), axes.T @ np.array([0.80, 0.10, 0.45])])
+    shaded = np.zeros((size[1], size[0], 4))
+    shade(face, bary, corner, normal, colour, lights, np.asarray(background, np.float64), supersample, shaded)
+    image, cover = shaded[:, :, :3], shaded[:, :, 3:]
     if not alpha:
-        return out
-    cover = seen.reshape(size[1], supersample, size[0], supersample).mean(axis=(1, 3))
-    solid = np.clip((image - (1 - cover[:, :, None]) * np.asarray(background)) / np.maximum(cover, 1e-6)[:, :, None], 0, 1)
-    return np.concatenate([(solid * 255 + 0.5).astype(np.uint8), (cover[:, :, None] * 255 + 0.5).astype(np.uint8)], axis=2)
+        return (np.clip(image, 0, 1) * 255 + 0.5).astype(np.uint8)
+    solid = np.clip((image - (1 - cover) * np.asarray(background)) / np.maximum(cover, 1e-6), 0, 1)
+    return (np.concatenate([solid, cover], axis=2) * 255 + 0.5).astype(np.uint8)

@@ -1,4 +1,4 @@
-"""A small z-buffer: triangles to depth, face and barycentric images. Pixel centres, y down."""
+"""A small z-buffer: triangles to depth, face and barycentric images, and their shading. Pixel centres, y down."""
 
 import numpy as np
 from numba import njit
@@ -37,3 +37,38 @@ def rasterise(xy, depth, triangles, tags, zbuffer, face, bary):
                     bary[y, x, 0] = wa
                     bary[y, x, 1] = wb
                     bary[y, x, 2] = wc
+
+
+@njit(cache=True, nogil=True)
+def shade(face, bary, corner, normal, colour, lights, background, fine, image):
+    """Light the faces drawn and average `fine` by `fine` pixels into `image` (h, w, 4): colour over `background` (3,), and the cover.
+
+    `corner` (m, 3) are rows of `normal` and `colour` (n, 3); rows of `lights` are towards the viewer, the key and the fill light.
+    """
+    n, base = np.empty(3), np.empty(3)
+    share = 1.0 / (fine * fine)
+    for y in range(face.shape[0]):
+        for x in range(face.shape[1]):
+            out = image[y // fine, x // fine]
+            t = face[y, x]
+            if t < 0:
+                for k in range(3):
+                    out[k] += share * background[k]
+                continue
+            n[:] = 0.0
+            base[:] = 0.0
+            for c in range(3):
+                row, weight = corner[t, c], bary[y, x, c]
+                for k in range(3):
+                    n[k] += weight * normal[row, k]
+                    base[k] += weight * colour[row, k]
+            length = max(np.sqrt(n[0] ** 2 + n[1] ** 2 + n[2] ** 2), 1e-12)
+            facing = (n[0] * lights[0, 0] + n[1] * lights[0, 1] + n[2] * lights[0, 2]) / length
+            sign = (-1.0 if facing < 0.0 else 1.0) / length
+            key = sign * (n[0] * lights[1, 0] + n[1] * lights[1, 1] + n[2] * lights[1, 2])
+            fill = sign * (n[0] * lights[2, 0] + n[1] * lights[2, 1] + n[2] * lights[2, 2])
+            light = 0.42 + 0.12 * sign * n[1] + 0.66 * max(key, 0.0) + 0.16 * max(fill, 0.0)
+            light *= 1.0 - 0.25 * (1.0 - abs(facing)) ** 3
+            for k in range(3):
+                out[k] += share * min(max(base[k] * light + 0.02, 0.0), 1.0)
+            out[3] += share

@@ -29,6 +29,9 @@ select * from plan where id = %(plan)s;
 -- name: latest_plan
 select * from plan where production_id = %(production)s order by id desc limit 1;
 
+-- name: open_plans
+select id from plan where state = 'planning';
+
 -- name: plan_progress
 update plan set done = %(done)s, total = %(total)s where id = %(plan)s and state = 'planning' returning id;
 

@@ -3,10 +3,11 @@ insert into trial (production_id, outfit, total) values (%(production)s, %(outfi
 
 -- name: add_cell
 -- A cell measured before under the same key (same piece, shape and pose) is taken over at once.
-insert into trial_cell (trial_id, wearer_id, pose, key, figures, picture_sha)
-select %(trial)s, %(wearer)s, %(pose)s, %(key)s, known.figures, known.picture_sha
+insert into trial_cell (trial_id, wearer_id, pose, key, figures, picture_sha, causes)
+select %(trial)s, %(wearer)s, %(pose)s, %(key)s, known.figures, known.picture_sha, known.causes
 from (select 1) one left join lateral
-     (select figures, picture_sha from trial_cell where key = %(key)s and figures is not null limit 1) known on true
+     (select figures, picture_sha, causes from trial_cell where key = %(key)s and figures is not null
+      order by causes is null limit 1) known on true
 returning figures is not null as known;
 
 -- name: finish_cell
@@ -35,4 +36,17 @@ select id, production_id, outfit, total, state, started_at, finished_at, extract
 from trial where production_id = %(production)s order by id desc limit 1;
 
 -- name: cells_of
-select wearer_id, pose, key, figures, error, picture_sha from trial_cell where trial_id = %(trial)s order by wearer_id, pose;
+select wearer_id, pose, key, figures, error, picture_sha, causes from trial_cell where trial_id = %(trial)s order by wearer_id, pose;
+
+-- name: open_cells_of
+-- A wearer's cells that are neither measured nor failed.
+select pose from trial_cell where trial_id = %(trial)s and wearer_id = %(wearer)s and figures is null and error is null;
+
+-- name: unexplained_cells_of
+-- A wearer's failing cells whose causes are not known, worst first.
+select pose, figures from trial_cell
+where trial_id = %(trial)s and wearer_id = %(wearer)s and causes is null and figures is not null and not (figures->>'holds')::boolean
+order by (figures->>'area_cm2')::real desc;
+
+-- name: tell_causes
+update trial_cell set causes = %(causes)s where trial_id = %(trial)s and wearer_id = %(wearer)s and pose = %(pose)s;

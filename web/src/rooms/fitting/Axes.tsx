@@ -3,6 +3,7 @@ import { Maximize2 } from "lucide-react";
 import type { Pose, Production, TrialCell, Wearer } from "../../api/client";
 import { useRoom } from "../../state/room";
 import { Mark } from "../../ui/controls";
+import { columnsOf } from "./sheetCells";
 
 /** The worst cell of a row or column, or none if nothing is measured. */
 export function worst(cells: TrialCell[]): { clearance: number; holds: boolean } | null {
@@ -105,6 +106,9 @@ export function PoseAxis({ production, pose }: { production: Production; pose: P
 export function Corner({ production }: { production: Production }) {
   const { set, sheet } = useRoom();
   const trial = production.trial;
+  const columns = columnsOf(production);
+  const side = Math.max(3, Math.min(10, Math.floor(108 / columns.length) - 2));
+  const known = new Map(trial?.cells.map((c) => [`${c.wearer} ${c.pose}`, c.figures]));
   return (
     <button
       type="button"
@@ -113,19 +117,17 @@ export function Corner({ production }: { production: Production }) {
     >
       <span
         className="grid gap-[2px]"
-        style={{ gridTemplateColumns: `repeat(${production.poses.length}, 10px)` }}
+        style={{ gridTemplateColumns: `repeat(${columns.length}, ${side}px)` }}
         aria-hidden
       >
         {production.cast.flatMap((w) =>
-          production.poses.map((p) => {
-            const f = trial?.cells.find((c) => c.wearer === w.id && c.pose === p.name)?.figures;
+          columns.map((p) => {
+            const f = known.get(`${w.id} ${p.name}`);
             return (
               <span
                 key={`${w.id}${p.name}`}
-                className={clsx(
-                  "h-[8px] w-[10px]",
-                  !f ? "border border-dashed border-rule" : f.holds ? "bg-moss/50" : "bg-coral",
-                )}
+                style={{ width: side, height: Math.max(2, Math.round(0.8 * side)) }}
+                className={clsx(!f ? "border border-dashed border-rule" : f.holds ? "bg-moss/50" : "bg-coral")}
               />
             );
           }),

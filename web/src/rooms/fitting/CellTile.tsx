@@ -48,12 +48,12 @@ export function CellTile({ cell, name, area, holds, left, change, pinned, onPin,
         {f && (
           <span
             className={clsx(
-              "flex justify-between border-t border-dashed border-rule px-1.5 py-0.5 text-[11.5px]",
+              "flex justify-between gap-1 whitespace-nowrap border-t border-dashed border-rule px-1 py-0.5 text-[11px]",
               !holds ? "text-coral" : left ? "text-soft" : "text-moss",
             )}
           >
             <span>{f.clearance_mm.toFixed(1).replace("-", "−")} mm</span>
-            <span>{holds ? (left ? "left" : "holds") : `${area.toFixed(2)} cm²`}</span>
+            <span>{holds ? (left ? "left" : "holds") : `${area.toFixed(area < 10 ? 2 : 1)} cm²`}</span>
           </span>
         )}
       </button>

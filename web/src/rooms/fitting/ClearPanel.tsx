@@ -6,6 +6,7 @@ import { around, bare, everyCell } from "./clearSteps";
 import { HandBrush } from "./HandBrush";
 import type { PanelProps } from "./panelProps";
 import { type StepOf, stepOf } from "./recipe";
+import { stanceOf } from "./sheetCells";
 import type { Fitting } from "./useFitting";
 import { WhyPanel } from "./WhyPanel";
 
@@ -94,12 +95,7 @@ export function ClearPanel({ production, piece, fitting, onKeep }: ClearProps) {
           disabled={!failing.length || piece.status === "waiting"}
           onClick={() =>
             clear(
-              failing.map((c) =>
-                cellAsked(
-                  shapeOf(c.wearer),
-                  production.poses.find((p) => p.name === c.pose),
-                ),
-              ),
+              failing.map((c) => cellAsked(shapeOf(c.wearer), stanceOf(production, c))),
               `Ease out in ${failing.length} cells`,
             )
           }

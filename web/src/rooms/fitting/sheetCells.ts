@@ -1,6 +1,9 @@
 import type { Waiver } from "../../api/clearing";
-import type { Production, Trial, TrialCell } from "../../api/client";
+import type { Pose, Production, Trial, TrialCell } from "../../api/client";
+import type { Rotations } from "../../state/room";
 import type { Change } from "./CellTile";
+
+export const MOTION = "motion:";
 
 const HOLDS = 0.1;
 /** Cells must differ by this much (cm2) to be better or worse: the noise of sampling. */
@@ -20,6 +23,21 @@ export interface SheetCell {
   pinned: boolean;
   /** Where it shows most, to be grouped by. */
   place: string;
+  /** What it comes from, to be grouped by. */
+  cause: string;
+  /** The frame of a motion that it stands for, if it does. */
+  rotations: Rotations | null;
+}
+
+export interface Column {
+  name: string;
+  label: string;
+}
+
+/** What the sheet is measured in: the poses of the axis, then the motions. */
+export function columnsOf(production: Production): Column[] {
+  const motions = production.motions.map((m) => ({ name: MOTION + m.name, label: `${m.label}, worst` }));
+  return [...production.poses, ...motions];
 }
 
 interface Asked {
@@ -31,12 +49,24 @@ interface Asked {
   pins: { wearer: number; pose: string }[];
 }
 
+/** The pose a cell was measured in: the axis's, or the worst frame of its motion. */
+export function stanceOf(production: Production, cell: TrialCell): Pose | undefined {
+  const { figures, pose } = cell;
+  if (!figures?.rotations) return production.poses.find((p) => p.name === pose);
+  const motion = production.motions.find((m) => MOTION + m.name === pose);
+  const label = `${motion?.label ?? "Motion"}, frame ${figures.frame}`;
+  return { name: `${pose}-${figures.frame}`, label, family: "own", rotations: figures.rotations };
+}
+
 /** The cells of the sheet as they count: what is waived left out, only one piece's pairs if asked, compared with another run. */
 export function sheetCells({ production, trial, other, piece, waivers, pins }: Asked): SheetCell[] {
-  const at = (run: Trial | null, wearer: number, pose: string) =>
-    run?.cells.find((c) => c.wearer === wearer && c.pose === pose);
+  const index = (run: Trial | null) => new Map(run?.cells.map((c) => [`${c.wearer} ${c.pose}`, c]));
+  const now = index(trial);
+  const then = index(other);
+  const columns = columnsOf(production);
   return production.cast.flatMap((w) =>
-    production.poses.map((p) => {
+    columns.map((p) => {
+      const key = `${w.id} ${p.name}`;
       const mine = waivers.filter((x) => x.wearer === w.id && x.pose === p.name);
       const counts = (cell: TrialCell | undefined) => {
         const pairs = (cell?.figures?.pairs ?? []).filter((x) => !piece || x.over === piece);
@@ -44,39 +74,45 @@ export function sheetCells({ production, trial, other, piece, waivers, pins }: A
         const holes = piece ? 0 : (cell?.figures?.holes_cm2 ?? 0);
         return { pairs, live, area: live.reduce((sum, x) => sum + x.area_cm2, holes) };
       };
-      const cell = at(trial, w.id, p.name);
+      const cell = now.get(key);
       const { pairs, live, area } = counts(cell);
-      const before = at(other, w.id, p.name);
+      const before = then.get(key);
       const was = counts(before).area;
+      const measured = !!cell?.figures;
       const change: Change =
-        cell?.figures && before?.figures
-          ? area < was - APART
-            ? "better"
-            : area > was + APART
-              ? "worse"
-              : "same"
-          : null;
+        measured && before?.figures ? (area < was - APART ? "better" : area > was + APART ? "worse" : "same") : null;
       const waived = pairs.filter((x) => !live.includes(x) && x.area_cm2 > HOLDS);
       const worst = live.flatMap((x) => x.places.map((q) => ({ q, x }))).sort((a, b) => b.q.area_cm2 - a.q.area_cm2)[0];
+      const holds = area <= HOLDS;
+      const cause = cell?.causes?.filter((c) => !piece || c.over === piece)[0];
+      const otherwise = !measured ? "Not measured" : holds ? "Holds" : null;
       return {
-        key: `${w.id} ${p.name}`,
+        key,
         wearer: w.id,
         pose: p.name,
         name: `${w.name}, ${p.label.toLowerCase()}`,
         cell,
         area,
-        holds: area <= HOLDS,
+        holds,
         left: waived.length ? mine.map((m) => m.reason).join("; ") : null,
         change,
         pinned: pins.some((x) => x.wearer === w.id && x.pose === p.name),
-        place: worst
-          ? `${worst.x.over} at the ${worst.q.name}`
-          : cell?.figures
-            ? area > HOLDS
-              ? "Holes"
-              : "Holds"
-            : "Not measured",
+        place: worst ? `${worst.x.over} at the ${worst.q.name}` : (otherwise ?? "Holes"),
+        cause: otherwise ?? (cause ? CAUSES[cause.kind] : cell?.causes ? "No single cause" : "Not explained yet"),
+        rotations: (cell?.figures?.rotations as Rotations | null | undefined) ?? null,
       };
     }),
   );
 }
+
+/** Causes as headings. */
+const CAUSES: Record<string, string> = {
+  pose: "The pose",
+  shape: "The wearer's shape",
+  "rest fit": "The fit itself",
+  "made for": "The body it was made for",
+  order: "The order on the rail",
+  "under-layer": "What is worn under it",
+  weights: "The weights",
+  coarse: "Faces too large to bend",
+};

@@ -1,0 +1,13 @@
+"""Faces by what is said of their corners; far quicker than numpy's reduction along an axis of three."""
+
+import numpy as np
+
+
+def any_corner(of: np.ndarray, triangles: np.ndarray) -> np.ndarray:
+    """Return `(m,) bool`: the triangles (m, 3) with at least one corner among the vertices `of` (n,) bool."""
+    return of[triangles[:, 0]] | of[triangles[:, 1]] | of[triangles[:, 2]]
+
+
+def every_corner(of: np.ndarray, triangles: np.ndarray) -> np.ndarray:
+    """Return `(m,) bool`: the triangles (m, 3) with all three corners among the vertices `of` (n,) bool."""
+    return of[triangles[:, 0]] & of[triangles[:, 1]] & of[triangles[:, 2]]

@@ -1,0 +1,54 @@
+"""Telling what the failing cells of a trial come from, a job a wearer."""
+
+import structlog
+from procrastinate import RetryStrategy
+from psycopg.types.json import Jsonb
+
+from ..core.clearance.case import Case
+from ..core.clearance.cell import CLEAN_AREA
+from ..core.clearance.explain import main_causes
+from ..core.errors import HeronError
+from ..core.figure.body import shape_values
+from ..core.figure.own_poses import pose_for
+from ..core.figure.pose import Pose
+from ..store.bodies import body_for
+from ..store.db import one, run, tell, transaction
+from ..store.pieces import piece_at
+from ..store.poses import pose_of
+from .keys import MOTION
+from .queue import app
+
+log = structlog.get_logger()
+
+
+@app.task(name="explain_wearer", retry=RetryStrategy(max_attempts=3, wait=1))
+def explain_wearer(trial: int, wearer: int, pieces: list[list[str]]) -> None:
+    """Store the causes of each failing cell of a wearer that has none yet, worst first. Safe to run twice."""
+    with transaction() as connection:
+        who = one(connection, "wearer", wearer=wearer)
+        cells = run(connection, "unexplained_cells_of", trial=trial, wearer=wearer)
+    if who is None:
+        return
+    body = body_for(who["body_sha"], who["shape"])
+    worn, shape = {name: piece_at(sha) for name, sha in pieces}, shape_values(body, who["shape"])
+    for cell in cells:
+        told = []
+        for pair, figures in enumerate(cell["figures"]["pairs"]):
+            if figures["area_cm2"] <= 1e4 * CLEAN_AREA:
+                continue
+            try:
+                causes = main_causes(Case(worn, body, shape, _pose(cell), pair))
+            except HeronError as error:
+                log.info("not explained", trial=trial, wearer=wearer, pose=cell["pose"], why=str(error))
+                continue
+            told += [{"over": figures["over"], "kind": c.kind, "words": c.words} for c in causes]
+        with transaction() as connection:
+            run(connection, "tell_causes", trial=trial, wearer=wearer, pose=cell["pose"], causes=Jsonb(told))
+            tell(connection, "trial", trial=trial)
+
+
+def _pose(cell: dict) -> Pose:
+    if cell["pose"].startswith(MOTION):
+        return pose_for(cell["pose"], cell["figures"]["rotations"])
+    with transaction() as connection:
+        return pose_of(connection, cell["pose"])

@@ -1,0 +1,78 @@
+"""Measuring the trial sheet: a job a wearer, so that what can be kept between its cells is kept; what is measured stays if it stops."""
+
+import structlog
+from procrastinate import RetryStrategy
+from psycopg.types.json import Jsonb
+
+from ..core.clearance.cell import CellResult, Dressed
+from ..core.clearance.trial import worst_frame
+from ..core.errors import HeronError
+from ..core.figure.body import shape_values, shaped
+from ..core.look.portrait import cell_portrait
+from ..formats.png import write_png
+from ..store.bodies import body_for
+from ..store.db import Connection, one, put_blob, run, tell, transaction
+from ..store.motions import motion_of
+from ..store.pieces import piece_at
+from ..store.poses import pose_of
+from .keys import MOTION
+from .queue import app
+
+log = structlog.get_logger()
+
+
+@app.task(name="measure_wearer", retry=RetryStrategy(max_attempts=3, wait=1))
+def measure_wearer(trial: int, wearer: int, columns: list[str], pieces: list[list[str]]) -> None:
+    """Measure those of a wearer's cells of a trial that are not measured yet, in the order of `columns`, draw and store each.
+
+    `pieces` are (name, geometry) from the skin outwards. Safe to run twice; stops where the trial has been cancelled.
+    """
+    with transaction() as connection:
+        who = one(connection, "wearer", wearer=wearer)
+        open_ = {r["pose"] for r in run(connection, "open_cells_of", trial=trial, wearer=wearer)}
+    dressed: Dressed | None = None
+    for column in columns:
+        if column not in open_ or who is None:
+            continue
+        with transaction() as connection:
+            row = one(connection, "trial", trial=trial)
+        if row is None or row["state"] != "running":
+            return
+        try:
+            if dressed is None:
+                body = body_for(who["body_sha"], who["shape"])
+                dressed = Dressed(shaped(body, shape_values(body, who["shape"])), {name: piece_at(sha) for name, sha in pieces})
+            cell = measured(dressed, column)
+            picture = write_png(cell_portrait(dressed, cell, (180, 240), alpha=True))
+        except Exception as error:  # a sheet must never wait for a cell that cannot be measured
+            if not isinstance(error, HeronError):
+                log.exception("measuring failed", trial=trial, wearer=wearer, column=column)
+            with transaction() as connection:
+                run(connection, "fail_cell", trial=trial, wearer=wearer, pose=column, error=str(error) or type(error).__name__)
+                _close(connection, trial)
+            continue
+        with transaction() as connection:
+            sha = put_blob(connection, picture, "png")
+            run(connection, "finish_cell", trial=trial, wearer=wearer, pose=column, figures=Jsonb(cell.figures), picture=sha)
+            _close(connection, trial)
+
+
+def measured(dressed: Dressed, column: str) -> CellResult:
+    """Return the cell of a column: in its pose, or in the worst frame of its motion, which its figures then tell."""
+    if not column.startswith(MOTION):
+        with transaction() as connection:
+            pose = pose_of(connection, column)
+        return dressed.measure(pose, look_for_holes=True)
+    with transaction() as connection:
+        motion = motion_of(connection, column.removeprefix(MOTION))
+    frame, _ = worst_frame(dressed, motion)
+    pose = motion.pose(frame)
+    cell = dressed.measure(pose, look_for_holes=True)
+    turns = {j: [round(float(x), 5) for x in q] for j, q in pose.rotations.items()}
+    cell.figures.update(frame=frame, seconds=round(frame * motion.seconds, 3), rotations=turns)
+    return cell
+
+
+def _close(connection: Connection, trial: int) -> None:
+    run(connection, "close_if_done", trial=trial)
+    tell(connection, "trial", trial=trial)

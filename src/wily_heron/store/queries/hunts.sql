@@ -1,0 +1,53 @@
+-- name: sheet_motions
+select motion from sheet_motion where production_id = %(production)s order by motion;
+
+-- name: add_sheet_motion
+insert into sheet_motion (production_id, motion) values (%(production)s, %(motion)s) on conflict do nothing;
+
+-- name: drop_sheet_motion
+delete from sheet_motion where production_id = %(production)s and motion = %(motion)s;
+
+-- name: add_hunt
+insert into hunt (production_id, outfit, seed, share) values (%(production)s, %(outfit)s, %(seed)s, %(share)s) returning id;
+
+-- name: add_hunt_part
+insert into hunt_part (hunt_id, part, name, wearer_id, body_sha, shape, poses)
+values (%(hunt)s, %(part)s, %(name)s, %(wearer)s, %(body)s, %(shape)s, %(poses)s);
+
+-- name: hunt
+select * from hunt where id = %(hunt)s;
+
+-- name: latest_hunt
+select * from hunt where production_id = %(production)s order by id desc limit 1;
+
+-- name: hunt_part
+select * from hunt_part where hunt_id = %(hunt)s and part = %(part)s;
+
+-- name: hunt_parts
+select part, name, poses, done from hunt_part where hunt_id = %(hunt)s order by part;
+
+-- name: hunt_progress
+update hunt_part set done = %(done)s where hunt_id = %(hunt)s and part = %(part)s;
+
+-- name: add_hunt_found
+-- A job that is run again finds the same.
+insert into hunt_found (hunt_id, part, place, rotations, figures, picture_sha)
+values (%(hunt)s, %(part)s, %(place)s, %(rotations)s, %(figures)s, %(picture)s) on conflict do nothing;
+
+-- name: hunt_worst
+select f.part, f.place, f.rotations, f.figures, f.picture_sha, p.name, p.wearer_id, p.body_sha, p.shape
+from hunt_found f join hunt_part p using (hunt_id, part)
+where f.hunt_id = %(hunt)s order by (f.figures->>'area_cm2')::real + (f.figures->>'holes_cm2')::real desc limit %(most)s;
+
+-- name: hunt_found_count
+select count(*) as found from hunt_found where hunt_id = %(hunt)s;
+
+-- name: close_hunt_if_done
+update hunt set state = 'done' where id = %(hunt)s and state = 'running'
+  and not exists (select 1 from hunt_part where hunt_id = %(hunt)s and done < poses) returning id;
+
+-- name: cancel_hunt
+update hunt set state = 'cancelled' where id = %(hunt)s and state = 'running' returning id;
+
+-- name: open_hunt_parts
+select p.hunt_id, p.part from hunt_part p join hunt h on h.id = p.hunt_id where h.state = 'running' and p.done < p.poses;

@@ -1,0 +1,130 @@
+import { Download } from "lucide-react";
+import { Popover } from "radix-ui";
+import type { ReactNode } from "react";
+import { useTrialRuns } from "../../api/clearing";
+import type { Production, Trial } from "../../api/client";
+import { useCauses, useSheetMotion } from "../../api/hunts";
+import { useMotions } from "../../api/posing";
+import { Button } from "../../ui/controls";
+import type { Order } from "./SheetGrid";
+
+const SELECT = "max-w-36 rounded-[3px] border border-rule bg-card px-1.5 py-1";
+
+interface Props {
+  production: Production;
+  trial: Trial;
+  order: Order;
+  piece: string;
+  other: number | null;
+  /** What the comparison comes to, once there is one. */
+  compared: string | null;
+  onOrder(order: Order): void;
+  onPiece(piece: string): void;
+  onOther(run: number | null): void;
+}
+
+/** How the sheet is laid out, what of it counts, what it stands beside, and what it is taken away as. */
+export function SheetTools(props: Props) {
+  const { production, trial, order, piece, other, compared } = props;
+  const runs = useTrialRuns(true);
+  const causes = useCauses();
+  const worn = [...new Set(production.pieces.map((p) => p.name))];
+  const unexplained = trial.cells.filter((c) => c.figures && !c.figures.holds && !c.causes).length;
+  return (
+    <div className="flex flex-wrap items-center gap-x-3 gap-y-1.5 border-b border-rule px-5 py-1.5 text-[13px]">
+      <Labelled label="Order">
+        <select className={SELECT} value={order} onChange={(e) => props.onOrder(e.target.value as Order)}>
+          <option value="cast">wearers by poses</option>
+          <option value="worst">worst first</option>
+          <option value="place">by where it shows</option>
+          <option value="cause">by what it comes from</option>
+        </select>
+      </Labelled>
+      {order === "cause" && unexplained > 0 && trial.state !== "running" && (
+        <Button className="px-2 py-1" disabled={causes.isPending} onClick={() => causes.mutate(trial.id)}>
+          Explain {unexplained} {unexplained === 1 ? "cell" : "cells"}
+        </Button>
+      )}
+      <Labelled label="Piece">
+        <select className={SELECT} value={piece} onChange={(e) => props.onPiece(e.target.value)}>
+          <option value="">all of the rail</option>
+          {worn.map((name) => (
+            <option key={name}>{name}</option>
+          ))}
+        </select>
+      </Labelled>
+      <Motions production={production} />
+      <Labelled label="Beside">
+        <select
+          className={SELECT}
+          value={other ?? ""}
+          onChange={(e) => props.onOther(e.target.value ? Number(e.target.value) : null)}
+        >
+          <option value="">no other run</option>
+          {(runs.data ?? [])
+            .filter((r) => r.id !== trial.id)
+            .map((r) => (
+              <option key={r.id} value={r.id}>
+                {new Date(r.started_at).toLocaleString("en-GB", { dateStyle: "short", timeStyle: "short" })} ·{" "}
+                {r.holding} of {r.total} held
+              </option>
+            ))}
+        </select>
+      </Labelled>
+      {compared && <span aria-live="polite">{compared}</span>}
+      <span className="ml-auto flex items-center gap-2 text-soft">
+        <Download size={13} aria-hidden />
+        {(["png", "csv", "json"] as const).map((kind) => (
+          <a key={kind} className="hover:text-ink" href={`/api/trials/${trial.id}.${kind}`} download>
+            {kind.toUpperCase()}
+          </a>
+        ))}
+      </span>
+    </div>
+  );
+}
+
+function Labelled({ label, children }: { label: string; children: ReactNode }) {
+  return (
+    <label className="flex items-center gap-1.5">
+      <span className="text-soft">{label}</span>
+      {children}
+    </label>
+  );
+}
+
+/** Which motions stand on the sheet; each is measured in its worst frame. */
+function Motions({ production }: { production: Production }) {
+  const motions = useMotions();
+  const put = useSheetMotion();
+  const there = new Set(production.motions.map((m) => m.name));
+  return (
+    <Popover.Root>
+      <Popover.Trigger asChild>
+        <Button className="px-2 py-1">Motions{there.size ? ` · ${there.size}` : ""}</Button>
+      </Popover.Trigger>
+      <Popover.Portal>
+        <Popover.Content
+          align="start"
+          sideOffset={4}
+          aria-label="Motions on the sheet"
+          className="z-40 w-60 rounded-[4px] border border-rule bg-card p-3 text-[13px] shadow-md"
+        >
+          <p className="mb-1.5 text-[12px] text-soft">A motion stands on the sheet for its worst frame.</p>
+          {motions.data?.map((m) => (
+            <label key={m.name} className="flex items-center gap-2 py-0.5">
+              <input
+                type="checkbox"
+                checked={there.has(m.name)}
+                disabled={put.isPending}
+                onChange={(e) => put.mutate({ motion: m.name, there: e.target.checked })}
+              />
+              {m.label}
+              <span className="ml-auto text-soft">{m.seconds.toFixed(1)} s</span>
+            </label>
+          ))}
+        </Popover.Content>
+      </Popover.Portal>
+    </Popover.Root>
+  );
+}
