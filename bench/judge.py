@@ -7,12 +7,11 @@ import numpy as np
 from scipy.spatial import KDTree
 
 from wily_heron.core.clearance.cell import Dressed
-from wily_heron.core.figure.correctives import rest_points
 from wily_heron.core.figure.pose import Pose, pose_matrices
 from wily_heron.core.figure.skinning import skin_points
 from wily_heron.core.mesh.edges import border_vertices
 from wily_heron.core.mesh.normals import triangle_normals
-from wily_heron.core.piece.worn import worn_points
+from wily_heron.core.piece.worn import dressed_skin, worn_points
 from wily_heron.core.space.tree import TriangleTree
 
 _PER_CM2 = 12.0
@@ -40,7 +39,7 @@ class Judge:
         """Return the points of the body and of each piece in a pose."""
         wearer = self.dressed.wearer
         matrices = pose_matrices(wearer, pose)
-        body = skin_points(rest_points(wearer, pose), wearer.body.skin, matrices)
+        body = skin_points(dressed_skin(pieces, wearer, pose), wearer.body.skin, matrices)
         return [body, *(worn_points(p, wearer, pose, matrices) for p in pieces)]
 
     def judge(self, layers: list[np.ndarray]) -> tuple[float, float]:

@@ -10,7 +10,7 @@ const frames = JSON.parse(readFileSync(0, "utf8"));
 globalThis.fetch = async (path) => new Response(readFileSync(path.startsWith("/api/figure") ? frames.figure : frames.piece));
 const web = new URL("../../web/", import.meta.url).pathname;
 const out = await build({
-  stdin: { contents: 'export * from "./src/stage/figure.ts"; export * from "./src/stage/drawn.ts"; export * from "./src/stage/piece.ts"; export * from "./src/stage/worn.ts"; export { Matrix4, Quaternion } from "three";', resolveDir: web, loader: "ts" },
+  stdin: { contents: 'export * from "./src/stage/figure.ts"; export * from "./src/stage/drawn.ts"; export * from "./src/stage/piece.ts"; export * from "./src/stage/worn.ts"; export * from "./src/stage/yields.ts"; export { Matrix4, Quaternion } from "three";', resolveDir: web, loader: "ts" },
   bundle: true, format: "esm", write: false, platform: "node",
 });
 const stage = await import(`data:text/javascript;base64,${Buffer.from(out.outputFiles[0].contents).toString("base64")}`);
@@ -40,6 +40,7 @@ const skinned = (geometry, matrices) => {
   }
   return result;
 };
-stage.reshape(figure.geometry, figure.source, (s) => values[s]);
+const skin = stage.dressedSkin(figure, [piece]);
+stage.reshape(figure.geometry, skin.source, skin.influence({ values, turns }));
 stage.reshape(piece.geometry, piece.source, (s) => (s < values.length ? values[s] - piece.madeAt[s] : fixed[s - values.length]));
 console.log(JSON.stringify({ body: skinned(figure.geometry, bodyMatrices), piece: skinned(piece.geometry, matrices) }));

@@ -11,12 +11,13 @@ import pytest
 from wily_heron.core.figure.body import shaped
 from wily_heron.core.figure.cast import CAST
 from wily_heron.core.figure.figure import figure
-from wily_heron.core.figure.pose import posed_body
+from wily_heron.core.figure.pose import pose_matrices, posed_body
 from wily_heron.core.figure.pose_library import POSES
+from wily_heron.core.figure.skinning import skin_points
 from wily_heron.core.piece.evaluate import run_step
-from wily_heron.core.piece.pose_fix import with_fix
+from wily_heron.core.piece.pose_fix import with_fix, with_yielding
 from wily_heron.core.piece.recipe import Bind, Follow, SpringOf
-from wily_heron.core.piece.worn import worn_points
+from wily_heron.core.piece.worn import dressed_skin, worn_points
 
 SCRIPT = Path(__file__).with_name("stage_check.mjs")
 
@@ -77,3 +78,16 @@ def test_own_joints_springs_and_correctives_are_drawn_as_computed(database: str,
     here = worn_points(piece, wearer, POSES[pose])
     assert np.abs(np.array(drawn["piece"]) - here).max() < 1e-4
     assert np.linalg.norm(here - worn_points(coat, wearer, POSES[pose]), axis=1).max() > (0.02 if pose in ("kneel", "row-catch") else 0.0)
+
+
+def test_skin_that_gives_way_is_drawn_as_computed(database: str, coat, ibbet, tmp_path: Path):
+    move = np.zeros((len(figure(1).base), 3))
+    move[(figure(1).base[:, 1] > 0.9) & (figure(1).base[:, 1] < 1.2)] = [0.0, 0.0, -0.012]
+    piece = with_yielding(with_yielding(coat, figure(1), POSES["kneel"], move), figure(1), None, 0.5 * move)
+    for pose, most in (("kneel", 0.018), ("stand", 0.006)):
+        drawn = np.array(_drawn(piece, "Corvane", pose, tmp_path)["body"])
+        wearer = shaped(figure(1), CAST["Corvane"])
+        bare = posed_body(wearer, POSES[pose])
+        here = skin_points(dressed_skin([piece], wearer, POSES[pose]), wearer.body.skin, pose_matrices(wearer, POSES[pose]))
+        assert np.abs(drawn[: len(here)] - here).max() < 1e-4
+        assert np.linalg.norm(here - bare, axis=1).max() == pytest.approx(most, rel=0.4)

@@ -17,13 +17,14 @@ from wily_heron.core.figure.body import shape_values, shaped, standing_at
 from wily_heron.core.figure.cast import CAST
 from wily_heron.core.figure.clips import clip_named
 from wily_heron.core.figure.figure import figure
-from wily_heron.core.figure.pose import posed_body
+from wily_heron.core.figure.pose import pose_matrices, posed_body
 from wily_heron.core.figure.pose_library import POSES
+from wily_heron.core.figure.skinning import skin_points
 from wily_heron.core.piece.evaluate import run_step
 from wily_heron.core.piece.pack import Pack, PackedPiece
-from wily_heron.core.piece.pose_fix import with_fix
+from wily_heron.core.piece.pose_fix import with_fix, with_yielding
 from wily_heron.core.piece.recipe import Bind, Follow, SpringOf
-from wily_heron.core.piece.worn import worn_points
+from wily_heron.core.piece.worn import dressed_skin, worn_points
 from wily_heron.formats.pack_read import read_pack
 from wily_heron.formats.pack_write import write_pack
 
@@ -113,6 +114,9 @@ def outfit(coat, ibbet) -> Pack:
     move = np.zeros_like(coat.mesh.points)
     move[coat.mesh.points[:, 1] < 0.9] = [0.0, 0.01, 0.03]
     eight = with_fix(eight, ibbet.body, POSES["kneel"], move, "Kneeling")
+    given = np.zeros_like(ibbet.points)
+    given[np.abs(ibbet.points[:, 1] - 1.0) < 0.06] = [0.0, 0.0, -0.008]
+    eight = with_yielding(with_yielding(eight, ibbet.body, POSES["kneel"], given), ibbet.body, None, 0.25 * given)
     small = replace(plain, mesh=coat.mesh.moved((coat.mesh.points - coat.mesh.points.mean(axis=0)) * 0.15 + [0.45, 0.8, 0.05]))
     hat = run_step(run_step(small, ibbet, Bind(source="joint", joint="skullbase")), ibbet, Follow())
     lantern = run_step(run_step(small, ibbet, Bind(source="joint", joint="l_radiocarpal", spring=SpringOf(links=3))), ibbet, Follow())
@@ -137,6 +141,22 @@ def test_correctives_parts_and_springs_in_the_file_are_the_applications(full: by
     piece = outfit.dressed()[name]
     mine = worn_points(piece, shaped(figure(), shape_values(figure(), CAST[who])), POSES[pose])
     assert _farthest(Gltf(full).skinned(f"piece:{name.lower()}", f"{who}/{pose}"), mine) < 1e-4
+
+
+def _skin(pieces, wearer, pose: str) -> np.ndarray:
+    return skin_points(dressed_skin(pieces, wearer, POSES[pose]), wearer.body.skin, pose_matrices(wearer, POSES[pose]))
+
+
+@pytest.mark.parametrize("pose", ["kneel", "sit"])
+def test_the_skin_gives_way_in_the_file_as_in_the_application_and_reads_back(full: bytes, outfit: Pack, pose: str):
+    wearer, pieces = shaped(figure(), shape_values(figure(), CAST["Corvane"])), list(outfit.dressed().values())
+    here = _skin(pieces, wearer, pose)
+    assert np.linalg.norm(here - posed_body(wearer, POSES[pose]), axis=1).max() > 0.0015
+    assert _farthest(Gltf(full).skinned("body", f"Corvane/{pose}"), here) < 1e-4
+    back = read_pack(full, "full.glb")
+    again = shaped(back.body, shape_values(back.body, CAST["Corvane"]))
+    assert back.body.shapes == outfit.body.shapes
+    assert _farthest(_skin(list(back.dressed().values()), again, pose), here) < 2e-4
 
 
 def test_a_rigid_piece_hangs_from_its_joint_and_a_swinging_one_moves_through_a_motion(full: bytes):

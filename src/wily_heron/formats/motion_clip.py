@@ -12,7 +12,7 @@ from ..core.figure.pose import stand_on_floor
 from ..core.figure.rotation_arrays import matrix_turns
 from ..core.figure.skeleton import skin_matrices, world_matrices
 from ..core.piece.pack import Pack
-from ..core.piece.worn import fix_values, rider_change
+from ..core.piece.worn import fix_values, rider_change, yield_values
 from .glb import GlbWriter
 from .pack_riders import PackedRiders
 
@@ -51,9 +51,10 @@ def motion_clip(out: GlbWriter, pack: Pack, riders: PackedRiders, motion: Motion
             keys(node, "translation", local[:, node, :3, 3], "VEC3")
             keys(node, "rotation", _unflipped(matrix_turns(local[:, node, :3, :3])), "VEC4")
     driven = np.array([driven_values(body, pose) for pose in poses])
-    fixes = [np.array([fix_values(p.piece, wearer, pose.rotations) for pose in poses]) for p in pack.pieces]
-    if driven.any() or any(f.any() for f in fixes):
-        for k, more in enumerate([np.zeros((len(poses), 0)), *fixes]):
+    own = [np.array([np.concatenate([yield_values(p.piece, wearer, pose.rotations) for p in pack.pieces] or [[]]) for pose in poses])]
+    own += [np.array([fix_values(p.piece, wearer, pose.rotations) for pose in poses]) for p in pack.pieces]
+    if driven.any() or any(f.any() for f in own):
+        for k, more in enumerate(own):
             keys(first_mesh + k, "weights", np.concatenate([driven, more], axis=1).reshape(-1), "SCALAR")
     return {"name": motion.name, "samplers": samplers, "channels": channels}
 

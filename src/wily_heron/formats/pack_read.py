@@ -8,13 +8,14 @@ from ..core.errors import InputError
 from ..core.figure.body import Body
 from ..core.figure.figure import figure
 from ..core.figure.skeleton import Skeleton, Skin
+from ..core.follow.yields import Yields
 from ..core.mesh.folds import corner_folds
 from ..core.mesh.mesh import Mesh
 from ..core.piece.pack import Pack, PackedPiece
 from ..core.piece.state import Piece
 from .glb import GlbReader
 from .gltf_materials import Pictures
-from .pack_riders import noted_worn
+from .pack_riders import noted_correctives, noted_worn
 
 
 def read_pack(data: bytes, name: str) -> Pack:
@@ -48,6 +49,8 @@ def _pack(file: GlbReader) -> Pack:
     by_name = {n.get("name"): n for n in j["nodes"] if "mesh" in n}
     pictures = Pictures(file, {})
     mesh, skin, deltas, shapes = _mesh(file, by_name["body"]["mesh"], len(every), pictures)
+    own = sum(not s.startswith("yield:") for s in shapes)  # what follows is how the skin gives way under pieces
+    shapes, deltas, given = shapes[:own], deltas[:own], deltas[own:]
     made_at = np.array([float(extras["wearer"]["shape"].get(s, 0.0)) for s in shapes])
     moves = np.array([extras["joint_moves"][s] for s in shapes]).reshape(len(shapes), len(joints), 3)
     floor = np.array(extras.get("floor_vertices", []), np.int64)
@@ -68,7 +71,11 @@ def _pack(file: GlbReader) -> Pack:
             skin = Skin(np.where(skin.joints >= len(joints), skin.joints - begin + len(joints), skin.joints), skin.weights)
         hides = np.array(entry.get("hides", []), np.int64)
         hidden = hides[(hides >= 0) & (hides < len(body.triangles))].astype(np.int32)
-        piece = Piece(mesh, made_at, skin, deltas[: len(shapes)], hidden=hidden if len(hidden) else None, **worn)
+        told = noted_correctives(entry.get("yields", []))
+        moves, given = given[: len(told)], given[len(told) :]
+        rows = np.flatnonzero(moves.any(axis=(0, 2))).astype(np.int32)
+        yields = Yields(told, rows, moves[:, rows]) if len(rows) else None
+        piece = Piece(mesh, made_at, skin, deltas[: len(shapes)], hidden=hidden if len(hidden) else None, yields=yields, **worn)
         pieces.append(PackedPiece(entry["name"], entry["category"], piece, entry["ease_mm"] / 1000))
     return Pack(body, str(extras["wearer"]["name"]), tuple(pieces), extras.get("cast", {}), {}, extras.get("clearance", {}),
                 textures=tuple(pictures.textures.values()))

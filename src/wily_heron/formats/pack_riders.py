@@ -65,6 +65,11 @@ def rider_notes(riders: Riders) -> dict[str, Any]:
             "above": riders.above.tolist(), "ends": np.round(riders.ends, 7).tolist(), "spring": spring}
 
 
+def noted_correctives(notes: list[dict[str, Any]]) -> tuple[Corrective, ...]:
+    """Return the correctives that notes tell of."""
+    return tuple(Corrective(str(c["name"]), tuple((str(s), float(v)) for s, v in c["shapes"]), str(c["pose"])) for c in notes)
+
+
 def noted_worn(entry: dict[str, Any], first: int, shapes: int, deltas: np.ndarray) -> dict[str, Any]:
     """Return the fields of a `Piece` that the notes of a packed piece hold; its `deltas` past the `shapes` belong to its correctives."""
     out: dict[str, Any] = {}
@@ -76,8 +81,7 @@ def noted_worn(entry: dict[str, Any], first: int, shapes: int, deltas: np.ndarra
         places, ends = (np.array(notes[k], float).reshape(count, 3) for k in ("places", "ends"))
         out["riders"] = Riders(places, moves, skin, np.array(notes["above"], np.int64), ends, first, spring)
     if notes := entry.get("correctives"):
-        out["correctives"] = tuple(
-            Corrective(str(c["name"]), tuple((str(s), float(v)) for s, v in c["shapes"]), str(c["pose"])) for c in notes)
+        out["correctives"] = noted_correctives(notes)
         out["fixes"] = deltas[shapes:]
         if len(out["fixes"]) != len(notes):
             raise ValueError(f"{len(notes)} correctives and {len(out['fixes'])} morphs for them")

@@ -10,10 +10,11 @@ from ..core.figure.correctives import driven_values
 from ..core.figure.pose import Pose, pose_matrices
 from ..core.figure.rotation_arrays import matrix_turns
 from ..core.figure.skeleton import Skin
+from ..core.follow.correctives import Corrective
 from ..core.mesh.mesh import Material, Mesh
 from ..core.piece.pack import Pack
 from ..core.piece.state import Piece
-from ..core.piece.worn import fix_values, rider_change
+from ..core.piece.worn import fix_values, rider_change, yield_values
 from .glb import GlbWriter
 from .gltf_parts import MaterialWriter, joint_nodes, mesh_node, skin_entry
 from .motion_clip import motion_clip
@@ -38,7 +39,10 @@ def write_pack(pack: Pack) -> bytes:
     skin = materials.add(Material("skin", _SKIN_COLOUR, 0.75))
     j["materials"][skin].pop("doubleSided")
     body_mesh = Mesh(body.base, body.triangles, body.corner_uv)
-    nodes, hung = [mesh_node(out, "body", body_mesh, body.skin, body.deltas, body.shapes, [skin])], {}
+    given = [(f"yield:{slug(p.name)}:{c.name}", y.whole(np.eye(len(y.moves))[k], len(body.base)))
+             for p in pack.pieces if (y := p.piece.yields) is not None for k, c in enumerate(y.correctives)]
+    moves = np.concatenate([body.deltas, *(move[None] for _, move in given)])
+    nodes, hung = [mesh_node(out, "body", body_mesh, body.skin, moves, (*body.shapes, *(name for name, _ in given)), [skin])], {}
     for k, packed in enumerate(pack.pieces):
         piece = packed.piece
         numbers = [materials.add(m) for m in piece.mesh.materials]
@@ -103,7 +107,9 @@ def _clip(out: GlbWriter, pack: Pack, riders: PackedRiders, name: str, settings,
         q = matrix_turns(local[i, :3, :3])
         key(i, "rotation", q / np.linalg.norm(q), "VEC4")
     weights = wearer.shape + driven_values(body, pose) - body.made_at
-    for k, values in enumerate([weights, *(np.append(weights, fix_values(p.piece, wearer, pose.rotations)) for p in pack.pieces)]):
+    given = [yield_values(p.piece, wearer, pose.rotations) for p in pack.pieces]
+    own = [np.concatenate(given) if given else [], *(fix_values(p.piece, wearer, pose.rotations) for p in pack.pieces)]
+    for k, values in enumerate(np.append(weights, more) for more in own):
         if len(values):
             key(first_mesh + k, "weights", values, "SCALAR")
     return {"name": name, "samplers": samplers, "channels": channels}
@@ -129,8 +135,14 @@ def _worn_notes(piece: Piece) -> dict[str, Any]:
     if piece.riders is not None:
         notes["riders"] = rider_notes(piece.riders)
     if piece.correctives:
-        notes["correctives"] = [{"name": c.name, "shapes": [list(s) for s in c.shapes], "pose": c.pose} for c in piece.correctives]
+        notes["correctives"] = _correctives(piece.correctives)
+    if piece.yields is not None:
+        notes["yields"] = _correctives(piece.yields.correctives)
     if (e := piece.examples) is not None:
         notes["examples"] = {"names": list(e.names), "joints": list(e.joints), "turns": np.round(e.turns, 9).tolist(),
                              "told": e.told.astype(int).tolist()}
     return notes
+
+
+def _correctives(of: tuple[Corrective, ...]) -> list[dict[str, Any]]:
+    return [{"name": c.name, "shapes": [list(s) for s in c.shapes], "pose": c.pose} for c in of]

@@ -10,7 +10,7 @@ import orjson
 from ..core.figure.skeleton import Skin
 from ..core.mesh.mesh import Material, Mesh
 from ..core.piece.state import Piece
-from .worn_arrays import arrays_worn, worn_arrays
+from .worn_arrays import STEP, arrays_worn, worn_arrays
 
 
 def piece_bytes(piece: Piece, textures: Mapping[str, str] | None = None) -> bytes:
@@ -72,10 +72,6 @@ def unpack(data: bytes) -> tuple[dict[str, np.ndarray], dict]:
         count = int(np.prod(a["shape"]))
         arrays[a["name"]] = np.frombuffer(raw, a["dtype"], count, 4 + size + a["offset"]).reshape(a["shape"]).copy()
     return arrays, head["notes"]
-
-
-STEP = 1e-5
-"""Shape deltas go over the wire as multiples of this many metres."""
 
 
 def moved_rows(deltas: np.ndarray) -> dict[str, np.ndarray]:

@@ -1,5 +1,7 @@
 """Motions as they are kept: the shipped ones, and those in stock."""
 
+from functools import cache
+
 import numpy as np
 
 from ..core.errors import InputError
@@ -38,11 +40,15 @@ def motion_of(connection: Connection, name: str) -> Motion:
 
 def motion_names(connection: Connection) -> list[tuple[str, str, float]]:
     """Return name, label and length (seconds) of every motion, those of the stock last."""
-    clips = [(n, clip_named(n, figure(1).skeleton)) for n in CLIPS]
     kept = stock.search(connection, stock.Asked(kind="motion", sort="name", limit=100))
     lengths = [r["content"]["frames"] * r["content"]["seconds_per_frame"] for r in kept]
-    shipped = [(n, n.replace("-", " ").capitalize(), len(c.rotations) * c.seconds) for n, c in clips]
-    return shipped + [(f"{_STOCK}{r['id']}", r["name"], s) for r, s in zip(kept, lengths, strict=True)]
+    return [*_shipped(), *((f"{_STOCK}{r['id']}", r["name"], s) for r, s in zip(kept, lengths, strict=True))]
+
+
+@cache
+def _shipped() -> tuple[tuple[str, str, float], ...]:
+    clips = [(n, clip_named(n, figure(1).skeleton)) for n in CLIPS]
+    return tuple((n, n.replace("-", " ").capitalize(), len(c.rotations) * c.seconds) for n, c in clips)
 
 
 def sheet_motions(connection: Connection, production: int) -> list[str]:

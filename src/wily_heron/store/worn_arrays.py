@@ -9,7 +9,11 @@ from ..core.bind.riders import Riders
 from ..core.bind.spring import Spring
 from ..core.figure.skeleton import Skin
 from ..core.follow.correctives import Corrective, PoseSpace
+from ..core.follow.yields import Yields
 from ..core.piece.state import Piece
+
+STEP = 1e-5
+"""Moves go over the wire as multiples of this many metres."""
 
 
 def worn_arrays(piece: Piece) -> tuple[dict[str, np.ndarray], dict[str, Any]]:
@@ -28,6 +32,9 @@ def worn_arrays(piece: Piece) -> tuple[dict[str, np.ndarray], dict[str, Any]]:
         notes["examples"] = {"names": list(e.names), "joints": list(e.joints)}
     if piece.hidden is not None:
         arrays["hidden"] = piece.hidden
+    if (y := piece.yields) is not None:
+        arrays |= {"yield_rows": y.rows, "yield_moves": y.moves}
+        notes["yields"] = [[c.name, [list(s) for s in c.shapes], c.pose] for c in y.correctives]
     return arrays, notes
 
 
@@ -39,15 +46,20 @@ def arrays_worn(arrays: dict[str, np.ndarray], notes: dict[str, Any]) -> dict[st
         out["riders"] = Riders(arrays["rider_places"], arrays["rider_moves"], Skin(arrays["rider_joints"], arrays["rider_weights"]),
                                arrays["rider_above"], arrays["rider_ends"], notes["riders"]["first"], Spring(**spring) if spring else None)
     if "correctives" in notes:
-        out["correctives"] = tuple(Corrective(name, tuple((s, float(v)) for s, v in shapes), pose)
-                                   for name, shapes, pose in notes["correctives"])
+        out["correctives"] = _correctives(notes["correctives"])
         out["fixes"] = arrays["fixes"]
+    if "yields" in notes:
+        out["yields"] = Yields(_correctives(notes["yields"]), arrays["yield_rows"], arrays["yield_moves"])
     if "examples" in notes:
         e = notes["examples"]
         turns = arrays["example_turns"]
         told = arrays.get("example_told", np.ones(turns.shape[:2]))
         out["examples"] = PoseSpace(tuple(e["names"]), tuple(e["joints"]), turns, told, arrays["example_width"], arrays["example_table"])
     return out
+
+
+def _correctives(notes: list) -> tuple[Corrective, ...]:
+    return tuple(Corrective(name, tuple((s, float(v)) for s, v in shapes), pose) for name, shapes, pose in notes)
 
 
 def stage_arrays(piece: Piece) -> tuple[dict[str, np.ndarray], dict[str, Any]]:
@@ -66,6 +78,10 @@ def stage_arrays(piece: Piece) -> tuple[dict[str, np.ndarray], dict[str, Any]]:
         kept = {"turns": e.turns, "told": e.told, "width": e.width, "table": e.table}
         arrays |= {f"example_{name}": array.astype("<f4") for name, array in kept.items()}
         notes["examples"] = {"joints": list(e.joints), "count": len(e.names)}
-    notes["correctives"] = [{"shapes": [list(s) for s in c.shapes], "example": e.names.index(c.pose) if e is not None and c.pose else -1}
-                            for c in piece.correctives]
+    told = lambda of: [{"shapes": [list(s) for s in c.shapes], "example": e.names.index(c.pose) if e is not None and c.pose else -1}  # noqa: E731
+                       for c in of]
+    notes["correctives"] = told(piece.correctives)
+    if (y := piece.yields) is not None:
+        notes["yields"] = told(y.correctives)
+        arrays |= {"yield_rows": y.rows.astype("<i4"), "yield_steps": np.round(y.moves / STEP).astype("<i2")}
     return arrays, notes

@@ -18,7 +18,8 @@ import { MapMaterial, type Mode } from "./cloth";
 import { reshape, spread } from "./drawn";
 import { drive, type Figure, skinMatrices } from "./figure";
 import type { PieceMesh } from "./piece";
-import { type Correctives, correctivesOf, correctiveValues, RiderRig } from "./worn";
+import { type Correctives, correctivesOf, correctiveValues, RiderRig, type Stance } from "./worn";
+import { dressedSkin } from "./yields";
 
 const MOVE_MS = 300;
 
@@ -92,6 +93,14 @@ export function Wardrobe({
     [made, worn, figure],
   );
 
+  const skin = useMemo(() => {
+    figure.geometry.userData.dirty = true;
+    return dressedSkin(
+      figure,
+      pieces.map((p) => p.mesh),
+    );
+  }, [figure, pieces]);
+
   // skin that pieces hide is not drawn
   const whole = useRef(new WeakMap<Figure, Uint32Array>());
   useEffect(() => {
@@ -142,7 +151,7 @@ export function Wardrobe({
       rig.bones.forEach((bone, j) => {
         bone.matrixWorld.copy(rig.matrices[j]);
       });
-      reshape(figure.geometry, figure.source, (s) => values[s]);
+      reshape(figure.geometry, skin.source, skin.influence(now.current));
       for (const { mesh, correctives, ride, bones } of pieces) {
         if (mesh.follows) reshape(mesh.geometry, mesh.source, influence(mesh, correctives, now.current));
         if (!ride) continue;
@@ -155,7 +164,7 @@ export function Wardrobe({
       }
       return swings;
     },
-    [figure, rig, pieces],
+    [figure, rig, pieces, skin],
   );
 
   useEffect(() => {
@@ -266,8 +275,6 @@ interface Dressed {
   /** The piece's own joints. */
   bones: Bone[];
 }
-
-type Stance = { values: Float32Array; turns: Map<number, Quaternion> };
 
 /** How much each of a piece's moves comes in: its shapes, then its correctives. */
 function influence(mesh: PieceMesh, correctives: Correctives | null, { values, turns }: Stance) {

@@ -36,6 +36,14 @@ export interface WornNotes {
   riders: { first: number; spring: SpringOf | null } | null;
   examples: { joints: string[]; count: number } | null;
   correctives: { shapes: [string, number][]; example: number }[];
+  /** How the skin gives way under it, brought in alike. */
+  yields: { shapes: [string, number][]; example: number }[];
+}
+
+/** Where a body stands: its shape values and the turns of its joints. */
+export interface Stance {
+  values: Float32Array;
+  turns: Map<number, Quaternion>;
 }
 
 export function ridersOf(frame: Frame<Partial<WornNotes>>): Riders | null {
@@ -55,13 +63,15 @@ export function ridersOf(frame: Frame<Partial<WornNotes>>): Riders | null {
   };
 }
 
-/** A piece's correctives on a figure's shapes and joints. */
+/** A piece's correctives, or those by which the skin gives way under it, on a figure's shapes and joints. */
 export function correctivesOf(
   frame: Frame<Partial<WornNotes>>,
   shapes: string[],
   joints: string[],
+  which: "correctives" | "yields" = "correctives",
 ): Correctives | null {
-  const { correctives, examples } = frame.notes;
+  const { examples } = frame.notes;
+  const correctives = frame.notes[which];
   if (!correctives?.length) return null;
   const none = new Float32Array(0);
   return {

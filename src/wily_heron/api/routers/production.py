@@ -2,6 +2,7 @@
 
 from typing import Annotated
 
+import numpy as np
 from fastapi import APIRouter, Header
 
 from ...core.errors import InputError
@@ -54,7 +55,8 @@ def get_production() -> ProductionOut:
 def pose_out(pose: Pose, body: Body | None = None) -> PoseOut:
     """Return a pose as it goes over the wire, on the joints of `body` if it is one's own."""
     turns = rotations_on(pose, body.skeleton, body.posed_like) if body else pose.rotations
-    return PoseOut(name=pose.name, label=pose.label, family=pose.family, rotations={j: list(map(float, q)) for j, q in turns.items()})
+    rotations = {j: np.asarray(q, float).tolist() for j, q in turns.items()}
+    return PoseOut(name=pose.name, label=pose.label, family=pose.family, rotations=rotations)
 
 
 def body_out(row: dict, poses: list[Pose]) -> BodyOut:

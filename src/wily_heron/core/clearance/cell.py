@@ -6,11 +6,10 @@ from dataclasses import dataclass
 import numpy as np
 
 from ..figure.body import Wearer
-from ..figure.correctives import rest_points
 from ..figure.pose import Pose, pose_matrices
 from ..figure.skinning import skin_points
 from ..piece.state import Piece
-from ..piece.worn import at_rest, worn_points
+from ..piece.worn import at_rest, dressed_skin, worn_points
 from ..space.tree import TriangleTree
 from ..space.tree_memo import tree_on
 from .cover import Cover, cover
@@ -61,14 +60,15 @@ class Dressed:
             self.covers.append(cover(under, triangles, rest, piece.mesh.triangles))
             under, triangles = rest, piece.mesh.triangles
 
-    def measure(self, pose: Pose, moved: Mapping[int, np.ndarray] | None = None, look_for_holes: bool = False) -> CellResult:
+    def measure(self, pose: Pose, moved: Mapping[int, np.ndarray] | None = None, look_for_holes: bool = False,
+                skin: np.ndarray | None = None) -> CellResult:
         """Return the cell in `pose`: every neighbouring pair of layers, skin included. A piece not yet bound stays at rest.
 
-        `moved` puts layers, by their place from the skin out, at points (n, 3) other than where they are worn. Skin that pieces hide is not
-        there; `look_for_holes` asks as well whether its lack can be seen, at a third of a second.
+        `moved` puts layers, by their place from the skin out, at points (n, 3) other than where they are worn, `skin` the skin. Skin that
+        pieces hide is not there; `look_for_holes` asks as well whether its lack can be seen, at a third of a second.
         """
         matrices = pose_matrices(self.wearer, pose)
-        body = skin_points(rest_points(self.wearer, pose), self.wearer.body.skin, matrices)
+        body = skin_points(dressed_skin(self.pieces, self.wearer, pose), self.wearer.body.skin, matrices) if skin is None else skin
         self.body_tree.refit(body)
         instead = moved or {}
         posed = [instead[i] if i in instead else worn_points(p, self.wearer, pose, matrices) for i, p in enumerate(self.pieces)]

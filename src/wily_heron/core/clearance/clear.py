@@ -12,9 +12,10 @@ from ..mesh.islands import islands
 from ..piece.state import Piece
 from ..piece.worn import piece_matrices
 from ..space.tree_memo import tree_on
+from .between import between
 from .cell import CellResult, Dressed
 from .layers import ALONE, Layers
-from .push import CAP, Between, push_in, push_out
+from .push import CAP, push_in, push_out
 
 __all__ = ["CAP", "Way", "clear"]
 Way = Literal["out", "in"]
@@ -69,18 +70,6 @@ def clear(piece: Piece, body: Body, shape: np.ndarray, pose: Pose, ease: float, 
     return replace(piece, mesh=piece.mesh.moved(piece.mesh.points + rest_move)), {
         "kept": True, "before": _brief(first), "after": _brief(layers.own(cell.figures)), "moved": int((size > 1e-4).sum()),
         "greatest_move": float(size.max())}
-
-
-def between(dressed: Dressed, cell: CellResult, pair: int) -> Between:
-    """Return the two layers of a pair, counted from the skin out, as they lie in a measured cell."""
-    under = cell.body_points if pair == 0 else cell.layers[pair - 1].points
-    faces = dressed.wearer.body.triangles if pair == 0 else dressed.pieces[pair - 1].mesh.triangles
-    over = cell.layers[pair]
-    deepest = over.found.places[0].depth if over.found.places else 0.0
-    shown = np.zeros(len(under), bool)
-    for place in over.found.places:
-        shown[place.vertices] = True
-    return Between(under, faces, over.points, dressed.pieces[pair].mesh.triangles, dressed.covers[pair], shown, deepest)
 
 
 def _move(dressed: Dressed, cell: CellResult, at: int, pair: int, ease: float) -> np.ndarray:

@@ -1,4 +1,4 @@
-"""Clearing a whole outfit in one cell: each piece from the skin out, the outer ones making room for the inner."""
+"""Clearing a whole outfit in one cell: each piece from the skin out makes room for the inner ones, then the inner ones give way."""
 
 from collections.abc import Mapping
 
@@ -6,36 +6,41 @@ import numpy as np
 
 from ..figure.body import Body, shaped
 from ..figure.pose import Pose
-from ..piece.pose_fix import clear_poses
+from ..piece.pose_fix import clear_poses, clear_skin
 from ..piece.state import Piece
-from .cell import Dressed
+from .cell import CellResult, Dressed
 from .clear import CAP
 from .layers import Layers
 
+Worn = dict[str, Piece]
 
-def clear_outfit(pieces: Mapping[str, Piece], body: Body, shape: np.ndarray, pose: Pose, ease: float) -> tuple[dict[str, Piece], list[str]]:
-    """Return the outfit (from the skin out, by name) eased out in one cell, as correctives for its pose, and the names of what moved.
 
-    First no piece may spoil what lies over it; where that leaves something, each piece may, and those over it are eased out after it. The
-    whole cell must show less and no deeper in any pair that showed, nothing moving farther than one clearing may, or nothing is done.
+def clear_outfit(pieces: Mapping[str, Piece], body: Body, shape: np.ndarray, pose: Pose, ease: float) -> tuple[Worn, list[str]]:
+    """Return the outfit (from the skin out, by name) cleared in one cell, as correctives for its pose, and the names of what changed.
+
+    First no piece may spoil what lies over it; where that leaves something, each piece may, and those over it are eased out after it; then
+    what shows gives way, the skin as well as pieces. Each round is kept only if the whole cell shows less, no deeper in any pair, nothing
+    having moved farther than one clearing may but cloth that fell.
     """
-    worn, moved = _in_turn(pieces, body, shape, pose, ease, yielding=False)
     wearer = shaped(body, shape)
-    start = Dressed(wearer, dict(pieces)).measure(pose)
-    before, after = start.figures, Dressed(wearer, worn).measure(pose).figures
-    if not after["holds"]:
-        other, also = _in_turn(worn, body, shape, pose, ease, yielding=True)
-        cell = Dressed(wearer, other).measure(pose)
-        then = cell.figures
-        far = max(float(np.linalg.norm(a.points - b.points, axis=1).max()) for a, b in zip(cell.layers, start.layers, strict=True))
-        if then["area_cm2"] < after["area_cm2"] and _deepest(then) >= _deepest(before) - 0.05 and far <= CAP + 1e-4:
-            worn, moved, after = other, [*moved, *(n for n in also if n not in moved)], then
-    return (worn, moved) if after["area_cm2"] < before["area_cm2"] else (dict(pieces), [])
+    worn, changed = dict(pieces), set()
+    start = cell = Dressed(wearer, worn).measure(pose)
+    for attempt in (lambda w: _in_turn(w, body, shape, pose, ease, False), lambda w: _in_turn(w, body, shape, pose, ease, True),
+                    lambda w: _giving_way(w, body, shape, pose, ease)):
+        if cell.figures["holds"]:
+            break
+        tried, moved, fell = attempt(worn)
+        if not moved:
+            continue
+        after = Dressed(wearer, tried).measure(pose)
+        if after.figures["area_cm2"] < cell.figures["area_cm2"] and _deepest(after) >= _deepest(start) - 0.05 and _near(after, start, fell):
+            worn, cell, changed = tried, after, changed | moved
+    return worn, [n for n in pieces if n in changed]
 
 
-def _in_turn(pieces: Mapping[str, Piece], body: Body, shape: np.ndarray, pose: Pose, ease: float,
-             yielding: bool) -> tuple[dict[str, Piece], list[str]]:
-    worn, names, moved = dict(pieces), list(pieces), []
+def _in_turn(pieces: Worn, body: Body, shape: np.ndarray, pose: Pose, ease: float, yielding: bool) -> tuple[Worn, set[str], set[str]]:
+    """Ease each piece out, from the skin on; where they are `yielding`, it may spoil what lies over it."""
+    worn, names, moved, fell = dict(pieces), list(pieces), set(), set()
     for i, name in enumerate(names):
         if worn[name].skin is None:
             continue
@@ -43,9 +48,34 @@ def _in_turn(pieces: Mapping[str, Piece], body: Body, shape: np.ndarray, pose: P
         eased, (report,) = clear_poses(worn[name], body, [(shape, pose)], ease, Layers(tuple(worn[n] for n in names[:i]), over))
         if report["moved"]:
             worn[name] = eased
-            moved.append(name)
-    return worn, moved
+            moved.add(name)
+            fell |= {name} if report.get("fell") else set()
+    return worn, moved, fell
 
 
-def _deepest(figures: dict) -> float:
-    return min(0.0, *(p["clearance_mm"] for p in figures["pairs"]))
+def _giving_way(pieces: Worn, body: Body, shape: np.ndarray, pose: Pose, ease: float) -> tuple[Worn, set[str], set[str]]:
+    """Tuck each piece in under what lies over it, from the outermost in, and let the skin give way under the innermost."""
+    worn, names, moved = dict(pieces), list(pieces), set()
+    for i in range(len(names) - 1, -1, -1):
+        piece = worn[names[i]]
+        if piece.skin is None:
+            continue
+        layers = Layers(tuple(worn[n] for n in names[:i]), tuple(worn[n] for n in names[i + 1 :]))
+        if layers.over:
+            piece, (report,) = clear_poses(piece, body, [(shape, pose)], 0.5 * ease, layers, "in")
+            moved |= {names[i]} if report["moved"] else set()
+        if i == 0:
+            piece, (report,) = clear_skin(piece, body, [(shape, pose)], layers)
+            moved |= {names[i]} if report["moved"] else set()
+        worn[names[i]] = piece
+    return worn, moved, set()
+
+
+def _near(after: CellResult, start: CellResult, fell: set[str]) -> bool:
+    """Whether no layer has moved farther than one clearing may, but for those that fell."""
+    pairs = zip(after.layers, start.layers, strict=True)
+    return all(a.name in fell or np.linalg.norm(a.points - b.points, axis=1).max() <= CAP + 1e-4 for a, b in pairs)
+
+
+def _deepest(cell: CellResult) -> float:
+    return min(0.0, *(p["clearance_mm"] for p in cell.figures["pairs"]))

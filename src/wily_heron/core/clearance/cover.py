@@ -6,28 +6,38 @@ import numpy as np
 from scipy import sparse
 from scipy.sparse.csgraph import dijkstra
 
+from ..mesh.corners import any_corner, every_corner
 from ..mesh.edges import border_vertices, unique_edges
 from ..mesh.islands import islands
 from ..mesh.normals import vertex_normals
+from ..space.tree import Nearest, TriangleTree
 from ..space.tree_memo import tree_on
+from .samples import SPLIT, inside, unit
 
 OUT, UNDER, BORDER = 0.15, 0.04, 0.03
 AGREE = 0.2
+_REACH, _NEAR = 0.3, (0.002, 0.008)
+"""Cloth nearer to a corner than this share of its face's longest edge, and than these bounds (metres), may come through between corners."""
 
 
 @dataclass(frozen=True)
 class Cover:
     """`covered` (n,) under-layer vertices that belong under, each at `spot` (n, 3) of the over-layer's `rest` points (m, 3).
 
-
-    `border` (m,) is the distance along the cloth to its open border less the margin asked for (3 cm, or half the part's width).
-    `outward` is +1 or -1: which side of the over-layer's faces is its outside.
+    Of the faces `part` (p,) that are covered in part, `part_covered` (p, 7) says which of their sample points are, at `part_spot`
+    (p, 7, 3). `border` (m,) is the distance along the cloth to its open border less the margin asked for (3 cm, or half the part's
+    width). `reach` (t,) is how near to an under-layer's corner cloth must lie to come through its face. `outward` is +1 or -1: which side
+    of the over-layer's faces is its outside.
     """
 
     covered: np.ndarray
     spot: np.ndarray
+    part: np.ndarray
+    part_covered: np.ndarray
+    part_spot: np.ndarray
     rest: np.ndarray
     border: np.ndarray
+    reach: np.ndarray
     outward: float
 
 
@@ -58,15 +68,27 @@ def cover(under: np.ndarray, under_triangles: np.ndarray, over: np.ndarray, over
     normal = vertex_normals(under, under_triangles)
     room = border_room(over, over_triangles)
     triangle_room = room[over_triangles].mean(axis=1)
-    near = tree.nearest(under)
-    agree = np.sum(tree.normals[near.triangle] * normal, axis=1)
-    close = near.distance < OUT
+    near = tree.nearest(under, limit=OUT)
+    close, at = near.triangle >= 0, np.maximum(near.triangle, 0)
+    agree = np.sum(tree.normals[at] * normal, axis=1)
     outward = 1.0 if not close.any() or np.median(agree[close]) >= 0 else -1.0
-    distance, hit = tree.first_hits(under + 1e-6 * normal, normal, OUT)
-    met = hit >= 0
-    inner = outward * np.sum(tree.normals[np.maximum(hit, 0)] * normal, axis=1) > AGREE
-    above = met & inner & (triangle_room[np.maximum(hit, 0)] > 0)
-    behind = np.sum((under - near.point) * tree.normals[near.triangle], axis=1) * outward > 0
-    sunk = (near.distance < UNDER) & behind & (outward * agree > AGREE) & (triangle_room[near.triangle] > 0)
-    spot = np.where(above[:, None], under + np.where(met, distance, 0.0)[:, None] * normal, near.point)
-    return Cover(above | sunk, spot, np.asarray(over, np.float64), np.minimum(room, 10.0), outward)
+    covered, spot = _belongs(under, normal, near, tree, triangle_room, outward)
+    part = np.flatnonzero(any_corner(covered, under_triangles) & ~every_corner(covered, under_triangles))
+    corner = under[under_triangles]
+    points, facing = inside(corner[part]), unit(inside(normal[under_triangles[part]]))
+    part_covered, part_spot = _belongs(points, facing, tree.nearest(points, limit=OUT), tree, triangle_room, outward)
+    longest = np.sqrt(np.sum((corner - corner[:, [1, 2, 0]]) ** 2, axis=2).max(axis=1))
+    return Cover(covered, spot, part, part_covered.reshape(-1, len(SPLIT)), part_spot.reshape(-1, len(SPLIT), 3),
+                 np.asarray(over, np.float64), np.minimum(room, 10.0), np.clip(_REACH * longest, *_NEAR), outward)
+
+
+def _belongs(points: np.ndarray, normal: np.ndarray, near: Nearest, tree: TriangleTree, room: np.ndarray,
+             outward: float) -> tuple[np.ndarray, np.ndarray]:
+    """Return which of points (q, 3) with unit normals belong under the tree's cloth at rest, and their spots on it (q, 3)."""
+    distance, hit = tree.first_hits(points + 1e-6 * normal, normal, OUT)
+    met, at = np.maximum(hit, 0), np.maximum(near.triangle, 0)
+    above = (hit >= 0) & (outward * np.sum(tree.normals[met] * normal, axis=1) > AGREE) & (room[met] > 0)
+    facing = tree.normals[at]
+    behind = np.sum((points - near.point) * facing, axis=1) * outward > 0
+    sunk = (near.distance < UNDER) & behind & (outward * np.sum(facing * normal, axis=1) > AGREE) & (room[at] > 0)
+    return above | sunk, np.where(above[:, None], points + np.where(above, distance, 0.0)[:, None] * normal, near.point)

@@ -9,19 +9,23 @@ from scipy.sparse.csgraph import connected_components
 from ..mesh.corners import any_corner, every_corner
 from ..mesh.normals import vertex_normals
 from ..space.tree import TriangleTree
+from ..space.tree_kernels import weighted
 from .cover import AGREE, UNDER, Cover
+from .samples import FINE, SPLIT, inside, unit
 
 _LEAST = 1e-4
 """Less than a tenth of a millimetre is not a poke-through."""
-_CLOSE = 0.002
-"""Cloth nearer than this to a vertex (metres) may come through the faces beside it."""
+_THIN = 0.001
+"""Where cloth lies nearer over a point than this (metres), it may come through beside it, and is looked at more closely."""
 _STRAY = 0.12
 """Only cloth that lay within this of a point at rest (metres) can be shown through by it: a hand on a skirt is no fault."""
 PINCH = 0.003
 """Flesh (or cloth) that meets itself within this (metres) is pinched: no fault of what is worn over it."""
-SPLIT = np.array([[4, 1, 1], [1, 4, 1], [1, 1, 4], [2, 2, 2], [3, 3, 0], [0, 3, 3], [3, 0, 3]]) / 6.0
-_VIEWS = np.array([(x, y, z) for x in (-1, 0, 1) for y in (-1, 0, 1) for z in (-1, 0, 1) if (x, y, z) != (0, 0, 0)], float)
+_ways = [(x, y, z) for x in range(-2, 3) for y in range(-2, 3) for z in range(-2, 3) if np.gcd.reduce([x, y, z]) == 1]
+_VIEWS = np.array(sorted(_ways, key=lambda v: sum(c * c for c in v)), float)
 _VIEWS /= np.linalg.norm(_VIEWS, axis=1, keepdims=True)
+_GLANCES = np.split(_VIEWS, [1, 2, 3, 4, 5, 6, 26])
+"""Most of what can be seen is seen along an axis; the more views are tried together, the fewer points are left to ask."""
 
 
 @dataclass(frozen=True)
@@ -57,7 +61,7 @@ def find(under: np.ndarray, under_triangles: np.ndarray, over_tree: TriangleTree
     """Return what of `under` (n, 3), posed, shows through the over-layer (its tree refit to the cell).
 
     `blockers` are all layers of the cell: a point counts only if it sees out past them in some direction. Area is sampled at
-    seven points a triangle. What counts follows the definition in docs/clearance.md.
+    seven points a triangle, sixteen where cloth comes through or nearly. What counts follows the definition in docs/clearance.md.
     """
     normal = vertex_normals(under, under_triangles)
     rows = np.flatnonzero(cover.covered)
@@ -68,34 +72,79 @@ def find(under: np.ndarray, under_triangles: np.ndarray, over_tree: TriangleTree
     least = float(clear.min()) if len(clear) else UNDER
     ring = np.zeros(len(under), bool)  # one ring on, so that a face pierced between its corners is sampled too
     ring[under_triangles[any_corner(depth > 0, under_triangles)]] = True
-    close = np.zeros(len(under), bool)  # a coarse face may cut it between its corners, all of them in
-    close[rows] = gap < _CLOSE
-    touched = np.flatnonzero(any_corner(ring | close, under_triangles) & every_corner(cover.covered, under_triangles))
-    if not len(touched):
+    under_by = np.full(len(under), np.inf)
+    under_by[rows] = gap
+    a, b, c = under_triangles.T
+    close = np.minimum(np.minimum(under_by[a], under_by[b]), under_by[c]) < cover.reach  # a coarse face may be cut, all its corners in
+    whole = np.flatnonzero((any_corner(ring, under_triangles) | close) & every_corner(cover.covered, under_triangles))
+    asked = _Asked(under, normal, under_triangles, over_tree, cover)
+    asked.whole(whole)
+    asked.part()
+    if not asked.faces:
         return Found((), depth, min(least, UNDER))
-    corner, turn = under[under_triangles[touched]], normal[under_triangles[touched]]
-    points = np.einsum("sk,tka->tsa", SPLIT, corner).reshape(-1, 3)
-    facing = np.einsum("sk,tka->tsa", SPLIT, turn).reshape(-1, 3)
-    facing /= np.maximum(np.linalg.norm(facing, axis=1, keepdims=True), 1e-12)
-    spot = np.einsum("sk,tka->tsa", SPLIT, cover.spot[under_triangles[touched]]).reshape(-1, 3)
-    stand, _, _ = stand_out(points, facing, spot, over_tree, cover)
+    touched, points, facing, stand, of, share = asked.all()
     out = np.flatnonzero(stand > 0)
     pinched = _pinched(points[out], facing[out], under, under_triangles)
     folded, out = out[pinched], out[~pinched]
     seen = out[sees_out(points[out], facing[out], blockers)]
-    shown = np.zeros(len(points))
-    shown[seen] = stand[seen]
-    per_triangle = shown.reshape(len(touched), len(SPLIT))
+    corner = under[under_triangles[touched]]
     size = 0.5 * np.linalg.norm(np.cross(corner[:, 1] - corner[:, 0], corner[:, 2] - corner[:, 0]), axis=1)
-    area = size * (per_triangle > 0).mean(axis=1)
-    left_out = float((size[folded // len(SPLIT)] / len(SPLIT)).sum())
-    places = _places(under, under_triangles[touched], area, per_triangle.max(axis=1))
+    area = size * np.bincount(of[seen], share[seen], len(touched))
+    left_out = float((size[of[folded]] * share[folded]).sum())
+    deepest = np.zeros(len(touched))
+    np.maximum.at(deepest, of[seen], stand[seen])
+    places = _places(under, under_triangles[touched], area, deepest)
     visible = np.zeros(len(under), bool)
     visible[under_triangles[touched][area > 0]] = True
     depth[~visible] = 0.0
     if places:
         least = -places[0].depth
     return Found(places, depth, min(least, UNDER), left_out)
+
+
+class _Asked:
+    """Points inside faces of an under-layer and how far each stands out: seven a face, sixteen where the cloth comes through or nearly."""
+
+    def __init__(self, under: np.ndarray, normal: np.ndarray, triangles: np.ndarray, tree: TriangleTree, cover: Cover) -> None:
+        self.under, self.normal, self.triangles, self.tree, self.cover = under, normal, triangles, tree, cover
+        self.faces: list[np.ndarray] = []
+        self._parts: list[tuple[np.ndarray, np.ndarray, np.ndarray, np.ndarray]] = []
+
+    def whole(self, faces: np.ndarray) -> None:
+        """Ask `faces` (t,), covered at all corners."""
+        points, facing = self._points(faces, SPLIT)
+        stand, gap, _ = stand_out(points, facing, inside(self.cover.spot[self.triangles[faces]]), self.tree, self.cover)
+        cut = ((stand > 0) | (gap < _THIN)).reshape(-1, len(SPLIT)).any(axis=1)
+        keep = np.repeat(~cut, len(SPLIT))
+        self._take(faces[~cut], points[keep], facing[keep], stand[keep], np.full(keep.sum(), 1.0 / len(SPLIT)))
+        fine = faces[cut]
+        points, facing = self._points(fine, FINE)
+        stand = stand_out(points, facing, inside(self.cover.spot[self.triangles[fine]], FINE), self.tree, self.cover)[0]
+        self._take(fine, points, facing, stand, np.full(len(points), 1.0 / len(FINE)))
+
+    def part(self) -> None:
+        """Ask the faces that are covered in part, where they are."""
+        cover, stand = self.cover, np.zeros(len(SPLIT) * len(self.cover.part))
+        points, facing = self._points(cover.part, SPLIT)
+        ask = np.flatnonzero(cover.part_covered)
+        stand[ask] = stand_out(points[ask], facing[ask], cover.part_spot.reshape(-1, 3)[ask], self.tree, cover)[0]
+        self._take(cover.part, points, facing, stand, np.full(len(points), 1.0 / len(SPLIT)))
+
+    def all(self) -> tuple[np.ndarray, ...]:
+        """Return the faces (t,), and of each point its place (q, 3), facing, how far it stands out, its face among these, its share."""
+        points, facing, stand, share = (np.concatenate(x) for x in zip(*self._parts, strict=True))
+        count = [np.repeat(np.arange(len(f)), len(p[0]) // len(f)) for f, p in zip(self.faces, self._parts, strict=True)]
+        begin = np.cumsum([0, *(len(f) for f in self.faces[:-1])])
+        return np.concatenate(self.faces), points, facing, stand, np.concatenate([c + b for c, b in zip(count, begin, strict=True)]), share
+
+    def _points(self, faces: np.ndarray, where: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
+        rows = self.triangles[faces]
+        return inside(self.under[rows], where), unit(inside(self.normal[rows], where))
+
+    def _take(self, faces: np.ndarray, *told: np.ndarray) -> None:
+        if len(faces):
+            self.faces.append(faces)
+            self._parts.append(told)  # type: ignore[arg-type]
 
 
 def stand_out(points: np.ndarray, facing: np.ndarray, spot: np.ndarray, tree: TriangleTree,
@@ -111,7 +160,7 @@ def stand_out(points: np.ndarray, facing: np.ndarray, spot: np.ndarray, tree: Tr
     side = np.sum(away * tree.normals[hit], axis=1) * cover.outward
     rises = np.sum(away * facing, axis=1) > AGREE * near.distance  # past a fold or a hem the cloth lies before it, not behind
     room = np.sum(near.where * cover.border[corner], axis=1)
-    stray = np.linalg.norm(np.einsum("qk,qka->qa", near.where, cover.rest[corner]) - spot, axis=1)
+    stray = np.linalg.norm(weighted(cover.rest, tree.triangles, hit, near.where) - spot, axis=1)
     there = (near.triangle >= 0) & (stray < _STRAY)
     stand = np.where(there & (side > 0) & rises & (room > 0) & (near.distance > _LEAST), near.distance, 0.0)
     return stand, np.where(there & (side <= 0), near.distance, UNDER), hit
@@ -132,20 +181,16 @@ def _pinched(points: np.ndarray, facing: np.ndarray, under: np.ndarray, triangle
 
 
 def sees_out(points: np.ndarray, facing: np.ndarray, blockers: list[TriangleTree]) -> np.ndarray:
-    """Return `(q,) bool`: a ray from the point escapes past every blocker in at least one of 26 directions."""
+    """Return `(q,) bool`: a ray from the point escapes past every blocker in at least one of 98 directions."""
     seen = np.zeros(len(points), bool)
-    for view in _VIEWS:
-        ask = np.flatnonzero(~seen & (facing @ view > 0.15))
-        if not len(ask):
-            continue
-        origin = points[ask] + 2e-4 * facing[ask]
-        ray = np.broadcast_to(view, origin.shape)
-        free = np.ones(len(ask), bool)
+    for views in _GLANCES:
+        ask = np.flatnonzero(~seen)
+        point, view = np.nonzero(facing[ask] @ views.T > 0.15)
+        point = ask[point]
         for tree in blockers:
-            rows = np.flatnonzero(free)
-            distance, _ = tree.first_hits(origin[rows], ray[rows], 3.0)
-            free[rows] = ~np.isfinite(distance)
-        seen[ask[free]] = True
+            free = ~tree.meets(points[point] + 2e-4 * facing[point], views[view], 3.0)
+            point, view = point[free], view[free]
+        seen[point] = True
     return seen
 
 

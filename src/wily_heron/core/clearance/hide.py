@@ -18,7 +18,7 @@ from .skin_holes import seen_faces
 def covered_faces(piece: Piece, body: Body, cells: Sequence[tuple[np.ndarray, Pose]], layers: Layers = ALONE, rings: int = 2) -> np.ndarray:
     """Return the faces (h,) int32 of the body that `piece` and its layers hide from every side in every cell, less `rings` faces of margin.
 
-    A face counts as hidden when no ray from three points of it leaves past the pieces in any of 26 directions it faces; the skin itself
+    A face counts as hidden when no ray from three points of it leaves past the pieces in any of 98 directions it faces; the skin itself
     hides nothing, since it may be left out. The rest pose of each wearer is tried as well. Faces with nothing over them close by are
     left out of the question.
     """

@@ -6,17 +6,21 @@ import numpy as np
 from scipy import sparse
 from scipy.sparse.linalg import splu
 
+from ..mesh.corners import any_corner, every_corner
 from ..mesh.edges import adjacency
 from ..mesh.laplacian import uniform_laplacian
 from ..mesh.normals import vertex_normals
 from ..space.tree import TriangleTree
 from ..space.tree_memo import tree_on
 from .cover import AGREE, UNDER, Cover
-from .find import SPLIT, stand_out
+from .find import stand_out
+from .samples import SPLIT, inside, unit
 
 CAP = 0.025
 """No vertex moves farther than this (metres) in one clearing."""
 _RINGS, _ROUNDS = 6, 8
+_SLIVER = 0.4
+"""What lies nearer under the cloth than this share of the ease, beside what shows, comes through between the points that are asked."""
 
 
 @dataclass(frozen=True)
@@ -62,11 +66,18 @@ def push_in(pair: Between, ease: float, floor: TriangleTree | None, fixed: np.nd
     """
     cover, triangles, start = pair.cover, pair.under_triangles, np.asarray(pair.under, np.float64)
     tree = tree_on(pair.over, pair.over_triangles)
+    ring = np.zeros(len(start), bool)
+    ring[triangles[any_corner(pair.shown, triangles)]] = True
+    faces = triangles[any_corner(ring, triangles) & every_corner(cover.covered, triangles)]
 
     def short(p: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
         normal = vertex_normals(p, triangles)
         stand, gap, hit = stand_out(p, normal, cover.spot, tree, cover)
         lack = np.where(cover.covered & (stand > 0), stand + ease, np.where(cover.covered & (gap < 0.5 * ease), ease - gap, 0.0))
+        stand, gap, _ = stand_out(inside(p[faces]), unit(inside(normal[faces])), inside(cover.spot[faces]), tree, cover)
+        within = np.where(stand > 0, stand + ease, np.where(gap < _SLIVER * ease, ease - gap, 0.0)).reshape(-1, len(SPLIT)).max(axis=1)
+        for corner in faces.T:
+            np.maximum.at(lack, corner, within)
         if fixed is not None:
             lack[fixed] = 0.0
         return lack, -cover.outward * tree.normals[hit]
@@ -86,11 +97,13 @@ def _samples(pair: Between, normal: np.ndarray) -> tuple[np.ndarray, np.ndarray,
     """Points inside the faces about what shows, their unit normals and rest spots: faces can cross between their corners."""
     faces, cover = pair.under_triangles, pair.cover
     ring = np.zeros(len(pair.under), bool)
-    ring[faces[pair.shown[faces].any(axis=1)]] = True
-    near = faces[ring[faces].any(axis=1) & cover.covered[faces].all(axis=1)]
-    at = lambda a: np.einsum("sk,tka->tsa", SPLIT, a[near]).reshape(-1, 3)  # noqa: E731
-    facing = at(normal)
-    return at(pair.under), facing / np.maximum(np.linalg.norm(facing, axis=1, keepdims=True), 1e-12), at(cover.spot)
+    ring[faces[any_corner(pair.shown, faces)]] = True
+    near = any_corner(ring, faces)
+    whole, part = faces[near & every_corner(cover.covered, faces)], near[cover.part]
+    both = np.concatenate([whole, faces[cover.part[part]]])
+    kept = np.concatenate([np.ones(len(SPLIT) * len(whole), bool), cover.part_covered[part].ravel()])
+    spot = np.concatenate([inside(cover.spot[whole]), cover.part_spot[part].reshape(-1, 3)])
+    return inside(pair.under[both])[kept], unit(inside(normal[both]))[kept], spot[kept]
 
 
 def _most(pair: Between, ease: float) -> float:
@@ -133,10 +146,10 @@ def _short_of(p, triangles, tree: TriangleTree, under_tree: TriangleTree, ask: t
     there = near.triangle >= 0
     short = np.where(there & (side < 0), near.distance + ease, np.where(there & (near.distance < 0.5 * ease), ease - near.distance, 0.0))
     way = under_tree.normals[hit] * there[:, None]
-    stand, _, t = stand_out(*ask, tree, cover)
-    rows = np.flatnonzero(stand > 0)
+    stand, gap, t = stand_out(*ask, tree, cover)
+    rows = np.flatnonzero((stand > 0) | (gap < _SLIVER * ease))
     for k in range(3):
-        v, lack = triangles[t[rows], k], stand[rows] + ease
+        v, lack = triangles[t[rows], k], np.where(stand > 0, stand, -gap)[rows] + ease
         order = np.argsort(lack)
         better = lack[order] > short[v[order]]
         short[v[order][better]] = lack[order][better]

@@ -19,13 +19,14 @@ from ..mesh.normals import vertex_normals
 from ..piece.adjusters import adjusters
 from ..piece.draped_piece import rest_moves
 from ..piece.draping import Drape
-from ..piece.pose_fix import with_fix
+from ..piece.pose_fix import with_fix, with_yielding
 from ..piece.state import Piece
 from ..piece.worn import worn_points
 from .case import Case
 from .cell import CLEAN_AREA, Dressed
 from .clear import clear
 from .explain import face_need, finer
+from .give_way import give_way
 from .hide import covered_faces
 from .skin_holes import holes
 
@@ -108,7 +109,10 @@ class Trying:
     def tuck(self) -> Iterator[Remedy]:
         """The under-layer gives way, so that the outfit does not bulk up."""
         case, name = self.case, self.case.under
-        if name is None or case.pieces[name].skin is None:
+        if name is None:
+            yield from self._skin_gives_way()
+            return
+        if case.pieces[name].skin is None:
             return
         own = case.pieces[name]
         tucked, report = clear(own, case.body, case.shape, case.pose, 0.5 * self.ease, case.layers(name), "in")
@@ -117,6 +121,15 @@ class Trying:
             made = with_fix(own, case.body, case.pose, move, case.pose.label) if keep == "pose" else tucked
             yield self._tried("tuck", f"Tuck {name} in under {case.over}", {"piece": name, "way": "in", "keep": keep},
                               {**case.pieces, name: made}, name)
+
+    def _skin_gives_way(self) -> Iterator[Remedy]:
+        case, name = self.case, self.case.over
+        move, report = give_way(case.pieces[name], case.body, case.shape, case.pose, layers=case.layers(name))
+        if report["moved"]:
+            keep = "pose" if case.pose.rotations else "rest"
+            made = with_yielding(case.pieces[name], case.body, case.pose, move)
+            yield self._tried("tuck", f"Let the skin give way under {name}", {"piece": name, "way": "skin", "keep": keep},
+                              {**case.pieces, name: made}, None, 1000 * report["greatest_move"])
 
     def hide(self) -> Iterator[Remedy]:
         """The skin that shows is left out, where no one can miss it."""

@@ -11,7 +11,7 @@ from ..clearance.layers import Layers
 from ..figure.body import Body, shape_values
 from ..figure.own_poses import pose_for
 from ..follow.wear_on import clear_wearers
-from .pose_fix import clear_poses
+from .pose_fix import clear_poses, clear_skin
 from .recipe import Clear, Hide
 from .state import Piece
 
@@ -25,7 +25,9 @@ def cleared(state: Piece, body: Body, step: Clear | Hide, layer_of: Callable[[st
         faces = faces[faces < len(body.triangles)]
         report = {**state.report, "hide": {"faces": len(faces), "of": len(body.triangles), "cells": len(cells)}}
         return replace(state, hidden=faces if len(faces) else None, report=report)
-    if step.keep == "pose":
+    if step.way == "skin":
+        done, found = clear_skin(state, body, cells, layers, step.keep == "rest")
+    elif step.keep == "pose":
         done, found = clear_poses(state, body, cells, step.ease, layers, step.way, step.loose)
     elif step.keep == "shape":
         done, found = clear_wearers(state, body, cells, step.ease, layers)

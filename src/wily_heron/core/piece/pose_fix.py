@@ -8,6 +8,7 @@ import numpy as np
 from ..clearance.clear import Way, clear
 from ..clearance.clear_cells import Cell as ShapeInPose
 from ..clearance.clear_cells import measure_cells, no_worse, spares
+from ..clearance.give_way import give_way
 from ..clearance.hung import MOST, Hanging
 from ..clearance.layers import ALONE, Layers
 from ..figure.body import Body, shape_values, shaped
@@ -15,6 +16,7 @@ from ..figure.own_poses import pose_for
 from ..figure.pose import Pose, pose_matrices, posed_body
 from ..figure.skinning import blended_linear
 from ..follow.correctives import Corrective, PoseSpace, relevant_joints
+from ..follow.yields import with_yield
 from ..hand.strokes import Stroking
 from ..space.tree import TriangleTree
 from .adjusters import adjusted, adjusters
@@ -44,10 +46,17 @@ def with_fix(piece: Piece, body: Body, pose: Pose, move: np.ndarray, name: str) 
     return replace(made, examples=_examples(made, body, pose))
 
 
+def with_yielding(piece: Piece, body: Body, pose: Pose | None, move: np.ndarray) -> Piece:
+    """Return the piece under which the skin gives way by `move` (n, 3) metres at rest: when `pose` is taken, or without one always."""
+    if pose is None or not pose.rotations:
+        return replace(piece, yields=with_yield(piece.yields, Corrective("always", (), ""), move))
+    made = replace(piece, yields=with_yield(piece.yields, Corrective(pose.label, (), pose.name), move))
+    return replace(made, examples=_examples(made, body, pose))
+
+
 def _examples(piece: Piece, body: Body, pose: Pose) -> PoseSpace:
     """Return the space of a piece's examples with `pose` among them, each told by the joints that bear what it moves."""
     assert piece.skin is not None
-    assert piece.fixes is not None
     e = piece.examples
     poses: dict[str, Mapping] = {}
     if e is not None:
@@ -55,10 +64,14 @@ def _examples(piece: Piece, body: Body, pose: Pose) -> PoseSpace:
     poses[pose.name] = pose.rotations
     skeleton = shaped(body, body.made_at).skeleton
     moved = {n: np.zeros(len(piece.skin.joints), bool) for n in poses}
-    for corrective, fix in zip(piece.correctives, piece.fixes, strict=True):
+    for corrective, fix in zip(piece.correctives, () if piece.fixes is None else piece.fixes, strict=True):
         if corrective.pose:
             moved[corrective.pose] |= np.linalg.norm(fix, axis=1) > 1e-4
-    return PoseSpace.of(poses, {n: relevant_joints(skeleton, piece.skin, rows) for n, rows in moved.items()})
+    bearing = {n: set(relevant_joints(skeleton, piece.skin, rows)) for n, rows in moved.items()}
+    if piece.yields is not None:
+        for n in poses:
+            bearing[n] |= set(relevant_joints(skeleton, body.skin, piece.yields.moved_by(n)))
+    return PoseSpace.of(poses, {n: tuple(sorted(joints)) for n, joints in bearing.items()})
 
 
 class PosedPiece:
@@ -112,8 +125,7 @@ def clear_poses(piece: Piece, body: Body, cells: Sequence[ShapeInPose], ease: fl
     failing. Each corrective is kept only if its cell gets better and no other cell of those given worse.
     """
     figures = measure_cells(piece, body, cells, layers)
-    brief = lambda f: {k: f[k] for k in ("clearance_mm", "area_cm2", "places")}  # noqa: E731
-    reports = [{"kept": f["places"] == 0, "before": brief(f), "moved": 0, "greatest_move": 0.0} for f in figures]
+    reports = [{"kept": f["places"] == 0, "before": _brief(f), "moved": 0, "greatest_move": 0.0} for f in figures]
     for i in sorted(range(len(cells)), key=lambda k: -figures[k]["area_cm2"]):
         shape, pose = cells[i]
         falls = way == "out" and loose == "falls" and bool(pose.rotations)
@@ -132,7 +144,34 @@ def clear_poses(piece: Piece, body: Body, cells: Sequence[ShapeInPose], ease: fl
                 reports[i] |= {k: report[k] for k in ("kept", "moved", "greatest_move")}
         if figures[i]["places"] and falls and not taut:  # as it lies now, eased out or not
             piece, figures = _hang(Hanging(piece, shaped(body, shape), pose), cells, figures, i, layers, reports[i])
-    return piece, [r | {"after": brief(f)} for r, f in zip(reports, figures, strict=True)]
+    return piece, [r | {"after": _brief(f)} for r, f in zip(reports, figures, strict=True)]
+
+
+def clear_skin(piece: Piece, body: Body, cells: Sequence[ShapeInPose], layers: Layers = ALONE,
+               always: bool = False) -> tuple[Piece, list[dict]]:
+    """Return the piece under which the skin gives way in each cell that fails, and a report per cell; the piece itself stays.
+
+    It does so in the pose of that cell, or `always`; it is kept only if no other cell gets worse.
+    """
+    figures = measure_cells(piece, body, cells, layers)
+    reports: list[dict] = [{"kept": f["places"] == 0, "before": _brief(f), "moved": 0, "greatest_move": 0.0} for f in figures]
+    for i in sorted(range(len(cells)), key=lambda k: -figures[k]["area_cm2"]):
+        if piece.skin is None or not figures[i]["pairs"][0]["places"]:
+            continue
+        move, report = give_way(piece, body, *cells[i], layers=layers)
+        if report["moved"]:
+            made = with_yielding(piece, body, None if always else cells[i][1], move)
+            now = measure_cells(made, body, cells, layers)
+            if no_worse(figures, now, i):
+                piece, figures = made, now
+                reports[i] |= {k: report[k] for k in ("kept", "moved", "greatest_move")}
+        elif "why" in report:
+            reports[i]["why"] = report["why"]
+    return piece, [r | {"after": _brief(f)} for r, f in zip(reports, figures, strict=True)]
+
+
+def _brief(figures: dict) -> dict:
+    return {k: figures[k] for k in ("clearance_mm", "area_cm2", "places")}
 
 
 def _hang(hanging: Hanging, cells: Sequence[ShapeInPose], figures: list[dict], i: int, layers: Layers,

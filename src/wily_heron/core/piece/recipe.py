@@ -2,7 +2,7 @@
 
 from typing import Annotated, Literal
 
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import BaseModel, ConfigDict, Field, model_validator
 
 from .alteration import Altering, Cell, Dab, Vector
 from .draping import Drape
@@ -281,20 +281,26 @@ Loose = Literal["falls", "eased"]
 class Clear(Altering):
     """Ease the piece out where what lies under it shows through, in each of `cells`, to `ease` metres, keeping its detail.
 
-    `way` in tucks it in under what lies over it instead. `keep` rest changes its shape for good; pose keeps it as a corrective that comes
-    in with the pose of its cell, shape as one that comes in with the wearer's strongest shapes, cleared at rest. For the pose, `loose`
-    cloth about the legs falls where it is stretched too far or easing it out does not do. `over` are the addresses of the pieces under
-    it, from the innermost out, `outer` of those over it.
+    `way` in tucks it in under what lies over it instead; skin lets the skin give way under it, and leaves it as it is. `keep` rest changes
+    its shape for good; pose keeps it as a corrective that comes in with the pose of its cell, shape as one that comes in with the wearer's
+    strongest shapes, cleared at rest. For the pose, `loose` cloth about the legs falls where it is stretched too far or easing it out
+    does not do. `over` are the addresses of the pieces under it, from the innermost out, `outer` of those over it.
     """
 
     kind: Literal["clear"] = "clear"
     cells: tuple[Cell, ...]
     ease: float = Field(default=0.004, ge=0.0, le=0.05)
     keep: Literal["rest", "pose", "shape"] = "rest"
-    way: Literal["out", "in"] = "out"
+    way: Literal["out", "in", "skin"] = "out"
     loose: Loose = "falls"
     over: tuple[str, ...] = ()
     outer: tuple[str, ...] = ()
+
+    @model_validator(mode="after")
+    def _skin_is_not_kept_for_shapes(self) -> "Clear":
+        if self.way == "skin" and self.keep == "shape":
+            raise ValueError("the skin gives way for a pose or for good, not for a shape")
+        return self
 
 
 class Hide(Altering):

@@ -9,6 +9,7 @@ from ..bind.riders import Riders
 from ..figure.body import morphed
 from ..figure.skeleton import Skin
 from ..follow.correctives import Corrective, PoseSpace
+from ..follow.yields import Yields
 from ..mesh.mesh import Mesh
 from .model import Model
 from .recipe import MadeFor
@@ -23,7 +24,8 @@ class Piece:
     far each vertex stayed from what its fit asked for (metres), `protect` (n,) the mask that holds hand tools back, 0 to 1.
 
     `skin` numbers the skeleton's joints first, then the piece's own `riders`. `correctives` move it by `fixes` (c, n, 3) at rest, for
-    shapes together and for the poses of `examples`. `hidden` (h,) are the faces of the body that are left out under it.
+    shapes together and for the poses of `examples`. `hidden` (h,) are the faces of the body that are left out under it, `yields` how the
+    skin gives way under it.
     """
 
     mesh: Mesh
@@ -40,6 +42,7 @@ class Piece:
     fixes: np.ndarray | None = None
     examples: PoseSpace | None = None
     hidden: np.ndarray | None = None
+    yields: Yields | None = None
 
     @classmethod
     def of(cls, model: Model, made_at: np.ndarray) -> "Piece":

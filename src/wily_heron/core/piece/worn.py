@@ -1,12 +1,12 @@
 """A piece as it is worn: on a wearer, in a pose."""
 
-from collections.abc import Mapping
+from collections.abc import Iterable, Mapping
 
 import numpy as np
 
 from ..bind.riders import rider_matrices
 from ..figure.body import Wearer
-from ..figure.correctives import driven_values
+from ..figure.correctives import driven_values, rest_points
 from ..figure.pose import Pose, pose_matrices
 from ..figure.skinning import skin_points
 from ..follow.correctives import corrective_values
@@ -15,8 +15,26 @@ from .state import Piece
 
 def fix_values(piece: Piece, wearer: Wearer, rotations: Mapping[str, np.ndarray]) -> np.ndarray:
     """Return how much of each of the piece's correctives (c,) comes in on a wearer in a pose."""
-    shape = {n: float(v) for n, v in zip(wearer.body.shapes, wearer.shape, strict=True) if v}
-    return corrective_values(piece.correctives, shape, rotations, piece.examples)
+    return corrective_values(piece.correctives, _settings(wearer), rotations, piece.examples)
+
+
+def yield_values(piece: Piece, wearer: Wearer, rotations: Mapping[str, np.ndarray]) -> np.ndarray:
+    """Return how much of each way in which the skin gives way under the piece (k,) comes in on a wearer in a pose."""
+    correctives = piece.yields.correctives if piece.yields else ()
+    return corrective_values(correctives, _settings(wearer), rotations, piece.examples)
+
+
+def _settings(wearer: Wearer) -> dict[str, float]:
+    return {n: float(v) for n, v in zip(wearer.body.shapes, wearer.shape, strict=True) if v}
+
+
+def dressed_skin(pieces: Iterable[Piece], wearer: Wearer, pose: Pose) -> np.ndarray:
+    """Return the body's rest vertices (n, 3) as `pose` shapes them and as they give way under pieces, before they are skinned."""
+    points = rest_points(wearer, pose)
+    for piece in pieces:
+        if piece.yields is not None:
+            points = points + piece.yields.whole(yield_values(piece, wearer, pose.rotations), len(points))
+    return points
 
 
 def at_rest(piece: Piece, wearer: Wearer, pose: Pose | None = None) -> np.ndarray:

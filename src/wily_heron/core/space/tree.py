@@ -65,8 +65,7 @@ class TriangleTree:
         far = np.ascontiguousarray(np.broadcast_to(np.asarray(limit, np.float64), len(q)))
         kernels.closest(q, f, -2.0 if facing is None else agree, far, self._corners, self._facets, *self._arrays(),
                         hit, where, gap)
-        corner = self.points[self.triangles[np.maximum(hit, 0)]]
-        return Nearest(hit, where, np.einsum("qk,qka->qa", where, corner), gap)
+        return Nearest(hit, where, kernels.weighted(self.points, self.triangles, hit, where), gap)
 
     def signed_distance(self, queries: np.ndarray) -> tuple[np.ndarray, Nearest]:
         """Return `(d, nearest)`: distance in metres, negative inside (behind the angle-weighted pseudo-normal).
@@ -88,8 +87,15 @@ class TriangleTree:
         """Return `(distance, triangle)` of the first triangle each ray meets within `reach` metres; inf and -1 for none."""
         o, d = np.ascontiguousarray(origins, np.float64), np.ascontiguousarray(directions, np.float64)
         distance, hit = np.empty(len(o)), np.empty(len(o), np.int64)
-        kernels.ray_hits(o, d, reach, self._corners, *self._arrays(), distance, hit)
+        kernels.ray_hits(o, d, reach, False, self._corners, *self._arrays(), distance, hit)
         return distance, hit
+
+    def meets(self, origins: np.ndarray, directions: np.ndarray, reach: float) -> np.ndarray:
+        """Return `(q,) bool`: whether each ray meets any triangle within `reach` metres."""
+        o, d = np.ascontiguousarray(origins, np.float64), np.ascontiguousarray(directions, np.float64)
+        distance, hit = np.empty(len(o)), np.empty(len(o), np.int64)
+        kernels.ray_hits(o, d, reach, True, self._corners, *self._arrays(), distance, hit)
+        return hit >= 0
 
     def pierced(self, edges: np.ndarray) -> np.ndarray:
         """Return `(m,) bool`: the triangles that one of `edges` (e, 2), rows of the tree's own points, goes through.

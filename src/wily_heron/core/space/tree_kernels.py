@@ -146,9 +146,22 @@ def closest(queries, facing, agree, limit, corners, facets, order, first, count,
 
 
 @njit(cache=True, nogil=True)
-def ray_hits(origins, directions, reach, corners, order, first, count, left, box, distance, hit):
+def weighted(values, triangles, hit, where):
+    """Values (n, 3) of the vertices at barycentric places `where` (q, 3) of the triangles `hit` (q,); those of the first for -1."""
+    out = np.empty((hit.shape[0], 3))
+    for q in range(hit.shape[0]):
+        t = max(hit[q], 0)
+        a, b, c = triangles[t, 0], triangles[t, 1], triangles[t, 2]
+        for k in range(3):
+            out[q, k] = where[q, 0] * values[a, k] + where[q, 1] * values[b, k] + where[q, 2] * values[c, k]
+    return out
+
+
+@njit(cache=True, nogil=True)
+def ray_hits(origins, directions, reach, any_will_do, corners, order, first, count, left, box, distance, hit):
     """First triangle met from each origin along its unit direction within `reach` metres: `distance` (q,) or inf, `hit` or -1.
 
+    With `any_will_do` it is any that is met, sooner found.
     Follows: Moeller & Trumbore, Fast minimum storage ray/triangle intersection, 1997."""
     stack = np.empty(128, np.int64)
     for q in range(origins.shape[0]):
@@ -196,4 +209,7 @@ def ray_hits(origins, directions, reach, corners, order, first, count, left, box
                 if 0.0 < s < best:
                     best = s
                     hit[q] = order[k]
+                    if any_will_do:
+                        top = -1
+                        break
         distance[q] = best if hit[q] >= 0 else np.inf

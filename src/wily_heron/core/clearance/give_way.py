@@ -1,0 +1,64 @@
+"""Resolving one cell by the skin: it gives way under the innermost piece, so that nothing bulks up."""
+
+import numpy as np
+
+from ..figure.body import Body, shaped
+from ..figure.pose import Pose, pose_matrices
+from ..figure.skinning import blended_linear
+from ..mesh.edges import adjacency
+from ..piece.state import Piece
+from .between import between
+from .layers import ALONE, Layers
+from .push import push_in
+
+DEEP = 0.015
+"""The skin gives way by no more than this (metres): enough for flesh, too little to show at the edge of a garment."""
+_PASSES, _EDGE = 4, 3
+
+
+EASE = 0.003
+"""Skin lies at least this far under what it gave way to (metres): less, and faces cross between their corners."""
+
+
+def give_way(piece: Piece, body: Body, shape: np.ndarray, pose: Pose, ease: float = EASE,
+             layers: Layers = ALONE) -> tuple[np.ndarray, dict]:
+    """Return the move (n, 3) of the body's skin at rest by which it lies `ease` under the piece in one cell, and the report.
+
+    Skin that is not covered stays where it is, and within three rings of it the move fades, so that no step shows at a hem. The best of
+    four passes is kept, none if less does not show.
+    """
+    wearer = shaped(body, shape)
+    dressed = layers.dress(wearer, piece)
+    cell = begin = dressed.measure(pose)
+    start = np.asarray(begin.body_points, np.float64)
+    before = begin.figures["pairs"][0]
+    room = _room(dressed.covers[0].covered, body.triangles)
+    moved, best = np.zeros_like(start), (np.zeros_like(start), before)
+    for _ in range(_PASSES):
+        if layers.under or not cell.figures["pairs"][0]["places"]:
+            break
+        moved = moved + push_in(between(dressed, cell, 0), ease, None) * room[:, None]
+        size = np.linalg.norm(moved, axis=1)
+        moved *= np.minimum(1.0, DEEP / np.maximum(size, 1e-12))[:, None]
+        cell = dressed.measure(pose, skin=start + moved)
+        now = cell.figures["pairs"][0]
+        if now["area_cm2"] < best[1]["area_cm2"] and now["clearance_mm"] >= before["clearance_mm"] - 0.05:
+            best = (moved, now)
+    moved, after = best
+    size = np.linalg.norm(moved, axis=1)
+    brief = [{"clearance_mm": f["clearance_mm"], "area_cm2": f["area_cm2"], "places": len(f["places"])} for f in (before, after)]
+    report = {"kept": bool(size.any()) or not before["places"], "before": brief[0], "after": brief[1], "moved": int((size > 1e-4).sum()),
+              "greatest_move": float(size.max())}
+    if layers.under:
+        report["why"] = "other pieces lie between it and the skin"
+    return np.linalg.solve(blended_linear(body.skin, pose_matrices(wearer, pose)), moved[:, :, None])[:, :, 0], report
+
+
+def _room(covered: np.ndarray, triangles: np.ndarray) -> np.ndarray:
+    """Return how much each vertex (n,) may move, 0 to 1: not at all where it is not covered, all of it some rings in."""
+    near = adjacency(triangles, len(covered))
+    room, bare = np.ones(len(covered)), ~covered
+    for ring in range(_EDGE):
+        room = np.where(bare, np.minimum(room, ring / _EDGE), room)
+        bare = bare | (near @ bare > 0)
+    return np.where(covered, room, 0.0)

@@ -1,0 +1,100 @@
+"""The skin gives way under what is worn: judged by a second method, felt nowhere else, kept for the pose it was made in."""
+
+from dataclasses import replace
+
+import numpy as np
+import pytest
+
+from bench.clearing import dressed_in
+from bench.judge import Judge
+from bench.wardrobe import wearers
+from wily_heron.core.clearance.cell import Dressed
+from wily_heron.core.clearance.clear_outfit import clear_outfit
+from wily_heron.core.clearance.give_way import DEEP
+from wily_heron.core.clearance.layers import Layers
+from wily_heron.core.clearance.remedies import Trying
+from wily_heron.core.figure.pose import Pose
+from wily_heron.core.figure.pose_library import POSES
+from wily_heron.core.figure.random_poses import random_poses
+from wily_heron.core.follow.correctives import Corrective
+from wily_heron.core.follow.yields import with_yield
+from wily_heron.core.piece.pose_fix import clear_skin
+from wily_heron.core.piece.state import Piece
+from wily_heron.core.piece.worn import dressed_skin
+from wily_heron.store.arrays import bytes_piece, piece_bytes
+
+HEAVY = wearers()["heavy"]
+KNEEL = POSES["kneel"]
+
+
+@pytest.fixture(scope="module")
+def suit() -> Piece:
+    return dressed_in(("suit",), HEAVY)["suit"]
+
+
+def judged(pieces: dict[str, Piece], pose: Pose) -> float:
+    judge = Judge(Dressed(HEAVY, pieces), 7)
+    return judge.judge(judge.posed(pose, list(pieces.values())))[0]
+
+
+def test_the_skin_gives_way_and_the_piece_stays_as_it_is(suit: Piece):
+    before = judged({"suit": suit}, KNEEL)
+    made, (report,) = clear_skin(suit, HEAVY.body, [(HEAVY.shape, KNEEL)])
+    assert before > 3.0
+    assert judged({"suit": made}, KNEEL) < 0.3 * before
+    assert report["after"]["area_cm2"] <= 0.1
+    assert np.array_equal(made.mesh.points, suit.mesh.points)
+    assert made.fixes is suit.fixes
+    assert 0.0 < report["greatest_move"] <= DEEP + 1e-6
+    bare = ~Dressed(HEAVY, {"suit": suit}).covers[0].covered
+    moved = np.linalg.norm(dressed_skin([made], HEAVY, KNEEL) - dressed_skin([], HEAVY, KNEEL), axis=1)
+    assert moved[bare].max() == 0.0
+
+
+def test_it_gives_way_in_its_pose_alone_or_always_as_asked(suit: Piece):
+    move = lambda p, pose: float(np.abs(dressed_skin([p], HEAVY, pose) - dressed_skin([], HEAVY, pose)).max())  # noqa: E731
+    posed, _ = clear_skin(suit, HEAVY.body, [(HEAVY.shape, KNEEL)])
+    always, _ = clear_skin(suit, HEAVY.body, [(HEAVY.shape, KNEEL)], always=True)
+    assert move(posed, KNEEL) > 0.001
+    assert move(posed, POSES["rest"]) == 0.0
+    assert move(posed, POSES["reach-up"]) < 0.2 * move(posed, KNEEL)
+    assert move(always, POSES["rest"]) == pytest.approx(move(always, KNEEL), abs=1e-6)
+
+
+def test_it_is_stored_and_adds_up(suit: Piece):
+    made, _ = clear_skin(suit, HEAVY.body, [(HEAVY.shape, KNEEL)])
+    back = bytes_piece(piece_bytes(made))
+    assert np.array_equal(dressed_skin([back], HEAVY, KNEEL), dressed_skin([made], HEAVY, KNEEL))
+    one, two = np.zeros((9, 3)), np.zeros((9, 3))
+    one[2], two[[2, 5]] = [0.0, 0.0, 0.001], [0.0, 0.002, 0.0]
+    both = with_yield(with_yield(with_yield(None, Corrective("a"), one), Corrective("b", (), "sit"), two), Corrective("c"), two)
+    assert [c.name for c in both.correctives] == ["a", "b"]  # what is always there is one
+    assert np.allclose(both.whole(np.array([1.0, 0.5]), 9), one + 1.5 * two)
+    assert both.whole(np.array([1.0, 0.5]), 4).shape == (4, 3)
+
+
+def test_a_piece_with_others_between_it_and_the_skin_is_refused_with_the_reason(suit: Piece):
+    coat = replace(suit, mesh=suit.mesh.moved(suit.mesh.points * 0.98))
+    _, (report,) = clear_skin(coat, HEAVY.body, [(HEAVY.shape, KNEEL)], Layers(under=(suit,)))
+    assert not report["moved"]
+
+
+def test_it_is_among_the_remedies_of_a_cell(suit: Piece):
+    from wily_heron.core.clearance.case import Case
+
+    tried = [r for r in Trying(Case({"suit": suit}, HEAVY.body, HEAVY.shape, KNEEL, 0), 0.004).tuck() if r.do["way"] == "skin"]
+    assert len(tried) == 1
+    assert tried[0].holds
+    assert (tried[0].edges, tried[0].folds) == (0.0, 0.0)
+
+
+@pytest.mark.parametrize("kinds", [("cap of hair", "hood"), ("suit",)])
+def test_an_outfit_gives_way_where_easing_out_leaves_something(kinds: tuple[str, ...]):
+    pieces = dressed_in(kinds, HEAVY)
+    poses = [KNEEL, *random_poses(2, 4711, 0.5)]
+    before = after = 0.0
+    for pose in poses:
+        worn, _ = clear_outfit(pieces, HEAVY.body, HEAVY.shape, pose, 0.004)
+        before, after = before + judged(pieces, pose), after + judged(worn, pose)
+    assert before > 3.0
+    assert after < 0.05 * before
