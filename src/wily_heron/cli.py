@@ -12,6 +12,7 @@ import typer
 from .core.bodies.apart import propose
 from .core.clearance.clear_cells import clear_cells
 from .core.clearance.layers import Layers
+from .core.clearance.trial import trial as run_trial
 from .core.errors import HeronError, InputError
 from .core.figure.body import Body, shape_values, shaped, standing_at
 from .core.figure.cast import CAST
@@ -26,7 +27,7 @@ from .core.figure.relief import with_relief
 from .core.piece.evaluate import run_step
 from .core.piece.findings import KINDS
 from .core.piece.pack import Pack, PackedPiece
-from .core.piece.pose_fix import clear_poses
+from .core.piece.pose_fix import clear_poses, clear_skin
 from .core.piece.receive import receive as receive_model
 from .core.piece.recipe import Bind, Fit, Follow, MadeFor, Receive
 from .core.piece.state import Piece
@@ -226,6 +227,7 @@ def fit(piece: Path, out: Out, on: Annotated[str, typer.Option(help="A wearer of
 def clear(pack: Path, out: Out, ease: Annotated[float, typer.Option(help="In mm.")] = 4.0,
           keep: Annotated[Literal["bulk", "shape"], typer.Option(
               help="bulk: as correctives for the poses, nothing grows at rest; shape: for good, one for all poses.")] = "shape",
+          skin: Annotated[bool, typer.Option(help="The skin gives way where easing out leaves something.")] = True,
           json: Json = None) -> None:
     """Ease the pieces out, from the skin outwards, in every cell of the pack's cast that shows something. Exit 1 if some is left."""
     packed = read_pack(read_file(pack), str(pack))
@@ -240,12 +242,16 @@ def clear(pack: Path, out: Out, ease: Annotated[float, typer.Option(help="In mm.
         piece, reports = run(own.piece, packed.body, cells, ease / 1000, layers)
         pieces[i] = PackedPiece(own.name, own.category, piece, own.ease)
         rows += [{"piece": own.name, "wearer": w, "pose": p, **told} for (w, p), told in zip(names, reports, strict=True)]
-    poses = {n: POSES[n] for n in DEMO_POSES}
-    write_whole(out, write_pack(Pack(packed.body, packed.wearer, tuple(pieces), packed.cast, poses)))
+    if skin:
+        inner, layers = pieces[0], Layers(over=tuple(p.piece for p in pieces[1:]))
+        piece, reports = clear_skin(inner.piece, packed.body, cells, layers, always=keep == "shape")
+        pieces[0] = PackedPiece(inner.name, inner.category, piece, inner.ease)
+        rows += [{"piece": "skin", "wearer": w, "pose": p, **told} for (w, p), told in zip(names, reports, strict=True)]
+    made = Pack(packed.body, packed.wearer, tuple(pieces), packed.cast, {n: POSES[n] for n in DEMO_POSES})
+    write_whole(out, write_pack(made))
     report(json, {"cells": rows})
-    last = [r for r in rows if r["piece"] == pieces[-1].name]
-    left = sum(r["after"]["places"] for r in last if "after" in r)
-    typer.echo(f"{out}: {left} places left of {sum(r['before']['places'] for r in last if 'before' in r)}", err=json == "-")
+    shown, left = (sum(c.figures["places"] for *_, c in run_trial(p.body, p.dressed(), packed.cast, made.poses)) for p in (packed, made))
+    typer.echo(f"{out}: {left} places left of {shown}", err=json == "-")
     if left:
         raise typer.Exit(1)
 

@@ -104,10 +104,11 @@ def _planned(plan: int, production: int) -> tuple[list[dict], list[dict], list[d
             after = _sheet(standing, who, poses, tick)
             if all(f["holds"] for f in after.values()):
                 break
-        hidden = _hide(standing, who, poses, after, waived)
-        if hidden:
-            lines.append(hidden)
-            after = _sheet(standing, who, poses, tick)
+        for inwards in (_give_way, _hide):  # what costs the pieces nothing
+            line = inwards(standing, who, poses, after, waived)
+            if line:
+                lines.append(line)
+                after = _sheet(standing, who, poses, tick)
         for key, b in before.items():
             a = after[key]
             left = [p for p in a["pairs"] if p["area_cm2"] > 0.1]
@@ -187,6 +188,22 @@ def _ease_out(standing: list[_Standing], i: int, who: list[dict], poses: list[Po
     named = list(dict.fromkeys(p.label.lower() for _, p in failing))
     words = f"Ease out in {', '.join(named)}" if len(named) < 4 else f"Ease out in {len(named)} poses"
     return [_line(s, words, len(failing), areas, 1000 * max(r["greatest_move"] for r in report))]
+
+
+def _give_way(standing: list[_Standing], who: list[dict], poses: list[Pose], sheet: dict, waived: set) -> dict | None:
+    """Let the skin give way under the innermost piece where it still shows; return the line of the plan, if that helps."""
+    s = standing[0]
+    failing = _failing(s, 0, who, poses, sheet, waived)
+    if not failing or s.piece.skin is None:
+        return None
+    step = Clear(cells=tuple(_cell(w, p) for w, p in failing), keep="pose", way="skin", outer=tuple(t.sha for t in standing[1:]))
+    made = _evaluated(s, step, standing)
+    report = made.report["clear"][-1]["cells"]
+    if not any(r["moved"] for r in report):
+        return None
+    _stand(s, made, step)
+    areas = [(r["before"]["area_cm2"], r["after"]["area_cm2"]) for r in report]
+    return _line(s, "Let the skin give way under it", len(failing), areas, 1000 * max(r["greatest_move"] for r in report))
 
 
 def _hide(standing: list[_Standing], who: list[dict], poses: list[Pose], sheet: dict, waived: set) -> dict | None:

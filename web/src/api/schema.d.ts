@@ -3002,10 +3002,10 @@ export interface components {
          * Clear
          * @description Ease the piece out where what lies under it shows through, in each of `cells`, to `ease` metres, keeping its detail.
          *
-         *     `way` in tucks it in under what lies over it instead. `keep` rest changes its shape for good; pose keeps it as a corrective that comes
-         *     in with the pose of its cell, shape as one that comes in with the wearer's strongest shapes, cleared at rest. For the pose, `loose`
-         *     cloth about the legs falls where it is stretched too far or easing it out does not do. `over` are the addresses of the pieces under
-         *     it, from the innermost out, `outer` of those over it.
+         *     `way` in tucks it in under what lies over it instead; skin lets the skin give way under it, and leaves it as it is. `keep` rest changes
+         *     its shape for good; pose keeps it as a corrective that comes in with the pose of its cell, shape as one that comes in with the wearer's
+         *     strongest shapes, cleared at rest. For the pose, `loose` cloth about the legs falls where it is stretched too far or easing it out
+         *     does not do. `over` are the addresses of the pieces under it, from the innermost out, `outer` of those over it.
          */
         Clear: {
             /**
@@ -3031,7 +3031,7 @@ export interface components {
              * @default out
              * @enum {string}
              */
-            way: "out" | "in";
+            way: "out" | "in" | "skin";
             /**
              * Loose
              * @default falls

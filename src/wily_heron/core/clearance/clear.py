@@ -16,11 +16,14 @@ from .between import between
 from .cell import CellResult, Dressed
 from .layers import ALONE, Layers
 from .push import CAP, push_in, push_out
+from .unfold import unfolded
 
 __all__ = ["CAP", "Way", "clear"]
 Way = Literal["out", "in"]
 _DEEPER = 0.05
 """A pair may get this much deeper (mm) for its area's sake; it is the noise of sampling."""
+_FOLDED = 0.2
+"""This much (cm2) may still show for the sake of cloth that does not go through itself."""
 _PASSES = 4
 
 
@@ -30,7 +33,8 @@ def clear(piece: Piece, body: Body, shape: np.ndarray, pose: Pose, ease: float, 
 
     The smoothest displacement that clears it (see `push_out`), capped at 25 mm, is carried back to the rest shape through the inverse of
     each vertex's blended joint matrix. It is kept, as a whole or by region, only if the area of the pair in question shrinks, its depth
-    gets no worse, and the piece's two pairs together show less than before. Up to four passes.
+    gets no worse, and the piece's two pairs together show less than before. Up to four passes; where the piece then goes through itself
+    it is moved less, if it helps all the same.
     """
     if piece.skin is None:
         return piece, {"kept": False, "why": "the piece is not bound yet"}
@@ -62,6 +66,13 @@ def clear(piece: Piece, body: Body, shape: np.ndarray, pose: Pose, ease: float, 
             if _better(after.figures, best[1].figures, pair, at):
                 best = (tried, after)
     moved, cell = best
+    if moved.any():
+        flat = unfolded(start, moved, dressed.pieces[at].mesh.triangles)
+        if flat is not moved:
+            after = dressed.measure(pose, {at: start + flat})
+            spared = pair == 0 or _area(after, at) <= _area(cell, at) + _FOLDED  # under the innermost the skin can give way instead
+            if spared and _better(after.figures, begin.figures, pair, at):
+                moved, cell = flat, after
     size = np.linalg.norm(moved, axis=1)
     if not size.any():
         nothing = not first["places"]

@@ -15,12 +15,15 @@ export interface ClearProps extends PanelProps {
   fitting: Fitting;
 }
 
+const DOES = { out: "Ease out", in: "Tuck in", skin: "Give way" };
+
 export function ClearPanel({ production, piece, fitting, onKeep }: ClearProps) {
   const { set, hand } = useRoom();
   const [keep, setKeep] = useState<"rest" | "pose">("pose");
   const pair = fitting.cell.data?.figures.pairs.find((p) => p.over === piece.name);
   const kept = piece.recipe.steps?.filter((s): s is StepOf<"clear"> => s.kind === "clear") ?? [];
   const [loose, setLoose] = useState<"falls" | "eased">("falls");
+  const [way, setWay] = useState<"out" | "in" | "skin">("out");
   const [ease, setEase] = useState(4);
   const bound = !!stepOf(piece.recipe, "bind");
   const body = piece.recipe.body ?? "";
@@ -29,13 +32,19 @@ export function ClearPanel({ production, piece, fitting, onKeep }: ClearProps) {
     production.trial?.cells.filter((c) => c.figures && !c.figures.holds && alike.includes(c.wearer)) ?? [];
   const shapeOf = (id: number) => production.cast.find((w) => w.id === id)?.shape ?? {};
   const last = piece.report.clear?.at(-1);
+  const layers = around(fitting.rail, piece);
   const skirted = (piece.report.bind?.hangs ?? 0) > 0.2 * (piece.report.receive?.vertices ?? 0);
-  const falls = skirted && keep === "pose" && loose === "falls" && !!Object.keys(fitting.pose?.rotations ?? {}).length;
+  const falls =
+    way === "out" &&
+    skirted &&
+    keep === "pose" &&
+    loose === "falls" &&
+    !!Object.keys(fitting.pose?.rotations ?? {}).length;
   if (!bound)
     return <p className="text-soft">Bind the piece first; a piece that does not follow cannot be cleared in a pose.</p>;
   const clear = (asked: CellAsked[], label: string) => {
     const cells = asked.map(bare);
-    onKeep({ kind: "clear", cells, ease: ease / 1000, keep, way: "out", loose, ...around(fitting.rail, piece) }, label);
+    onKeep({ kind: "clear", cells, ease: ease / 1000, keep, way, loose, ...layers }, label);
   };
   return (
     <div>
@@ -54,6 +63,11 @@ export function ClearPanel({ production, piece, fitting, onKeep }: ClearProps) {
       ) : (
         <p className="text-moss">{pair ? "Nothing shows through in this cell." : "Measuring this cell…"}</p>
       )}
+      <Choice label="Moves" value={way} onChange={(e) => setWay(e.target.value as typeof way)}>
+        <option value="out">the piece, outwards</option>
+        {layers.over.length === 0 && <option value="skin">the skin, which gives way</option>}
+        {layers.outer.length > 0 && <option value="in">the piece, in under what lies over it</option>}
+      </Choice>
       <Slider
         label="Ease to"
         min={0}
@@ -67,7 +81,7 @@ export function ClearPanel({ production, piece, fitting, onKeep }: ClearProps) {
         <option value="pose">for the pose alone</option>
         <option value="rest">in the piece's shape, for good</option>
       </Choice>
-      {skirted && keep === "pose" && (
+      {skirted && keep === "pose" && way === "out" && (
         <Choice
           label="About the legs"
           className="mt-1"
@@ -85,18 +99,18 @@ export function ClearPanel({ production, piece, fitting, onKeep }: ClearProps) {
           onClick={() =>
             clear(
               [fitting.asked],
-              `${falls ? "Clear" : "Ease out"}, ${fitting.wearer?.name} ${fitting.pose?.label.toLowerCase()}`,
+              `${falls ? "Clear" : DOES[way]}, ${fitting.wearer?.name} ${fitting.pose?.label.toLowerCase()}`,
             )
           }
         >
-          {falls ? "Clear it here" : "Ease out here"}
+          {falls ? "Clear it here" : `${DOES[way]} here`}
         </Button>
         <Button
           disabled={!failing.length || piece.status === "waiting"}
           onClick={() =>
             clear(
               failing.map((c) => cellAsked(shapeOf(c.wearer), stanceOf(production, c))),
-              `Ease out in ${failing.length} cells`,
+              `${DOES[way]} in ${failing.length} cells`,
             )
           }
         >

@@ -66,7 +66,7 @@ export function useClearSteps({ production, fitting }: ClearProps) {
         ease: ease / 1000,
         loose: "falls",
         keep: made.keep as "pose" | "rest",
-        way: made.way as "in" | "out",
+        way: made.way as "in" | "out" | "skin",
         ...around(fitting.rail, piece),
       });
     }
