@@ -87,15 +87,8 @@ class TriangleTree:
         """Return `(distance, triangle)` of the first triangle each ray meets within `reach` metres; inf and -1 for none."""
         o, d = np.ascontiguousarray(origins, np.float64), np.ascontiguousarray(directions, np.float64)
         distance, hit = np.empty(len(o)), np.empty(len(o), np.int64)
-        kernels.ray_hits(o, d, reach, False, self._corners, *self._arrays(), distance, hit)
+        kernels.ray_hits(o, d, reach, self._corners, *self._arrays(), distance, hit)
         return distance, hit
-
-    def meets(self, origins: np.ndarray, directions: np.ndarray, reach: float) -> np.ndarray:
-        """Return `(q,) bool`: whether each ray meets any triangle within `reach` metres."""
-        o, d = np.ascontiguousarray(origins, np.float64), np.ascontiguousarray(directions, np.float64)
-        distance, hit = np.empty(len(o)), np.empty(len(o), np.int64)
-        kernels.ray_hits(o, d, reach, True, self._corners, *self._arrays(), distance, hit)
-        return hit >= 0
 
     def pierced(self, edges: np.ndarray) -> np.ndarray:
         """Return `(m,) bool`: the triangles that one of `edges` (e, 2), rows of the tree's own points, goes through.
@@ -105,3 +98,17 @@ class TriangleTree:
         mark = np.zeros(len(self.triangles), bool)
         pierced(self.points, np.ascontiguousarray(edges, np.int32), self.triangles, *self._arrays(), mark)
         return mark
+
+
+def escapes(points: np.ndarray, facing: np.ndarray, views: np.ndarray, least: float, reach: float, trees: list[TriangleTree]) -> np.ndarray:
+    """Return `(q,) bool`: whether a ray from a point (q, 3) along a view (v, 3) meets none of the trees within `reach` metres; only views
+    that make more than the cosine `least` with the point's unit `facing` count."""
+    parts = [t._arrays() for t in trees]
+    nodes, rows = (np.cumsum([0, *(len(p[k]) for p in parts[:-1])]) for k in (1, 0))
+    first = np.concatenate([p[1] + row for p, row in zip(parts, rows, strict=True)])
+    left = np.concatenate([np.where(p[3] >= 0, p[3] + node, -1) for p, node in zip(parts, nodes, strict=True)])
+    out = np.zeros(len(points), bool)
+    kernels.escapes(np.ascontiguousarray(points, np.float64), np.ascontiguousarray(facing, np.float64), views, least, reach, nodes,
+                    np.concatenate([t._corners for t in trees]), first, np.concatenate([p[2] for p in parts]), left,
+                    np.concatenate([p[4] for p in parts]), out)
+    return out

@@ -157,11 +157,38 @@ def weighted(values, triangles, hit, where):
     return out
 
 
+@njit(cache=True, nogil=True, inline="always")
+def _ray_box(ox, oy, oz, ix, iy, iz, box, node):
+    a, b = (box[node, 0] - ox) * ix, (box[node, 3] - ox) * ix
+    t0, t1 = min(a, b), max(a, b)
+    a, b = (box[node, 1] - oy) * iy, (box[node, 4] - oy) * iy
+    t0, t1 = max(t0, min(a, b)), min(t1, max(a, b))
+    a, b = (box[node, 2] - oz) * iz, (box[node, 5] - oz) * iz
+    t0, t1 = max(t0, min(a, b)), min(t1, max(a, b))
+    return t0 if t1 >= max(t0, 0.0) else np.inf
+
+
+@njit(cache=True, nogil=True, inline="always")
+def _ray_triangle(ox, oy, oz, dx, dy, dz, corners, k):
+    ax, ay, az = corners[k, 3] - corners[k, 0], corners[k, 4] - corners[k, 1], corners[k, 5] - corners[k, 2]
+    bx, by, bz = corners[k, 6] - corners[k, 0], corners[k, 7] - corners[k, 1], corners[k, 8] - corners[k, 2]
+    hx, hy, hz = dy * bz - dz * by, dz * bx - dx * bz, dx * by - dy * bx
+    det = ax * hx + ay * hy + az * hz
+    s = -1.0
+    if abs(det) >= 1e-16:
+        sx, sy, sz = ox - corners[k, 0], oy - corners[k, 1], oz - corners[k, 2]
+        u = (sx * hx + sy * hy + sz * hz) / det
+        gx, gy, gz = sy * az - sz * ay, sz * ax - sx * az, sx * ay - sy * ax
+        v = (dx * gx + dy * gy + dz * gz) / det
+        if 0.0 <= u <= 1.0 and v >= 0.0 and u + v <= 1.0:
+            s = (bx * gx + by * gy + bz * gz) / det
+    return s
+
+
 @njit(cache=True, nogil=True)
-def ray_hits(origins, directions, reach, any_will_do, corners, order, first, count, left, box, distance, hit):
+def ray_hits(origins, directions, reach, corners, order, first, count, left, box, distance, hit):
     """First triangle met from each origin along its unit direction within `reach` metres: `distance` (q,) or inf, `hit` or -1.
 
-    With `any_will_do` it is any that is met, sooner found.
     Follows: Moeller & Trumbore, Fast minimum storage ray/triangle intersection, 1997."""
     stack = np.empty(128, np.int64)
     for q in range(origins.shape[0]):
@@ -177,13 +204,7 @@ def ray_hits(origins, directions, reach, any_will_do, corners, order, first, cou
         while top >= 0:
             node = stack[top]
             top -= 1
-            a, b = (box[node, 0] - ox) * ix, (box[node, 3] - ox) * ix
-            t0, t1 = min(a, b), max(a, b)
-            a, b = (box[node, 1] - oy) * iy, (box[node, 4] - oy) * iy
-            t0, t1 = max(t0, min(a, b)), min(t1, max(a, b))
-            a, b = (box[node, 2] - oz) * iz, (box[node, 5] - oz) * iz
-            t0, t1 = max(t0, min(a, b)), min(t1, max(a, b))
-            if t1 < max(t0, 0.0) or t0 > best:
+            if _ray_box(ox, oy, oz, ix, iy, iz, box, node) > best:
                 continue
             if left[node] >= 0:
                 stack[top + 1] = left[node]
@@ -191,25 +212,52 @@ def ray_hits(origins, directions, reach, any_will_do, corners, order, first, cou
                 top += 2
                 continue
             for k in range(first[node], first[node] + count[node]):
-                ax, ay, az = corners[k, 3] - corners[k, 0], corners[k, 4] - corners[k, 1], corners[k, 5] - corners[k, 2]
-                bx, by, bz = corners[k, 6] - corners[k, 0], corners[k, 7] - corners[k, 1], corners[k, 8] - corners[k, 2]
-                hx, hy, hz = dy * bz - dz * by, dz * bx - dx * bz, dx * by - dy * bx
-                det = ax * hx + ay * hy + az * hz
-                if abs(det) < 1e-16:
-                    continue
-                sx, sy, sz = ox - corners[k, 0], oy - corners[k, 1], oz - corners[k, 2]
-                u = (sx * hx + sy * hy + sz * hz) / det
-                if u < 0.0 or u > 1.0:
-                    continue
-                gx, gy, gz = sy * az - sz * ay, sz * ax - sx * az, sx * ay - sy * ax
-                v = (dx * gx + dy * gy + dz * gz) / det
-                if v < 0.0 or u + v > 1.0:
-                    continue
-                s = (bx * gx + by * gy + bz * gz) / det
+                s = _ray_triangle(ox, oy, oz, dx, dy, dz, corners, k)
                 if 0.0 < s < best:
                     best = s
                     hit[q] = order[k]
-                    if any_will_do:
-                        top = -1
-                        break
         distance[q] = best if hit[q] >= 0 else np.inf
+
+
+@njit(cache=True, nogil=True)
+def escapes(points, facing, views, least, reach, roots, corners, first, count, left, box, out):
+    """Set `out` (q,) where a ray from a point along one of `views` (v, 3) that makes at least the cosine `least` with its `facing` meets
+    nothing within `reach` metres. The trees' arrays stand one after the other, their root nodes at `roots`."""
+    stack = np.empty(128, np.int64)
+    for q in range(points.shape[0]):
+        ox, oy, oz = points[q, 0], points[q, 1], points[q, 2]
+        for v in range(views.shape[0]):
+            dx, dy, dz = views[v, 0], views[v, 1], views[v, 2]
+            if dx * facing[q, 0] + dy * facing[q, 1] + dz * facing[q, 2] <= least:
+                continue
+            ix = 1.0 / dx if abs(dx) > 1e-12 else 1e12
+            iy = 1.0 / dy if abs(dy) > 1e-12 else 1e12
+            iz = 1.0 / dz if abs(dz) > 1e-12 else 1e12
+            free = True
+            for r in range(roots.shape[0]):
+                top = 0
+                stack[0] = roots[r]
+                while top >= 0 and free:
+                    node = stack[top]
+                    top -= 1
+                    if left[node] >= 0:  # the nearer half first: what hides a point mostly lies close by
+                        near = _ray_box(ox, oy, oz, ix, iy, iz, box, left[node])
+                        far = _ray_box(ox, oy, oz, ix, iy, iz, box, left[node] + 1)
+                        swap = near > far
+                        if max(near, far) <= reach:
+                            top += 1
+                            stack[top] = left[node] + (0 if swap else 1)
+                        if min(near, far) <= reach:
+                            top += 1
+                            stack[top] = left[node] + (1 if swap else 0)
+                        continue
+                    for k in range(first[node], first[node] + count[node]):
+                        s = _ray_triangle(ox, oy, oz, dx, dy, dz, corners, k)
+                        if 0.0 < s < reach:
+                            free = False
+                            break
+                if not free:
+                    break
+            if free:
+                out[q] = True
+                break
