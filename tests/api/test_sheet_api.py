@@ -59,7 +59,8 @@ def test_a_hunt_finds_what_fails_worst_first_on_the_cast_and_on_mixes(client: Te
     drain()
     hunt = client.get("/api/hunts/latest").json()
     assert (hunt["state"], hunt["done"]) == ("done", hunt["total"])
-    assert len(hunt["worst"]) == hunt["failed"] > 0
+    assert sum(f["fails_on"] for f in hunt["worst"]) == hunt["failed"] > 0
+    assert hunt["wearers"] == 4
     areas = [f["figures"]["area_cm2"] for f in hunt["worst"]]
     assert areas == sorted(areas, reverse=True)
     for found in (hunt["worst"][0], hunt["worst"][-1]):

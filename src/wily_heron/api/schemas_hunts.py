@@ -27,7 +27,7 @@ class HuntIn(BaseModel):
 
 
 class HuntFoundOut(Out):
-    """A cell that failed: on whom (a wearer of the cast, or a mix whose shape is told), in which pose, its figures and picture."""
+    """A pose that failed: on whom most (a wearer of the cast, or a mix whose shape is told) and on how many, figures and picture."""
 
     name: str
     wearer: int | None
@@ -36,10 +36,11 @@ class HuntFoundOut(Out):
     rotations: dict[str, list[float]]
     figures: FiguresOut
     picture: str | None
+    fails_on: int
 
 
 class HuntOut(Out):
-    """A hunt: how far it is, how many cells failed, and the worst of them."""
+    """A hunt: how far it is, how many cells failed, on how many wearers, and the worst of the poses."""
 
     id: int
     state: Literal["running", "done", "cancelled"]
@@ -47,5 +48,6 @@ class HuntOut(Out):
     done: int
     total: int
     failed: int
+    wearers: int
     started_at: datetime
     worst: list[HuntFoundOut]

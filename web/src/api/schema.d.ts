@@ -3904,7 +3904,7 @@ export interface components {
         };
         /**
          * HuntFoundOut
-         * @description A cell that failed: on whom (a wearer of the cast, or a mix whose shape is told), in which pose, its figures and picture.
+         * @description A pose that failed: on whom most (a wearer of the cast, or a mix whose shape is told) and on how many, figures and picture.
          */
         HuntFoundOut: {
             /** Name */
@@ -3924,6 +3924,8 @@ export interface components {
             figures: components["schemas"]["FiguresOut"];
             /** Picture */
             picture: string | null;
+            /** Fails On */
+            fails_on: number;
         };
         /**
          * HuntIn
@@ -3948,7 +3950,7 @@ export interface components {
         };
         /**
          * HuntOut
-         * @description A hunt: how far it is, how many cells failed, and the worst of them.
+         * @description A hunt: how far it is, how many cells failed, on how many wearers, and the worst of the poses.
          */
         HuntOut: {
             /** Id */
@@ -3966,6 +3968,8 @@ export interface components {
             total: number;
             /** Failed */
             failed: number;
+            /** Wearers */
+            wearers: number;
             /**
              * Started At
              * Format: date-time

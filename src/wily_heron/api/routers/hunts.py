@@ -70,6 +70,6 @@ def _out(hunt: int) -> HuntOut:
         failed = run(connection, "hunt_found_count", hunt=hunt)[0]["found"]
     assert row is not None
     found = [HuntFoundOut(name=f["name"], wearer=f["wearer_id"], body=f["body_sha"], shape=f["shape"], rotations=f["rotations"],
-                          figures=f["figures"], picture=f["picture_sha"]) for f in worst]
+                          figures=f["figures"], picture=f["picture_sha"], fails_on=f["fails_on"]) for f in worst]
     return HuntOut(id=hunt, state=row["state"], seed=row["seed"], done=sum(p["done"] for p in parts), total=sum(p["poses"] for p in parts),
-                   failed=failed, started_at=row["started_at"], worst=found)
+                   failed=failed, wearers=len(parts), started_at=row["started_at"], worst=found)

@@ -35,9 +35,14 @@ insert into hunt_found (hunt_id, part, place, rotations, figures, picture_sha)
 values (%(hunt)s, %(part)s, %(place)s, %(rotations)s, %(figures)s, %(picture)s) on conflict do nothing;
 
 -- name: hunt_worst
-select f.part, f.place, f.rotations, f.figures, f.picture_sha, p.name, p.wearer_id, p.body_sha, p.shape
-from hunt_found f join hunt_part p using (hunt_id, part)
-where f.hunt_id = %(hunt)s order by (f.figures->>'area_cm2')::real + (f.figures->>'holes_cm2')::real desc limit %(most)s;
+-- Each pose once, on whom it shows most, with how many it fails on.
+select * from (
+    select distinct on (f.place) f.part, f.place, f.rotations, f.figures, f.picture_sha, p.name, p.wearer_id, p.body_sha, p.shape,
+           (f.figures->>'area_cm2')::real + (f.figures->>'holes_cm2')::real as area,
+           count(*) over (partition by f.place) as fails_on
+    from hunt_found f join hunt_part p using (hunt_id, part)
+    where f.hunt_id = %(hunt)s order by f.place, area desc
+) found order by area desc limit %(most)s;
 
 -- name: hunt_found_count
 select count(*) as found from hunt_found where hunt_id = %(hunt)s;

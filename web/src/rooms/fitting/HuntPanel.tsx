@@ -24,7 +24,7 @@ export function HuntPanel({ onClose }: { onClose(): void }) {
   const running = hunt?.state === "running";
   const look = (f: HuntFound) => {
     const posing = { rotations: f.rotations as Rotations, joint: null, degrees: [], short: 0, past: [], next: [] };
-    set({ wearer: f.wearer, posing, sheet: false, live: null });
+    set({ wearer: f.wearer, posing, panel: "poses", sheet: false, live: null });
   };
   const offer = (f: HuntFound, label: string) =>
     keep.mutate(
@@ -81,7 +81,7 @@ export function HuntPanel({ onClose }: { onClose(): void }) {
           </Button>
         ) : (
           <Button look="primary" onClick={() => start({ poses, share, mixes })}>
-            <Search size={13} /> {hunt ? "Hunt with other poses" : "Hunt"}
+            <Search size={13} /> {hunt ? "Hunt on" : "Hunt"}
           </Button>
         )}
         <Button look="quiet" className="absolute top-2.5 right-3 px-1.5" aria-label="Close the hunt" onClick={onClose}>
@@ -110,7 +110,10 @@ export function HuntPanel({ onClose }: { onClose(): void }) {
                 <img src={`/api/pictures/${f.picture}.png`} alt="" loading="lazy" className="h-[120px]" />
               </button>
               <p className="flex justify-between border-t border-dashed border-rule px-1.5 py-0.5 text-[11.5px]">
-                <span className="truncate">{f.name}</span>
+                <span className="truncate" title={`Shows most on ${f.name}`}>
+                  {f.name}
+                  {f.fails_on > 1 && <span className="text-soft"> and {f.fails_on - 1} more</span>}
+                </span>
                 <span className="shrink-0 text-coral">
                   {(f.figures.area_cm2 + (f.figures.holes_cm2 ?? 0)).toFixed(1)} cm²
                 </span>
@@ -118,7 +121,7 @@ export function HuntPanel({ onClose }: { onClose(): void }) {
               <p className="flex border-t border-dashed border-rule text-[11.5px]">
                 <Button
                   look="quiet"
-                  className="flex-1 px-1 py-1 text-[11.5px]"
+                  className="min-w-0 flex-1 px-0.5 py-1 text-[11.5px]"
                   onClick={() => offer(f, `Found ${hunt.seed}.${i + 1}`)}
                 >
                   <Plus size={11} /> Pose
@@ -126,7 +129,7 @@ export function HuntPanel({ onClose }: { onClose(): void }) {
                 {f.wearer === null && (
                   <Button
                     look="quiet"
-                    className="flex-1 px-1 py-1 text-[11.5px]"
+                    className="min-w-0 flex-1 px-0.5 py-1 text-[11.5px]"
                     onClick={() =>
                       addWearer.mutate(
                         { name: f.name, shape: f.shape },

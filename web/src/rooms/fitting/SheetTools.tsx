@@ -12,7 +12,8 @@ const SELECT = "max-w-36 rounded-[3px] border border-rule bg-card px-1.5 py-1";
 
 interface Props {
   production: Production;
-  trial: Trial;
+  /** The newest run; before there is one, only what it is to hold can be chosen. */
+  trial: Trial | null;
   order: Order;
   piece: string;
   other: number | null;
@@ -29,6 +30,12 @@ export function SheetTools(props: Props) {
   const runs = useTrialRuns(true);
   const causes = useCauses();
   const worn = [...new Set(production.pieces.map((p) => p.name))];
+  if (!trial)
+    return (
+      <div className="border-b border-rule px-5 py-1.5 text-[13px]">
+        <Motions production={production} />
+      </div>
+    );
   const unexplained = trial.cells.filter((c) => c.figures && !c.figures.holds && !c.causes).length;
   return (
     <div className="flex flex-wrap items-center gap-x-3 gap-y-1.5 border-b border-rule px-5 py-1.5 text-[13px]">

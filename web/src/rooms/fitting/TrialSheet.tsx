@@ -49,6 +49,7 @@ export function TrialSheet({ production }: { production: Production }) {
         ? set({
             wearer: c.wearer,
             posing: { rotations: c.rotations, joint: null, degrees: [], short: 0, past: [], next: [] },
+            panel: "poses",
             sheet: false,
             live: null,
           })
@@ -113,23 +114,21 @@ export function TrialSheet({ production }: { production: Production }) {
           />
         </div>
       )}
-      {trial && (
-        <SheetTools
-          production={production}
-          trial={trial}
-          order={order}
-          piece={piece}
-          other={other}
-          compared={
-            other !== null && compared.data
-              ? `${changed("better")} better, ${changed("worse")} worse, ${changed("same")} same`
-              : null
-          }
-          onOrder={setOrder}
-          onPiece={setPiece}
-          onOther={setOther}
-        />
-      )}
+      <SheetTools
+        production={production}
+        trial={trial ?? null}
+        order={order}
+        piece={piece}
+        other={other}
+        compared={
+          other !== null && compared.data
+            ? `${changed("better")} better, ${changed("worse")} worse, ${changed("same")} same`
+            : null
+        }
+        onOrder={setOrder}
+        onPiece={setPiece}
+        onOther={setOther}
+      />
       {hunting && <HuntPanel onClose={() => setHunting(false)} />}
       {plan && (planOpen || plan.state === "done") && (
         <PlanPanel

@@ -14,6 +14,7 @@ export function useKeys(production: Production, fitting: Fitting): void {
   useEffect(() => {
     const room = useRoom.getState;
     const down = (event: KeyboardEvent) => {
+      if (event.defaultPrevented) return; // a menu has taken it
       const target = event.target;
       const commands = event.ctrlKey || event.metaKey;
       const own = commands
