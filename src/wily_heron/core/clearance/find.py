@@ -9,16 +9,9 @@ from scipy.sparse.csgraph import connected_components
 from ..mesh.corners import any_corner, every_corner
 from ..mesh.normals import vertex_normals
 from ..space.tree import TriangleTree, escapes
-from ..space.tree_kernels import weighted
-from .cover import AGREE, UNDER, Cover
-from .samples import FINE, SPLIT, inside, unit
+from .asked import Asked, stand_out
+from .cover import UNDER, Cover
 
-_LEAST = 1e-4
-"""Less than a tenth of a millimetre is not a poke-through."""
-_THIN = 0.001
-"""Where cloth lies nearer over a point than this (metres), it may come through beside it, and is looked at more closely."""
-_STRAY = 0.12
-"""Only cloth that lay within this of a point at rest (metres) can be shown through by it: a hand on a skirt is no fault."""
 PINCH = 0.003
 """Flesh (or cloth) that meets itself within this (metres) is pinched: no fault of what is worn over it."""
 _ways = [(x, y, z) for x in range(-2, 3) for y in range(-2, 3) for z in range(-2, 3) if np.gcd.reduce([x, y, z]) == 1]
@@ -78,7 +71,7 @@ def find(under: np.ndarray, under_triangles: np.ndarray, over_tree: TriangleTree
     a, b, c = under_triangles.T
     close = np.minimum(np.minimum(under_by[a], under_by[b]), under_by[c]) < cover.reach  # a coarse face may be cut, all its corners in
     whole = np.flatnonzero((any_corner(ring, under_triangles) | close) & every_corner(cover.covered, under_triangles))
-    asked = _Asked(under, normal, under_triangles, over_tree, cover)
+    asked = Asked(under, normal, under_triangles, over_tree, cover)
     asked.whole(whole)
     asked.part()
     if not asked.faces:
@@ -101,70 +94,6 @@ def find(under: np.ndarray, under_triangles: np.ndarray, over_tree: TriangleTree
     if places:
         least = -places[0].depth
     return Found(places, depth, min(least, UNDER), left_out)
-
-
-class _Asked:
-    """Points inside faces of an under-layer and how far each stands out: seven a face, sixteen where the cloth comes through or nearly."""
-
-    def __init__(self, under: np.ndarray, normal: np.ndarray, triangles: np.ndarray, tree: TriangleTree, cover: Cover) -> None:
-        self.under, self.normal, self.triangles, self.tree, self.cover = under, normal, triangles, tree, cover
-        self.faces: list[np.ndarray] = []
-        self._parts: list[tuple[np.ndarray, np.ndarray, np.ndarray, np.ndarray]] = []
-
-    def whole(self, faces: np.ndarray) -> None:
-        """Ask `faces` (t,), covered at all corners."""
-        points, facing = self._points(faces, SPLIT)
-        stand, gap, _ = stand_out(points, facing, inside(self.cover.spot[self.triangles[faces]]), self.tree, self.cover)
-        cut = ((stand > 0) | (gap < _THIN)).reshape(-1, len(SPLIT)).any(axis=1)
-        keep = np.repeat(~cut, len(SPLIT))
-        self._take(faces[~cut], points[keep], facing[keep], stand[keep], np.full(keep.sum(), 1.0 / len(SPLIT)))
-        fine = faces[cut]
-        points, facing = self._points(fine, FINE)
-        stand = stand_out(points, facing, inside(self.cover.spot[self.triangles[fine]], FINE), self.tree, self.cover)[0]
-        self._take(fine, points, facing, stand, np.full(len(points), 1.0 / len(FINE)))
-
-    def part(self) -> None:
-        """Ask the faces that are covered in part, where they are."""
-        cover, stand = self.cover, np.zeros(len(SPLIT) * len(self.cover.part))
-        points, facing = self._points(cover.part, SPLIT)
-        ask = np.flatnonzero(cover.part_covered)
-        stand[ask] = stand_out(points[ask], facing[ask], cover.part_spot.reshape(-1, 3)[ask], self.tree, cover)[0]
-        self._take(cover.part, points, facing, stand, np.full(len(points), 1.0 / len(SPLIT)))
-
-    def all(self) -> tuple[np.ndarray, ...]:
-        """Return the faces (t,), and of each point its place (q, 3), facing, how far it stands out, its face among these, its share."""
-        points, facing, stand, share = (np.concatenate(x) for x in zip(*self._parts, strict=True))
-        count = [np.repeat(np.arange(len(f)), len(p[0]) // len(f)) for f, p in zip(self.faces, self._parts, strict=True)]
-        begin = np.cumsum([0, *(len(f) for f in self.faces[:-1])])
-        return np.concatenate(self.faces), points, facing, stand, np.concatenate([c + b for c, b in zip(count, begin, strict=True)]), share
-
-    def _points(self, faces: np.ndarray, where: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
-        rows = self.triangles[faces]
-        return inside(self.under[rows], where), unit(inside(self.normal[rows], where))
-
-    def _take(self, faces: np.ndarray, *told: np.ndarray) -> None:
-        if len(faces):
-            self.faces.append(faces)
-            self._parts.append(told)  # type: ignore[arg-type]
-
-
-def stand_out(points: np.ndarray, facing: np.ndarray, spot: np.ndarray, tree: TriangleTree,
-              cover: Cover) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
-    """Return `(stand, gap, triangle)` of points (q, 3) with unit `facing` whose rest place on the over-layer is `spot` (q, 3).
-
-    `stand` is metres above the over-layer (0 if not), `gap` metres under it (4 cm if it is not near), `triangle` the nearest.
-    """
-    near = tree.nearest(points, facing=cover.outward * facing, agree=AGREE, limit=UNDER)
-    hit = np.maximum(near.triangle, 0)
-    corner = tree.triangles[hit]
-    away = points - near.point
-    side = np.sum(away * tree.normals[hit], axis=1) * cover.outward
-    rises = np.sum(away * facing, axis=1) > AGREE * near.distance  # past a fold or a hem the cloth lies before it, not behind
-    room = np.sum(near.where * cover.border[corner], axis=1)
-    stray = np.linalg.norm(weighted(cover.rest, tree.triangles, hit, near.where) - spot, axis=1)
-    there = (near.triangle >= 0) & (stray < _STRAY)
-    stand = np.where(there & (side > 0) & rises & (room > 0) & (near.distance > _LEAST), near.distance, 0.0)
-    return stand, np.where(there & (side <= 0), near.distance, UNDER), hit
 
 
 def _pinched(points: np.ndarray, facing: np.ndarray, under: np.ndarray, triangles: np.ndarray) -> np.ndarray:

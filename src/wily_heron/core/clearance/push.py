@@ -12,8 +12,8 @@ from ..mesh.laplacian import uniform_laplacian
 from ..mesh.normals import vertex_normals
 from ..space.tree import TriangleTree
 from ..space.tree_memo import tree_on
+from .asked import stand_out
 from .cover import AGREE, UNDER, Cover
-from .find import stand_out
 from .samples import SPLIT, inside, unit
 
 CAP = 0.025

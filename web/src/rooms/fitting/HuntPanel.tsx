@@ -39,15 +39,7 @@ export function HuntPanel({ onClose }: { onClose(): void }) {
       <header className="flex flex-wrap items-center gap-x-2.5 gap-y-2 pr-8">
         <h3 className="font-title text-[16px] font-semibold">Hunt for failures</h3>
         <label className="flex items-center gap-1.5">
-          <input
-            aria-label="Random poses"
-            type="number"
-            min={1}
-            max={400}
-            className={`${SELECT} w-16`}
-            value={poses}
-            onChange={(e) => setPoses(Math.max(1, Math.min(400, Math.round(Number(e.target.value)) || 1)))}
-          />
+          <Count label="Random poses" least={1} most={400} value={poses} onChange={setPoses} />
           <span className="text-soft">random poses of</span>
           <select
             aria-label="How far"
@@ -64,15 +56,7 @@ export function HuntPanel({ onClose }: { onClose(): void }) {
         </label>
         <label className="flex items-center gap-1.5">
           <span className="text-soft">on the cast and</span>
-          <input
-            aria-label="Mixes of wearers"
-            type="number"
-            min={0}
-            max={60}
-            className={`${SELECT} w-14`}
-            value={mixes}
-            onChange={(e) => setMixes(Math.max(0, Math.min(60, Math.round(Number(e.target.value)) || 0)))}
-          />
+          <Count label="Mixes of wearers" least={0} most={60} value={mixes} onChange={setMixes} />
           <span className="text-soft">mixes of it</span>
         </label>
         {running ? (
@@ -146,5 +130,21 @@ export function HuntPanel({ onClose }: { onClose(): void }) {
         </ul>
       )}
     </section>
+  );
+}
+
+/** A whole number between two bounds. */
+function Count(props: { label: string; least: number; most: number; value: number; onChange(value: number): void }) {
+  const { label, least, most, value, onChange } = props;
+  return (
+    <input
+      aria-label={label}
+      type="number"
+      min={least}
+      max={most}
+      className={`${SELECT} w-15`}
+      value={value}
+      onChange={(e) => onChange(Math.max(least, Math.min(most, Math.round(Number(e.target.value)) || least)))}
+    />
   );
 }
