@@ -47,6 +47,23 @@ def test_a_cell_is_explained_line_by_line_and_a_remedy_does_what_it_says(client:
     assert client.post("/api/explain", json={"cell": cell, "over": "No such cloak"}).json()["todo"]
 
 
+def test_a_doubtful_made_for_body_is_undone_and_measured(client: TestClient, tight: dict):  # noqa: F811
+    cast = client.get("/api/production").json()["cast"]
+    moss = next(w for w in cast if w["name"] == "Old Moss")
+    told = {"name": moss["name"], "body": "", "shape": moss["shape"]}
+    doubt = next(c for c in client.get(f"/api/pieces/{tight['id']}/made-for").json() if c["name"] == "Old Moss")
+    assert doubt["warning"]
+    steps = [{**s, "made_for": told} if s["kind"] == "receive" else s for s in tight["recipe"]["steps"]]
+    change(client, tight["id"], steps)
+    piece = standing(client, tight["id"])
+    cell = {"shape": cast[0]["shape"], "pose": "kneel"}
+    answer = client.post("/api/explain", json={"cell": cell, "over": piece["name"], "wearer": cast[0]["id"]})
+    causes = {x["cause"]["kind"]: x["cause"] for x in map(json.loads, answer.text.splitlines()) if x["cause"]}
+    assert "taken as made for" in causes["made for"]["words"]
+    likeliest = client.get(f"/api/pieces/{tight['id']}/made-for").json()[0]["name"]
+    assert likeliest in causes["made for"]["words"]
+
+
 def test_the_sheet_is_planned_carried_out_and_taken_back_in_one_step(client: TestClient, tight: dict):  # noqa: F811
     before = measured(client)
     failing = {k for k, a in shown(before, tight["name"]).items() if a > 0.1}

@@ -9,7 +9,7 @@ from tests.core.test_clearance import _chest, _dent, _tunic
 from wily_heron.core.clearance.case import Case
 from wily_heron.core.clearance.cell import Dressed
 from wily_heron.core.clearance.clear import clear
-from wily_heron.core.clearance.explain import explain
+from wily_heron.core.clearance.explain import Refit, explain
 from wily_heron.core.clearance.hide import covered_faces
 from wily_heron.core.clearance.layers import Layers
 from wily_heron.core.clearance.remedies import Trying, detail
@@ -41,6 +41,16 @@ def causes(of: Case) -> set[str]:
 def test_a_dent_is_the_fits_fault_in_any_pose():
     tunic = _tunic(0.010)
     assert "rest fit" in causes(case({"tunic": _dent(tunic, _chest(tunic), 0.06, 0.018)}))
+
+
+def test_a_body_wrongly_said_to_be_made_for_is_the_cause_if_the_likelier_one_mends_it():
+    tunic = _tunic(0.010)
+    told = lambda made: {c.kind: c for c in explain(case({"tunic": _dent(tunic, _chest(tunic), 0.06, 0.018)}), Refit("Corvane", made))}  # noqa: E731
+    right, as_bad = told(lambda: tunic), told(lambda: _dent(tunic, _chest(tunic), 0.06, 0.018))
+    assert right["made for"].is_cause
+    assert "Corvane it is gone" in right["made for"].words
+    assert not as_bad["made for"].is_cause
+    assert as_bad["made for"].left == pytest.approx(case({"tunic": _dent(tunic, _chest(tunic), 0.06, 0.018)}).area, rel=0.01)
 
 
 def test_a_shape_the_piece_does_not_follow_is_the_shapes_fault():

@@ -16,6 +16,7 @@ from ..store.db import one, run, tell, transaction
 from ..store.pieces import piece_at
 from ..store.poses import pose_of
 from .keys import MOTION
+from .origins import refit_of
 from .queue import app
 
 log = structlog.get_logger()
@@ -27,8 +28,10 @@ def explain_wearer(trial: int, wearer: int, pieces: list[list[str]]) -> None:
     with transaction() as connection:
         who = one(connection, "wearer", wearer=wearer)
         cells = run(connection, "unexplained_cells_of", trial=trial, wearer=wearer)
-    if who is None:
-        return
+        if who is None:
+            return
+        rows = run(connection, "pieces_of", production=who["production_id"]) if cells else []
+        refits = {sha: refit_of(connection, who["production_id"], r) for _, sha in pieces for r in rows if r["geometry_sha"] == sha}
     body = body_for(who["body_sha"], who["shape"])
     worn, shape = {name: piece_at(sha) for name, sha in pieces}, shape_values(body, who["shape"])
     for cell in cells:
@@ -37,7 +40,7 @@ def explain_wearer(trial: int, wearer: int, pieces: list[list[str]]) -> None:
             if figures["area_cm2"] <= 1e4 * CLEAN_AREA:
                 continue
             try:
-                causes = main_causes(Case(worn, body, shape, _pose(cell), pair))
+                causes = main_causes(Case(worn, body, shape, _pose(cell), pair), refits.get(pieces[pair][1]))
             except HeronError as error:
                 log.info("not explained", trial=trial, wearer=wearer, pose=cell["pose"], why=str(error))
                 continue

@@ -8,13 +8,14 @@ from fastapi.responses import StreamingResponse
 from psycopg.types.json import Jsonb
 
 from ...core.clearance.case import Case
-from ...core.clearance.explain import Cause, explain
+from ...core.clearance.explain import Cause, Refit, explain
 from ...core.clearance.remedies import Remedy, Trying
 from ...core.errors import HeronError, InputError
 from ...core.figure.body import shape_values
 from ...core.figure.own_poses import pose_for
 from ...core.figure.pose_types import REST
 from ...core.piece.recipe import Recipe
+from ...jobs.origins import refit_of
 from ...store import pieces as store
 from ...store.bodies import body_for, carrier_of
 from ...store.db import Connection, one, run, tell, transaction
@@ -46,33 +47,36 @@ _POSES_BESIDE, _WEARERS_BESIDE = 2, 1
 @router.post("/explain", response_class=StreamingResponse, responses={200: {"model": ExplainedOut}})
 def explain_cell(asked: ExplainIn) -> StreamingResponse:
     """Explain what shows in a cell and try remedies; one JSON line (`ExplainedOut`) as each is found. Hang up to stop."""
-    case, trying = _case(asked)
-    return StreamingResponse(_lines(case, trying), media_type="application/x-ndjson")
+    case, trying, refit = _case(asked)
+    return StreamingResponse(_lines(case, trying, refit), media_type="application/x-ndjson")
 
 
-def _case(asked: ExplainIn) -> tuple[Case, Trying]:
+def _case(asked: ExplainIn) -> tuple[Case, Trying, Refit | None]:
     cell = asked.cell
     body = body_for(cell.body, cell.shape)
     shape, pose = shape_values(body, cell.shape), pose_for(cell.pose, cell.rotations)
     with transaction() as connection:
         production = the_production(connection)["id"]
-        rows = worn(run(connection, "pieces_of", production=production), cell.body)
+        every = run(connection, "pieces_of", production=production)
+        rows = worn(every, cell.body)
         cast = [w for w in run(connection, "cast_of", production=production) if w["body_sha"] == cell.body and w["id"] != asked.wearer]
         poses = [pose_of(connection, r["pose"]) for r in run(connection, "poses_of", production=production)]
     pieces = {name: piece_at(sha) for name, sha in rows}
     if asked.over not in pieces:
         raise InputError(what=f"{asked.over} is not worn here", where="explaining", todo="Choose a piece of this wearer's rail.")
     case = Case(pieces, body, shape, pose, list(pieces).index(asked.over))
+    with transaction() as connection:
+        refit = refit_of(connection, production, next(r for r in every if r["geometry_sha"] == dict(rows)[asked.over]))
     near = [(shape, REST), *((shape, p) for p in poses if p.name != pose.name)][:_POSES_BESIDE]
     others = [(shape_values(body, w["shape"]), pose) for w in cast][:_WEARERS_BESIDE]
-    return case, Trying(case, asked.ease, [*near, *others], carrier_of(cell.body or "", cell.shape))
+    return case, Trying(case, asked.ease, [*near, *others], carrier_of(cell.body or "", cell.shape)), refit
 
 
-def _lines(case: Case, trying: Trying) -> Iterator[bytes]:
+def _lines(case: Case, trying: Trying, refit: Refit | None) -> Iterator[bytes]:
     say = lambda **what: orjson.dumps(ExplainedOut(**what).model_dump(mode="json")) + b"\n"  # noqa: E731
     try:
         yield say(trying="Undoing one factor at a time")
-        for cause in explain(case):
+        for cause in explain(case, refit):
             yield say(cause=cause_out(cause))
         yield say(trying="Trying remedies")
         for remedy in trying.all():

@@ -5,17 +5,14 @@ from typing import Annotated
 from fastapi import APIRouter, Header, UploadFile
 
 from ...core.errors import InputError
-from ...core.figure.body import shape_values, shaped
-from ...core.piece.made_for import candidates, warning
+from ...core.piece.made_for import warning
 from ...core.piece.model import Model, Texture
-from ...core.piece.receive import receive
-from ...core.piece.recipe import Receive, Recipe
-from ...core.piece.state import Piece
+from ...core.piece.recipe import Recipe
 from ...formats.beside import plain_name
 from ...formats.textures import read_texture
+from ...jobs.origins import likeliest
 from ...jobs.wearing import put_over
 from ...store import pieces as store
-from ...store.bodies import body_for
 from ...store.db import one, run, transaction
 from ...store.models import get_model, put_model
 from ..queue import ask
@@ -35,17 +32,8 @@ def made_for(piece: int) -> list[CandidateOut]:
         row = store.get_piece(connection, piece)
         cast = run(connection, "cast_of", production=the_production(connection)["id"])
         model = get_model(connection, row["source_sha"])
-    recipe = Recipe.model_validate(row["recipe"])
-    step = next((s for s in recipe.steps if isinstance(s, Receive)), Receive())
-    got = receive(model, step, 1.70)
-    known = {w["name"]: (w["body_sha"], w["shape"]) for w in cast}
-    known.setdefault("The house's figure", (None, {}))
-    wearers = {}
-    for name, (sha, shape) in known.items():
-        body = body_for(sha, shape, 1)
-        wearers[name] = shaped(body, shape_values(body, shape))
-    found = candidates(Piece(got.mesh, wearers[next(iter(wearers))].shape, brought=got.brought), wearers)
-    return [CandidateOut(name=c.name, body=known[c.name][0] or "", shape=known[c.name][1], skin_mm=round(1000 * c.skin, 1),
+    known, found = likeliest(model, Recipe.model_validate(row["recipe"]), cast)
+    return [CandidateOut(name=c.name, body=known[c.name].body, shape=known[c.name].shape, skin_mm=round(1000 * c.skin, 1),
                          inside=round(c.inside, 3), joints_mm=None if c.joints is None else round(1000 * c.joints, 1),
                          warning=warning(c.name, found)) for c in found]
 

@@ -70,8 +70,8 @@ def clear(piece: Piece, body: Body, shape: np.ndarray, pose: Pose, ease: float, 
         flat = unfolded(start, moved, dressed.pieces[at].mesh.triangles)
         if flat is not moved:
             after = dressed.measure(pose, {at: start + flat})
-            spared = pair == 0 or _area(after, at) <= _area(cell, at) + _FOLDED  # under the innermost the skin can give way instead
-            if spared and _better(after.figures, begin.figures, pair, at):
+            more = _FOLDED if pair else max(_FOLDED, 0.1 * _area(begin, at))  # under the innermost the skin can give way instead
+            if _area(after, at) <= _area(cell, at) + more and _better(after.figures, begin.figures, pair, at):
                 moved, cell = flat, after
     size = np.linalg.norm(moved, axis=1)
     if not size.any():

@@ -1,6 +1,6 @@
 """Explaining what shows through in a cell: the same cell is measured with one factor undone at a time."""
 
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from dataclasses import dataclass, replace
 
 import numpy as np
@@ -34,8 +34,19 @@ class Cause:
     is_cause: bool
 
 
-def explain(case: Case) -> Iterator[Cause]:
-    """Yield what was undone and what then still shows, the likeliest causes marked; nothing if the pair holds."""
+@dataclass(frozen=True)
+class Refit:
+    """The over-layer made anew, as if it had been made for another body, which it lies nearer to as it was received."""
+
+    body: str
+    make: Callable[[], Piece]
+
+
+def explain(case: Case, refit: Refit | None = None) -> Iterator[Cause]:
+    """Yield what was undone and what then still shows, the likeliest causes marked; nothing if the pair holds.
+
+    `refit` is given where the body that the piece is said to have been made for is in doubt.
+    """
     whole = case.area
     if whole <= 0.0:
         return
@@ -57,11 +68,16 @@ def explain(case: Case) -> Iterator[Cause]:
     if weights is not None:
         yield weights
     yield _by_faces(case, whole)
+    if refit is not None:
+        left = case.left({**case.pieces, case.over: refit.make()})
+        gone = left <= _GONE * whole
+        yield Cause("made for", f"the body it was made for: taken as made for {refit.body} it {'is gone' if gone else 'shows as well'}",
+                    left, gone)
 
 
-def main_causes(case: Case) -> list[Cause]:
+def main_causes(case: Case, refit: Refit | None = None) -> list[Cause]:
     """Return the causes of what shows, those that name something to mend before the pose and the shape it shows in."""
-    causes = [c for c in explain(case) if c.is_cause]
+    causes = [c for c in explain(case, refit) if c.is_cause]
     return sorted(causes, key=lambda c: c.kind in ("pose", "shape"))
 
 
