@@ -41,8 +41,9 @@ def explain_wearer(trial: int, wearer: int, pieces: list[list[str]]) -> None:
                 continue
             try:
                 causes = main_causes(Case(worn, body, shape, _pose(cell), pair), refits.get(pieces[pair][1]))
-            except HeronError as error:
-                log.info("not explained", trial=trial, wearer=wearer, pose=cell["pose"], why=str(error))
+            except Exception as error:  # one cell that cannot be explained must not keep the others waiting
+                if not isinstance(error, HeronError):
+                    log.exception("explaining failed", trial=trial, wearer=wearer, pose=cell["pose"])
                 continue
             told += [{"over": figures["over"], "kind": c.kind, "words": c.words} for c in causes]
         with transaction() as connection:

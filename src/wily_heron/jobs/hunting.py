@@ -30,8 +30,9 @@ def hunt_part(hunt: int, part: int) -> None:
         body = body_for(mine["body_sha"], mine["shape"])
         pieces = orjson.loads(row["outfit"]).get(mine["body_sha"] or "", [])
         dressed = Dressed(shaped(body, shape_values(body, mine["shape"])), {name: piece_at(sha) for name, sha in pieces})
-    except HeronError as error:
-        log.info("not hunted on", hunt=hunt, part=part, why=str(error))
+    except Exception as error:  # a hunt must never wait for a wearer that cannot be dressed
+        if not isinstance(error, HeronError):
+            log.exception("hunting failed", hunt=hunt, part=part)
         _tick(hunt, part, mine["poses"])
         return
     for place, pose in enumerate(random_poses(mine["poses"], row["seed"], row["share"])):

@@ -1,6 +1,7 @@
 """Clearing a whole outfit in one cell: each piece from the skin out makes room for the inner ones, then the inner ones give way."""
 
 from collections.abc import Mapping
+from functools import partial
 
 import numpy as np
 
@@ -25,11 +26,10 @@ def clear_outfit(pieces: Mapping[str, Piece], body: Body, shape: np.ndarray, pos
     wearer = shaped(body, shape)
     worn, changed = dict(pieces), set()
     start = cell = Dressed(wearer, worn).measure(pose)
-    for attempt in (lambda w: _in_turn(w, body, shape, pose, ease, False), lambda w: _in_turn(w, body, shape, pose, ease, True),
-                    lambda w: _giving_way(w, body, shape, pose, ease)):
+    for attempt in (partial(_in_turn, yielding=False), partial(_in_turn, yielding=True), _giving_way):
         if cell.figures["holds"]:
             break
-        tried, moved, fell = attempt(worn)
+        tried, moved, fell = attempt(worn, body, shape, pose, ease)
         if not moved:
             continue
         after = Dressed(wearer, tried).measure(pose)
