@@ -11,6 +11,7 @@ from .core.clearance.case import Case
 from .core.clearance.cell import CLEAN_AREA, CellResult, Dressed
 from .core.clearance.explain import explain
 from .core.clearance.remedies import Trying
+from .core.clearance.shots import Shot
 from .core.clearance.trial import trial as run_trial
 from .core.clearance.trial import worst_frame
 from .core.errors import InputError
@@ -21,6 +22,7 @@ from .core.figure.pose_types import REST, Pose
 from .core.figure.random_poses import random_poses
 from .core.look.portrait import cell_portrait
 from .core.piece.pack import Pack
+from .formats.gltf_shots import read_shots
 from .formats.pack_read import read_pack
 from .formats.piece_read import read_file
 from .formats.png import write_sheet
@@ -39,6 +41,8 @@ def trial(pack: Path, bodies: Annotated[str | None, typer.Option(help="Wearers, 
           table: Annotated[Path | None, typer.Option(help="Write the places as CSV.")] = None,
           limit: Annotated[float, typer.Option(help="A cell holds while it shows at most this, in cm2.")] = 1e4 * CLEAN_AREA,
           random: Annotated[int, typer.Option(min=0, max=1000, help="This many random poses instead.")] = 0,
+          shots: Annotated[Path | None, typer.Option(help="A .glb or .gltf with cameras: what they see is told apart.")] = None,
+          in_shots: Annotated[bool, typer.Option("--in-shots", help="A cell holds by what the shots see.")] = False,
           seed: Annotated[int, typer.Option(help="For --random.")] = 1,
           why: Annotated[bool, typer.Option("--why", help="Explain each failing cell and try remedies.")] = False) -> None:
     """Measure a pack on every wearer in every pose. Exit 1 when a cell does not hold."""
@@ -49,14 +53,19 @@ def trial(pack: Path, bodies: Annotated[str | None, typer.Option(help="Wearers, 
     wearers = {w: cast[w] for w in who}
     names = [] if motions and not poses else _choose(poses, list(POSES) if poses else list(DEMO_POSES), "--poses")
     chosen = {p.name: p for p in random_poses(random, seed)} if random else {p: pose_named(p) for p in names}
+    cameras = read_shots(read_file(shots), str(shots)) if shots else None
+    if in_shots and cameras is None:
+        raise InputError(what="there are no shots to hold by", where="--in-shots", todo="Name a file with cameras by --shots.")
     cells: dict[tuple[str, str], tuple[dict, np.ndarray]] = {}
-    for wearer, column, pose, dressed, cell in _measured(packed, wearers, chosen, motions.split(",") if motions else []):
-        cell.figures["holds"] = cell.figures["area_cm2"] + cell.figures["holes_cm2"] <= limit
-        told = {"why": _why(dressed, cell, pose)} if why and not cell.figures["holds"] else {}
+    for wearer, column, pose, dressed, cell in _measured(packed, wearers, chosen, motions.split(",") if motions else [], cameras):
+        counts = cell.figures["in_shots_cm2"] if in_shots else cell.figures["area_cm2"] + cell.figures["holes_cm2"]
+        cell.figures["holds"] = counts <= limit
+        told = {"why": _why(dressed, cell, pose, cameras)} if why and not cell.figures["holds"] else {}
         picture = cell_portrait(dressed, cell, (180, 240)) if sheet else np.zeros((1, 1, 3), np.uint8)
         cells[wearer, column] = (cell.figures | told, picture)
         shown = f"{column} {cell.figures['frame']}" if "frame" in cell.figures else column
         typer.echo(f"{wearer:12s} {shown:10s} {cell.figures['clearance_mm']:7.2f} mm {cell.figures['area_cm2']:8.3f} cm2  "
+                   + (f"{cell.figures['in_shots_cm2']:8.3f} in shots  " if cameras else "")
                    + ("holds" if cell.figures["holds"] else "shows through"), err=json == "-")
     found = {"pack": pack.name, "cells": [{"wearer": w, "pose": p, **figures} for (w, p), (figures, _) in cells.items()]}
     found["holds"] = all(c["holds"] for c in found["cells"])
@@ -71,15 +80,16 @@ def trial(pack: Path, bodies: Annotated[str | None, typer.Option(help="Wearers, 
 
 
 def _measured(packed: Pack, wearers: Settings, poses: dict[str, Pose],
-              motions: list[str]) -> Iterator[tuple[str, str, Pose, Dressed, CellResult]]:
+              motions: list[str], shots: list[Shot] | None) -> Iterator[tuple[str, str, Pose, Dressed, CellResult]]:
     """Yield `(wearer, column, pose, dressed, cell)`: each pose, then of each motion the worst frame, told in the cell's figures."""
-    for wearer, name, dressed, cell in run_trial(packed.body, packed.dressed(), wearers, poses):
+    for wearer, name, dressed, cell in run_trial(packed.body, packed.dressed(), wearers, poses, shots):
         yield wearer, name, poses[name], dressed, cell
     for wearer, settings in wearers.items() if motions else ():
         dressed = Dressed(shaped(packed.body, shape_values(packed.body, settings)), packed.dressed())
         for named in motions:
             motion, _ = motion_named(named.strip(), dressed.wearer.skeleton)
             frame, cell = worst_frame(dressed, motion)
+            cell = cell if shots is None else dressed.measure(motion.pose(frame), shots=shots)
             cell.figures["frame"], cell.figures["of_frames"] = frame, len(motion.rotations)
             yield wearer, Path(named.strip()).stem, motion.pose(frame), dressed, cell
 
@@ -96,7 +106,7 @@ def _choose(names: str | None, all_names: list[str], where: str) -> list[str]:
     return chosen
 
 
-def _why(dressed: Dressed, cell: CellResult, pose: Pose) -> list[dict]:
+def _why(dressed: Dressed, cell: CellResult, pose: Pose, shots: list[Shot] | None) -> list[dict]:
     """Return the causes of what shows in a cell and the remedies that were tried, pair by pair."""
     told = []
     pieces = dict(zip(dressed.names, dressed.pieces, strict=True))
@@ -104,7 +114,7 @@ def _why(dressed: Dressed, cell: CellResult, pose: Pose) -> list[dict]:
         if pair["places"]:
             case = Case(pieces, dressed.wearer.body, dressed.wearer.shape, pose, i)
             causes = [{"kind": c.kind, "words": c.words, "left_cm2": round(c.left, 3), "is_cause": c.is_cause} for c in explain(case)]
-            tried = sorted(Trying(case, 0.004, [(dressed.wearer.shape, REST)]).all(), key=lambda r: r.cost)
+            tried = sorted(Trying(case, 0.004, [(dressed.wearer.shape, REST)], shots=shots).all(), key=lambda r: r.cost)
             told.append({"over": pair["over"], "under": pair["under"], "causes": causes, "remedies": [
                 {"kind": r.kind, "words": r.words, "area_cm2": r.area, "move_mm": r.move, "holds": r.holds} for r in tried]})
             said = "; ".join(c["words"] for c in causes if c["is_cause"]) or "no single cause"

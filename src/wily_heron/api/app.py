@@ -29,6 +29,7 @@ from .routers import (
     poses,
     production,
     sewing,
+    shots,
     stock,
     stock_order,
     table,
@@ -52,7 +53,7 @@ def make_app() -> FastAPI:
     app = FastAPI(title="Wily Heron", version="0.1.0", lifespan=_lifespan)
     add_problem_handlers(app)
     for part in (production, work, hand, binding, pieces, piece_origins, cells, clearing, drape, measures, poses, motions, stock_order,
-                 stock, apart, table, sewing, trials, hunts, pictures, packs, events):
+                 stock, apart, table, sewing, trials, hunts, shots, pictures, packs, events):
         app.include_router(part.router)
 
     @app.middleware("http")

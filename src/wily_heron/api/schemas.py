@@ -8,6 +8,7 @@ from pydantic import BaseModel, Field
 from ..core.piece.recipe import Cell, Recipe
 from .schemas_base import Category, Out
 from .schemas_reports import ProblemOut, ReportOut
+from .schemas_shots import ShotOut
 
 
 class ShapeOut(Out):
@@ -89,6 +90,7 @@ class PairOut(Out):
     clearance_mm: float
     area_cm2: float
     pinched_cm2: float = 0.0
+    in_shots_cm2: float | None = None
     places: list["PlaceOut"]
 
 
@@ -99,10 +101,15 @@ class PlaceOut(Out):
     depth_mm: float
     area_cm2: float
     centre: list[float]
+    in_shots_cm2: float | None = None
+    shots: tuple[str, ...] = ()
 
 
 class FiguresOut(Out):
-    """The figures of one cell. Of a motion they are those of its worst frame, whose number, time and rotations are told."""
+    """The figures of one cell. Of a motion they are those of its worst frame, whose number, time and rotations are told.
+
+    What the shots see is told where the production has shots: in all, and by each.
+    """
 
     clearance_mm: float
     area_cm2: float
@@ -110,9 +117,18 @@ class FiguresOut(Out):
     holds: bool
     holes_cm2: float = 0.0
     pairs: list[PairOut]
+    in_shots_cm2: float | None = None
+    shots: tuple["SeenByOut", ...] = ()
     frame: int | None = None
     seconds: float | None = None
     rotations: dict[str, list[float]] | None = None
+
+
+class SeenByOut(Out):
+    """What one shot sees of what shows in a cell."""
+
+    name: str
+    area_cm2: float
 
 
 class TrialCellOut(Out):
@@ -182,6 +198,7 @@ class ProductionOut(Out):
     cast: list[WearerOut]
     poses: list[PoseOut]
     motions: list["MotionOut"]
+    shots: list[ShotOut]
     pieces: list[PieceOut]
     trial: TrialOut | None
 
@@ -262,6 +279,10 @@ class SolveIn(BaseModel):
 
 
 class CellIn(Cell):
-    """The cell to measure now, with the shape as it stands on the stage, on a body of one's own or the house's figure."""
+    """The cell to measure now, with the shape as it stands on the stage, on a body of one's own or the house's figure.
+
+    `wearer` says which shots show it.
+    """
 
     body: str | None = None
+    wearer: int | None = None

@@ -56,13 +56,14 @@ class ExplainedOut(Out):
 
 
 class WaiverIn(BaseModel):
-    """Leave what shows through a piece in a cell as it is, for a reason."""
+    """Leave what shows through a piece in a cell as it is, for a reason; `by_shots` only as long as no shot sees it."""
 
     model_config = ConfigDict(extra="forbid")
     wearer: int
     pose: str
     over: str = Field(max_length=80)
     reason: str = Field(min_length=1, max_length=200)
+    by_shots: bool = False
 
 
 class WaiverOut(Out):
@@ -73,6 +74,7 @@ class WaiverOut(Out):
     pose: str
     over: str
     reason: str
+    by_shots: bool
     author: str
     made_at: datetime
 

@@ -55,7 +55,7 @@ def read_gltf(data: bytes, name: str, beside: Beside | None = None) -> Model:
     """
     beside = beside or {}
     reader = open_gltf(data, name, beside)
-    worlds = _world(reader)
+    worlds = node_worlds(reader)
     rig = read_rig(reader, worlds)
     placed = _placed(reader, worlds, rig)
     parts: list[_Part] = []
@@ -115,7 +115,7 @@ def _assembled(reader: GlbReader, parts: list[_Part], placed: list[_Placed], rig
     )
 
 
-def _world(reader: GlbReader) -> dict[int, tuple[np.ndarray, int]]:
+def node_worlds(reader: GlbReader) -> dict[int, tuple[np.ndarray, int]]:
     """Return world matrix and parent (-1 for roots) of every node of the scene, parents first."""
     nodes, scenes = listed(reader, "nodes"), listed(reader, "scenes")
     out: dict[int, tuple[np.ndarray, int]] = {}

@@ -5,7 +5,8 @@ import io
 from collections.abc import Iterable
 from typing import Any
 
-COLUMNS = ("wearer", "pose", "holds", "clearance_mm", "area_cm2", "holes_cm2", "over", "under", "place", "depth_mm", "place_cm2")
+COLUMNS = ("wearer", "pose", "holds", "clearance_mm", "area_cm2", "holes_cm2", "in_shots_cm2",
+           "over", "under", "place", "depth_mm", "place_cm2", "place_in_shots_cm2")
 
 
 def trial_csv(cells: Iterable[tuple[str, str, dict[str, Any] | None]]) -> bytes:
@@ -17,8 +18,10 @@ def trial_csv(cells: Iterable[tuple[str, str, dict[str, Any] | None]]) -> bytes:
         if f is None:
             table.writerow([wearer, pose, "not measured"])
             continue
-        head = [wearer, pose, "yes" if f["holds"] else "no", f["clearance_mm"], f["area_cm2"], f.get("holes_cm2", 0.0)]
-        places = [[pair["over"], pair["under"], p["name"], p["depth_mm"], p["area_cm2"]] for pair in f["pairs"] for p in pair["places"]]
+        head = [wearer, pose, "yes" if f["holds"] else "no", f["clearance_mm"], f["area_cm2"], f.get("holes_cm2", 0.0),
+                f.get("in_shots_cm2")]
+        places = [[pair["over"], pair["under"], p["name"], p["depth_mm"], p["area_cm2"], p.get("in_shots_cm2")]
+                  for pair in f["pairs"] for p in pair["places"]]
         for place in places or [[]]:
             table.writerow([*head, *place])
     return out.getvalue().encode()

@@ -6,7 +6,7 @@ from typing import Any
 import structlog
 from psycopg.types.json import Jsonb
 
-from ..core.clearance.cell import Dressed
+from ..core.clearance.cell import CLEAN_AREA, Dressed
 from ..core.errors import HeronError, InputError
 from ..core.figure.body import shape_values, shaped
 from ..core.figure.pose import Pose
@@ -21,11 +21,14 @@ from ..store.db import get_blob, one, put_blob, run, tell, transaction
 from ..store.models import get_model, texture_addresses
 from ..store.pieces import piece_at
 from ..store.poses import pose_of
+from ..store.shots import Kept, shots_in, shots_of
 from .queue import app
 
 log = structlog.get_logger()
 _EASE = 0.004
 _ROUNDS = 2
+Waived = dict[tuple[int, str, str], bool]
+"""What is left as it is: wearer, pose and the piece it shows through, and whether only while no shot sees it."""
 
 
 @dataclass
@@ -70,7 +73,8 @@ def _planned(plan: int, production: int) -> tuple[list[dict], list[dict], list[d
         rows = [r for r in run(connection, "pieces_of", production=production) if r["status"] == "done" and r["geometry_sha"]]
         cast = run(connection, "cast_of", production=production)
         poses = [pose_of(connection, r["pose"]) for r in run(connection, "poses_of", production=production)]
-        waived = {(w["wearer_id"], w["pose"], w["over_piece"]) for w in run(connection, "waivers_of", production=production)}
+        waived = {(w["wearer_id"], w["pose"], w["over_piece"]): w["by_shots"] for w in run(connection, "waivers_of", production=production)}
+        shots = shots_of(connection, production)
         held = {r["geometry_sha"]: get_blob(connection, r["geometry_sha"]) for r in rows}
     if not rows:
         raise InputError(what="nothing stands on the rail", where="the plan", todo="Bring in a piece first.")
@@ -95,20 +99,20 @@ def _planned(plan: int, production: int) -> tuple[list[dict], list[dict], list[d
         who = [w for w in cast if w["body_sha"] == body]
         if not standing or not who:
             continue
-        before = after = _sheet(standing, who, poses, tick)
+        before = after = _sheet(standing, who, poses, shots, tick)
         for _ in range(_ROUNDS):  # once the outer pieces have made room, the inner ones are tried again
             made = [line for i in range(len(standing)) for line in _ease_out(standing, i, who, poses, after, waived)]
             if not made:
                 break
             lines += made
-            after = _sheet(standing, who, poses, tick)
+            after = _sheet(standing, who, poses, shots, tick)
             if all(f["holds"] for f in after.values()):
                 break
         for inwards in (_give_way, _hide):  # what costs the pieces nothing
             line = inwards(standing, who, poses, after, waived)
             if line:
                 lines.append(line)
-                after = _sheet(standing, who, poses, tick)
+                after = _sheet(standing, who, poses, shots, tick)
         for key, b in before.items():
             a = after[key]
             left = [p for p in a["pairs"] if p["area_cm2"] > 0.1]
@@ -116,7 +120,7 @@ def _planned(plan: int, production: int) -> tuple[list[dict], list[dict], list[d
             if not a["holds"]:
                 why = (
                     "left as it is: " + ", ".join(f"{p['over']} over {p['under'].lower()}" for p in left)
-                    if all((*key, p["over"]) in waived for p in left)
+                    if all(_left(p, *key, waived) for p in left)
                     else _why(left)
                 )
             cells.append(
@@ -148,29 +152,37 @@ def _planned(plan: int, production: int) -> tuple[list[dict], list[dict], list[d
     return lines, cells, edits, why
 
 
+def _left(pair: dict, wearer: int, pose: str, waived: Waived) -> bool:
+    """Whether what shows between a pair in a cell is left as it is; a waiver by the shots holds only while none sees it."""
+    by_shots = waived.get((wearer, pose, pair["over"]))
+    return by_shots is False or (by_shots is True and (pair.get("in_shots_cm2") or 0.0) <= 1e4 * CLEAN_AREA)
+
+
 def _why(left: list[dict]) -> str:
+    if all(p.get("in_shots_cm2") is not None and p["in_shots_cm2"] <= 1e4 * CLEAN_AREA for p in left):
+        return "no shot sees it: open the cell to leave it as it is"
     worst = max((q for p in left for q in p["places"]), key=lambda q: q["depth_mm"], default=None)
     return f"{worst['name']}, {worst['depth_mm']:.1f} mm: open the cell and ask why" if worst else ""
 
 
-def _sheet(standing: list[_Standing], who: list[dict], poses: list[Pose], tick) -> dict[tuple[int, str], dict]:
+def _sheet(standing: list[_Standing], who: list[dict], poses: list[Pose], shots: Kept, tick) -> dict[tuple[int, str], dict]:
     out = {}
     for w in who:
         body = body_for(w["body_sha"], w["shape"])
         dressed = Dressed(shaped(body, shape_values(body, w["shape"])), {s.row["name"]: s.piece for s in standing})
         for pose in poses:
-            out[w["id"], pose.name] = dressed.measure(pose, look_for_holes=True).figures
+            out[w["id"], pose.name] = dressed.measure(pose, look_for_holes=True, shots=shots_in(shots, w["id"], pose.name)).figures
             tick()
     return out
 
 
-def _failing(s: _Standing, i: int, who: list[dict], poses: list[Pose], sheet: dict, waived: set) -> list[tuple[dict, Pose]]:
+def _failing(s: _Standing, i: int, who: list[dict], poses: list[Pose], sheet: dict, waived: Waived) -> list[tuple[dict, Pose]]:
     """The cells in which what lies under piece `i` shows, but for those that are left as they are."""
-    pairs = [(w, p, sheet[w["id"], p.name]["pairs"][i]["area_cm2"]) for w in who for p in poses]
-    return [(w, p) for w, p, area in pairs if area > 0.0 and (w["id"], p.name, s.row["name"]) not in waived]
+    pairs = [(w, p, sheet[w["id"], p.name]["pairs"][i]) for w in who for p in poses]
+    return [(w, p) for w, p, pair in pairs if pair["area_cm2"] > 0.0 and not _left(pair, w["id"], p.name, waived)]
 
 
-def _ease_out(standing: list[_Standing], i: int, who: list[dict], poses: list[Pose], sheet: dict, waived: set) -> list[dict]:
+def _ease_out(standing: list[_Standing], i: int, who: list[dict], poses: list[Pose], sheet: dict, waived: Waived) -> list[dict]:
     """Ease piece `i` out in the cells that call for it; return the line of the plan, if it helps."""
     s = standing[i]
     failing = _failing(s, i, who, poses, sheet, waived)
@@ -190,7 +202,7 @@ def _ease_out(standing: list[_Standing], i: int, who: list[dict], poses: list[Po
     return [_line(s, words, len(failing), areas, 1000 * max(r["greatest_move"] for r in report))]
 
 
-def _give_way(standing: list[_Standing], who: list[dict], poses: list[Pose], sheet: dict, waived: set) -> dict | None:
+def _give_way(standing: list[_Standing], who: list[dict], poses: list[Pose], sheet: dict, waived: Waived) -> dict | None:
     """Let the skin give way under the innermost piece where it still shows; return the line of the plan, if that helps."""
     s = standing[0]
     failing = _failing(s, 0, who, poses, sheet, waived)
@@ -206,7 +218,7 @@ def _give_way(standing: list[_Standing], who: list[dict], poses: list[Pose], she
     return _line(s, "Let the skin give way under it", len(failing), areas, 1000 * max(r["greatest_move"] for r in report))
 
 
-def _hide(standing: list[_Standing], who: list[dict], poses: list[Pose], sheet: dict, waived: set) -> dict | None:
+def _hide(standing: list[_Standing], who: list[dict], poses: list[Pose], sheet: dict, waived: Waived) -> dict | None:
     """Hide skin under the innermost piece where it still shows after all else; return the line of the plan, if that helps."""
     s = standing[0]
     failing = _failing(s, 0, who, poses, sheet, waived)

@@ -15,8 +15,8 @@ def portions(columns: list[str], wearers: int) -> list[list[str]]:
     return [columns[k::jobs] for k in range(jobs)]
 
 
-def cell_key(pieces: list[list[str]], shape: dict[str, float], pose: str, body: str | None = None) -> str:
-    """Return the key under which a measured cell is known: what is worn, by whom, how, on which figure or body."""
+def cell_key(pieces: list[list[str]], shape: dict[str, float], pose: str, body: str | None = None, shots: str = "") -> str:
+    """Return the key under which a measured cell is known: what is worn, by whom, how, on which figure or body, in which shots."""
     worn = "|".join(f"{name}={sha}" for name, sha in pieces)
     settings = ",".join(f"{name}={value:g}" for name, value in sorted(shape.items()))
-    return hashlib.sha256(f"cell-4|{figure_version()}|{body or ''}|{worn}|{settings}|{pose}".encode()).hexdigest()
+    return hashlib.sha256(f"cell-4|{figure_version()}|{body or ''}|{worn}|{settings}|{pose}{shots}".encode()).hexdigest()

@@ -1,10 +1,13 @@
 """Measuring the trial sheet: a job a wearer, so that what can be kept between its cells is kept; what is measured stays if it stops."""
 
+from collections.abc import Sequence
+
 import structlog
 from procrastinate import RetryStrategy
 from psycopg.types.json import Jsonb
 
 from ..core.clearance.cell import CellResult, Dressed
+from ..core.clearance.shots import Shot
 from ..core.clearance.trial import worst_frame
 from ..core.errors import HeronError
 from ..core.figure.body import shape_values, shaped
@@ -15,6 +18,7 @@ from ..store.db import Connection, one, put_blob, run, tell, transaction
 from ..store.motions import motion_of
 from ..store.pieces import piece_at
 from ..store.poses import pose_of
+from ..store.shots import Kept, shots_in
 from .keys import MOTION
 from .queue import app
 
@@ -22,10 +26,11 @@ log = structlog.get_logger()
 
 
 @app.task(name="measure_wearer", retry=RetryStrategy(max_attempts=3, wait=1))
-def measure_wearer(trial: int, wearer: int, columns: list[str], pieces: list[list[str]]) -> None:
+def measure_wearer(trial: int, wearer: int, columns: list[str], pieces: list[list[str]], shots: Kept | None = None) -> None:
     """Measure those of a wearer's cells of a trial that are not measured yet, in the order of `columns`, draw and store each.
 
-    `pieces` are (name, geometry) from the skin outwards. Safe to run twice; stops where the trial has been cancelled.
+    `pieces` are (name, geometry) from the skin outwards, `shots` the production's. Safe to run twice; stops where the trial
+    has been cancelled.
     """
     with transaction() as connection:
         who = one(connection, "wearer", wearer=wearer)
@@ -42,7 +47,7 @@ def measure_wearer(trial: int, wearer: int, columns: list[str], pieces: list[lis
             if dressed is None:
                 body = body_for(who["body_sha"], who["shape"])
                 dressed = Dressed(shaped(body, shape_values(body, who["shape"])), {name: piece_at(sha) for name, sha in pieces})
-            cell = measured(dressed, column)
+            cell = measured(dressed, column, shots_in(shots or [], wearer, column))
             picture = write_png(cell_portrait(dressed, cell, (180, 240), alpha=True))
         except Exception as error:  # a sheet must never wait for a cell that cannot be measured
             if not isinstance(error, HeronError):
@@ -57,17 +62,17 @@ def measure_wearer(trial: int, wearer: int, columns: list[str], pieces: list[lis
             _close(connection, trial)
 
 
-def measured(dressed: Dressed, column: str) -> CellResult:
+def measured(dressed: Dressed, column: str, shots: Sequence[Shot] | None = None) -> CellResult:
     """Return the cell of a column: in its pose, or in the worst frame of its motion, which its figures then tell."""
     if not column.startswith(MOTION):
         with transaction() as connection:
             pose = pose_of(connection, column)
-        return dressed.measure(pose, look_for_holes=True)
+        return dressed.measure(pose, look_for_holes=True, shots=shots)
     with transaction() as connection:
         motion = motion_of(connection, column.removeprefix(MOTION))
     frame, _ = worst_frame(dressed, motion)
     pose = motion.pose(frame)
-    cell = dressed.measure(pose, look_for_holes=True)
+    cell = dressed.measure(pose, look_for_holes=True, shots=shots)
     turns = {j: [round(float(x), 5) for x in q] for j, q in pose.rotations.items()}
     cell.figures.update(frame=frame, seconds=round(frame * motion.seconds, 3), rotations=turns)
     return cell

@@ -73,9 +73,9 @@ export interface CellAnswer {
 }
 
 /** The cell on the stage, measured by the server with the shape as it stands now. */
-export function useCell(asked: CellAsked, worn: string, enabled: boolean) {
+export function useCell(asked: CellAsked, worn: string, enabled: boolean, seenBy = "") {
   return useQuery<CellAnswer, Problem>({
-    queryKey: ["cell", worn, JSON.stringify(asked)],
+    queryKey: ["cell", worn, JSON.stringify(asked), seenBy],
     enabled: enabled && worn !== "",
     placeholderData: keepPreviousData,
     staleTime: Number.POSITIVE_INFINITY,

@@ -2213,6 +2213,114 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/shots": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Shots
+         * @description Return the shots, oldest first.
+         */
+        get: operations["shots_api_shots_get"];
+        put?: never;
+        /**
+         * Add
+         * @description Keep a shot.
+         */
+        post: operations["add_api_shots_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shots/cameras": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Bring In
+         * @description Keep every camera of glTF files as a shot for every cell.
+         */
+        post: operations["bring_in_api_shots_cameras_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shots/cameras.glb": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Take Away
+         * @description Return the shots as the cameras of a .glb, such as `./heron trial --shots` reads.
+         */
+        get: operations["take_away_api_shots_cameras_glb_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shots/{shot}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Change
+         * @description Change a shot: its name, its camera, the cells it shows.
+         */
+        put: operations["change_api_shots__shot__put"];
+        post?: never;
+        /**
+         * Drop
+         * @description Drop a shot; it can be taken back.
+         */
+        delete: operations["drop_api_shots__shot__delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shots/{shot}/back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Take Back
+         * @description Take back a shot that was dropped.
+         */
+        post: operations["take_back_api_shots__shot__back_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/pictures/wearer/{wearer}.png": {
         parameters: {
             query?: never;
@@ -2745,6 +2853,11 @@ export interface components {
             /** Files */
             files: string[];
         };
+        /** Body_bring_in_api_shots_cameras_post */
+        Body_bring_in_api_shots_cameras_post: {
+            /** Files */
+            files: string[];
+        };
         /** Body_read_api_table_layouts_read_post */
         Body_read_api_table_layouts_read_post: {
             /** Files */
@@ -2916,6 +3029,8 @@ export interface components {
         /**
          * CellIn
          * @description The cell to measure now, with the shape as it stands on the stage, on a body of one's own or the house's figure.
+         *
+         *     `wearer` says which shots show it.
          */
         CellIn: {
             /** Shape */
@@ -2938,6 +3053,8 @@ export interface components {
             } | null;
             /** Body */
             body?: string | null;
+            /** Wearer */
+            wearer?: number | null;
         };
         /**
          * ChooseIn
@@ -3502,6 +3619,8 @@ export interface components {
         /**
          * FiguresOut
          * @description The figures of one cell. Of a motion they are those of its worst frame, whose number, time and rotations are told.
+         *
+         *     What the shots see is told where the production has shots: in all, and by each.
          */
         FiguresOut: {
             /** Clearance Mm */
@@ -3519,6 +3638,13 @@ export interface components {
             holes_cm2: number;
             /** Pairs */
             pairs: components["schemas"]["PairOut"][];
+            /** In Shots Cm2 */
+            in_shots_cm2: number | null;
+            /**
+             * Shots
+             * @default []
+             */
+            shots: components["schemas"]["SeenByOut"][];
             /** Frame */
             frame: number | null;
             /** Seconds */
@@ -4394,6 +4520,8 @@ export interface components {
              * @default 0
              */
             pinched_cm2: number;
+            /** In Shots Cm2 */
+            in_shots_cm2: number | null;
             /** Places */
             places: components["schemas"]["PlaceOut"][];
         };
@@ -4702,6 +4830,13 @@ export interface components {
             area_cm2: number;
             /** Centre */
             centre: number[];
+            /** In Shots Cm2 */
+            in_shots_cm2: number | null;
+            /**
+             * Shots
+             * @default []
+             */
+            shots: string[];
         };
         /**
          * PlanCellOut
@@ -4860,6 +4995,8 @@ export interface components {
             poses: components["schemas"]["PoseOut"][];
             /** Motions */
             motions: components["schemas"]["MotionOut"][];
+            /** Shots */
+            shots: components["schemas"]["ShotOut"][];
             /** Pieces */
             pieces: components["schemas"]["PieceOut"][];
             trial: components["schemas"]["TrialOut"] | null;
@@ -5216,6 +5353,16 @@ export interface components {
             two: number;
         };
         /**
+         * SeenByOut
+         * @description What one shot sees of what shows in a cell.
+         */
+        SeenByOut: {
+            /** Name */
+            name: string;
+            /** Area Cm2 */
+            area_cm2: number;
+        };
+        /**
          * Selection
          * @description What lies within `radius` metres along the surface of any of the received `rows`; its border is smoothed.
          */
@@ -5325,6 +5472,71 @@ export interface components {
             name: string;
             /** Count */
             count: number;
+        };
+        /**
+         * Shot
+         * @description A still camera: `eye` and `target` in metres, `up` the way up of its picture, `lens` its whole vertical angle in radians, `frame`
+         *     its width over its height.
+         */
+        Shot: {
+            /** Name */
+            name: string;
+            /** Eye */
+            eye: [
+                number,
+                number,
+                number
+            ];
+            /** Target */
+            target: [
+                number,
+                number,
+                number
+            ];
+            /**
+             * Up
+             * @default [
+             *       0,
+             *       1,
+             *       0
+             *     ]
+             */
+            up: [
+                number,
+                number,
+                number
+            ];
+            /** Lens */
+            lens: number;
+            /**
+             * Frame
+             * @default 1.7777777777777777
+             */
+            frame: number;
+        };
+        /**
+         * ShotIn
+         * @description A shot, for every cell or only for a wearer's or a column's of the sheet.
+         */
+        ShotIn: {
+            shot: components["schemas"]["Shot"];
+            /** Wearer */
+            wearer?: number | null;
+            /** Pose */
+            pose?: string | null;
+        };
+        /**
+         * ShotOut
+         * @description A shot of the production and the cells it shows.
+         */
+        ShotOut: {
+            /** Id */
+            id: number;
+            shot: components["schemas"]["Shot"];
+            /** Wearer */
+            wearer: number | null;
+            /** Pose */
+            pose: string | null;
         };
         /**
          * Side
@@ -5808,7 +6020,7 @@ export interface components {
         };
         /**
          * WaiverIn
-         * @description Leave what shows through a piece in a cell as it is, for a reason.
+         * @description Leave what shows through a piece in a cell as it is, for a reason; `by_shots` only as long as no shot sees it.
          */
         WaiverIn: {
             /** Wearer */
@@ -5819,6 +6031,11 @@ export interface components {
             over: string;
             /** Reason */
             reason: string;
+            /**
+             * By Shots
+             * @default false
+             */
+            by_shots: boolean;
         };
         /**
          * WaiverOut
@@ -5835,6 +6052,8 @@ export interface components {
             over: string;
             /** Reason */
             reason: string;
+            /** By Shots */
+            by_shots: boolean;
             /** Author */
             author: string;
             /**
@@ -9875,6 +10094,213 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["HuntOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    shots_api_shots_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShotOut"][];
+                };
+            };
+        };
+    };
+    add_api_shots_post: {
+        parameters: {
+            query?: never;
+            header?: {
+                "X-Artist"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ShotIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShotOut"][];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    bring_in_api_shots_cameras_post: {
+        parameters: {
+            query?: never;
+            header?: {
+                "X-Artist"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["Body_bring_in_api_shots_cameras_post"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShotOut"][];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    take_away_api_shots_cameras_glb_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "model/gltf-binary": unknown;
+                };
+            };
+        };
+    };
+    change_api_shots__shot__put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                shot: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ShotIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShotOut"][];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    drop_api_shots__shot__delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                shot: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShotOut"][];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    take_back_api_shots__shot__back_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                shot: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShotOut"][];
                 };
             };
             /** @description Validation Error */

@@ -1,28 +1,29 @@
 import { useThree } from "@react-three/fiber";
 import { useEffect } from "react";
 import type { PerspectiveCamera } from "three";
+import type { components } from "../api/schema";
 import { useRoom } from "../state/room";
+import { lookThrough, standing } from "./shotView";
 
 export const MIDDLE = 0.86;
 
-/** The camera goes round the figure: yaw 0 is the front. */
-export function Camera() {
+/** The camera goes round the figure, yaw 0 is the front; or it stands where a shot has it. */
+export function Camera({ shot }: { shot?: components["schemas"]["Shot"] | null }) {
   const { camera, invalidate, size } = useThree();
   const { yaw, pitch, zoom } = useRoom();
   useEffect(() => {
     const lens = camera as PerspectiveCamera;
-    lens.fov = 24;
-    const away = 5.0 / zoom;
-    const middle = MIDDLE + (zoom > 1 ? Math.min(zoom - 1, 1) * 0.25 : 0);
-    lens.position.set(
-      away * Math.sin(yaw) * Math.cos(pitch),
-      middle + away * Math.sin(pitch),
-      away * Math.cos(yaw) * Math.cos(pitch),
-    );
-    lens.lookAt(0, middle, 0);
     lens.aspect = size.width / Math.max(size.height, 1);
+    if (shot) lookThrough(lens, shot, lens.aspect);
+    else {
+      const { eye, target } = standing({ yaw, pitch, zoom }, MIDDLE);
+      lens.fov = 24;
+      lens.up.set(0, 1, 0);
+      lens.position.set(...eye);
+      lens.lookAt(...target);
+    }
     lens.updateProjectionMatrix();
     invalidate();
-  }, [camera, invalidate, yaw, pitch, zoom, size]);
+  }, [camera, invalidate, yaw, pitch, zoom, size, shot]);
   return null;
 }

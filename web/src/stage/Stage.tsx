@@ -1,6 +1,7 @@
 import { Canvas } from "@react-three/fiber";
 import { type ReactNode, useRef } from "react";
 import { PCFShadowMap, WebGLRenderer, type WebGLRendererParameters } from "three";
+import type { Shot } from "../api/shots";
 import { useRoom } from "../state/room";
 import { Camera } from "./Camera";
 import { earlyDrawing, quality } from "./quality";
@@ -17,7 +18,7 @@ function renderer(props: object): WebGLRenderer {
 }
 
 /** The day-lit stage: drag anywhere empty to turn the figure, wheel to come near. */
-export function Stage({ children, label }: { children: ReactNode; label: string }) {
+export function Stage({ children, label, shot }: { children: ReactNode; label: string; shot?: Shot["shot"] }) {
   const drag = useRef<{ x: number; y: number } | null>(null);
   const { set } = useRoom();
   return (
@@ -58,7 +59,7 @@ export function Stage({ children, label }: { children: ReactNode; label: string 
         }}
         camera={{ fov: 24, near: 0.1, far: 20, position: [1.8, 1.2, 5] }}
       >
-        <Camera />
+        <Camera shot={shot} />
         <hemisphereLight args={["#fffaf0", "#b9ad93", 1.35]} />
         <directionalLight
           position={[-1.9, 3.6, 2.9]}

@@ -2,7 +2,7 @@ import { create } from "zustand";
 import type { BenchStep } from "../rooms/fitting/recipe";
 
 export type MapKind = "cloth" | "clearance" | "weights" | "faults" | "mesh";
-export type Panel = "shape" | "measures" | "poses" | "wear";
+export type Panel = "shape" | "measures" | "poses" | "wear" | "shots";
 export type Rotations = Record<string, number[]>;
 
 /** A pose in the making: its rotations, the joint in hand, and the steps taken. */
@@ -77,6 +77,8 @@ interface Room {
   motion: string | null;
   find: boolean;
   live: Record<string, number> | null;
+  /** The shot that is looked through; turning the figure leaves it. */
+  shot: number | null;
   yaw: number;
   pitch: number;
   zoom: number;
@@ -121,13 +123,19 @@ export const useRoom = create<Room>((set) => ({
   motion: null,
   find: false,
   live: null,
+  shot: null,
   yaw: 0.35,
   pitch: 0.06,
   zoom: 1,
   place: "fitting",
   apart: null,
   saying: null,
-  set: (change) => set("pose" in change || "posing" in change ? { motion: null, ...change } : change),
+  set: (change) =>
+    set({
+      ...(("pose" in change || "posing" in change) && { motion: null }),
+      ...(("yaw" in change || "pitch" in change || "zoom" in change) && { shot: null }),
+      ...change,
+    }),
   say: (saying) => set({ saying }),
-  turn: (by) => set((s) => ({ yaw: s.yaw + by })),
+  turn: (by) => set((s) => ({ yaw: s.yaw + by, shot: null })),
 }));

@@ -14,6 +14,7 @@ from ...core.figure.shapes import EXTRAS
 from ...store.arrays import array_frame, moved_rows
 from ...store.bodies import body_for
 from ...store.db import run, transaction
+from ...store.shots import shots_in, shots_of
 from ..dressing import dressed_for, worn
 from ..schemas import CellIn
 from .production import the_production
@@ -27,13 +28,14 @@ def measure(cell: CellIn) -> Response:
     pose = pose_for(cell.pose, cell.rotations)
     shape_values(body_for(cell.body, cell.shape), cell.shape)
     with transaction() as connection:
-        rows = run(connection, "pieces_of", production=the_production(connection)["id"])
+        production = the_production(connection)["id"]
+        rows, shots = run(connection, "pieces_of", production=production), shots_of(connection, production)
     pieces = worn(rows, cell.body)
     if not pieces:
         raise InputError(what="nothing is worn yet", where="this cell", todo="Bring in a piece first.")
     dressed, lock = dressed_for(cell.body, cell.shape, pieces)
     with lock:
-        result = dressed.measure(pose, look_for_holes=True)
+        result = dressed.measure(pose, look_for_holes=True, shots=shots_in(shots, cell.wearer, cell.pose))
         arrays = {"stands_out": result.layers[0].found.depth.astype("<f4")}
         for i, layer in enumerate(result.layers):
             arrays[f"clearance:{layer.name}"] = dressed.clearance_map(i, result)

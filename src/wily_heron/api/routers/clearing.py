@@ -21,6 +21,7 @@ from ...store.bodies import body_for, carrier_of
 from ...store.db import Connection, one, run, tell, transaction
 from ...store.pieces import piece_at
 from ...store.poses import pose_of
+from ...store.shots import shots_in, shots_of
 from ..dressing import worn
 from ..queue import ask
 from ..schemas_clearing import (
@@ -61,6 +62,7 @@ def _case(asked: ExplainIn) -> tuple[Case, Trying, Refit | None]:
         rows = worn(every, cell.body)
         cast = [w for w in run(connection, "cast_of", production=production) if w["body_sha"] == cell.body and w["id"] != asked.wearer]
         poses = [pose_of(connection, r["pose"]) for r in run(connection, "poses_of", production=production)]
+        shots = shots_in(shots_of(connection, production), asked.wearer, cell.pose)
     pieces = {name: piece_at(sha) for name, sha in rows}
     if asked.over not in pieces:
         raise InputError(what=f"{asked.over} is not worn here", where="explaining", todo="Choose a piece of this wearer's rail.")
@@ -69,7 +71,7 @@ def _case(asked: ExplainIn) -> tuple[Case, Trying, Refit | None]:
         refit = refit_of(connection, production, next(r for r in every if r["geometry_sha"] == dict(rows)[asked.over]))
     near = [(shape, REST), *((shape, p) for p in poses if p.name != pose.name)][:_POSES_BESIDE]
     others = [(shape_values(body, w["shape"]), pose) for w in cast][:_WEARERS_BESIDE]
-    return case, Trying(case, asked.ease, [*near, *others], carrier_of(cell.body or "", cell.shape)), refit
+    return case, Trying(case, asked.ease, [*near, *others], carrier_of(cell.body or "", cell.shape), shots), refit
 
 
 def _lines(case: Case, trying: Trying, refit: Refit | None) -> Iterator[bytes]:
@@ -122,6 +124,7 @@ def waivers() -> list[WaiverOut]:
             pose=r["pose"],
             over=r["over_piece"],
             reason=r["reason"],
+            by_shots=r["by_shots"],
             author=r["author"],
             made_at=r["made_at"],
         )
@@ -141,6 +144,7 @@ def waive(asked: WaiverIn, x_artist: Author = "Artist") -> list[WaiverOut]:
             pose=asked.pose,
             over=asked.over,
             reason=asked.reason,
+            by_shots=asked.by_shots,
             author=x_artist,
         )
         tell(connection, "trial", trial=0)

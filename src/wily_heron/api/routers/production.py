@@ -15,7 +15,9 @@ from ...store.bodies import body_for
 from ...store.db import Connection, one, run, transaction
 from ...store.motions import motion_names, sheet_motions
 from ...store.poses import pose_of
+from ...store.shots import shots_of
 from ..schemas import BodyOut, MotionOut, PieceOut, PoseOut, ProductionOut, ReportOut, ShapeIn, ShapeOut, WearerIn, WearerOut
+from ..schemas_shots import shots_out
 from .trials import latest
 
 router = APIRouter(prefix="/api", tags=["production"])
@@ -41,6 +43,7 @@ def get_production() -> ProductionOut:
         trial = latest(connection, production["id"])
         on_sheet = set(sheet_motions(connection, production["id"]))
         motions = [MotionOut(name=n, label=label, seconds=s) for n, label, s in motion_names(connection) if n in on_sheet]
+        shots = shots_of(connection, production["id"])
         bodies = run(connection, "bodies_of", production=production["id"])
     return ProductionOut(
         name=production["name"], shapes=[ShapeOut(**vars(s)) for s in SHAPES + GROWN],
@@ -48,6 +51,7 @@ def get_production() -> ProductionOut:
         cast=[WearerOut(body=w["body_sha"], **{k: w[k] for k in ("id", "name", "shape", "can_undo", "can_redo")}) for w in cast],
         poses=[pose_out(p) for p in poses],
         motions=motions,
+        shots=shots_out(shots),
         pieces=pieces, trial=trial,
     )
 

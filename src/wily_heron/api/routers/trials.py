@@ -12,6 +12,7 @@ from ...jobs.keys import MOTION, cell_key, portions
 from ...store.db import Connection, get_blob, one, run, tell, transaction
 from ...store.motions import motion_names, sheet_motions
 from ...store.poses import pose_of
+from ...store.shots import Kept, shots_key, shots_of
 from ..dressing import worn
 from ..queue import ask
 from ..schemas import TrialCellOut, TrialOut
@@ -36,13 +37,14 @@ def start() -> TrialOut:
         if running and running["state"] == "running":
             run(connection, "cancel_trial", trial=running["id"])
         columns = [row["pose"] for row in run(connection, "poses_of", production=production["id"])]
+        shots = shots_of(connection, production["id"])
         columns += [MOTION + name for name in sheet_motions(connection, production["id"])]
         outfit = orjson.dumps({w["body_sha"] or "": worn(rows, w["body_sha"]) for w in cast}).decode()
         trial = run(connection, "add_trial", production=production["id"], outfit=outfit, total=len(cast) * len(columns))[0]["id"]
         missing: dict[int, list[str]] = {}
         for wearer in cast:
             for column in columns:
-                key = _key(rows, wearer, column)
+                key = _key(rows, wearer, column, shots)
                 if not run(connection, "add_cell", trial=trial, wearer=wearer["id"], pose=column, key=key)[0]["known"]:
                     missing.setdefault(wearer["id"], []).append(column)
         run(connection, "close_if_done", trial=trial)
@@ -52,7 +54,7 @@ def start() -> TrialOut:
     for wearer_id in sorted(worst, key=lambda w: -expected.get((w, worst[w][0]), 0.0)):
         for part in portions(worst[wearer_id], len(worst)):
             ask("measure_wearer", trial=trial, wearer=wearer_id, columns=part,
-                pieces=[list(p) for p in worn(rows, body_of[wearer_id])])
+                pieces=[list(p) for p in worn(rows, body_of[wearer_id])], shots=shots)
     return get(trial)
 
 
@@ -149,7 +151,8 @@ def _out(connection: Connection, row: dict) -> TrialOut:
     cells = run(connection, "cells_of", trial=row["id"])
     pieces = run(connection, "pieces_of", production=row["production_id"])
     cast = {w["id"]: w for w in run(connection, "cast_of", production=row["production_id"])}
-    stale = any(c["key"] != _key(pieces, cast[c["wearer_id"]], c["pose"]) for c in cells)
+    shots = shots_of(connection, row["production_id"])
+    stale = any(c["key"] != _key(pieces, cast[c["wearer_id"]], c["pose"], shots) for c in cells)
     return TrialOut(
         id=row["id"],
         state=row["state"],
@@ -166,5 +169,6 @@ def _out(connection: Connection, row: dict) -> TrialOut:
     )
 
 
-def _key(rows: list[dict], wearer: dict, pose: str) -> str:
-    return cell_key([list(p) for p in worn(rows, wearer["body_sha"])], wearer["shape"], pose, wearer["body_sha"])
+def _key(rows: list[dict], wearer: dict, pose: str, shots: Kept) -> str:
+    pieces = [list(p) for p in worn(rows, wearer["body_sha"])]
+    return cell_key(pieces, wearer["shape"], pose, wearer["body_sha"], shots_key(shots, wearer["id"], pose))

@@ -1,6 +1,6 @@
 """One cell of the trial sheet: an outfit on one wearer in one pose, measured."""
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -15,6 +15,7 @@ from ..space.tree_memo import tree_on
 from .cover import Cover, cover
 from .find import Found, find
 from .regions import dominant_joint, region_name
+from .shots import Shot, seen_in
 from .skin_holes import holes
 
 CLEAN_AREA = 1e-5
@@ -61,11 +62,12 @@ class Dressed:
             under, triangles = rest, piece.mesh.triangles
 
     def measure(self, pose: Pose, moved: Mapping[int, np.ndarray] | None = None, look_for_holes: bool = False,
-                skin: np.ndarray | None = None) -> CellResult:
+                skin: np.ndarray | None = None, shots: Sequence[Shot] | None = None) -> CellResult:
         """Return the cell in `pose`: every neighbouring pair of layers, skin included. A piece not yet bound stays at rest.
 
         `moved` puts layers, by their place from the skin out, at points (n, 3) other than where they are worn, `skin` the skin. Skin that
-        pieces hide is not there; `look_for_holes` asks as well whether its lack can be seen, at a third of a second.
+        pieces hide is not there; `look_for_holes` asks as well whether its lack can be seen, at a third of a second. With `shots`, the
+        figures tell as well what each of them sees of what shows.
         """
         matrices = pose_matrices(self.wearer, pose)
         body = skin_points(dressed_skin(self.pieces, self.wearer, pose), self.wearer.body.skin, matrices) if skin is None else skin
@@ -82,7 +84,10 @@ class Dressed:
             layers.append(Layer(name, posed[i], self._trees[i], found))
             under, triangles = posed[i], piece.mesh.triangles
         hole = 1e4 * holes(body, self.wearer.body, self.hidden, self._trees)[0] if len(self.hidden) and look_for_holes else 0.0
-        return CellResult(body, tuple(layers), self._figures(layers, hole))
+        figures = self._figures(layers, hole)
+        if shots is not None:
+            _tell_shots(figures, layers, shots, blockers)
+        return CellResult(body, tuple(layers), figures)
 
     def clearance_map(self, layer: int, cell: CellResult) -> np.ndarray:
         """Return `(n,) float32` signed clearance in metres of a layer's vertices over the skin, in a measured cell."""
@@ -126,3 +131,20 @@ class Dressed:
             "holes_cm2": round(hole, 3),
             "pairs": pairs,
         }
+
+
+def _tell_shots(figures: dict, layers: list[Layer], shots: Sequence[Shot], blockers: list[TriangleTree]) -> None:
+    """Add to a cell's figures what the shots see of what shows: by place and pair, by shot, and in all (cm2)."""
+    by_shot = np.zeros(len(shots))
+    for pair, layer in zip(figures["pairs"], layers, strict=True):
+        seen = layer.found.seen
+        views = seen_in(shots, seen.points, seen.facing, blockers)
+        by_shot += 1e4 * views @ seen.area
+        any_ = views.any(axis=0)
+        pair["in_shots_cm2"] = round(1e4 * float(seen.area[any_].sum()), 3)
+        for k, place in enumerate(pair["places"]):
+            mine = seen.place == k
+            place["in_shots_cm2"] = round(1e4 * float(seen.area[any_ & mine].sum()), 3)
+            place["shots"] = [shot.name for shot, v in zip(shots, views, strict=True) if v[mine].any()]
+    figures["in_shots_cm2"] = round(sum(p["in_shots_cm2"] for p in figures["pairs"]), 3)
+    figures["shots"] = [{"name": shot.name, "area_cm2": round(float(a), 3)} for shot, a in zip(shots, by_shot, strict=True)]

@@ -11,15 +11,15 @@ from ..mesh.normals import vertex_normals
 from ..space.tree import TriangleTree, escapes
 from .asked import Asked, stand_out
 from .cover import UNDER, Cover
+from .shots import GLANCE
 
 PINCH = 0.003
 """Flesh (or cloth) that meets itself within this (metres) is pinched: no fault of what is worn over it."""
 _ways = [(x, y, z) for x in range(-2, 3) for y in range(-2, 3) for z in range(-2, 3) if np.gcd.reduce([x, y, z]) == 1]
 _VIEWS = np.array(sorted(_ways, key=lambda v: sum(c * c for c in v)), float)
-_GLANCE, _FAR = 0.15, 3.0
-"""A point is looked at along directions that make more than this cosine with it, from so far (metres)."""
+_FAR = 3.0
+"""A point is looked at from so far (metres)."""
 _VIEWS /= np.linalg.norm(_VIEWS, axis=1, keepdims=True)
-
 
 
 @dataclass(frozen=True)
@@ -30,6 +30,19 @@ class Place:
     depth: float
     area: float
     centre: np.ndarray
+
+
+@dataclass(frozen=True)
+class Seen:
+    """The points that show through: where (q, 3), unit facing, the area each stands for (m2), and the place it belongs to."""
+
+    points: np.ndarray
+    facing: np.ndarray
+    area: np.ndarray
+    place: np.ndarray
+
+
+_NONE = Seen(np.zeros((0, 3)), np.zeros((0, 3)), np.zeros(0), np.zeros(0, np.int64))
 
 
 @dataclass(frozen=True)
@@ -44,6 +57,7 @@ class Found:
     depth: np.ndarray
     least: float
     pinched: float = 0.0
+    seen: Seen = _NONE
 
     @property
     def area(self) -> float:
@@ -83,17 +97,18 @@ def find(under: np.ndarray, under_triangles: np.ndarray, over_tree: TriangleTree
     seen = out[_seen(points[out], facing[out], under_triangles[touched[of[out]]], len(under), blockers)]
     corner = under[under_triangles[touched]]
     size = 0.5 * np.linalg.norm(np.cross(corner[:, 1] - corner[:, 0], corner[:, 2] - corner[:, 0]), axis=1)
-    area = size * np.bincount(of[seen], share[seen], len(touched))
+    each = size[of[seen]] * share[seen]
+    area = np.bincount(of[seen], each, len(touched))
     left_out = float((size[of[folded]] * share[folded]).sum())
     deepest = np.zeros(len(touched))
     np.maximum.at(deepest, of[seen], stand[seen])
-    places = _places(under, under_triangles[touched], area, deepest)
+    places, place = _places(under, under_triangles[touched], area, deepest)
     visible = np.zeros(len(under), bool)
     visible[under_triangles[touched][area > 0]] = True
     depth[~visible] = 0.0
     if places:
         least = -places[0].depth
-    return Found(places, depth, min(least, UNDER), left_out)
+    return Found(places, depth, min(least, UNDER), left_out, Seen(points[seen], facing[seen], each, place[of[seen]]))
 
 
 def _pinched(points: np.ndarray, facing: np.ndarray, under: np.ndarray, triangles: np.ndarray) -> np.ndarray:
@@ -117,14 +132,14 @@ def _seen(points: np.ndarray, facing: np.ndarray, rows: np.ndarray, count: int, 
     """
     seen = np.zeros(len(points), bool)
     if len(points):
-        seen = escapes(points + 2e-4 * facing, facing, _VIEWS[:26], _GLANCE, _FAR, blockers)
+        seen = escapes(points + 2e-4 * facing, facing, _VIEWS[:26], GLANCE, _FAR, blockers)
     for _ in range(2):
         by = np.zeros(count, bool)
         by[rows[seen]] = True
         ask = np.flatnonzero(~seen & any_corner(by, rows))
         if not len(ask):
             break
-        seen[ask] = escapes(points[ask] + 2e-4 * facing[ask], facing[ask], _VIEWS[26:], _GLANCE, _FAR, blockers)
+        seen[ask] = escapes(points[ask] + 2e-4 * facing[ask], facing[ask], _VIEWS[26:], GLANCE, _FAR, blockers)
     return seen
 
 
@@ -132,13 +147,14 @@ def sees_out(points: np.ndarray, facing: np.ndarray, blockers: list[TriangleTree
     """Return `(q,) bool`: a ray from the point escapes past every blocker in at least one of 98 directions."""
     if not len(points):
         return np.zeros(0, bool)
-    return escapes(points + 2e-4 * facing, facing, _VIEWS, _GLANCE, _FAR, blockers)
+    return escapes(points + 2e-4 * facing, facing, _VIEWS, GLANCE, _FAR, blockers)
 
 
-def _places(points: np.ndarray, triangles: np.ndarray, area: np.ndarray, depth: np.ndarray) -> tuple[Place, ...]:
-    shown = np.flatnonzero(area > 0)
+def _places(points: np.ndarray, triangles: np.ndarray, area: np.ndarray, depth: np.ndarray) -> tuple[tuple[Place, ...], np.ndarray]:
+    """Return the connected places, deepest first, and which of them each triangle belongs to (-1: none)."""
+    shown, of = np.flatnonzero(area > 0), np.full(len(triangles), -1)
     if not len(shown):
-        return ()
+        return (), of
     t = triangles[shown]
     used, local = np.unique(t, return_inverse=True)
     local = local.reshape(-1, 3)
@@ -152,4 +168,6 @@ def _places(points: np.ndarray, triangles: np.ndarray, area: np.ndarray, depth: 
         weight = area[shown[rows]]
         centre = np.average(points[t[rows]].mean(axis=1), axis=0, weights=weight)
         out.append(Place(used[label == place], float(depth[shown[rows]].max()), float(weight.sum()), centre))
-    return tuple(sorted(out, key=lambda p: -p.depth))
+    first = sorted(range(count), key=lambda k: -out[k].depth)
+    of[shown] = np.argsort(first)[of_triangle]
+    return tuple(out[k] for k in first), of

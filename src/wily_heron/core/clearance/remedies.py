@@ -28,6 +28,7 @@ from .clear import clear
 from .explain import face_need, finer
 from .give_way import give_way
 from .hide import covered_faces
+from .shots import Shot
 from .skin_holes import holes
 
 Cell = tuple[np.ndarray, Pose]
@@ -66,16 +67,22 @@ class Remedy:
 
     @property
     def cost(self) -> float:
-        """What it costs, in mm of move or as much as that: what is left counts most, then neighbours, then detail and turned joints."""
+        """What it costs, in mm of move or as much as that: what is left counts most, then neighbours, then detail and turned joints.
+
+        To leave what no shot sees costs least.
+        """
+        if self.kind == "leave":
+            return 0.0
         left = max(0.0, self.area - 1e4 * CLEAN_AREA)
         return 100.0 * left + 50.0 * self.worse + self.move + 2.0 * self.edges + self.folds + 2.0 * self.turn
 
 
 class Trying:
-    """Tries remedies on a case, beside `neighbours`: other cells that must not get worse."""
+    """Tries remedies on a case, beside `neighbours`: other cells that must not get worse; `shots` are those that show the case."""
 
-    def __init__(self, case: Case, ease: float, neighbours: Sequence[Cell] = (), carrier: np.ndarray | None = None) -> None:
-        self.case, self.ease, self.carrier = case, ease, carrier
+    def __init__(self, case: Case, ease: float, neighbours: Sequence[Cell] = (), carrier: np.ndarray | None = None,
+                 shots: Sequence[Shot] | None = None) -> None:
+        self.case, self.ease, self.carrier, self.shots = case, ease, carrier, shots
         self.neighbours = list(neighbours)
         self._last: tuple[tuple, Dressed] | None = None
         self._before = [self._area(case.pieces, *cell) for cell in self.neighbours]
@@ -85,12 +92,22 @@ class Trying:
         case, own = self.case, self.case.pieces[self.case.over]
         if not case.cell().layers[case.pair].found.places:
             return
+        yield from self.leave()
         for way in (self.ease_out, self.tuck, self.hide, self.refine, self.adjust, self.reorder, self.nudge, self.drape):
             if own.skin is None and way not in (self.reorder, self.hide):
                 continue
             for found in way():
                 if found.area < case.area - 1e-3:
                     yield found
+
+    def leave(self) -> Iterator[Remedy]:
+        """It stays as it is, where no shot sees it."""
+        if self.shots is None:
+            return
+        pair = self.case.dressed().measure(self.case.pose, shots=self.shots).figures["pairs"][self.case.pair]
+        if pair["in_shots_cm2"] <= 1e4 * CLEAN_AREA:
+            yield Remedy("leave", "Leave it: no shot sees it", {"reason": "no shot sees it", "by_shots": True}, pair["area_cm2"],
+                         max(0.0, -pair["clearance_mm"]))
 
     def ease_out(self) -> Iterator[Remedy]:
         """The over-layer moves out, kept for the pose; and for good."""

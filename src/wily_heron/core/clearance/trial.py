@@ -1,21 +1,22 @@
 """The trial sheet: every wearer in every pose, measured; a motion stands for its worst frame."""
 
-from collections.abc import Iterator, Mapping
+from collections.abc import Iterator, Mapping, Sequence
 
 from ..figure.body import Body, shape_values, shaped
 from ..figure.motion import Motion
 from ..figure.pose import Pose
 from ..piece.state import Piece
 from .cell import CellResult, Dressed
+from .shots import Shot
 
 
 def trial(body: Body, pieces: dict[str, Piece], wearers: Mapping[str, Mapping[str, float]],
-          poses: Mapping[str, Pose]) -> Iterator[tuple[str, str, Dressed, CellResult]]:
-    """Yield `(wearer, pose, dressed, cell)` for every wearer (shape settings by name) in every pose."""
+          poses: Mapping[str, Pose], shots: Sequence[Shot] | None = None) -> Iterator[tuple[str, str, Dressed, CellResult]]:
+    """Yield `(wearer, pose, dressed, cell)` for every wearer (shape settings by name) in every pose, with what `shots` see."""
     for name, settings in wearers.items():
         dressed = Dressed(shaped(body, shape_values(body, settings)), pieces)
         for pose_name, pose in poses.items():
-            yield name, pose_name, dressed, dressed.measure(pose)
+            yield name, pose_name, dressed, dressed.measure(pose, shots=shots)
 
 
 def worst_frame(dressed: Dressed, motion: Motion, apart: float = 1 / 12) -> tuple[int, CellResult]:

@@ -1,11 +1,11 @@
 -- name: waivers_of
-select id, wearer_id, pose, over_piece, reason, author, made_at from waiver where production_id = %(production)s order by id;
+select id, wearer_id, pose, over_piece, reason, by_shots, author, made_at from waiver where production_id = %(production)s order by id;
 
 -- name: waive
 -- A second waiver for the same pair in the same cell takes the new reason.
-insert into waiver (production_id, wearer_id, pose, over_piece, reason, author)
-values (%(production)s, %(wearer)s, %(pose)s, %(over)s, %(reason)s, %(author)s)
-on conflict (production_id, wearer_id, pose, over_piece) do update set reason = excluded.reason, author = excluded.author, made_at = now()
+insert into waiver (production_id, wearer_id, pose, over_piece, reason, by_shots, author)
+values (%(production)s, %(wearer)s, %(pose)s, %(over)s, %(reason)s, %(by_shots)s, %(author)s)
+on conflict (production_id, wearer_id, pose, over_piece) do update set reason = excluded.reason, by_shots = excluded.by_shots, author = excluded.author, made_at = now()
 returning id;
 
 -- name: unwaive

@@ -39,6 +39,11 @@ export default function FindOrDo({ production, fitting }: { production: Producti
     ["do", "Bend test", () => set({ step: "bind", bending: useRoom.getState().bending + 1 })],
     ["do", "Show weights", () => set({ map: "weights" })],
     ["do", "Show cloth", () => set({ map: "cloth" })],
+    ...production.shots.map((s): [string, string, () => void] => [
+      "do",
+      `Look through ${s.shot.name}`,
+      () => set({ panel: "shots", shot: s.id }),
+    ]),
     ["do", "Look from the front", () => set({ yaw: 0 })],
     ["do", "Look from the side", () => set({ yaw: Math.PI / 2 })],
     ["do", "Look from the back", () => set({ yaw: Math.PI })],

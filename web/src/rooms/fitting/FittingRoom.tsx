@@ -25,6 +25,8 @@ import { PosingPanel } from "./PosingPanel";
 import { Rail } from "./Rail";
 import { type BenchStep, nudged, type StepOf, weighOf, withStep, withWeigh, withWork, workOf } from "./recipe";
 import { ShapePanel } from "./ShapePanel";
+import { ShotFrame } from "./ShotFrame";
+import { ShotsPanel } from "./ShotsPanel";
 import { StageFurniture } from "./StageFurniture";
 import { TrialSheet } from "./TrialSheet";
 import { useFalling } from "./useFalling";
@@ -59,6 +61,7 @@ export function FittingRoom({ production }: { production: Production }) {
     markPosing();
     move({ kind: "turn", joint });
   };
+  const shot = production.shots.find((s) => s.id === room.shot);
   const map = room.glance === "clearance" ? "clearance" : room.map;
   const placing = room.step === "place" && !!piece && room.glance === null;
   const shown = fitting.bound ? cell.data : undefined;
@@ -134,7 +137,7 @@ export function FittingRoom({ production }: { production: Production }) {
     <main className="grid min-h-0 grid-cols-[96px_minmax(0,1fr)_minmax(286px,316px)] grid-rows-[minmax(0,1fr)_104px]">
       <CastAxis production={production} wearer={fitting.wearer} />
       <section className="relative min-h-0 overflow-hidden border-x border-rule" aria-label="Stage">
-        <Stage label={`${fitting.wearer?.name ?? "The figure"} in ${pose?.label ?? "rest"}`}>
+        <Stage label={`${fitting.wearer?.name ?? "The figure"} in ${pose?.label ?? "rest"}`} shot={shot?.shot}>
           {figure.data && (
             <Wardrobe
               key={fitting.own?.body ?? "figure"}
@@ -187,6 +190,7 @@ export function FittingRoom({ production }: { production: Production }) {
             <LatticeHandles key={mesh.geometry.uuid} piece={piece.id} mesh={mesh} step={lattice} onChange={bend} />
           )}
         </Stage>
+        {shot && <ShotFrame shot={shot.shot} />}
         <StageFurniture production={production} fitting={fitting} />
         {fitting.wearer && (
           <>
@@ -204,6 +208,7 @@ export function FittingRoom({ production }: { production: Production }) {
             {room.panel === "poses" && !posing && <PosePanel production={production} wearer={fitting.wearer} />}
           </>
         )}
+        {room.panel === "shots" && <ShotsPanel production={production} fitting={fitting} />}
         {room.panel === "wear" && <WearPanel production={production} />}
         {room.sheet && <TrialSheet production={production} />}
       </section>

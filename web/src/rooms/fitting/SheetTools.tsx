@@ -19,6 +19,9 @@ interface Props {
   other: number | null;
   /** What the comparison comes to, once there is one. */
   compared: string | null;
+  /** Whether only what the shots see counts. */
+  byShots: boolean;
+  onByShots(byShots: boolean): void;
   onOrder(order: Order): void;
   onPiece(piece: string): void;
   onOther(run: number | null): void;
@@ -60,6 +63,18 @@ export function SheetTools(props: Props) {
           ))}
         </select>
       </Labelled>
+      {production.shots.length > 0 && (
+        <Labelled label="Counts">
+          <select
+            className={SELECT}
+            value={props.byShots ? "shots" : "all"}
+            onChange={(e) => props.onByShots(e.target.value === "shots")}
+          >
+            <option value="all">what shows from all round</option>
+            <option value="shots">what the shots see</option>
+          </select>
+        </Labelled>
+      )}
       <Motions production={production} />
       <Labelled label="Beside">
         <select

@@ -1,5 +1,5 @@
 import clsx from "clsx";
-import { PersonStanding, Ruler, Shapes } from "lucide-react";
+import { Camera, PersonStanding, Ruler, Shapes } from "lucide-react";
 import type { Production } from "../../api/client";
 import { type MapKind, type Panel, useRoom } from "../../state/room";
 import { Button, Hint } from "../../ui/controls";
@@ -16,6 +16,7 @@ const PANELS: [Panel, string, string, typeof Ruler][] = [
   ["shape", "Shape", "Shape of this wearer (S)", Shapes],
   ["measures", "Measures", "Body measures of this wearer (M)", Ruler],
   ["poses", "Poses", "Pose library (P)", PersonStanding],
+  ["shots", "Shots", "The film's cameras, and what they see (V)", Camera],
 ];
 
 /** Title, maps, legend and the turntable rail, laid over the stage. */
@@ -51,11 +52,12 @@ export function StageFurniture({ fitting }: { production: Production; fitting: F
         {PANELS.filter(([id]) => id !== "measures" || !fitting.own).map(([id, label, hint, Icon]) => (
           <Hint key={id} text={hint}>
             <Button
+              aria-label={label}
               aria-pressed={panel === id}
-              className={panel === id ? "border-heron" : ""}
+              className={clsx("px-2 min-[1440px]:px-3", panel === id && "border-heron")}
               onClick={() => set({ panel: panel === id ? null : id, tape: null })}
             >
-              <Icon size={14} /> {label}
+              <Icon size={14} /> <span className="hidden min-[1440px]:inline">{label}</span>
             </Button>
           </Hint>
         ))}
@@ -114,7 +116,8 @@ function Verdict({ fitting }: { fitting: Fitting }) {
       </span>
       <span className="text-soft">
         {" "}
-        · deepest {deepest.toFixed(1)} mm · {f.area_cm2.toFixed(2)} cm² {cell.isFetching && "· measuring…"}
+        · deepest {deepest.toFixed(1)} mm · {f.area_cm2.toFixed(2)} cm²
+        {f.in_shots_cm2 != null && ` (${f.in_shots_cm2.toFixed(2)} in the shots)`} {cell.isFetching && "· measuring…"}
       </span>
     </p>
   );

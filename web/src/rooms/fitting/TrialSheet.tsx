@@ -21,6 +21,7 @@ export function TrialSheet({ production }: { production: Production }) {
   const [order, setOrder] = useState<Order>("cast");
   const [piece, setPiece] = useState("");
   const [other, setOther] = useState<number | null>(null);
+  const [byShots, setByShots] = useState(false);
   const [hunting, setHunting] = useState(false);
   const compared = useTrialRun(other);
   const trial = production.trial;
@@ -34,10 +35,11 @@ export function TrialSheet({ production }: { production: Production }) {
         trial: trial ?? null,
         other: other === null ? null : (compared.data ?? null),
         piece: piece || null,
+        byShots: byShots && production.shots.length > 0,
         waivers: waivers.list,
         pins: pins.list,
       }),
-    [production, trial, other, compared.data, piece, waivers.list, pins.list],
+    [production, trial, other, compared.data, piece, byShots, waivers.list, pins.list],
   );
   const measured = cells.filter((c) => c.cell?.figures);
   const holding = measured.filter((c) => c.holds).length;
@@ -125,6 +127,8 @@ export function TrialSheet({ production }: { production: Production }) {
             ? `${changed("better")} better, ${changed("worse")} worse, ${changed("same")} same`
             : null
         }
+        byShots={byShots}
+        onByShots={setByShots}
         onOrder={setOrder}
         onPiece={setPiece}
         onOther={setOther}

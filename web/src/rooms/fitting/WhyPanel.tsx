@@ -24,13 +24,19 @@ export function WhyPanel({ production, piece, fitting, onKeep, ease }: ClearProp
   const { apply } = useClearSteps({ production, piece, fitting, onKeep });
   const move = useMoveOnRail();
   const { keep } = useOwnPose();
+  const { waive } = useWaivers();
+  const leave = (reason: string) =>
+    fitting.wearer &&
+    fitting.pose &&
+    waive.mutate({ wearer: fitting.wearer.id, pose: fitting.pose.name, over: piece.name, reason, by_shots: true });
   const pair = fitting.cell.data?.figures.pairs.find((p) => p.over === piece.name);
   const shows = !!pair?.places.length;
   if (!shows) return null;
   const causes = found?.causes.filter((c) => c.is_cause) ?? [];
   const others = found?.causes.filter((c) => !c.is_cause) ?? [];
   const take = (remedy: Remedy) => {
-    if (remedy.kind === "reorder") move.mutate({ piece: piece.id, outwards: false });
+    if (remedy.kind === "leave") leave(remedy.do.reason as string);
+    else if (remedy.kind === "reorder") move.mutate({ piece: piece.id, outwards: false });
     else if (remedy.kind === "nudge") {
       const made = remedy.do as { pose: string; rotations: Rotations };
       keep.mutate({ label: made.pose, rotations: made.rotations }, { onSuccess: (p) => p && set({ pose: p.name }) });
@@ -103,7 +109,7 @@ function RemedyRow({ remedy, onTake }: { remedy: Remedy; onTake(): void }) {
       <div className="flex items-center gap-2">
         <span className="min-w-0 flex-1">{remedy.words}</span>
         <span className={clsx("shrink-0 font-semibold", remedy.holds ? "text-moss" : "text-ink")}>
-          {remedy.holds ? "holds" : `${remedy.area_cm2.toFixed(2)} cm² left`}
+          {remedy.kind === "leave" ? "unseen" : remedy.holds ? "holds" : `${remedy.area_cm2.toFixed(2)} cm² left`}
         </span>
         <Button className="px-2 py-1" onClick={onTake} aria-label={`Do it: ${remedy.words}`}>
           Do it
@@ -143,7 +149,7 @@ function Leave({ piece, wearer, pose }: { piece: string; wearer?: number; pose?:
       className="mt-2 flex gap-2"
       onSubmit={(e) => {
         e.preventDefault();
-        if (reason.trim()) waive.mutate({ wearer, pose, over: piece, reason: reason.trim() });
+        if (reason.trim()) waive.mutate({ wearer, pose, over: piece, reason: reason.trim(), by_shots: false });
         setOpen(false);
       }}
     >

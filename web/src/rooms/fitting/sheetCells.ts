@@ -45,6 +45,8 @@ interface Asked {
   trial: Trial | null;
   other: Trial | null;
   piece: string | null;
+  /** Only what the shots see counts. */
+  byShots: boolean;
   waivers: Waiver[];
   pins: { wearer: number; pose: string }[];
 }
@@ -59,7 +61,7 @@ export function stanceOf(production: Production, cell: TrialCell): Pose | undefi
 }
 
 /** The cells of the sheet as they count: what is waived left out, only one piece's pairs if asked, compared with another run. */
-export function sheetCells({ production, trial, other, piece, waivers, pins }: Asked): SheetCell[] {
+export function sheetCells({ production, trial, other, piece, byShots, waivers, pins }: Asked): SheetCell[] {
   const index = (run: Trial | null) => new Map(run?.cells.map((c) => [`${c.wearer} ${c.pose}`, c]));
   const now = index(trial);
   const then = index(other);
@@ -70,9 +72,10 @@ export function sheetCells({ production, trial, other, piece, waivers, pins }: A
       const mine = waivers.filter((x) => x.wearer === w.id && x.pose === p.name);
       const counts = (cell: TrialCell | undefined) => {
         const pairs = (cell?.figures?.pairs ?? []).filter((x) => !piece || x.over === piece);
-        const live = pairs.filter((x) => !mine.some((m) => m.over === x.over));
-        const holes = piece ? 0 : (cell?.figures?.holes_cm2 ?? 0);
-        return { pairs, live, area: live.reduce((sum, x) => sum + x.area_cm2, holes) };
+        const live = pairs.filter((x) => !mine.some((m) => m.over === x.over && (!m.by_shots || unseen(x))));
+        const holes = piece || byShots ? 0 : (cell?.figures?.holes_cm2 ?? 0);
+        const counted = (x: (typeof pairs)[number]) => (byShots ? (x.in_shots_cm2 ?? x.area_cm2) : x.area_cm2);
+        return { pairs, live, area: live.reduce((sum, x) => sum + counted(x), holes) };
       };
       const cell = now.get(key);
       const { pairs, live, area } = counts(cell);
@@ -104,6 +107,9 @@ export function sheetCells({ production, trial, other, piece, waivers, pins }: A
     }),
   );
 }
+
+/** Whether no shot sees what shows between a pair. */
+const unseen = (pair: { in_shots_cm2?: number | null }) => pair.in_shots_cm2 != null && pair.in_shots_cm2 <= HOLDS;
 
 /** Causes as headings. */
 const CAUSES: Record<string, string> = {

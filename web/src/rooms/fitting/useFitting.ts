@@ -60,9 +60,10 @@ export function useFitting(production: Production) {
   const key = standing.map((p) => seen.current.get(p.id)).join();
   const asked = useMemo(() => cellAsked(shape, meant, body), [shape, meant, body]);
   const cell = useCell(
-    asked,
+    { ...asked, wearer: wearer?.id },
     key,
     standing.length > 0 && room.live === null && room.motion === null && room.draping === null,
+    JSON.stringify(production.shots),
   );
   return {
     own,

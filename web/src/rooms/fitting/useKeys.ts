@@ -65,6 +65,7 @@ export function useKeys(production: Production, fitting: Fitting): void {
         s: () => set({ panel: room().panel === "shape" ? null : "shape" }),
         m: () => set({ panel: room().panel === "measures" ? null : "measures" }),
         p: () => set({ panel: room().panel === "poses" ? null : "poses" }),
+        v: () => set({ panel: room().panel === "shots" ? null : "shots" }),
         escape: () =>
           room().posing
             ? set({ posing: null })

@@ -1,0 +1,60 @@
+"""The production's shots: kept, and chosen for a cell."""
+
+from collections.abc import Sequence
+from typing import Any
+
+import orjson
+from psycopg.types.json import Jsonb
+
+from ..core.clearance.shots import Shot
+from ..core.errors import InputError
+from .db import Connection, run, tell
+
+Kept = list[dict[str, Any]]
+"""Shots as rows: `id`, `camera` as JSON, `wearer_id` and `pose` where the shot shows only those."""
+
+
+def shots_of(connection: Connection, production: int) -> Kept:
+    """Return the production's shots, oldest first."""
+    return run(connection, "shots_of", production=production)
+
+
+def shots_in(kept: Kept, wearer: int | None, column: str) -> list[Shot] | None:
+    """Return the shots that show a cell of the sheet, None where the production has none at all."""
+    if not kept:
+        return None
+    mine = [s for s in kept if s["wearer_id"] in (None, wearer) and s["pose"] in (None, column)]
+    return [Shot.model_validate(s["camera"]) for s in mine]
+
+
+def shots_key(kept: Kept, wearer: int, column: str) -> str:
+    """Return what tells the shots that show a cell from others, "" where the production has none at all."""
+    mine = [s["camera"] for s in kept if s["wearer_id"] in (None, wearer) and s["pose"] in (None, column)]
+    return f"|{orjson.dumps(mine).decode()}" if kept else ""
+
+
+def keep_shots(connection: Connection, production: int, shots: Sequence[Shot], wearer: int | None, pose: str | None, author: str) -> None:
+    """Keep shots, all for the same cells."""
+    for shot in shots:
+        run(connection, "add_shot", production=production, camera=Jsonb(shot.model_dump(mode="json")), wearer=wearer, pose=pose,
+            author=author)
+    tell(connection, "shots")
+
+
+def change_shot(connection: Connection, production: int, shot: int, to: Shot, wearer: int | None, pose: str | None) -> None:
+    """Change a shot; raises `InputError` if there is none."""
+    if not run(connection, "change_shot", production=production, shot=shot, camera=Jsonb(to.model_dump(mode="json")), wearer=wearer,
+               pose=pose):
+        raise _gone(shot)
+    tell(connection, "shots")
+
+
+def drop_shot(connection: Connection, production: int, shot: int, dropped: bool = True) -> None:
+    """Drop a shot, or take it back; raises `InputError` if there is none."""
+    if not run(connection, "drop_shot", production=production, shot=shot, dropped=dropped):
+        raise _gone(shot)
+    tell(connection, "shots")
+
+
+def _gone(shot: int) -> InputError:
+    return InputError(what=f"there is no shot {shot}", where="the shots", todo="Reload the room.")

@@ -1,0 +1,58 @@
+import type { PerspectiveCamera } from "three";
+import type { components } from "../api/schema";
+
+type Camera = components["schemas"]["Shot"];
+
+/** How much of the stage's height or width the picture of a shot takes. */
+const SHARE = 0.86;
+const LENS = (24 * Math.PI) / 180;
+const round = (x: number) => Math.round(x * 1e4) / 1e4;
+
+export interface Turned {
+  yaw: number;
+  pitch: number;
+  zoom: number;
+}
+
+/** Where the stage's own camera stands and looks: yaw 0 is the front, a zoom above 1 comes near and looks higher. */
+export function standing({ yaw, pitch, zoom }: Turned, middle: number) {
+  const away = 5.0 / zoom;
+  const height = middle + (zoom > 1 ? Math.min(zoom - 1, 1) * 0.25 : 0);
+  return {
+    eye: [
+      away * Math.sin(yaw) * Math.cos(pitch),
+      height + away * Math.sin(pitch),
+      away * Math.cos(yaw) * Math.cos(pitch),
+    ] as [number, number, number],
+    target: [0, height, 0] as [number, number, number],
+  };
+}
+
+/** The view on the stage as a shot. */
+export function shotFrom(turned: Turned, middle: number, name: string): Camera {
+  const { eye, target } = standing(turned, middle);
+  return {
+    name,
+    eye: eye.map(round) as [number, number, number],
+    target,
+    up: [0, 1, 0],
+    lens: round(LENS),
+    frame: round(16 / 9),
+  };
+}
+
+/** Sets the camera so that the picture of a shot fills most of the stage. */
+export function lookThrough(camera: PerspectiveCamera, shot: Camera, aspect: number) {
+  camera.up.set(...(shot.up ?? [0, 1, 0]));
+  camera.position.set(...shot.eye);
+  camera.lookAt(...shot.target);
+  const half = Math.tan(shot.lens / 2) / shareOf(shot.frame ?? 16 / 9, aspect).high;
+  camera.fov = (360 / Math.PI) * Math.atan(half);
+}
+
+/** The share of the stage's width and height that the picture of a shot takes. */
+export function shareOf(frame: number, aspect: number): { wide: number; high: number } {
+  return frame < aspect
+    ? { wide: (SHARE * frame) / aspect, high: SHARE }
+    : { wide: SHARE, high: (SHARE * aspect) / frame };
+}
