@@ -11,6 +11,7 @@ interface Props {
   area: number;
   holds: boolean;
   left: string | null;
+  unseen: boolean;
   change: Change;
   pinned: boolean;
   onPin(): void;
@@ -18,14 +19,16 @@ interface Props {
 }
 
 /** One cell of the sheet: its picture, its clearance, its verdict. */
-export function CellTile({ cell, name, area, holds, left, change, pinned, onPin, onOpen }: Props) {
+export function CellTile({ cell, name, area, holds, left, unseen, change, pinned, onPin, onOpen }: Props) {
   const f = cell?.figures;
   const said = !f
     ? "not measured"
     : holds
       ? left
         ? `left as it is: ${left}`
-        : "holds"
+        : unseen
+          ? "shows where no shot sees it"
+          : "holds"
       : `shows through, ${area.toFixed(2)} square centimetres`;
   return (
     <div className="group relative">
@@ -49,11 +52,11 @@ export function CellTile({ cell, name, area, holds, left, change, pinned, onPin,
           <span
             className={clsx(
               "flex justify-between gap-1 whitespace-nowrap border-t border-dashed border-rule px-1 py-0.5 text-[11px]",
-              !holds ? "text-coral" : left ? "text-soft" : "text-moss",
+              !holds ? "text-coral" : left || unseen ? "text-soft" : "text-moss",
             )}
           >
             <span>{f.clearance_mm.toFixed(1).replace("-", "−")} mm</span>
-            <span>{holds ? (left ? "left" : "holds") : `${area.toFixed(area < 10 ? 2 : 1)} cm²`}</span>
+            <span>{holds ? (left ? "left" : unseen ? "unseen" : "holds") : `${area.toFixed(area < 10 ? 2 : 1)} cm²`}</span>
           </span>
         )}
       </button>

@@ -19,6 +19,8 @@ export interface SheetCell {
   holds: boolean;
   /** Why what shows is left as it is, if it is. */
   left: string | null;
+  /** Something shows, and only what the shots see counts, and they do not see it. */
+  unseen: boolean;
   change: Change;
   pinned: boolean;
   /** Where it shows most, to be grouped by. */
@@ -98,6 +100,7 @@ export function sheetCells({ production, trial, other, piece, byShots, waivers, 
         area,
         holds,
         left: waived.length ? mine.map((m) => m.reason).join("; ") : null,
+        unseen: holds && byShots && live.reduce((sum, x) => sum + x.area_cm2, 0) > HOLDS,
         change,
         pinned: pins.some((x) => x.wearer === w.id && x.pose === p.name),
         place: worst ? `${worst.x.over} at the ${worst.q.name}` : (otherwise ?? "Holes"),
