@@ -3,8 +3,8 @@
 from pathlib import Path
 
 import numpy as np
-import pytest
 import pygltflib
+import pytest
 import trimesh
 from hypothesis import given
 from hypothesis import strategies as st

@@ -20,6 +20,7 @@ from .routers import (
     events,
     hand,
     hunts,
+    lasso,
     measures,
     motions,
     packs,
@@ -53,7 +54,7 @@ def make_app() -> FastAPI:
     app = FastAPI(title="Wily Heron", version="0.1.0", lifespan=_lifespan)
     add_problem_handlers(app)
     for part in (production, work, hand, binding, pieces, piece_origins, cells, clearing, drape, measures, poses, motions, stock_order,
-                 stock, apart, table, sewing, trials, hunts, shots, pictures, packs, events):
+                 stock, apart, table, sewing, trials, hunts, shots, lasso, pictures, packs, events):
         app.include_router(part.router)
 
     @app.middleware("http")

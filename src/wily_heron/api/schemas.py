@@ -116,12 +116,20 @@ class FiguresOut(Out):
     places: int
     holds: bool
     holes_cm2: float = 0.0
+    holes: tuple["HoleOut", ...] = ()
     pairs: list[PairOut]
     in_shots_cm2: float | None = None
     shots: tuple["SeenByOut", ...] = ()
     frame: int | None = None
     seconds: float | None = None
     rotations: dict[str, list[float]] | None = None
+
+
+class HoleOut(Out):
+    """What of a layer is left out and can be missed in a cell."""
+
+    of: str
+    area_cm2: float
 
 
 class SeenByOut(Out):

@@ -233,11 +233,12 @@ class DrapeReport(Out):
 
 
 class HideReport(Out):
-    """How many faces of the body are left out under the piece, and over how many cells they were tried."""
+    """How many faces of the body, or of the piece itself, are left out, and over how many cells they were tried or that it was by hand."""
 
     faces: int
     of: int
     cells: int
+    by_hand: bool = False
 
 
 class ReportOut(Out):
@@ -253,3 +254,4 @@ class ReportOut(Out):
     clear: list[ClearReport] | None = None
     drape: list[DrapeReport] | None = None
     hide: HideReport | None = None
+    leave_out: HideReport | None = None

@@ -132,6 +132,9 @@ def _extras(pack: Pack) -> dict[str, Any]:
 def _worn_notes(piece: Piece) -> dict[str, Any]:
     """What drives a piece's own joints and correctives in poses that the clips do not hold."""
     notes: dict[str, Any] = {} if piece.hidden is None else {"hides": piece.hidden.tolist()}
+    if piece.left_out is not None:
+        written = np.argsort(np.argsort(piece.mesh.triangle_material, kind="stable"), kind="stable")  # faces go out by material
+        notes["leaves_out"] = np.sort(written[piece.left_out]).tolist()
     if piece.riders is not None:
         notes["riders"] = rider_notes(piece.riders)
     if piece.correctives:

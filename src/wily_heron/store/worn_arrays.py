@@ -32,6 +32,8 @@ def worn_arrays(piece: Piece) -> tuple[dict[str, np.ndarray], dict[str, Any]]:
         notes["examples"] = {"names": list(e.names), "joints": list(e.joints)}
     if piece.hidden is not None:
         arrays["hidden"] = piece.hidden
+    if piece.left_out is not None:
+        arrays["left_out"] = piece.left_out
     if (y := piece.yields) is not None:
         arrays |= {"yield_rows": y.rows, "yield_moves": y.moves}
         notes["yields"] = [[c.name, [list(s) for s in c.shapes], c.pose] for c in y.correctives]
@@ -40,7 +42,7 @@ def worn_arrays(piece: Piece) -> tuple[dict[str, np.ndarray], dict[str, Any]]:
 
 def arrays_worn(arrays: dict[str, np.ndarray], notes: dict[str, Any]) -> dict[str, Any]:
     """Return the fields of a `Piece` that `worn_arrays` wrote."""
-    out: dict[str, Any] = {"hidden": arrays["hidden"]} if "hidden" in arrays else {}
+    out: dict[str, Any] = {name: arrays[name] for name in ("hidden", "left_out") if name in arrays}
     if "riders" in notes:
         spring = notes["riders"]["spring"]
         out["riders"] = Riders(arrays["rider_places"], arrays["rider_moves"], Skin(arrays["rider_joints"], arrays["rider_weights"]),
@@ -73,6 +75,8 @@ def stage_arrays(piece: Piece) -> tuple[dict[str, np.ndarray], dict[str, Any]]:
         notes["riders"] = {"first": r.first, "spring": r.spring and asdict(r.spring)}
     if piece.hidden is not None:
         arrays["hidden"] = piece.hidden.astype("<i4")
+    if piece.left_out is not None:
+        arrays["left_out"] = piece.left_out.astype("<i4")
     e = piece.examples
     if e is not None:
         kept = {"turns": e.turns, "told": e.told, "width": e.width, "table": e.table}

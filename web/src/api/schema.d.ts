@@ -2321,6 +2321,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/pieces/{piece}/lasso": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Lasso
+         * @description Return what a line round part of the stage would leave out, and the cells in which it would be missed; nothing is changed.
+         */
+        post: operations["lasso_api_pieces__piece__lasso_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/pictures/wearer/{wearer}.png": {
         parameters: {
             query?: never;
@@ -3636,6 +3656,11 @@ export interface components {
              * @default 0
              */
             holes_cm2: number;
+            /**
+             * Holes
+             * @default []
+             */
+            holes: components["schemas"]["HoleOut"][];
             /** Pairs */
             pairs: components["schemas"]["PairOut"][];
             /** In Shots Cm2 */
@@ -3983,6 +4008,8 @@ export interface components {
          * Hide
          * @description Leave out the skin that the piece covers in every one of `cells` from every side, less a margin of `rings` faces; with `faces`
          *     given, those faces of the body instead.
+         *
+         *     `of` cloth leaves out of the piece itself what the pieces over it cover; faces of its own hold while it has `count` of them.
          */
         Hide: {
             /**
@@ -3990,6 +4017,12 @@ export interface components {
              * @enum {string}
              */
             kind: "hide";
+            /**
+             * Of
+             * @default skin
+             * @enum {string}
+             */
+            of: "skin" | "cloth";
             /**
              * Cells
              * @default []
@@ -4006,6 +4039,11 @@ export interface components {
              */
             faces: number[];
             /**
+             * Count
+             * @default 0
+             */
+            count: number;
+            /**
              * Over
              * @default []
              */
@@ -4018,7 +4056,7 @@ export interface components {
         };
         /**
          * HideReport
-         * @description How many faces of the body are left out under the piece, and over how many cells they were tried.
+         * @description How many faces of the body, or of the piece itself, are left out, and over how many cells they were tried or that it was by hand.
          */
         HideReport: {
             /** Faces */
@@ -4027,6 +4065,21 @@ export interface components {
             of: number;
             /** Cells */
             cells: number;
+            /**
+             * By Hand
+             * @default false
+             */
+            by_hand: boolean;
+        };
+        /**
+         * HoleOut
+         * @description What of a layer is left out and can be missed in a cell.
+         */
+        HoleOut: {
+            /** Of */
+            of: string;
+            /** Area Cm2 */
+            area_cm2: number;
         };
         /**
          * HuntFoundOut
@@ -4143,6 +4196,53 @@ export interface components {
                 number,
                 number
             ];
+        };
+        /**
+         * LassoIn
+         * @description A line drawn on the stage round what is to be hidden, or brought back, in a cell: `clip` is the camera's matrix (row by row), the
+         *     `outline` in normalised device coordinates; `of` says whether the skin under the piece is meant or the piece itself.
+         */
+        LassoIn: {
+            cell: components["schemas"]["CellIn"];
+            /**
+             * Of
+             * @default skin
+             * @enum {string}
+             */
+            of: "skin" | "cloth";
+            /**
+             * How
+             * @default hide
+             * @enum {string}
+             */
+            how: "hide" | "show";
+            /** Clip */
+            clip: number[];
+            /** Outline */
+            outline: [
+                number,
+                number
+            ][];
+        };
+        /**
+         * LassoOut
+         * @description What would be left out altogether, and how much of that is new; the cells tried, and those in which a hole would open.
+         *
+         *     `safe` are those of the faces that can be missed in none of the cells, `count` how many faces there are in all.
+         */
+        LassoOut: {
+            /** Faces */
+            faces: number[];
+            /** Safe */
+            safe: number[];
+            /** Count */
+            count: number;
+            /** Added */
+            added: number;
+            /** Cells */
+            cells: number;
+            /** Open */
+            open: components["schemas"]["OpenCellOut"][];
         };
         /**
          * Lattice
@@ -4463,6 +4563,18 @@ export interface components {
         MoveIn: {
             /** Outwards */
             outwards: boolean;
+        };
+        /**
+         * OpenCellOut
+         * @description A cell in which what is left out can be missed.
+         */
+        OpenCellOut: {
+            /** Wearer */
+            wearer: string;
+            /** Pose */
+            pose: string;
+            /** Area Cm2 */
+            area_cm2: number;
         };
         /**
          * OutfitFitIn
@@ -5266,6 +5378,7 @@ export interface components {
             /** Drape */
             drape: components["schemas"]["DrapeReport"][] | null;
             hide: components["schemas"]["HideReport"] | null;
+            leave_out: components["schemas"]["HideReport"] | null;
         };
         /**
          * RoleOut
@@ -10301,6 +10414,41 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ShotOut"][];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    lasso_api_pieces__piece__lasso_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                piece: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LassoIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LassoOut"];
                 };
             };
             /** @description Validation Error */

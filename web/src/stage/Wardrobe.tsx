@@ -34,12 +34,17 @@ export interface Worn {
   drawn?: boolean;
 }
 
+/** Skin that is missed is drawn as if it stood out so far (metres). */
+const MISSED = 0.02;
+
 interface Props {
   figure: Figure;
   shape: Record<string, number>;
   pose: Pose | undefined;
   worn: Worn[];
   standsOut: Float32Array | null;
+  /** Faces of the skin that pieces hide and that can be missed here: they are drawn, as what shows through. */
+  holes?: Int32Array | null;
   bodyMode: Mode;
   wire: boolean;
   jump: boolean;
@@ -56,6 +61,7 @@ export function Wardrobe({
   pose,
   worn,
   standsOut,
+  holes,
   bodyMode,
   wire,
   jump,
@@ -101,17 +107,18 @@ export function Wardrobe({
     );
   }, [figure, pieces]);
 
-  // skin that pieces hide is not drawn
+  // skin that pieces hide is not drawn, but where it is missed
   const whole = useRef(new WeakMap<Figure, Uint32Array>());
   useEffect(() => {
     const hidden = new Set(worn.flatMap(({ mesh }) => (mesh.hidden ? [...mesh.hidden] : [])));
     const kept = whole.current.get(figure) ?? (figure.geometry.getIndex()?.array as Uint32Array);
     whole.current.set(figure, kept);
+    for (const face of holes ?? []) hidden.delete(face);
     figure.geometry.setIndex(
       new BufferAttribute(hidden.size ? kept.filter((_, i) => !hidden.has(Math.floor(i / 3))) : kept, 1),
     );
     invalidate();
-  }, [figure, worn, invalidate]);
+  }, [figure, worn, holes, invalidate]);
 
   useEffect(() => {
     const object = pieces.find((p) => p.id === placed)?.object ?? null;
@@ -216,7 +223,11 @@ export function Wardrobe({
   });
 
   useEffect(() => {
-    fill(figure.geometry, standsOut, figure.own);
+    const kept = whole.current.get(figure);
+    const marked = holes?.length && kept && standsOut ? standsOut.slice() : standsOut;
+    if (marked && kept && marked !== standsOut)
+      for (const face of holes ?? []) for (let k = 0; k < 3; k++) marked[kept[3 * face + k]] = MISSED;
+    fill(figure.geometry, marked, figure.own);
     rig.material.show(bodyMode);
     rig.material.wireframe = wire;
     worn.forEach((w) => {
@@ -234,7 +245,7 @@ export function Wardrobe({
       }
     });
     invalidate();
-  }, [figure, rig, pieces, worn, standsOut, bodyMode, wire, invalidate]);
+  }, [figure, rig, pieces, worn, standsOut, holes, bodyMode, wire, invalidate]);
 
   return (
     <>

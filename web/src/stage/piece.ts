@@ -53,10 +53,13 @@ export async function fetchPiece(sha: string): Promise<PieceMesh> {
   const follows = frame.has("delta_rows");
   const deltas = follows ? movedRows(frame) : [];
   const material = frame.array<Int32Array>("triangle_material");
-  const order = Array.from({ length: material.length }, (_, t) => t).sort((a, b) => material[a] - material[b] || a - b);
-  const sorted = new Int32Array(triangles.length);
+  const leftOut = new Set(frame.has("left_out") ? frame.array<Int32Array>("left_out") : []);
+  const order = Array.from({ length: material.length }, (_, t) => t)
+    .filter((t) => !leftOut.has(t))
+    .sort((a, b) => material[a] - material[b] || a - b);
+  const sorted = new Int32Array(3 * order.length);
   const places = frame.has("corner_uv") ? frame.array<Float32Array>("corner_uv") : null;
-  const uv = places && new Float32Array(places.length);
+  const uv = places && new Float32Array(6 * order.length);
   order.forEach((t, i) => {
     sorted.set(triangles.subarray(3 * t, 3 * t + 3), 3 * i);
     if (uv && places) uv.set(places.subarray(6 * t, 6 * t + 6), 6 * i);

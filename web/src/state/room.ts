@@ -62,6 +62,8 @@ interface Room {
   bending: number;
   /** What a click or a drag on the piece means just now. */
   picking: Picking | null;
+  /** What a line drawn round part of the stage is for: told the camera's matrix and the line in device coordinates. */
+  lasso: ((clip: number[], outline: [number, number][]) => void) | null;
   map: MapKind;
   glance: "clearance" | "through" | "before" | null;
   sheet: boolean;
@@ -111,6 +113,7 @@ export const useRoom = create<Room>((set) => ({
   },
   bending: 0,
   picking: null,
+  lasso: null,
   map: "cloth",
   glance: null,
   sheet: false,

@@ -16,10 +16,11 @@ from .cover import Cover, cover
 from .find import Found, find
 from .regions import dominant_joint, region_name
 from .shots import Shot, seen_in
-from .skin_holes import holes
+from .skin_holes import cloth_holes, holes
 
 CLEAN_AREA = 1e-5
 """A cell with at most 0.1 cm2 of visible poke-through holds."""
+_NO_FACES = np.zeros(0, np.int32)
 
 
 @dataclass(frozen=True)
@@ -34,11 +35,13 @@ class Layer:
 
 @dataclass(frozen=True)
 class CellResult:
-    """A measured cell: posed body points, the layers from the innermost out, and the figures in plain types."""
+    """A measured cell: posed body points, the layers from the innermost out, the figures in plain types, and the faces of the skin that
+    are left out and can be missed."""
 
     body_points: np.ndarray
     layers: tuple[Layer, ...]
     figures: dict
+    hole_faces: np.ndarray
 
 
 class Dressed:
@@ -55,11 +58,18 @@ class Dressed:
         self.skin_faces = np.delete(wearer.body.triangles, self.hidden, axis=0) if len(self.hidden) else wearer.body.triangles
         self._skin_tree = TriangleTree(wearer.points, self.skin_faces) if len(self.hidden) else self.body_tree
         self._trees = [tree_on(rest, p.mesh.triangles) for rest, p in zip(self.rest, self.pieces, strict=True)]
+        self._seen_trees = [t if p.left_out is None else TriangleTree(rest, p.shown)
+                            for t, rest, p in zip(self._trees, self.rest, self.pieces, strict=True)]
         self.covers: list[Cover] = []
         under, triangles = wearer.points, self.skin_faces
         for rest, piece in zip(self.rest, self.pieces, strict=True):
             self.covers.append(cover(under, triangles, rest, piece.mesh.triangles))
-            under, triangles = rest, piece.mesh.triangles
+            under, triangles = rest, piece.shown
+
+    @property
+    def blockers(self) -> list[TriangleTree]:
+        """What can be seen of the skin and of each piece, where the last cell has put it."""
+        return [self._skin_tree, *self._seen_trees]
 
     def measure(self, pose: Pose, moved: Mapping[int, np.ndarray] | None = None, look_for_holes: bool = False,
                 skin: np.ndarray | None = None, shots: Sequence[Shot] | None = None) -> CellResult:
@@ -74,20 +84,24 @@ class Dressed:
         self.body_tree.refit(body)
         instead = moved or {}
         posed = [instead[i] if i in instead else worn_points(p, self.wearer, pose, matrices) for i, p in enumerate(self.pieces)]
-        for tree, points in zip(self._trees, posed, strict=True):
+        for tree, seen, points in zip(self._trees, self._seen_trees, posed, strict=True):
             tree.refit(points)
+            if seen is not tree:
+                seen.refit(points)
         self._skin_tree.refit(body)
-        blockers = [self._skin_tree, *self._trees]
+        blockers = self.blockers
         layers, under, triangles = [], body, self.skin_faces
         for i, (name, piece) in enumerate(zip(self.names, self.pieces, strict=True)):
             found = find(under, triangles, self._trees[i], self.covers[i], blockers)
             layers.append(Layer(name, posed[i], self._trees[i], found))
-            under, triangles = posed[i], piece.mesh.triangles
-        hole = 1e4 * holes(body, self.wearer.body, self.hidden, self._trees)[0] if len(self.hidden) and look_for_holes else 0.0
-        figures = self._figures(layers, hole)
+            under, triangles = posed[i], piece.shown
+        figures = self._figures(layers)
+        open_ = self._holes(body, posed, blockers) if look_for_holes else {}
+        if open_:
+            _tell_holes(figures, open_)
         if shots is not None:
             _tell_shots(figures, layers, shots, blockers)
-        return CellResult(body, tuple(layers), figures)
+        return CellResult(body, tuple(layers), figures, open_["Skin"][1] if "Skin" in open_ else _NO_FACES)
 
     def clearance_map(self, layer: int, cell: CellResult) -> np.ndarray:
         """Return `(n,) float32` signed clearance in metres of a layer's vertices over the skin, in a measured cell."""
@@ -95,7 +109,17 @@ class Dressed:
         signed, _ = self.body_tree.signed_distance(cell.layers[layer].points)
         return signed.astype(np.float32)
 
-    def _figures(self, layers: list[Layer], hole: float) -> dict:
+    def _holes(self, body: np.ndarray, posed: list[np.ndarray], blockers: list[TriangleTree]) -> dict[str, tuple[float, np.ndarray]]:
+        """Return what is left out and can be missed, by layer: its area (m2) and its faces."""
+        found: dict[str, tuple[float, np.ndarray]] = {}
+        if len(self.hidden):
+            found["Skin"] = holes(body, self.wearer.body.triangles, self.hidden, blockers[1:])
+        for name, piece, points in zip(self.names, self.pieces, posed, strict=True):
+            if piece.left_out is not None:
+                found[name] = cloth_holes(points, piece.mesh.triangles, piece.left_out, blockers)
+        return {name: told for name, told in found.items() if told[0] > 0}
+
+    def _figures(self, layers: list[Layer]) -> dict:
         pairs, under = [], "Skin"
         for i, layer in enumerate(layers):
             skin = self.wearer.body.skin if i == 0 else self.pieces[i - 1].skin
@@ -127,10 +151,17 @@ class Dressed:
             "clearance_mm": min((p["clearance_mm"] for p in pairs), default=40.0),
             "area_cm2": round(area, 3),
             "places": sum(len(p["places"]) for p in pairs),
-            "holds": area + hole <= 1e4 * CLEAN_AREA,
-            "holes_cm2": round(hole, 3),
+            "holds": area <= 1e4 * CLEAN_AREA,
+            "holes_cm2": 0.0,
             "pairs": pairs,
         }
+
+
+def _tell_holes(figures: dict, open_: Mapping[str, tuple[float, np.ndarray]]) -> None:
+    """Add to a cell's figures what of each layer is left out and can be missed (cm2)."""
+    figures["holes"] = [{"of": name, "area_cm2": round(1e4 * area, 3)} for name, (area, _) in open_.items()]
+    figures["holes_cm2"] = round(sum(h["area_cm2"] for h in figures["holes"]), 3)
+    figures["holds"] = figures["area_cm2"] + figures["holes_cm2"] <= 1e4 * CLEAN_AREA
 
 
 def _tell_shots(figures: dict, layers: list[Layer], shots: Sequence[Shot], blockers: list[TriangleTree]) -> None:

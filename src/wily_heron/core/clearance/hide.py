@@ -1,4 +1,4 @@
-"""Hiding covered skin: the faces that no one can see in any tried cell."""
+"""Hiding what is covered: the faces of the skin, or of a piece under others, that no one can see in any tried cell."""
 
 from collections.abc import Sequence
 
@@ -12,7 +12,7 @@ from ..piece.state import Piece
 from ..piece.worn import worn_points
 from ..space.tree_memo import tree_on
 from .layers import ALONE, Layers
-from .skin_holes import seen_faces
+from .skin_holes import cloth_holes, holes, seen_either_way, seen_faces
 
 
 def covered_faces(piece: Piece, body: Body, cells: Sequence[tuple[np.ndarray, Pose]], layers: Layers = ALONE, rings: int = 2) -> np.ndarray:
@@ -32,10 +32,55 @@ def covered_faces(piece: Piece, body: Body, cells: Sequence[tuple[np.ndarray, Po
         trees = [tree_on(worn_points(p, wearer, pose), p.mesh.triangles) for p in pieces]
         rows = np.flatnonzero(hidden)
         hidden[rows[seen_faces(posed_body(wearer, pose), body.triangles, rows, trees)]] = False
+    return _within(hidden, body.triangles, rings)
+
+
+def covered_cloth(piece: Piece, body: Body, cells: Sequence[tuple[np.ndarray, Pose]], layers: Layers, rings: int = 2) -> np.ndarray:
+    """Return the faces (l,) int32 of `piece` itself that the pieces over it hide from every side in every cell, less a margin of `rings`.
+
+    As with skin, but cloth is asked on both of its sides; what lies under it and the skin that is not left out hide it too.
+    """
+    triangles, every = piece.mesh.triangles, (*layers.under, piece, *layers.over)
+    gone = [p.hidden for p in every if p.hidden is not None]
+    skin = np.delete(body.triangles, np.unique(np.concatenate(gone)), axis=0) if gone else body.triangles
+    shapes = {shape.tobytes(): shape for shape, _ in cells} or {b"": piece.made_at}
+    hidden = np.ones(len(triangles), bool) if layers.over else np.zeros(len(triangles), bool)
+    for shape, pose in [*((s, REST) for s in shapes.values()), *cells]:
+        if not hidden.any():
+            break
+        wearer = shaped(body, shape)
+        others = [(worn_points(p, wearer, pose), p.shown) for p in (*layers.under, *layers.over)]
+        trees = [tree_on(points, t) for points, t in [(posed_body(wearer, pose), skin), *others]]
+        rows = np.flatnonzero(hidden)
+        hidden[rows[seen_either_way(worn_points(piece, wearer, pose), triangles, rows, trees)]] = False
+    return _within(hidden, triangles, rings)
+
+
+def missed_in(pieces: Sequence[Piece], body: Body, cell: tuple[np.ndarray, Pose], faces: np.ndarray,
+              cloth: int | None = None) -> tuple[float, np.ndarray]:
+    """Return the area (m2) of `faces` that could be missed in a cell if they were left out, and which they are.
+
+    They are of the skin, or of the piece at `cloth` among `pieces`, from the innermost out.
+    """
+    wearer = shaped(body, cell[0])
+    skin, worn = posed_body(wearer, cell[1]), [worn_points(p, wearer, cell[1]) for p in pieces]
+    shown = [p.shown for p in pieces]
+    if cloth is None:
+        return holes(skin, body.triangles, faces, [tree_on(p, t) for p, t in zip(worn, shown, strict=True)])
+    triangles = pieces[cloth].mesh.triangles
+    shown[cloth] = np.delete(triangles, faces, axis=0)
+    gone = [p.hidden for p in pieces if p.hidden is not None]
+    whole = np.delete(body.triangles, np.unique(np.concatenate(gone)), axis=0) if gone else body.triangles
+    trees = [tree_on(p, t) for p, t in [(skin, whole), *zip(worn, shown, strict=True)]]
+    return cloth_holes(worn[cloth], triangles, faces, trees)
+
+
+def _within(hidden: np.ndarray, triangles: np.ndarray, rings: int) -> np.ndarray:
+    """Return the hidden faces that lie more than `rings` faces from any that is not."""
     for _ in range(rings):
-        shown = np.zeros(len(body.base), bool)
-        shown[body.triangles[~hidden]] = True
-        hidden &= ~shown[body.triangles].any(axis=1)
+        shown = np.zeros(int(triangles.max()) + 1, bool)
+        shown[triangles[~hidden]] = True
+        hidden = hidden & ~shown[triangles].any(axis=1)
     return np.flatnonzero(hidden).astype(np.int32)
 
 

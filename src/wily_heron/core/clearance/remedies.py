@@ -162,7 +162,7 @@ class Trying:
         made = replace(own, hidden=faces)
         dressed = Dressed(shaped(case.body, case.shape), {**case.pieces, name: made})
         cell = dressed.measure(case.pose)
-        hole, _ = holes(cell.body_points, case.body, faces, [layer.tree for layer in cell.layers])
+        hole, _ = holes(cell.body_points, case.body.triangles, faces, [layer.tree for layer in cell.layers])
         found = self._tried("hide", f"Hide the skin under {name}", {"piece": name, "hide": True, "cells": len(cells)},
                             {**case.pieces, name: made}, None)
         words = found.words + (f": a hole of {1e4 * hole:.1f} cm² would open here" if hole > CLEAN_AREA else "")

@@ -1,8 +1,7 @@
-"""Holes: skin that was left out and can be missed from some side."""
+"""Holes: skin or cloth that was left out and can be missed from some side."""
 
 import numpy as np
 
-from ..figure.body import Body
 from ..mesh.normals import triangle_normals
 from ..space.tree import TriangleTree
 from .find import sees_out
@@ -20,9 +19,26 @@ def seen_faces(points: np.ndarray, triangles: np.ndarray, faces: np.ndarray, blo
     return seen
 
 
-def holes(points: np.ndarray, body: Body, hidden: np.ndarray, blockers: list[TriangleTree]) -> tuple[float, np.ndarray]:
-    """Return the area (m2) of hidden faces that can be seen on the posed body (n, 3), and which faces they are."""
-    faces = hidden[seen_faces(points, body.triangles, hidden, blockers)]
-    corner = np.asarray(points, np.float64)[body.triangles[faces]]
+def seen_either_way(points: np.ndarray, triangles: np.ndarray, faces: np.ndarray, blockers: list[TriangleTree]) -> np.ndarray:
+    """Return `(f,) bool`: which of `faces` can be seen past the blockers on one of their two sides."""
+    seen = seen_faces(points, triangles, faces, blockers)
+    ask = np.flatnonzero(~seen)
+    seen[ask] = seen_faces(points, triangles[:, ::-1], faces[ask], blockers)
+    return seen
+
+
+def holes(points: np.ndarray, triangles: np.ndarray, hidden: np.ndarray, blockers: list[TriangleTree]) -> tuple[float, np.ndarray]:
+    """Return the area (m2) of hidden faces of the posed skin (n, 3) that can be seen, and which faces they are."""
+    return _missed(points, triangles, hidden, seen_faces(points, triangles, hidden, blockers))
+
+
+def cloth_holes(points: np.ndarray, triangles: np.ndarray, left_out: np.ndarray, blockers: list[TriangleTree]) -> tuple[float, np.ndarray]:
+    """Return the area (m2) of left-out faces of posed cloth (n, 3) that can be seen from either side, and which faces they are."""
+    return _missed(points, triangles, left_out, seen_either_way(points, triangles, left_out, blockers))
+
+
+def _missed(points: np.ndarray, triangles: np.ndarray, hidden: np.ndarray, seen: np.ndarray) -> tuple[float, np.ndarray]:
+    faces = hidden[seen]
+    corner = np.asarray(points, np.float64)[triangles[faces]]
     area = 0.5 * np.linalg.norm(np.cross(corner[:, 1] - corner[:, 0], corner[:, 2] - corner[:, 0]), axis=1).sum()
     return float(area), faces

@@ -39,10 +39,9 @@ def piece_strip(mesh: Mesh, size: tuple[int, int], views: int = 8) -> np.ndarray
 
 def cell_portrait(dressed: Dressed, cell: CellResult, size: tuple[int, int], alpha: bool = False) -> np.ndarray:
     """Return a picture of a measured cell with what shows through in coral, drawn through the cloth as well."""
-    triangles = dressed.wearer.body.triangles
-    sitters = [Sitter(cell.body_points, triangles, SKIN)]
+    sitters = [Sitter(cell.body_points, dressed.skin_faces, SKIN)]
     for layer, piece in zip(cell.layers, dressed.pieces, strict=True):
-        sitters.append(Sitter(layer.points, piece.mesh.triangles, piece_colours(piece.mesh)))
+        sitters.append(Sitter(layer.points, piece.shown, piece_colours(piece.mesh)))
     worst = next((p for layer in cell.layers for p in layer.found.places), None)
     view = _view(cell.body_points, size, yaw=_facing(worst, cell.body_points))
     image = picture(sitters, view, size, alpha=alpha)

@@ -1,4 +1,4 @@
-"""The clear step on a piece as it stands: eased out or tucked in, or the skin under it hidden."""
+"""The clear step on a piece as it stands: eased out or tucked in, or what is covered hidden."""
 
 from collections.abc import Callable
 from dataclasses import replace
@@ -6,7 +6,7 @@ from dataclasses import replace
 import numpy as np
 
 from ..clearance.clear_cells import clear_cells
-from ..clearance.hide import covered_faces
+from ..clearance.hide import covered_cloth, covered_faces
 from ..clearance.layers import Layers
 from ..figure.body import Body, shape_values
 from ..figure.own_poses import pose_for
@@ -21,10 +21,7 @@ def cleared(state: Piece, body: Body, step: Clear | Hide, layer_of: Callable[[st
     layers = Layers(tuple(map(layer_of, step.over)), tuple(map(layer_of, step.outer)))
     cells = [(shape_values(body, cell.shape), pose_for(cell.pose, cell.rotations)) for cell in step.cells]
     if isinstance(step, Hide):
-        faces = np.array(step.faces, np.int32) if step.faces else covered_faces(state, body, cells, layers, step.rings)
-        faces = faces[faces < len(body.triangles)]
-        report = {**state.report, "hide": {"faces": len(faces), "of": len(body.triangles), "cells": len(cells)}}
-        return replace(state, hidden=faces if len(faces) else None, report=report)
+        return _left_out(state, body, step, cells, layers) if step.of == "cloth" else _hidden(state, body, step, cells, layers)
     if step.way == "skin":
         done, found = clear_skin(state, body, cells, layers, step.keep == "rest")
     elif step.keep == "pose":
@@ -36,3 +33,20 @@ def cleared(state: Piece, body: Body, step: Clear | Hide, layer_of: Callable[[st
     reports = [{"pose": cell.pose, **report} for cell, report in zip(step.cells, found, strict=True)]
     told = {"cells": reports, "cleared": sum(r["after"]["places"] == 0 for r in reports if "after" in r), "of": len(reports)}
     return replace(done, report={**state.report, "clear": [*state.report.get("clear", []), told]})
+
+
+def _hidden(state: Piece, body: Body, step: Hide, cells: list, layers: Layers) -> Piece:
+    """Return the piece with the skin under it left out."""
+    faces = np.array(step.faces, np.int32) if step.faces else covered_faces(state, body, cells, layers, step.rings)
+    faces = faces[faces < len(body.triangles)]
+    report = {"faces": len(faces), "of": len(body.triangles), "cells": len(cells), "by_hand": bool(step.faces)}
+    return replace(state, hidden=faces if len(faces) else None, report={**state.report, "hide": report})
+
+
+def _left_out(state: Piece, body: Body, step: Hide, cells: list, layers: Layers) -> Piece:
+    """Return the piece without those of its own faces that are covered; faces chosen by hand on another mesh do not count."""
+    count = len(state.mesh.triangles)
+    by_hand = np.array(step.faces if step.count == count else (), np.int32)
+    faces = by_hand[by_hand < count] if step.faces else covered_cloth(state, body, cells, layers, step.rings)
+    report = {"faces": len(faces), "of": count, "cells": len(cells), "by_hand": bool(step.faces)}
+    return replace(state, left_out=faces if len(faces) else None, report={**state.report, "leave_out": report})

@@ -305,12 +305,17 @@ class Clear(Altering):
 
 class Hide(Altering):
     """Leave out the skin that the piece covers in every one of `cells` from every side, less a margin of `rings` faces; with `faces`
-    given, those faces of the body instead."""
+    given, those faces of the body instead.
+
+    `of` cloth leaves out of the piece itself what the pieces over it cover; faces of its own hold while it has `count` of them.
+    """
 
     kind: Literal["hide"] = "hide"
+    of: Literal["skin", "cloth"] = "skin"
     cells: tuple[Cell, ...] = ()
     rings: int = Field(default=2, ge=0, le=8)
-    faces: tuple[int, ...] = ()
+    faces: tuple[Annotated[int, Field(ge=0)], ...] = ()
+    count: int = Field(default=0, ge=0)
     over: tuple[str, ...] = ()
     outer: tuple[str, ...] = ()
 

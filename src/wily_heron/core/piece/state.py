@@ -25,7 +25,7 @@ class Piece:
 
     `skin` numbers the skeleton's joints first, then the piece's own `riders`. `correctives` move it by `fixes` (c, n, 3) at rest, for
     shapes together and for the poses of `examples`. `hidden` (h,) are the faces of the body that are left out under it, `yields` how the
-    skin gives way under it.
+    skin gives way under it, `left_out` (l,) its own faces that are left out under what is worn over it.
     """
 
     mesh: Mesh
@@ -43,6 +43,12 @@ class Piece:
     examples: PoseSpace | None = None
     hidden: np.ndarray | None = None
     yields: Yields | None = None
+    left_out: np.ndarray | None = None
+
+    @property
+    def shown(self) -> np.ndarray:
+        """Its triangles (m, 3) that are not left out."""
+        return self.mesh.triangles if self.left_out is None else np.delete(self.mesh.triangles, self.left_out, axis=0)
 
     @classmethod
     def of(cls, model: Model, made_at: np.ndarray) -> "Piece":

@@ -56,7 +56,9 @@ export function CellTile({ cell, name, area, holds, left, unseen, change, pinned
             )}
           >
             <span>{f.clearance_mm.toFixed(1).replace("-", "−")} mm</span>
-            <span>{holds ? (left ? "left" : unseen ? "unseen" : "holds") : `${area.toFixed(area < 10 ? 2 : 1)} cm²`}</span>
+            <span>
+              {holds ? (left ? "left" : unseen ? "unseen" : "holds") : `${area.toFixed(area < 10 ? 2 : 1)} cm²`}
+            </span>
           </span>
         )}
       </button>

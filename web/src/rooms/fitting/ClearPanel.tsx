@@ -2,8 +2,9 @@ import { useState } from "react";
 import { type CellAsked, type ClearedCell, cellAsked, type Production } from "../../api/client";
 import { useRoom } from "../../state/room";
 import { Button, Choice, Slider } from "../../ui/controls";
-import { around, bare, everyCell } from "./clearSteps";
+import { around, bare } from "./clearSteps";
 import { HandBrush } from "./HandBrush";
+import { HidePanel } from "./HidePanel";
 import type { PanelProps } from "./panelProps";
 import { type StepOf, stepOf } from "./recipe";
 import { stanceOf } from "./sheetCells";
@@ -130,42 +131,7 @@ export function ClearPanel({ production, piece, fitting, onKeep }: ClearProps) {
         onKeep={onKeep}
         ease={ease}
       />
-      <div className="mt-2 flex items-center border-t border-dashed border-rule pt-2">
-        <span className="whitespace-nowrap">
-          Skin under it
-          {piece.report.hide && (
-            <span className="block text-[12px] text-soft">
-              {piece.report.hide.faces.toLocaleString("en-GB")} faces hidden, seen in none of {piece.report.hide.cells}{" "}
-              cells
-            </span>
-          )}
-        </span>
-        <Button
-          look="quiet"
-          className="ml-auto px-1"
-          disabled={piece.status === "waiting"}
-          onClick={() =>
-            onKeep(
-              {
-                kind: "hide",
-                cells: everyCell(production, piece),
-                rings: 2,
-                faces: [],
-                over: [],
-                outer: around(fitting.rail, piece).outer,
-              },
-              "Hide the skin no one can see",
-            )
-          }
-        >
-          Hide what no one can see
-        </Button>
-      </div>
-      {fitting.cell.data && fitting.cell.data.figures.holes_cm2 > 0.1 && (
-        <p role="alert" className="text-coral">
-          A hole of {fitting.cell.data.figures.holes_cm2.toFixed(1)} cm² opens here: hidden skin can be missed.
-        </p>
-      )}
+      <HidePanel production={production} piece={piece} fitting={fitting} onKeep={onKeep} />
       <div className="mt-2 border-t border-dashed border-rule pt-2">
         <p className="mb-1.5 flex items-center">
           By hand, here

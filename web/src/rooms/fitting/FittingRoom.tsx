@@ -6,6 +6,7 @@ import { type Move, markPosing, useJoints, useMotion, usePosingMove } from "../.
 import type { Mode } from "../../stage/cloth";
 import { GrabLayer } from "../../stage/GrabLayer";
 import { HandLayer } from "../../stage/HandLayer";
+import { LassoLayer } from "../../stage/LassoLayer";
 import { LatticeHandles } from "../../stage/LatticeHandles";
 import { PickLayer } from "../../stage/PickLayer";
 import { type Nudge, PlaceHandles } from "../../stage/PlaceHandles";
@@ -146,6 +147,7 @@ export function FittingRoom({ production }: { production: Production }) {
               pose={pose}
               worn={worn}
               standsOut={shown?.frame.array<Float32Array>("stands_out") ?? null}
+              holes={shown?.frame.array<Int32Array>("hole_faces") ?? null}
               bodyMode="stands-out"
               wire={map === "mesh"}
               jump={room.live !== null || posing !== null || room.draping !== null}
@@ -167,6 +169,7 @@ export function FittingRoom({ production }: { production: Production }) {
             />
           )}
           {placing && object && !room.picking && <PlaceHandles object={object} onDone={place} />}
+          {room.lasso && <LassoLayer />}
           {mesh && piece && room.picking && <PickLayer mesh={mesh} />}
           {inHand && room.hand.tool && (
             <HandLayer key={mesh.geometry.uuid} piece={piece.id} mesh={mesh} onStroke={stroke} />

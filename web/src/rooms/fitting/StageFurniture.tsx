@@ -54,7 +54,7 @@ export function StageFurniture({ fitting }: { production: Production; fitting: F
             <Button
               aria-label={label}
               aria-pressed={panel === id}
-              className={clsx("px-2 min-[1440px]:px-3", panel === id && "border-heron")}
+              className={clsx("px-2! min-[1440px]:px-3!", panel === id && "border-heron")}
               onClick={() => set({ panel: panel === id ? null : id, tape: null })}
             >
               <Icon size={14} /> <span className="hidden min-[1440px]:inline">{label}</span>
@@ -102,6 +102,10 @@ function Verdict({ fitting }: { fitting: Fitting }) {
   if (!cell.data) return <p className="text-soft">Measuring…</p>;
   const f = cell.data.figures;
   const deepest = Math.max(0, ...f.pairs.flatMap((p) => p.places.map((x) => x.depth_mm)));
+  const hole = f.holes_cm2 > 0.1 && (
+    <span className="font-semibold text-coral"> A hole of {f.holes_cm2.toFixed(1)} cm² opens</span>
+  );
+  if (f.places === 0 && hole) return <p>{hole}</p>;
   if (f.places === 0)
     return (
       <p className="text-moss">
@@ -117,7 +121,9 @@ function Verdict({ fitting }: { fitting: Fitting }) {
       <span className="text-soft">
         {" "}
         · deepest {deepest.toFixed(1)} mm · {f.area_cm2.toFixed(2)} cm²
-        {f.in_shots_cm2 != null && ` (${f.in_shots_cm2.toFixed(2)} in the shots)`} {cell.isFetching && "· measuring…"}
+        {f.in_shots_cm2 != null && ` (${f.in_shots_cm2.toFixed(2)} in the shots)`}
+        {hole && " · "}
+        {hole} {cell.isFetching && "· measuring…"}
       </span>
     </p>
   );

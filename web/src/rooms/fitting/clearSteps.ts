@@ -39,6 +39,8 @@ export function useClearSteps({ production, fitting }: ClearProps) {
       const { outer } = around(fitting.rail, piece);
       recipe = withStep(recipe, {
         kind: "hide",
+        of: "skin",
+        count: 0,
         cells: everyCell(production, piece),
         rings: 2,
         faces: [],

@@ -1,0 +1,44 @@
+"""Hiding by hand through the API: what a line would take, the holes that would open, and the skin that is then missed."""
+
+import numpy as np
+from fastapi.testclient import TestClient
+
+from tests.api.test_api import client, standing  # noqa: F401
+from tests.api.test_bind_api import coat  # noqa: F401
+from tests.api.test_work_api import change, frame
+
+FLAT = [0.5, 0, 0, 0, 0, 0.5, 0, -0.5, 0, 0, -0.1, 0, 0, 0, 0, 1.0]
+"""A camera far off in front: x and y halved, the floor at the lower edge."""
+
+
+def square(x: float, y: float, half: float) -> list[list[float]]:
+    return [[0.5 * (x + a * half), 0.5 * (y + b * half) - 0.5] for a, b in [(-1, -1), (1, -1), (1, 1), (-1, 1)]]
+
+
+def test_a_line_on_the_flank_opens_no_hole_and_one_on_the_shin_does(client: TestClient, coat: dict):  # noqa: F811
+    wearer = client.get("/api/production").json()["cast"][0]
+    cell = {"shape": wearer["shape"], "pose": "stand"}
+    ask = lambda line, **more: client.post(  # noqa: E731
+        f"/api/pieces/{coat['id']}/lasso", json={"cell": cell, "clip": FLAT, "outline": line, **more}).json()
+    flank, shin = ask(square(0.08, 0.98, 0.04)), ask(square(0.1, 0.25, 0.05))
+    assert flank["added"] == len(flank["faces"]) > 20
+    assert (flank["open"], flank["safe"]) == ([], flank["faces"])
+    assert flank["cells"] == len(client.get("/api/production").json()["cast"]) * len(client.get("/api/production").json()["poses"])
+    assert len(shin["open"]) == shin["cells"]
+    assert shin["safe"] == []
+    change(client, coat["id"], [*coat["recipe"]["steps"], {"kind": "hide", "faces": shin["faces"]}])
+    piece = standing(client, coat["id"])
+    assert piece["report"]["hide"] == {"faces": len(shin["faces"]), "of": piece["report"]["hide"]["of"], "cells": 0, "by_hand": True}
+    arrays, notes = frame(client.post("/api/cell", json=cell).content)
+    assert notes["figures"]["holes"][0]["of"] == "Skin"
+    worst = max(shin["open"], key=lambda c: c["area_cm2"])["area_cm2"]
+    assert 0.3 * worst < notes["figures"]["holes_cm2"] < 1.2 * worst
+    assert set(np.asarray(arrays["hole_faces"]).ravel()) <= set(shin["faces"])
+    back = ask(square(0.1, 0.25, 0.3), how="show")
+    assert (back["faces"], back["added"], back["open"]) == ([], -len(shin["faces"]), [])
+
+
+def test_a_line_that_is_none_is_refused(client: TestClient, coat: dict):  # noqa: F811
+    asked = {"cell": {"shape": {}, "pose": "stand"}, "clip": FLAT, "outline": [[0, 0], [1, 0]]}
+    assert client.post(f"/api/pieces/{coat['id']}/lasso", json=asked).status_code == 422
+    assert client.post(f"/api/pieces/{coat['id']}/lasso", json=asked | {"outline": [[0, 0], [1, 0], [9, 9]]}).status_code == 422
