@@ -24,7 +24,7 @@ def clear_outfit(pieces: Mapping[str, Piece], body: Body, shape: np.ndarray, pos
     having moved farther than one clearing may but cloth that fell.
     """
     wearer = shaped(body, shape)
-    worn, changed = dict(pieces), set()
+    worn, changed, fallen = dict(pieces), set(), set()
     start = cell = Dressed(wearer, worn).measure(pose)
     for attempt in (partial(_in_turn, yielding=False), partial(_in_turn, yielding=True), _giving_way):
         if cell.figures["holds"]:
@@ -33,8 +33,9 @@ def clear_outfit(pieces: Mapping[str, Piece], body: Body, shape: np.ndarray, pos
         if not moved:
             continue
         after = Dressed(wearer, tried).measure(pose)
+        fell |= fallen  # in an earlier round
         if after.figures["area_cm2"] < cell.figures["area_cm2"] and _deepest(after) >= _deepest(start) - 0.05 and _near(after, start, fell):
-            worn, cell, changed = tried, after, changed | moved
+            worn, cell, changed, fallen = tried, after, changed | moved, fell
     return worn, [n for n in pieces if n in changed]
 
 

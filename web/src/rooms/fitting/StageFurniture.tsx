@@ -103,7 +103,7 @@ function Verdict({ fitting }: { fitting: Fitting }) {
   const f = cell.data.figures;
   const deepest = Math.max(0, ...f.pairs.flatMap((p) => p.places.map((x) => x.depth_mm)));
   const hole = f.holes_cm2 > 0.1 && (
-    <span className="font-semibold text-coral"> A hole of {f.holes_cm2.toFixed(1)} cm² opens</span>
+    <span className="font-semibold text-coral">A hole of {f.holes_cm2.toFixed(1)} cm² opens</span>
   );
   if (f.places === 0 && hole) return <p>{hole}</p>;
   if (f.places === 0)
