@@ -115,3 +115,19 @@ def test_four_workers_lose_nothing_when_one_is_killed(client: TestClient, tight:
             w.wait(20)
         for name in more:
             client.delete(f"/api/poses/{name}")
+
+
+def test_a_plan_clears_motions_in_their_worst_frames_too(client: TestClient, tight: dict, walking: None):  # noqa: F811
+    before = {c["wearer"]: c["figures"] for c in measured(client)["cells"] if c["pose"] == "motion:walk"}
+    assert any(f["area_cm2"] > 0.5 for f in before.values())
+    client.post("/api/plans")
+    drain()
+    plan = client.get("/api/plans/latest").json()
+    assert plan["state"] == "ready", plan["why"]
+    planned = {c["wearer"]: c for c in plan["cells"] if c["pose"] == "motion:walk"}
+    assert {w: c["before_cm2"] for w, c in planned.items()} == {w: pytest.approx(f["area_cm2"], abs=0.05) for w, f in before.items()}
+    assert sum(c["after_cm2"] for c in planned.values()) < 0.5 * sum(f["area_cm2"] for f in before.values())
+    client.post(f"/api/plans/{plan['id']}/carry-out")
+    after = {c["wearer"]: c["figures"] for c in measured(client)["cells"] if c["pose"] == "motion:walk"}
+    assert {w: f["area_cm2"] for w, f in after.items()} == {w: pytest.approx(c["after_cm2"], abs=0.1) for w, c in planned.items()}
+    client.post(f"/api/plans/{plan['id']}/undo")

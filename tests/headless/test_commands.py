@@ -16,8 +16,10 @@ from demo.coat import FILE
 from demo.dressed import FILE as DRESSED
 from tests.formats.gltf_rules import Gltf
 from wily_heron.core.clearance.cell import Dressed
+from wily_heron.core.clearance.shots import Shot
 from wily_heron.core.figure.body import shape_values, shaped
 from wily_heron.core.figure.clips import clip_named
+from wily_heron.formats.gltf_shots import write_shots
 from wily_heron.formats.pack_read import read_pack
 from wily_heron.formats.panel_svg import read_svg
 
@@ -55,6 +57,23 @@ def test_trial_measures_every_cell_and_exits_by_the_verdict(pack: Path, folder: 
     assert done.returncode == (0 if report["holds"] else 1)
     assert report["holds"] == all(c["area_cm2"] <= 0.1 for c in report["cells"])
     assert (folder / "sheet.png").read_bytes()[:8] == b"\x89PNG\r\n\x1a\n"
+
+
+def test_shots_tell_what_they_see_and_may_decide(pack: Path, folder: Path):
+    def shots(*cameras: Shot) -> Path:
+        (folder / "shots.glb").write_bytes(write_shots(cameras))
+        return folder / "shots.glb"
+
+    round_ = [Shot(name=f"{d}", eye=(4 * np.sin(d), 1.0, 4 * np.cos(d)), target=(0, 0.9, 0), lens=0.7) for d in range(6)]
+    asked = ("trial", pack, "--poses", "kneel", "--json", "-", "--shots")
+    seen = json.loads(heron(*asked, shots(*round_)).stdout)["cells"]
+    assert all(0 <= c["in_shots_cm2"] <= c["area_cm2"] + 1e-6 and len(c["shots"]) == 6 for c in seen)
+    assert sum(c["in_shots_cm2"] for c in seen) > 0
+    away = heron(*asked, shots(Shot(name="The moon", eye=(0, 5, 0), target=(9, 9, 0), lens=0.2)), "--in-shots")
+    assert away.returncode == 0
+    assert json.loads(away.stdout)["holds"]
+    assert heron("trial", pack, "--in-shots").returncode == 2
+    assert heron("trial", pack, "--shots", pack).returncode == 2  # a pack holds no cameras
 
 
 def test_a_motion_is_measured_in_its_worst_frame(pack: Path):

@@ -7,8 +7,10 @@ import structlog
 from psycopg.types.json import Jsonb
 
 from ..core.clearance.cell import CLEAN_AREA, Dressed
+from ..core.clearance.trial import worst_frame
 from ..core.errors import HeronError, InputError
 from ..core.figure.body import shape_values, shaped
+from ..core.figure.motion import Motion
 from ..core.figure.pose import Pose
 from ..core.look.portrait import piece_portrait
 from ..core.piece.evaluate import Source, evaluate
@@ -19,9 +21,11 @@ from ..store.arrays import bytes_piece, piece_bytes
 from ..store.bodies import body_for, carrier_of
 from ..store.db import get_blob, one, put_blob, run, tell, transaction
 from ..store.models import get_model, texture_addresses
+from ..store.motions import motion_of, sheet_motions
 from ..store.pieces import piece_at
 from ..store.poses import pose_of
 from ..store.shots import Kept, shots_in, shots_of
+from .keys import MOTION
 from .queue import app
 
 log = structlog.get_logger()
@@ -40,6 +44,18 @@ class _Standing:
     piece: Piece
     sha: str
     changed: bool = False
+
+
+@dataclass(frozen=True)
+class _Measured:
+    """A cell of the sheet while a plan is made: its figures, and the pose (or the worst frame of its motion) they were measured in."""
+
+    figures: dict[str, Any]
+    pose: Pose
+
+
+Columns = dict[str, Pose | Motion]
+Sheet = dict[tuple[int, str], _Measured]
 
 
 class _Stopped(Exception):
@@ -72,7 +88,8 @@ def _planned(plan: int, production: int) -> tuple[list[dict], list[dict], list[d
     with transaction() as connection:
         rows = [r for r in run(connection, "pieces_of", production=production) if r["status"] == "done" and r["geometry_sha"]]
         cast = run(connection, "cast_of", production=production)
-        poses = [pose_of(connection, r["pose"]) for r in run(connection, "poses_of", production=production)]
+        columns: Columns = {r["pose"]: pose_of(connection, r["pose"]) for r in run(connection, "poses_of", production=production)}
+        columns |= {MOTION + name: motion_of(connection, name) for name in sheet_motions(connection, production)}
         waived = {(w["wearer_id"], w["pose"], w["over_piece"]): w["by_shots"] for w in run(connection, "waivers_of", production=production)}
         shots = shots_of(connection, production)
         held = {r["geometry_sha"]: get_blob(connection, r["geometry_sha"]) for r in rows}
@@ -82,7 +99,7 @@ def _planned(plan: int, production: int) -> tuple[list[dict], list[dict], list[d
     cells: list[dict] = []
     edits: list[dict] = []
     bodies = {w["body_sha"] for w in cast}
-    total = (_ROUNDS + 1) * len(cast) * len(poses)
+    total = (_ROUNDS + 1) * len(cast) * len(columns)
     done = 0
 
     def tick(by: int = 1) -> None:
@@ -99,22 +116,22 @@ def _planned(plan: int, production: int) -> tuple[list[dict], list[dict], list[d
         who = [w for w in cast if w["body_sha"] == body]
         if not standing or not who:
             continue
-        before = after = _sheet(standing, who, poses, shots, tick)
+        before = after = _sheet(standing, who, columns, shots, tick)
         for _ in range(_ROUNDS):  # once the outer pieces have made room, the inner ones are tried again
-            made = [line for i in range(len(standing)) for line in _ease_out(standing, i, who, poses, after, waived)]
+            made = [line for i in range(len(standing)) for line in _ease_out(standing, i, who, after, waived)]
             if not made:
                 break
             lines += made
-            after = _sheet(standing, who, poses, shots, tick)
-            if all(f["holds"] for f in after.values()):
+            after = _sheet(standing, who, columns, shots, tick)
+            if all(m.figures["holds"] for m in after.values()):
                 break
         for inwards in (_give_way, _hide):  # what costs the pieces nothing
-            line = inwards(standing, who, poses, after, waived)
+            line = inwards(standing, who, after, waived)
             if line:
                 lines.append(line)
-                after = _sheet(standing, who, poses, shots, tick)
-        for key, b in before.items():
-            a = after[key]
+                after = _sheet(standing, who, columns, shots, tick)
+        for key, was in before.items():
+            a, b = after[key].figures, was.figures
             left = [p for p in a["pairs"] if p["area_cm2"] > 0.1]
             why = ""
             if not a["holds"]:
@@ -165,50 +182,53 @@ def _why(left: list[dict]) -> str:
     return f"{worst['name']}, {worst['depth_mm']:.1f} mm: open the cell and ask why" if worst else ""
 
 
-def _sheet(standing: list[_Standing], who: list[dict], poses: list[Pose], shots: Kept, tick) -> dict[tuple[int, str], dict]:
-    out = {}
+def _sheet(standing: list[_Standing], who: list[dict], columns: Columns, shots: Kept, tick) -> Sheet:
+    out: Sheet = {}
     for w in who:
         body = body_for(w["body_sha"], w["shape"])
         dressed = Dressed(shaped(body, shape_values(body, w["shape"])), {s.row["name"]: s.piece for s in standing})
-        for pose in poses:
-            out[w["id"], pose.name] = dressed.measure(pose, look_for_holes=True, shots=shots_in(shots, w["id"], pose.name)).figures
+        for column, held in columns.items():
+            pose = held if isinstance(held, Pose) else held.pose(worst_frame(dressed, held)[0])
+            cell = dressed.measure(pose, look_for_holes=True, shots=shots_in(shots, w["id"], column))
+            out[w["id"], column] = _Measured(cell.figures, pose)
             tick()
     return out
 
 
-def _failing(s: _Standing, i: int, who: list[dict], poses: list[Pose], sheet: dict, waived: Waived) -> list[tuple[dict, Pose]]:
-    """The cells in which what lies under piece `i` shows, but for those that are left as they are."""
-    pairs = [(w, p, sheet[w["id"], p.name]["pairs"][i]) for w in who for p in poses]
-    return [(w, p) for w, p, pair in pairs if pair["area_cm2"] > 0.0 and not _left(pair, w["id"], p.name, waived)]
+def _failing(i: int, who: list[dict], sheet: Sheet, waived: Waived) -> list[tuple[dict, str, Pose]]:
+    """The cells (wearer, column, pose) in which what lies under piece `i` shows, but for those that are left as they are."""
+    wearers = {w["id"]: w for w in who}
+    pairs = [(wearers[w], column, m.pose, m.figures["pairs"][i]) for (w, column), m in sheet.items()]
+    return [(w, c, p) for w, c, p, pair in pairs if pair["area_cm2"] > 0.0 and not _left(pair, w["id"], c, waived)]
 
 
-def _ease_out(standing: list[_Standing], i: int, who: list[dict], poses: list[Pose], sheet: dict, waived: Waived) -> list[dict]:
+def _ease_out(standing: list[_Standing], i: int, who: list[dict], sheet: Sheet, waived: Waived) -> list[dict]:
     """Ease piece `i` out in the cells that call for it; return the line of the plan, if it helps."""
     s = standing[i]
-    failing = _failing(s, i, who, poses, sheet, waived)
+    failing = _failing(i, who, sheet, waived)
     if not failing or s.piece.skin is None:
         return []
     over, outer = tuple(t.sha for t in standing[:i]), tuple(t.sha for t in standing[i + 1 :])
-    keep = "pose" if any(p.rotations for _, p in failing) else "rest"
-    step = Clear(cells=tuple(_cell(w, p) for w, p in failing), ease=_EASE, keep=keep, over=over, outer=outer)
+    keep = "pose" if any(p.rotations for *_, p in failing) else "rest"
+    step = Clear(cells=tuple(_cell(w, p) for w, _, p in failing), ease=_EASE, keep=keep, over=over, outer=outer)
     made = _evaluated(s, step, standing)
     report = made.report["clear"][-1]["cells"]
     if not any(r["kept"] and r["moved"] for r in report):
         return []
     _stand(s, made, step)
     areas = [(r["before"]["area_cm2"], r["after"]["area_cm2"]) for r in report if "after" in r]
-    named = list(dict.fromkeys(p.label.lower() for _, p in failing))
+    named = list(dict.fromkeys(p.label.lower() for *_, p in failing))
     words = f"Ease out in {', '.join(named)}" if len(named) < 4 else f"Ease out in {len(named)} poses"
     return [_line(s, words, len(failing), areas, 1000 * max(r["greatest_move"] for r in report))]
 
 
-def _give_way(standing: list[_Standing], who: list[dict], poses: list[Pose], sheet: dict, waived: Waived) -> dict | None:
+def _give_way(standing: list[_Standing], who: list[dict], sheet: Sheet, waived: Waived) -> dict | None:
     """Let the skin give way under the innermost piece where it still shows; return the line of the plan, if that helps."""
     s = standing[0]
-    failing = _failing(s, 0, who, poses, sheet, waived)
+    failing = _failing(0, who, sheet, waived)
     if not failing or s.piece.skin is None:
         return None
-    step = Clear(cells=tuple(_cell(w, p) for w, p in failing), keep="pose", way="skin", outer=tuple(t.sha for t in standing[1:]))
+    step = Clear(cells=tuple(_cell(w, p) for w, _, p in failing), keep="pose", way="skin", outer=tuple(t.sha for t in standing[1:]))
     made = _evaluated(s, step, standing)
     report = made.report["clear"][-1]["cells"]
     if not any(r["moved"] for r in report):
@@ -218,23 +238,24 @@ def _give_way(standing: list[_Standing], who: list[dict], poses: list[Pose], she
     return _line(s, "Let the skin give way under it", len(failing), areas, 1000 * max(r["greatest_move"] for r in report))
 
 
-def _hide(standing: list[_Standing], who: list[dict], poses: list[Pose], sheet: dict, waived: Waived) -> dict | None:
+def _hide(standing: list[_Standing], who: list[dict], sheet: Sheet, waived: Waived) -> dict | None:
     """Hide skin under the innermost piece where it still shows after all else; return the line of the plan, if that helps."""
     s = standing[0]
-    failing = _failing(s, 0, who, poses, sheet, waived)
+    failing = _failing(0, who, sheet, waived)
     if not failing:
         return None
-    every = tuple(_cell(w, p) for w in who for p in poses if (w["id"], p.name) not in {(f["id"], q.name) for f, q in failing})
+    wearers, fails = {w["id"]: w for w in who}, {(w["id"], column) for w, column, _ in failing}
+    every = tuple(_cell(wearers[w], m.pose) for (w, column), m in sheet.items() if (w, column) not in fails)
     step = Hide(cells=every, outer=tuple(t.sha for t in standing[1:]))
     made = _evaluated(s, step, standing)
     if made.hidden is None:
         return None
     was, areas = s.piece, []
-    for w, pose in failing:
+    for w, column, pose in failing:
         body = body_for(w["body_sha"], w["shape"])
         worn = {t.row["name"]: t.piece for t in standing} | {s.row["name"]: made}
         then = Dressed(shaped(body, shape_values(body, w["shape"])), worn).measure(pose, look_for_holes=True).figures
-        now = sheet[w["id"], pose.name]
+        now = sheet[w["id"], column].figures
         areas.append((now["area_cm2"], then["area_cm2"] + then["holes_cm2"]))
     if sum(a for _, a in areas) >= sum(b for b, _ in areas) - 0.05:
         s.piece = was
@@ -244,7 +265,7 @@ def _hide(standing: list[_Standing], who: list[dict], poses: list[Pose], sheet: 
 
 
 def _cell(wearer: dict, pose: Pose) -> Cell:
-    rotations = {j: tuple(map(float, q)) for j, q in pose.rotations.items()} if pose.family == "own" else None
+    rotations = {j: tuple(map(float, q)) for j, q in pose.rotations.items()} if pose.family in ("own", "motion") else None
     return Cell.model_validate({"shape": wearer["shape"], "pose": pose.name, "rotations": rotations})
 
 

@@ -12,7 +12,8 @@ from ..piece.state import Piece
 from ..piece.worn import at_rest, dressed_skin, worn_points
 from ..space.tree import TriangleTree
 from ..space.tree_memo import tree_on
-from .cover import Cover, cover
+from .cover import Cover
+from .cover_memo import cover_of
 from .find import Found, find
 from .regions import dominant_joint, region_name
 from .shots import Shot, seen_in
@@ -63,7 +64,7 @@ class Dressed:
         self.covers: list[Cover] = []
         under, triangles = wearer.points, self.skin_faces
         for rest, piece in zip(self.rest, self.pieces, strict=True):
-            self.covers.append(cover(under, triangles, rest, piece.mesh.triangles))
+            self.covers.append(cover_of(under, triangles, rest, piece.mesh.triangles))
             under, triangles = rest, piece.shown
 
     @property

@@ -28,21 +28,22 @@ _PASSES = 4
 
 
 def clear(piece: Piece, body: Body, shape: np.ndarray, pose: Pose, ease: float, layers: Layers = ALONE,
-          way: Way = "out") -> tuple[Piece, dict]:
+          way: Way = "out", begun: tuple[Dressed, CellResult] | None = None) -> tuple[Piece, dict]:
     """Return the piece eased out (or with `way` in, tucked in) in one cell (shape values (s,), pose), and the report before and after.
 
     The smoothest displacement that clears it (see `push_out`), capped at 25 mm, is carried back to the rest shape through the inverse of
     each vertex's blended joint matrix. It is kept, as a whole or by region, only if the area of the pair in question shrinks, its depth
     gets no worse, and the piece's two pairs together show less than before. Up to four passes; where the piece then goes through itself
-    it is moved less, if it helps all the same.
+    it is moved less, if it helps all the same. `begun` is the cell dressed in the piece, as it was just measured, if it was; the report's
+    `own` are the cell's figures in the end, those that the piece has a part in.
     """
     if piece.skin is None:
         return piece, {"kept": False, "why": "the piece is not bound yet"}
     if way == "in" and not layers.over:
         return piece, {"kept": False, "why": "nothing lies over it"}
     wearer = shaped(body, shape)
-    dressed = layers.dress(wearer, piece)
-    begin = cell = dressed.measure(pose)
+    dressed, begin = begun or _measured(layers.dress(wearer, piece), pose)
+    cell = begin
     first = layers.own(begin.figures)
     matrices = blended_linear(piece.skin, piece_matrices(piece, wearer, pose, pose_matrices(wearer, pose)))
     at = layers.place
@@ -77,9 +78,10 @@ def clear(piece: Piece, body: Body, shape: np.ndarray, pose: Pose, ease: float, 
     if not size.any():
         nothing = not first["places"]
         return piece, {"kept": nothing, "before": _brief(first), "after": _brief(first), "moved": 0, "greatest_move": 0.0}
+    own = layers.own(cell.figures)
     rest_move = np.linalg.solve(matrices, moved[:, :, None])[:, :, 0]
     return replace(piece, mesh=piece.mesh.moved(piece.mesh.points + rest_move)), {
-        "kept": True, "before": _brief(first), "after": _brief(layers.own(cell.figures)), "moved": int((size > 1e-4).sum()),
+        "kept": True, "before": _brief(first), "after": _brief(own), "own": own, "moved": int((size > 1e-4).sum()),
         "greatest_move": float(size.max())}
 
 
@@ -90,6 +92,10 @@ def _move(dressed: Dressed, cell: CellResult, at: int, pair: int, ease: float) -
     low = cell.body_points if at == 0 else cell.layers[at - 1].points
     faces = dressed.wearer.body.triangles if at == 0 else dressed.pieces[at - 1].mesh.triangles
     return push_in(between(dressed, cell, pair), ease, tree_on(low, faces))
+
+
+def _measured(dressed: Dressed, pose: Pose) -> tuple[Dressed, CellResult]:
+    return dressed, dressed.measure(pose)
 
 
 def _area(cell: CellResult, at: int) -> float:

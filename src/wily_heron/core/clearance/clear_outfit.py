@@ -1,6 +1,7 @@
 """Clearing a whole outfit in one cell: each piece from the skin out makes room for the inner ones, then the inner ones give way."""
 
 from collections.abc import Mapping
+from dataclasses import replace
 from functools import partial
 
 import numpy as np
@@ -32,8 +33,12 @@ def clear_outfit(pieces: Mapping[str, Piece], body: Body, shape: np.ndarray, pos
         tried, moved, fell = attempt(worn, body, shape, pose, ease)
         if not moved:
             continue
-        after = Dressed(wearer, tried).measure(pose)
         fell |= fallen  # in an earlier round
+        after = Dressed(wearer, tried).measure(pose)
+        if not _near(after, start, fell):
+            tried = {n: p if n in fell else _held(p, pieces[n], pose, a.points - b.points)
+                     for (n, p), a, b in zip(tried.items(), after.layers, start.layers, strict=True)}
+            after = Dressed(wearer, tried).measure(pose)
         if after.figures["area_cm2"] < cell.figures["area_cm2"] and _deepest(after) >= _deepest(start) - 0.05 and _near(after, start, fell):
             worn, cell, changed, fallen = tried, after, changed | moved, fell
     return worn, [n for n in pieces if n in changed]
@@ -70,6 +75,20 @@ def _giving_way(pieces: Worn, body: Body, shape: np.ndarray, pose: Pose, ease: f
             moved |= {names[i]} if report["moved"] else set()
         worn[names[i]] = piece
     return worn, moved, set()
+
+
+def _held(piece: Piece, before: Piece, pose: Pose, moved: np.ndarray) -> Piece:
+    """Return the piece with what has `moved` (n, 3) too far since `before`, over several rounds, held to what one clearing may move it."""
+    size = np.linalg.norm(moved, axis=1)
+    if size.max(initial=0.0) <= CAP or piece.fixes is None:
+        return piece
+    of = [next((i for i, c in enumerate(p.correctives) if c.pose == pose.name and not c.shapes), -1) for p in (piece, before)]
+    if of[0] < 0:
+        return piece
+    was = before.fixes[of[1]] if of[1] >= 0 and before.fixes is not None else np.zeros_like(piece.fixes[of[0]])
+    fixes = piece.fixes.copy()
+    fixes[of[0]] = was + np.minimum(1.0, CAP / np.maximum(size, 1e-9))[:, None] * (fixes[of[0]] - was)
+    return replace(piece, fixes=fixes)
 
 
 def _near(after: CellResult, start: CellResult, fell: set[str]) -> bool:

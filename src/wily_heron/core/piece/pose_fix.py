@@ -124,7 +124,12 @@ def clear_poses(piece: Piece, body: Body, cells: Sequence[ShapeInPose], ease: fl
     Where `loose` cloth falls, what hangs about the legs falls into each pose that stretches it too far, or that easing out leaves
     failing. Each corrective is kept only if its cell gets better and no other cell of those given worse.
     """
-    figures = measure_cells(piece, body, cells, layers)
+    alone = len(cells) == 1 and piece.riders is None  # what clearing measures last is then what the corrective does
+    begun = None
+    if alone:
+        dressed = layers.dress(shaped(body, cells[0][0]), piece)
+        begun = dressed, dressed.measure(cells[0][1])
+    figures = measure_cells(piece, body, cells, layers) if begun is None else [layers.own(begun[1].figures)]
     reports = [{"kept": f["places"] == 0, "before": _brief(f), "moved": 0, "greatest_move": 0.0} for f in figures]
     for i in sorted(range(len(cells)), key=lambda k: -figures[k]["area_cm2"]):
         shape, pose = cells[i]
@@ -133,12 +138,13 @@ def clear_poses(piece: Piece, body: Body, cells: Sequence[ShapeInPose], ease: fl
         taut = hanging is not None and hanging.stretch() > MOST
         if hanging is not None and taut:
             piece, figures = _hang(hanging, cells, figures, i, layers, reports[i])
+            begun = None
         if figures[i]["places"] == 0:
             continue
-        eased, report = clear(piece, body, shape, pose, ease, layers, way)
+        eased, report = clear(piece, body, shape, pose, ease, layers, way, begun)
         if report["kept"]:
             made = with_fix(piece, body, pose, eased.mesh.points - piece.mesh.points, pose.label)
-            now = measure_cells(made, body, cells, layers)
+            now = [report["own"]] if alone and "own" in report else measure_cells(made, body, cells, layers)
             if no_worse(figures, now, i):
                 piece, figures = made, now
                 reports[i] |= {k: report[k] for k in ("kept", "moved", "greatest_move")}

@@ -2,6 +2,7 @@ import type { Plan } from "../../api/clearing";
 import type { Production } from "../../api/client";
 import { useRoom } from "../../state/room";
 import { Button } from "../../ui/controls";
+import { columnsOf, MOTION } from "./sheetCells";
 
 interface Props {
   plan: Plan;
@@ -21,7 +22,7 @@ export function PlanPanel({ plan, production, busy, onCarryOut, onUndo, onDrop }
   const holding = (key: "before_cm2" | "after_cm2") => plan.cells.filter((c) => c[key] <= 0.1).length;
   const left = plan.cells.filter((c) => c.after_cm2 > 0.1).sort((a, b) => b.after_cm2 - a.after_cm2);
   const nameOf = (c: Plan["cells"][number]) =>
-    `${production.cast.find((w) => w.id === c.wearer)?.name ?? "?"}, ${(production.poses.find((p) => p.name === c.pose)?.label ?? c.pose).toLowerCase()}`;
+    `${production.cast.find((w) => w.id === c.wearer)?.name ?? "?"}, ${(columnsOf(production).find((p) => p.name === c.pose)?.label ?? c.pose).toLowerCase()}`;
   return (
     <section aria-label="Plan" className="border-b border-rule bg-card px-5 py-3">
       <header className="flex items-baseline gap-3">
@@ -92,7 +93,8 @@ export function PlanPanel({ plan, production, busy, onCarryOut, onUndo, onDrop }
               <li key={`${c.wearer}${c.pose}`}>
                 <button
                   type="button"
-                  className="cursor-pointer hover:text-heron"
+                  className="cursor-pointer hover:not-disabled:text-heron disabled:cursor-default"
+                  disabled={c.pose.startsWith(MOTION)}
                   onClick={() => set({ wearer: c.wearer, pose: c.pose, sheet: false, live: null, step: "clear" })}
                 >
                   {nameOf(c)}
