@@ -100,3 +100,11 @@ def test_cameras_of_any_scene_are_read_where_it_puts_them(tmp_path: Path):
     assert (shot.lens, shot.frame) == pytest.approx((0.7, 2.39))
     with pytest.raises(InputError, match="no camera"):
         read_shots(write_shots([]), "empty.glb")
+
+
+def test_a_place_is_seen_along_the_way_it_is_said_to_be(poked: Dressed):
+    cell = poked.measure(POSES["rest"])
+    place = cell.figures["pairs"][0]["places"][0]
+    eye = tuple(np.array(place["centre"]) + 2.0 * np.array(place["seen_along"]))
+    shot = Shot(name="Close", eye=eye, target=tuple(place["centre"]), up=(0.1, 1.0, 0.2), lens=0.3)
+    assert poked.measure(POSES["rest"], shots=[shot]).figures["in_shots_cm2"] > 0.5 * place["area_cm2"]

@@ -95,12 +95,13 @@ class PairOut(Out):
 
 
 class PlaceOut(Out):
-    """A connected poke-through."""
+    """A connected poke-through: where its middle is (metres), a way out along which it is seen, and what the shots see of it."""
 
     name: str
     depth_mm: float
     area_cm2: float
     centre: list[float]
+    seen_along: tuple[float, float, float] = (0.0, 0.0, 1.0)
     in_shots_cm2: float | None = None
     shots: tuple[str, ...] = ()
 

@@ -4931,7 +4931,7 @@ export interface components {
         };
         /**
          * PlaceOut
-         * @description A connected poke-through.
+         * @description A connected poke-through: where its middle is (metres), a way out along which it is seen, and what the shots see of it.
          */
         PlaceOut: {
             /** Name */
@@ -4942,6 +4942,19 @@ export interface components {
             area_cm2: number;
             /** Centre */
             centre: number[];
+            /**
+             * Seen Along
+             * @default [
+             *       0,
+             *       0,
+             *       1
+             *     ]
+             */
+            seen_along: [
+                number,
+                number,
+                number
+            ];
             /** In Shots Cm2 */
             in_shots_cm2: number | null;
             /**

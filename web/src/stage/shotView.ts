@@ -5,6 +5,8 @@ type Camera = components["schemas"]["Shot"];
 
 /** How much of the stage's height or width the picture of a shot takes. */
 const SHARE = 0.86;
+/** How near a place is looked at (metres). */
+const CLOSE = 1.1;
 const LENS = (24 * Math.PI) / 180;
 const round = (x: number) => Math.round(x * 1e4) / 1e4;
 
@@ -38,6 +40,21 @@ export function shotFrom(turned: Turned, middle: number, name: string): Camera {
     up: [0, 1, 0],
     lens: round(LENS),
     frame: round(16 / 9),
+  };
+}
+
+/** A place looked at closely from a side it is seen from. */
+export function closeOn(centre: number[], along: number[]): Camera {
+  const size = Math.hypot(...along) || 1;
+  const way = along.map((x) => x / size);
+  const steep = Math.abs(way[1]) > 0.95;
+  return {
+    name: "Close",
+    eye: centre.map((x, k) => x + CLOSE * way[k]) as [number, number, number],
+    target: centre as [number, number, number],
+    up: steep ? [0, 0, 1] : [0, 1, 0],
+    lens: LENS,
+    frame: 1,
   };
 }
 

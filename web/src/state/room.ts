@@ -1,4 +1,5 @@
 import { create } from "zustand";
+import type { components } from "../api/schema";
 import type { BenchStep } from "../rooms/fitting/recipe";
 
 export type MapKind = "cloth" | "clearance" | "weights" | "faults" | "mesh";
@@ -81,6 +82,8 @@ interface Room {
   live: Record<string, number> | null;
   /** The shot that is looked through; turning the figure leaves it. */
   shot: number | null;
+  /** A place that is looked at closely, as a shot; turning the figure leaves it. */
+  look: components["schemas"]["Shot"] | null;
   yaw: number;
   pitch: number;
   zoom: number;
@@ -127,6 +130,7 @@ export const useRoom = create<Room>((set) => ({
   find: false,
   live: null,
   shot: null,
+  look: null,
   yaw: 0.35,
   pitch: 0.06,
   zoom: 1,
@@ -136,9 +140,10 @@ export const useRoom = create<Room>((set) => ({
   set: (change) =>
     set({
       ...(("pose" in change || "posing" in change) && { motion: null }),
-      ...(("yaw" in change || "pitch" in change || "zoom" in change) && { shot: null }),
+      ...(("yaw" in change || "pitch" in change || "zoom" in change) && { shot: null, look: null }),
+      ...(("wearer" in change || "pose" in change || "shot" in change) && { look: null }),
       ...change,
     }),
   say: (saying) => set({ saying }),
-  turn: (by) => set((s) => ({ yaw: s.yaw + by, shot: null })),
+  turn: (by) => set((s) => ({ yaw: s.yaw + by, shot: null, look: null })),
 }));

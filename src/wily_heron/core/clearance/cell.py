@@ -126,7 +126,7 @@ class Dressed:
             skin = self.wearer.body.skin if i == 0 else self.pieces[i - 1].skin
             riders = None if i == 0 else self.pieces[i - 1].riders
             places = []
-            for place in layer.found.places:
+            for k, place in enumerate(layer.found.places):
                 name = under if skin is None else region_name(self.wearer.skeleton.names[dominant_joint(skin, place.vertices, riders)])
                 places.append(
                     {
@@ -134,6 +134,7 @@ class Dressed:
                         "depth_mm": round(1000 * place.depth, 2),
                         "area_cm2": round(1e4 * place.area, 3),
                         "centre": [round(float(x), 4) for x in place.centre],
+                        "seen_along": [round(float(x), 3) for x in layer.found.seen.best_view(k)],
                     }
                 )
             pairs.append(

@@ -34,15 +34,23 @@ class Place:
 
 @dataclass(frozen=True)
 class Seen:
-    """The points that show through: where (q, 3), unit facing, the area each stands for (m2), and the place it belongs to."""
+    """The points that show through: where (q, 3), unit facing, the area each stands for (m2), the place it belongs to, and a way (q, 3)
+    from it out to where it is seen from."""
 
     points: np.ndarray
     facing: np.ndarray
     area: np.ndarray
     place: np.ndarray
+    view: np.ndarray
+
+    def best_view(self, place: int) -> np.ndarray:
+        """Return the way (3,) along which most of a place is known to be seen."""
+        mine = self.place == place
+        ways, of = np.unique(self.view[mine], axis=0, return_inverse=True)
+        return ways[np.argmax(np.bincount(of.ravel(), self.area[mine]))]
 
 
-_NONE = Seen(np.zeros((0, 3)), np.zeros((0, 3)), np.zeros(0), np.zeros(0, np.int64))
+_NONE = Seen(np.zeros((0, 3)), np.zeros((0, 3)), np.zeros(0), np.zeros(0, np.int64), np.zeros((0, 3)))
 
 
 @dataclass(frozen=True)
@@ -94,7 +102,8 @@ def find(under: np.ndarray, under_triangles: np.ndarray, over_tree: TriangleTree
     out = np.flatnonzero(stand > 0)
     pinched = _pinched(points[out], facing[out], under, under_triangles)
     folded, out = out[pinched], out[~pinched]
-    seen = out[_seen(points[out], facing[out], under_triangles[touched[of[out]]], len(under), blockers)]
+    view = _seen(points[out], facing[out], under_triangles[touched[of[out]]], len(under), blockers)
+    seen, view = out[view >= 0], view[view >= 0]
     corner = under[under_triangles[touched]]
     size = 0.5 * np.linalg.norm(np.cross(corner[:, 1] - corner[:, 0], corner[:, 2] - corner[:, 0]), axis=1)
     each = size[of[seen]] * share[seen]
@@ -108,7 +117,7 @@ def find(under: np.ndarray, under_triangles: np.ndarray, over_tree: TriangleTree
     depth[~visible] = 0.0
     if places:
         least = -places[0].depth
-    return Found(places, depth, min(least, UNDER), left_out, Seen(points[seen], facing[seen], each, place[of[seen]]))
+    return Found(places, depth, min(least, UNDER), left_out, Seen(points[seen], facing[seen], each, place[of[seen]], _VIEWS[view]))
 
 
 def _pinched(points: np.ndarray, facing: np.ndarray, under: np.ndarray, triangles: np.ndarray) -> np.ndarray:
@@ -126,28 +135,30 @@ def _pinched(points: np.ndarray, facing: np.ndarray, under: np.ndarray, triangle
 
 
 def _seen(points: np.ndarray, facing: np.ndarray, rows: np.ndarray, count: int, blockers: list[TriangleTree]) -> np.ndarray:
-    """Return `(q,) bool`: which points of faces `rows` (q, 3) can be seen: from the 26 plainest sides, then those by them from all 98.
+    """Return `(q,) int`: a side (of 98) from which each point of faces `rows` (q, 3) can be seen, -1 for none: the 26 plainest are asked,
+    then the others for those by what is seen.
 
     Most of what stands out unseen lies deep in a fold, and is not worth the finer look.
     """
-    seen = np.zeros(len(points), bool)
+    view = np.full(len(points), -1)
     if len(points):
-        seen = escapes(points + 2e-4 * facing, facing, _VIEWS[:26], GLANCE, _FAR, blockers)
+        view = escapes(points + 2e-4 * facing, facing, _VIEWS[:26], GLANCE, _FAR, blockers)
     for _ in range(2):
         by = np.zeros(count, bool)
-        by[rows[seen]] = True
-        ask = np.flatnonzero(~seen & any_corner(by, rows))
+        by[rows[view >= 0]] = True
+        ask = np.flatnonzero((view < 0) & any_corner(by, rows))
         if not len(ask):
             break
-        seen[ask] = escapes(points[ask] + 2e-4 * facing[ask], facing[ask], _VIEWS[26:], GLANCE, _FAR, blockers)
-    return seen
+        more = escapes(points[ask] + 2e-4 * facing[ask], facing[ask], _VIEWS[26:], GLANCE, _FAR, blockers)
+        view[ask] = np.where(more < 0, -1, more + 26)
+    return view
 
 
 def sees_out(points: np.ndarray, facing: np.ndarray, blockers: list[TriangleTree]) -> np.ndarray:
     """Return `(q,) bool`: a ray from the point escapes past every blocker in at least one of 98 directions."""
     if not len(points):
         return np.zeros(0, bool)
-    return escapes(points + 2e-4 * facing, facing, _VIEWS, GLANCE, _FAR, blockers)
+    return escapes(points + 2e-4 * facing, facing, _VIEWS, GLANCE, _FAR, blockers) >= 0
 
 
 def _places(points: np.ndarray, triangles: np.ndarray, area: np.ndarray, depth: np.ndarray) -> tuple[tuple[Place, ...], np.ndarray]:

@@ -101,13 +101,13 @@ class TriangleTree:
 
 
 def escapes(points: np.ndarray, facing: np.ndarray, views: np.ndarray, least: float, reach: float, trees: list[TriangleTree]) -> np.ndarray:
-    """Return `(q,) bool`: whether a ray from a point (q, 3) along a view (v, 3) meets none of the trees within `reach` metres; only views
-    that make more than the cosine `least` with the point's unit `facing` count."""
+    """Return `(q,) int`: the first view (v, 3) along which a ray from a point (q, 3) meets none of the trees within `reach` metres, -1 for
+    none; only views that make more than the cosine `least` with the point's unit `facing` count."""
     parts = [t._arrays() for t in trees]
     nodes, rows = (np.cumsum([0, *(len(p[k]) for p in parts[:-1])]) for k in (1, 0))
     first = np.concatenate([p[1] + row for p, row in zip(parts, rows, strict=True)])
     left = np.concatenate([np.where(p[3] >= 0, p[3] + node, -1) for p, node in zip(parts, nodes, strict=True)])
-    out = np.zeros(len(points), bool)
+    out = np.full(len(points), -1, np.int64)
     kernels.escapes(np.ascontiguousarray(points, np.float64), np.ascontiguousarray(facing, np.float64), views, least, reach, nodes,
                     np.concatenate([t._corners for t in trees]), first, np.concatenate([p[2] for p in parts]), left,
                     np.concatenate([p[4] for p in parts]), out)

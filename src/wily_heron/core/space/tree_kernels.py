@@ -221,8 +221,8 @@ def ray_hits(origins, directions, reach, corners, order, first, count, left, box
 
 @njit(cache=True, nogil=True)
 def escapes(points, facing, views, least, reach, roots, corners, first, count, left, box, out):
-    """Set `out` (q,) where a ray from a point along one of `views` (v, 3) that makes at least the cosine `least` with its `facing` meets
-    nothing within `reach` metres. The trees' arrays stand one after the other, their root nodes at `roots`."""
+    """Set `out` (q,) to the first of `views` (v, 3) that makes at least the cosine `least` with a point's `facing` and along which a ray
+    from it meets nothing within `reach` metres. The trees' arrays stand one after the other, their root nodes at `roots`."""
     stack = np.empty(128, np.int64)
     for q in range(points.shape[0]):
         ox, oy, oz = points[q, 0], points[q, 1], points[q, 2]
@@ -259,5 +259,5 @@ def escapes(points, facing, views, least, reach, roots, corners, first, count, l
                 if not free:
                     break
             if free:
-                out[q] = True
+                out[q] = v
                 break

@@ -1,7 +1,8 @@
 import { useState } from "react";
 import { type CellAsked, type ClearedCell, cellAsked, type Production } from "../../api/client";
+import { closeOn } from "../../stage/shotView";
 import { useRoom } from "../../state/room";
-import { Button, Choice, Slider } from "../../ui/controls";
+import { Button, Choice, Hint, Slider } from "../../ui/controls";
 import { around, bare } from "./clearSteps";
 import { HandBrush } from "./HandBrush";
 import { HidePanel } from "./HidePanel";
@@ -54,7 +55,17 @@ export function ClearPanel({ production, piece, fitting, onKeep }: ClearProps) {
           <tbody>
             {pair.places.slice(0, 6).map((place) => (
               <tr key={place.centre.join()}>
-                <td className="py-0.5 first-letter:uppercase">{place.name}</td>
+                <td className="py-0.5">
+                  <Hint text="Look at it closely" side="left">
+                    <button
+                      type="button"
+                      className="cursor-pointer underline decoration-rule underline-offset-2 first-letter:uppercase hover:text-heron"
+                      onClick={() => set({ look: closeOn(place.centre, place.seen_along) })}
+                    >
+                      {place.name}
+                    </button>
+                  </Hint>
+                </td>
                 <td className="text-right text-soft">{place.area_cm2.toFixed(2)} cm²</td>
                 <td className="text-right font-semibold text-coral">{place.depth_mm.toFixed(1)} mm</td>
               </tr>

@@ -138,7 +138,10 @@ export function FittingRoom({ production }: { production: Production }) {
     <main className="grid min-h-0 grid-cols-[96px_minmax(0,1fr)_minmax(286px,316px)] grid-rows-[minmax(0,1fr)_104px]">
       <CastAxis production={production} wearer={fitting.wearer} />
       <section className="relative min-h-0 overflow-hidden border-x border-rule" aria-label="Stage">
-        <Stage label={`${fitting.wearer?.name ?? "The figure"} in ${pose?.label ?? "rest"}`} shot={shot?.shot}>
+        <Stage
+          label={`${fitting.wearer?.name ?? "The figure"} in ${pose?.label ?? "rest"}`}
+          shot={room.look ?? shot?.shot}
+        >
           {figure.data && (
             <Wardrobe
               key={fitting.own?.body ?? "figure"}
@@ -193,7 +196,7 @@ export function FittingRoom({ production }: { production: Production }) {
             <LatticeHandles key={mesh.geometry.uuid} piece={piece.id} mesh={mesh} step={lattice} onChange={bend} />
           )}
         </Stage>
-        {shot && <ShotFrame shot={shot.shot} />}
+        {shot && !room.look && <ShotFrame shot={shot.shot} />}
         <StageFurniture production={production} fitting={fitting} />
         {fitting.wearer && (
           <>

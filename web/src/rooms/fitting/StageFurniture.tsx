@@ -21,12 +21,17 @@ const PANELS: [Panel, string, string, typeof Ruler][] = [
 
 /** Title, maps, legend and the turntable rail, laid over the stage. */
 export function StageFurniture({ fitting }: { production: Production; fitting: Fitting }) {
-  const { map, glance, step, set, panel, motion, draping, drapedThrough, fallen, weights } = useRoom();
+  const { map, glance, step, set, panel, motion, draping, drapedThrough, fallen, weights, look } = useRoom();
   const { wearer, pose, cell, bound } = fitting;
   const shown = glance === "clearance" ? "clearance" : map;
   return (
     <>
-      <div className="pointer-events-none absolute top-3 left-5">
+      <div
+        className={clsx(
+          "pointer-events-none absolute top-3 left-5",
+          look && "rounded-[3px] bg-paper/90 px-2 pt-1 pb-2",
+        )}
+      >
         <h1 className="font-title text-[23px] leading-tight font-semibold">
           {wearer?.name ?? "No wearer yet"}
           {motion
@@ -45,6 +50,11 @@ export function StageFurniture({ fitting }: { production: Production; fitting: F
           </p>
         ) : (
           <Verdict fitting={fitting} />
+        )}
+        {look && (
+          <Button className="pointer-events-auto mt-1 px-2!" onClick={() => set({ look: null })}>
+            Step back
+          </Button>
         )}
         {!bound && <p className="text-soft">Shown at rest: a piece is not bound yet, so it cannot follow a pose.</p>}
       </div>
