@@ -38,7 +38,7 @@ def test_what_no_shot_sees_is_told_apart_and_left_until_one_sees_it(page: Page, 
     panel.get_by_role("button", name="Take this view as a shot").click()
     expect(panel.get_by_role("button", name=re.compile("^Shot 2"), pressed=True)).to_be_visible(timeout=MINUTE)
     measure(page)
-    sheet_of(page).get_by_label("Counts").select_option("what shows from all round")
+    sheet_of(page).get_by_label("Counts").select_option("all that shows")
     expect(sheet.get_by_role("button", name=re.compile("^Ibbet, kneeling: shows through"))).to_be_visible(timeout=MINUTE)
     page.get_by_role("button", name="Fold the sheet").click()
     # a shot is dropped and taken back; looking round leaves it

@@ -106,10 +106,10 @@ def test_known_cells_are_taken_over_by_a_new_trial(piece: int):
         production = store.get_piece(c, piece)["production_id"]
         wearer = run(c, "add_wearer", production=production, name="Ibbet", shape=Jsonb({}), body=None)[0]["id"]
         first = run(c, "add_trial", production=production, outfit="x", total=1)[0]["id"]
-        assert run(c, "add_cell", trial=first, wearer=wearer, pose="sit", key="k" * 64)[0]["known"] is False
+        assert run(c, "add_cells", trial=first, wearers=[wearer], poses=["sit"], keys=["k" * 64])[0]["known"] is False
         run(c, "finish_cell", trial=first, wearer=wearer, pose="sit", figures=Jsonb({"holds": True}), picture=None)
         second = run(c, "add_trial", production=production, outfit="x", total=1)[0]["id"]
-        assert run(c, "add_cell", trial=second, wearer=wearer, pose="sit", key="k" * 64)[0]["known"] is True
+        assert run(c, "add_cells", trial=second, wearers=[wearer], poses=["sit"], keys=["k" * 64])[0]["known"] is True
         assert run(c, "close_if_done", trial=second)
         row = one(c, "trial", trial=second)
         assert row is not None

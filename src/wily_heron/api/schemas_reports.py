@@ -211,12 +211,21 @@ class ClearedCellOut(Out):
     stretch: list[float] | None = None
 
 
+class KeptOut(Out):
+    """One way of keeping a clearing: what then shows (cm2) in its cells, and in others."""
+
+    keep: str
+    here: float
+    apart: float
+
+
 class ClearReport(Out):
-    """What one clear step reached."""
+    """What one clear step reached; `ways` are those in which it could be kept, the one taken first, where they were tried."""
 
     cells: list[ClearedCellOut]
     cleared: int
     of: int
+    ways: tuple[KeptOut, ...] = ()
 
 
 class DrapeReport(Out):

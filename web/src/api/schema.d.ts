@@ -3141,7 +3141,7 @@ export interface components {
          *
          *     `way` in tucks it in under what lies over it instead; skin lets the skin give way under it, and leaves it as it is. `keep` rest changes
          *     its shape for good; pose keeps it as a corrective that comes in with the pose of its cell, shape as one that comes in with the wearer's
-         *     strongest shapes, cleared at rest. For the pose, `loose` cloth about the legs falls where it is stretched too far or easing it out
+         *     strongest shapes, cleared at rest; best takes whichever of them then shows least in cells it was not made in. For the pose, `loose` cloth about the legs falls where it is stretched too far or easing it out
          *     does not do. `over` are the addresses of the pieces under it, from the innermost out, `outer` of those over it.
          */
         Clear: {
@@ -3162,7 +3162,7 @@ export interface components {
              * @default rest
              * @enum {string}
              */
-            keep: "rest" | "pose" | "shape";
+            keep: "rest" | "pose" | "shape" | "best";
             /**
              * Way
              * @default out
@@ -3188,7 +3188,7 @@ export interface components {
         };
         /**
          * ClearReport
-         * @description What one clear step reached.
+         * @description What one clear step reached; `ways` are those in which it could be kept, the one taken first, where they were tried.
          */
         ClearReport: {
             /** Cells */
@@ -3197,6 +3197,11 @@ export interface components {
             cleared: number;
             /** Of */
             of: number;
+            /**
+             * Ways
+             * @default []
+             */
+            ways: components["schemas"]["KeptOut"][];
         };
         /**
          * ClearedCellOut
@@ -4168,6 +4173,18 @@ export interface components {
             handle: boolean;
             /** Swings */
             swings: components["schemas"]["SwingOut"][];
+        };
+        /**
+         * KeptOut
+         * @description One way of keeping a clearing: what then shows (cm2) in its cells, and in others.
+         */
+        KeptOut: {
+            /** Keep */
+            keep: string;
+            /** Here */
+            here: number;
+            /** Apart */
+            apart: number;
         };
         /**
          * Knot

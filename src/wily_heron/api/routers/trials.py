@@ -42,11 +42,11 @@ def start() -> TrialOut:
         outfit = orjson.dumps({w["body_sha"] or "": worn(rows, w["body_sha"]) for w in cast}).decode()
         trial = run(connection, "add_trial", production=production["id"], outfit=outfit, total=len(cast) * len(columns))[0]["id"]
         missing: dict[int, list[str]] = {}
-        for wearer in cast:
-            for column in columns:
-                key = _key(rows, wearer, column, shots)
-                if not run(connection, "add_cell", trial=trial, wearer=wearer["id"], pose=column, key=key)[0]["known"]:
-                    missing.setdefault(wearer["id"], []).append(column)
+        cells = [(w["id"], column, _key(rows, w, column, shots)) for w in cast for column in columns]
+        who, where, keys = (list(x) for x in zip(*cells, strict=True)) if cells else ([], [], [])
+        for cell in run(connection, "add_cells", trial=trial, wearers=who, poses=where, keys=keys):
+            if not cell["known"]:
+                missing.setdefault(cell["wearer_id"], []).append(cell["pose"])
         run(connection, "close_if_done", trial=trial)
         tell(connection, "trial", trial=trial)
     worst = {w: sorted(mine, key=lambda c: -expected.get((w, c), 0.0)) for w, mine in missing.items()}  # what was worst before comes first

@@ -42,8 +42,8 @@ def cell_portrait(dressed: Dressed, cell: CellResult, size: tuple[int, int], alp
     sitters = [Sitter(cell.body_points, dressed.skin_faces, SKIN)]
     for layer, piece in zip(cell.layers, dressed.pieces, strict=True):
         sitters.append(Sitter(layer.points, piece.shown, piece_colours(piece.mesh)))
-    worst = next((p for layer in cell.layers for p in layer.found.places), None)
-    view = _view(cell.body_points, size, yaw=_facing(worst, cell.body_points))
+    worst = next((layer.found.seen.best_view(0) for layer in cell.layers if layer.found.places), None)
+    view = _view(cell.body_points, size, *_towards(worst))
     image = picture(sitters, view, size, alpha=alpha)
     for layer in cell.layers:
         for place in layer.found.places:
@@ -51,21 +51,20 @@ def cell_portrait(dressed: Dressed, cell: CellResult, size: tuple[int, int], alp
     return image
 
 
-def _facing(place, points: np.ndarray) -> float:
-    """The quarter view that looks at the worst place, else three-quarters from the front."""
-    if place is None:
-        return 0.42
-    away = place.centre - points.mean(axis=0)
-    behind = away[2] < -0.02
-    return (np.pi if behind else 0.0) + (0.42 if (away[0] >= 0) != behind else -0.42)
+def _towards(way: np.ndarray | None) -> tuple[float, float]:
+    """The turn and tilt that look at the worst place along the way it is seen, else three-quarters from the front."""
+    if way is None:
+        return 0.42, 0.08
+    yaw = float(np.arctan2(way[0], way[2])) if np.hypot(way[0], way[2]) > 0.2 else 0.42
+    return yaw, float(np.clip(np.arcsin(np.clip(way[1], -1.0, 1.0)), -0.25, 0.6))
 
 
-def _view(points: np.ndarray, size: tuple[int, int], yaw: float = 0.42) -> View:
+def _view(points: np.ndarray, size: tuple[int, int], yaw: float = 0.42, pitch: float = 0.08) -> View:
     low, high = points.min(axis=0), points.max(axis=0)
     centre = (low + high) / 2
     width = max(np.hypot(*(high - low)[[0, 2]]) * 0.92, 0.1)
     height = max((high[1] - low[1]) * 1.10, width * size[1] / size[0])
-    return View((float(centre[0]), float(centre[1]), float(centre[2])), float(height), yaw, 0.08)
+    return View((float(centre[0]), float(centre[1]), float(centre[2])), float(height), yaw, pitch)
 
 
 def _round_view(points: np.ndarray, size: tuple[int, int], yaw: float) -> View:

@@ -1,7 +1,7 @@
 """The clear step on a piece as it stands: eased out or tucked in, or what is covered hidden."""
 
 from collections.abc import Callable
-from dataclasses import replace
+from dataclasses import asdict, replace
 
 import numpy as np
 
@@ -11,6 +11,7 @@ from ..clearance.layers import Layers
 from ..figure.body import Body, shape_values
 from ..figure.own_poses import pose_for
 from ..follow.wear_on import clear_wearers
+from .keep_best import Kept, clear_best
 from .pose_fix import clear_poses, clear_skin
 from .recipe import Clear, Hide
 from .state import Piece
@@ -22,8 +23,11 @@ def cleared(state: Piece, body: Body, step: Clear | Hide, layer_of: Callable[[st
     cells = [(shape_values(body, cell.shape), pose_for(cell.pose, cell.rotations)) for cell in step.cells]
     if isinstance(step, Hide):
         return _left_out(state, body, step, cells, layers) if step.of == "cloth" else _hidden(state, body, step, cells, layers)
+    ways: list[Kept] = []
     if step.way == "skin":
         done, found = clear_skin(state, body, cells, layers, step.keep == "rest")
+    elif step.keep == "best":
+        done, found, ways = clear_best(state, body, cells, step.ease, layers, step.way, step.loose)
     elif step.keep == "pose":
         done, found = clear_poses(state, body, cells, step.ease, layers, step.way, step.loose)
     elif step.keep == "shape":
@@ -31,7 +35,8 @@ def cleared(state: Piece, body: Body, step: Clear | Hide, layer_of: Callable[[st
     else:
         done, found = clear_cells(state, body, cells, step.ease, layers, step.way)
     reports = [{"pose": cell.pose, **report} for cell, report in zip(step.cells, found, strict=True)]
-    told = {"cells": reports, "cleared": sum(r["after"]["places"] == 0 for r in reports if "after" in r), "of": len(reports)}
+    told = {"cells": reports, "cleared": sum(r["after"]["places"] == 0 for r in reports if "after" in r), "of": len(reports),
+            "ways": [asdict(k) for k in ways]}
     return replace(done, report={**state.report, "clear": [*state.report.get("clear", []), told]})
 
 

@@ -20,8 +20,9 @@ from ..follow.yields import with_yield
 from ..hand.strokes import Stroking
 from ..space.tree import TriangleTree
 from .adjusters import adjusted, adjusters
+from .clear_steps import Loose
 from .clearance_over import Under
-from .recipe import Cell, Fix, Loose
+from .recipe import Cell, Fix
 from .state import Piece
 from .worn import piece_matrices, worn_points
 

@@ -1,14 +1,14 @@
 -- name: add_trial
 insert into trial (production_id, outfit, total) values (%(production)s, %(outfit)s, %(total)s) returning id;
 
--- name: add_cell
+-- name: add_cells
 -- A cell measured before under the same key (same piece, shape and pose) is taken over at once.
 insert into trial_cell (trial_id, wearer_id, pose, key, figures, picture_sha, causes)
-select %(trial)s, %(wearer)s, %(pose)s, %(key)s, known.figures, known.picture_sha, known.causes
-from (select 1) one left join lateral
-     (select figures, picture_sha, causes from trial_cell where key = %(key)s and figures is not null
+select %(trial)s, cell.wearer, cell.pose, cell.key, known.figures, known.picture_sha, known.causes
+from unnest(%(wearers)s::bigint[], %(poses)s::text[], %(keys)s::text[]) cell (wearer, pose, key) left join lateral
+     (select figures, picture_sha, causes from trial_cell where key = cell.key and figures is not null
       order by causes is null limit 1) known on true
-returning figures is not null as known;
+returning wearer_id, pose, figures is not null as known;
 
 -- name: finish_cell
 update trial_cell set figures = %(figures)s, picture_sha = %(picture)s, error = null

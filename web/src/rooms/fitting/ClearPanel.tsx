@@ -17,11 +17,12 @@ export interface ClearProps extends PanelProps {
   fitting: Fitting;
 }
 
+const KEPT: Record<string, string> = { pose: "For the pose", shape: "For the shape", rest: "For good" };
 const DOES = { out: "Ease out", in: "Tuck in", skin: "Give way" };
 
 export function ClearPanel({ production, piece, fitting, onKeep }: ClearProps) {
   const { set, hand } = useRoom();
-  const [keep, setKeep] = useState<"rest" | "pose">("pose");
+  const [keep, setKeep] = useState<"rest" | "pose" | "best">("pose");
   const pair = fitting.cell.data?.figures.pairs.find((p) => p.over === piece.name);
   const kept = piece.recipe.steps?.filter((s): s is StepOf<"clear"> => s.kind === "clear") ?? [];
   const [loose, setLoose] = useState<"falls" | "eased">("falls");
@@ -46,7 +47,8 @@ export function ClearPanel({ production, piece, fitting, onKeep }: ClearProps) {
     return <p className="text-soft">Bind the piece first; a piece that does not follow cannot be cleared in a pose.</p>;
   const clear = (asked: CellAsked[], label: string) => {
     const cells = asked.map(bare);
-    onKeep({ kind: "clear", cells, ease: ease / 1000, keep, way, loose, ...layers }, label);
+    const how = way === "skin" && keep === "best" ? "pose" : keep;
+    onKeep({ kind: "clear", cells, ease: ease / 1000, keep: how, way, loose, ...layers }, label);
   };
   return (
     <div>
@@ -92,6 +94,7 @@ export function ClearPanel({ production, piece, fitting, onKeep }: ClearProps) {
       <Choice label="Keep it" className="mt-1" value={keep} onChange={(e) => setKeep(e.target.value as typeof keep)}>
         <option value="pose">for the pose alone</option>
         <option value="rest">in the piece's shape, for good</option>
+        {way !== "skin" && <option value="best">as holds best in other poses</option>}
       </Choice>
       {skirted && keep === "pose" && way === "out" && (
         <Choice
@@ -164,6 +167,17 @@ export function ClearPanel({ production, piece, fitting, onKeep }: ClearProps) {
       </div>
       {kept.length > 0 && last && (
         <ul className="mt-2 border-t border-dashed border-rule pt-1.5 text-[12px]">
+          {last.ways?.map((w, k) => (
+            <li key={w.keep} className="flex justify-between gap-2">
+              <span className={k === 0 ? "" : "text-soft"}>
+                {KEPT[w.keep]}
+                {k === 0 ? ", taken" : ""}
+              </span>
+              <span className="shrink-0 text-soft">
+                {w.here.toFixed(2)} cm² here, {w.apart.toFixed(2)} elsewhere
+              </span>
+            </li>
+          ))}
           {last.cells.slice(0, 6).map((c: ClearedCell) => (
             <li key={`${c.pose}${JSON.stringify(c.before)}${c.moved}`} className="flex justify-between">
               <span className="text-soft">{production.poses.find((p) => p.name === c.pose)?.label ?? c.pose}</span>

@@ -70,7 +70,7 @@ export function SheetTools(props: Props) {
             value={props.byShots ? "shots" : "all"}
             onChange={(e) => props.onByShots(e.target.value === "shots")}
           >
-            <option value="all">what shows from all round</option>
+            <option value="all">all that shows</option>
             <option value="shots">what the shots see</option>
           </select>
         </Labelled>
