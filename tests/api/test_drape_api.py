@@ -18,6 +18,19 @@ def test_fabrics_are_at_least_sixteen_with_their_figures(client: TestClient):  #
     assert all(f["weight"] > 0 and f["warp"] > 0 and f["bend_warp"] > 0 and f["thickness"] > 0 for f in known)
 
 
+def test_a_fabric_of_ones_own_is_kept_changed_and_forgotten_but_not_one_of_the_house(client: TestClient):  # noqa: F811
+    house = client.get("/api/fabrics").json()
+    linen = next(f for f in house if f["name"] == "linen")
+    own = {**linen, "name": " Reedmarsh sacking ", "weight": 0.31}
+    assert client.post("/api/fabrics/own", json=own).json()[-1] == {**own, "name": "Reedmarsh sacking"}
+    client.post("/api/fabrics/own", json={**own, "name": "Reedmarsh sacking", "weight": 0.29})
+    assert [(f["name"], f["weight"]) for f in client.get("/api/fabrics/own").json()] == [("Reedmarsh sacking", 0.29)]
+    assert "of the house" in client.post("/api/fabrics/own", json={**own, "name": "linen"}).json()["what"]
+    assert client.post("/api/fabrics/own", json={**own, "name": "  "}).status_code == 422
+    assert client.delete("/api/fabrics/own/Reedmarsh sacking").json() == house
+    assert client.delete("/api/fabrics/own/linen").status_code == 422
+
+
 def test_a_drape_is_played_pulled_and_kept_and_its_recipe_leads_there_again(client: TestClient, coat: dict):  # noqa: F811
     wearer = client.get("/api/production").json()["cast"][0]
     fabric = next(f for f in client.get("/api/fabrics").json() if f["name"] == "oilskin")

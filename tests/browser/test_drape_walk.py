@@ -60,6 +60,20 @@ def test_fabrics_are_hung_beside_each_other_and_a_pose_is_baked(page: Page, hous
     shares = [float(x) for x in re.findall(r"drape (\d+) %", hung.inner_text())]
     assert shares[1] > shares[0] + 10  # leather stands off, linen hangs
     page.get_by_role("button", name="Swatch").click()
+    # heavier linen, kept for the studio under a name of its own, then forgotten
+    page.get_by_role("button", name="Alter", exact=True).click()
+    page.get_by_label("Weight, g/m²").fill("300")
+    page.get_by_label("Weight, g/m²").press("Enter")
+    page.get_by_label("Name of the fabric").fill("Marsh linen")
+    page.get_by_role("button", name="Keep it").click()
+    expect(page.get_by_text("One of the studio's own.")).to_be_visible(timeout=MINUTE)
+    page.get_by_role("combobox", name="Fabric").select_option("linen")
+    page.get_by_role("combobox", name="Fabric").select_option("Marsh linen")
+    expect(page.get_by_label("Weight, g/m²")).to_have_value("300")
+    page.get_by_role("button", name="Forget it").click()
+    expect(page.get_by_role("combobox", name="Fabric").get_by_role("option", name="Marsh linen", exact=True)).to_have_count(0)
+    page.get_by_role("combobox", name="Fabric").select_option("linen")
+    page.get_by_role("button", name="Fewer").click()
     baking = page.get_by_role("region", name="Baking")
     for name in ("Standing", "Reaching up", "Sitting", "Kneeling"):
         baking.get_by_label(name).uncheck()

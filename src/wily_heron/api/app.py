@@ -18,6 +18,7 @@ from .routers import (
     clearing,
     drape,
     events,
+    fabrics,
     hand,
     hunts,
     lasso,
@@ -53,8 +54,8 @@ def make_app() -> FastAPI:
     """Return the application; the web part is served if it has been built."""
     app = FastAPI(title="Wily Heron", version="0.1.0", lifespan=_lifespan)
     add_problem_handlers(app)
-    for part in (production, work, hand, binding, pieces, piece_origins, cells, clearing, drape, measures, poses, motions, stock_order,
-                 stock, apart, table, sewing, trials, hunts, shots, lasso, pictures, packs, events):
+    for part in (production, work, hand, binding, pieces, piece_origins, cells, clearing, fabrics, drape, measures, poses, motions,
+                 stock_order, stock, apart, table, sewing, trials, hunts, shots, lasso, pictures, packs, events):
         app.include_router(part.router)
 
     @app.middleware("http")

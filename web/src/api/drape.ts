@@ -66,6 +66,26 @@ export function useFabrics() {
   });
 }
 
+/** The studio's own fabrics: kept under a name, and forgotten. */
+export function useOwnFabrics() {
+  const client = useQueryClient();
+  const show = (all: Fabric[] | undefined) => {
+    client.setQueryData(["fabrics"], all);
+    void client.invalidateQueries({ queryKey: ["own fabrics"] });
+  };
+  const own = useQuery<Fabric[], Problem>({
+    queryKey: ["own fabrics"],
+    queryFn: async () => (await api.GET("/api/fabrics/own")).data as Fabric[],
+  });
+  const keep = useToldMutation(async (fabric: Fabric) =>
+    show((await api.POST("/api/fabrics/own", { body: fabric })).data as Fabric[]),
+  );
+  const forget = useToldMutation(async (name: string) =>
+    show((await api.DELETE("/api/fabrics/own/{name}", { params: { path: { name } } })).data as Fabric[]),
+  );
+  return { own: own.data ?? [], keep, forget };
+}
+
 export type Bake = components["schemas"]["BakeOut"];
 
 /** The newest bake of a piece, asked again while it is under way. */

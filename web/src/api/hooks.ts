@@ -44,6 +44,10 @@ export function useChanges(): void {
         for (const key of ["layout", "layouts"]) client.invalidateQueries({ queryKey: [key] });
         return;
       }
+      if (String(event.data).includes("fabrics")) {
+        for (const key of ["fabrics", "own fabrics"]) client.invalidateQueries({ queryKey: [key] });
+        return;
+      }
       if (String(event.data).includes("stock")) {
         client.invalidateQueries({ queryKey: ["stock"] });
         return;

@@ -830,12 +830,56 @@ export interface paths {
         };
         /**
          * Fabrics
-         * @description Return the fabrics of the house by their physical parameters.
+         * @description Return the fabrics of the house by their physical parameters, then the studio's own.
          */
         get: operations["fabrics_api_fabrics_get"];
         put?: never;
         post?: never;
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/fabrics/own": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Own Fabrics
+         * @description Return the studio's own fabrics by name.
+         */
+        get: operations["own_fabrics_api_fabrics_own_get"];
+        put?: never;
+        /**
+         * Keep Fabric
+         * @description Keep a fabric under its name, in the place of one of the studio's own that bears it; those of the house stay as they are.
+         */
+        post: operations["keep_fabric_api_fabrics_own_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/fabrics/own/{name}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Forget Fabric
+         * @description Forget one of the studio's own fabrics; what was draped in it keeps its figures.
+         */
+        delete: operations["forget_fabric_api_fabrics_own__name__delete"];
         options?: never;
         head?: never;
         patch?: never;
@@ -3141,8 +3185,9 @@ export interface components {
          *
          *     `way` in tucks it in under what lies over it instead; skin lets the skin give way under it, and leaves it as it is. `keep` rest changes
          *     its shape for good; pose keeps it as a corrective that comes in with the pose of its cell, shape as one that comes in with the wearer's
-         *     strongest shapes, cleared at rest; best takes whichever of them then shows least in cells it was not made in. For the pose, `loose` cloth about the legs falls where it is stretched too far or easing it out
-         *     does not do. `over` are the addresses of the pieces under it, from the innermost out, `outer` of those over it.
+         *     strongest shapes, cleared at rest; best takes whichever of them then shows least in cells it was not made in. For the pose, `loose`
+         *     cloth about the legs falls where it is stretched too far or easing it out does not do. `over` are the addresses of the pieces under it,
+         *     from the innermost out, `outer` of those over it.
          */
         Clear: {
             /**
@@ -7805,6 +7850,92 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Fabric"][];
+                };
+            };
+        };
+    };
+    own_fabrics_api_fabrics_own_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fabric"][];
+                };
+            };
+        };
+    };
+    keep_fabric_api_fabrics_own_post: {
+        parameters: {
+            query?: never;
+            header?: {
+                "X-Artist"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Fabric"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fabric"][];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    forget_fabric_api_fabrics_own__name__delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fabric"][];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
                 };
             };
         };

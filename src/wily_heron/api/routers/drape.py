@@ -1,19 +1,15 @@
 """The drape step: the stock's fabrics, and a live socket on which a piece falls frame by frame."""
 
-import base64
 import time
 from dataclasses import dataclass, field
-from functools import lru_cache
 from typing import Annotated
 
 import numpy as np
 from fastapi import APIRouter, Header, WebSocket
 
-from ...core.drape.fabric import FABRICS, Fabric
-from ...core.drape.swatch import Swatch, swatch
 from ...core.errors import InputError
 from ...core.figure.pose import pose_matrices, posed_body
-from ...core.look.portrait import piece_portrait, swatch_portrait
+from ...core.look.portrait import piece_portrait
 from ...core.piece.alteration import Vector
 from ...core.piece.draped_piece import check_there, draping, kept_in, rest_moves, stance
 from ...core.piece.draping import Drape, Pull
@@ -31,7 +27,7 @@ from ...store.pieces import piece_at
 from ...store.poses import pose_of
 from ..live import serve
 from ..queue import ask
-from ..schemas_drape import BakeIn, BakeOut, SwatchOut
+from ..schemas_drape import BakeIn, BakeOut
 from .production import the_production
 from .work import standing
 
@@ -39,25 +35,6 @@ router = APIRouter(prefix="/api", tags=["drape"])
 Author = Annotated[str, Header(alias="X-Artist", max_length=60)]
 _MOST = 480
 """Frames kept for scrubbing: twenty seconds."""
-
-
-@router.get("/fabrics")
-def fabrics() -> list[Fabric]:
-    """Return the fabrics of the house by their physical parameters."""
-    return list(FABRICS.values())
-
-
-@router.post("/fabrics/swatch")
-def hang_swatch(fabric: Fabric) -> SwatchOut:
-    """Hang a round of a fabric over a stand and return its picture and how it drapes."""
-    hung = _swatch(fabric.model_dump_json())
-    picture = base64.b64encode(write_png(swatch_portrait(hung.points, hung.triangles, (260, 200)))).decode()
-    return SwatchOut(name=fabric.name, picture=picture, coefficient=hung.coefficient, bending=hung.bending)
-
-
-@lru_cache(maxsize=64)
-def _swatch(fabric: str) -> Swatch:
-    return swatch(Fabric.model_validate_json(fabric))
 
 
 @router.post("/pieces/{piece}/bake", status_code=202)

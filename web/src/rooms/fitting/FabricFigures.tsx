@@ -1,5 +1,5 @@
 import { useState } from "react";
-import type { Fabric } from "../../api/drape";
+import { type Fabric, useOwnFabrics } from "../../api/drape";
 import { Button, NumberField } from "../../ui/controls";
 import { Swatches } from "./Swatches";
 
@@ -62,6 +62,53 @@ export function FabricFigures({
           ))}
         </div>
       )}
+      {open && <KeepFabric key={fabric.name} fabric={fabric} known={known} onChange={onChange} />}
     </div>
+  );
+}
+
+/** A fabric of one's own is kept for the studio under a name, and can be forgotten. */
+function KeepFabric({ fabric, known, onChange }: { fabric: Fabric; known: Fabric[]; onChange(to: Fabric): void }) {
+  const { own, keep, forget } = useOwnFabrics();
+  const [name, setName] = useState(fabric.name.replace(/, altered$/, " 2"));
+  const kept = own.find((f) => f.name === fabric.name);
+  const altered = !known.some((f) => f.name === fabric.name);
+  if (kept)
+    return (
+      <p className="mt-1 flex items-baseline text-[12px] text-soft">
+        One of the studio's own.
+        <Button
+          look="quiet"
+          className="ml-auto px-1"
+          onClick={() =>
+            forget.mutate(fabric.name, { onSuccess: () => onChange({ ...fabric, name: `${fabric.name}, altered` }) })
+          }
+        >
+          Forget it
+        </Button>
+      </p>
+    );
+  if (!altered) return <p className="mt-1 text-[12px] text-soft">Change a figure to make a fabric of your own.</p>;
+  return (
+    <form
+      className="mt-1.5 flex gap-1.5"
+      onSubmit={(e) => {
+        e.preventDefault();
+        const made = { ...fabric, name: name.trim() };
+        keep.mutate(made, { onSuccess: () => onChange(made) });
+      }}
+    >
+      <input
+        aria-label="Name of the fabric"
+        className="min-w-0 flex-1 rounded-[3px] border border-rule bg-card px-1.5 py-1"
+        value={name}
+        maxLength={60}
+        onChange={(e) => setName(e.target.value)}
+        onKeyDown={(e) => e.stopPropagation()}
+      />
+      <Button type="submit" disabled={!name.trim() || keep.isPending}>
+        Keep it
+      </Button>
+    </form>
   );
 }
