@@ -1,6 +1,7 @@
 """A piece that falls on a moving wearer, and what is kept of it."""
 
 from dataclasses import replace
+from itertools import pairwise
 
 import igl
 import numpy as np
@@ -18,9 +19,10 @@ from wily_heron.core.figure.figure import figure
 from wily_heron.core.figure.pose import posed_body
 from wily_heron.core.figure.pose_library import POSES
 from wily_heron.core.figure.pose_types import REST
+from wily_heron.core.mesh.dihedral import dihedrals
 from wily_heron.core.mesh.mesh import Mesh
 from wily_heron.core.piece.alteration import Cell, Dab
-from wily_heron.core.piece.draping import Drape, Gather
+from wily_heron.core.piece.draping import Drape, Gather, Stiff, Strap
 from wily_heron.core.piece.evaluate import run_step
 from wily_heron.core.piece.recipe import Bind
 from wily_heron.core.piece.state import Piece
@@ -110,6 +112,38 @@ def test_a_gather_draws_its_band_in_and_a_tack_holds(skirt: Piece):
     blown = falling(skirt, Drape(settle=24, hang=0, wind=(0.0, 0.0, 8.0))).run()
     assert np.linalg.norm(tacked[low] - worn_points(skirt, WEARER, REST)[low]) < 1e-4
     assert np.linalg.norm(blown[low] - skirt.mesh.points[low]) > 0.01
+
+
+def test_straps_keep_spots_together_and_a_button_closes(skirt: Piece):
+    points = skirt.mesh.points
+    hem = np.flatnonzero(points[:, 1] < points[:, 1].min() + 0.02)
+    front, back = int(hem[np.argmax(points[hem, 2])]), int(hem[np.argmin(points[hem, 2])])
+    left = int(hem[np.argmax(points[hem, 0])])
+    step = Drape(settle=30, hang=0)
+    apart = lambda p, a, b: float(np.linalg.norm(p[a] - p[b]))  # noqa: E731
+    plain = falling(skirt, step).run()
+    assert apart(plain, front, back) > 0.3
+    strapped = falling(skirt, step.model_copy(update={"straps": (Strap(one=front, other=back, length=0.3),)})).run()
+    assert 0.27 < apart(strapped, front, back) < 0.302
+    long = falling(skirt, step.model_copy(update={"straps": (Strap(one=front, other=back, length=1.5),)})).run()
+    assert np.array_equal(long, plain)  # a strap that hangs slack does nothing
+    buttoned = falling(skirt, step.model_copy(update={"straps": (Strap(one=front, other=left),)}))
+    ends = [apart(buttoned.frame(), front, left) for _ in range(30)]
+    assert ends[-1] < 0.015 < 0.1 * ends[0]  # cloth keeps off cloth
+    assert max(a - b for a, b in pairwise(ends)) < 0.1  # it is drawn there, not torn
+
+
+def test_a_stiff_part_bends_less_and_the_rest_as_before(skirt: Piece):
+    points, faces = skirt.mesh.points, skirt.mesh.triangles
+    at = int(np.argmin(np.linalg.norm(points - [0.0, points[:, 1].min() + 0.1, points[:, 2].max()], axis=1)))
+    near = np.linalg.norm(points - points[at], axis=1) < 0.05
+    step = Drape(settle=24, hang=0, wind=(0.0, 0.0, -9.0), gust=0.5, fabric=FABRICS["silk habotai"])
+    sides, flat = dihedrals(points.astype(float), faces)
+
+    def bent(step: Drape) -> float:
+        return float(np.abs(dihedrals(falling(skirt, step).run(), faces)[1] - flat)[near[sides].all(axis=1)].mean())
+
+    assert bent(step.model_copy(update={"stiff": (Stiff(at=at, radius=0.12, times=80.0),)})) < 0.6 * bent(step)
 
 
 def test_a_panel_sewn_on_stays_on(skirt: Piece):

@@ -3415,7 +3415,7 @@ export interface components {
          *     It rests for `settle` frames on the wearer at rest, goes smoothly into the pose of `cell` in `move` frames and hangs there for `hang`,
          *     24 frames to the second, each in `substeps`; or it comes in `move` frames into a `motion` of the house and goes through it. What lies
          *     within `held` metres of its top is worn, the rest falls; `tacks` hold more of it (1 fast, less lets it lag) or with a value below
-         *     nothing let it go. `wind` in m/s, `gust` its swing, 0 to 1. `over` are the addresses of the pieces it falls on, from the innermost
+         *     nothing let it go, `straps` keep spots of it together, and parts are `stiff`. `wind` in m/s, `gust` its swing, 0 to 1. `over` are the addresses of the pieces it falls on, from the innermost
          *     out. The frame `until` is kept, the last if not said: `keep` rest changes its shape for good, pose keeps a corrective for the pose.
          */
         Drape: {
@@ -3486,6 +3486,16 @@ export interface components {
              * @default []
              */
             gathers: components["schemas"]["Gather"][];
+            /**
+             * Straps
+             * @default []
+             */
+            straps: components["schemas"]["Strap"][];
+            /**
+             * Stiff
+             * @default []
+             */
+            stiff: components["schemas"]["Stiff"][];
             /**
              * Pulls
              * @default []
@@ -5845,6 +5855,25 @@ export interface components {
             limit: number;
         };
         /**
+         * Stiff
+         * @description Cloth that is stiffer (or softer) by `times` in bending and shear within `radius` metres of the received row `at`, fading at its edge:
+         *     a collar's interlining, a waxed hem.
+         */
+        Stiff: {
+            /** At */
+            at: number;
+            /**
+             * Radius
+             * @default 0.06
+             */
+            radius: number;
+            /**
+             * Times
+             * @default 6
+             */
+            times: number;
+        };
+        /**
          * StockItemOut
          * @description A card of the stock; `strip` is a picture of eight views side by side, `content` what its kind holds besides.
          */
@@ -5921,6 +5950,22 @@ export interface components {
             shelves: components["schemas"]["ShelfOut"][];
             /** Bundles */
             bundles: components["schemas"]["BundleOut"][];
+        };
+        /**
+         * Strap
+         * @description Two spots of the cloth, about the received rows `one` and `other`, kept within `length` metres of each other: a strap, a drawstring's
+         *     bow, or with none a button in its hole. From where they are they are drawn there in the first half second.
+         */
+        Strap: {
+            /** One */
+            one: number;
+            /** Other */
+            other: number;
+            /**
+             * Length
+             * @default 0
+             */
+            length: number;
         };
         /**
          * Stroke

@@ -77,6 +77,7 @@ class Cloth:
         self._far, self._turn, self._idle = np.zeros(len(self.x)), 0, np.zeros(len(self.x))
         self._push = np.zeros(len(self.x))
         self._pairs = np.zeros((0, 2), np.int32), np.zeros(0)
+        self._straps, self.strap_length = np.zeros((0, 2), np.int32), np.zeros(0)
         self.beside: np.ndarray | None = None
 
     def frame(self, goal: np.ndarray | None = None) -> np.ndarray:
@@ -89,6 +90,12 @@ class Cloth:
             self._goal = goal.copy()
         return self.points
 
+    def strap(self, ends: np.ndarray) -> np.ndarray:
+        """Strap vertices (k, 2) together; return how far apart they are, the lengths that `strap_length` (k,) then begins with."""
+        self._straps = np.ascontiguousarray(self._place[ends], np.int32)
+        self.strap_length = np.linalg.norm(self.x[self._straps[:, 0]] - self.x[self._straps[:, 1]], axis=1)
+        return self.strap_length.copy()
+
     def stand(self, x: np.ndarray, v: np.ndarray, goal: np.ndarray) -> None:
         """Put the cloth where it was: points and velocities (n, 3) in the sheet's order, and where what wears it was (h, 3)."""
         self.x[:], self.p[:], self.v[:] = x, x, v
@@ -98,6 +105,10 @@ class Cloth:
         """Return how much longer each edge (e,) of the mesh is than at rest, as a share."""
         ends = self.sheet.threads
         return np.linalg.norm(self.x[ends[:, 0]] - self.x[ends[:, 1]], axis=1) / np.maximum(self.sheet.rest, 1e-9) - 1.0
+
+    @property
+    def _serial(self) -> np.ndarray:
+        return np.array([0, 0, 0, len(self._straps)])
 
     @property
     def points(self) -> np.ndarray:
@@ -162,6 +173,8 @@ class Cloth:
                                          self.thick, s.fabric.friction, False, self._push, self._idle, moves, s.halves)
             solve.tethers(self.x, self.w, s.tied, s.tied_to, s.tie)
             solve.links(self.x, self.w, s.links.rows, s.most, s.links.split)
+            if len(self._straps):
+                solve.links(self.x, self.w, self._straps, self.strap_length, self._serial)
             solve.stretches(self.x, self.w, s.faces.rows, s.weave, self._face_soft, s.faces.split)
             solve.edges(self.x, self.w, s.sewn.rows, s.stitch, self._taut, s.sewn.split)
             solve.bends(self.x, self.w, s.bends.rows, s.weight, self._bend_soft, s.curve, s.bends.split)

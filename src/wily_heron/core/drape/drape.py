@@ -23,6 +23,8 @@ from .proxy import Proxy, proxy_of
 from .sewn import sewn
 from .sheet import sheet
 
+_DRAWN = 12
+"""Frames in which straps are drawn to their lengths."""
 _GRASP = Pull.model_fields["radius"].default
 """Metres of cloth about the pointer that go along with it."""
 
@@ -56,11 +58,15 @@ class Draping:
         faces = inverse.reshape(faces.shape).astype(np.int32)
         hold = self._held(mesh) if hold is None else hold[self._rows]
         at = self.start[self._rows]
-        cloth = sheet(at, faces, step.fabric, hold >= 1.0, shrink=self._shrink(), sewn=sewn(at, faces))
+        cloth = sheet(at, faces, step.fabric, hold >= 1.0, shrink=self._shrink(), sewn=sewn(at, faces), stiffer=self._stiffer())
         worn = np.flatnonzero(hold > 0)
         self._worn_rows = self._rows[worn]
         self.collider = Collider(*self._surroundings())
         self.cloth = Cloth(cloth, self.collider, Worn(worn, hold[worn]), Weather(), step.substeps)
+        ends = [(self._onto[a], self._onto[b]) for a, b in ((_row(mesh, s.one), _row(mesh, s.other)) for s in step.straps)]
+        straps = [(e, s.length) for e, s in zip(ends, step.straps, strict=True) if min(e) >= 0 and e[0] != e[1]]
+        self._strap_to = np.array([length for _, length in straps])
+        self._strap_from = self.cloth.strap(np.array([e for e, _ in straps], np.int64).reshape(-1, 2))
         self._pulls = [(p, _row(mesh, p.at)) for p in step.pulls]
         self.points = self.start.copy()
         self._judge: TriangleTree | None = None
@@ -76,6 +82,8 @@ class Draping:
         gust = 1.0 + self.step.gust * np.sin(2 * np.pi * 0.7 * self.done / FPS) * np.cos(2 * np.pi * 0.23 * self.done / FPS)
         self.cloth.weather.wind = np.array(self.step.wind) * gust
         self.cloth.grips = self._grips()
+        drawn = min(1.0, (self.done + 1) / _DRAWN)
+        self.cloth.strap_length = np.maximum(self._strap_to, self._strap_from + drawn * (self._strap_to - self._strap_from))
         moved = self.cloth.frame(worn)
         out = self.start.copy()
         has = self._onto >= 0
@@ -162,6 +170,21 @@ class Draping:
                     rows, far = surface.within(np.array([row]), dab.radius)
                     hold[rows] = np.clip(hold[rows] + dab.value * soft(far, dab.radius), 0.0, 1.0)
         return np.where(hold > 0.995, 1.0, hold)[self._rows]
+
+    def _stiffer(self) -> np.ndarray | None:
+        """Return by what factor the cloth at each vertex (k,) is stiffer than its fabric."""
+        if not self.step.stiff:
+            return None
+        out, mesh = np.zeros(len(self.piece.mesh.points)), self.piece.mesh
+        surface = Surface.of(mesh.points, mesh.triangles)
+        for part in self.step.stiff:
+            row = _row(mesh, part.at)
+            if row >= 0:
+                rows, far = surface.within(np.array([row]), part.radius)
+                fade = np.clip(2.0 - 2.0 * far / part.radius, 0.0, 1.0)  # whole to half-way, then fading
+                more = fade * np.log(part.times)
+                out[rows] = np.where(np.abs(more) > np.abs(out[rows]), more, out[rows])
+        return np.exp(out)[self._rows]
 
     def _shrink(self) -> np.ndarray | None:
         """Return what part of its length the cloth at each vertex (k,) is drawn to by gathers."""

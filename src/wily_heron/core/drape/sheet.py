@@ -59,13 +59,13 @@ class Sheet:
 
 
 def sheet(points: np.ndarray, triangles: np.ndarray, fabric: Fabric, held: np.ndarray | None = None, warp: np.ndarray | None = None,
-          flat: bool = False, shrink: np.ndarray | None = None,
-          sewn: np.ndarray | None = None) -> Sheet:
+          flat: bool = False, shrink: np.ndarray | None = None, sewn: np.ndarray | None = None,
+          stiffer: np.ndarray | None = None) -> Sheet:
     """Return the cloth of a mesh (n, 3), (m, 3) at rest.
 
     `held` (n,) bool are vertices that stay with what wears them; `warp` (m, 3) the thread's direction on each face, downward if not given.
     `flat` cloth bends back to flat, else to the shape it has. `shrink` (n,) factors draw gathered cloth in; `sewn` (s, 2) vertices stay
-    as far from each other as they are.
+    as far from each other as they are. `stiffer` (n,) factors multiply the fabric's stiffness in bending and shear.
     """
     order, place, halves = _halves(np.asarray(points, np.float64), triangles)
     x = np.ascontiguousarray(points, np.float64)[order]
@@ -82,6 +82,10 @@ def sheet(points: np.ndarray, triangles: np.ndarray, fabric: Fabric, held: np.nd
     weave = _weave(x, triangles, normal, thread) / drawn[triangles].mean(axis=1)[:, None]
     soft = 1.0 / (np.maximum(area, 1e-10)[:, None] * [fabric.warp, fabric.weft, fabric.shear])
     corners, weight, bend_soft, curve = _bending(x, triangles, rows, faces, off, float(area.sum()), fabric)
+    if stiffer is not None:
+        times = np.log(np.asarray(stiffer, np.float64)[order])
+        soft[:, 2] /= np.exp(times[triangles].mean(axis=1))
+        bend_soft /= np.exp(times[corners].mean(axis=1))
     far, length = _once(*walks(x, triangles, across, np.array(_LONG) * rest.mean()), len(x))
     reach, nearest = _reach(x, np.concatenate([rows, far]), np.concatenate([rest, length]), None if held is None else held[order])
     tied = np.flatnonzero((nearest >= 0) & (reach > 0) & np.isfinite(reach))

@@ -35,7 +35,12 @@ export function DrapePanel({ production, piece, fitting, falling }: Props) {
   const last = made.at(-1);
   const [fabric, setFabric] = useState<Fabric | null>(last?.fabric ?? null);
   const [held, setHeld] = useState((last?.held ?? 0.04) * 100);
-  const [holding, setHolding] = useState<Holding>({ tacks: last?.tacks ?? [], gathers: last?.gathers ?? [] });
+  const [holding, setHolding] = useState<Holding>({
+    tacks: last?.tacks ?? [],
+    gathers: last?.gathers ?? [],
+    straps: last?.straps ?? [],
+    stiff: last?.stiff ?? [],
+  });
   const [wind, setWind] = useState(0);
   const [from, setFrom] = useState(0);
   const [gust, setGust] = useState(0.3);

@@ -1,19 +1,40 @@
 import { X } from "lucide-react";
+import { useState } from "react";
 import type { DrapeStep } from "../../api/drape";
 import { useRoom } from "../../state/room";
 import { Button, Hint, Slider } from "../../ui/controls";
 
-export type Holding = Required<Pick<DrapeStep, "tacks" | "gathers">>;
+export type Holding = Required<Pick<DrapeStep, "tacks" | "gathers" | "straps" | "stiff">>;
 
-/** Tacks hold a spot of the cloth to what wears it, gathers draw a level band in; each is put where the piece is clicked. */
+/** Tacks hold a spot of the cloth to what wears it, gathers draw a level band in, straps keep two spots together, parts are made stiffer;
+ * each is put where the piece is clicked. */
 export function HoldCloth({ holding, onChange }: { holding: Holding; onChange(to: Holding): void }) {
   const { picking, set } = useRoom();
-  const { tacks, gathers } = holding;
+  const { tacks, gathers, straps, stiff } = holding;
+  const [first, setFirst] = useState<number | null>(null);
   const pick = (made: (at: number) => Holding) =>
     set({ picking: { kind: "snap", done: ({ rows }) => onChange(made(rows[0])) } });
+  const strap = () =>
+    set({
+      picking: {
+        kind: "snap",
+        done: ({ rows: [one] }) => {
+          setFirst(one);
+          set({
+            picking: {
+              kind: "snap",
+              done: ({ rows: [other] }) => {
+                setFirst(null);
+                onChange({ ...holding, straps: [...straps, { one, other, length: 0 }] });
+              },
+            },
+          });
+        },
+      },
+    });
   return (
     <div className="mt-1">
-      <div className="flex items-center gap-2">
+      <div className="flex flex-wrap items-center gap-2">
         <Hint text="Click the piece: about there it follows the wearer">
           <Button onClick={() => pick((at) => ({ ...holding, tacks: [...tacks, { at, radius: 0.05, value: 1 }] }))}>
             Tack
@@ -26,7 +47,17 @@ export function HoldCloth({ holding, onChange }: { holding: Holding; onChange(to
             Gather
           </Button>
         </Hint>
-        {picking && <span className="text-soft">Click the piece…</span>}
+        <Hint text="Click two spots: they are kept within a length of each other, as by a strap; at none, as by a button">
+          <Button onClick={strap}>Strap</Button>
+        </Hint>
+        <Hint text="Click the piece: about there it is stiffer than its fabric, as a collar is">
+          <Button onClick={() => pick((at) => ({ ...holding, stiff: [...stiff, { at, radius: 0.08, times: 6 }] }))}>
+            Stiffen
+          </Button>
+        </Hint>
+        {picking && (
+          <span className="text-soft">{first === null ? "Click the piece…" : "Click where the strap goes…"}</span>
+        )}
       </div>
       {tacks.map((tack, i) => (
         <Row
@@ -57,6 +88,48 @@ export function HoldCloth({ holding, onChange }: { holding: Holding; onChange(to
           }
           onRemove={() => onChange({ ...holding, gathers: gathers.filter((_, k) => k !== i) })}
         />
+      ))}
+      {straps.map((s, i) => (
+        <Row
+          key={`strap ${i.toString()}`}
+          label={`Strap ${i + 1}, at most`}
+          min={0}
+          max={100}
+          step={1}
+          value={(s.length ?? 0) * 100}
+          shown={s.length ? `${(s.length * 100).toFixed(0)} cm` : "buttoned"}
+          onChange={(v) =>
+            onChange({ ...holding, straps: straps.map((t, k) => (k === i ? { ...t, length: v / 100 } : t)) })
+          }
+          onRemove={() => onChange({ ...holding, straps: straps.filter((_, k) => k !== i) })}
+        />
+      ))}
+      {stiff.map((s, i) => (
+        <div key={`stiff ${i.toString()}`}>
+          <Row
+            label={`Stiff part ${i + 1}, about`}
+            min={2}
+            max={40}
+            step={1}
+            value={(s.radius ?? 0.06) * 100}
+            shown={`${((s.radius ?? 0.06) * 100).toFixed(0)} cm`}
+            onChange={(v) =>
+              onChange({ ...holding, stiff: stiff.map((t, k) => (k === i ? { ...t, radius: v / 100 } : t)) })
+            }
+            onRemove={() => onChange({ ...holding, stiff: stiff.filter((_, k) => k !== i) })}
+          />
+          <Slider
+            label={`Stiff part ${i + 1}, times`}
+            min={-3}
+            max={6}
+            step={0.5}
+            value={Math.log2(s.times ?? 6)}
+            shown={`× ${(s.times ?? 6).toPrecision(2)}`}
+            onChange={(v) =>
+              onChange({ ...holding, stiff: stiff.map((t, k) => (k === i ? { ...t, times: 2 ** v } : t)) })
+            }
+          />
+        </div>
       ))}
     </div>
   );
