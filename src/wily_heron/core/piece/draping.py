@@ -48,11 +48,12 @@ class Pull(Altering):
 class Drape(Altering):
     """Let the piece fall as cloth on the wearer and keep the last frame.
 
-    It rests for `settle` frames on the wearer at rest, goes smoothly into the pose of `cell` in `move` frames and hangs there for `hang`,
-    24 frames to the second, each in `substeps`; or it comes in `move` frames into a `motion` of the house and goes through it. What lies
-    within `held` metres of its top is worn, the rest falls; `tacks` hold more of it (1 fast, less lets it lag) or with a value below
-    nothing let it go, `straps` keep spots of it together, and parts are `stiff`. `wind` in m/s, `gust` its swing, 0 to 1. `over` are
-    the addresses of the pieces it falls on, from the innermost out. The frame `until` is kept, the last if not said: `keep` rest changes its shape for good, pose keeps a corrective for the pose.
+    It rests for `settle` frames on the wearer at rest, goes smoothly into the pose of `cell` in `move` frames and hangs there for
+    `hang`, 24 frames to the second, each in `substeps`; or it comes in `move` frames into a `motion` of the house and goes through
+    it. What lies within `held` metres of its top is worn, the rest falls; `tacks` hold more of it (1 fast, less lets it lag) or
+    with a value below nothing let it go, `straps` keep spots of it together, and parts are `stiff`. `wind` in m/s, `gust` its
+    swing, 0 to 1. `over` are the addresses of the pieces it falls on, from the innermost out. The frame `until` is kept, the last
+    if not said: `keep` rest changes its shape for good, pose keeps a corrective for the pose.
     """
 
     kind: Literal["drape"] = "drape"
