@@ -16,14 +16,25 @@ def test_a_coat_falls_is_pulled_scrubbed_and_kept(page: Page, house):
     step(page, "Drape").click()
     page.get_by_role("combobox", name="Fabric").select_option("oilskin")
     expect(page.get_by_text("330 g/m²")).to_be_visible()
+    # its two sides strapped together at the hem, a spot of the front stiffened
+    box = page.locator("canvas").bounding_box()
+    assert box
+    x, y = box["x"] + box["width"] / 2, box["y"] + 0.55 * box["height"]
+    page.get_by_role("button", name="Strap").click()
+    expect(page.get_by_text("Click the piece…")).to_be_visible()
+    page.mouse.click(x - 20, y)
+    expect(page.get_by_text("Click where the strap goes…")).to_be_visible()
+    page.mouse.click(x + 20, y)
+    expect(page.get_by_text("buttoned")).to_be_visible()
+    page.get_by_role("button", name="Stiffen").click()
+    page.mouse.click(x, y - 60)
+    expect(page.get_by_text("Stiff part 1, times")).to_be_visible()
     page.get_by_role("button", name="Let it fall").click()
     expect(page.get_by_text("Falling cloth is measured once it is kept.")).to_be_visible(timeout=MINUTE)
     frames = page.get_by_text(re.compile(r"^Frame \d+ of 72$"))
     expect(frames).to_be_visible(timeout=MINUTE)
     # the pointer takes hold of the hem while it falls
-    box = page.locator("canvas").bounding_box()
-    assert box
-    x, y = box["x"] + box["width"] / 2, box["y"] + 0.62 * box["height"]
+    y = box["y"] + 0.62 * box["height"]
     page.mouse.move(x, y)
     page.mouse.down()
     page.mouse.move(x + 60, y - 20, steps=3)
