@@ -52,13 +52,17 @@ def test_a_stray_is_found_shown_and_painted_out_on_both_sides(page: Page, house)
     radius = page.get_by_role("slider", name="Radius")
     for _ in range(3):
         radius.press("PageUp")
-    for _ in range(4):
+    for _ in range(6):  # a busy machine draws the piece late, and a stroke on what was there before does not count
         paint(page, 0.53, 0.62)
         page.wait_for_timeout(2500)
-        if strokes.get_by_text("take skullbase").count() >= 2:
+        expect(strokes).to_contain_text("take skullbase", timeout=MINUTE)
+        page.get_by_role("tab", name=re.compile("^Checks")).click()
+        page.wait_for_timeout(4000)
+        if not stray.count():
             break
-    expect(strokes).to_contain_text("take skullbase", timeout=MINUTE)
-    page.get_by_role("tab", name=re.compile("^Checks")).click()
+        page.get_by_role("tab", name="Brush").click()
+        if page.get_by_role("button", name="Take", exact=True, pressed=False).count():
+            page.get_by_role("button", name="Take", exact=True).click()
     expect(stray).to_have_count(0, timeout=MINUTE)
     page.keyboard.press("k")  # the bend test, by its key
     expect(page.get_by_role("columnheader", name="stretch")).to_be_visible(timeout=2 * MINUTE)
