@@ -149,7 +149,7 @@ export function NumberField({ label, unit, value, digits = 1, step = 1, onCommit
             }
           }}
         />
-        <span className="text-[11.5px]">{unit}</span>
+        <span className="text-[11.5px] whitespace-nowrap">{unit}</span>
       </span>
     </label>
   );

@@ -49,7 +49,7 @@ export function FabricFigures({
       </div>
       {hung && <Swatches fabric={fabric} known={known} />}
       {open && (
-        <div className="grid grid-cols-3 gap-1.5">
+        <div className="grid grid-cols-2 gap-1.5">
           {FIGURES.map(([figure, label, unit, by, digits]) => (
             <NumberField
               key={figure}
