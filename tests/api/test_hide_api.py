@@ -42,6 +42,8 @@ def test_what_is_safe_to_hide_is_missed_in_no_cell_and_a_line_on_the_shin_opens_
     assert set(np.asarray(arrays["hole_faces"]).ravel()) <= set(shin["faces"])
     back = ask(square(0.1, 0.25, 0.3), how="show")
     assert (back["faces"], back["added"], back["open"]) == ([], -len(shin["faces"]), [])
+    change(client, coat["id"], [*coat["recipe"]["steps"], {"kind": "hide", "faces": [], "by_hand": True}])
+    assert standing(client, coat["id"])["report"]["hide"]["faces"] == 0  # all brought back by hand, not hidden anew
 
 
 def test_a_line_that_is_none_is_refused(client: TestClient, coat: dict):  # noqa: F811

@@ -3412,11 +3412,12 @@ export interface components {
          * Drape
          * @description Let the piece fall as cloth on the wearer and keep the last frame.
          *
-         *     It rests for `settle` frames on the wearer at rest, goes smoothly into the pose of `cell` in `move` frames and hangs there for `hang`,
-         *     24 frames to the second, each in `substeps`; or it comes in `move` frames into a `motion` of the house and goes through it. What lies
-         *     within `held` metres of its top is worn, the rest falls; `tacks` hold more of it (1 fast, less lets it lag) or with a value below
-         *     nothing let it go, `straps` keep spots of it together, and parts are `stiff`. `wind` in m/s, `gust` its swing, 0 to 1. `over` are the addresses of the pieces it falls on, from the innermost
-         *     out. The frame `until` is kept, the last if not said: `keep` rest changes its shape for good, pose keeps a corrective for the pose.
+         *     It rests for `settle` frames on the wearer at rest, goes smoothly into the pose of `cell` in `move` frames and hangs there for
+         *     `hang`, 24 frames to the second, each in `substeps`; or it comes in `move` frames into a `motion` of the house and goes through
+         *     it. What lies within `held` metres of its top is worn, the rest falls; `tacks` hold more of it (1 fast, less lets it lag) or
+         *     with a value below nothing let it go, `straps` keep spots of it together, and parts are `stiff`. `wind` in m/s, `gust` its
+         *     swing, 0 to 1. `over` are the addresses of the pieces it falls on, from the innermost out. The frame `until` is kept, the last
+         *     if not said: `keep` rest changes its shape for good, pose keeps a corrective for the pose.
          */
         Drape: {
             /**
@@ -4067,7 +4068,7 @@ export interface components {
         /**
          * Hide
          * @description Leave out the skin that the piece covers in every one of `cells` from every side, less a margin of `rings` faces; with `faces`
-         *     given, those faces of the body instead.
+         *     given, or `by_hand`, those faces of the body instead, be there none.
          *
          *     `of` cloth leaves out of the piece itself what the pieces over it cover; faces of its own hold while it has `count` of them.
          */
@@ -4098,6 +4099,11 @@ export interface components {
              * @default []
              */
             faces: number[];
+            /**
+             * By Hand
+             * @default false
+             */
+            by_hand: boolean;
             /**
              * Count
              * @default 0
@@ -5856,8 +5862,8 @@ export interface components {
         };
         /**
          * Stiff
-         * @description Cloth that is stiffer (or softer) by `times` in bending and shear within `radius` metres of the received row `at`, fading at its edge:
-         *     a collar's interlining, a waxed hem.
+         * @description Cloth that is stiffer (or softer) by `times` in bending and shear within `radius` metres of the received row `at`, fading at its
+         *     edge: a collar's interlining, a waxed hem.
          */
         Stiff: {
             /** At */
@@ -5954,7 +5960,7 @@ export interface components {
         /**
          * Strap
          * @description Two spots of the cloth, about the received rows `one` and `other`, kept within `length` metres of each other: a strap, a drawstring's
-         *     bow, or with none a button in its hole. From where they are they are drawn there in the first half second.
+         *     bow, or with none a button, as near as cloth comes to cloth. From where they are they are drawn there in the first half second.
          */
         Strap: {
             /** One */

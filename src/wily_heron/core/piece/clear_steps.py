@@ -37,7 +37,7 @@ class Clear(Altering):
 
 class Hide(Altering):
     """Leave out the skin that the piece covers in every one of `cells` from every side, less a margin of `rings` faces; with `faces`
-    given, those faces of the body instead.
+    given, or `by_hand`, those faces of the body instead, be there none.
 
     `of` cloth leaves out of the piece itself what the pieces over it cover; faces of its own hold while it has `count` of them.
     """
@@ -47,6 +47,7 @@ class Hide(Altering):
     cells: tuple[Cell, ...] = ()
     rings: int = Field(default=2, ge=0, le=8)
     faces: tuple[Annotated[int, Field(ge=0)], ...] = ()
+    by_hand: bool = False
     count: int = Field(default=0, ge=0)
     over: tuple[str, ...] = ()
     outer: tuple[str, ...] = ()

@@ -42,16 +42,18 @@ def cleared(state: Piece, body: Body, step: Clear | Hide, layer_of: Callable[[st
 
 def _hidden(state: Piece, body: Body, step: Hide, cells: list, layers: Layers) -> Piece:
     """Return the piece with the skin under it left out."""
-    faces = np.array(step.faces, np.int32) if step.faces else covered_faces(state, body, cells, layers, step.rings)
+    by_hand = step.by_hand or bool(step.faces)
+    faces = np.array(step.faces, np.int32) if by_hand else covered_faces(state, body, cells, layers, step.rings)
     faces = faces[faces < len(body.triangles)]
-    report = {"faces": len(faces), "of": len(body.triangles), "cells": len(cells), "by_hand": bool(step.faces)}
+    report = {"faces": len(faces), "of": len(body.triangles), "cells": len(cells), "by_hand": by_hand}
     return replace(state, hidden=faces if len(faces) else None, report={**state.report, "hide": report})
 
 
 def _left_out(state: Piece, body: Body, step: Hide, cells: list, layers: Layers) -> Piece:
     """Return the piece without those of its own faces that are covered; faces chosen by hand on another mesh do not count."""
     count = len(state.mesh.triangles)
-    by_hand = np.array(step.faces if step.count == count else (), np.int32)
-    faces = by_hand[by_hand < count] if step.faces else covered_cloth(state, body, cells, layers, step.rings)
-    report = {"faces": len(faces), "of": count, "cells": len(cells), "by_hand": bool(step.faces)}
+    by_hand = step.by_hand or bool(step.faces)
+    drawn = np.array(step.faces if step.count == count else (), np.int32)
+    faces = drawn[drawn < count] if by_hand else covered_cloth(state, body, cells, layers, step.rings)
+    report = {"faces": len(faces), "of": count, "cells": len(cells), "by_hand": by_hand}
     return replace(state, left_out=faces if len(faces) else None, report={**state.report, "leave_out": report})

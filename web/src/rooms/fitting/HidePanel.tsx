@@ -16,15 +16,16 @@ export function HidePanel({ production, piece, fitting, onKeep }: ClearProps) {
   const layers = around(fitting.rail, piece);
   const covered = layers.outer.length > 0;
   const waiting = piece.status === "waiting";
-  const keep = (of: Of, faces: number[], count: number, label: string) =>
+  const keep = (of: Of, label: string, drawn?: { faces: number[]; count: number }) =>
     onKeep(
       {
         kind: "hide",
         of,
-        cells: faces.length || count ? [] : everyCell(production, piece),
+        cells: drawn ? [] : everyCell(production, piece),
         rings: 2,
-        faces,
-        count,
+        faces: drawn?.faces ?? [],
+        by_hand: !!drawn,
+        count: drawn && of === "cloth" ? drawn.count : 0,
         over: of === "cloth" ? layers.over : [],
         outer: layers.outer,
       },
@@ -42,7 +43,7 @@ export function HidePanel({ production, piece, fitting, onKeep }: ClearProps) {
   if (covered || piece.report.leave_out) rows.push(["cloth", piece.report.leave_out]);
   const found = asked.data;
   const take = (faces: number[], label: string) => {
-    keep(meant, faces, meant === "cloth" ? (found?.count ?? 0) : 0, label);
+    keep(meant, label, { faces, count: found?.count ?? 0 });
     asked.reset();
   };
   return (
@@ -61,9 +62,7 @@ export function HidePanel({ production, piece, fitting, onKeep }: ClearProps) {
             <Button
               className="px-2!"
               disabled={waiting}
-              onClick={() =>
-                keep(of, [], 0, of === "skin" ? "Hide the skin no one can see" : "Leave out what is covered")
-              }
+              onClick={() => keep(of, of === "skin" ? "Hide the skin no one can see" : "Leave out what is covered")}
             >
               Hide the unseen
             </Button>

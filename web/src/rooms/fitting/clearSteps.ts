@@ -40,6 +40,7 @@ export function useClearSteps({ production, fitting }: ClearProps) {
       recipe = withStep(recipe, {
         kind: "hide",
         of: "skin",
+        by_hand: false,
         count: 0,
         cells: everyCell(production, piece),
         rings: 2,
