@@ -39,7 +39,8 @@ def test_shots_are_kept_changed_dropped_taken_back_and_carried_as_cameras(client
     glb = client.get("/api/shots/cameras.glb").content
     assert [s.name for s in read_shots(glb, "shots.glb")] == ["Jetty, close", "Stern"]
     again = client.post("/api/shots/cameras", files=[("files", ("shots.glb", glb))]).json()
-    assert [s["shot"]["name"] for s in again] == ["Jetty, close", "Stern"] * 2
+    assert [s["shot"]["name"] for s in again] == ["Jetty, close", "Stern", "Jetty, close 2", "Stern 2"]
+    assert client.put(f"/api/shots/{jetty}", json={"shot": camera("Stern 2", 0)}).status_code == 422
     assert "nowhere" in client.post("/api/shots", json={"shot": camera("Blind", 0) | {"target": [0, 1, 4]}}).text
     assert client.post("/api/shots", json={"shot": camera("Lost", 0), "wearer": 999_999}).status_code == 422
     assert client.post("/api/shots/cameras", files=[("files", ("coat.glb", b"glTF"))]).status_code == 422

@@ -34,15 +34,22 @@ def shots_key(kept: Kept, wearer: int, column: str) -> str:
 
 
 def keep_shots(connection: Connection, production: int, shots: Sequence[Shot], wearer: int | None, pose: str | None, author: str) -> None:
-    """Keep shots, all for the same cells."""
+    """Keep shots, all for the same cells; one whose name is taken gains a number, since figures tell shots by their names."""
+    taken = {s["camera"]["name"] for s in shots_of(connection, production)}
     for shot in shots:
-        run(connection, "add_shot", production=production, camera=Jsonb(shot.model_dump(mode="json")), wearer=wearer, pose=pose,
-            author=author)
+        name, n = shot.name, 2
+        while name in taken:
+            name, n = f"{shot.name[:56]} {n}", n + 1
+        taken.add(name)
+        camera = shot.model_copy(update={"name": name}).model_dump(mode="json")
+        run(connection, "add_shot", production=production, camera=Jsonb(camera), wearer=wearer, pose=pose, author=author)
     tell(connection, "shots")
 
 
 def change_shot(connection: Connection, production: int, shot: int, to: Shot, wearer: int | None, pose: str | None) -> None:
-    """Change a shot; raises `InputError` if there is none."""
+    """Change a shot; raises `InputError` if there is none, or if its name is another's."""
+    if any(s["camera"]["name"] == to.name and s["id"] != shot for s in shots_of(connection, production)):
+        raise InputError(what=f"there is already a shot called {to.name}", where="the shots", todo="Give it another name.")
     if not run(connection, "change_shot", production=production, shot=shot, camera=Jsonb(to.model_dump(mode="json")), wearer=wearer,
                pose=pose):
         raise _gone(shot)
