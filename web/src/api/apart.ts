@@ -1,8 +1,9 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useRoom } from "../state/room";
-import { api, artist, type Problem, problemOf } from "./client";
+import { api, type Problem } from "./client";
 import { fetchFrame } from "./frames";
 import type { components } from "./schema";
+import { sent } from "./uploads";
 
 export type Apart = components["schemas"]["ApartOut"];
 export type ApartLine = components["schemas"]["ApartLineOut"];
@@ -48,11 +49,7 @@ export function useBringDressed() {
   const say = useRoom((s) => s.say);
   return useMutation<Apart, Error, File[]>({
     mutationFn: async (files) => {
-      const form = new FormData();
-      for (const file of files) form.append("files", file);
-      const answer = await fetch("/api/apart", { method: "POST", body: form, headers: { "X-Artist": artist() } });
-      if (!answer.ok) throw await problemOf(answer);
-      return (await answer.json()) as Apart;
+      return sent<Apart>("/api/apart", files);
     },
     onError: (error) => say({ kind: "problem", text: error.message }),
     onSettled: () => client.invalidateQueries({ queryKey: ["aparts"] }),

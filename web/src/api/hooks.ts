@@ -15,6 +15,7 @@ import {
 } from "./client";
 import { type Frame, fetchFrame } from "./frames";
 import type { components } from "./schema";
+import { sent } from "./uploads";
 
 export const queryClient = new QueryClient({
   defaultOptions: { queries: { retry: 1, staleTime: 60_000, refetchOnWindowFocus: false } },
@@ -130,15 +131,7 @@ export function useHistory() {
 
 export function useBringIn() {
   const files = useToldMutation(async (chosen: File[]) => {
-    const form = new FormData();
-    for (const file of chosen) form.append("files", file);
-    const answer = await fetch("/api/pieces", {
-      method: "POST",
-      body: form,
-      headers: { "X-Artist": localStorage.getItem("artist") ?? "Artist" },
-    });
-    if (!answer.ok) throw await problemOf(answer);
-    return (await answer.json()) as Piece;
+    return sent<Piece>("/api/pieces", chosen);
   });
   const practice = useToldMutation(async () => (await api.POST("/api/pieces/practice")).data as Piece);
   return { files, practice };
@@ -250,14 +243,6 @@ export function useCandidates(piece: Piece) {
 /** Textures that did not come with a piece, found again by name. */
 export function useRelink() {
   return useToldMutation(async ({ piece, files }: { piece: number; files: File[] }) => {
-    const form = new FormData();
-    for (const file of files) form.append("files", file);
-    const answer = await fetch(`/api/pieces/${piece}/textures`, {
-      method: "POST",
-      body: form,
-      headers: { "X-Artist": localStorage.getItem("artist") ?? "Artist" },
-    });
-    if (!answer.ok) throw await problemOf(answer);
-    return (await answer.json()) as { linked: string[]; missing: string[] };
+    return sent<{ linked: string[]; missing: string[] }>(`/api/pieces/${piece}/textures`, files);
   });
 }

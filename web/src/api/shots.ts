@@ -1,6 +1,7 @@
-import { api, artist, problemOf } from "./client";
+import { api } from "./client";
 import { useToldMutation } from "./hooks";
 import type { components } from "./schema";
+import { sent } from "./uploads";
 
 export type Shot = components["schemas"]["ShotOut"];
 type ShotAsked = components["schemas"]["ShotIn"];
@@ -17,11 +18,7 @@ export function useShots() {
   const drop = useToldMutation(async (id: number) => (await api.DELETE("/api/shots/{shot}", path(id))).data);
   const back = useToldMutation(async (id: number) => (await api.POST("/api/shots/{shot}/back", path(id))).data);
   const bringIn = useToldMutation(async (files: File[]) => {
-    const form = new FormData();
-    for (const file of files) form.append("files", file);
-    const answer = await fetch("/api/shots/cameras", { method: "POST", body: form, headers: { "X-Artist": artist() } });
-    if (!answer.ok) throw await problemOf(answer);
-    return (await answer.json()) as Shot[];
+    return sent<Shot[]>("/api/shots/cameras", files);
   });
   return { add, change, drop, back, bringIn };
 }

@@ -1,7 +1,8 @@
 import { keepPreviousData, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useRoom } from "../state/room";
-import { api, artist, type Piece, type Problem, problemOf } from "./client";
+import { api, type Piece, type Problem } from "./client";
 import type { components } from "./schema";
+import { sent } from "./uploads";
 
 export type Stock = components["schemas"]["StockOut"];
 export type StockItem = components["schemas"]["StockItemOut"];
@@ -65,14 +66,6 @@ export function useStockMutation<T, R>(work: (value: T) => Promise<R>) {
       client.invalidateQueries({ queryKey: ["production"] });
     },
   });
-}
-
-async function sent<R>(path: string, files: File[]): Promise<R> {
-  const form = new FormData();
-  for (const file of files) form.append("files", file);
-  const answer = await fetch(path, { method: "POST", body: form, headers: { "X-Artist": artist() } });
-  if (!answer.ok) throw await problemOf(answer);
-  return (await answer.json()) as R;
 }
 
 /** Files go in as a batch: the rows tell what becomes of each. */

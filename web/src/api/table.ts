@@ -1,10 +1,11 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
-import { api, artist, type Problem, problemOf } from "./client";
+import { api, type Problem } from "./client";
 import type { Fabric } from "./drape";
 import type { Frame } from "./frames";
 import { useToldMutation } from "./hooks";
 import { LiveSocket } from "./live";
 import type { components } from "./schema";
+import { sent } from "./uploads";
 
 export type Block = components["schemas"]["BlockOut"];
 export type LayoutRow = components["schemas"]["LayoutRowOut"];
@@ -84,15 +85,7 @@ export function useLayoutChanges() {
       client.invalidateQueries({ queryKey: ["layouts"] });
     }),
     read: useToldMutation(async ({ files, wearer }: { files: File[]; wearer: number }) => {
-      const form = new FormData();
-      for (const file of files) form.append("files", file);
-      const answer = await fetch(`/api/table/layouts/read?wearer=${wearer}`, {
-        method: "POST",
-        body: form,
-        headers: { "X-Artist": artist() },
-      });
-      if (!answer.ok) throw await problemOf(answer);
-      return ((await answer.json()) as Laid[]).map(show);
+      return (await sent<Laid[]>(`/api/table/layouts/read?wearer=${wearer}`, files)).map(show);
     }),
   };
 }

@@ -1,3 +1,5 @@
+import { artist, problemOf } from "./client";
+
 /** What the server reads: pieces, and the materials, buffers and textures that belong to them. */
 export const ACCEPT = ".obj,.mtl,.glb,.gltf,.bin,.ply,.stl,.usd,.usda,.usdc,.usdz,.zip,.png,.jpg,.jpeg,.webp,.exr";
 
@@ -17,4 +19,13 @@ async function filesIn(entry: FileSystemEntry): Promise<File[]> {
     if (!some.length) return found;
     for (const inside of some) found.push(...(await filesIn(inside)));
   }
+}
+
+/** Sends files to the server and returns its answer. */
+export async function sent<R>(path: string, files: File[]): Promise<R> {
+  const form = new FormData();
+  for (const file of files) form.append("files", file);
+  const answer = await fetch(path, { method: "POST", body: form, headers: { "X-Artist": artist() } });
+  if (!answer.ok) throw await problemOf(answer);
+  return (await answer.json()) as R;
 }

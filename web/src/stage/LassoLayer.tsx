@@ -2,6 +2,7 @@ import { useThree } from "@react-three/fiber";
 import { useEffect, useMemo, useRef, useState } from "react";
 import { BufferGeometry, Matrix4, Vector3 } from "three";
 import { useRoom } from "../state/room";
+import { deviceAt } from "./ray";
 
 const LEAST = 0.006;
 
@@ -15,14 +16,10 @@ export function LassoLayer() {
     if (!lasso) return;
     const canvas = gl.domElement;
     canvas.style.cursor = "crosshair";
-    const at = (event: PointerEvent): [number, number] => {
-      const box = canvas.getBoundingClientRect();
-      return [((event.clientX - box.left) / box.width) * 2 - 1, 1 - ((event.clientY - box.top) / box.height) * 2];
-    };
     const add = (event: PointerEvent) => {
       const path = drawn.current;
       if (!path) return;
-      const [x, y] = at(event);
+      const [x, y] = deviceAt(event, canvas);
       const last = path.at(-1);
       if (last && Math.hypot(x - last[0], y - last[1]) < LEAST) return;
       path.push([x, y]);

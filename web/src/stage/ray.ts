@@ -47,13 +47,14 @@ export function hitMesh(
   };
 }
 
-export function rayAt(event: { clientX: number; clientY: number }, canvas: HTMLElement, camera: Camera): Raycaster {
+/** Where a pointer event lies on the canvas, in device coordinates: -1 to 1, up. */
+export function deviceAt(event: { clientX: number; clientY: number }, canvas: HTMLElement): [number, number] {
   const box = canvas.getBoundingClientRect();
-  const at = new Vector2(
-    ((event.clientX - box.left) / box.width) * 2 - 1,
-    1 - ((event.clientY - box.top) / box.height) * 2,
-  );
+  return [((event.clientX - box.left) / box.width) * 2 - 1, 1 - ((event.clientY - box.top) / box.height) * 2];
+}
+
+export function rayAt(event: { clientX: number; clientY: number }, canvas: HTMLElement, camera: Camera): Raycaster {
   const ray = new Raycaster();
-  ray.setFromCamera(at, camera);
+  ray.setFromCamera(new Vector2(...deviceAt(event, canvas)), camera);
   return ray;
 }
