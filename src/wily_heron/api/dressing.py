@@ -16,15 +16,16 @@ _KEPT: OrderedDict[tuple, tuple[Dressed, Lock]] = OrderedDict()
 _GATE = Lock()
 
 
-def worn(rows: list[dict], body: str | None = None) -> list[tuple[str, str]]:
-    """Return (name, geometry) from the skin outwards of the pieces made on `body` that stand evaluated; names are made unique."""
+def worn(rows: list[dict], body: str | None = None, unfinished: bool = False) -> list[tuple[str, str]]:
+    """Return (name, geometry) from the skin outwards of the pieces made on `body` that stand evaluated, finished where they are to be, or
+    all as the steps made them; names are made unique."""
     pieces: list[tuple[str, str]] = []
     for row in sorted(rows, key=lambda r: r["rail"]):
         if row["status"] == "done" and row["geometry_sha"] and row["recipe"].get("body", "") == (body or ""):
             name, n = row["name"], 2
             while any(name == other for other, _ in pieces):
                 name, n = f"{row['name']} {n}", n + 1
-            pieces.append((name, row["geometry_sha"]))
+            pieces.append((name, row["geometry_sha" if unfinished else "worn_sha"]))
     return pieces
 
 

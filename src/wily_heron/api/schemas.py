@@ -76,6 +76,7 @@ class PieceOut(Out):
     report: ReportOut
     error: ProblemOut | None
     geometry: str | None
+    finished: str | None
     before: str | None
     thumb: str | None
     undo_label: str | None
@@ -290,8 +291,9 @@ class SolveIn(BaseModel):
 class CellIn(Cell):
     """The cell to measure now, with the shape as it stands on the stage, on a body of one's own or the house's figure.
 
-    `wearer` says which shots show it.
+    `wearer` says which shots show it. `unfinished` measures the pieces as their steps made them, without their finish.
     """
 
     body: str | None = None
     wearer: int | None = None
+    unfinished: bool | None = None

@@ -250,6 +250,16 @@ class HideReport(Out):
     by_hand: bool = False
 
 
+class FinishReport(Out):
+    """What finishing came to: its `vertices` and `triangles`, how many vertices were `welded` away, the greatest way (metres) that
+    smoothing and finer faces `moved` the cloth."""
+
+    vertices: int
+    triangles: int
+    welded: int = 0
+    moved: float
+
+
 class ReportOut(Out):
     """What each step found, by step; null where it has not been done."""
 
@@ -264,3 +274,4 @@ class ReportOut(Out):
     drape: list[DrapeReport] | None = None
     hide: HideReport | None = None
     leave_out: HideReport | None = None
+    finish: FinishReport | None = None

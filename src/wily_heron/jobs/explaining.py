@@ -31,7 +31,7 @@ def explain_wearer(trial: int, wearer: int, pieces: list[list[str]]) -> None:
         if who is None:
             return
         rows = run(connection, "pieces_of", production=who["production_id"]) if cells else []
-        refits = {sha: refit_of(connection, who["production_id"], r) for _, sha in pieces for r in rows if r["geometry_sha"] == sha}
+        refits = {sha: refit_of(connection, who["production_id"], r) for _, sha in pieces for r in rows if r["worn_sha"] == sha}
     body = body_for(who["body_sha"], who["shape"])
     worn, shape = {name: piece_at(sha) for name, sha in pieces}, shape_values(body, who["shape"])
     for cell in cells:

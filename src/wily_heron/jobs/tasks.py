@@ -27,9 +27,13 @@ def evaluate_edit(edit: int) -> None:
         if row is None or row["status"] != "waiting":
             return
         model, textures = get_model(connection, row["source_sha"]), texture_addresses(connection, row["source_sha"])
+        before = one(connection, "edit", edit=row["parent_id"]) if row["parent_id"] else None
     try:
         recipe = Recipe.model_validate(row["recipe"])
-        piece = evaluate(Source(model, row["source_sha"]), recipe, body_for(recipe.body, recipe.made_on), carrier_of, piece_at)
+        if before and before["geometry_sha"] and {**before["recipe"], "finish": None} == {**row["recipe"], "finish": None}:
+            piece = piece_at(before["geometry_sha"])  # only the finish is another
+        else:
+            piece = evaluate(Source(model, row["source_sha"]), recipe, body_for(recipe.body, recipe.made_on), carrier_of, piece_at)
         thumb = write_png(piece_portrait(piece.mesh, (96, 96)))
     except Exception as error:  # a piece must never be left waiting: whatever went wrong is told on its bench
         if not isinstance(error, HeronError):

@@ -31,7 +31,7 @@ def over_recipe(row: dict[str, Any], wearer: dict[str, Any]) -> Recipe:
     come = Receive(unit="m", up="y", hand="right", facing="front", mends=(), made_for=source)
     taken = bind if bind.source == "joint" else bind.model_copy(update={"source": "body"})
     steps = (come, taken, Follow()) if bind.source == "joint" else (come, fit, taken, Follow())
-    return Recipe(body=wearer["body_sha"] or "", made_on=wearer["shape"], steps=steps)
+    return Recipe(body=wearer["body_sha"] or "", made_on=wearer["shape"], steps=steps, finish=recipe.finish)
 
 
 def put_over(connection: Connection, production: int, row: dict[str, Any], wearer: dict[str, Any], author: str) -> tuple[int, int]:

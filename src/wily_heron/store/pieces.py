@@ -7,6 +7,7 @@ from typing import Any
 from psycopg.types.json import Jsonb
 
 from ..core.errors import InputError
+from ..core.piece.finished_piece import finished
 from ..core.piece.recipe import Recipe
 from ..core.piece.state import Piece
 from .arrays import bytes_piece, piece_bytes
@@ -51,8 +52,18 @@ def change_recipe(connection: Connection, piece: int, recipe: Recipe, label: str
 def finish(connection: Connection, piece: int, edit: int, made: Piece, picture: bytes, textures: Mapping[str, str]) -> None:
     """Store what an edit of a piece came to, with its `picture` (a .png) and the addresses of its textures; everyone hears."""
     geometry, thumb = put_blob(connection, piece_bytes(made, textures), "piece"), put_blob(connection, picture, "png")
-    run(connection, "finish_edit", edit=edit, report=Jsonb(made.report), geometry=geometry, thumb=thumb)
+    store_finished(connection, edit, made, geometry, thumb, textures)
     tell(connection, "piece", piece=piece)
+
+
+def store_finished(connection: Connection, edit: int, made: Piece, geometry: str, thumb: str, textures: Mapping[str, str]) -> None:
+    """Store that an edit came to the piece `made`, kept at `geometry`, with its picture at `thumb`; finished, if its recipe says how."""
+    row = one(connection, "edit", edit=edit)
+    how, report, whole = Recipe.model_validate(row["recipe"]).finish if row else None, made.report, None
+    if how is not None and not how.idle:
+        last = finished(made, how)
+        whole, report = put_blob(connection, piece_bytes(last, textures), "piece"), last.report
+    run(connection, "finish_edit", edit=edit, report=Jsonb(report), geometry=geometry, finished=whole, thumb=thumb)
 
 
 def undo(connection: Connection, piece: int) -> int:

@@ -3094,7 +3094,7 @@ export interface components {
          * CellIn
          * @description The cell to measure now, with the shape as it stands on the stage, on a body of one's own or the house's figure.
          *
-         *     `wearer` says which shots show it.
+         *     `wearer` says which shots show it. `unfinished` measures the pieces as their steps made them, without their finish.
          */
         CellIn: {
             /** Shape */
@@ -3119,6 +3119,8 @@ export interface components {
             body?: string | null;
             /** Wearer */
             wearer?: number | null;
+            /** Unfinished */
+            unfinished?: boolean | null;
         };
         /**
          * ChooseIn
@@ -3755,6 +3757,75 @@ export interface components {
             mend: string | null;
             /** Mended */
             mended: boolean;
+        };
+        /**
+         * Finish
+         * @description Weld borders nearer than `weld` metres, even the cloth out by `smooth` (0 to 1), make it `finer` so many times, `thick` metres thick
+         *     on its `side` (out from the body, or in), its borders turned in for `hem` metres, and fold it sharply where its faces turn by more than
+         *     `sharp` radians. What is nothing, or `off` by name, is not done.
+         *
+         *     It is done to what all the steps have made, and undone by leaving it off: the steps never see it.
+         */
+        Finish: {
+            /**
+             * Weld
+             * @default 0
+             */
+            weld: number;
+            /**
+             * Smooth
+             * @default 0
+             */
+            smooth: number;
+            /**
+             * Finer
+             * @default 0
+             */
+            finer: number;
+            /**
+             * Thick
+             * @default 0
+             */
+            thick: number;
+            /**
+             * Side
+             * @default out
+             * @enum {string}
+             */
+            side: "out" | "in";
+            /**
+             * Hem
+             * @default 0
+             */
+            hem: number;
+            /**
+             * Sharp
+             * @default 0
+             */
+            sharp: number;
+            /**
+             * Off
+             * @default []
+             */
+            off: ("weld" | "smooth" | "finer" | "thick" | "sharp")[];
+        };
+        /**
+         * FinishReport
+         * @description What finishing came to: its `vertices` and `triangles`, how many vertices were `welded` away, the greatest way (metres) that smoothing
+         *     and finer faces `moved` the cloth.
+         */
+        FinishReport: {
+            /** Vertices */
+            vertices: number;
+            /** Triangles */
+            triangles: number;
+            /**
+             * Welded
+             * @default 0
+             */
+            welded: number;
+            /** Moved */
+            moved: number;
         };
         /**
          * Fit
@@ -4894,6 +4965,8 @@ export interface components {
             error: components["schemas"]["ProblemOut"] | null;
             /** Geometry */
             geometry: string | null;
+            /** Finished */
+            finished: string | null;
             /** Before */
             before: string | null;
             /** Thumb */
@@ -5354,7 +5427,8 @@ export interface components {
          * Recipe
          * @description What has been done to a piece, in working order; the wearer it is made on is part of the recipe.
          *
-         *     `body` is the address of a body of one's own, "" for the house's figure.
+         *     `body` is the address of a body of one's own, "" for the house's figure. `finish` is done to what the steps made, for the picture and
+         *     the pack; no step sees it.
          */
         Recipe: {
             /**
@@ -5371,6 +5445,7 @@ export interface components {
              * @default []
              */
             steps: (components["schemas"]["Receive"] | components["schemas"]["Place"] | components["schemas"]["Fit"] | components["schemas"]["Stroke"] | components["schemas"]["Lattice"] | components["schemas"]["Adjust"] | components["schemas"]["Trim"] | components["schemas"]["Drop"] | components["schemas"]["Thicken"] | components["schemas"]["Refine"] | components["schemas"]["Smooth"] | components["schemas"]["MirrorHalf"] | components["schemas"]["Bind"] | components["schemas"]["Weigh"] | components["schemas"]["MendWeights"] | components["schemas"]["Follow"] | components["schemas"]["Clear"] | components["schemas"]["Fix"] | components["schemas"]["Hide"] | components["schemas"]["Drape"])[];
+            finish?: components["schemas"]["Finish"] | null;
         };
         /**
          * RecipeIn
@@ -5470,6 +5545,7 @@ export interface components {
             drape: components["schemas"]["DrapeReport"][] | null;
             hide: components["schemas"]["HideReport"] | null;
             leave_out: components["schemas"]["HideReport"] | null;
+            finish: components["schemas"]["FinishReport"] | null;
         };
         /**
          * RoleOut

@@ -30,7 +30,7 @@ def measure(cell: CellIn) -> Response:
     with transaction() as connection:
         production = the_production(connection)["id"]
         rows, shots = run(connection, "pieces_of", production=production), shots_of(connection, production)
-    pieces = worn(rows, cell.body)
+    pieces = worn(rows, cell.body, bool(cell.unfinished))
     if not pieces:
         raise InputError(what="nothing is worn yet", where="this cell", todo="Bring in a piece first.")
     dressed, lock = dressed_for(cell.body, cell.shape, pieces)

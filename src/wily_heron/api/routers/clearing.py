@@ -17,8 +17,9 @@ from ...core.figure.pose_types import REST
 from ...core.piece.recipe import Recipe
 from ...jobs.origins import refit_of
 from ...store import pieces as store
+from ...store.arrays import piece_textures
 from ...store.bodies import body_for, carrier_of
-from ...store.db import Connection, one, run, tell, transaction
+from ...store.db import Connection, get_blob, one, run, tell, transaction
 from ...store.pieces import piece_at
 from ...store.poses import pose_of
 from ...store.shots import shots_in, shots_of
@@ -59,7 +60,7 @@ def _case(asked: ExplainIn) -> tuple[Case, Trying, Refit | None]:
     with transaction() as connection:
         production = the_production(connection)["id"]
         every = run(connection, "pieces_of", production=production)
-        rows = worn(every, cell.body)
+        rows = worn(every, cell.body, unfinished=True)
         cast = [w for w in run(connection, "cast_of", production=production) if w["body_sha"] == cell.body and w["id"] != asked.wearer]
         poses = [pose_of(connection, r["pose"]) for r in run(connection, "poses_of", production=production)]
         shots = shots_in(shots_of(connection, production), asked.wearer, cell.pose)
@@ -210,7 +211,9 @@ def carry_out(plan: int, x_artist: Author = "Artist") -> PlanOut:
             edit = store.change_recipe(
                 connection, made["piece"], Recipe.model_validate(made["recipe"]), "Clear the sheet", x_artist, made["based_on"]
             )
-            run(connection, "finish_edit", edit=edit, report=Jsonb(made["report"]), geometry=made["geometry"], thumb=made["thumb"])
+            sha = made["geometry"]
+            textures = piece_textures(get_blob(connection, sha))
+            store.store_finished(connection, edit, piece_at(sha), sha, made["thumb"], textures)
             edits.append({**made, "edit": edit})
         run(connection, "set_plan", plan=plan, state="done", edits=Jsonb(edits))
         tell(connection, "plan", plan=plan)

@@ -34,8 +34,9 @@ def lasso(piece: int, asked: LassoIn) -> LassoOut:
         rows = run(connection, "pieces_of", production=production)
         cast = [w for w in run(connection, "cast_of", production=production) if w["body_sha"] == asked.cell.body]
         poses = [pose_of(connection, r["pose"]) for r in run(connection, "poses_of", production=production)]
-    pieces = {name: piece_at(sha) for name, sha in worn(rows, asked.cell.body)}
-    name = next((n for n, sha in worn(rows, asked.cell.body) if sha == row["geometry_sha"]), None)
+    mine = worn(rows, asked.cell.body, unfinished=True)
+    pieces = {name: piece_at(sha) for name, sha in mine}
+    name = next((n for n, sha in mine if sha == row["geometry_sha"]), None)
     if name is None:
         raise InputError(what=f"{row['name']} is not worn here", where="hiding by hand", todo="Choose a piece of this wearer's rail.")
     own, body = pieces[name], body_for(asked.cell.body, asked.cell.shape)

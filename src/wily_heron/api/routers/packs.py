@@ -30,7 +30,7 @@ def pack(wearer: int) -> Response:
         trial = latest(connection, production["id"])
     if row is None:
         raise InputError(what=f"there is no wearer {wearer}", where="the cast", todo="Reload the room.")
-    by_sha = {r["geometry_sha"]: r for r in rows}
+    by_sha = {r["worn_sha"]: r for r in rows}
     cast = {w["name"]: w["shape"] for w in everyone if w["body_sha"] == row["body_sha"]}
     pieces = worn(rows, row["body_sha"])
     for _, sha in pieces:

@@ -80,6 +80,7 @@ def piece_out(row: dict) -> PieceOut:
         colourway=row["colourway"], edit=row["edit_id"],
         recipe=row["recipe"], label=row["label"], author=row["author"], made_at=row["made_at"], status=row["status"],
         report=ReportOut.model_validate(row["report"] or {}), error=row["error"], geometry=row["geometry_sha"],
+        finished=row["worn_sha"] if row["worn_sha"] != row["geometry_sha"] else None,
         before=row["before_sha"], thumb=row["thumb_sha"],
         undo_label=row["undo_label"] if row["can_undo"] else None, redo_label=row["redo_label"],
     )

@@ -7,6 +7,7 @@ from pydantic import BaseModel, ConfigDict, Field
 from .alteration import Altering, Cell, Dab, Vector
 from .clear_steps import Clear, Hide
 from .draping import Drape
+from .finish import Finish
 
 Unit = Literal["auto", "m", "cm", "mm", "in"]
 UpAxis = Literal["auto", "y", "z"]
@@ -304,10 +305,12 @@ def place_in_order(kind: str) -> int:
 class Recipe(BaseModel):
     """What has been done to a piece, in working order; the wearer it is made on is part of the recipe.
 
-    `body` is the address of a body of one's own, "" for the house's figure.
+    `body` is the address of a body of one's own, "" for the house's figure. `finish` is done to what the steps made, for the picture and
+    the pack; no step sees it.
     """
 
     model_config = ConfigDict(extra="forbid")
     body: str = ""
     made_on: dict[str, float] = Field(default_factory=dict)
     steps: tuple[Alteration, ...] = ()
+    finish: Finish | None = None

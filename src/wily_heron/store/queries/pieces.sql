@@ -1,7 +1,7 @@
 -- name: pieces_of
 -- The rail with each piece's standing edit and whether it can be undone or redone.
 select p.id, p.name, p.category, p.rail, p.file_name, p.source_sha, p.stock_id, p.colourway, e.id as edit_id, e.recipe, e.label, e.author, e.made_at, e.status,
-       e.report, e.error, e.geometry_sha, e.thumb_sha, parent.label is not null as can_undo, e.label as undo_label,
+       e.report, e.error, e.geometry_sha, coalesce(e.finished_sha, e.geometry_sha) as worn_sha, e.thumb_sha, parent.label is not null as can_undo, e.label as undo_label,
        parent.geometry_sha as before_sha,
        (select r.label from edit r where r.parent_id = e.id order by r.id desc limit 1) as redo_label
 from piece p join edit e on e.id = p.edit_id left join edit parent on parent.id = e.parent_id
@@ -40,7 +40,8 @@ select id from edit where parent_id = %(edit)s order by id desc limit 1;
 select e.*, p.source_sha, p.file_name, p.production_id from edit e join piece p on p.id = e.piece_id where e.id = %(edit)s;
 
 -- name: finish_edit
-update edit set status = 'done', report = %(report)s, geometry_sha = %(geometry)s, thumb_sha = %(thumb)s, error = null where id = %(edit)s;
+update edit set status = 'done', report = %(report)s, geometry_sha = %(geometry)s, finished_sha = %(finished)s, thumb_sha = %(thumb)s,
+                error = null where id = %(edit)s;
 
 -- name: fail_edit
 update edit set status = 'failed', error = %(error)s, report = %(report)s where id = %(edit)s;
@@ -78,7 +79,7 @@ insert into computed_on (what, version) values (%(what)s, %(version)s) on confli
 
 -- name: evaluate_all_anew
 -- Recipes are what is kept; all else about an edit follows from them.
-update edit set status = 'waiting', report = null, error = null, geometry_sha = null, thumb_sha = null;
+update edit set status = 'waiting', report = null, error = null, geometry_sha = null, finished_sha = null, thumb_sha = null;
 
 -- name: set_source
 update piece set source_sha = %(source)s where id = %(piece)s;

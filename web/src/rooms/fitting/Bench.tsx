@@ -6,6 +6,7 @@ import { Button } from "../../ui/controls";
 import { BindPanel } from "./BindPanel";
 import { ClearPanel } from "./ClearPanel";
 import { DrapePanel } from "./DrapePanel";
+import { FinishPanel } from "./FinishPanel";
 import { FitPanel } from "./FitPanel";
 import { FollowPanel } from "./FollowPanel";
 import { PlacePanel } from "./PlacePanel";
@@ -14,6 +15,7 @@ import {
   type BenchStep,
   benchStep,
   cutBefore,
+  finishes,
   fresh,
   KINDS,
   LABEL,
@@ -39,8 +41,9 @@ export function Bench({ production, piece, fitting, falling }: Props) {
   const { step: open, set } = useRoom();
   const change = useChangeRecipe();
   const done = new Set(piece.recipe.steps?.map((s) => benchStep(s.kind)));
+  if (finishes(piece.recipe)) done.add("finish");
   const reached = Math.max(...KINDS.map((k, i) => (done.has(k) ? i : -1)));
-  const next = KINDS.find((k, i) => i > reached && k !== "work"); // work is there to be done, not owed
+  const next = KINDS.find((k, i) => i > reached && k !== "work" && k !== "finish"); // those are there to be done, not owed
   const keep = (step: Step, label: string) => change.mutate({ piece, recipe: withStep(piece.recipe, step), label });
   const work = (steps: Step[], label: string) => change.mutate({ piece, recipe: withWork(piece.recipe, steps), label });
   const weigh = (steps: Step[], label: string) =>
@@ -55,7 +58,7 @@ export function Bench({ production, piece, fitting, falling }: Props) {
   const mesh = fitting.worn.find((w) => w.piece.id === piece.id)?.mesh;
   const under = fitting.rail
     .slice(fitting.rail.findIndex((p) => p.id === piece.id) + 1)
-    .flatMap((p) => (p.geometry ? [{ name: p.name, geometry: p.geometry }] : []));
+    .flatMap((p) => (p.geometry ? [{ name: p.name, geometry: p.finished ?? p.geometry }] : []));
   const take = (kind: BenchStep) => {
     const last = KINDS[Math.max(0, KINDS.indexOf(kind) - 1)];
     change.mutate({ piece, recipe: cutBefore(piece.recipe, kind), label: `Back to ${LABEL[last].toLowerCase()}` });
@@ -143,7 +146,13 @@ export function Bench({ production, piece, fitting, falling }: Props) {
                   {kind === "drape" && (
                     <DrapePanel production={production} piece={piece} fitting={fitting} falling={falling} />
                   )}
-                  {kind !== "clear" && kind !== "drape" && (
+                  {kind === "finish" && (
+                    <FinishPanel
+                      piece={piece}
+                      onKeep={(finish, label) => change.mutate({ piece, recipe: { ...piece.recipe, finish }, label })}
+                    />
+                  )}
+                  {kind !== "clear" && kind !== "drape" && kind !== "finish" && (
                     <div className="mt-2.5 flex gap-2">
                       {!inked && kind !== "work" && (
                         <Button
@@ -164,9 +173,9 @@ export function Bench({ production, piece, fitting, falling }: Props) {
                       )}
                     </div>
                   )}
-                  {(kind === "clear" || kind === "drape") && inked && (
+                  {(kind === "clear" || kind === "drape" || kind === "finish") && inked && (
                     <Button look="quiet" className="mt-1 px-0" disabled={busy} onClick={() => take(kind)}>
-                      Take all {kind === "clear" ? "clearing" : "draping"} back
+                      Take all {{ clear: "clearing", drape: "draping", finish: "finishing" }[kind]} back
                     </Button>
                   )}
                 </div>

@@ -16,7 +16,7 @@ export function bare({ body: _, ...cell }: CellAsked): Bare {
 export function around(rail: Piece[], piece: Piece): { over: string[]; outer: string[] } {
   const inwards = [...rail].sort((a, b) => a.rail - b.rail);
   const at = inwards.findIndex((p) => p.id === piece.id);
-  const sha = (list: Piece[]) => list.flatMap((p) => (p.geometry ? [p.geometry] : []));
+  const sha = (list: Piece[]) => list.flatMap((p) => (p.geometry ? [p.finished ?? p.geometry] : []));
   return { over: sha(inwards.slice(0, at)), outer: sha(inwards.slice(at + 1)) };
 }
 

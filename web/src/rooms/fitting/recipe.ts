@@ -1,9 +1,9 @@
 import type { Recipe, Step, StepKind } from "../../api/client";
 import type { Nudge } from "../../stage/PlaceHandles";
 
-export type BenchStep = "receive" | "place" | "fit" | "work" | "bind" | "follow" | "clear" | "drape";
+export type BenchStep = "receive" | "place" | "fit" | "work" | "bind" | "follow" | "clear" | "drape" | "finish";
 export type WorkKind = Exclude<StepKind, BenchStep>;
-export const KINDS: BenchStep[] = ["receive", "place", "fit", "work", "bind", "follow", "clear", "drape"];
+export const KINDS: BenchStep[] = ["receive", "place", "fit", "work", "bind", "follow", "clear", "drape", "finish"];
 export const LABEL: Record<BenchStep, string> = {
   receive: "Receive",
   place: "Place",
@@ -13,6 +13,7 @@ export const LABEL: Record<BenchStep, string> = {
   follow: "Follow",
   clear: "Clear",
   drape: "Drape",
+  finish: "Finish",
 };
 
 export type StepOf<K extends StepKind> = Extract<Step, { kind?: K }>;
@@ -54,7 +55,7 @@ export function withWeigh(recipe: Recipe, made: Step[]): Recipe {
 }
 
 /** A step with the house's defaults, as the server would make it. */
-export function fresh(kind: Exclude<BenchStep, "work" | "drape">): Step {
+export function fresh(kind: Exclude<BenchStep, "work" | "drape" | "finish">): Step {
   switch (kind) {
     case "receive":
       return { kind, unit: "auto", up: "auto", hand: "auto", facing: "auto" };
@@ -114,8 +115,18 @@ export function withStep(recipe: Recipe, step: Step): Recipe {
   return { ...recipe, steps: [...before, step, ...painted, ...after] };
 }
 
+/** Whether a recipe's finish changes anything. */
+export function finishes(recipe: Recipe): boolean {
+  const f = recipe.finish;
+  const does = (what: (typeof PARTS)[number]) => !!f?.[what] && !f.off?.includes(what);
+  return PARTS.some(does);
+}
+
+export const PARTS = ["weld", "smooth", "finer", "thick", "sharp"] as const;
+
 /** The recipe cut before the first step of `kind`: that step and what rests on it are taken back; of work and draping, only those. */
 export function cutBefore(recipe: Recipe, kind: BenchStep): Recipe {
+  if (kind === "finish") return { ...recipe, finish: null };
   if (kind === "work") return withWork(recipe, []);
   if (kind === "drape") return { ...recipe, steps: (recipe.steps ?? []).filter((s) => s.kind !== "drape") };
   return { ...recipe, steps: (recipe.steps ?? []).filter((s) => rank(s.kind) < rank(kind)) };

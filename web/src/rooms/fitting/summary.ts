@@ -32,6 +32,8 @@ export function summary(kind: BenchStep, piece: Piece): string {
       const of = clear.reduce((n, r) => n + r.of, 0);
       return `${cleared} of ${of} cells cleared`;
     }
+    case "finish":
+      return piece.report.finish ? `${piece.report.finish.triangles.toLocaleString("en")} faces` : "";
     case "drape":
       return drape ? `${drape.at(-1)?.fabric}, ${drape.length} kept` : "";
   }

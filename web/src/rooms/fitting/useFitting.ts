@@ -37,10 +37,11 @@ export function useFitting(production: Production) {
   const figure = useQuery({ queryKey: ["figure", body], queryFn: () => fetchFigure(body), ...KEEP });
   // while a piece is worked out, or a step of it failed, what stood before is shown
   const seen = useRef(new Map<number, string>());
+  const unfinished = room.step !== null && room.step !== "finish"; // a step works on the cloth as the steps before made it
   const standing = useMemo(() => {
-    for (const p of rail) if (p.geometry) seen.current.set(p.id, p.geometry);
+    for (const p of rail) if (p.geometry) seen.current.set(p.id, unfinished ? p.geometry : (p.finished ?? p.geometry));
     return rail.filter((p) => seen.current.has(p.id));
-  }, [rail]);
+  }, [rail, unfinished]);
   const wanted = standing.map((p) =>
     room.glance === "before" && p.id === piece?.id && p.before ? p.before : seen.current.get(p.id),
   );
@@ -59,8 +60,9 @@ export function useFitting(production: Production) {
   );
   const key = standing.map((p) => seen.current.get(p.id)).join();
   const asked = useMemo(() => cellAsked(shape, meant, body), [shape, meant, body]);
+  const some = rail.some((p) => p.finished);
   const cell = useCell(
-    { ...asked, wearer: wearer?.id },
+    { ...asked, wearer: wearer?.id, ...(some && unfinished && { unfinished }) },
     key,
     standing.length > 0 && room.live === null && room.motion === null && room.draping === null,
     JSON.stringify(production.shots),
