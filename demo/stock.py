@@ -186,6 +186,20 @@ def _belt() -> Stocked:
                    as_mesh(joined(strap, body, glass, bail, materials=(0, 1, 2, 1)), _LEATHER, _BRASS, _GLASS))
 
 
+def _sash() -> Stocked:
+    """A band of cloth over a coat, at the ribs where the figure narrows below it: gathered, it holds by friction alone."""
+    ring, rows = _outwards(_ring("waist_girth", lift=0.06), 0.024), 7
+    ring = np.stack([ring, (ring + np.roll(ring, -1, axis=0)) / 2], axis=1).reshape(-1, 3)
+    n, high = len(ring), np.linspace(0.045, -0.045, rows)
+    at = np.arange(n * (rows - 1))
+    beside = at // n * n + (at + 1) % n
+    u, v = at % n / n, at // n / (rows - 1)
+    across, down = np.array([0, 0, 1, 1]) / n, np.array([0, 1, 1, 0]) / (rows - 1)
+    form = Quads(np.concatenate([ring + [0, y, 0] for y in high]), np.stack([at, at + n, beside + n, beside], axis=1),
+                 np.stack([u[:, None] + across, 1 - v[:, None] - down], axis=2), np.zeros(len(at), np.int64))
+    return Stocked("Lantern sash", "top", ("wool", "night mail", "sash"), as_mesh(form, _MADDER))
+
+
 def _satchel() -> Stocked:
     strap = drawn(_outwards(_ring("upper_chest_girth", tilt=0.80, lift=-0.10), 0.020), 0.016, 0.003, 10, closed=True)
     low = strap.points[np.argmin(strap.points[:, 1])]
@@ -283,7 +297,7 @@ def _hand_lantern() -> Stocked:
 
 _SOUND: tuple[Callable[[], Stocked], ...] = (
     _smock, _trousers, _skirt, _coat, _tabard, _waders, _mittens, _storm_hat, _belt, _satchel, _boots, _scarf, _cap, _apron, _epaulettes,
-    _knee_guards, _braid, _beard, _loupe, _hand_lantern,
+    _knee_guards, _braid, _beard, _loupe, _hand_lantern, _sash,
 )
 
 

@@ -166,3 +166,51 @@ def test_a_bake_goes_on_from_its_last_checkpoint(client: TestClient, coat: dict,
     drain()
     assert frames[16:] == list(range(12, 20))
     assert client.get(at).json()["state"] == "done"
+
+
+def test_two_pieces_fall_together_and_both_are_kept_in_one_go(client: TestClient, coat: dict):  # noqa: F811
+    under = client.post("/api/pieces/practice").json()
+    drain()
+    inner = standing(client, under["id"])
+    inner = change(client, under["id"], [{**s, "ease": 0.005} if s["kind"] == "fit" else s for s in coat["recipe"]["steps"]])
+    linen = next(f for f in client.get("/api/fabrics").json() if f["name"] == "linen")
+    step = {"cell": {"pose": "stride"}, "settle": 2, "move": 3, "hang": 1, "substeps": 6, "held": 0.3,
+            "along": [{"piece": inner["geometry"], "fabric": linen, "held": 0.3}]}
+    with client.websocket_connect(f"/api/pieces/{coat['id']}/drape") as socket:
+        frame(socket.receive_bytes())
+        socket.send_json({"do": "begin", "step": step})
+        frame(socket.receive_bytes())
+        for _ in range(6):
+            socket.send_json({"do": "next"})
+            arrays, notes = frame(socket.receive_bytes())
+        assert "problem" not in notes
+        beside = arrays[f"points:{inner['geometry']}"]
+        socket.send_json({"do": "keep", "frame": 5, "label": "Both"})
+        assert frame(socket.receive_bytes())[1]["kept"]
+    outer, lower = standing(client, coat["id"]), standing(client, inner["id"])
+    assert [p["label"] for p in (outer, lower)] == ["Both", "Both"]
+    kept = lower["recipe"]["steps"][-1]
+    assert (kept["kind"], kept["along"][0]["piece"], kept["along"][0]["outside"]) == ("drape", coat["geometry"], True)
+    plain, now = (frame(client.get(f"/api/pieces/geometry/{p['geometry']}").content)[0] for p in (inner, lower))
+    assert np.abs(now["points"] - plain["points"]).max() < 1e-6  # kept for the pose, not for good
+    assert np.abs(beside - plain["points"]).max() > 0.005
+    assert len(frame(client.get(f"/api/pieces/geometry/{lower['geometry']}").content)[1]["correctives"]) == 1
+    client.delete(f"/api/pieces/{inner['id']}")
+
+
+def test_a_drape_cut_to_another_wearer_tells_the_shape_on_the_way(client: TestClient, coat: dict):  # noqa: F811
+    step = {"cell": {"shape": {"belly": 0.6}, "pose": "stand"}, "start": {}, "settle": 1, "move": 4, "hang": 1, "substeps": 6, "held": 0.3}
+    shapes = []
+    with client.websocket_connect(f"/api/pieces/{coat['id']}/drape") as socket:
+        frame(socket.receive_bytes())
+        socket.send_json({"do": "begin", "step": step})
+        frame(socket.receive_bytes())
+        for _ in range(6):
+            socket.send_json({"do": "next"})
+            notes = frame(socket.receive_bytes())[1]
+            assert "problem" not in notes
+            shapes.append(notes.get("shape", {"belly": 0.6})["belly"])
+    assert shapes == sorted(shapes)
+    assert shapes[0] == 0.0
+    assert 0.1 < shapes[2] < 0.5
+    assert shapes[-1] == 0.6

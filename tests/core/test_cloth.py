@@ -216,3 +216,17 @@ def test_a_sheet_strained_or_bent_in_any_direction_stores_what_an_orthotropic_on
     bent = 0.5 * np.sum(np.sum(off**2, axis=1)[inner] / cloth.bend_soft[inner])
     rigid = fabric.bend_warp * c * c + 2 * np.sqrt(fabric.bend_warp * fabric.bend_weft) * c * s + fabric.bend_weft * s * s
     assert bent == pytest.approx(0.5 * rigid * 0.16, rel=0.10)
+
+
+def test_pressure_pads_a_sheet_out_as_newton_says():
+    points, faces = sheet_of(0.4, 0.4, 0.04)
+    fabric = FABRICS["linen"]
+    still = fabric.model_copy(update={"damping": 0.0})
+    cloth = Cloth(sheet(points, faces, still, flat=True), weather=Weather(gravity=0.0, **VACUUM), crowd=False)
+    cloth.pressure[:] = 2.0
+    way = np.cross(points[faces[0, 1]] - points[faces[0, 0]], points[faces[0, 2]] - points[faces[0, 0]])
+    way /= np.linalg.norm(way)
+    for _ in range(6):
+        now = cloth.frame()
+    t = 6 / 24
+    assert np.allclose((now - points) @ way, 0.5 * 2.0 / fabric.weight * t * (t + t / 120), rtol=2e-3)  # substeps end with their speed

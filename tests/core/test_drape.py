@@ -6,13 +6,19 @@ from itertools import pairwise
 import igl
 import numpy as np
 import pytest
+from igl.copyleft.cgal import intersect_other
 
-from bench.wardrobe import garments
+from bench.cloth_shapes import sheet_of
+from bench.wardrobe import garments, robe
+from demo.stock import stock
 from wily_heron.core.bind.bind import bind
+from wily_heron.core.drape.cloth import Cloth, Worn
 from wily_heron.core.drape.drape import Draping
 from wily_heron.core.drape.fabric import FABRICS
-from wily_heron.core.drape.passage import into_pose
+from wily_heron.core.drape.passage import Passage, into_pose
 from wily_heron.core.drape.proxy import proxy_of
+from wily_heron.core.drape.sheet import sheet
+from wily_heron.core.drape.side_by_side import side_by_side
 from wily_heron.core.errors import InputError
 from wily_heron.core.figure.body import shaped
 from wily_heron.core.figure.figure import figure
@@ -20,13 +26,15 @@ from wily_heron.core.figure.pose import posed_body
 from wily_heron.core.figure.pose_library import POSES
 from wily_heron.core.figure.pose_types import REST
 from wily_heron.core.mesh.dihedral import dihedrals
+from wily_heron.core.mesh.edges import edge_lengths, unique_edges
 from wily_heron.core.mesh.mesh import Mesh
-from wily_heron.core.piece.alteration import Cell, Dab
-from wily_heron.core.piece.draping import Drape, Gather, Stiff, Strap
+from wily_heron.core.piece.alteration import Cell
+from wily_heron.core.piece.draping import Along, Drape, Gather, Stiff, Strap, Tack
 from wily_heron.core.piece.evaluate import run_step
-from wily_heron.core.piece.recipe import Bind
+from wily_heron.core.piece.recipe import Bind, Fit, Follow
 from wily_heron.core.piece.state import Piece
 from wily_heron.core.piece.worn import worn_points
+from wily_heron.core.space.tree import TriangleTree
 
 BODY = figure(1)
 WEARER = shaped(BODY, BODY.made_at)
@@ -108,7 +116,7 @@ def test_a_gather_draws_its_band_in_and_a_tack_holds(skirt: Piece):
     plain = falling(skirt, Drape(settle=24, hang=0)).run()
     drawn = falling(skirt, Drape(settle=24, hang=0, gathers=(band,), fabric=FABRICS["silk habotai"])).run()
     assert round_hem(drawn) < 0.85 * round_hem(plain)
-    tacked = falling(skirt, Drape(settle=24, hang=0, wind=(0.0, 0.0, 8.0), tacks=(Dab(at=low, radius=0.05, value=1.0),))).run()
+    tacked = falling(skirt, Drape(settle=24, hang=0, wind=(0.0, 0.0, 8.0), tacks=(Tack(at=low, radius=0.05, value=1.0),))).run()
     blown = falling(skirt, Drape(settle=24, hang=0, wind=(0.0, 0.0, 8.0))).run()
     assert np.linalg.norm(tacked[low] - worn_points(skirt, WEARER, REST)[low]) < 1e-4
     assert np.linalg.norm(blown[low] - skirt.mesh.points[low]) > 0.01
@@ -203,3 +211,95 @@ def test_a_drape_goes_on_from_where_it_was_held(skirt: Piece):
     other = falling(bound(skirt.mesh.points[: int(skirt.mesh.triangles[:40].max()) + 1], skirt.mesh.triangles[:40]), step)
     with pytest.raises(InputError, match="not the one"):
         other.take_up(first.held())
+
+
+
+def _crossed(a: np.ndarray, a_faces: np.ndarray, b: np.ndarray, b_faces: np.ndarray) -> int:
+    """How many faces of one mesh cross one of another: another library's judgement, by exact arithmetic."""
+    one, two = ((p.astype(np.float64), f.astype(np.int64)) for p, f in ((a, a_faces), (b, b_faces)))
+    found = intersect_other(*one, *two, detect_only=True)
+    return len(np.unique(np.asarray(found[0])[:, 1]))
+
+
+def test_two_pieces_fall_together_the_outer_outside_whichever_is_asked(skirt: Piece):
+    made = robe(WEARER, 44, 32)
+    outer = bound(made.points, made.triangles)
+    how = {"cell": Cell(pose="stride"), "settle": 8, "move": 12, "hang": 6, "substeps": 12}
+    way = into_pose(POSES["stride"], 8, 12, 6)
+    felt, linen = FABRICS["wool felt"], FABRICS["linen"]
+    both = Draping(outer, WEARER, Drape(**how, fabric=felt, along=(Along(piece="skirt", fabric=linen),)), way, along=(skirt,))
+    same = Draping(skirt, WEARER, Drape(**how, fabric=linen, along=(Along(piece="robe", fabric=felt, outside=True),)), way, along=(outer,))
+    loose = Draping(outer, WEARER, both.step, way, along=(skirt,))
+    loose.cloth.layer[:] = 0
+    for fall in (both, same, loose):
+        fall.run()
+    assert np.array_equal(both.points, same.beside[0])
+    assert np.array_equal(both.beside[0], same.points)
+    crossed = [_crossed(f.beside[0], skirt.mesh.triangles, f.points, outer.mesh.triangles) for f in (both, loose)]
+    assert crossed[1] > 60  # vertices alone do not keep them apart
+    assert crossed[0] < 0.2 * crossed[1]
+    body = posed_body(WEARER, POSES["stride"])
+    assert (depth(both.points, body) > 0.0015).sum() <= 2
+
+
+def test_sheets_side_by_side_that_never_meet_move_as_each_alone():
+    points, faces = sheet_of(0.3, 0.4, 0.03, hanging=True)
+    one, two = sheet(points, faces, FABRICS["linen"], points[:, 1] > -1e-6), sheet(points + [3.0, 0.0, 0.0], faces, FABRICS["silk habotai"])
+    held = np.flatnonzero(points[:, 1] > -1e-6)
+    fast = Worn(held, np.ones(len(held)))
+    alone = [Cloth(one, worn=fast), Cloth(two)]
+    together = Cloth(side_by_side([one, two]), worn=fast)
+    for _ in range(12):
+        apart = np.concatenate([c.frame() for c in alone])
+        assert np.array_equal(together.frame(), apart)
+
+
+def test_a_gathered_sash_over_the_coat_holds_at_high_friction_and_slips_at_low():
+    sash, coat = next(p.mesh for p in stock() if p.name == "Lantern sash"), garments(WEARER)["coat"]
+    under = bound(coat.points, coat.triangles)
+    over = Fit(ease=0.006, align=False, over=("coat",))
+    fitted = run_step(Piece(sash, BODY.made_at), WEARER, over, layer_of=lambda _: under).mesh.points
+    worn, high = bound(fitted, sash.triangles), fitted[:, 1]
+    middle = int(np.argmin(np.abs(high - high.mean())))
+    fell = {}
+    for friction in (1.0, 0.6, 0.05):
+        cloth = FABRICS["boat cloth"].model_copy(update={"friction": friction})
+        step = Drape(cell=Cell(), settle=0, move=0, hang=36, held=0.0, fabric=cloth, gathers=(Gather(at=middle, width=0.2, factor=0.8),))
+        fall = Draping(worn, WEARER, step, into_pose(REST, 0, 0, 36), (under,))
+        fell[friction] = float(high.mean() - fall.run()[:, 1].mean())
+        assert np.percentile(np.linalg.norm(fall.cloth.v, axis=1), 95) < 0.05  # it has come to rest
+    assert fell[1.0] < 0.02 < fell[0.6] < 0.10 < fell[0.05]
+
+
+def test_a_tack_holds_in_space_or_to_the_skin_under_it(skirt: Piece):
+    high = skirt.mesh.points[:, 1]
+    low = int(np.argmin(np.abs(high - np.percentile(high, 20)) - 0.1 * skirt.mesh.points[:, 2]))  # in front, near the hem
+    step = Drape(cell=Cell(pose="stride"), settle=6, move=12, hang=6, substeps=12)
+    for to in ("space", "under"):
+        fall = falling(skirt, step.model_copy(update={"tacks": (Tack(at=low, radius=0.03, value=1.0, to=to),)}))
+        start = fall.points[low].copy()
+        foot = TriangleTree(fall.collider.start, fall.collider.triangles).nearest(start[None])
+        fall.run()
+        if to == "space":
+            assert np.allclose(fall.points[low], start, atol=1e-6)
+        else:
+            corner = fall.collider.stop[fall.collider.triangles[foot.triangle[0]]]
+            assert abs(np.linalg.norm(fall.points[low] - foot.where[0] @ corner) - foot.distance[0]) < 0.002
+            assert np.linalg.norm(fall.points[low] - start) > 0.05
+
+
+def test_cloth_keeps_its_size_while_the_wearer_changes_shape(skirt: Piece):
+    stout = {"belly": 0.7, "hip": 0.6}
+    grown = run_step(skirt, WEARER, Follow(clear=False, pairs=False))
+    wearer = shaped(BODY, stout)
+    step = Drape(cell=Cell(shape=stout), start={}, settle=6, move=18, hang=12, held=0.02, substeps=12)
+    fall = Draping(grown, wearer, step, Passage(36, lambda _: REST))
+    fall.run()
+    edges, _ = unique_edges(skirt.mesh.triangles)
+    was, now = edge_lengths(skirt.mesh.points, edges), edge_lengths(fall.points, edges)
+    worn = edge_lengths(grown.at(wearer.shape), edges)
+    assert np.percentile(np.abs(worn / was - 1), 90) > 0.05  # shapes alone would grow it
+    low = skirt.mesh.points[edges].mean(axis=1)[:, 1] < np.percentile(skirt.mesh.points[:, 1], 60)
+    assert np.median(np.abs(now / was - 1)[low]) < 0.01
+    inside = igl.fast_winding_number(wearer.points.astype(float), BODY.triangles.astype(np.int64), fall.points) > 0.5
+    assert inside.sum() <= 2

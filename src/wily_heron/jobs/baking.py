@@ -6,19 +6,17 @@ from psycopg.types.json import Jsonb
 
 from ..core.errors import HeronError
 from ..core.figure.own_poses import pose_for
-from ..core.look.portrait import piece_portrait
 from ..core.piece.alteration import Cell
-from ..core.piece.draped_piece import draping, kept_in, rest_moves
+from ..core.piece.draped_piece import draping, rest_moves
 from ..core.piece.draping import Drape
 from ..core.piece.recipe import Recipe
-from ..formats.png import write_png
 from ..store import bakes as store
 from ..store.arrays import bytes_piece
 from ..store.bodies import body_for
-from ..store.db import get_blob, one, run, tell, transaction
-from ..store.models import texture_addresses
-from ..store.pieces import change_recipe, finish, get_piece
+from ..store.db import Connection, get_blob, one, run, tell, transaction
+from ..store.pieces import get_piece, piece_at
 from ..store.poses import pose_of
+from .keeping import Fallen, keep_fallen
 from .queue import app
 
 log = structlog.get_logger()
@@ -45,23 +43,26 @@ def bake_drapes(bake: int) -> None:
             return
 
 
+def _as_it_stands(connection: Connection, sha: str) -> str:
+    """Return the address of the piece stored under `sha` as it stands now: a pose that is done has changed it."""
+    row = one(connection, "piece_of_geometry", sha=sha)
+    return get_piece(connection, row["piece_id"])["geometry_sha"] if row else sha
+
+
 def _one_pose(row: dict) -> bool:
     """Let the piece of a bake fall in the pose that is next, and keep it; return whether the bake is to go on."""
     with transaction() as connection:
         piece = get_piece(connection, row["piece_id"])
         pose = pose_of(connection, row["poses"][row["done"]]["name"])
         state = bytes_piece(get_blob(connection, piece["geometry_sha"]))
+        along = [{**each, "piece": _as_it_stands(connection, each["piece"])} for each in row["step"].get("along", [])]
     recipe = Recipe.model_validate(piece["recipe"])
     rotations = {j: tuple(map(float, q)) for j, q in pose.rotations.items()} if pose.family == "own" else None
-    step = Drape.model_validate({**row["step"], "keep": "pose", "motion": "", "until": None,
+    step = Drape.model_validate({**row["step"], "along": along, "keep": "pose", "motion": "", "until": None,
                                  "cell": Cell.model_validate({"shape": row["step"]["cell"]["shape"], "pose": pose.name,
                                                               "rotations": rotations})})
     body = body_for(recipe.body, step.cell.shape)
-    under = []
-    for sha in step.over:
-        with transaction() as connection:
-            under.append(bytes_piece(get_blob(connection, sha)))
-    falling = draping(state, body, step, under)
+    falling = draping(state, body, step, piece_at)
     held = store.checkpoint(row)
     if held is not None:
         falling.take_up(held)
@@ -73,14 +74,12 @@ def _one_pose(row: dict) -> bool:
                 if not store.go_on(connection, row, falling.done, falling.held() if often else None):
                     return False
     told, stance = falling.report(), pose_for(step.cell.pose, step.cell.rotations)
-    made = kept_in(state, body, stance, rest_moves(state, falling.wearer, stance, falling.points), "pose", told)
-    thumb = write_png(piece_portrait(made.mesh, (96, 96)))
-    kept = recipe.model_copy(update={"steps": (*recipe.steps, step)})
+    move, *beside = (rest_moves(p, falling.wearer, stance, points)
+                     for p, points in zip((state, *falling.along), (falling.points, *falling.beside), strict=True))
     with transaction() as connection:
         if not run(connection, "bake_done", bake=row["id"], done=row["done"], strain=Jsonb([told["strain_99"]])):
             return False
         label = f"Drape in {step.fabric.name}, {pose.label.lower()}"
-        edit = change_recipe(connection, row["piece_id"], kept, label, row["author"], piece["edit_id"])
-        finish(connection, row["piece_id"], edit, made, thumb, texture_addresses(connection, piece["source_sha"]))
+        keep_fallen(connection, Fallen(piece, state, move, tuple(beside)), step, body, stance, told, label, row["author"])
         tell(connection, "bake", piece=row["piece_id"])
     return True

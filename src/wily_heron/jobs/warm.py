@@ -13,7 +13,7 @@ from ..core.figure.pose_library import POSES
 from ..core.follow.follow import follow
 from ..core.look.portrait import cell_portrait
 from ..core.mesh.mesh import Mesh
-from ..core.piece.draping import Drape
+from ..core.piece.draping import Along, Drape
 from ..core.piece.recipe import Bind
 from ..core.piece.state import Piece
 
@@ -34,8 +34,8 @@ def warm() -> None:
     dressed.clearance_map(0, cell)
     cell_portrait(dressed, cell, (32, 32))
     clear(piece, body, body.made_at, POSES["stand"], 0.004)
-    falling = Draping(piece, wearer, Drape(substeps=4), into_pose(POSES["stand"], 1, 1, 1))
-    falling.run()
+    way, together = into_pose(POSES["stand"], 1, 1, 1), (Along(piece="band"),)
+    Draping(piece, wearer, Drape(substeps=4, along=together), way, along=(piece,)).run()
 
 
 if __name__ == "__main__":

@@ -29,6 +29,8 @@ export interface DrapeNotes {
   bending_met: number;
   shear_met: number;
   rotations?: Record<string, number[]>;
+  /** The wearer's shape, while it is on its way from another. */
+  shape?: Record<string, number>;
   /** Whether the wearer stands in the pose that was asked for. */
   there: boolean;
 }

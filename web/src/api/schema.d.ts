@@ -2532,6 +2532,69 @@ export interface components {
             ease: number;
         };
         /**
+         * Along
+         * @description Another piece, stored under the address `piece`, that falls at the same time: worn `outside` this one, or under it.
+         */
+        Along: {
+            /**
+             * @default {
+             *       "name": "linen",
+             *       "weight": 0.19,
+             *       "warp": 20000,
+             *       "weft": 14000,
+             *       "shear": 70,
+             *       "bend_warp": 0.000024,
+             *       "bend_weft": 0.000017,
+             *       "thickness": 0.00045,
+             *       "damping": 1,
+             *       "friction": 0.4
+             *     }
+             */
+            fabric: components["schemas"]["Fabric"];
+            /**
+             * Held
+             * @default 0.04
+             */
+            held: number;
+            /**
+             * Tacks
+             * @default []
+             */
+            tacks: components["schemas"]["Tack"][];
+            /**
+             * Gathers
+             * @default []
+             */
+            gathers: components["schemas"]["Gather"][];
+            /**
+             * Straps
+             * @default []
+             */
+            straps: components["schemas"]["Strap"][];
+            /**
+             * Stiff
+             * @default []
+             */
+            stiff: components["schemas"]["Stiff"][];
+            /**
+             * Pressure
+             * @default 0
+             */
+            pressure: number;
+            /**
+             * Pulls
+             * @default []
+             */
+            pulls: components["schemas"]["Pull"][];
+            /** Piece */
+            piece: string;
+            /**
+             * Outside
+             * @default false
+             */
+            outside: boolean;
+        };
+        /**
          * ApartLineOut
          * @description A dressed body in the list.
          */
@@ -3416,29 +3479,12 @@ export interface components {
          *
          *     It rests for `settle` frames on the wearer at rest, goes smoothly into the pose of `cell` in `move` frames and hangs there for
          *     `hang`, 24 frames to the second, each in `substeps`; or it comes in `move` frames into a `motion` of the house and goes through
-         *     it. What lies within `held` metres of its top is worn, the rest falls; `tacks` hold more of it (1 fast, less lets it lag) or
-         *     with a value below nothing let it go, `straps` keep spots of it together, and parts are `stiff`. `wind` in m/s, `gust` its
-         *     swing, 0 to 1. `over` are the addresses of the pieces it falls on, from the innermost out. The frame `until` is kept, the last
-         *     if not said: `keep` rest changes its shape for good, pose keeps a corrective for the pose.
+         *     it. `start` are shape settings of the wearer it rests on first, cut to them: the wearer changes into those of `cell` in the same
+         *     frames, and the cloth keeps its size. `wind` in m/s, `gust` its swing, 0 to 1. `over` are the addresses of the pieces it falls on,
+         *     from the innermost out, `along` those that fall with it, all from the innermost out. The frame `until` is kept, the last if not said:
+         *     `keep` rest changes its shape for good, pose keeps a corrective for the pose.
          */
         Drape: {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "drape";
-            /**
-             * @default {
-             *       "shape": {},
-             *       "pose": "rest"
-             *     }
-             */
-            cell: components["schemas"]["Cell"];
-            /**
-             * Motion
-             * @default
-             */
-            motion: string;
             /**
              * @default {
              *       "name": "linen",
@@ -3454,6 +3500,62 @@ export interface components {
              *     }
              */
             fabric: components["schemas"]["Fabric"];
+            /**
+             * Held
+             * @default 0.04
+             */
+            held: number;
+            /**
+             * Tacks
+             * @default []
+             */
+            tacks: components["schemas"]["Tack"][];
+            /**
+             * Gathers
+             * @default []
+             */
+            gathers: components["schemas"]["Gather"][];
+            /**
+             * Straps
+             * @default []
+             */
+            straps: components["schemas"]["Strap"][];
+            /**
+             * Stiff
+             * @default []
+             */
+            stiff: components["schemas"]["Stiff"][];
+            /**
+             * Pressure
+             * @default 0
+             */
+            pressure: number;
+            /**
+             * Pulls
+             * @default []
+             */
+            pulls: components["schemas"]["Pull"][];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "drape";
+            /**
+             * @default {
+             *       "shape": {},
+             *       "pose": "rest"
+             *     }
+             */
+            cell: components["schemas"]["Cell"];
+            /** Start */
+            start?: {
+                [key: string]: number;
+            } | null;
+            /**
+             * Motion
+             * @default
+             */
+            motion: string;
             /**
              * Settle
              * @default 24
@@ -3474,36 +3576,6 @@ export interface components {
              * @default 20
              */
             substeps: number;
-            /**
-             * Held
-             * @default 0.04
-             */
-            held: number;
-            /**
-             * Tacks
-             * @default []
-             */
-            tacks: components["schemas"]["Dab"][];
-            /**
-             * Gathers
-             * @default []
-             */
-            gathers: components["schemas"]["Gather"][];
-            /**
-             * Straps
-             * @default []
-             */
-            straps: components["schemas"]["Strap"][];
-            /**
-             * Stiff
-             * @default []
-             */
-            stiff: components["schemas"]["Stiff"][];
-            /**
-             * Pulls
-             * @default []
-             */
-            pulls: components["schemas"]["Pull"][];
             /**
              * Wind
              * @default [
@@ -3527,6 +3599,11 @@ export interface components {
              * @default []
              */
             over: string[];
+            /**
+             * Along
+             * @default []
+             */
+            along: components["schemas"]["Along"][];
             /** Until */
             until?: number | null;
             /**
@@ -3811,8 +3888,8 @@ export interface components {
         };
         /**
          * FinishReport
-         * @description What finishing came to: its `vertices` and `triangles`, how many vertices were `welded` away, the greatest way (metres) that smoothing
-         *     and finer faces `moved` the cloth.
+         * @description What finishing came to: its `vertices` and `triangles`, how many vertices were `welded` away, the greatest way (metres) that
+         *     smoothing and finer faces `moved` the cloth.
          */
         FinishReport: {
             /** Vertices */
@@ -4054,7 +4131,8 @@ export interface components {
         };
         /**
          * Gather
-         * @description A level band of `width` metres about the received row `at`, drawn in to `factor` of its length: an elastic or a drawstring.
+         * @description A level band of `width` metres about the received row `at`, drawn in to `factor` of its length: an elastic, or a `string` that
+         *     is drawn in during the first half second.
          */
         Gather: {
             /** At */
@@ -4069,6 +4147,11 @@ export interface components {
              * @default 0.7
              */
             factor: number;
+            /**
+             * String
+             * @default false
+             */
+            string: boolean;
         };
         /**
          * GradeIn
@@ -6150,6 +6233,25 @@ export interface components {
             low: number;
             /** High */
             high: number;
+        };
+        /**
+         * Tack
+         * @description A spot that follows what it is tacked `to`: the wearer, as the piece is worn there; space, so that it stays where it was at rest;
+         *     or what lies under it there, a piece or the skin. A value below nothing lets go what is worn.
+         */
+        Tack: {
+            /** At */
+            at: number;
+            /** Radius */
+            radius: number;
+            /** Value */
+            value: number;
+            /**
+             * To
+             * @default wearer
+             * @enum {string}
+             */
+            to: "wearer" | "space" | "under";
         };
         /**
          * Thicken

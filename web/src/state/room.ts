@@ -73,6 +73,8 @@ interface Room {
   posing: Posing | null;
   /** The rotations of the wearer in the frame of a drape that is shown. */
   draping: Rotations | null;
+  /** The wearer's shape while it changes under falling cloth. */
+  drapingShape: Record<string, number> | null;
   /** The motion that the drape goes through, if it does. */
   drapedThrough: string;
   /** What falling cloth shows: itself, its strain, or how far it lies off what it falls on. */
@@ -124,6 +126,7 @@ export const useRoom = create<Room>((set) => ({
   tape: null,
   posing: null,
   draping: null,
+  drapingShape: null,
   drapedThrough: "",
   fallen: "cloth",
   motion: null,

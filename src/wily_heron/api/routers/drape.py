@@ -9,20 +9,17 @@ from fastapi import APIRouter, Header, WebSocket
 
 from ...core.errors import InputError
 from ...core.figure.pose import pose_matrices, posed_body
-from ...core.look.portrait import piece_portrait
 from ...core.piece.alteration import Vector
-from ...core.piece.draped_piece import check_there, draping, kept_in, rest_moves, stance
+from ...core.piece.draped_piece import check_there, draping, rest_moves, stance
 from ...core.piece.draping import Drape, Pull
 from ...core.piece.worn import worn_points
-from ...formats.png import write_png
 from ...formats.slug import slug
 from ...formats.usd_points import Moving, write_moving
+from ...jobs.keeping import Fallen, keep_fallen
 from ...store import bakes
-from ...store import pieces as store
 from ...store.arrays import array_frame
 from ...store.bodies import body_for
 from ...store.db import one, transaction
-from ...store.models import texture_addresses
 from ...store.pieces import piece_at
 from ...store.poses import pose_of
 from ..live import serve
@@ -94,8 +91,8 @@ class _Session:
         self.row, self.piece, self.recipe = standing(piece)
         self.step = Drape()
         self.falling = None
-        self.frames: list[tuple[dict[str, np.ndarray], dict, np.ndarray]] = []
-        self.posed: list[np.ndarray] = []
+        self.frames: list[tuple[dict[str, np.ndarray], dict, list[np.ndarray]]] = []
+        self.posed: list[list[np.ndarray]] = []
         self.grip: _Grip | None = None
         self.pulls: list[Pull] = []
 
@@ -123,7 +120,7 @@ class _Session:
 
     def _begin(self, step: Drape) -> None:
         body = body_for(self.recipe.body, step.cell.shape)
-        self.falling = draping(self.piece, body, step, [piece_at(sha) for sha in step.over])
+        self.falling = draping(self.piece, body, step, piece_at)
         self.step, self.frames, self.posed, self.pulls, self.grip = step, [], [], list(step.pulls), None
 
     def _next(self) -> None:
@@ -136,14 +133,20 @@ class _Session:
         if self.grip is not None:
             self.grip.path.append(self.grip.to)
             falling.held_by_hand = (self.grip.vertex, np.array(self.grip.to))
-        points = falling.frame()
+        falling.frame()
         falling.held_by_hand = None
-        move = rest_moves(self.piece, falling.wearer, pose, points)
+        wearer = falling.wearer_at(falling.done - 1)
+        pieces, posed = (self.piece, *falling.along), [falling.points, *falling.beside]
+        moves = [rest_moves(p, wearer, pose, points) for p, points in zip(pieces, posed, strict=True)]
         turns = {joint: [round(float(v), 6) for v in q] for joint, q in pose.rotations.items()}
         told = {**falling.report(), "rotations": turns, "there": falling.done > falling.passage.there}
-        arrays = {"points": (self.piece.mesh.points + move).astype("<f4"), "strain": falling.strain().astype("<f4")}
-        self.posed.append(points.astype(np.float32))
-        self.frames.append((arrays, told, move.astype(np.float32)))
+        if wearer is not falling.wearer:
+            told["shape"] = {n: float(v) for n, v in zip(wearer.body.shapes, wearer.shape, strict=True)}
+        arrays = {"points": (self.piece.mesh.points + moves[0]).astype("<f4"), "strain": falling.strain().astype("<f4")}
+        for along, p, move in zip(self.step.along, falling.along, moves[1:], strict=True):
+            arrays[f"points:{along.piece}"] = (p.mesh.points + move).astype("<f4")
+        self.posed.append([points.astype(np.float32) for points in posed])
+        self.frames.append((arrays, told, [move.astype(np.float32) for move in moves]))
 
     def _grab(self, vertex: int, to: list[float] | None) -> None:
         if not 0 <= vertex < len(self.piece.mesh.points) or to is None or len(to) != 3 or not np.isfinite(to).all():
@@ -168,16 +171,13 @@ class _Session:
         self._let_go()
         frame = min(max(frame, 0), len(self.frames) - 1)
         check_there(self.falling, frame)
-        _, told, move = self.frames[frame]
+        _, told, moves = self.frames[frame]
         step = self.step.model_copy(update={"until": frame + 1, "pulls": tuple(self.pulls)})
-        report = {k: v for k, v in told.items() if k not in ("rotations", "there")}
-        pose = stance(self.falling, frame)
-        made = kept_in(self.piece, body_for(self.recipe.body, step.cell.shape), pose, move, step.keep, report)
-        recipe = self.recipe.model_copy(update={"steps": (*self.recipe.steps, step)})
-        thumb = write_png(piece_portrait(made.mesh, (96, 96)))
+        report = {k: v for k, v in told.items() if k not in ("rotations", "shape", "there")}
+        pose, body = stance(self.falling, frame), body_for(self.recipe.body, step.cell.shape)
+        fallen = Fallen(self.row, self.piece, moves[0], tuple(moves[1:]))
         with transaction() as connection:
-            edit = store.change_recipe(connection, self.row["id"], recipe, label, author, self.row["edit_id"])
-            store.finish(connection, self.row["id"], edit, made, thumb, texture_addresses(connection, self.row["source_sha"]))
+            keep_fallen(connection, fallen, step, body, pose, report, label, author)
 
     def _file(self) -> bytes:
         """Return all that has been played as USD: the body, what is worn under the cloth, and the cloth, point by point."""
@@ -186,14 +186,17 @@ class _Session:
         falling = self.falling
         told = [Moving("body", falling.wearer.body.triangles)]
         told += [Moving(f"under {k + 1}", p.mesh.triangles, p.mesh.materials[0].colour) for k, p in enumerate(falling.under)]
+        told += [Moving(f"beside {k + 1}", p.mesh.triangles, p.mesh.materials[0].colour) for k, p in enumerate(falling.along)]
         told.append(Moving(self.row["name"], self.piece.mesh.triangles, self.piece.mesh.materials[0].colour))
+        under = told[1: 1 + len(falling.under)]
         for k, posed in enumerate(self.posed):
-            pose = falling.passage.at(k)
-            matrices = pose_matrices(falling.wearer, pose)
-            told[0].frames.append(posed_body(falling.wearer, pose))
-            for moving, layer in zip(told[1:-1], falling.under, strict=True):
-                moving.frames.append(worn_points(layer, falling.wearer, pose, matrices))
-            told[-1].frames.append(posed)
+            wearer, pose = falling.wearer_at(k), falling.passage.at(k)
+            matrices = pose_matrices(wearer, pose)
+            told[0].frames.append(posed_body(wearer, pose))
+            for moving, layer in zip(under, falling.under, strict=True):
+                moving.frames.append(worn_points(layer, wearer, pose, matrices))
+            for moving, points in zip(told[1 + len(under):], [*posed[1:], posed[0]], strict=True):
+                moving.frames.append(points)
         return write_moving(told, 24.0)
 
     def _show(self, frame: int, asked: dict, began: float) -> bytes:
@@ -204,7 +207,7 @@ class _Session:
         frame = min(max(frame, 0), len(self.frames) - 1)
         arrays, told, _ = self.frames[frame]
         if asked.get("contact") and self.falling is not None and "contact" not in arrays:
-            arrays["contact"] = self.falling.off_body(self.posed[frame], frame).astype("<f4")
+            arrays["contact"] = self.falling.off_body(self.posed[frame][0], frame).astype("<f4")
         spent = round(1000 * (time.perf_counter() - began), 1)
         return array_frame(arrays, {**notes, **told, "frame": frame, "ms": spent})
 
@@ -213,5 +216,6 @@ class _Session:
 async def drape(socket: WebSocket, piece: int) -> None:
     """Messages in are JSON (`do`: begin with a `step`, next, show a `frame`, grab a `vertex` `to` a place, let_go, keep a `frame`
     under a `label`, file: all that was played as .usdc). Frames out hold the piece's points at rest, its strain, the wearer's rotations in
-    that frame, what the cloth came to, and where `contact` is asked for how far each vertex lies off what it falls on (metres)."""
+    that frame and its shape while that changes, what the cloth came to, the points of each piece that falls along (`points:` and its
+    address), and where `contact` is asked for how far each vertex lies off what it falls on (metres)."""
     await serve(socket, lambda: _Session(piece))

@@ -5,7 +5,7 @@ from threading import Lock
 
 import numpy as np
 
-from . import contact_kernels, crowd_kernels
+from . import contact_kernels, crowd_kernels, face_kernels
 from . import solver_kernels as solve
 from .collider import REACH, Collider
 from .sheet import Sheet
@@ -13,6 +13,8 @@ from .sheet import Sheet
 FPS = 24
 _ROUND = 0.04
 """Metres: the radius of an arm."""
+_NEAR = 0.012
+"""Metres within which cloth is watched for faces of other cloth."""
 _TURN = Lock()
 """Kernels of two threads are run by one drape at a time."""
 
@@ -41,12 +43,16 @@ class Cloth:
 
     Follows: Macklin et al., XPBD, 2016, and Small steps in physics simulation, 2019. Each constraint yields as much
     less as one sweep yields of itself, so that at rest a bend bears its load as its rigidity says.
-    Limits: contact pushes along the body's normals, so cloth that begins deeper than half a limb comes out on the wrong side; cloth
-    keeps apart from cloth by its vertices, so a mesh much coarser than its gap may pass through itself.
+    Vertices of a higher `layer` (n,), in the mesh's order, are worn over those of a lower: they keep outside their faces, and come out
+    where they begin inside.
+
+    Limits: contact pushes along the body's normals, so cloth that begins deeper than half a limb comes out on the wrong side; a cloth keeps
+    apart from itself by its vertices, so a mesh much coarser than its gap may pass through itself.
     """
 
     def __init__(self, sheet: Sheet, collider: Collider | None = None, worn: Worn | None = None, weather: Weather | None = None,
-                 substeps: int = 20, crowd: bool = True, seconds: float = 1.0 / FPS, at: np.ndarray | None = None) -> None:
+                 substeps: int = 20, crowd: bool = True, seconds: float = 1.0 / FPS, at: np.ndarray | None = None,
+                 layer: np.ndarray | None = None) -> None:
         self.sheet, self.collider, self.worn = sheet, collider, worn
         self.weather, self.substeps, self.crowd, self.seconds = weather or Weather(), substeps, crowd, seconds
         self.x = sheet.points.copy() if at is None else np.ascontiguousarray(at, np.float64)[sheet.order]
@@ -63,7 +69,7 @@ class Cloth:
         solve.own_give(self.w, sheet.bends.rows, sheet.weight, bend_give)
         face_soft, bend_soft = sheet.soft / self._dt**2, sheet.bend_soft / self._dt**2
         self._face_soft, self._bend_soft = np.maximum(face_soft - face_give, 0.0), np.maximum(bend_soft - bend_give, 0.0)
-        self._taut = np.zeros(len(sheet.stitch))
+        self._taut, self._weave = np.zeros(len(sheet.stitch)), sheet.weave
         self.shear_met = float(np.mean(face_soft[:, 2] / np.maximum(face_soft[:, 2], face_give[:, 2])))
         self.bending_met = float(np.mean(bend_soft / np.maximum(bend_soft, bend_give)))
         self.grips: list[tuple[int, np.ndarray, float]] = []
@@ -71,8 +77,13 @@ class Cloth:
         ends = sheet.threads.ravel()
         side = np.bincount(ends, np.repeat(sheet.rest, 2), len(self.x)) / np.maximum(np.bincount(ends, minlength=len(self.x)), 1)
         sag = np.minimum(side**2 / (8 * _ROUND), 0.003)  # so much a flat face dips between its corners over round flesh
-        self.thick = max(sheet.fabric.thickness, 0.0015) + 0.001 + sag
-        self.gap = np.full(len(self.x), min(max(0.7 * float(np.median(sheet.rest)), 2 * sheet.fabric.thickness), 0.007))
+        self.thick = np.maximum(sheet.thickness, 0.0015) + 0.001 + sag
+        self.layer = np.zeros(len(self.x), np.int64) if layer is None else layer[sheet.order]
+        for each in range(1, int(self.layer.max(initial=0)) + 1):
+            self.thick[self.layer >= each] += sheet.thickness[self.layer == each - 1].max(initial=0.0) + face_kernels.BETWEEN
+        self.gap = sheet.gap.copy()
+        self.pressure = np.zeros(len(self.x))
+        self._faces, self._apart = (np.zeros((0, 2), np.int32), np.zeros(0)), np.zeros(0)
         self._near, self._facing = np.full(len(self.x), -1), np.full(len(self.x), -1)
         self._far, self._turn, self._idle = np.zeros(len(self.x)), 0, np.zeros(len(self.x))
         self._push = np.zeros(len(self.x))
@@ -95,6 +106,10 @@ class Cloth:
         self._straps = np.ascontiguousarray(self._place[ends], np.int32)
         self.strap_length = np.linalg.norm(self.x[self._straps[:, 0]] - self.x[self._straps[:, 1]], axis=1)
         return self.strap_length.copy()
+
+    def draw_in(self, share: float) -> None:
+        """Draw drawstrings in by a share of what they come to, 0 to 1; a cloth begins with all of it."""
+        self._weave = self.sheet.weave if share >= 1.0 else self.sheet.weave * self.sheet.drawn[:, None] ** (1.0 - share)
 
     def stand(self, x: np.ndarray, v: np.ndarray, goal: np.ndarray) -> None:
         """Put the cloth where it was: points and velocities (n, 3) in the sheet's order, and where what wears it was (h, 3)."""
@@ -127,6 +142,13 @@ class Cloth:
             goal.append(self.x[near] + (np.asarray(to, np.float64) - self.x[at]))
         self._gripped = np.concatenate(rows), np.concatenate(share), self.x[np.concatenate(rows)].copy(), np.concatenate(goal)
 
+    def _up(self) -> np.ndarray:
+        """Return the way (n, 3) that leads off the body at each vertex, nothing where none is near."""
+        if self.collider is None:
+            return np.zeros_like(self.x)
+        normals = self.collider.start_normals[self.collider.triangles[np.maximum(self._near, 0)]].mean(axis=1)
+        return np.where(self._near[:, None] >= 0, normals, 0.0)
+
     def _look(self, half: int) -> None:
         """Find anew what lies near each vertex: a third of those that know, and all that may have come near since they last looked."""
         body = self.collider
@@ -145,7 +167,7 @@ class Cloth:
         count = self.substeps // 2 + (self.substeps % 2 if half else 0)
         dt = self._dt
         share = np.zeros(0) if self.worn is None else 1.0 - (1.0 - np.minimum(self.worn.share, 1.0)) ** (1.0 / self.substeps)
-        slow = float(np.exp(-s.fabric.damping * dt))
+        slow = np.exp(-s.damping * dt)
         solve.faces_out(self.x, s.triangles, self.normal, self.area)
         if body is not None:
             self._look(half)
@@ -159,10 +181,13 @@ class Cloth:
                 ends, apart = self._pairs
                 meet = self.beside[ends[:, 0]] != self.beside[ends[:, 1]]
                 self._pairs = ends[meet], apart[meet]
+            if half == 0 and self.layer.any():
+                self._faces = face_kernels.faces_near(self.x, s.triangles, self.layer, self._up(), _NEAR)
+                self._apart = np.zeros(len(self._faces[1]))
         for k in range(count):
             t = half / 2 + (k + 1) / (2 * count)
             solve.begin(self.x, self.p, self.v, self.w, self.normal, self.area, self.weather.wind, self.weather.gravity,
-                        0.5 * self.weather.air, slow, dt, s.halves)
+                        0.5 * self.weather.air, self.pressure, slow, dt, s.halves)
             solve.hold(self.x, self._held, share, self._goal, goal, t)
             solve.hold(self.x, *self._gripped, t)
             if body is not None:
@@ -170,17 +195,18 @@ class Cloth:
                 contact_kernels.between(body.start, body.stop, t, q)
                 contact_kernels.between(body.start_normals, body.stop_normals, t, normals)
                 contact_kernels.contacts(self.x, self.p, near, facing, q, before, normals, body.triangles, body.across,
-                                         self.thick, s.fabric.friction, False, self._push, self._idle, moves, s.halves)
+                                         self.thick, s.friction, False, self._push, self._idle, moves, s.halves)
             solve.tethers(self.x, self.w, s.tied, s.tied_to, s.tie)
             solve.links(self.x, self.w, s.links.rows, s.most, s.links.split)
             if len(self._straps):
                 solve.links(self.x, self.w, self._straps, self.strap_length, self._serial)
-            solve.stretches(self.x, self.w, s.faces.rows, s.weave, self._face_soft, s.faces.split)
+            solve.stretches(self.x, self.w, s.faces.rows, self._weave, self._face_soft, s.faces.split)
             solve.edges(self.x, self.w, s.sewn.rows, s.stitch, self._taut, s.sewn.split)
             solve.bends(self.x, self.w, s.bends.rows, s.weight, self._bend_soft, s.curve, s.bends.split)
             if self.crowd:
-                crowd_kernels.keep_apart(self.x, self.p, self.w, *self._pairs, s.fabric.friction)
+                crowd_kernels.keep_apart(self.x, self.p, self.w, *self._pairs, s.friction)
+                face_kernels.keep_on_side(self.x, self.p, self.w, *self._faces, self._apart, s.triangles, s.thickness, s.friction)
             if body is not None:
                 contact_kernels.contacts(self.x, self.p, near, facing, q, before, normals, body.triangles, body.across,
-                                         self.thick, s.fabric.friction, True, self._push, self._idle, still, s.halves)
+                                         self.thick, s.friction, True, self._push, self._idle, still, s.halves)
             solve.end(self.x, self.p, self.v, dt, s.halves)

@@ -65,7 +65,7 @@ def _cell(x, y, z, size):
 
 @njit(cache=True, nogil=True, error_model="numpy", fastmath=True)
 def keep_apart(x, p, w, ends, apart, friction):
-    """Push the pairs `ends` (k, 2) `apart` (k,), and rub by Coulomb friction."""
+    """Push the pairs `ends` (k, 2) `apart` (k,), and rub by Coulomb friction, the mean of the two's (n,)."""
     for k in range(len(ends)):
         i, j = ends[k, 0], ends[k, 1]
         dx, dy, dz = x[i, 0] - x[j, 0], x[i, 1] - x[j, 1], x[i, 2] - x[j, 2]
@@ -82,7 +82,7 @@ def keep_apart(x, p, w, ends, apart, friction):
         along = rx * nx + ry * ny + rz * nz
         rx, ry, rz = rx - along * nx, ry - along * ny, rz - along * nz
         slide = np.sqrt(rx * rx + ry * ry + rz * rz)
-        back = min(1.0, friction * short / slide) if slide > 1e-12 else 0.0
+        back = min(1.0, 0.5 * (friction[i] + friction[j]) * short / slide) if slide > 1e-12 else 0.0
         a, b = w[i] / both, w[j] / both
         x[i, 0] += a * (short * nx - back * rx)
         x[i, 1] += a * (short * ny - back * ry)

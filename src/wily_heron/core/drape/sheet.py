@@ -28,11 +28,12 @@ class Part:
 
 @dataclass(frozen=True)
 class Sheet:
-    """A mesh (n, 3), (m, 3) at rest as cloth: `mass` (n,) kg; faces with their `weave` (m, 4) and `soft` (m, 3) per
-    joule; stitches `sewn` with `stitch` (s,) metres; the `threads` (e, 2) that strain is told of and their `rest` (e,); bends with `weight`
-    (b, 4), `bend_soft` (b,) m/N and `curve` (b,) metres off flat at rest; long links of at most `most` (l,) metres; `tied` (t,) vertices no
-    farther than `tie` (t,) from those held `tied_to` (t,). Its vertices are those `order` (n,) of the mesh, half of the cloth first, the
-    other after it from `halves[1]` on."""
+    """A mesh (n, 3), (m, 3) at rest as cloth: `mass` (n,) kg; faces with their `weave` (m, 4), what drawstrings have `drawn` it to
+    (m,), and `soft` (m, 3) per joule; stitches `sewn` with `stitch` (s,) metres; the `threads` (e, 2) that strain is told of and their
+    `rest` (e,); bends with `weight` (b, 4), `bend_soft` (b,) m/N and `curve` (b,) metres off flat at rest; long links of at most `most`
+    (l,) metres; `tied` (t,) vertices no farther than `tie` (t,) from those held `tied_to` (t,); each vertex's `friction`, `damping` (1/s),
+    `thickness` and the `gap` (metres) it keeps from others (n,). Its vertices are those `order` (n,) of the mesh, half of the cloth first,
+    the other after it from `halves[1]` on."""
 
     order: np.ndarray
     halves: np.ndarray
@@ -41,6 +42,7 @@ class Sheet:
     mass: np.ndarray
     faces: Part
     weave: np.ndarray
+    drawn: np.ndarray
     soft: np.ndarray
     sewn: Part
     stitch: np.ndarray
@@ -55,16 +57,20 @@ class Sheet:
     tied: np.ndarray
     tied_to: np.ndarray
     tie: np.ndarray
-    fabric: Fabric
+    friction: np.ndarray
+    damping: np.ndarray
+    thickness: np.ndarray
+    gap: np.ndarray
 
 
 def sheet(points: np.ndarray, triangles: np.ndarray, fabric: Fabric, held: np.ndarray | None = None, warp: np.ndarray | None = None,
           flat: bool = False, shrink: np.ndarray | None = None, sewn: np.ndarray | None = None,
-          stiffer: np.ndarray | None = None) -> Sheet:
+          stiffer: np.ndarray | None = None, later: np.ndarray | None = None) -> Sheet:
     """Return the cloth of a mesh (n, 3), (m, 3) at rest.
 
     `held` (n,) bool are vertices that stay with what wears them; `warp` (m, 3) the thread's direction on each face, downward if not given.
-    `flat` cloth bends back to flat, else to the shape it has. `shrink` (n,) factors draw gathered cloth in; `sewn` (s, 2) vertices stay
+    `flat` cloth bends back to flat, else to the shape it has. `shrink` (n,) factors draw gathered cloth in, of which
+    `later` (n,) are those of drawstrings; `sewn` (s, 2) vertices stay
     as far from each other as they are. `stiffer` (n,) factors multiply the fabric's stiffness in bending and shear.
     """
     order, place, halves = _halves(np.asarray(points, np.float64), triangles)
@@ -80,6 +86,7 @@ def sheet(points: np.ndarray, triangles: np.ndarray, fabric: Fabric, held: np.nd
     drawn = np.ones(len(x)) if shrink is None else np.asarray(shrink, np.float64)[order]
     thread = _thread(normal, warp)
     weave = _weave(x, triangles, normal, thread) / drawn[triangles].mean(axis=1)[:, None]
+    strung = np.ones(len(triangles)) if later is None else np.asarray(later, np.float64)[order][triangles].mean(axis=1)
     soft = 1.0 / (np.maximum(area, 1e-10)[:, None] * [fabric.warp, fabric.weft, fabric.shear])
     corners, weight, bend_soft, curve = _bending(x, triangles, rows, faces, off, float(area.sum()), fabric)
     if stiffer is not None:
@@ -102,6 +109,7 @@ def sheet(points: np.ndarray, triangles: np.ndarray, fabric: Fabric, held: np.nd
         mass=np.maximum(mass, 1e-3 * mass[mass > 0].mean()),
         faces=Part(triangles[t[0]], t[1]),
         weave=weave[t[0]],
+        drawn=strung[t[0]],
         soft=soft[t[0]],
         sewn=Part(stitches[s[0]], s[1]),
         stitch=np.linalg.norm(x[stitches[s[0], 0]] - x[stitches[s[0], 1]], axis=1),
@@ -116,8 +124,15 @@ def sheet(points: np.ndarray, triangles: np.ndarray, fabric: Fabric, held: np.nd
         tied=tied,
         tied_to=nearest[tied],
         tie=reach[tied] * tie_give,
-        fabric=fabric,
+        **touch_of(fabric, rest * drawn[rows].mean(axis=1), len(x)),
     )
+
+
+def touch_of(fabric: Fabric, rest: np.ndarray, n: int) -> dict[str, np.ndarray]:
+    """Return what each of `n` vertices of a fabric is to the touch, by the sheet's fields; `rest` (e,) are the lengths of its threads."""
+    gap = min(max(0.7 * float(np.median(rest)), 2 * fabric.thickness), 0.007)
+    known = {"friction": fabric.friction, "damping": fabric.damping, "thickness": fabric.thickness, "gap": gap}
+    return {name: np.full(n, value) for name, value in known.items()}
 
 
 def _off_warp(x: np.ndarray, rows: np.ndarray, sides: np.ndarray, normal: np.ndarray, thread: np.ndarray) -> np.ndarray:

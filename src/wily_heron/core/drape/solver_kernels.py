@@ -200,10 +200,11 @@ def tethers(x, w, tied, to, most):
 
 
 @njit(cache=True, nogil=True, error_model="numpy", fastmath=True, parallel=True)
-def begin(x, p, v, w, normal, area, wind, gravity, drag, slow, dt, halves):
-    """Take each free vertex on by its velocity (n, 3) under gravity, air against its `area` (n,) along `normal` (n, 3), and damping.
+def begin(x, p, v, w, normal, area, wind, gravity, drag, pressure, slow, dt, halves):
+    """Take each free vertex on by its velocity (n, 3) under gravity, air against its `area` (n,) along `normal` (n, 3), `pressure` (n,) in
+    N/m2 on its inside, and damping.
 
-    `drag` is half the density of air times the drag coefficient (kg/m3), `slow` the share of velocity kept. The pull of the air never
+    `drag` is half the density of air times the drag coefficient (kg/m3), `slow` (n,) the share of velocity kept. The pull of the air never
     reverses the velocity it acts against.
     """
     for part in prange(2):
@@ -214,10 +215,10 @@ def begin(x, p, v, w, normal, area, wind, gravity, drag, slow, dt, halves):
             rx, ry, rz = wind[0] - v[i, 0], wind[1] - v[i, 1], wind[2] - v[i, 2]
             along = rx * normal[i, 0] + ry * normal[i, 1] + rz * normal[i, 2]
             pull = drag * area[i] * abs(along) * w[i] * dt
-            pull = pull / (1.0 + pull) * along
-            v[i, 0] = slow * (v[i, 0] + pull * normal[i, 0])
-            v[i, 1] = slow * (v[i, 1] + pull * normal[i, 1] + gravity * dt)
-            v[i, 2] = slow * (v[i, 2] + pull * normal[i, 2])
+            pull = pull / (1.0 + pull) * along + pressure[i] * area[i] * w[i] * dt
+            v[i, 0] = slow[i] * (v[i, 0] + pull * normal[i, 0])
+            v[i, 1] = slow[i] * (v[i, 1] + pull * normal[i, 1] + gravity * dt)
+            v[i, 2] = slow[i] * (v[i, 2] + pull * normal[i, 2])
             x[i, 0] += v[i, 0] * dt
             x[i, 1] += v[i, 1] * dt
             x[i, 2] += v[i, 2] * dt

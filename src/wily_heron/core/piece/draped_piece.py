@@ -20,16 +20,19 @@ from .state import Piece
 from .worn import piece_matrices, worn_points
 
 
-def draping(state: Piece, body: Body, step: Drape, under: list[Piece]) -> Draping:
-    """Return the piece ready to fall in the cell of the step; raises `InputError` for a piece that is not bound."""
-    if state.skin is None:
-        raise InputError(what="the piece is not bound yet", where="the drape step", todo="Bind it first.")
+def draping(state: Piece, body: Body, step: Drape, layer_of: Callable[[str], Piece]) -> Draping:
+    """Return the piece ready to fall in the cell of the step, with those that fall along with it; raises `InputError` for pieces that are
+    not bound."""
+    under, along = [layer_of(sha) for sha in step.over], [layer_of(each.piece) for each in step.along]
+    if any(p.skin is None for p in (state, *along)):
+        which = "the piece" if state.skin is None else "a piece that falls with it"
+        raise InputError(what=f"{which} is not bound yet", where="the drape step", todo="Bind it first.")
     wearer = shaped(body, shape_values(body, step.cell.shape))
     if step.motion:
         clip = with_lead_in(clip_named(step.motion, wearer.skeleton), step.move)
-        return Draping(state, wearer, step, through_motion(clip, step.settle, step.move), under)
+        return Draping(state, wearer, step, through_motion(clip, step.settle, step.move), under, along=along)
     pose = pose_for(step.cell.pose, step.cell.rotations)
-    return Draping(state, wearer, step, into_pose(pose, step.settle, step.move, step.hang), under)
+    return Draping(state, wearer, step, into_pose(pose, step.settle, step.move, step.hang), under, along=along)
 
 
 def stance(falling: Draping, frame: int) -> Pose:
@@ -40,7 +43,7 @@ def stance(falling: Draping, frame: int) -> Pose:
 
 def draped(state: Piece, body: Body, step: Drape, layer_of: Callable[[str], Piece]) -> Piece:
     """Return the piece after it has fallen; its report gains what the cloth came to."""
-    falling = draping(state, body, step, [layer_of(sha) for sha in step.over])
+    falling = draping(state, body, step, layer_of)
     check_there(falling, falling.frames - 1)
     points = falling.run()
     pose = stance(falling, falling.frames - 1)

@@ -11,11 +11,13 @@ Frames = Annotated[int, Field(ge=0, le=480)]
 
 
 class Gather(Altering):
-    """A level band of `width` metres about the received row `at`, drawn in to `factor` of its length: an elastic or a drawstring."""
+    """A level band of `width` metres about the received row `at`, drawn in to `factor` of its length: an elastic, or a `string` that
+    is drawn in during the first half second."""
 
     at: int = Field(ge=0)
     width: float = Field(default=0.03, ge=0.005, le=0.5)
     factor: float = Field(default=0.7, ge=0.2, le=1.5)
+    string: bool = False
 
 
 class Strap(Altering):
@@ -36,6 +38,13 @@ class Stiff(Altering):
     times: float = Field(default=6.0, ge=0.02, le=100.0)
 
 
+class Tack(Dab):
+    """A spot that follows what it is tacked `to`: the wearer, as the piece is worn there; space, so that it stays where it was at rest;
+    or what lies under it there, a piece or the skin. A value below nothing lets go what is worn."""
+
+    to: Literal["wearer", "space", "under"] = "wearer"
+
+
 class Pull(Altering):
     """The pointer's hold on the received row `at`: from frame `start` on it is led through `path` (metres), one place a frame."""
 
@@ -45,33 +54,63 @@ class Pull(Altering):
     radius: float = Field(default=0.03, gt=0.0, le=0.2)
 
 
-class Drape(Altering):
+class AsCloth(Altering):
+    """A piece as cloth: its `fabric`, and what holds it. What lies within `held` metres of its top is worn, the rest falls; `tacks` hold
+    more of it (1 fast, less lets it lag), `gathers` draw bands of it in, `straps` keep spots of it together, parts are `stiff`; `pressure`
+    (N/m2) pads it out from within; the pointer `pulls` it."""
+
+    fabric: Fabric = FABRICS["linen"]
+    held: float = Field(default=0.04, ge=0.0, le=0.5)
+    tacks: tuple[Tack, ...] = ()
+    gathers: tuple[Gather, ...] = ()
+    straps: tuple[Strap, ...] = Field(default=(), max_length=100)
+    stiff: tuple[Stiff, ...] = Field(default=(), max_length=200)
+    pressure: float = Field(default=0.0, ge=-2000.0, le=2000.0)
+    pulls: tuple[Pull, ...] = ()
+
+
+class Along(AsCloth):
+    """Another piece, stored under the address `piece`, that falls at the same time: worn `outside` this one, or under it."""
+
+    piece: str = Field(min_length=1)
+    outside: bool = False
+
+
+class Drape(AsCloth):
     """Let the piece fall as cloth on the wearer and keep the last frame.
 
     It rests for `settle` frames on the wearer at rest, goes smoothly into the pose of `cell` in `move` frames and hangs there for
     `hang`, 24 frames to the second, each in `substeps`; or it comes in `move` frames into a `motion` of the house and goes through
-    it. What lies within `held` metres of its top is worn, the rest falls; `tacks` hold more of it (1 fast, less lets it lag) or
-    with a value below nothing let it go, `straps` keep spots of it together, and parts are `stiff`. `wind` in m/s, `gust` its
-    swing, 0 to 1. `over` are the addresses of the pieces it falls on, from the innermost out. The frame `until` is kept, the last
-    if not said: `keep` rest changes its shape for good, pose keeps a corrective for the pose.
+    it. `start` are shape settings of the wearer it rests on first, cut to them: the wearer changes into those of `cell` in the same
+    frames, and the cloth keeps its size. `wind` in m/s, `gust` its swing, 0 to 1. `over` are the addresses of the pieces it falls on,
+    from the innermost out, `along` those that fall with it, all from the innermost out. The frame `until` is kept, the last if not said:
+    `keep` rest changes its shape for good, pose keeps a corrective for the pose.
     """
 
     kind: Literal["drape"] = "drape"
     cell: Cell = Cell()
+    start: dict[str, float] | None = None
     motion: str = Field(default="", max_length=60)
-    fabric: Fabric = FABRICS["linen"]
     settle: Frames = 24
     move: Frames = 24
     hang: Frames = 24
     substeps: int = Field(default=20, ge=4, le=200)
-    held: float = Field(default=0.04, ge=0.0, le=0.5)
-    tacks: tuple[Dab, ...] = ()
-    gathers: tuple[Gather, ...] = ()
-    straps: tuple[Strap, ...] = Field(default=(), max_length=100)
-    stiff: tuple[Stiff, ...] = Field(default=(), max_length=200)
-    pulls: tuple[Pull, ...] = ()
     wind: Vector = (0.0, 0.0, 0.0)
     gust: float = Field(default=0.0, ge=0.0, le=1.0)
     over: tuple[str, ...] = ()
+    along: tuple[Along, ...] = Field(default=(), max_length=6)
     until: int | None = Field(default=None, ge=1, le=1440)
     keep: Literal["rest", "pose"] = "pose"
+
+
+def steps_beside(step: Drape, address: str) -> list[Drape]:
+    """Return the step of each piece that falls along with the one stored under `address`, as `step` is that one's: the same fall."""
+    own = Along.model_validate({**{name: getattr(step, name) for name in AsCloth.model_fields}, "piece": address})
+    every = [a for a in step.along if not a.outside] + [own] + [a for a in step.along if a.outside]
+    out = []
+    for mine in step.along:
+        at = next(k for k, each in enumerate(every) if each is mine)
+        others = tuple(each.model_copy(update={"outside": k > at}) for k, each in enumerate(every) if k != at)
+        how = {name: getattr(mine, name) for name in AsCloth.model_fields}
+        out.append(step.model_copy(update={**how, "along": others}))
+    return out

@@ -11,7 +11,7 @@ from ..drape.cloth import Cloth, Worn
 from ..drape.collider import Collider
 from ..drape.fabric import Fabric
 from ..drape.proxy import proxy_of
-from ..drape.sheet import sheet
+from ..drape.sheet import sheet, touch_of
 from ..errors import ComputeError
 from ..figure.body import Wearer
 from ..mesh.mesh import Material, Mesh
@@ -101,7 +101,8 @@ class Sewing:
     def _let_fall(self) -> None:
         """Give the closed cloth its weight back; what is fast stays where it lies."""
         fast = self.flat.fast
-        loose = replace(self.cloth.sheet, fabric=self._fabric, stitch=np.zeros(len(self._open)))
+        before = self.cloth.sheet
+        loose = replace(before, **touch_of(self._fabric, before.rest, len(before.points)), stitch=np.zeros(len(self._open)))
         self.cloth = Cloth(loose, self.cloth.collider, Worn(fast, np.ones(len(fast))), substeps=_SUBSTEPS, at=self.points)
         self.cloth.beside = joined_rows(self.flat.pairs, len(self.points))[loose.order]
 

@@ -49,6 +49,9 @@ update edit set status = 'failed', error = %(error)s, report = %(report)s where 
 -- name: rename_piece
 update piece set name = %(name)s where id = %(piece)s;
 
+-- name: piece_of_geometry
+select piece_id from edit where geometry_sha = %(sha)s order by id desc limit 1;
+
 -- name: set_category
 update piece set category = %(category)s where id = %(piece)s;
 

@@ -8,6 +8,7 @@ import { Button, Choice, Hint, Slider } from "../../ui/controls";
 import { BakePoses } from "./BakePoses";
 import { around, bare } from "./clearSteps";
 import { FabricFigures } from "./FabricFigures";
+import { type Along, FallsAlong } from "./FallsAlong";
 import { HoldCloth, type Holding } from "./HoldCloth";
 import { type StepOf, stepOf } from "./recipe";
 import type { Falling } from "./useFalling";
@@ -41,6 +42,9 @@ export function DrapePanel({ production, piece, fitting, falling }: Props) {
     straps: last?.straps ?? [],
     stiff: last?.stiff ?? [],
   });
+  const [along, setAlong] = useState<Along[]>([]);
+  const [pressure, setPressure] = useState(last?.pressure ?? 0);
+  const [cut, setCut] = useState(0); // the wearer it is cut to, by number; 0 for this one
   const [wind, setWind] = useState(0);
   const [from, setFrom] = useState(0);
   const [gust, setGust] = useState(0.3);
@@ -53,6 +57,11 @@ export function DrapePanel({ production, piece, fitting, falling }: Props) {
   const { fallen, set } = useRoom();
   if (!stepOf(piece.recipe, "bind"))
     return <p className="text-soft">Bind the piece first: what holds the cloth must know how to follow the wearer.</p>;
+  const together = along.filter((a) => fitting.rail.some((p) => p.geometry === a.piece));
+  const falls = new Set(
+    fitting.rail.flatMap((p) => (together.some((a) => a.piece === p.geometry) ? [p.geometry, p.finished] : [])),
+  );
+  const alike = production.cast.filter((w) => w.id !== fitting.wearer?.id && w.body === fitting.wearer?.body);
   const chosen = fabric ?? fabrics.data?.find((f) => f.name === "linen") ?? null;
   const step = (of: Fabric): DrapeStep => {
     const cell = bare(fitting.asked);
@@ -72,10 +81,13 @@ export function DrapePanel({ production, piece, fitting, falling }: Props) {
       substeps,
       held: held / 100,
       ...holding,
+      pressure,
+      start: production.cast.find((w) => w.id === cut)?.shape ?? null,
+      along: together,
       pulls: [],
       wind: FROM[from][1].map((x) => x * wind) as [number, number, number],
       gust: wind ? gust : 0,
-      over: around(fitting.rail, piece).over,
+      over: around(fitting.rail, piece).over.filter((sha) => !falls.has(sha)),
       keep: where === "rest" ? "rest" : "pose",
     };
   };
@@ -115,6 +127,16 @@ export function DrapePanel({ production, piece, fitting, falling }: Props) {
           </option>
         ))}
       </Choice>
+      <FallsAlong
+        piece={piece}
+        rail={fitting.rail}
+        fabrics={fabrics.data ?? []}
+        along={together}
+        onChange={(to) => {
+          falling.leave();
+          setAlong(to);
+        }}
+      />
       <div className="mt-1.5 flex flex-wrap gap-2">
         {playing ? (
           <Button look="primary" onClick={falling.stop}>
@@ -198,7 +220,26 @@ export function DrapePanel({ production, piece, fitting, falling }: Props) {
           shown={`${held.toFixed(1)} cm`}
           onChange={setHeld}
         />
+        {alike.length > 0 && !motion && (
+          <Choice label="Cut to" value={cut} onChange={(e) => setCut(Number(e.target.value))}>
+            <option value={0}>{fitting.wearer?.name}, who wears it</option>
+            {alike.map((w) => (
+              <option key={w.id} value={w.id}>
+                {w.name}, and keeps that size
+              </option>
+            ))}
+          </Choice>
+        )}
         <HoldCloth holding={holding} onChange={setHolding} />
+        <Slider
+          label="Padding"
+          min={0}
+          max={20}
+          step={0.5}
+          value={pressure}
+          shown={pressure ? `${pressure.toFixed(1)} N/m²` : "none"}
+          onChange={setPressure}
+        />
         <Slider
           label="Wind"
           min={0}

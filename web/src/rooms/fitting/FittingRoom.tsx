@@ -67,7 +67,11 @@ export function FittingRoom({ production }: { production: Production }) {
   const placing = room.step === "place" && !!piece && room.glance === null;
   const shown = fitting.bound ? cell.data : undefined;
   const mesh = fitting.worn.find((w) => w.piece.id === piece?.id)?.mesh;
-  const falling = useFalling(piece, room.step === "drape" ? mesh : undefined);
+  const beside = useMemo(
+    () => new Map(fitting.worn.flatMap(({ piece: p, mesh: m }) => (p.geometry ? [[p.geometry, m] as const] : []))),
+    [fitting.worn],
+  );
+  const falling = useFalling(piece, room.step === "drape" ? mesh : undefined, beside);
   const worn = useMemo<Worn[]>(
     () =>
       fitting.worn.map(({ piece: p, mesh }) => ({

@@ -2,7 +2,8 @@ import { X } from "lucide-react";
 import { useState } from "react";
 import type { DrapeStep } from "../../api/drape";
 import { useRoom } from "../../state/room";
-import { Button, Hint, Slider } from "../../ui/controls";
+import { Button, Choice, Hint, Slider } from "../../ui/controls";
+import { Check } from "./WeightsTab";
 
 export type Holding = Required<Pick<DrapeStep, "tacks" | "gathers" | "straps" | "stiff">>;
 
@@ -35,14 +36,20 @@ export function HoldCloth({ holding, onChange }: { holding: Holding; onChange(to
   return (
     <div className="mt-1">
       <div className="flex flex-wrap items-center gap-2">
-        <Hint text="Click the piece: about there it follows the wearer">
-          <Button onClick={() => pick((at) => ({ ...holding, tacks: [...tacks, { at, radius: 0.05, value: 1 }] }))}>
+        <Hint text="Click the piece: about there it follows the wearer, stays in the air, or goes with what lies under it">
+          <Button
+            onClick={() =>
+              pick((at) => ({ ...holding, tacks: [...tacks, { at, radius: 0.05, value: 1, to: "wearer" }] }))
+            }
+          >
             Tack
           </Button>
         </Hint>
-        <Hint text="Click the piece: a band at that height is drawn in, like an elastic">
+        <Hint text="Click the piece: a band at that height is drawn in, by an elastic or a string">
           <Button
-            onClick={() => pick((at) => ({ ...holding, gathers: [...gathers, { at, width: 0.04, factor: 0.75 }] }))}
+            onClick={() =>
+              pick((at) => ({ ...holding, gathers: [...gathers, { at, width: 0.04, factor: 0.75, string: false }] }))
+            }
           >
             Gather
           </Button>
@@ -60,34 +67,58 @@ export function HoldCloth({ holding, onChange }: { holding: Holding; onChange(to
         )}
       </div>
       {tacks.map((tack, i) => (
-        <Row
-          key={`tack ${i.toString()}`}
-          label={`Tack ${i + 1}, about`}
-          min={1}
-          max={20}
-          step={0.5}
-          value={tack.radius * 100}
-          shown={`${(tack.radius * 100).toFixed(1)} cm`}
-          onChange={(v) =>
-            onChange({ ...holding, tacks: tacks.map((t, k) => (k === i ? { ...t, radius: v / 100 } : t)) })
-          }
-          onRemove={() => onChange({ ...holding, tacks: tacks.filter((_, k) => k !== i) })}
-        />
+        <div key={`tack ${i.toString()}`}>
+          <Row
+            label={`Tack ${i + 1}, about`}
+            min={1}
+            max={20}
+            step={0.5}
+            value={tack.radius * 100}
+            shown={`${(tack.radius * 100).toFixed(1)} cm`}
+            onChange={(v) =>
+              onChange({ ...holding, tacks: tacks.map((t, k) => (k === i ? { ...t, radius: v / 100 } : t)) })
+            }
+            onRemove={() => onChange({ ...holding, tacks: tacks.filter((_, k) => k !== i) })}
+          />
+          <Choice
+            label={`Tack ${i + 1} to`}
+            value={tack.to ?? "wearer"}
+            onChange={(e) =>
+              onChange({
+                ...holding,
+                tacks: tacks.map((t, k) => (k === i ? { ...t, to: e.target.value as typeof t.to } : t)),
+              })
+            }
+          >
+            <option value="wearer">the wearer, as it is worn</option>
+            <option value="under">what lies under it</option>
+            <option value="space">the air, where it is at rest</option>
+          </Choice>
+        </div>
       ))}
       {gathers.map((band, i) => (
-        <Row
-          key={`gather ${i.toString()}`}
-          label={`Gather ${i + 1}, drawn in to`}
-          min={30}
-          max={120}
-          step={1}
-          value={(band.factor ?? 0.75) * 100}
-          shown={`${((band.factor ?? 0.75) * 100).toFixed(0)} %`}
-          onChange={(v) =>
-            onChange({ ...holding, gathers: gathers.map((g, k) => (k === i ? { ...g, factor: v / 100 } : g)) })
-          }
-          onRemove={() => onChange({ ...holding, gathers: gathers.filter((_, k) => k !== i) })}
-        />
+        <div key={`gather ${i.toString()}`}>
+          <Row
+            label={`Gather ${i + 1}, drawn in to`}
+            min={30}
+            max={120}
+            step={1}
+            value={(band.factor ?? 0.75) * 100}
+            shown={`${((band.factor ?? 0.75) * 100).toFixed(0)} %`}
+            onChange={(v) =>
+              onChange({ ...holding, gathers: gathers.map((g, k) => (k === i ? { ...g, factor: v / 100 } : g)) })
+            }
+            onRemove={() => onChange({ ...holding, gathers: gathers.filter((_, k) => k !== i) })}
+          />
+          <Check
+            checked={!!band.string}
+            onChange={(on) =>
+              onChange({ ...holding, gathers: gathers.map((g, k) => (k === i ? { ...g, string: on } : g)) })
+            }
+          >
+            drawn by a string as it falls
+          </Check>
+        </div>
       ))}
       {straps.map((s, i) => (
         <Row

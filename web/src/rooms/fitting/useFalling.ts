@@ -12,14 +12,20 @@ function download(bytes: Uint8Array<ArrayBuffer>, name: string): void {
   setTimeout(() => URL.revokeObjectURL(link.href), 60_000);
 }
 
+/** The meshes of the other pieces that stand, by their address: those that fall along are drawn where they are. */
+type Beside = ReadonlyMap<string, PieceMesh>;
+
 /** A piece that falls on the stage: played, stopped, scrubbed, pulled, kept. Without a mesh nothing falls. */
-export function useFalling(piece: Piece | undefined, mesh: PieceMesh | undefined) {
+export function useFalling(piece: Piece | undefined, mesh: PieceMesh | undefined, beside: Beside) {
   const socket = useRef<DrapeSocket | null>(null);
   const [told, setTold] = useState<DrapeNotes | null>(null);
   const [playing, setPlaying] = useState(false);
   const [strain, setStrain] = useState<Float32Array | null>(null);
   const [contact, setContact] = useState<Float32Array | null>(null);
   const going = useRef(false);
+  const others = useRef(beside);
+  others.current = beside;
+  const moved = useRef(new Set<PieceMesh>());
   const coming = useRef(false); // a frame is asked for and not here yet
 
   const stop = useCallback(() => {
@@ -33,7 +39,9 @@ export function useFalling(piece: Piece | undefined, mesh: PieceMesh | undefined
     socket.current = null;
     setTold(null);
     if (mesh) showPoints(mesh, mesh.kept);
-    useRoom.getState().set({ draping: null });
+    for (const other of moved.current) showPoints(other, other.kept);
+    moved.current.clear();
+    useRoom.getState().set({ draping: null, drapingShape: null });
   }, [mesh, stop]);
 
   useEffect(() => leave, [leave]);
@@ -54,7 +62,12 @@ export function useFalling(piece: Piece | undefined, mesh: PieceMesh | undefined
         if (frame.has("file")) return download(frame.array<Uint8Array>("file").slice(), notes.name ?? "drape.usdc");
         if (frame.has("points")) {
           showPoints(mesh, frame.array<Float32Array>("points"));
-          useRoom.getState().set({ draping: notes.rotations ?? {} });
+          for (const [sha, other] of others.current)
+            if (frame.has(`points:${sha}`)) {
+              showPoints(other, frame.array<Float32Array>(`points:${sha}`));
+              moved.current.add(other);
+            }
+          useRoom.getState().set({ draping: notes.rotations ?? {}, drapingShape: notes.shape ?? null });
           setTold(notes);
           setStrain(frame.array<Float32Array>("strain"));
           setContact(frame.has("contact") ? frame.array<Float32Array>("contact") : null);

@@ -22,7 +22,10 @@ export function useFitting(production: Production) {
     [production, wearer?.body],
   );
   const piece = rail.find((p) => p.id === room.piece) ?? rail[0];
-  const shape = useMemo(() => room.live ?? wearer?.shape ?? {}, [room.live, wearer]);
+  const shape = useMemo(
+    () => room.live ?? room.drapingShape ?? wearer?.shape ?? {},
+    [room.live, room.drapingShape, wearer],
+  );
   const bound = rail.every((p) => p.status !== "done" || p.recipe.steps?.some((s) => s.kind === "bind"));
   const chosen = production.poses.find((p) => p.name === room.pose) ?? production.poses[0];
   const turns = room.posing?.rotations ?? room.draping ?? undefined;

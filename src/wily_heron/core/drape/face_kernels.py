@@ -1,0 +1,154 @@
+"""Cloth on cloth, vertices against faces: layers keep their order."""
+
+import numpy as np
+from numba import njit
+
+from ..space.triangle_kernels import nearest_weights
+
+BETWEEN = 0.0012
+"""Metres between layers beside their thickness: so much their faces dip between the corners."""
+
+
+@njit(cache=True, nogil=True, error_model="numpy", fastmath=True)
+def faces_near(x, triangles, layer, up, reach):
+    """Return `(ends (k, 2), side (k,))`: vertices and the faces within `reach` (metres) of them, and on which side each is to be.
+
+    A vertex of a higher `layer` (n,) belongs on the outside of a lower one's faces, one of a lower inside a higher one's. Outside is
+    where `up` (n, 3) points, away from the body at each vertex, whichever way a face is turned; where nothing is told of that (0), or a
+    face stands across it, outside is where the face looks, and one of a lower layer is held inside only if it is there now.
+    """
+    n, m, cell = len(x), len(triangles), 2.0 * reach
+    size = 1
+    while size < 4 * m:
+        size *= 2
+    low, high = np.empty((m, 3)), np.empty((m, 3))
+    start = np.zeros(size + 1, np.int64)
+    for t in range(m):
+        for a in range(3):
+            low[t, a] = min(x[triangles[t, 0], a], x[triangles[t, 1], a], x[triangles[t, 2], a]) - reach
+            high[t, a] = max(x[triangles[t, 0], a], x[triangles[t, 1], a], x[triangles[t, 2], a]) + reach
+        _into_cells(t, low, high, cell, size, start, start, False)  # each face in every cell it reaches into: counted, then put there
+    for k in range(size):
+        start[k + 1] += start[k]
+    order, fill = np.empty(start[size], np.int64), start[:size].copy()
+    for t in range(m):
+        _into_cells(t, low, high, cell, size, order, fill, True)
+    ends, side, count = np.empty((12 * n, 2), np.int32), np.empty(12 * n), 0
+    for i in range(n):
+        k = _cell(int(np.floor(x[i, 0] / cell)), int(np.floor(x[i, 1] / cell)), int(np.floor(x[i, 2] / cell)), size)
+        last = -1
+        for r in range(start[k], start[k + 1]):
+            t = order[r]
+            if t == last or count >= len(ends):  # two of its cells may share a place
+                continue
+            last = t
+            a, b, c = triangles[t, 0], triangles[t, 1], triangles[t, 2]
+            if layer[i] == layer[a]:
+                continue
+            if (x[i, 0] < low[t, 0] or x[i, 0] > high[t, 0] or x[i, 1] < low[t, 1] or x[i, 1] > high[t, 1] or x[i, 2] < low[t, 2]
+                    or x[i, 2] > high[t, 2]):
+                continue
+            distance, along, _, _ = _off(i, x, a, b, c)
+            if distance > reach:
+                continue
+            nx, ny, nz = _normal(x, a, b, c)
+            lies = nx * up[i, 0] + ny * up[i, 1] + nz * up[i, 2]
+            turned = -1.0 if lies < -0.3 else 1.0
+            if layer[i] > layer[a]:
+                way = turned
+            elif turned * along < (0.004 if abs(lies) > 0.3 else 0.0):
+                way = -turned
+            else:
+                continue
+            ends[count, 0], ends[count, 1], side[count] = i, t, way
+            count += 1
+    return ends[:count].copy(), side[:count].copy()
+
+
+@njit(cache=True, nogil=True, error_model="numpy", fastmath=True, inline="always")
+def _cell(x, y, z, size):
+    return ((x * 73856093) ^ (y * 19349663) ^ (z * 83492791)) & (size - 1)
+
+
+@njit(cache=True, nogil=True, error_model="numpy", fastmath=True)
+def _into_cells(t, low, high, cell, size, out, at, put):
+    # count the cells that a face's box reaches into, or put the face into each
+    for i in range(int(np.floor(low[t, 0] / cell)), int(np.floor(high[t, 0] / cell)) + 1):
+        for j in range(int(np.floor(low[t, 1] / cell)), int(np.floor(high[t, 1] / cell)) + 1):
+            for k in range(int(np.floor(low[t, 2] / cell)), int(np.floor(high[t, 2] / cell)) + 1):
+                key = _cell(i, j, k, size)
+                if put:
+                    out[at[key]] = t
+                    at[key] += 1
+                else:
+                    at[key + 1] += 1
+
+
+@njit(cache=True, nogil=True, error_model="numpy", fastmath=True)
+def _off(i, x, a, b, c):
+    # how far the vertex is from the face, how far along its normal, and where the nearest point is
+    u, v = nearest_weights(x[i, 0], x[i, 1], x[i, 2], x[a, 0], x[a, 1], x[a, 2], x[b, 0], x[b, 1], x[b, 2], x[c, 0], x[c, 1], x[c, 2])
+    w = 1.0 - u - v
+    dx = x[i, 0] - w * x[a, 0] - u * x[b, 0] - v * x[c, 0]
+    dy = x[i, 1] - w * x[a, 1] - u * x[b, 1] - v * x[c, 1]
+    dz = x[i, 2] - w * x[a, 2] - u * x[b, 2] - v * x[c, 2]
+    nx, ny, nz = _normal(x, a, b, c)
+    return np.sqrt(dx * dx + dy * dy + dz * dz), dx * nx + dy * ny + dz * nz, u, v
+
+
+@njit(cache=True, nogil=True, error_model="numpy", fastmath=True, inline="always")
+def _normal(x, a, b, c):
+    ux, uy, uz = x[b, 0] - x[a, 0], x[b, 1] - x[a, 1], x[b, 2] - x[a, 2]
+    vx, vy, vz = x[c, 0] - x[a, 0], x[c, 1] - x[a, 1], x[c, 2] - x[a, 2]
+    nx, ny, nz = uy * vz - uz * vy, uz * vx - ux * vz, ux * vy - uy * vx
+    size = 1.0 / max(np.sqrt(nx * nx + ny * ny + nz * nz), 1e-30)
+    return nx * size, ny * size, nz * size
+
+
+@njit(cache=True, nogil=True, error_model="numpy", fastmath=True)
+def keep_on_side(x, p, w, ends, side, idle, triangles, thickness, friction):
+    """Keep the vertices of `ends` (k, 2) on their `side` (k,) of its faces, apart by the two's thickness and `BETWEEN`, and rub.
+
+    Only what lies over a face is held by it. Coming together is stopped; what lies deeper is moved without gaining speed. `idle` (k,) is
+    how far each two may still come together before they can touch: they are passed over until they have.
+    """
+    for k in range(len(ends)):
+        i, t = ends[k, 0], ends[k, 1]
+        a, b, c = triangles[t, 0], triangles[t, 1], triangles[t, 2]
+        if idle[k] > 0.0:
+            mx, my, mz, most = x[i, 0] - p[i, 0], x[i, 1] - p[i, 1], x[i, 2] - p[i, 2], 0.0
+            for q in (a, b, c):
+                most = max(most, abs(mx - x[q, 0] + p[q, 0]) + abs(my - x[q, 1] + p[q, 1]) + abs(mz - x[q, 2] + p[q, 2]))
+            idle[k] -= most
+            if idle[k] > 0.0:
+                continue
+        distance, along, u, v = _off(i, x, a, b, c)
+        apart = 0.5 * (thickness[i] + thickness[a]) + BETWEEN
+        short = apart - side[k] * along
+        s = 1.0 - u - v
+        if short <= 0.0 or distance - abs(along) > 0.3 * apart or distance > 0.02:
+            idle[k] = max(0.0, distance - 1.4 * apart)
+            continue
+        both = w[i] + s * s * w[a] + u * u * w[b] + v * v * w[c]
+        if both == 0.0:
+            continue
+        nx, ny, nz = _normal(x, a, b, c)
+        nx, ny, nz = nx * side[k], ny * side[k], nz * side[k]
+        rx = (x[i, 0] - p[i, 0]) - s * (x[a, 0] - p[a, 0]) - u * (x[b, 0] - p[b, 0]) - v * (x[c, 0] - p[c, 0])
+        ry = (x[i, 1] - p[i, 1]) - s * (x[a, 1] - p[a, 1]) - u * (x[b, 1] - p[b, 1]) - v * (x[c, 1] - p[c, 1])
+        rz = (x[i, 2] - p[i, 2]) - s * (x[a, 2] - p[a, 2]) - u * (x[b, 2] - p[b, 2]) - v * (x[c, 2] - p[c, 2])
+        near = rx * nx + ry * ny + rz * nz
+        stop = min(short, max(0.0, -near))
+        calm = min(short, 0.002) - min(stop, 0.002)  # no more than this a substep, so that nothing is flung
+        tx, ty, tz = rx - near * nx, ry - near * ny, rz - near * nz
+        slide = np.sqrt(tx * tx + ty * ty + tz * tz)
+        rub = 0.5 * (friction[i] + friction[a])
+        back = min(1.0, rub * stop / slide) if slide > 1e-12 else 0.0
+        for vertex, share in ((i, 1.0), (a, -s), (b, -u), (c, -v)):
+            by = share * w[vertex] / both
+            x[vertex, 0] += by * ((stop + calm) * nx - back * tx)
+            x[vertex, 1] += by * ((stop + calm) * ny - back * ty)
+            x[vertex, 2] += by * ((stop + calm) * nz - back * tz)
+            p[vertex, 0] += by * calm * nx
+            p[vertex, 1] += by * calm * ny
+            p[vertex, 2] += by * calm * nz
