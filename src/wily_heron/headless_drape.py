@@ -17,7 +17,7 @@ from .core.figure.pose import pose_matrices, posed_body
 from .core.figure.pose_library import pose_named
 from .core.figure.pose_types import REST, Pose
 from .core.piece.draped_piece import check_there, kept_in, rest_moves
-from .core.piece.draping import Drape
+from .core.piece.draping import Along, Drape
 from .core.piece.pack import Pack, PackedPiece
 from .core.piece.worn import worn_points
 from .formats.pack_read import read_pack
@@ -31,6 +31,7 @@ from .headless_files import motion_named, report, write_whole
 def drape(pack: Path, out: Annotated[Path, typer.Option("--out", help=".usdc: every frame; .glb: the last one kept.")],
           piece: Annotated[str | None, typer.Option(help="Which piece falls; the outermost if not said.")] = None,
           fabric: Annotated[str, typer.Option(help="A fabric of the stock.")] = "linen",
+          along: Annotated[list[str] | None, typer.Option("--with", help="Another piece that falls with it: NAME or NAME=FABRIC.")] = None,
           pose: Annotated[str | None, typer.Option(help="A pose of the stock to go into.")] = None,
           motion: Annotated[str | None, typer.Option(help="A .bvh, or a clip of the house, to go through.")] = None,
           wearer: Annotated[str | None, typer.Option(help="A wearer of the pack's cast; its own if not said.")] = None,
@@ -54,24 +55,32 @@ def drape(pack: Path, out: Annotated[Path, typer.Option("--out", help=".usdc: ev
     who = shaped(packed.body, _shape(packed, wearer))
     step = _step(fabric, settle, substeps, held, wind, keep, frames)
     passage = _passage(who, pose, motion, settle)
-    own, under = packed.pieces[at].piece, [p.piece for p in packed.pieces[:at]]
-    falling = Draping(own, who, step, passage, under)
+    beside = {_place(packed, name.partition("=")[0], "--with"): name.partition("=")[2] or fabric for name in along or []}
+    if at in beside:
+        raise InputError(what=f"{packed.pieces[at].name} is the one that falls", where="--with", todo="Name another piece, or none.")
+    order = sorted(beside)
+    step = step.model_copy(update={"along": tuple(
+        Along(piece=packed.pieces[k].name, fabric=_fabric(beside[k], "--with"), held=step.held, outside=k > at) for k in order)})
+    own = packed.pieces[at].piece
+    under = [p.piece for k, p in enumerate(packed.pieces[:at]) if k not in beside]
+    falling = Draping(own, who, step, passage, under, along=[packed.pieces[k].piece for k in order])
     if keep == "pose":
         check_there(falling, falling.frames - 1)
     told: list[Moving] = [Moving("body", packed.body.triangles)] + [
         Moving(p.name, p.piece.mesh.triangles, p.piece.mesh.materials[0].colour) for p in packed.pieces]
     while falling.done < falling.frames:
         stance = passage.at(falling.done)
-        points = falling.frame()
+        falling.frame()
         if ending == ".usdc":
-            _take(told, who, stance, packed.pieces, at, points)
+            _take(told, who, stance, packed.pieces, {at: falling.points, **dict(zip(order, falling.beside, strict=True))})
     if ending == ".usdc":
         write_whole(out, write_moving(told, 24.0))
     else:
         last = passage.at(falling.done - 1)
         named = pose_named(pose) if pose else last
-        made = kept_in(own, packed.body, named, rest_moves(own, who, last, falling.points), keep, falling.report())
-        pieces = tuple(replace(p, piece=made) if k == at else p for k, p in enumerate(packed.pieces))
+        fell = {at: falling.points, **dict(zip(order, falling.beside, strict=True))}
+        keep_one = lambda p, points: kept_in(p, packed.body, named, rest_moves(p, who, last, points), keep, falling.report())  # noqa: E731
+        pieces = tuple(replace(p, piece=keep_one(p.piece, fell[k])) if k in fell else p for k, p in enumerate(packed.pieces))
         poses = dict(packed.poses) | ({pose: pose_named(pose)} if pose else {})
         write_whole(out, write_pack(replace(packed, pieces=pieces, poses=poses)))
     found = falling.report()
@@ -80,14 +89,14 @@ def drape(pack: Path, out: Annotated[Path, typer.Option("--out", help=".usdc: ev
                f"{100 * found['strain_99']:.1f} % at the 99th percentile", err=json == "-")
 
 
-def _place(packed: Pack, piece: str | None) -> int:
+def _place(packed: Pack, piece: str | None, where: str = "--piece") -> int:
     names = [slug(p.name) for p in packed.pieces]
     if not names or (piece is not None and slug(piece) not in names):
         what = f"there is no piece called '{piece}'" if names else "the pack holds no piece"
-        raise InputError(what=what, where="--piece" if names else "the pack", todo=f"Name one of {', '.join(names) or 'another pack'}.")
+        raise InputError(what=what, where=where if names else "the pack", todo=f"Name one of {', '.join(names) or 'another pack'}.")
     at = names.index(slug(piece)) if piece is not None else len(names) - 1
     if packed.pieces[at].piece.skin is None:
-        raise InputError(what=f"{packed.pieces[at].name} is not bound", where="--piece", todo="Fit and bind it first (./heron fit).")
+        raise InputError(what=f"{packed.pieces[at].name} is not bound", where=where, todo="Fit and bind it first (./heron fit).")
     return at
 
 
@@ -101,21 +110,25 @@ def _shape(packed: Pack, wearer: str | None):
 
 
 def _step(fabric: str, settle: int, substeps: int, held: float, wind: str, keep: Literal["rest", "pose"], frames: int | None) -> Drape:
-    known: dict[str, Fabric] = {slug(name): f for name, f in FABRICS.items()}
-    if slug(fabric) not in known:
-        raise InputError(what=f"there is no fabric called '{fabric}'", where="--fabric", todo=f"Name one of {', '.join(known)}.")
     try:
         x, y, z = (float(v) for v in wind.split(","))
     except ValueError:
         raise InputError(what=f"'{wind}' is no wind", where="--wind", todo="Write it like 0,0,-3, metres a second.") from None
     try:
-        return Drape(fabric=known[slug(fabric)], settle=settle, substeps=substeps, held=held / 1000, wind=(x, y, z), keep=keep,
+        return Drape(fabric=_fabric(fabric), settle=settle, substeps=substeps, held=held / 1000, wind=(x, y, z), keep=keep,
                      until=frames)
     except ValidationError as error:
         wrong = error.errors()[0]
         said = {"until": "frames"}.get(str(wrong["loc"][0]), wrong["loc"][0])
         raise InputError(what=f"{wrong['msg'].lower()}, not {wrong['input']}", where=f"--{said}",
                          todo="See ./heron drape --help for what it takes.") from None
+
+
+def _fabric(name: str, where: str = "--fabric") -> Fabric:
+    known: dict[str, Fabric] = {slug(known): f for known, f in FABRICS.items()}
+    if slug(name) not in known:
+        raise InputError(what=f"there is no fabric called '{name}'", where=where, todo=f"Name one of {', '.join(known)}.")
+    return known[slug(name)]
 
 
 def _passage(who: Wearer, pose: str | None, motion: str | None, settle: int) -> Passage:
@@ -125,8 +138,8 @@ def _passage(who: Wearer, pose: str | None, motion: str | None, settle: int) -> 
     return through_motion(with_lead_in(put, 24), settle, 24)
 
 
-def _take(told: list[Moving], who: Wearer, stance: Pose, pieces: tuple[PackedPiece, ...], at: int, points) -> None:
+def _take(told: list[Moving], who: Wearer, stance: Pose, pieces: tuple[PackedPiece, ...], fell: dict) -> None:
     told[0].frames.append(posed_body(who, stance))
     matrices = pose_matrices(who, stance)
     for k, packed in enumerate(pieces):
-        told[k + 1].frames.append(points if k == at else worn_points(packed.piece, who, stance, matrices))
+        told[k + 1].frames.append(fell[k] if k in fell else worn_points(packed.piece, who, stance, matrices))

@@ -185,8 +185,21 @@ def test_two_pieces_fall_together_and_both_are_kept_in_one_go(client: TestClient
             arrays, notes = frame(socket.receive_bytes())
         assert "problem" not in notes
         beside = arrays[f"points:{inner['geometry']}"]
+        socket.send_json({"do": "keep_all", "label": "Every frame", "author": "Marrow"})
+        assert frame(socket.receive_bytes())[1]["kept_all"]
         socket.send_json({"do": "keep", "frame": 5, "label": "Both"})
         assert frame(socket.receive_bytes())[1]["kept"]
+    (fall,) = client.get(f"/api/pieces/{coat['id']}/falls").json()
+    assert (fall["label"], fall["frames"], fall["author"], fall["stale"]) == ("Every frame", 6, "Marrow", True)  # one is kept since
+    whole, told = frame(client.get(f"/api/falls/{fall['id']}").content)
+    for name in ("points", f"points:{inner['geometry']}"):
+        again = whole[f"rest:{name}"] + told["step"] * whole[f"moves:{name}"][5]
+        assert np.abs(again - arrays[name]).max() < 0.51 * told["step"] + 1e-6
+    assert told["frames"][5]["rotations"] == notes["rotations"]
+    assert 1000 < fall["bytes"] < 6 * 6 * (len(arrays["points"]) + len(beside)) + 24 * (len(arrays["points"]) + len(beside)) + 60_000
+    assert client.delete(f"/api/falls/{fall['id']}").status_code == 204
+    assert client.get(f"/api/falls/{fall['id']}").status_code == 422
+    assert client.get(f"/api/pieces/{coat['id']}/falls").json() == []
     outer, lower = standing(client, coat["id"]), standing(client, inner["id"])
     assert [p["label"] for p in (outer, lower)] == ["Both", "Both"]
     kept = lower["recipe"]["steps"][-1]

@@ -44,6 +44,16 @@ def test_a_coat_falls_is_pulled_scrubbed_and_kept(page: Page, house):
     expect(page.get_by_role("button", name="Go on")).to_be_visible()
     page.get_by_role("button", name="Go on").click()
     expect(page.get_by_text("Frame 72 of 72")).to_be_visible(timeout=3 * MINUTE)
+    # seen again at its own pace, and held
+    page.get_by_role("button", name="Replay").click()
+    expect(page.get_by_text(re.compile(r"^Frame (\d|1\d) of 72$"))).to_be_visible(timeout=MINUTE)
+    page.get_by_role("button", name="Hold").click()
+    shown = page.get_by_text(re.compile(r"^Frame \d+ of 72$"))
+    at = shown.inner_text()
+    page.wait_for_timeout(300)
+    expect(shown).to_have_text(at)
+    page.get_by_role("slider", name=re.compile("^Frame")).press("End")
+    expect(page.get_by_text("Frame 72 of 72")).to_be_visible(timeout=MINUTE)
     # back a frame, then that one is kept
     page.get_by_label("Frame 72 of 72").press("ArrowLeft")
     expect(page.get_by_text("Frame 71 of 72")).to_be_visible(timeout=MINUTE)
@@ -115,6 +125,9 @@ def test_a_coat_flies_in_the_wind_while_rowing_over_what_falls_along(page: Page,
     page.get_by_role("button", name="Let it fall").click()
     expect(page.get_by_text(re.compile(r"^Frame (49|5\d) of"))).to_be_visible(timeout=3 * MINUTE)
     page.get_by_role("button", name="Stop", exact=True).click()
+    page.get_by_role("button", name="Keep all").click()
+    falls = page.get_by_role("region", name="Kept falls")
+    expect(falls.get_by_text(re.compile(r"^\d\.\d s, \d+\.\d MB$"))).to_be_visible(timeout=MINUTE)
     page.get_by_role("button", name="Keep this frame").click()
     kept = page.get_by_role("region", name="Bench").get_by_text(re.compile(r"^row, frame \d\d$"))
     expect(kept).to_be_visible(timeout=MINUTE)
@@ -125,6 +138,15 @@ def test_a_coat_flies_in_the_wind_while_rowing_over_what_falls_along(page: Page,
     page.get_by_role("button", name=re.compile("^Oilskin coat")).first.click()
     page.get_by_role("button", name=re.compile("^Undo")).click()
     expect(kept).to_be_hidden(timeout=MINUTE)
+    # the whole fall is seen again, put back, and dropped
+    falls.get_by_role("button", name="oilskin, row", exact=True).click()
+    expect(page.get_by_text(re.compile(r"^Frame 1 of \d\d$"))).to_be_visible(timeout=MINUTE)
+    expect(page.get_by_role("button", name="Keep this frame")).to_be_disabled()
+    page.get_by_role("slider", name=re.compile("^Frame")).press("End")
+    expect(page.get_by_text(re.compile(r"^Frame (\d\d) of \1$"))).to_be_visible()
+    page.get_by_role("button", name="Put it back").click()
+    falls.get_by_role("button", name="Drop oilskin, row").click()
+    expect(falls).to_be_hidden(timeout=MINUTE)
 
 
 def test_a_coat_is_finished_switched_off_and_taken_back(page: Page, house):

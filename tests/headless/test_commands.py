@@ -107,6 +107,17 @@ def test_a_piece_is_fitted_over_what_a_pack_holds(pack: Path, folder: Path):
     nodes = [n["name"] for n in Gltf((folder / "two.glb").read_bytes()).json["nodes"] if n["name"].startswith("piece:")]
     assert len(nodes) == len(set(nodes)) == 2
     assert heron("fit", FILE, "--under", FILE, "--out", folder / "no.glb").returncode == 2
+    # and the two fall together
+    inner, outer = (n.removeprefix("piece:") for n in nodes)
+    fall = heron("drape", folder / "two.glb", "--piece", outer, "--with", f"{inner}=silk-habotai", "--settle", "2", "--frames", "2",
+                 "--substeps", "4", "--out", folder / "both.usdc", "--json", "-")
+    assert fall.returncode == 0, fall.stderr
+    stage = Usd.Stage.Open(str(folder / "both.usdc"))
+    moved = [np.ptp([np.array(UsdGeom.Mesh(p).GetPointsAttr().Get(f)) for f in (0, 1)], axis=0).max()
+             for p in stage.Traverse() if p.IsA(UsdGeom.Mesh) and p.GetName() != "body"]
+    assert min(moved) > 0.0001
+    refused = heron("drape", folder / "two.glb", "--piece", outer, "--with", outer, "--out", folder / "no.usdc")
+    assert (refused.returncode, "--with" in refused.stderr) == (2, True)
 
 
 def test_body_writes_a_wearer(folder: Path):

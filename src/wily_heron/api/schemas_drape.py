@@ -15,6 +15,17 @@ class BakeIn(BaseModel):
     poses: list[str] = Field(min_length=1, max_length=60)
 
 
+class FallOut(Out):
+    """A whole fall that is kept, with its size; `stale` once the piece has been changed since."""
+
+    id: int
+    label: str
+    frames: int
+    bytes: int
+    stale: bool
+    author: str
+
+
 class BakeOut(Out):
     """A bake: `done` of its `poses` (labels) are kept, the next one is in `frame` of `frames`; `strain` is the 99th percentile of each
     that is done; `why` it failed."""

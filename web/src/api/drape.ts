@@ -1,6 +1,6 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { api, type Problem } from "./client";
-import type { Frame } from "./frames";
+import { type Frame, fetchFrame } from "./frames";
 import { useToldMutation } from "./hooks";
 import { LiveSocket } from "./live";
 import type { components } from "./schema";
@@ -16,6 +16,8 @@ export interface DrapeNotes {
   problem?: string;
   did?: string;
   kept?: boolean;
+  /** Every frame that was played has been kept. */
+  kept_all?: boolean;
   /** What a file is to be called. */
   name?: string;
   frame?: number;
@@ -41,6 +43,7 @@ type Ask =
   | { do: "next"; contact: boolean }
   | { do: "show"; frame: number; contact: boolean }
   | { do: "keep"; frame: number; label: string; author: string }
+  | { do: "keep_all"; label: string; author: string }
   | { do: "grab"; vertex: number; to: [number, number, number] };
 
 /** The live socket on which a piece falls; of places to show or to pull to, only the newest counts. */
@@ -89,6 +92,38 @@ export function useOwnFabrics() {
 }
 
 export type Bake = components["schemas"]["BakeOut"];
+
+export type Fall = components["schemas"]["FallOut"];
+
+/** The whole falls that are kept of a piece. */
+export function useFalls(piece: number) {
+  const client = useQueryClient();
+  const kept = useQuery<Fall[], Problem>({
+    queryKey: ["falls", piece],
+    queryFn: async () => (await api.GET("/api/pieces/{piece}/falls", { params: { path: { piece } } })).data as Fall[],
+  });
+  const drop = useToldMutation(async (fall: number) => {
+    await api.DELETE("/api/falls/{fall}", { params: { path: { fall } } });
+    await client.invalidateQueries({ queryKey: ["falls", piece] });
+  });
+  return { kept: kept.data ?? [], drop };
+}
+
+/** The frames of a kept fall, as they came when it was played. */
+export async function fetchFall(fall: number): Promise<Frame<DrapeNotes>[]> {
+  const whole = await fetchFrame<{ frames: DrapeNotes[]; step: number }>(`/api/falls/${fall}`);
+  const pieces = whole.names.filter((n) => n.startsWith("rest:")).map((n) => n.slice(5));
+  const { frames, step } = whole.notes;
+  return frames.map((told, k) => {
+    const at = (name: string) => {
+      const rest = whole.array<Float32Array>(`rest:${name}`);
+      const moves = whole.array<Int16Array>(`moves:${name}`);
+      return rest.map((x, i) => x + step * moves[k * rest.length + i]);
+    };
+    const notes = { ...told, frame: k, have: frames.length, of: frames.length };
+    return { notes, names: pieces, has: (name) => pieces.includes(name), array: (name) => at(name) as never };
+  });
+}
 
 /** The newest bake of a piece, asked again while it is under way. */
 export function useBake(piece: number) {

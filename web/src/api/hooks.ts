@@ -40,6 +40,7 @@ export function useChanges(): void {
         client.invalidateQueries({ queryKey: ["aparts"] });
         return;
       }
+      if (String(event.data).includes("fall")) client.invalidateQueries({ queryKey: ["falls"] });
       if (String(event.data).includes("bake")) client.invalidateQueries({ queryKey: ["bake"] });
       if (String(event.data).includes("layout")) {
         for (const key of ["layout", "layouts"]) client.invalidateQueries({ queryKey: [key] });

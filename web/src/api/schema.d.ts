@@ -949,6 +949,51 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/pieces/{piece}/falls": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Falls
+         * @description Return the whole falls that are kept of a piece, newest first.
+         */
+        get: operations["falls_api_pieces__piece__falls_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/falls/{fall}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Kept Fall
+         * @description Return a kept fall as one frame: `rest:` and `moves:` (of so many metres a `step`) of each piece's points, and what was told of each
+         *     of its `frames`.
+         */
+        get: operations["kept_fall_api_falls__fall__get"];
+        put?: never;
+        post?: never;
+        /**
+         * Drop Fall
+         * @description Drop a kept fall.
+         */
+        delete: operations["drop_fall_api_falls__fall__delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/measures": {
         parameters: {
             query?: never;
@@ -3757,6 +3802,24 @@ export interface components {
             metal: number;
             /** Texture */
             texture?: number | null;
+        };
+        /**
+         * FallOut
+         * @description A whole fall that is kept, with its size; `stale` once the piece has been changed since.
+         */
+        FallOut: {
+            /** Id */
+            id: number;
+            /** Label */
+            label: string;
+            /** Frames */
+            frames: number;
+            /** Bytes */
+            bytes: number;
+            /** Stale */
+            stale: boolean;
+            /** Author */
+            author: string;
         };
         /**
          * FaultOut
@@ -8289,6 +8352,97 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["BakeOut"];
                 };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    falls_api_pieces__piece__falls_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                piece: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FallOut"][];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    kept_fall_api_falls__fall__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                fall: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/octet-stream": unknown;
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    drop_fall_api_falls__fall__delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                fall: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Validation Error */
             422: {

@@ -5,7 +5,7 @@ from dataclasses import dataclass, field
 from typing import Annotated
 
 import numpy as np
-from fastapi import APIRouter, Header, WebSocket
+from fastapi import APIRouter, Header, Response, WebSocket
 
 from ...core.errors import InputError
 from ...core.figure.pose import pose_matrices, posed_body
@@ -19,12 +19,13 @@ from ...jobs.keeping import Fallen, keep_fallen
 from ...store import bakes
 from ...store.arrays import array_frame
 from ...store.bodies import body_for
-from ...store.db import one, transaction
-from ...store.pieces import piece_at
+from ...store.db import get_blob, one, run, tell, transaction
+from ...store.falls import add_fall, fall_arrays
+from ...store.pieces import get_piece, piece_at
 from ...store.poses import pose_of
 from ..live import serve
 from ..queue import ask
-from ..schemas_drape import BakeIn, BakeOut
+from ..schemas_drape import BakeIn, BakeOut, FallOut
 from .production import the_production
 from .work import standing
 
@@ -64,6 +65,37 @@ def stop_baking(piece: int) -> BakeOut:
             raise InputError(what="nothing is being baked", where="the drape step", todo="It has ended already.")
         bakes.end_bake(connection, row, "cancelled")
     return _bake(piece)
+
+
+@router.get("/pieces/{piece}/falls")
+def falls(piece: int) -> list[FallOut]:
+    """Return the whole falls that are kept of a piece, newest first."""
+    with transaction() as connection:
+        row, rows = get_piece(connection, piece), run(connection, "falls_of", piece=piece)
+    return [FallOut(id=r["id"], label=r["label"], frames=r["frames"], bytes=r["bytes"], author=r["author"],
+                    stale=r["geometry_sha"] != row["geometry_sha"]) for r in rows]
+
+
+@router.get("/falls/{fall}", response_class=Response, responses={200: {"content": {"application/octet-stream": {}}}})
+def kept_fall(fall: int) -> Response:
+    """Return a kept fall as one frame: `rest:` and `moves:` (of so many metres a `step`) of each piece's points, and what was told of each
+    of its `frames`."""
+    with transaction() as connection:
+        row = one(connection, "fall", fall=fall)
+        if row is None:
+            raise InputError(what=f"there is no fall {fall}", where="the drape step", todo="It may have been dropped in another window.")
+        arrays, notes = fall_arrays(get_blob(connection, row["frames_sha"]))
+    return Response(array_frame(arrays, notes), media_type="application/octet-stream")
+
+
+@router.delete("/falls/{fall}", status_code=204)
+def drop_fall(fall: int) -> None:
+    """Drop a kept fall."""
+    with transaction() as connection:
+        gone = run(connection, "drop_fall", fall=fall)
+        if not gone:
+            raise InputError(what=f"there is no fall {fall}", where="the drape step", todo="It may have been dropped in another window.")
+        tell(connection, "fall", piece=gone[0]["piece_id"])
 
 
 def _bake(piece: int) -> BakeOut:
@@ -113,6 +145,9 @@ class _Session:
             case "file":
                 data = np.frombuffer(self._file(), np.uint8)
                 return array_frame({"file": data}, {"seq": asked.get("seq", 0), "name": f"{slug(self.row['name'])}-drape.usdc"})
+            case "keep_all":
+                self._keep_all(str(asked.get("label", "Fall"))[:80], str(asked.get("author", "Artist"))[:60])
+                return array_frame({}, {"seq": asked.get("seq", 0), "kept_all": True})
             case "keep":
                 self._keep(int(asked.get("frame", 0)), str(asked.get("label", "Drape"))[:80], str(asked.get("author", "Artist"))[:60])
                 return array_frame({}, {"seq": asked.get("seq", 0), "kept": True})
@@ -179,6 +214,16 @@ class _Session:
         with transaction() as connection:
             keep_fallen(connection, fallen, step, body, pose, report, label, author)
 
+    def _keep_all(self, label: str, author: str) -> None:
+        """Keep every frame that has been played, of the piece and of those that fell along with it."""
+        if self.falling is None or not self.frames:
+            raise InputError(what="nothing has fallen yet", where="the drape step", todo="Let it fall first.")
+        rest = {"points": self.piece.mesh.points}
+        rest |= {f"points:{a.piece}": p.mesh.points for a, p in zip(self.step.along, self.falling.along, strict=True)}
+        with transaction() as connection:
+            add_fall(connection, self.row["id"], self.row["geometry_sha"], label, author, rest,
+                     [(arrays, told) for arrays, told, _ in self.frames])
+
     def _file(self) -> bytes:
         """Return all that has been played as USD: the body, what is worn under the cloth, and the cloth, point by point."""
         if self.falling is None or not self.frames:
@@ -214,8 +259,8 @@ class _Session:
 
 @router.websocket("/pieces/{piece}/drape")
 async def drape(socket: WebSocket, piece: int) -> None:
-    """Messages in are JSON (`do`: begin with a `step`, next, show a `frame`, grab a `vertex` `to` a place, let_go, keep a `frame`
-    under a `label`, file: all that was played as .usdc). Frames out hold the piece's points at rest, its strain, the wearer's rotations in
-    that frame and its shape while that changes, what the cloth came to, the points of each piece that falls along (`points:` and its
-    address), and where `contact` is asked for how far each vertex lies off what it falls on (metres)."""
+    """Messages in are JSON (`do`: begin with a `step`, next, show a `frame`, grab a `vertex` `to` a place, let_go, keep a `frame` or, with
+    keep_all, every one under a `label`, file: all that was played as .usdc). Frames out hold the piece's points at rest, its strain, the
+    wearer's rotations in that frame and its shape while that changes, what the cloth came to, the points of each piece that falls along
+    (`points:` and its address), and where `contact` is asked for how far each vertex lies off what it falls on (metres)."""
     await serve(socket, lambda: _Session(piece))

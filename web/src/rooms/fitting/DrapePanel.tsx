@@ -1,4 +1,4 @@
-import { Download, Pause, Play, StepForward } from "lucide-react";
+import { Download, Film, Pause, Play, RotateCw, StepForward } from "lucide-react";
 import { useState } from "react";
 import type { Piece, Production } from "../../api/client";
 import { type DrapeStep, type Fabric, useFabrics } from "../../api/drape";
@@ -10,6 +10,7 @@ import { around, bare } from "./clearSteps";
 import { FabricFigures } from "./FabricFigures";
 import { type Along, FallsAlong } from "./FallsAlong";
 import { HoldCloth, type Holding } from "./HoldCloth";
+import { KeptFalls } from "./KeptFalls";
 import { type StepOf, stepOf } from "./recipe";
 import type { Falling } from "./useFalling";
 import type { Fitting } from "./useFitting";
@@ -97,6 +98,7 @@ export function DrapePanel({ production, piece, fitting, falling }: Props) {
     falling.keep(frame, `Drape in ${chosen?.name}, ${pose}`);
   };
   const frame = told?.frame ?? 0;
+  const size = ((told?.vertices ?? 0) * (told?.have ?? 0) * 6) / 1e6; // three moves of two bytes
   return (
     <div>
       <Choice
@@ -148,10 +150,15 @@ export function DrapePanel({ production, piece, fitting, falling }: Props) {
             disabled={!chosen || !falling.ready || piece.status === "waiting"}
             onClick={() => chosen && falling.play(step(chosen))}
           >
-            <Play size={13} /> {told ? "From the start" : "Let it fall"}
+            <Play size={13} /> {told && !falling.fromKept ? "From the start" : "Let it fall"}
           </Button>
         )}
-        {told && !playing && (
+        {told && !playing && told.have > 1 && (
+          <Button aria-pressed={falling.replaying} onClick={falling.replaying ? falling.stop : falling.replay}>
+            {falling.replaying ? <Pause size={13} /> : <RotateCw size={13} />} {falling.replaying ? "Hold" : "Replay"}
+          </Button>
+        )}
+        {told && !playing && !falling.fromKept && (
           <Button onClick={falling.goOn}>
             <StepForward size={13} /> {told.have < told.of ? "Go on" : "A frame more"}
           </Button>
@@ -194,17 +201,36 @@ export function DrapePanel({ production, piece, fitting, falling }: Props) {
             <option value="strain">its strain</option>
             <option value="contact">how far it lies off what it falls on</option>
           </Choice>
-          <p className="text-[12px] text-soft">Drag the cloth on the stage to pull it while it falls.</p>
+          {falling.fromKept || (
+            <p className="text-[12px] text-soft">Drag the cloth on the stage to pull it while it falls.</p>
+          )}
           {!told.there && (
             <p className="text-[12px] text-soft">
               On the way into the pose: what hangs here can be kept once it stands.
             </p>
           )}
-          <Button look="primary" className="mt-1.5" disabled={playing || !told.there} onClick={() => keep(frame)}>
+          <Button
+            look="primary"
+            className="mt-1.5"
+            disabled={playing || falling.replaying || falling.fromKept || !told.there}
+            onClick={() => keep(frame)}
+          >
             Keep this frame
           </Button>
+          <Hint
+            text={`Every frame that was played, to be seen again here: about ${size.toFixed(1)} MB before it is packed`}
+          >
+            <Button
+              look="quiet"
+              className="mt-1.5"
+              disabled={playing || falling.fromKept}
+              onClick={() => falling.keepAll(`${chosen?.name}, ${motion || fitting.chosen?.label.toLowerCase()}`)}
+            >
+              <Film size={13} /> Keep all
+            </Button>
+          </Hint>
           <Hint text="Every frame that was played: the body, what is worn under the cloth, and the cloth, point by point">
-            <Button look="quiet" className="mt-1.5" disabled={playing} onClick={falling.file}>
+            <Button look="quiet" className="mt-1.5" disabled={playing || falling.fromKept} onClick={falling.file}>
               <Download size={13} /> USD
             </Button>
           </Hint>
@@ -280,6 +306,7 @@ export function DrapePanel({ production, piece, fitting, falling }: Props) {
           onChange={setSubsteps}
         />
       </div>
+      <KeptFalls piece={piece.id} onSee={falling.see} />
       <BakePoses piece={piece} production={production} step={chosen && step(chosen)} ms={told?.ms ?? null} />
       {made.length > 0 && (
         <ul className="mt-2 border-t border-dashed border-rule pt-1.5 text-[12px]">

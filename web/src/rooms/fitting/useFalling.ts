@@ -1,6 +1,7 @@
 import { useCallback, useEffect, useRef, useState } from "react";
 import { artist, type Piece } from "../../api/client";
-import { type DrapeNotes, DrapeSocket, type DrapeStep } from "../../api/drape";
+import { type DrapeNotes, DrapeSocket, type DrapeStep, fetchFall } from "../../api/drape";
+import type { Frame } from "../../api/frames";
 import { type PieceMesh, showPoints } from "../../stage/piece";
 import { useRoom } from "../../state/room";
 
@@ -27,16 +28,25 @@ export function useFalling(piece: Piece | undefined, mesh: PieceMesh | undefined
   others.current = beside;
   const moved = useRef(new Set<PieceMesh>());
   const coming = useRef(false); // a frame is asked for and not here yet
+  const seen = useRef<Frame<DrapeNotes>[]>([]); // every frame that was played, to be shown again at once
+  const again = useRef<ReturnType<typeof setInterval> | null>(null);
+  const [replaying, setReplaying] = useState(false);
+  const [fromKept, setFromKept] = useState(false);
 
   const stop = useCallback(() => {
     going.current = false;
     setPlaying(false);
+    if (again.current) clearInterval(again.current);
+    again.current = null;
+    setReplaying(false);
   }, []);
 
   const leave = useCallback(() => {
     stop();
     socket.current?.close();
     socket.current = null;
+    seen.current = [];
+    setFromKept(false);
     setTold(null);
     if (mesh) showPoints(mesh, mesh.kept);
     for (const other of moved.current) showPoints(other, other.kept);
@@ -52,6 +62,24 @@ export function useFalling(piece: Piece | undefined, mesh: PieceMesh | undefined
     socket.current?.send({ do: "next", contact: useRoom.getState().fallen === "contact" });
   }, []);
 
+  const display = useCallback(
+    (frame: Frame<DrapeNotes>) => {
+      if (!mesh) return;
+      const { notes } = frame;
+      showPoints(mesh, frame.array<Float32Array>("points"));
+      for (const [sha, other] of others.current)
+        if (frame.has(`points:${sha}`)) {
+          showPoints(other, frame.array<Float32Array>(`points:${sha}`));
+          moved.current.add(other);
+        }
+      useRoom.getState().set({ draping: notes.rotations ?? {}, drapingShape: notes.shape ?? null });
+      setTold({ ...notes, have: Math.max(notes.have, seen.current.length) });
+      setStrain(frame.has("strain") ? frame.array<Float32Array>("strain") : null);
+      setContact(frame.has("contact") ? frame.array<Float32Array>("contact") : null);
+    },
+    [mesh],
+  );
+
   const open = useCallback(() => {
     if (!piece || !mesh || socket.current) return;
     socket.current = new DrapeSocket(
@@ -59,18 +87,11 @@ export function useFalling(piece: Piece | undefined, mesh: PieceMesh | undefined
       (frame) => {
         const { notes } = frame;
         if (notes.kept) return leave();
+        if (notes.kept_all) return useRoom.getState().say({ kind: "done", text: "Every frame is kept." });
         if (frame.has("file")) return download(frame.array<Uint8Array>("file").slice(), notes.name ?? "drape.usdc");
         if (frame.has("points")) {
-          showPoints(mesh, frame.array<Float32Array>("points"));
-          for (const [sha, other] of others.current)
-            if (frame.has(`points:${sha}`)) {
-              showPoints(other, frame.array<Float32Array>(`points:${sha}`));
-              moved.current.add(other);
-            }
-          useRoom.getState().set({ draping: notes.rotations ?? {}, drapingShape: notes.shape ?? null });
-          setTold(notes);
-          setStrain(frame.array<Float32Array>("strain"));
-          setContact(frame.has("contact") ? frame.array<Float32Array>("contact") : null);
+          if (notes.did === "next" && notes.frame !== undefined) seen.current[notes.frame] = frame;
+          display(frame);
         }
         if (notes.did === "next" || notes.did === "begin") coming.current = false;
         if (!going.current || coming.current) return;
@@ -83,7 +104,7 @@ export function useFalling(piece: Piece | undefined, mesh: PieceMesh | undefined
         useRoom.getState().say({ kind: "problem", text });
       },
     );
-  }, [piece, mesh, stop, leave, next]);
+  }, [piece, mesh, stop, leave, next, display]);
 
   return {
     ready: !!piece && !!mesh,
@@ -113,12 +134,42 @@ export function useFalling(piece: Piece | undefined, mesh: PieceMesh | undefined
     },
     show(frame: number) {
       stop();
-      socket.current?.send({ do: "show", frame, contact: useRoom.getState().fallen === "contact" });
+      const contact = useRoom.getState().fallen === "contact";
+      const known = seen.current[frame];
+      if (known && (!contact || known.has("contact") || !socket.current)) display(known);
+      else socket.current?.send({ do: "show", frame, contact });
+    },
+    replaying,
+    /** What is shown was kept earlier: it can be seen and put back, not gone on with. */
+    fromKept,
+    /** Play what there is over and over, as fast as it goes: 24 frames to the second. */
+    replay() {
+      stop();
+      let at = 0;
+      setReplaying(true);
+      again.current = setInterval(() => {
+        const frame = seen.current[at % Math.max(seen.current.length, 1)];
+        at += 1;
+        if (frame) display(frame);
+      }, 1000 / 24);
     },
     /** Keep a frame: the server stores the piece as it lies there, and everyone hears. */
     keep(frame: number, label: string) {
       stop();
       socket.current?.send({ do: "keep", frame, label, author: artist() });
+    },
+    /** Keep every frame that was played. */
+    keepAll(label: string) {
+      stop();
+      socket.current?.send({ do: "keep_all", label, author: artist() });
+    },
+    /** See a whole fall again that was kept. */
+    async see(fall: number) {
+      leave();
+      const frames = await fetchFall(fall);
+      seen.current = frames;
+      setFromKept(true);
+      if (frames[0]) display(frames[0]);
     },
     /** Save all that was played as a file. */
     file() {
