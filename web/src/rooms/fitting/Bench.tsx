@@ -149,6 +149,7 @@ export function Bench({ production, piece, fitting, falling }: Props) {
                   {kind === "finish" && (
                     <FinishPanel
                       piece={piece}
+                      busy={busy}
                       onKeep={(finish, label) => change.mutate({ piece, recipe: { ...piece.recipe, finish }, label })}
                     />
                   )}

@@ -10,6 +10,8 @@ type Part = (typeof PARTS)[number];
 
 interface Props {
   piece: Piece;
+  /** A change is under way: another now would not know of it. */
+  busy: boolean;
   onKeep(finish: Finish, label: string): void;
 }
 
@@ -46,7 +48,7 @@ const SAID: Record<Part, (x: number) => string> = {
 };
 
 /** What is done to the cloth last, for the picture and the pack: each part can be switched off and on; the steps never see it. */
-export function FinishPanel({ piece, onKeep }: Props) {
+export function FinishPanel({ piece, busy, onKeep }: Props) {
   const kept: Finish = piece.recipe.finish ?? NONE;
   const off = kept.off ?? [];
   const report = piece.report.finish;
@@ -57,7 +59,7 @@ export function FinishPanel({ piece, onKeep }: Props) {
       on ? `Finish: ${PART[part].words}` : `Finish: do not ${PART[part].words}`,
     );
   return (
-    <div>
+    <fieldset disabled={busy} aria-label="Finish">
       <p className="text-soft">
         Done last, for the sheet and the pack. While another step is open the stage shows the cloth without it.
       </p>
@@ -89,7 +91,7 @@ export function FinishPanel({ piece, onKeep }: Props) {
           {report.moved > 0.00005 && <Fact name="Moves the cloth at most">{(report.moved * 1000).toFixed(1)} mm</Fact>}
         </dl>
       )}
-    </div>
+    </fieldset>
   );
 }
 
