@@ -30,8 +30,8 @@ def evaluate_edit(edit: int) -> None:
         before = one(connection, "edit", edit=row["parent_id"]) if row["parent_id"] else None
     try:
         recipe = Recipe.model_validate(row["recipe"])
-        if before and before["geometry_sha"] and {**before["recipe"], "finish": None} == {**row["recipe"], "finish": None}:
-            piece = piece_at(before["geometry_sha"])  # only the finish is another
+        if before and before["geometry_sha"] and _only_finish_differs(before["recipe"], row["recipe"]):
+            piece = piece_at(before["geometry_sha"])
         else:
             piece = evaluate(Source(model, row["source_sha"]), recipe, body_for(recipe.body, recipe.made_on), carrier_of, piece_at)
         thumb = write_png(piece_portrait(piece.mesh, (96, 96)))
@@ -50,6 +50,12 @@ def evaluate_edit(edit: int) -> None:
             run(connection, "set_category", piece=row["piece_id"], category=piece.report["receive"]["category"])
         finish(connection, row["piece_id"], edit, piece, thumb, textures)
     log.info("edit evaluated", edit=edit, piece=row["piece_id"])
+
+
+def _only_finish_differs(one_recipe: dict, other: dict) -> bool:
+    """Whether two recipes are finished differently and else the same; the same recipe is run again for another source."""
+    same = {**one_recipe, "finish": None} == {**other, "finish": None}
+    return same and one_recipe.get("finish") != other.get("finish")
 
 
 @app.task(name="fit_outfit", retry=_AGAIN)

@@ -1,13 +1,13 @@
-import { Download, Film, Pause, Play, RotateCw, StepForward } from "lucide-react";
+import { Pause, Play, RotateCw, StepForward } from "lucide-react";
 import { useState } from "react";
 import type { Piece, Production } from "../../api/client";
 import { type DrapeStep, type Fabric, useFabrics } from "../../api/drape";
 import { useMotions } from "../../api/posing";
-import { useRoom } from "../../state/room";
-import { Button, Choice, Hint, Slider } from "../../ui/controls";
+import { Button, Choice, Slider } from "../../ui/controls";
 import { BakePoses } from "./BakePoses";
 import { around, bare } from "./clearSteps";
 import { FabricFigures } from "./FabricFigures";
+import { FallenFrames } from "./FallenFrames";
 import { type Along, FallsAlong } from "./FallsAlong";
 import { HoldCloth, type Holding } from "./HoldCloth";
 import { KeptFalls } from "./KeptFalls";
@@ -55,7 +55,6 @@ export function DrapePanel({ production, piece, fitting, falling }: Props) {
   const house = motions.data?.filter((m) => !m.name.startsWith("stock-")) ?? [];
   const motion = house.some((m) => m.name === where) ? where : "";
   const { told, playing } = falling;
-  const { fallen, set } = useRoom();
   if (!stepOf(piece.recipe, "bind"))
     return <p className="text-soft">Bind the piece first: what holds the cloth must know how to follow the wearer.</p>;
   const together = along.filter((a) => fitting.rail.some((p) => p.geometry === a.piece));
@@ -97,8 +96,6 @@ export function DrapePanel({ production, piece, fitting, falling }: Props) {
       where === "rest" ? "for good" : motion ? `${motion}, frame ${frame + 1}` : fitting.chosen?.label.toLowerCase();
     falling.keep(frame, `Drape in ${chosen?.name}, ${pose}`);
   };
-  const frame = told?.frame ?? 0;
-  const size = ((told?.vertices ?? 0) * (told?.have ?? 0) * 6) / 1e6; // three moves of two bytes
   return (
     <div>
       <Choice
@@ -171,70 +168,12 @@ export function DrapePanel({ production, piece, fitting, falling }: Props) {
       </div>
       {playing && !told && <p className="mt-1 text-soft">Laying out the cloth…</p>}
       {told && (
-        <div className="mt-1.5">
-          <Slider
-            label={`Frame ${frame + 1} of ${Math.max(told.of, told.have)}`}
-            min={0}
-            max={Math.max(told.have - 1, 1)}
-            step={1}
-            value={frame}
-            shown={`${((frame + 1) / 24).toFixed(2)} s`}
-            onChange={falling.show}
-          />
-          <p className="text-[12px] text-soft" aria-live="off">
-            Strain {(100 * told.strain_mean).toFixed(1)} % mean, {(100 * told.strain_99).toFixed(1)} % at the 99th
-            percentile{told.did === "next" && told.ms ? ` · ${told.ms.toFixed(0)} ms a frame` : ""}
-          </p>
-          <p className={`text-[12px] ${told.bending_met < 0.8 ? "text-amber" : "text-soft"}`}>
-            Of its set stiffness {(100 * told.bending_met).toFixed(0)} % shows in bending and{" "}
-            {(100 * told.shear_met).toFixed(0)} % in shear; more substeps, or wider faces, show more.
-          </p>
-          <Choice
-            label="Shows"
-            value={fallen}
-            onChange={(e) => {
-              set({ fallen: e.target.value as typeof fallen });
-              if (!playing) falling.show(frame);
-            }}
-          >
-            <option value="cloth">the cloth</option>
-            <option value="strain">its strain</option>
-            <option value="contact">how far it lies off what it falls on</option>
-          </Choice>
-          {falling.fromKept || (
-            <p className="text-[12px] text-soft">Drag the cloth on the stage to pull it while it falls.</p>
-          )}
-          {!told.there && (
-            <p className="text-[12px] text-soft">
-              On the way into the pose: what hangs here can be kept once it stands.
-            </p>
-          )}
-          <Button
-            look="primary"
-            className="mt-1.5"
-            disabled={playing || falling.replaying || falling.fromKept || !told.there}
-            onClick={() => keep(frame)}
-          >
-            Keep this frame
-          </Button>
-          <Hint
-            text={`Every frame that was played, to be seen again here: about ${size.toFixed(1)} MB before it is packed`}
-          >
-            <Button
-              look="quiet"
-              className="mt-1.5"
-              disabled={playing || falling.fromKept}
-              onClick={() => falling.keepAll(`${chosen?.name}, ${motion || fitting.chosen?.label.toLowerCase()}`)}
-            >
-              <Film size={13} /> Keep all
-            </Button>
-          </Hint>
-          <Hint text="Every frame that was played: the body, what is worn under the cloth, and the cloth, point by point">
-            <Button look="quiet" className="mt-1.5" disabled={playing || falling.fromKept} onClick={falling.file}>
-              <Download size={13} /> USD
-            </Button>
-          </Hint>
-        </div>
+        <FallenFrames
+          falling={falling}
+          told={told}
+          label={`${chosen?.name}, ${motion || fitting.chosen?.label.toLowerCase()}`}
+          onKeep={keep}
+        />
       )}
       <div className="mt-2 border-t border-dashed border-rule pt-1">
         <Slider
