@@ -35,7 +35,7 @@ def _gap(px, py, pz, q, n, a, b, c, u, v):
 
 @njit(cache=True, nogil=True, error_model="numpy", fastmath=True, inline="always")
 def _touch(i, x, q, n, triangles, across, t):
-    # walk from triangle t to the nearest; returns it, the barycentric weights, the gap, its normal, and whether it is past a hem
+    # walk from triangle t to the nearest; returns it, the barycentric weights, the gap and its normal
     a, b, c = triangles[t, 0], triangles[t, 1], triangles[t, 2]
     u, v = nearest_weights(x[i, 0], x[i, 1], x[i, 2], q[a, 0], q[a, 1], q[a, 2], q[b, 0], q[b, 1], q[b, 2], q[c, 0], q[c, 1], q[c, 2])
     gap, nx, ny, nz, square = _gap(x[i, 0], x[i, 1], x[i, 2], q, n, a, b, c, u, v)
@@ -57,11 +57,7 @@ def _touch(i, x, q, n, triangles, across, t):
                 break
         if not moved:
             break
-    rim = False
-    for s in range(3):
-        weight = v if s == 0 else (1.0 - u - v if s == 1 else u)
-        rim |= weight <= 1e-9 and across[t, s] < 0
-    return t, u, v, gap, nx, ny, nz, rim and square > 1e-6 and gap * gap < 0.25 * square
+    return t, u, v, gap, nx, ny, nz
 
 
 @njit(cache=True, nogil=True, error_model="numpy", fastmath=True, parallel=True)
@@ -84,16 +80,13 @@ def contacts(x, p, near, facing, q, before, n, triangles, across, thick, frictio
                 idle[i] -= moves[i] + (abs(x[i, 0] - p[i, 0]) + abs(x[i, 1] - p[i, 1]) + abs(x[i, 2] - p[i, 2]))
                 if idle[i] > 0.0:
                     continue
-            t, u, v, gap, nx, ny, nz, past = _touch(i, x, q, n, triangles, across, near[i])
+            t, u, v, gap, nx, ny, nz = _touch(i, x, q, n, triangles, across, near[i])
             near[i] = t
-            if past:  # beside a button or a hem, not over it
-                near[i] = -1
-                continue
             short = thick[i] - gap
             if facing[i] >= 0:
-                t2, u2, v2, gap2, mx, my, mz, past = _touch(i, x, q, n, triangles, across, facing[i])
+                t2, u2, v2, gap2, mx, my, mz = _touch(i, x, q, n, triangles, across, facing[i])
                 facing[i] = t2
-                short2 = -1.0 if past else thick[i] - gap2
+                short2 = thick[i] - gap2
                 if short > 0 and short2 > 0:  # pinched: to the middle, and calm
                     for a in range(3):
                         m, o = (nx, mx) if a == 0 else ((ny, my) if a == 1 else (nz, mz))
