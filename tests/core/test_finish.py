@@ -128,3 +128,17 @@ def test_what_is_off_is_not_done_and_too_fine_is_refused():
     many = replace(tunic, mesh=replace(tunic.mesh, triangles=np.tile(tunic.mesh.triangles, (40, 1))))
     with pytest.raises(InputError, match="faces"):
         finished(many, Finish(finer=2))
+
+
+def test_evening_out_takes_a_ripple_down_leaves_the_borders_and_its_correctives_go_along():
+    points, faces = _strip(25)
+    points, faces = points[:625], faces[: 2 * 24 * 24]
+    inside = (points[:, 0] > -0.3 + 1e-6) & (points[:, 0] < -1e-6) & (points[:, 1] > 1e-6) & (points[:, 1] < 0.3 - 1e-6)
+    ripple = np.where(inside, 0.004 * (-1.0) ** np.arange(625), 0.0)[:, None] * [0, 0, 1]
+    bare = _bare(points + ripple, faces)
+    made = finished(replace(bare, fixes=ripple[None].astype(np.float32), left_out=np.array([3, 40], np.int32)), Finish(smooth=1.0, finer=1))
+    old = made.mesh.points[:625]
+    assert np.abs(old[inside, 2]).max() < 0.3 * 0.004
+    assert np.abs(old[:, 2])[~inside].max() < 1e-6
+    assert np.allclose(made.fixes[0], made.mesh.points - finished(_bare(points, faces), Finish(smooth=1.0, finer=1)).mesh.points, atol=1e-5)
+    assert made.left_out.tolist() == [12, 13, 14, 15, 160, 161, 162, 163]

@@ -159,7 +159,6 @@ def _planned(plan: int, production: int) -> tuple[list[dict], list[dict], list[d
                             "piece": s.row["id"],
                             "recipe": s.recipe.model_dump(mode="json"),
                             "based_on": s.row["edit_id"],
-                            "report": s.piece.report,
                             "geometry": s.sha,
                             "thumb": put_blob(connection, thumb, "png"),
                         }

@@ -5,7 +5,7 @@ from typing import Any
 
 import numpy as np
 
-from .arrays import pack, unpack
+from .arrays import pack
 from .db import Connection, put_blob, run, tell
 
 STEP = 1e-4
@@ -16,7 +16,7 @@ def add_fall(connection: Connection, piece: int, geometry: str, label: str, auth
              frames: Sequence[tuple[Mapping[str, np.ndarray], dict[str, Any]]]) -> int:
     """Keep the frames of a fall, each its points by name (n, 3) as they lie at rest and what is told of it; `rest` are those of the pieces.
 
-    What is told is kept beside the points; names are those the frames of the live socket have.
+    The blob holds `rest:` and `moves:` (in steps) by name, and in its notes what was told; names are those of the live socket.
     """
     arrays = {f"rest:{name}": points.astype("<f4") for name, points in rest.items()}
     for name, points in rest.items():
@@ -27,8 +27,3 @@ def add_fall(connection: Connection, piece: int, geometry: str, label: str, auth
                blob=put_blob(connection, data, "fall"))[0]["id"]
     tell(connection, "fall", piece=piece)
     return made
-
-
-def fall_arrays(data: bytes) -> tuple[dict[str, np.ndarray], dict[str, Any]]:
-    """Return the arrays and notes of a kept fall: `rest:` and `moves:` by the name of each piece's points, `frames` as they were told."""
-    return unpack(data)

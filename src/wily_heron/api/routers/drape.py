@@ -17,10 +17,10 @@ from ...formats.slug import slug
 from ...formats.usd_points import Moving, write_moving
 from ...jobs.keeping import Fallen, keep_fallen
 from ...store import bakes
-from ...store.arrays import array_frame
+from ...store.arrays import array_frame, unpack
 from ...store.bodies import body_for
 from ...store.db import get_blob, one, run, tell, transaction
-from ...store.falls import add_fall, fall_arrays
+from ...store.falls import add_fall
 from ...store.pieces import get_piece, piece_at
 from ...store.poses import pose_of
 from ..live import serve
@@ -84,7 +84,7 @@ def kept_fall(fall: int) -> Response:
         row = one(connection, "fall", fall=fall)
         if row is None:
             raise InputError(what=f"there is no fall {fall}", where="the drape step", todo="It may have been dropped in another window.")
-        arrays, notes = fall_arrays(get_blob(connection, row["frames_sha"]))
+        arrays, notes = unpack(get_blob(connection, row["frames_sha"]))
     return Response(array_frame(arrays, notes), media_type="application/octet-stream")
 
 

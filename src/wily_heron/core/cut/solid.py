@@ -1,6 +1,7 @@
 """Cloth made thick, finer, smoother, or whole from one half."""
 
 from dataclasses import replace
+from typing import TypeVar
 
 import numpy as np
 from scipy import sparse
@@ -14,42 +15,43 @@ from ..mesh.subset import turned_over, with_triangles, without_unused
 from ..space.tree import TriangleTree
 from .split import split
 
+V = TypeVar("V", np.ndarray, sparse.csr_matrix)
 _BENDING = ("shoulder", "elbow", "radiocarpal", "hip", "knee", "talocrural", "vl3", "vc4")
 
 
 def thickened(mesh: Mesh, thick: float) -> Mesh:
     """Return the mesh with a second side `thick` metres under it (against its normals) and its borders closed."""
+    return two_sided(mesh, mesh.points, mesh.points - thick * vertex_normals(mesh.points, mesh.triangles))[0]
+
+
+def two_sided(mesh: Mesh, outer: np.ndarray, inner: np.ndarray) -> tuple[Mesh, np.ndarray]:
+    """Return a mesh with its outside at `outer` (n, 3), its inside at `inner` after it, walls between their borders, square to both; and
+    the face (m',) of the mesh that each of its faces came of."""
     n, m = len(mesh.points), len(mesh.triangles)
-    inner = mesh.points - thick * vertex_normals(mesh.points, mesh.triangles)
     back = turned_over(mesh, np.ones(m, bool))
     edges, face_edges = unique_edges(mesh.triangles)
     lone = np.bincount(face_edges.ravel(), minlength=len(edges)) == 1
     face, side = np.nonzero(lone[face_edges])
     a, b = mesh.triangles[face, side], mesh.triangles[face, (side + 1) % 3]
     walls = np.concatenate([np.stack([b, a, a + n], axis=1), np.stack([b, a + n, b + n], axis=1)])
-    both = np.concatenate([face, face])
-
-    def stacked(values: np.ndarray, walls_: np.ndarray) -> np.ndarray:
-        return np.concatenate([values, values, walls_])
-
+    came = np.concatenate([np.arange(m), np.arange(m), face, face])
     uv = None
     if mesh.corner_uv is not None and back.corner_uv is not None:
         at, to = mesh.corner_uv[face, side], mesh.corner_uv[face, (side + 1) % 3]
         uv = np.concatenate([mesh.corner_uv, back.corner_uv, np.stack([to, at, at], 1), np.stack([to, at, to], 1)])
-    fold = None
-    if mesh.corner_fold is not None and back.corner_fold is not None:
-        fold = np.concatenate([mesh.corner_fold, back.corner_fold, np.ones((len(walls), 3), np.uint8)])
+    own, other = (np.zeros((m, 3), np.uint8) if each.corner_fold is None else each.corner_fold for each in (mesh, back))
     top = int(mesh.polygon.max(initial=0)) + 1
-    return replace(
+    made = replace(
         mesh,
-        points=np.vstack([mesh.points, inner]).astype(np.float32),
+        points=np.vstack([outer, inner]).astype(np.float32),
         triangles=np.concatenate([mesh.triangles, back.triangles + n, walls]).astype(np.int32),
         corner_uv=uv,
-        corner_fold=fold,
-        triangle_material=stacked(mesh.triangle_material, mesh.triangle_material[both]),
+        corner_fold=np.concatenate([own, other, np.full((len(walls), 3), 255, np.uint8)]),
+        triangle_material=mesh.triangle_material[came],
         polygon=np.concatenate([mesh.polygon, mesh.polygon + top, 2 * top + np.tile(np.arange(len(face)), 2)]).astype(np.int32),
         received=None if mesh.received is None else np.tile(mesh.received, 2),
     )
+    return made, came
 
 
 def bends(mesh: Mesh, wearer: Wearer) -> np.ndarray:
@@ -116,15 +118,23 @@ def _parts(cut: np.ndarray) -> list[tuple[int, int, int]]:
 
 
 def smoothed(points: np.ndarray, triangles: np.ndarray, amount: float, still: np.ndarray) -> np.ndarray:
-    """Return points (n, 3) evened out without shrinking, borders and `still` vertices kept. Follows: Taubin, 1995."""
-    near = adjacency(triangles, len(points))
+    """Return points (n, 3) evened out without shrinking, borders and `still` vertices kept."""
+    return evened(np.asarray(points, np.float64), triangles, round(2 + 14 * amount), still)
+
+
+def evened(values: V, triangles: np.ndarray, rounds: int, still: np.ndarray) -> V:
+    """Return what each vertex has (n, ...) evened out with its neighbours' without shrinking, borders and `still` vertices kept.
+
+    Follows: Taubin, Curve and surface smoothing without shrinkage, 1995.
+    """
+    n = len(still)
+    near = adjacency(triangles, n)
     mean = sparse.diags(1.0 / np.maximum(np.asarray(near.sum(axis=1)).ravel(), 1.0)) @ near
-    free = (~still & ~border_vertices(triangles, len(points)))[:, None]
-    p = np.asarray(points, np.float64)
-    for _ in range(round(2 + 14 * amount)):
-        for pull in (0.5, -0.52):
-            p = p + np.where(free, pull * (mean @ p - p), 0.0)
-    return p
+    pull = sparse.diags((~still & ~border_vertices(triangles, n)).astype(float)) @ (mean - sparse.identity(n))
+    for _ in range(rounds):
+        for by in (0.5, -0.52):
+            values = values + by * (pull @ values)
+    return values
 
 
 def mirrored_half(mesh: Mesh, left: bool) -> Mesh:

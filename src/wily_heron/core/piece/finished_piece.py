@@ -7,6 +7,7 @@ from scipy import sparse
 from scipy.sparse.csgraph import connected_components
 from scipy.spatial import KDTree
 
+from ..cut.solid import evened, two_sided
 from ..errors import InputError
 from ..figure.skeleton import Skin
 from ..mesh.edges import adjacency, border_vertices, unique_edges
@@ -93,18 +94,9 @@ def _welded(cloth: _Cloth, reach: float) -> _Cloth:
 
 
 def _even(cloth: _Cloth, amount: float) -> _Cloth:
-    """Even the cloth out without shrinking, borders and small stiff parts kept. Follows: Taubin, Curve and surface smoothing, 1995."""
+    """Even the cloth out without shrinking, borders and small stiff parts kept."""
     mesh = cloth.mesh
-    n = len(mesh.points)
-    near = adjacency(mesh.triangles, n)
-    mean = sparse.diags(1.0 / np.maximum(np.asarray(near.sum(axis=1)).ravel(), 1.0)) @ near
-    free = sparse.diags((~stiff_islands(mesh.points, mesh.triangles) & ~border_vertices(mesh.triangles, n)).astype(float))
-    pull = free @ (mean - sparse.identity(n))
-    carry = cloth.carry
-    for _ in range(round(1 + 5 * amount)):
-        carry = carry + 0.5 * (pull @ carry)
-        carry = carry - 0.52 * (pull @ carry)
-    return replace(cloth, carry=sparse.csr_matrix(carry), mesh=mesh)
+    return replace(cloth, carry=evened(cloth.carry, mesh.triangles, round(1 + 5 * amount), stiff_islands(mesh.points, mesh.triangles)))
 
 
 def _finer(cloth: _Cloth) -> _Cloth:
@@ -142,34 +134,15 @@ class _Thick:
 
     def __init__(self, thin: Mesh, step: Finish) -> None:
         self._thin, points, triangles = thin, thin.points.astype(np.float64), thin.triangles
-        n, m = len(points), len(triangles)
-        rim = border_vertices(triangles, n)
-        fold = np.zeros(n)
+        rim, fold = border_vertices(triangles, len(points)), np.zeros(len(points))
         if step.hem > 0 and rim.any():
             far, _ = KDTree(points[rim]).query(points)
             step_wide = float(np.median(np.linalg.norm(points[triangles[:, 0]] - points[triangles[:, 1]], axis=1)))
             fold = np.clip(1.0 - 2.0 * (far - step.hem) / step_wide, 0.0, 1.0)  # the turned edge ends within a face
         self._thick = step.thick * (1.0 + fold) * (1.0 if step.side == "out" else -1.0)
         other = points + self._thick[:, None] * vertex_normals(points, triangles)
-        outer, inner = (other, points) if step.side == "out" else (points, other)
-        edges, sides = unique_edges(triangles)
-        face, side = np.nonzero((np.bincount(sides.ravel(), minlength=len(edges)) == 1)[sides])
-        a, b = triangles[face, side], triangles[face, (side + 1) % 3]
-        walls = np.concatenate([np.stack([b, a, a + n], axis=1), np.stack([b, a + n, b + n], axis=1)])
-        both = np.tile(face, 2)
-        over = np.array([0, 2, 1])
-        uv = None
-        if thin.corner_uv is not None:
-            at, to = thin.corner_uv[face, side], thin.corner_uv[face, (side + 1) % 3]
-            uv = np.concatenate([thin.corner_uv, thin.corner_uv[:, over], np.stack([to, at, at], 1), np.stack([to, at, to], 1)])
-        own = np.zeros((m, 3), np.uint8) if thin.corner_fold is None else thin.corner_fold
-        folds = np.concatenate([own, own[:, over], np.full((len(walls), 3), 255, np.uint8)])  # the cut edge stands square to both sides
-        self._out, self.face = step.side == "out", np.concatenate([np.arange(m), np.arange(m), both])
-        top = int(thin.polygon.max(initial=0)) + 1
-        faces = np.concatenate([triangles, triangles[:, over] + n, walls]).astype(np.int32)
-        self.mesh = Mesh(np.vstack([outer, inner]).astype(np.float32), faces, uv, thin.triangle_material[self.face],
-                         np.concatenate([thin.polygon, thin.polygon + top, 2 * top + np.tile(np.arange(len(face)), 2)]).astype(np.int32),
-                         thin.materials, folds, None if thin.received is None else np.tile(thin.received, 2))
+        self._out = step.side == "out"
+        self.mesh, self.face = two_sided(thin, *((other, points) if self._out else (points, other)))
 
     def moves(self, moves: np.ndarray) -> np.ndarray:
         """Return the moves (k, 2 n, 3) of both sides for moves (k, n, 3) of the thin cloth: the other side stands on the moved one."""

@@ -91,11 +91,9 @@ export function DrapePanel({ production, piece, fitting, falling }: Props) {
       keep: where === "rest" ? "rest" : "pose",
     };
   };
-  const keep = (frame: number) => {
-    const pose =
-      where === "rest" ? "for good" : motion ? `${motion}, frame ${frame + 1}` : fitting.chosen?.label.toLowerCase();
-    falling.keep(frame, `Drape in ${chosen?.name}, ${pose}`);
-  };
+  const into = where === "rest" ? "for good" : motion || fitting.chosen?.label.toLowerCase();
+  const keep = (frame: number) =>
+    falling.keep(frame, `Drape in ${chosen?.name}, ${into}${motion ? `, frame ${frame + 1}` : ""}`);
   return (
     <div>
       <Choice
@@ -167,14 +165,7 @@ export function DrapePanel({ production, piece, fitting, falling }: Props) {
         )}
       </div>
       {playing && !told && <p className="mt-1 text-soft">Laying out the cloth…</p>}
-      {told && (
-        <FallenFrames
-          falling={falling}
-          told={told}
-          label={`${chosen?.name}, ${motion || fitting.chosen?.label.toLowerCase()}`}
-          onKeep={keep}
-        />
-      )}
+      {told && <FallenFrames falling={falling} told={told} label={`${chosen?.name}, ${into}`} onKeep={keep} />}
       <div className="mt-2 border-t border-dashed border-rule pt-1">
         <Slider
           label="Worn at the top"
