@@ -62,14 +62,18 @@ def test_a_doubtful_made_for_body_is_undone_and_measured(client: TestClient, tig
     assert likeliest in causes["made for"]["words"]
 
 
-def test_the_sheet_is_planned_carried_out_and_taken_back_in_one_step(client: TestClient, tight: dict):  # noqa: F811
+def test_the_sheet_is_planned_carried_out_and_taken_back_in_one_step(
+    client: TestClient, tight: dict, monkeypatch: pytest.MonkeyPatch  # noqa: F811
+):
     before = measured(client)
     failing = {k for k, a in shown(before, tight["name"]).items() if a > 0.1}
     assert failing
     left = min(failing)
     client.post("/api/waivers", json={"wearer": left[0], "pose": left[1], "over": tight["name"], "reason": "Behind the mail cart"})
-    client.post("/api/plans")
+    done = killed_once(client.post("/api/plans").json()["id"], monkeypatch)
     drain()
+    assert len(done["steps"]) == len(set(done["steps"]))  # what was tried before the worker died is not tried again
+    assert len(done["cells"]) % len(before["cells"]) == 0  # whole sheets, none measured twice, nor what the trial has measured
     plan = client.get("/api/plans/latest").json()
     assert plan["state"] == "ready", plan["why"]
     assert plan["lines"], plan["why"]
@@ -97,6 +101,31 @@ def test_the_sheet_is_planned_carried_out_and_taken_back_in_one_step(client: Tes
     runs = client.get("/api/trials").json()
     assert runs[0]["id"] == after["id"]
     assert runs[0]["holding"] >= runs[1]["holding"]
+
+
+def killed_once(plan: int, monkeypatch: pytest.MonkeyPatch) -> dict[str, list]:
+    """Begin a plan on a worker that dies in its third cell; return the cells measured and the steps tried, from now on."""
+    from wily_heron.jobs import clearing, plan_rail
+
+    done: dict[str, list] = {"cells": [], "steps": []}
+    measured_, evaluate_ = clearing.measured, plan_rail.evaluate
+
+    def counted(dressed, column, shots=None):
+        if len(done["cells"]) == 2 and not done.get("dead"):
+            done["dead"] = [True]
+            raise SystemExit
+        done["cells"].append(column)
+        return measured_(dressed, column, shots)
+
+    def told(source, recipe, *more):
+        done["steps"].append(recipe.model_dump_json())
+        return evaluate_(source, recipe, *more)
+
+    monkeypatch.setattr(clearing, "measured", counted)
+    monkeypatch.setattr(plan_rail, "evaluate", told)
+    with pytest.raises(SystemExit):
+        clearing.plan_sheet(plan)
+    return done
 
 
 def test_a_run_is_exported_as_table_data_and_picture(client: TestClient, tight: dict):  # noqa: F811

@@ -1,6 +1,7 @@
 """Measuring the trial sheet: a job a wearer, so that what can be kept between its cells is kept; what is measured stays if it stops."""
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
+from typing import Any
 
 import structlog
 from procrastinate import RetryStrategy
@@ -11,6 +12,7 @@ from ..core.clearance.shots import Shot
 from ..core.clearance.trial import worst_frame
 from ..core.errors import HeronError
 from ..core.figure.body import shape_values, shaped
+from ..core.figure.pose import Pose
 from ..core.look.portrait import cell_portrait
 from ..formats.png import write_png
 from ..store.bodies import body_for
@@ -64,18 +66,26 @@ def measure_wearer(trial: int, wearer: int, columns: list[str], pieces: list[lis
 
 def measured(dressed: Dressed, column: str, shots: Sequence[Shot] | None = None) -> CellResult:
     """Return the cell of a column: in its pose, or in the worst frame of its motion, which its figures then tell."""
-    if not column.startswith(MOTION):
+    told: dict[str, Any] = {}
+    if column.startswith(MOTION):
         with transaction() as connection:
-            pose = pose_of(connection, column)
-        return dressed.measure(pose, look_for_holes=True, shots=shots)
-    with transaction() as connection:
-        motion = motion_of(connection, column.removeprefix(MOTION))
-    frame, _ = worst_frame(dressed, motion)
-    pose = motion.pose(frame)
+            motion = motion_of(connection, column.removeprefix(MOTION))
+        told["frame"], _ = worst_frame(dressed, motion)
+        told["seconds"] = round(told["frame"] * motion.seconds, 3)
+    pose = pose_of_column(column, told)
     cell = dressed.measure(pose, look_for_holes=True, shots=shots)
-    turns = {j: [round(float(x), 5) for x in q] for j, q in pose.rotations.items()}
-    cell.figures.update(frame=frame, seconds=round(frame * motion.seconds, 3), rotations=turns)
+    if told:
+        told["rotations"] = {j: [round(float(x), 5) for x in q] for j, q in pose.rotations.items()}
+    cell.figures.update(told)
     return cell
+
+
+def pose_of_column(column: str, figures: Mapping[str, Any]) -> Pose:
+    """Return the pose that a cell of a column is measured in: the column's, or the frame of its motion that the `figures` tell."""
+    with transaction() as connection:
+        if not column.startswith(MOTION):
+            return pose_of(connection, column)
+        return motion_of(connection, column.removeprefix(MOTION)).pose(figures["frame"])
 
 
 def _close(connection: Connection, trial: int) -> None:

@@ -41,6 +41,17 @@ update plan set state = %(state)s, lines = %(lines)s, cells = %(cells)s, why = %
 -- name: set_plan
 update plan set state = %(state)s, edits = %(edits)s where id = %(plan)s returning id;
 
+-- name: plan_known
+-- What the plan came to before it was stopped, or what any sheet has measured of the same cell.
+select value from plan_work where plan_id = %(plan)s and key = %(key)s
+union all select figures from trial_cell where key = %(key)s and figures is not null limit 1;
+
+-- name: keep_plan_work
+insert into plan_work (plan_id, key, value) values (%(plan)s, %(key)s, %(value)s) on conflict do nothing;
+
+-- name: drop_plan_work
+delete from plan_work where plan_id = %(plan)s;
+
 -- name: trials_of
 -- The runs of a production, newest first, with how many cells held.
 select t.id, t.state, t.total, t.started_at,
