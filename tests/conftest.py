@@ -1,8 +1,11 @@
 """What all tests share: the dressed demo coat, and a database of its own for each test process."""
 
 import os
+import subprocess
+import sys
 import uuid
 from collections.abc import Iterator
+from contextlib import contextmanager
 
 import numpy as np
 import psycopg
@@ -45,22 +48,26 @@ def coat(fitted_coat: Piece, ibbet: Wearer) -> Piece:
 
 @pytest.fixture(scope="session")
 def database() -> Iterator[str]:
-    """An empty, migrated database on the server the launcher started for the tests."""
+    """An empty, migrated database on the server the launcher started for the tests, for what runs in this process."""
+    with fresh_database() as url:
+        os.environ["WILY_HERON_DATABASE"] = url
+        from wily_heron.store import db
+
+        yield url
+        if db.pool.cache_info().currsize:
+            db.pool().close()
+
+
+@contextmanager
+def fresh_database() -> Iterator[str]:
+    """An empty, migrated database that is gone afterwards."""
     server = os.environ.get("WILY_HERON_TEST_SERVER")
     if not server:
         pytest.skip("run through ./heron test, which starts a database server")
     name = f"test_{uuid.uuid4().hex[:10]}"
     url = server.rsplit("/", 1)[0] + "/" + name
-    os.environ["WILY_HERON_DATABASE"] = url
-    from wily_heron.store import db
-    from wily_heron.store.setup import ensure_database, ensure_queue
-
-    ensure_database(server, name)
-    db.migrate()
-    ensure_queue()
+    subprocess.run([sys.executable, "-m", "wily_heron.store.setup", server], env={**os.environ, "WILY_HERON_DATABASE": url}, check=True)
     yield url
-    if db.pool.cache_info().currsize:
-        db.pool().close()
     with psycopg.connect(server, autocommit=True) as connection:
         connection.execute(f'drop database if exists "{name}" with (force)')
 

@@ -3,7 +3,6 @@
 import asyncio
 import json
 import subprocess
-import time
 from collections.abc import Iterator
 from concurrent.futures import ThreadPoolExecutor
 from pathlib import Path
@@ -33,13 +32,6 @@ def drain() -> None:
 
     with ThreadPoolExecutor(1) as apart:  # another test's browser may hold this thread's event loop
         apart.submit(asyncio.run, work()).result()
-    until = time.monotonic() + 120  # the worker of a browser test's house may have taken some of them
-    while time.monotonic() < until:
-        with transaction() as c:
-            left = c.execute("select count(*) as n from procrastinate_jobs where status in ('todo', 'doing')").fetchone()
-        if not left or not left["n"]:
-            return
-        time.sleep(0.2)
 
 
 @pytest.fixture(scope="module")

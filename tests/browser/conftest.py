@@ -15,6 +15,8 @@ import pytest
 from _pytest.runner import runtestprotocol
 from playwright.sync_api import expect
 
+from tests.conftest import fresh_database
+
 ROOT = Path(__file__).parents[2]
 expect.set_options(timeout=20_000)  # a software renderer on two cores takes its time
 
@@ -26,7 +28,7 @@ class House:
         with socket.socket() as probe:
             probe.bind(("127.0.0.1", 0))
             self.port = probe.getsockname()[1]
-        self.url = f"http://127.0.0.1:{self.port}/"
+        self.database, self.url = database, f"http://127.0.0.1:{self.port}/"
         self._folder, self._env = folder, {**os.environ, "WILY_HERON_DATABASE": database}
         self.reset()
         self.worker = self._start("worker", "-m", "wily_heron.jobs.worker")
@@ -67,12 +69,13 @@ class House:
 
 
 @pytest.fixture(scope="session")
-def house(database: str, tmp_path_factory) -> Iterator[House]:
-    running = House(database, tmp_path_factory.mktemp("house"))
-    _HOUSES.append(running)
-    yield running
-    _HOUSES.remove(running)
-    running.stop()
+def house(tmp_path_factory) -> Iterator[House]:
+    with fresh_database() as own:  # what runs in this process must not find its jobs done by the house's worker
+        running = House(own, tmp_path_factory.mktemp("house"))
+        _HOUSES.append(running)
+        yield running
+        _HOUSES.remove(running)
+        running.stop()
 
 
 _HOUSES: list[House] = []

@@ -2,8 +2,11 @@
 
 import re
 
+import psycopg
 import pytest
 from playwright.sync_api import Page, expect
+from psycopg.rows import dict_row
+from psycopg.types.json import Jsonb
 
 from tests.browser.test_walk import MINUTE, open_room, step
 
@@ -104,16 +107,14 @@ def test_motions_stand_on_the_sheet_and_a_hunt_offers_its_worst_as_a_pose(page: 
     expect(page.get_by_role("navigation", name="Poses").get_by_text(re.compile("^Found"))).to_be_visible(timeout=MINUTE)
 
 
-def test_a_sheet_of_four_hundred_cells_of_ten_pieces_stays_at_hand(page: Page, house, database: str):
-    from psycopg.types.json import Jsonb
-
-    from wily_heron.store.db import one, run, transaction
+def test_a_sheet_of_four_hundred_cells_of_ten_pieces_stays_at_hand(page: Page, house):
+    from wily_heron.store.db import one, run
 
     house.reset()
     open_room(page, house)
     poses = [p["name"] for p in page.request.get(f"{house.url}api/poses").json()]
     measure(page)
-    with transaction() as c:
+    with psycopg.connect(house.database, row_factory=dict_row) as c:
         production = one(c, "production")["id"]  # type: ignore[index]
         trial = one(c, "latest_trial", production=production)["id"]  # type: ignore[index]
         cell = next(x for x in run(c, "cells_of", trial=trial) if not x["figures"]["holds"])

@@ -8,6 +8,7 @@ from bench.cloth_shapes import ball, shadow, sheet_of
 from wily_heron.core.drape.cloth import Cloth, Weather, Worn
 from wily_heron.core.drape.collider import Collider
 from wily_heron.core.drape.fabric import FABRICS, Fabric
+from wily_heron.core.drape.lanes import lanes
 from wily_heron.core.drape.sheet import sheet
 from wily_heron.core.drape.swatch import swatch
 
@@ -230,3 +231,25 @@ def test_pressure_pads_a_sheet_out_as_newton_says():
         now = cloth.frame()
     t = 6 / 24
     assert np.allclose((now - points) @ way, 0.5 * 2.0 / fabric.weight * t * (t + t / 120), rtol=2e-3)  # substeps end with their speed
+
+
+@pytest.mark.parametrize("rays", [9, 200])
+def test_constraints_side_by_side_share_no_vertex_and_none_is_left_out(rays: int):
+    """The hub of a wheel of 200 spokes has more faces than a block has colours to tell apart."""
+    turn = np.linspace(0, 2 * np.pi, rays, endpoint=False)
+    rim = np.column_stack([np.cos(turn), np.sin(turn), np.zeros(rays)])
+    points = np.vstack([[[0.0, 0.0, 0.0]], rim, 1.2 * rim])
+    one = 1 + np.arange(rays)
+    two = np.roll(one, -1)
+    faces = np.vstack([np.column_stack([0 * one, one, two]), np.column_stack([one, one + rays, two]),
+                       np.column_stack([two, one + rays, two + rays])]).astype(np.int32)
+    wheel = sheet(points, faces, FABRICS["linen"])
+    for part in (wheel.faces, wheel.bends, wheel.links):
+        laid = lanes(part, len(points))
+        held = [laid.at[b, :used] for b, used in enumerate(laid.used)]
+        assert sorted(np.concatenate(held)) == list(range(len(part.rows)))
+        half = [np.repeat(np.arange(3), np.diff(part.split))[at] for at in held]
+        assert all(len(set(h)) == 1 for h in half)
+        assert [h[0] for h in half] == list(np.repeat(np.arange(3), np.diff(laid.split)))
+        assert all(len(np.unique(part.rows[at])) == part.rows[at].size for at in held)
+        assert np.array_equal(np.moveaxis(laid.rows, 1, 2), part.rows[laid.at])

@@ -5,9 +5,10 @@ from threading import Lock
 
 import numpy as np
 
-from . import contact_kernels, crowd_kernels, face_kernels
+from . import contact_kernels, crowd_kernels, face_kernels, lane_kernels
 from . import solver_kernels as solve
 from .collider import REACH, Collider
+from .lanes import lanes
 from .sheet import Sheet
 
 FPS = 24
@@ -15,6 +16,9 @@ _ROUND = 0.04
 """Metres: the radius of an arm."""
 _NEAR = 0.012
 """Metres within which cloth is watched for faces of other cloth."""
+_GIVE = 0.5
+"""In one sweep a constraint sees what the neighbours before it did and not those after it. Where the load varies slowly along the cloth the
+neighbours' sum is the constraint's own mobility, so it yields half of that of itself, and as much less for its compliance."""
 _TURN = Lock()
 """Kernels of two threads are run by one drape at a time."""
 
@@ -64,14 +68,17 @@ class Cloth:
         if worn is not None:
             self.w[self._held[worn.share >= 1.0]] = 0.0
         self._dt = seconds / substeps
-        face_give, bend_give = np.empty_like(sheet.soft), np.empty(len(sheet.bend_soft))
-        solve.stretch_give(self.w, sheet.faces.rows, sheet.weave, face_give)
-        solve.own_give(self.w, sheet.bends.rows, sheet.weight, bend_give)
-        face_soft, bend_soft = sheet.soft / self._dt**2, sheet.bend_soft / self._dt**2
-        self._face_soft, self._bend_soft = np.maximum(face_soft - face_give, 0.0), np.maximum(bend_soft - bend_give, 0.0)
-        self._taut, self._weave = np.zeros(len(sheet.stitch)), sheet.weave
-        self.shear_met = float(np.mean(face_soft[:, 2] / np.maximum(face_soft[:, 2], face_give[:, 2])))
-        self.bending_met = float(np.mean(bend_soft / np.maximum(bend_soft, bend_give)))
+        self._faces_at, self._bends_at, self._links_at = (lanes(each, len(self.x)) for each in (sheet.faces, sheet.bends, sheet.links))
+        self._lay_faces(sheet.weave)
+        pull = self.w[sheet.bends.rows] * sheet.weight
+        moved = np.sum(pull * sheet.weight, axis=1)
+        bend_soft = sheet.bend_soft / self._dt**2
+        share = pull / np.maximum(moved + np.maximum(bend_soft - _GIVE * moved, 0.0), 1e-30)[:, None]
+        self._bends = self._bends_at.fill(sheet.weight, share, sheet.curve)
+        ends = self.w[sheet.links.rows]
+        self._links = self._links_at.fill(sheet.most, ends / np.maximum(ends.sum(axis=1, keepdims=True), 1e-30))
+        self._taut = np.zeros(len(sheet.stitch))
+        self.bending_met = float(np.mean(bend_soft / np.maximum(bend_soft, _GIVE * moved)))
         self.grips: list[tuple[int, np.ndarray, float]] = []
         self._goal = self.x[self._held].copy()
         ends = sheet.threads.ravel()
@@ -83,7 +90,7 @@ class Cloth:
             self.thick[self.layer >= each] += sheet.thickness[self.layer == each - 1].max(initial=0.0) + face_kernels.BETWEEN
         self.gap = sheet.gap.copy()
         self.pressure = np.zeros(len(self.x))
-        self._faces, self._apart = (np.zeros((0, 2), np.int32), np.zeros(0)), np.zeros(0)
+        self._near_faces, self._apart = (np.zeros((0, 2), np.int32), np.zeros(0)), np.zeros(0)
         self._near, self._facing = np.full(len(self.x), -1), np.full(len(self.x), -1)
         self._far, self._turn, self._idle = np.zeros(len(self.x)), 0, np.zeros(len(self.x))
         self._push = np.zeros(len(self.x))
@@ -109,7 +116,18 @@ class Cloth:
 
     def draw_in(self, share: float) -> None:
         """Draw drawstrings in by a share of what they come to, 0 to 1; a cloth begins with all of it."""
-        self._weave = self.sheet.weave if share >= 1.0 else self.sheet.weave * self.sheet.drawn[:, None] ** (1.0 - share)
+        self._lay_faces(self.sheet.weave if share >= 1.0 else self.sheet.weave * self.sheet.drawn[:, None] ** (1.0 - share))
+
+    def _lay_faces(self, weave: np.ndarray) -> None:
+        """Lay out the faces with how they are woven now."""
+        soft, w = self.sheet.soft / self._dt**2, self.w[self.sheet.faces.rows]
+        u, v = (np.column_stack([-weave[:, k] - weave[:, k + 1], weave[:, k], weave[:, k + 1]]) for k in (0, 2))
+        uu, vv, uv = (np.sum(w * each, axis=1) for each in (u * u, v * v, u * v))
+        own = np.column_stack([uu, vv, uu + vv])
+        yields = np.maximum(soft - _GIVE * own, 0.0)
+        self.shear_met = float(np.mean(soft[:, 2] / np.maximum(soft[:, 2], _GIVE * own[:, 2])))
+        along = 1.0 / np.maximum(own[:, :2] + yields[:, :2], 1e-20)
+        self._faces = self._faces_at.fill(weave, w, uu, vv, uv, along, yields[:, 2])
 
     def stand(self, x: np.ndarray, v: np.ndarray, goal: np.ndarray) -> None:
         """Put the cloth where it was: points and velocities (n, 3) in the sheet's order, and where what wears it was (h, 3)."""
@@ -120,10 +138,6 @@ class Cloth:
         """Return how much longer each edge (e,) of the mesh is than at rest, as a share."""
         ends = self.sheet.threads
         return np.linalg.norm(self.x[ends[:, 0]] - self.x[ends[:, 1]], axis=1) / np.maximum(self.sheet.rest, 1e-9) - 1.0
-
-    @property
-    def _serial(self) -> np.ndarray:
-        return np.array([0, 0, 0, len(self._straps)])
 
     @property
     def points(self) -> np.ndarray:
@@ -163,7 +177,7 @@ class Cloth:
         self._far[rows] = body.look(self.x, half / 2, REACH + 2 * moves, self._near, self._facing, rows)
 
     def _half(self, half: int, goal: np.ndarray) -> None:
-        s, body = self.sheet, self.collider
+        s, body, faces, bends, links = self.sheet, self.collider, self._faces_at, self._bends_at, self._links_at
         count = self.substeps // 2 + (self.substeps % 2 if half else 0)
         dt = self._dt
         share = np.zeros(0) if self.worn is None else 1.0 - (1.0 - np.minimum(self.worn.share, 1.0)) ** (1.0 / self.substeps)
@@ -182,8 +196,8 @@ class Cloth:
                 meet = self.beside[ends[:, 0]] != self.beside[ends[:, 1]]
                 self._pairs = ends[meet], apart[meet]
             if half == 0 and self.layer.any():
-                self._faces = face_kernels.faces_near(self.x, s.triangles, self.layer, self._up(), _NEAR)
-                self._apart = np.zeros(len(self._faces[1]))
+                self._near_faces = face_kernels.faces_near(self.x, s.triangles, self.layer, self._up(), _NEAR)
+                self._apart = np.zeros(len(self._near_faces[1]))
         for k in range(count):
             t = half / 2 + (k + 1) / (2 * count)
             solve.begin(self.x, self.p, self.v, self.w, self.normal, self.area, self.weather.wind, self.weather.gravity,
@@ -197,15 +211,16 @@ class Cloth:
                 contact_kernels.contacts(self.x, self.p, near, facing, q, before, normals, body.triangles, body.across,
                                          self.thick, s.friction, False, self._push, self._idle, moves, s.halves)
             solve.tethers(self.x, self.w, s.tied, s.tied_to, s.tie)
-            solve.links(self.x, self.w, s.links.rows, s.most, s.links.split)
+            lane_kernels.links(self.x, links.rows, self._links, links.used, links.split)
             if len(self._straps):
-                solve.links(self.x, self.w, self._straps, self.strap_length, self._serial)
-            solve.stretches(self.x, self.w, s.faces.rows, self._weave, self._face_soft, s.faces.split)
-            solve.edges(self.x, self.w, s.sewn.rows, s.stitch, self._taut, s.sewn.split)
-            solve.bends(self.x, self.w, s.bends.rows, s.weight, self._bend_soft, s.curve, s.bends.split)
+                solve.straps(self.x, self.w, self._straps, self.strap_length)
+            lane_kernels.stretches(self.x, faces.rows, self._faces, faces.used, faces.split)
+            if len(s.stitch):
+                solve.edges(self.x, self.w, s.sewn.rows, s.stitch, self._taut, s.sewn.split)
+            lane_kernels.bends(self.x, bends.rows, self._bends, bends.used, bends.split)
             if self.crowd:
                 crowd_kernels.keep_apart(self.x, self.p, self.w, *self._pairs, s.friction)
-                face_kernels.keep_on_side(self.x, self.p, self.w, *self._faces, self._apart, s.triangles, s.thickness, s.friction)
+                face_kernels.keep_on_side(self.x, self.p, self.w, *self._near_faces, self._apart, s.triangles, s.thickness, s.friction)
             if body is not None:
                 contact_kernels.contacts(self.x, self.p, near, facing, q, before, normals, body.triangles, body.across,
                                          self.thick, s.friction, True, self._push, self._idle, still, s.halves)

@@ -9,11 +9,10 @@ from scipy.sparse.csgraph import dijkstra, reverse_cuthill_mckee
 from ..mesh.edges import adjacency, unique_edges
 from .by_direction import by_direction
 from .fabric import Fabric
-from .sheet_kernels import across_sides, apart_in_windows, bend_weights, walks
+from .sheet_kernels import across_sides, bend_weights, walks
 
 _LONG = (2.5, 6.0, 13.0)
 """Long links reach this many mean edges."""
-_WINDOW = 128
 _PULL = 2.0
 """N/m: the pull of a cloth's own weight, at which the long links allow what the fabric gives."""
 
@@ -234,5 +233,4 @@ def _ordered(rows: np.ndarray, half: np.ndarray, reach: np.ndarray) -> tuple[np.
     sides = half[rows]
     part = np.where(sides.all(axis=1), 1, np.where(sides.any(axis=1), 2, 0))
     order = np.lexsort((reach[rows].min(axis=1), part))
-    order = order[np.argsort(part[order] * len(order) * 64 + apart_in_windows(rows[order], _WINDOW, len(half)), kind="stable")]
     return order, np.concatenate([[0], np.cumsum(np.bincount(part, minlength=3))]).astype(np.int64)

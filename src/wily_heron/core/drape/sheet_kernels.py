@@ -123,26 +123,3 @@ def walks(points, triangles, across, lengths):
                     if (one == left_end and two == right_end) or (one == right_end and two == left_end):
                         side = c
     return ends[:count], far[:count]
-
-
-@njit(cache=True, nogil=True, error_model="numpy")
-def apart_in_windows(rows, window, vertices):
-    """Return `(k,)` a key that sorts constraints `rows` (k, c) within each window of their order so that neighbours in it share no vertex:
-    then the processor need not wait for one before it begins the next."""
-    key = np.empty(len(rows), np.int64)
-    used, stamp = np.zeros(vertices, np.int64), np.full(vertices, -1, np.int64)
-    for k in range(len(rows)):
-        at = k // window
-        taken = 0
-        for c in range(rows.shape[1]):
-            v = rows[k, c]
-            if stamp[v] != at:
-                stamp[v], used[v] = at, 0
-            taken |= used[v]
-        colour = 0
-        while colour < 62 and taken & (1 << colour):
-            colour += 1
-        for c in range(rows.shape[1]):
-            used[rows[k, c]] |= 1 << colour
-        key[k] = at * 64 + colour
-    return key
