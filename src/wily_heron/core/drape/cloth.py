@@ -68,15 +68,13 @@ class Cloth:
         if worn is not None:
             self.w[self._held[worn.share >= 1.0]] = 0.0
         self._dt = seconds / substeps
-        self._faces_at, self._bends_at, self._links_at = (lanes(each, len(self.x)) for each in (sheet.faces, sheet.bends, sheet.links))
+        self._faces_at = lanes(sheet.faces, len(self.x))
+        self._drawn = 1.0
         self._lay_faces(sheet.weave)
         pull = self.w[sheet.bends.rows] * sheet.weight
         moved = np.sum(pull * sheet.weight, axis=1)
         bend_soft = sheet.bend_soft / self._dt**2
-        share = pull / np.maximum(moved + np.maximum(bend_soft - _GIVE * moved, 0.0), 1e-30)[:, None]
-        self._bends = self._bends_at.fill(sheet.weight, share, sheet.curve)
-        ends = self.w[sheet.links.rows]
-        self._links = self._links_at.fill(sheet.most, ends / np.maximum(ends.sum(axis=1, keepdims=True), 1e-30))
+        self._bend_share = pull / np.maximum(moved + np.maximum(bend_soft - _GIVE * moved, 0.0), 1e-30)[:, None]
         self._taut = np.zeros(len(sheet.stitch))
         self.bending_met = float(np.mean(bend_soft / np.maximum(bend_soft, _GIVE * moved)))
         self.grips: list[tuple[int, np.ndarray, float]] = []
@@ -91,7 +89,7 @@ class Cloth:
         self.gap = sheet.gap.copy()
         self.pressure = np.zeros(len(self.x))
         self._near_faces, self._apart = (np.zeros((0, 2), np.int32), np.zeros(0)), np.zeros(0)
-        self._near, self._facing = np.full(len(self.x), -1), np.full(len(self.x), -1)
+        self._known, self._near, self._facing = (np.full(len(self.x), -1) for _ in range(3))
         self._far, self._turn, self._idle = np.zeros(len(self.x)), 0, np.zeros(len(self.x))
         self._push = np.zeros(len(self.x))
         self._pairs = np.zeros((0, 2), np.int32), np.zeros(0)
@@ -116,7 +114,10 @@ class Cloth:
 
     def draw_in(self, share: float) -> None:
         """Draw drawstrings in by a share of what they come to, 0 to 1; a cloth begins with all of it."""
-        self._lay_faces(self.sheet.weave if share >= 1.0 else self.sheet.weave * self.sheet.drawn[:, None] ** (1.0 - share))
+        share = min(share, 1.0)
+        if share != self._drawn and (self.sheet.drawn != 1.0).any():
+            self._drawn = share
+            self._lay_faces(self.sheet.weave * self.sheet.drawn[:, None] ** (1.0 - share))
 
     def _lay_faces(self, weave: np.ndarray) -> None:
         """Lay out the faces with how they are woven now."""
@@ -138,6 +139,10 @@ class Cloth:
         """Return how much longer each edge (e,) of the mesh is than at rest, as a share."""
         ends = self.sheet.threads
         return np.linalg.norm(self.x[ends[:, 0]] - self.x[ends[:, 1]], axis=1) / np.maximum(self.sheet.rest, 1e-9) - 1.0
+
+    @property
+    def _serial(self) -> np.ndarray:
+        return np.array([0, 0, 0, len(self._straps)])
 
     @property
     def points(self) -> np.ndarray:
@@ -174,10 +179,11 @@ class Cloth:
         mine = np.arange(len(self.x)) % 3 == self._turn % 3
         rows = np.flatnonzero((self._far < REACH + moves) & (mine | (self._near < 0)))
         self._idle[rows] = 0.0
-        self._far[rows] = body.look(self.x, half / 2, REACH + 2 * moves, self._near, self._facing, rows)
+        self._known = np.where(self._near >= 0, self._near, self._known)  # contact walks on from triangle to triangle
+        self._far[rows] = body.look(self.x, half / 2, REACH + 2 * moves, self._known, self._near, self._facing, rows)
 
     def _half(self, half: int, goal: np.ndarray) -> None:
-        s, body, faces, bends, links = self.sheet, self.collider, self._faces_at, self._bends_at, self._links_at
+        s, body, faces = self.sheet, self.collider, self._faces_at
         count = self.substeps // 2 + (self.substeps % 2 if half else 0)
         dt = self._dt
         share = np.zeros(0) if self.worn is None else 1.0 - (1.0 - np.minimum(self.worn.share, 1.0)) ** (1.0 / self.substeps)
@@ -186,8 +192,9 @@ class Cloth:
         if body is not None:
             self._look(half)
             near, facing, moves, still = self._near, self._facing, self._about / self.substeps, np.zeros(len(self.x))
-            q, normals = body.start.copy(), body.start_normals.copy()
+            q, normals = np.empty_like(body.start), np.empty_like(body.start)
             contact_kernels.between(body.start, body.stop, half / 2, q)
+            contact_kernels.between(body.start_normals, body.stop_normals, half / 2 + 0.25, normals)
             before = q.copy()
         if self.crowd:
             self._pairs = crowd_kernels.pairs(self.x, s.points, self.gap, 1.6 * float(self.gap.max()))
@@ -207,17 +214,16 @@ class Cloth:
             if body is not None:
                 before, q = q, before
                 contact_kernels.between(body.start, body.stop, t, q)
-                contact_kernels.between(body.start_normals, body.stop_normals, t, normals)
                 contact_kernels.contacts(self.x, self.p, near, facing, q, before, normals, body.triangles, body.across,
                                          self.thick, s.friction, False, self._push, self._idle, moves, s.halves)
             solve.tethers(self.x, self.w, s.tied, s.tied_to, s.tie)
-            lane_kernels.links(self.x, links.rows, self._links, links.used, links.split)
+            solve.links(self.x, self.w, s.links.rows, s.most, s.links.split)
             if len(self._straps):
-                solve.straps(self.x, self.w, self._straps, self.strap_length)
+                solve.links(self.x, self.w, self._straps, self.strap_length, self._serial)
             lane_kernels.stretches(self.x, faces.rows, self._faces, faces.used, faces.split)
             if len(s.stitch):
                 solve.edges(self.x, self.w, s.sewn.rows, s.stitch, self._taut, s.sewn.split)
-            lane_kernels.bends(self.x, bends.rows, self._bends, bends.used, bends.split)
+            solve.bends(self.x, s.bends.rows, s.weight, self._bend_share, s.curve, s.bends.split)
             if self.crowd:
                 crowd_kernels.keep_apart(self.x, self.p, self.w, *self._pairs, s.friction)
                 face_kernels.keep_on_side(self.x, self.p, self.w, *self._near_faces, self._apart, s.triangles, s.thickness, s.friction)

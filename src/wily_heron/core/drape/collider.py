@@ -7,12 +7,16 @@ import numpy as np
 from ..mesh.edges import unique_edges
 from ..mesh.normals import vertex_normals
 from ..space.tree import TriangleTree
+from . import contact_kernels
 from .sheet_kernels import across_sides
 
 REACH = 0.025
 """Cloth farther off than this (metres), and what it can move before it is looked for again, touches nothing."""
 SEEN = 0.05
 _PINCH = 0.012
+_NEARER = 0.9
+"""What lies elsewhere counts once it is nearer than this share of what lies along the surface from the triangle known: on round flesh much
+is nearly as near, and to tell it all apart takes most of the time."""
 _PAIR = ThreadPoolExecutor(2, "cloth")
 
 
@@ -26,39 +30,47 @@ class Collider:
         self._tree = TriangleTree(points, self.triangles)
         self.start = self.stop = np.ascontiguousarray(points, np.float64)
         self.start_normals = self.stop_normals = vertex_normals(self.start, self.triangles)
-        self._move = np.zeros(len(self.start))
+        self._move = np.zeros(len(self.triangles))
 
     def go_to(self, points: np.ndarray) -> None:
         """Begin a frame that ends with the body at `points` (k, 3)."""
         self.start, self.start_normals = self.stop, self.stop_normals
         self.stop = np.ascontiguousarray(points, np.float64)
         self.stop_normals = vertex_normals(self.stop, self.triangles)
-        self._move = np.sqrt(((self.stop - self.start) ** 2).sum(axis=1))
+        way = np.sqrt(((self.stop - self.start) ** 2).sum(axis=1))
+        a, b, c = self.triangles.T
+        self._move = np.maximum(np.maximum(way[a], way[b]), way[c])
 
     def moves_by(self, near: np.ndarray) -> np.ndarray:
         """Return how far (n,) the body may move in the frame about each vertex whose nearest triangle is `near` (n,), -1 for not known:
         half as far again as that triangle does, and 5 mm."""
-        corner = self._move[self.triangles[np.maximum(near, 0)]].max(axis=1)
-        return np.where(near >= 0, np.minimum(1.5 * corner + 0.005, self._move.max()), self._move.max())
+        most = self._move.max()
+        return np.where(near >= 0, np.minimum(1.5 * self._move[np.maximum(near, 0)] + 0.005, most), most)
 
-    def look(self, x: np.ndarray, t: float, reach: np.ndarray, near: np.ndarray, facing: np.ndarray, rows: np.ndarray) -> np.ndarray:
+    def look(self, x: np.ndarray, t: float, reach: np.ndarray, known: np.ndarray, near: np.ndarray, facing: np.ndarray,
+             rows: np.ndarray) -> np.ndarray:
         """At time `t` of the frame find for the vertices `rows` (r,) of x (n, 3) the nearest triangle within `reach` (n,) metres, and where
         that is near, the nearest that faces the other way, into `near` and `facing` (n,), -1 for none; return how far (r,) metres it is to
-        the body at least, looked for `SEEN` farther than the reach."""
-        self._tree.refit(self.start + t * (self.stop - self.start))
-        distance = np.empty(len(rows))
+        the body at least, looked for `SEEN` farther than the reach. `known` (n,) are the triangles found before, -1 for none."""
+        q = self.start + t * (self.stop - self.start)
+        self._tree.refit(q)
+        least = np.empty(len(rows))
 
         def part(k: int) -> None:
             own = slice(k * len(rows) // 2, (k + 1) * len(rows) // 2)
-            mine = rows[own]
-            found = self._tree.nearest(x[mine], limit=reach[mine] + SEEN)
-            distance[own] = np.where(found.triangle >= 0, found.distance, reach[mine] + SEEN)
-            near[mine] = np.where(distance[own] < reach[mine], found.triangle, -1)
-            close = (found.triangle >= 0) & (found.distance < _PINCH)
+            mine, far = rows[own], np.empty(len(rows[own]))
+            along = contact_kernels.along_surface(x, q, self.triangles, self.across, known, mine, far)
+            limit = np.minimum(reach[mine] + SEEN, _NEARER * far)
+            found = self._tree.nearest(x[mine], limit=limit)
+            other = found.triangle >= 0
+            least[own], far = np.where(other, found.distance, limit), np.where(other, found.distance, far)
+            known[mine] = nearest = np.where(other, found.triangle, along)
+            near[mine] = np.where(far < reach[mine], nearest, -1)
+            close = far < _PINCH
             facing[mine] = -1
             if close.any():
-                away = -self._tree.normals[found.triangle[close]]
+                away = -self._tree.normals[nearest[close]]
                 facing[mine[close]] = self._tree.nearest(x[mine[close]], away, 0.3, _PINCH).triangle
 
         list(_PAIR.map(part, range(2)))
-        return distance
+        return least

@@ -7,6 +7,7 @@ from ..space.triangle_kernels import nearest_weights
 
 _STEPS = 6
 """How many triangles a vertex may walk over in one substep."""
+_FAR_STEPS = 24
 
 
 @njit(cache=True, nogil=True, error_model="numpy", fastmath=True)
@@ -58,6 +59,44 @@ def _touch(i, x, q, n, triangles, across, t):
         if not moved:
             break
     return t, u, v, gap, nx, ny, nz
+
+
+@njit(cache=True, nogil=True, error_model="numpy", fastmath=True, inline="always")
+def _off(i, x, q, triangles, t):
+    a, b, c = triangles[t, 0], triangles[t, 1], triangles[t, 2]
+    u, v = nearest_weights(x[i, 0], x[i, 1], x[i, 2], q[a, 0], q[a, 1], q[a, 2], q[b, 0], q[b, 1], q[b, 2], q[c, 0], q[c, 1], q[c, 2])
+    square = 0.0
+    for k in range(3):
+        square += (x[i, k] - (1.0 - u - v) * q[a, k] - u * q[b, k] - v * q[c, k]) ** 2
+    return square, u, v
+
+
+@njit(cache=True, nogil=True, error_model="numpy", fastmath=True)
+def along_surface(x, q, triangles, across, near, rows, far):
+    """Return the triangle (r,) that is nearest each of the vertices `rows` (r,) of x (n, 3) on the way along the surface q (k, 3) from the
+    one it knows, `near` (n,), and fill `far` (r,) with how far that is; -1 and 1e9 for those that know none."""
+    out = np.empty(len(rows), np.int64)
+    for r in range(len(rows)):
+        i = rows[r]
+        t = near[i]
+        out[r], far[r] = t, 1e9
+        if t < 0:
+            continue
+        square, u, v = _off(i, x, q, triangles, t)
+        for _ in range(_FAR_STEPS):
+            moved = False
+            for s in range(3):  # sides lie opposite the corner whose weight is nothing
+                other = across[t, s]
+                if other < 0 or (v if s == 0 else (1.0 - u - v if s == 1 else u)) > 1e-9:
+                    continue
+                square2, u2, v2 = _off(i, x, q, triangles, other)
+                if square2 < square - 1e-14:
+                    t, square, u, v, moved = other, square2, u2, v2, True
+                    break
+            if not moved:
+                break
+        out[r], far[r] = t, np.sqrt(square)
+    return out
 
 
 @njit(cache=True, nogil=True, error_model="numpy", fastmath=True, parallel=True)

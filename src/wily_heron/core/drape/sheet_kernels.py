@@ -3,6 +3,8 @@
 import numpy as np
 from numba import njit
 
+CROWDED = 62
+
 
 @njit(cache=True, nogil=True, error_model="numpy")
 def across_sides(face_edges, edge_count):
@@ -123,3 +125,25 @@ def walks(points, triangles, across, lengths):
                     if (one == left_end and two == right_end) or (one == right_end and two == left_end):
                         side = c
     return ends[:count], far[:count]
+
+
+@njit(cache=True, nogil=True)
+def colours(rows, group, vertices):
+    """Return `(k,)` a colour for each constraint `rows` (k, c): those of one colour in one `group` (k,), ascending, share no vertex, but
+    for those of the colour `CROWDED`, about which nothing is known; there are so many `vertices` in all."""
+    out = np.empty(len(rows), np.int64)
+    used, stamp = np.zeros(vertices, np.int64), np.full(vertices, -1, np.int64)
+    for k in range(len(rows)):
+        taken = 0
+        for c in range(rows.shape[1]):
+            v = rows[k, c]
+            if stamp[v] != group[k]:
+                stamp[v], used[v] = group[k], 0
+            taken |= used[v]
+        colour = 0
+        while colour < CROWDED and taken & (1 << colour):
+            colour += 1
+        for c in range(rows.shape[1]):
+            used[rows[k, c]] |= 1 << colour
+        out[k] = colour
+    return out

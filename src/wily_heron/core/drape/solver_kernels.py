@@ -1,4 +1,5 @@
-"""What a substep does but for the constraints there are most of. Where threads share the work, each has one half of the cloth."""
+"""What a substep does, but for what stretches. Each list of constraints is in three parts: those of one half of the cloth, of the other,
+and across; the halves share no vertex, so two threads give bit for bit what one gives."""
 
 import numpy as np
 from numba import njit, prange
@@ -37,16 +38,58 @@ def edges(x, w, ends, rest, soft, split):
     _edge_range(x, w, ends, rest, soft, split[2], split[3])
 
 
-@njit(cache=True, nogil=True, error_model="numpy", fastmath=True)
-def straps(x, w, ends, most):
-    """Keep the ends (l, 2) of straps no farther apart than `most` (l,) metres."""
-    for k in range(len(ends)):
+@njit(cache=True, nogil=True, error_model="numpy", fastmath=True, inline="always")
+def _link_range(x, w, ends, most, low, high):
+    for k in range(low, high):
         i, j = ends[k, 0], ends[k, 1]
         dx, dy, dz = x[i, 0] - x[j, 0], x[i, 1] - x[j, 1], x[i, 2] - x[j, 2]
-        square, both = dx * dx + dy * dy + dz * dz, w[i] + w[j]
-        if square > most[k] * most[k] and both > 0.0:
-            step = (most[k] / np.sqrt(square) - 1.0) / both
-            _apart(x, i, j, step * w[i], step * w[j], dx, dy, dz)
+        square = dx * dx + dy * dy + dz * dz
+        if square <= most[k] * most[k]:
+            continue
+        both = w[i] + w[j]
+        if both == 0.0:
+            continue
+        step = (most[k] / np.sqrt(square) - 1.0) / both
+        _apart(x, i, j, step * w[i], step * w[j], dx, dy, dz)
+
+
+@njit(cache=True, nogil=True, error_model="numpy", fastmath=True, parallel=True)
+def links(x, w, ends, most, split):
+    """Keep the ends (l, 2) of long links no farther apart than `most` (l,) metres."""
+    for part in prange(2):
+        _link_range(x, w, ends, most, split[part], split[part + 1])
+    _link_range(x, w, ends, most, split[2], split[3])
+
+
+@njit(cache=True, nogil=True, error_model="numpy", fastmath=True, inline="always")
+def _bend_range(x, corners, weight, share, rest, low, high):
+    for k in range(low, high):
+        a, b, c, d = corners[k, 0], corners[k, 1], corners[k, 2], corners[k, 3]
+        ka, kb, kc, kd = weight[k, 0], weight[k, 1], weight[k, 2], weight[k, 3]
+        sa, sb, sc, sd = share[k, 0], share[k, 1], share[k, 2], share[k, 3]
+        x0, y0, z0, x1, y1, z1 = x[a, 0], x[a, 1], x[a, 2], x[b, 0], x[b, 1], x[b, 2]
+        x2, y2, z2, x3, y3, z3 = x[c, 0], x[c, 1], x[c, 2], x[d, 0], x[d, 1], x[d, 2]
+        lx = ka * x0 + kb * x1 + kc * x2 + kd * x3
+        ly = ka * y0 + kb * y1 + kc * y2 + kd * y3
+        lz = ka * z0 + kb * z1 + kc * z2 + kd * z3
+        if rest[k] != 0.0:  # bent at rest: along the normal of the two faces
+            ux, uy, uz = x1 - x0, y1 - y0, z1 - z0
+            vx, vy, vz = x2 - x3, y2 - y3, z2 - z3
+            nx, ny, nz = uy * vz - uz * vy, uz * vx - ux * vz, ux * vy - uy * vx
+            size = rest[k] / max(np.sqrt(nx * nx + ny * ny + nz * nz), 1e-30)
+            lx, ly, lz = lx - size * nx, ly - size * ny, lz - size * nz
+        x[a, 0], x[a, 1], x[a, 2] = x0 - sa * lx, y0 - sa * ly, z0 - sa * lz
+        x[b, 0], x[b, 1], x[b, 2] = x1 - sb * lx, y1 - sb * ly, z1 - sb * lz
+        x[c, 0], x[c, 1], x[c, 2] = x2 - sc * lx, y2 - sc * ly, z2 - sc * lz
+        x[d, 0], x[d, 1], x[d, 2] = x3 - sd * lx, y3 - sd * ly, z3 - sd * lz
+
+
+@njit(cache=True, nogil=True, error_model="numpy", fastmath=True, parallel=True)
+def bends(x, corners, weight, share, rest, split):
+    """Bring the weighted sum of each four `corners` (b, 4) to its rest, each corner moving by its `share` (b, 4) of what is amiss."""
+    for part in prange(2):
+        _bend_range(x, corners, weight, share, rest, split[part], split[part + 1])
+    _bend_range(x, corners, weight, share, rest, split[2], split[3])
 
 
 @njit(cache=True, nogil=True, error_model="numpy", fastmath=True)
