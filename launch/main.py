@@ -6,7 +6,7 @@ import sys
 from . import venv
 from .place import PYTHON, LaunchError, environment
 
-_HEADLESS = ("receive", "convert", "apart", "fit", "trial", "clear", "drape", "cut", "body", "motion")
+_HEADLESS = ("receive", "convert", "apart", "fit", "trial", "clear", "drape", "finish", "cut", "body", "motion")
 _HELP = """Wily Heron: a fitting room for character costume artists
 
   ./heron start     start the application and print its URL (--help for options)
@@ -20,6 +20,7 @@ without a browser or a database, on files (--help on each):
   ./heron trial PACK.glb                       measure every wearer in every pose
   ./heron clear PACK.glb --out OUT.glb         ease out what shows through
   ./heron drape PACK.glb --out OUT.usdc        let a piece fall as cloth
+  ./heron finish PACK.glb --thick 2 --out O.glb    weld, even out, finer, thickness, sharp folds
   ./heron cut BLOCK --out OUT.glb              cut a garment to a wearer's measures and sew it
   ./heron body --shape girth=0.4 --out OUT.glb write a body
 """

@@ -41,6 +41,7 @@ from .formats.slug import slug
 from .headless_cut import cut
 from .headless_drape import drape
 from .headless_files import DEMO_POSES, body_named, carrier, motion_named, report, worn_under, write_whole
+from .headless_finish import finish
 from .headless_trial import trial
 
 app = typer.Typer(add_completion=False, no_args_is_help=True, pretty_exceptions_enable=False)
@@ -258,6 +259,7 @@ def clear(pack: Path, out: Out, ease: Annotated[float, typer.Option(help="In mm.
 
 app.command()(trial)
 app.command()(drape)
+app.command()(finish)
 app.command()(cut)
 
 

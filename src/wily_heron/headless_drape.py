@@ -25,7 +25,7 @@ from .formats.pack_write import write_pack
 from .formats.piece_read import read_file
 from .formats.slug import slug
 from .formats.usd_points import Moving, write_moving
-from .headless_files import motion_named, report, write_whole
+from .headless_files import motion_named, place_in, report, write_whole
 
 
 def drape(pack: Path, out: Annotated[Path, typer.Option("--out", help=".usdc: every frame; .glb: the last one kept.")],
@@ -90,11 +90,7 @@ def drape(pack: Path, out: Annotated[Path, typer.Option("--out", help=".usdc: ev
 
 
 def _place(packed: Pack, piece: str | None, where: str = "--piece") -> int:
-    names = [slug(p.name) for p in packed.pieces]
-    if not names or (piece is not None and slug(piece) not in names):
-        what = f"there is no piece called '{piece}'" if names else "the pack holds no piece"
-        raise InputError(what=what, where=where if names else "the pack", todo=f"Name one of {', '.join(names) or 'another pack'}.")
-    at = names.index(slug(piece)) if piece is not None else len(names) - 1
+    at = place_in(packed, piece, where)
     if packed.pieces[at].piece.skin is None:
         raise InputError(what=f"{packed.pieces[at].name} is not bound", where=where, todo="Fit and bind it first (./heron fit).")
     return at

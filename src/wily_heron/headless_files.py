@@ -18,7 +18,7 @@ from .core.figure.figure import figure
 from .core.figure.motion import Motion
 from .core.figure.retarget import map_joints, retarget
 from .core.figure.skeleton import Skeleton
-from .core.piece.pack import PackedPiece
+from .core.piece.pack import Pack, PackedPiece
 from .core.piece.receive import receive
 from .core.piece.recipe import Receive
 from .formats.bvh import read_bvh
@@ -99,3 +99,12 @@ def report(to: str | None, found: dict[str, Any]) -> None:
         sys.stdout.write(text.decode() + "\n")
     elif to:
         write_whole(Path(to), text)
+
+
+def place_in(packed: Pack, piece: str | None, where: str = "--piece") -> int:
+    """Return the place on the rail of the piece called so, of the outermost if none is; raises `InputError` where there is none."""
+    names = [slug(p.name) for p in packed.pieces]
+    if not names or (piece is not None and slug(piece) not in names):
+        what = f"there is no piece called '{piece}'" if names else "the pack holds no piece"
+        raise InputError(what=what, where=where if names else "the pack", todo=f"Name one of {', '.join(names) or 'another pack'}.")
+    return names.index(slug(piece)) if piece is not None else len(names) - 1

@@ -11,6 +11,7 @@ import trimesh
 from pxr import Usd, UsdGeom
 from scipy.sparse import coo_matrix
 from scipy.sparse.csgraph import connected_components
+from scipy.spatial import KDTree
 
 from demo.coat import FILE
 from demo.dressed import FILE as DRESSED
@@ -269,6 +270,22 @@ def test_drape_writes_every_frame_or_keeps_the_last(pack: Path, folder: Path):
         assert refused.returncode == 2, refused.stdout
         assert said in refused.stderr
         assert refused.stderr.count("\n") == 1
+    assert not (folder / "never.glb").exists()
+
+
+def test_finish_makes_a_piece_thick_and_its_shapes_go_along(pack: Path, folder: Path):
+    out = folder / "thick.glb"
+    done = heron("finish", pack, "--piece", "Oilskin coat", "--thick", "2", "--out", out, "--json", "-")
+    assert done.returncode == 0, done.stderr
+    thin, thick = (Gltf(path.read_bytes()).skinned("piece:oilskin-coat") for path in (pack, out))
+    far = KDTree(thin).query(thick)[0]
+    assert 0.4 < (far < 1e-5).mean() < 0.6  # one side is the cloth as it was
+    assert np.median(far[far > 1e-5]) == pytest.approx(0.002, abs=3e-4)
+    shapes = [{m["name"]: m["extras"]["targetNames"] for m in Gltf(path.read_bytes()).json["meshes"]} for path in (pack, out)]
+    assert shapes[0] == shapes[1]
+    for words in (("--thick", "0"), ("--thick", "2", "--piece", "boots")):
+        refused = heron("finish", pack, *words, "--out", folder / "never.glb")
+        assert (refused.returncode, refused.stderr.count("\n")) == (2, 1)
     assert not (folder / "never.glb").exists()
 
 
