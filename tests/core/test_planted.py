@@ -61,6 +61,8 @@ def test_pokes_through_faces_whose_corners_all_lie_outside_are_found():
     body = WEARER.points.astype(float), WEARER.body.triangles.astype(np.int64)
     planted = hits = 0
     for face in random.permutation(inner)[:60]:
+        if planted == 30:
+            break
         laid, corners = points.copy(), faces[face]
         _, on, foot = igl.point_mesh_squared_distance(points[corners], *body)
         laid[corners] = foot + 0.0003 * igl.per_face_normals(*body, np.zeros(3))[on]  # three corners 0.3 mm off the skin, the face in it

@@ -51,12 +51,16 @@ def push_out(pair: Between, ease: float) -> np.ndarray:
     at_corners = (pair.under[rows], normal[rows], cover.spot[rows])
     ask = (np.concatenate([at_corners[0], inner[0]]), np.concatenate([at_corners[1], inner[1]]), np.concatenate([at_corners[2], inner[2]]))
     tree = tree_on(start, triangles)
-    stand, _, hit = stand_out(*ask, tree, cover)
-    hit = hit[(stand > 0) & np.concatenate([pair.shown[rows], np.ones(len(inner[0]), bool)])]
+    stand, _, under_hit = stand_out(*ask, tree, cover)
+    hit = under_hit[(stand > 0) & np.concatenate([pair.shown[rows], np.ones(len(inner[0]), bool)])]
     seeds = np.zeros(len(start), bool)
     seeds[triangles[hit]] = True
-    return _spread(start, triangles, seeds, _most(pair, ease),
-                   lambda p: _short_of(p, triangles, tree.refit(p), under_tree, ask, cover, ease))
+    near = adjacency(triangles, len(start))
+    allowed = _rings(seeds, near)
+    there = any_corner(allowed, triangles)[under_hit]  # what lies under cloth that stays where it is need not be asked again
+    ask = (ask[0][there], ask[1][there], ask[2][there])
+    return _spread(start, triangles, allowed, near, _most(pair, ease),
+                   lambda p: _short_of(p, np.flatnonzero(allowed), triangles, tree.refit(p), under_tree, ask, cover, ease))
 
 
 def push_in(pair: Between, ease: float, floor: TriangleTree | None, fixed: np.ndarray | None = None) -> np.ndarray:
@@ -82,7 +86,8 @@ def push_in(pair: Between, ease: float, floor: TriangleTree | None, fixed: np.nd
             lack[fixed] = 0.0
         return lack, -cover.outward * tree.normals[hit]
 
-    move = _spread(start, triangles, pair.shown, _most(pair, ease), short)
+    near = adjacency(triangles, len(start))
+    move = _spread(start, triangles, _rings(pair.shown, near), near, _most(pair, ease), short)
     if floor is not None:
         p = start + move
         signed, near = floor.signed_distance(p)
@@ -110,14 +115,18 @@ def _most(pair: Between, ease: float) -> float:
     return min(CAP, pair.deepest + ease + 0.002)  # a shallow fault never earns a great move
 
 
-def _spread(start: np.ndarray, triangles: np.ndarray, seeds: np.ndarray, most: float, short_of) -> np.ndarray:
+def _rings(seeds: np.ndarray, near: sparse.csr_matrix) -> np.ndarray:
+    """Return the vertices (n,) bool within six rings of `seeds` (n,)."""
+    for _ in range(_RINGS):
+        seeds = seeds | (near @ seeds > 0)
+    return seeds
+
+
+def _spread(start: np.ndarray, triangles: np.ndarray, allowed: np.ndarray, near: sparse.csr_matrix, most: float, short_of) -> np.ndarray:
     laplacian = uniform_laplacian(triangles, len(start))
     bilaplacian = (laplacian.T @ laplacian).tocsr()
-    near = adjacency(triangles, len(start))
     need, way = np.zeros(len(start)), np.zeros((len(start), 3))
-    move, allowed = np.zeros_like(start), seeds
-    for _ in range(_RINGS):
-        allowed = allowed | (near @ allowed > 0)
+    move = np.zeros_like(start)
     for _ in range(_ROUNDS):
         short, direction = short_of(start + move)
         more = (short > 2e-4) & allowed
@@ -126,10 +135,7 @@ def _spread(start: np.ndarray, triangles: np.ndarray, seeds: np.ndarray, most: f
         fresh = more & (need == 0)  # a vertex asked again keeps its first way out
         way[fresh] = direction[fresh]
         need[more] = np.clip(np.sum(move * way, axis=1) + short, need, most)[more]
-        region = need > 0
-        for _ in range(_RINGS):
-            region = region | (near @ region > 0)
-        rows = np.flatnonzero(region)
+        rows = np.flatnonzero(_rings(need > 0, near))
         move = np.zeros_like(start)
         move[rows] = _solve(bilaplacian[rows][:, rows], need[rows], way[rows])
         size = np.linalg.norm(move, axis=1, keepdims=True)
@@ -137,15 +143,17 @@ def _spread(start: np.ndarray, triangles: np.ndarray, seeds: np.ndarray, most: f
     return move
 
 
-def _short_of(p, triangles, tree: TriangleTree, under_tree: TriangleTree, ask: tuple[np.ndarray, np.ndarray, np.ndarray], cover, ease):
-    """Return how many metres each piece vertex lacks (n,) and along which unit direction (n, 3) it should go."""
+def _short_of(p, rows, triangles, tree: TriangleTree, under_tree: TriangleTree, ask: tuple[np.ndarray, np.ndarray, np.ndarray], cover,
+              ease) -> tuple[np.ndarray, np.ndarray]:
+    """Return how many metres each piece vertex lacks (n,), of those in `rows`, and along which unit direction (n, 3) it should go."""
     normal = cover.outward * vertex_normals(p, triangles)
-    near = under_tree.nearest(p, facing=normal, agree=AGREE, limit=0.5 * UNDER)
+    near = under_tree.nearest(p[rows], facing=normal[rows], agree=AGREE, limit=0.5 * UNDER)
     hit = np.maximum(near.triangle, 0)
-    side = np.sum((p - near.point) * under_tree.normals[hit], axis=1)
-    there = near.triangle >= 0
-    short = np.where(there & (side < 0), near.distance + ease, np.where(there & (near.distance < 0.5 * ease), ease - near.distance, 0.0))
-    way = under_tree.normals[hit] * there[:, None]
+    side = np.sum((p[rows] - near.point) * under_tree.normals[hit], axis=1)
+    there, far = near.triangle >= 0, near.distance
+    short, way = np.zeros(len(p)), np.zeros((len(p), 3))
+    short[rows] = np.where(there & (side < 0), far + ease, np.where(there & (far < 0.5 * ease), ease - far, 0.0))
+    way[rows] = under_tree.normals[hit] * there[:, None]
     stand, gap, t = stand_out(*ask, tree, cover)
     rows = np.flatnonzero((stand > 0) | (gap < _SLIVER * ease))
     for k in range(3):
