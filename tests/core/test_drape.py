@@ -7,6 +7,7 @@ import igl
 import numpy as np
 import pytest
 from igl.copyleft.cgal import intersect_other
+from scipy.spatial import KDTree
 
 from bench.cloth_shapes import sheet_of
 from bench.wardrobe import garments, robe
@@ -15,23 +16,26 @@ from wily_heron.core.bind.bind import bind
 from wily_heron.core.drape.cloth import Cloth, Worn
 from wily_heron.core.drape.drape import Draping
 from wily_heron.core.drape.fabric import FABRICS
-from wily_heron.core.drape.passage import Passage, into_pose
+from wily_heron.core.drape.passage import Passage, into_pose, through_motion
 from wily_heron.core.drape.proxy import proxy_of
 from wily_heron.core.drape.sheet import sheet
 from wily_heron.core.drape.side_by_side import side_by_side
 from wily_heron.core.errors import InputError
-from wily_heron.core.figure.body import shaped
+from wily_heron.core.figure.body import Wearer, shaped
+from wily_heron.core.figure.clips import clip_named
 from wily_heron.core.figure.figure import figure
+from wily_heron.core.figure.motion import with_lead_in
 from wily_heron.core.figure.pose import posed_body
 from wily_heron.core.figure.pose_library import POSES
 from wily_heron.core.figure.pose_types import REST
 from wily_heron.core.mesh.dihedral import dihedrals
 from wily_heron.core.mesh.edges import edge_lengths, unique_edges
+from wily_heron.core.mesh.islands import islands
 from wily_heron.core.mesh.mesh import Mesh
 from wily_heron.core.piece.alteration import Cell
 from wily_heron.core.piece.draping import Along, Drape, Gather, Stiff, Strap, Tack
 from wily_heron.core.piece.evaluate import run_step
-from wily_heron.core.piece.recipe import Bind, Fit, Follow
+from wily_heron.core.piece.recipe import Bind, Curve, Drop, Fit, Follow, Trim
 from wily_heron.core.piece.state import Piece
 from wily_heron.core.piece.worn import worn_points
 from wily_heron.core.space.tree import TriangleTree
@@ -269,6 +273,29 @@ def test_a_gathered_sash_over_the_coat_holds_at_high_friction_and_slips_at_low()
         fell[friction] = float(high.mean() - fall.run()[:, 1].mean())
         assert np.percentile(np.linalg.norm(fall.cloth.v, axis=1), 95) < 0.05  # it has come to rest
     assert fell[1.0] < 0.02 < fell[0.6] < 0.10 < fell[0.05]
+
+
+def test_the_oilskin_coat_cut_open_in_front_is_thrown_open_by_the_wind_while_rowing(fitted_coat: Piece, ibbet: Wearer):
+    mesh = fitted_coat.mesh
+    _, label = islands(mesh.triangles, len(mesh.points))
+    loose = [int(mesh.received[label == k][0]) for k in range(1, label.max() + 1)]  # the placket and six buttons
+    bare = run_step(fitted_coat, ibbet, Drop(parts=tuple(loose)))
+    at = bare.mesh.points
+    front = at[(np.abs(at[:, 0]) < 0.004) & (at[:, 2] > 0)]
+    front = np.vstack([[[0, 1.6, 0.1]], front[np.argsort(-front[:, 1])] * [0, 1, 1], [[0, 0.5, 0.14]]])
+    cut = run_step(bare, ibbet, Trim(cut=Curve(points=tuple(tuple(map(float, p)) for p in front))))
+    lips = KDTree(cut.mesh.points).query_pairs(1e-6, output_type="ndarray")
+    hem = lips[cut.mesh.points[lips[:, 0], 1] < 0.75]
+    assert len(hem) > 10
+    cut = run_step(cut, ibbet, Bind())
+    rowing = through_motion(with_lead_in(clip_named("row", ibbet.skeleton), 24), 12)
+    open_by = {}
+    for wind in (0.0, -9.0):
+        step = Drape(settle=12, substeps=12, fabric=FABRICS["oilskin"], held=0.12, wind=(0.0, 0.0, wind), until=12 if wind == 0 else 40)
+        fell = Draping(cut, ibbet, step, rowing).run()
+        open_by[wind] = np.linalg.norm(fell[hem[:, 0]] - fell[hem[:, 1]], axis=1).mean()
+    assert open_by[0.0] < 0.12
+    assert open_by[-9.0] > 0.25
 
 
 def test_a_tack_holds_in_space_or_to_the_skin_under_it(skirt: Piece):

@@ -24,9 +24,9 @@ _TO = {"wearer": WEARER, "space": SPACE, "under": UNDER}
 class Laid:
     """A piece on a wearer at rest as cloth held `how` it says; `hold` (n,) says how far each vertex follows the wearer instead.
 
-    Small stiff parts ride the cloth about them; vertices that share a place are one; panels that lie on one another are sewn together
-    there. The cloth's vertices are the piece's `rows` (k,), `onto` (n,) leads to them (-1 for stiff parts). Of the cloth `worn` (h,) is
-    held, by `share` (h,), 1 fast, by what `to` (h,) says.
+    Small stiff parts ride the cloth about them; vertices that share a place are one, but for the two sides of a cut; panels that lie on one
+    another are sewn together there. The cloth's vertices are the piece's `rows` (k,), `onto` (n,) leads to them (-1 for stiff parts). Of
+    the cloth `worn` (h,) is held, by `share` (h,), 1 fast, by what `to` (h,) says.
     """
 
     def __init__(self, piece: Piece, wearer: Wearer, how: AsCloth, hold: np.ndarray | None = None) -> None:
@@ -36,7 +36,7 @@ class Laid:
         loose = ~self._still[mesh.triangles].all(axis=1)
         if not loose.any():
             raise InputError(what="all of it is small stiff parts, there is no cloth", where="the drape step", todo="Drape another piece.")
-        rows, onto = joined(self.start.astype(np.float32))
+        rows, onto = joined(self.start.astype(np.float32), _sides(self.start, mesh.received))
         faces = onto[mesh.triangles[loose]]
         faces = faces[(faces[:, 0] != faces[:, 1]) & (faces[:, 1] != faces[:, 2]) & (faces[:, 2] != faces[:, 0])]
         used, inverse = np.unique(faces, return_inverse=True)
@@ -122,3 +122,15 @@ def row_of(mesh: Mesh, received: int) -> int:
         return received if received < len(mesh.points) else -1
     rows = np.flatnonzero(mesh.received == received)
     return int(rows[0]) if len(rows) else -1
+
+
+def _sides(points: np.ndarray, received: np.ndarray | None) -> np.ndarray:
+    """Return `(n, 1)` which side of a cut each vertex is on: a cut gives one side vertices of its own, in the same place and of the same
+    received row, after the other's."""
+    side = np.zeros((len(points), 1))
+    if received is not None:
+        _, place = joined(points.astype(np.float32))
+        order = np.lexsort((received, place))
+        again = (np.diff(place[order]) == 0) & (np.diff(received[order]) == 0)
+        side[order[1:][again]] = 1.0
+    return side
