@@ -34,19 +34,19 @@ def test(argv: list[str]) -> None:
     if "browser" in parts:
         with stage("web part") as note:
             note.append(web.ensure_built())
-    with stage("kernels") as note:
-        note.append(venv.warm())
-    failed = []
+    checks: list[Check] = []
     if "lint" in parts:
         binaries, modules = VENV / "bin", ROOT / "web" / "node_modules" / ".bin"
-        checks: list[tuple[str, list[str | Path], Path]] = [
-            ("ruff", [binaries / "ruff", "check", "src", "demo", "launch", "tests", "bench"], ROOT),
-            ("import-linter", [binaries / "lint-imports", "--no-cache"], ROOT),
-            ("pyright", [modules / "pyright", "--pythonpath", PYTHON], ROOT),
-            ("tsc", [modules / "tsc", "--noEmit"], ROOT / "web"),
-            ("biome", [modules / "biome", "ci", "src"], ROOT / "web"),
+        checks = [
+            Check("pyright", [modules / "pyright", "--pythonpath", PYTHON], ROOT),  # takes minutes, on one core: beside all that follows
+            Check("tsc", [modules / "tsc", "--noEmit"], ROOT / "web"),
+            Check("ruff", [binaries / "ruff", "check", "src", "demo", "launch", "tests", "bench"], ROOT),
+            Check("import-linter", [binaries / "lint-imports", "--no-cache"], ROOT),
+            Check("biome", [modules / "biome", "ci", "src"], ROOT / "web"),
         ]
-        failed += [name for name, command, cwd in checks if not _passes(name, command, cwd)]
+    with stage("kernels") as note:
+        note.append(venv.warm())
+    failed = [each.name for each in checks[1:] if not each.passes()]
     folders = [f for p in PARTS if p in parts for f in _FOLDERS.get(p, [])]
     if folders:
         cluster = Cluster(CACHE / "test-data") if needs_server else None
@@ -58,20 +58,32 @@ def test(argv: list[str]) -> None:
                 more_env["WILY_HERON_TEST_SERVER"] = cluster.url("postgres")
         workers = [] if any(a.startswith("-n") for a in more) else ["-n", str(min(2, os.cpu_count() or 1)), "--dist", "loadfile"]
         try:
-            if not _passes("pytest", [PYTHON, "-m", "pytest", *workers, *folders, *more], ROOT, quiet=False, env=more_env):
+            if not Check("pytest", [PYTHON, "-m", "pytest", *workers, *folders, *more], ROOT, quiet=False, env=more_env).passes():
                 failed.append("pytest")
         finally:
             if cluster:
                 cluster.stop()
+    failed += [each.name for each in checks[:1] if not each.passes()]
     if failed:
         sys.exit(f"heron test: failed: {', '.join(failed)}")
 
 
-def _passes(name: str, command: Sequence[str | Path], cwd: Path, quiet: bool = True, env: dict[str, str] | None = None) -> bool:
-    began = time.monotonic()
-    done = subprocess.run([str(c) for c in command], cwd=cwd, env=environment(**(env or {})), text=True, check=False,
-                          stdout=subprocess.PIPE if quiet else None, stderr=subprocess.STDOUT if quiet else None)
-    print(f"  {name:<34s}{'passed' if done.returncode == 0 else 'FAILED':<30s} {time.monotonic() - began:6.1f} s", flush=True)
-    if done.returncode and quiet:
-        print(done.stdout, flush=True)
-    return done.returncode == 0
+class Check:
+    """A check that runs from now on; a `quiet` one's words are shown only if it fails."""
+
+    def __init__(self, name: str, command: Sequence[str | Path], cwd: Path, quiet: bool = True, env: dict[str, str] | None = None) -> None:
+        self.name, self._began, self._words = name, time.monotonic(), CACHE / f"{name}.txt" if quiet else None
+        words, env = [str(c) for c in command], environment(**(env or {}))
+        if self._words is None:
+            self._process = subprocess.Popen(words, cwd=cwd, env=env)
+        else:
+            with self._words.open("w") as out:
+                self._process = subprocess.Popen(words, cwd=cwd, env=env, stdout=out, stderr=subprocess.STDOUT)
+
+    def passes(self) -> bool:
+        """Wait for its end, say how it ended, and return whether it passed."""
+        code = self._process.wait()
+        print(f"  {self.name:<34s}{'passed' if code == 0 else 'FAILED':<30s} {time.monotonic() - self._began:6.1f} s", flush=True)
+        if code and self._words:
+            print(self._words.read_text(), flush=True)
+        return code == 0

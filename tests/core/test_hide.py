@@ -41,18 +41,17 @@ def test_no_ray_of_another_library_reaches_what_is_left_out_of_a_shirt_under_a_c
         whole = [(cell.body_points, wearer.body.triangles), (cell.layers[0].points, without.shown),
                  (cell.layers[1].points, coat.mesh.triangles)]
         scene = trimesh.util.concatenate([trimesh.Trimesh(p, t, process=False) for p, t in whole])
-        corner = cell.layers[0].points[shirt.mesh.triangles[faces]].astype(float)
         random = np.random.default_rng(6)
+        some = random.choice(faces, 1000)  # random points, random ways out, either side
+        corner = cell.layers[0].points[shirt.mesh.triangles[some]].astype(float)
         normal = np.cross(corner[:, 1] - corner[:, 0], corner[:, 2] - corner[:, 0])
         normal /= np.linalg.norm(normal, axis=1, keepdims=True)
-        for _ in range(2):  # random points, random ways out, either side
-            way = random.normal(size=normal.shape)
-            way /= np.linalg.norm(way, axis=1, keepdims=True)
-            off = np.sign(np.sum(way * normal, axis=1))[:, None] * 2e-4 * normal
-            steep = np.abs(np.sum(way * normal, axis=1)) > 0.15
-            points = np.einsum("tk,tka->ta", random.dirichlet((1, 1, 1), len(faces)), corner) + off
-            out = steep & ~scene.ray.intersects_any(points, way)
-            assert out.mean() < 0.001
+        way = random.normal(size=normal.shape)
+        way /= np.linalg.norm(way, axis=1, keepdims=True)
+        off = np.sign(np.sum(way * normal, axis=1))[:, None] * 2e-4 * normal
+        steep = np.abs(np.sum(way * normal, axis=1)) > 0.15
+        points = np.einsum("tk,tka->ta", random.dirichlet((1, 1, 1), len(some)), corner) + off
+        assert (steep & ~scene.ray.intersects_any(points, way)).sum() <= 1
 
 
 def test_what_a_coat_covers_while_its_wearer_stands_is_missed_without_the_coat(worn):
