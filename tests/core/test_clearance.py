@@ -69,12 +69,12 @@ def test_a_planted_poke_is_found_at_its_depth_and_place(depth: float):
     assert found.area == pytest.approx(_judged_area(figure(2), dented.mesh, centre), rel=0.15)
 
 
-def _judged_area(body: Body, over: Mesh, centre: np.ndarray) -> float:
+def _judged_area(body: Body, over: Mesh, centre: np.ndarray, count: int = 40_000) -> float:
     """An independent judge: random points of the skin near `centre`, shown where a ray outwards meets no cloth within 6 cm."""
     near = body.triangles[(np.linalg.norm(body.base[body.triangles].mean(axis=1) - centre, axis=1) < 0.09)]
     cloth = over.triangles[(np.linalg.norm(over.points[over.triangles].mean(axis=1) - centre, axis=1) < 0.16)]
     skin = trimesh.Trimesh(body.base, near, process=False)
-    points, faces = trimesh.sample.sample_surface(skin, 40_000, seed=3)
+    points, faces = trimesh.sample.sample_surface(skin, count, seed=3)
     hit = trimesh.Trimesh(over.points, cloth, process=False).ray.intersects_first(points, skin.face_normals[faces])
     return skin.area * float((hit < 0).mean())
 

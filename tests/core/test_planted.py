@@ -67,7 +67,7 @@ def test_pokes_through_faces_whose_corners_all_lie_outside_are_found():
         _, on, foot = igl.point_mesh_squared_distance(points[corners], *body)
         laid[corners] = foot + 0.0003 * igl.per_face_normals(*body, np.zeros(3))[on]  # three corners 0.3 mm off the skin, the face in it
         pressed = Piece(coarse.mesh.moved(laid), coarse.made_at, coarse.skin, coarse.deltas)
-        if 1e4 * _judged_area(BODY, pressed.mesh, middle[face]) < 0.1:
+        if 1e4 * _judged_area(BODY, pressed.mesh, middle[face], 10_000) < 0.1:
             continue
         planted += 1
         found = Dressed(WEARER, {"t": pressed}).measure(POSES["rest"]).layers[0].found
