@@ -5,6 +5,7 @@ import subprocess
 import sys
 import time
 from collections.abc import Sequence
+from concurrent.futures import ThreadPoolExecutor
 from pathlib import Path
 
 from . import debian, venv, web
@@ -72,18 +73,23 @@ class Check:
     """A check that runs from now on; a `quiet` one's words are shown only if it fails."""
 
     def __init__(self, name: str, command: Sequence[str | Path], cwd: Path, quiet: bool = True, env: dict[str, str] | None = None) -> None:
-        self.name, self._began, self._words = name, time.monotonic(), CACHE / f"{name}.txt" if quiet else None
-        words, env = [str(c) for c in command], environment(**(env or {}))
-        if self._words is None:
-            self._process = subprocess.Popen(words, cwd=cwd, env=env)
-        else:
-            with self._words.open("w") as out:
-                self._process = subprocess.Popen(words, cwd=cwd, env=env, stdout=out, stderr=subprocess.STDOUT)
+        self.name = name
+        self._ended = _BESIDE.submit(_run, [str(c) for c in command], cwd, quiet, environment(**(env or {})))
 
     def passes(self) -> bool:
         """Wait for its end, say how it ended, and return whether it passed."""
-        code = self._process.wait()
-        print(f"  {self.name:<34s}{'passed' if code == 0 else 'FAILED':<30s} {time.monotonic() - self._began:6.1f} s", flush=True)
-        if code and self._words:
-            print(self._words.read_text(), flush=True)
-        return code == 0
+        done, seconds = self._ended.result()
+        print(f"  {self.name:<34s}{'passed' if done.returncode == 0 else 'FAILED':<30s} {seconds:6.1f} s", flush=True)
+        if done.returncode and done.stdout:
+            print(done.stdout, flush=True)
+        return done.returncode == 0
+
+
+_BESIDE = ThreadPoolExecutor(6)
+
+
+def _run(command: list[str], cwd: Path, quiet: bool, env: dict[str, str]) -> tuple[subprocess.CompletedProcess[str], float]:
+    began = time.monotonic()
+    done = subprocess.run(command, cwd=cwd, env=env, text=True, check=False, stdout=subprocess.PIPE if quiet else None,
+                          stderr=subprocess.STDOUT if quiet else None)
+    return done, time.monotonic() - began
