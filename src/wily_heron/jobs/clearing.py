@@ -57,6 +57,8 @@ def plan_sheet(plan: int) -> None:
         lines, cells, edits, why = _planned(plan, row["production_id"])
         state = "ready"
     except _Stopped:
+        with transaction() as connection:
+            run(connection, "drop_plan_work", plan=plan)
         return
     except Exception as error:  # a plan must never be left waiting
         if not isinstance(error, HeronError):

@@ -59,8 +59,9 @@ def push_out(pair: Between, ease: float) -> np.ndarray:
     allowed = _rings(seeds, near)
     there = any_corner(allowed, triangles)[under_hit]  # what lies under cloth that stays where it is need not be asked again
     ask = (ask[0][there], ask[1][there], ask[2][there])
+    movable = np.flatnonzero(allowed)
     return _spread(start, triangles, allowed, near, _most(pair, ease),
-                   lambda p: _short_of(p, np.flatnonzero(allowed), triangles, tree.refit(p), under_tree, ask, cover, ease))
+                   lambda p: _short_of(p, movable, triangles, tree.refit(p), under_tree, ask, cover, ease))
 
 
 def push_in(pair: Between, ease: float, floor: TriangleTree | None, fixed: np.ndarray | None = None) -> np.ndarray:
@@ -155,13 +156,13 @@ def _short_of(p, rows, triangles, tree: TriangleTree, under_tree: TriangleTree, 
     short[rows] = np.where(there & (side < 0), far + ease, np.where(there & (far < 0.5 * ease), ease - far, 0.0))
     way[rows] = under_tree.normals[hit] * there[:, None]
     stand, gap, t = stand_out(*ask, tree, cover)
-    rows = np.flatnonzero((stand > 0) | (gap < _SLIVER * ease))
+    out = np.flatnonzero((stand > 0) | (gap < _SLIVER * ease))
     for k in range(3):
-        v, lack = triangles[t[rows], k], np.where(stand > 0, stand, -gap)[rows] + ease
+        v, lack = triangles[t[out], k], np.where(stand > 0, stand, -gap)[out] + ease
         order = np.argsort(lack)
         better = lack[order] > short[v[order]]
         short[v[order][better]] = lack[order][better]
-        way[v[order][better]] = ask[1][rows][order][better]
+        way[v[order][better]] = ask[1][out][order][better]
     return short, way
 
 

@@ -4,6 +4,7 @@ import numpy as np
 from numba import njit
 
 CROWDED = 62
+"""The colour of constraints for which no other is left."""
 
 
 @njit(cache=True, nogil=True, error_model="numpy")
