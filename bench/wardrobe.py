@@ -30,9 +30,11 @@ def garments(wearer: Wearer) -> dict[str, Garment]:
     return out
 
 
-def robe(wearer: Wearer, around: int = 120, rings: int = 84) -> Garment:
-    """A straight robe from the ribs to the shins: rings 3 cm off the widest of the body above each height."""
+def robe(wearer: Wearer, around: int = 120, rings: int = 84, flare: float = 0.0) -> Garment:
+    """A robe from the ribs to the shins, rings 3 cm off the widest of the body above each height: straight, or by `flare` wider at the hem
+    than at the hips."""
     low, high = 0.16 * wearer.points[:, 1].max(), 0.70 * wearer.points[:, 1].max()
+    hips = 0.53 * wearer.points[:, 1].max()
     trunk = wearer.points[(np.abs(wearer.points[:, 0]) < 0.26) & (wearer.points[:, 1] < high + 0.05)]
     angle = np.linspace(0, 2 * np.pi, around, endpoint=False)
     way = np.stack([np.sin(angle), np.cos(angle)], axis=1)
@@ -41,7 +43,7 @@ def robe(wearer: Wearer, around: int = 120, rings: int = 84) -> Garment:
         band = trunk[np.abs(trunk[:, 1] - y) < 0.03][:, [0, 2]]
         if len(band):
             reach = np.maximum(reach, (band @ way.T).max(axis=0) + 0.03)
-        ring = way * reach[:, None]
+        ring = way * reach[:, None] * (1.0 + flare * np.clip((hips - y) / (hips - low), 0.0, 1.0))
         points.append(np.stack([ring[:, 0], np.full(around, y), ring[:, 1]], axis=1))
     i = np.arange(around * (rings - 1))
     right = (i // around) * around + (i + 1) % around

@@ -12,6 +12,7 @@ from wily_heron.core.clearance.clear import clear
 from wily_heron.core.clearance.explain import Refit, explain
 from wily_heron.core.clearance.hide import covered_faces
 from wily_heron.core.clearance.layers import Layers
+from wily_heron.core.clearance.recall import Recall
 from wily_heron.core.clearance.remedies import Trying, detail
 from wily_heron.core.cut.trim import trim
 from wily_heron.core.figure.body import shape_values, shaped
@@ -96,6 +97,23 @@ def test_two_layers_are_cleared_by_moving_the_one_that_is_asked(way):
     assert 0.002 < report["greatest_move"] < 0.012
     after = Dressed(shaped(BODY, NEUTRAL), {**worn, name: moved}).measure(REST).figures
     assert after["area_cm2"] < 0.05 * before["area_cm2"]
+
+
+def test_a_cell_measured_again_with_what_it_remembers_is_the_cell_measured_afresh():
+    worn = {"shirt": _tunic(0.006), "vest": _tunic(0.012)}
+    dressed = Dressed(shaped(BODY, NEUTRAL), worn)
+    recall = tuple(Recall() for _ in worn)
+    at = [np.asarray(layer.points, float) for layer in dressed.measure(REST, recall=recall).layers]
+    rng = np.random.default_rng(5)
+    for which in (0, 0, 1, 0, 1, 1):  # now the one is moved, now the other
+        spot, out = at[which][rng.integers(len(at[which]))], rng.normal(0, 0.01, 3)
+        at[which] = at[which] + np.exp(-((np.linalg.norm(at[which] - spot, axis=1) / 0.04) ** 2))[:, None] * out
+        known = dressed.measure(REST, dict(enumerate(at)), recall=recall)
+        fresh = dressed.measure(REST, dict(enumerate(at)))
+        assert known.figures == fresh.figures
+        for one, other in zip(known.layers, fresh.layers, strict=True):
+            assert np.array_equal(one.found.depth, other.found.depth)
+    assert fresh.figures["places"] > 1
 
 
 def test_every_remedy_says_what_a_fresh_measurement_says():

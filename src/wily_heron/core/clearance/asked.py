@@ -3,9 +3,10 @@
 import numpy as np
 
 from ..space.tree import TriangleTree
-from ..space.tree_kernels import weighted
 from .cover import AGREE, UNDER, Cover
+from .recall import Asking, Recall
 from .samples import FINE, SPLIT, inside, unit
+from .stand_kernels import stand_kernel
 
 _LEAST = 1e-4
 """Less than a tenth of a millimetre is not a poke-through."""
@@ -15,43 +16,43 @@ _STRAY = 0.12
 """Only cloth that lay within this of a point at rest (metres) can be shown through by it: a hand on a skirt is no fault."""
 
 
-def stand_out(points: np.ndarray, facing: np.ndarray, spot: np.ndarray, tree: TriangleTree,
-              cover: Cover) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
+def stand_out(points: np.ndarray, facing: np.ndarray, spot: np.ndarray, tree: TriangleTree, cover: Cover,
+              asking: Asking | None = None) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
     """Return `(stand, gap, triangle)` of points (q, 3) with unit `facing` whose rest place on the over-layer is `spot` (q, 3).
 
     `stand` is metres above the over-layer (0 if not), `gap` metres under it (4 cm if it is not near), `triangle` the nearest.
+    `asking` finds what is nearest, if it is not to be asked of the tree.
     """
-    near = tree.nearest(points, facing=cover.outward * facing, agree=AGREE, limit=UNDER)
-    hit = np.maximum(near.triangle, 0)
-    corner = tree.triangles[hit]
-    away = points - near.point
-    side = np.sum(away * tree.normals[hit], axis=1) * cover.outward
-    rises = np.sum(away * facing, axis=1) > AGREE * near.distance  # past a fold or a hem the cloth lies before it, not behind
-    room = np.sum(near.where * cover.border[corner], axis=1)
-    stray = np.linalg.norm(weighted(cover.rest, tree.triangles, hit, near.where) - spot, axis=1)
-    there = (near.triangle >= 0) & (stray < _STRAY)
-    stand = np.where(there & (side > 0) & rises & (room > 0) & (near.distance > _LEAST), near.distance, 0.0)
-    return stand, np.where(there & (side <= 0), near.distance, UNDER), hit
+    out = cover.outward * facing
+    near = asking(points, out) if asking else tree.nearest(points, facing=out, agree=AGREE, limit=UNDER)
+    stand, gap = np.empty(len(points)), np.empty(len(points))
+    stand_kernel(np.asarray(points, np.float64), np.asarray(facing, np.float64), np.asarray(spot, np.float64), near.triangle, near.where,
+                 near.point, near.distance, tree.triangles, tree.normals, cover.border, cover.rest, cover.outward, AGREE, _LEAST, _STRAY,
+                 UNDER, stand, gap)
+    return stand, gap, np.maximum(near.triangle, 0)
 
 
 class Asked:
     """Points inside faces of an under-layer and how far each stands out: seven a face, sixteen where the cloth comes through or nearly."""
 
-    def __init__(self, under: np.ndarray, normal: np.ndarray, triangles: np.ndarray, tree: TriangleTree, cover: Cover) -> None:
-        self.under, self.normal, self.triangles, self.tree, self.cover = under, normal, triangles, tree, cover
+    def __init__(self, under: np.ndarray, normal: np.ndarray, triangles: np.ndarray, tree: TriangleTree, cover: Cover,
+                 recall: Recall | None) -> None:
+        self.under, self.normal, self.triangles, self.tree, self.cover, self._recall = under, normal, triangles, tree, cover, recall
         self.faces: list[np.ndarray] = []
         self._parts: list[tuple[np.ndarray, np.ndarray, np.ndarray, np.ndarray]] = []
 
     def whole(self, faces: np.ndarray) -> None:
         """Ask `faces` (t,), covered at all corners."""
         points, facing = self._points(faces, SPLIT)
-        stand, gap, _ = stand_out(points, facing, inside(self.cover.spot[self.triangles[faces]]), self.tree, self.cover)
+        stand, gap, _ = stand_out(points, facing, inside(self.cover.spot[self.triangles[faces]]), self.tree, self.cover,
+                                  self._asking("whole", faces, len(SPLIT)))
         cut = ((stand > 0) | (gap < _THIN)).reshape(-1, len(SPLIT)).any(axis=1)
         keep = np.repeat(~cut, len(SPLIT))
         self._take(faces[~cut], points[keep], facing[keep], stand[keep], np.full(keep.sum(), 1.0 / len(SPLIT)))
         fine = faces[cut]
         points, facing = self._points(fine, FINE)
-        stand = stand_out(points, facing, inside(self.cover.spot[self.triangles[fine]], FINE), self.tree, self.cover)[0]
+        stand = stand_out(points, facing, inside(self.cover.spot[self.triangles[fine]], FINE), self.tree, self.cover,
+                          self._asking("fine", fine, len(FINE)))[0]
         self._take(fine, points, facing, stand, np.full(len(points), 1.0 / len(FINE)))
 
     def part(self) -> None:
@@ -68,6 +69,9 @@ class Asked:
         count = [np.repeat(np.arange(len(f)), len(p[0]) // len(f)) for f, p in zip(self.faces, self._parts, strict=True)]
         begin = np.cumsum([0, *(len(f) for f in self.faces[:-1])])
         return np.concatenate(self.faces), points, facing, stand, np.concatenate([c + b for c, b in zip(count, begin, strict=True)]), share
+
+    def _asking(self, name: str, faces: np.ndarray, each: int) -> Asking | None:
+        return self._recall.asking(name, faces, self.triangles[faces], each) if self._recall else None
 
     def _points(self, faces: np.ndarray, where: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
         rows = self.triangles[faces]

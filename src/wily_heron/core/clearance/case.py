@@ -7,7 +7,7 @@ import numpy as np
 
 from ..figure.body import Body, shaped
 from ..figure.pose import Pose
-from ..mesh.edges import adjacency
+from ..mesh.topology import topology_of
 from ..piece.state import Piece
 from .cell import CellResult, Dressed
 from .layers import Layers
@@ -65,7 +65,7 @@ class Case:
         here = np.zeros(len(found.depth), bool)
         for place in found.places:
             here[place.vertices] = True
-        near = adjacency(triangles, len(here))
+        near = topology_of(triangles, len(here)).near
         for _ in range(3):
             here = here | (near @ here > 0)
         return here

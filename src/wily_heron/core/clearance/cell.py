@@ -15,6 +15,7 @@ from ..space.tree_memo import tree_on
 from .cover import Cover
 from .cover_memo import cover_of
 from .find import Found, find
+from .recall import Recall
 from .regions import dominant_joint, region_name
 from .shots import Shot, seen_in
 from .skin_holes import cloth_holes, holes
@@ -73,12 +74,13 @@ class Dressed:
         return [self._skin_tree, *self._seen_trees]
 
     def measure(self, pose: Pose, moved: Mapping[int, np.ndarray] | None = None, look_for_holes: bool = False,
-                skin: np.ndarray | None = None, shots: Sequence[Shot] | None = None) -> CellResult:
+                skin: np.ndarray | None = None, shots: Sequence[Shot] | None = None, recall: Sequence[Recall] = ()) -> CellResult:
         """Return the cell in `pose`: every neighbouring pair of layers, skin included. A piece not yet bound stays at rest.
 
         `moved` puts layers, by their place from the skin out, at points (n, 3) other than where they are worn, `skin` the skin. Skin that
         pieces hide is not there; `look_for_holes` asks as well whether its lack can be seen, at a third of a second. With `shots`, the
-        figures tell as well what each of them sees of what shows.
+        figures tell as well what each of them sees of what shows. `recall`, one a pair, remembers from one measurement of the cell to the
+        next.
         """
         matrices = pose_matrices(self.wearer, pose)
         body = skin_points(dressed_skin(self.pieces, self.wearer, pose), self.wearer.body.skin, matrices) if skin is None else skin
@@ -93,7 +95,7 @@ class Dressed:
         blockers = self.blockers
         layers, under, triangles = [], body, self.skin_faces
         for i, (name, piece) in enumerate(zip(self.names, self.pieces, strict=True)):
-            found = find(under, triangles, self._trees[i], self.covers[i], blockers)
+            found = find(under, triangles, self._trees[i], self.covers[i], blockers, recall[i] if recall else None)
             layers.append(Layer(name, posed[i], self._trees[i], found))
             under, triangles = posed[i], piece.shown
         figures = self._figures(layers)

@@ -16,6 +16,7 @@ from .between import between
 from .cell import CellResult, Dressed
 from .layers import ALONE, Layers
 from .push import CAP, push_in, push_out
+from .recall import Recall
 from .unfold import unfolded
 
 __all__ = ["CAP", "Way", "clear"]
@@ -42,7 +43,9 @@ def clear(piece: Piece, body: Body, shape: np.ndarray, pose: Pose, ease: float, 
     if way == "in" and not layers.over:
         return piece, {"kept": False, "why": "nothing lies over it"}
     wearer = shaped(body, shape)
-    dressed, begin = begun or _measured(layers.dress(wearer, piece), pose)
+    dressed, begin = begun or (layers.dress(wearer, piece), None)
+    recall = tuple(Recall() for _ in dressed.pieces)
+    begin = begin or dressed.measure(pose, recall=recall)
     cell = begin
     first = layers.own(begin.figures)
     matrices = blended_linear(piece.skin, piece_matrices(piece, wearer, pose, pose_matrices(wearer, pose)))
@@ -57,20 +60,20 @@ def clear(piece: Piece, body: Body, shape: np.ndarray, pose: Pose, ease: float, 
         moved = moved + move
         size = np.linalg.norm(moved, axis=1)
         moved *= np.minimum(1.0, CAP / np.maximum(size, 1e-12))[:, None]
-        cell = dressed.measure(pose, {at: start + moved})
+        cell = dressed.measure(pose, {at: start + moved}, recall=recall)
         if _better(cell.figures, begin.figures, pair, at) and _area(cell, at) < _area(best[1], at):
             best = (moved, cell)
     if best[1].figures["pairs"][pair]["places"]:
         for region in _regions(dressed.pieces[at].mesh.triangles, moved):
             tried = np.where(region[:, None], moved, best[0])
-            after = dressed.measure(pose, {at: start + tried})
+            after = dressed.measure(pose, {at: start + tried}, recall=recall)
             if _better(after.figures, best[1].figures, pair, at):
                 best = (tried, after)
     moved, cell = best
     if moved.any():
         flat = unfolded(start, moved, dressed.pieces[at].mesh.triangles)
         if flat is not moved:
-            after = dressed.measure(pose, {at: start + flat})
+            after = dressed.measure(pose, {at: start + flat}, recall=recall)
             more = _FOLDED if pair else max(_FOLDED, 0.1 * _area(begin, at))  # under the innermost the skin can give way instead
             if _area(after, at) <= _area(cell, at) + more and _better(after.figures, begin.figures, pair, at):
                 moved, cell = flat, after
@@ -92,10 +95,6 @@ def _move(dressed: Dressed, cell: CellResult, at: int, pair: int, ease: float) -
     low = cell.body_points if at == 0 else cell.layers[at - 1].points
     faces = dressed.wearer.body.triangles if at == 0 else dressed.pieces[at - 1].mesh.triangles
     return push_in(between(dressed, cell, pair), ease, tree_on(low, faces))
-
-
-def _measured(dressed: Dressed, pose: Pose) -> tuple[Dressed, CellResult]:
-    return dressed, dressed.measure(pose)
 
 
 def _area(cell: CellResult, at: int) -> float:

@@ -8,9 +8,10 @@ from scipy.sparse.csgraph import connected_components
 
 from ..mesh.corners import any_corner, every_corner
 from ..mesh.normals import vertex_normals
-from ..space.tree import TriangleTree, escapes
+from ..space.tree import Screen, TriangleTree
 from .asked import Asked, stand_out
 from .cover import UNDER, Cover
+from .recall import Recall
 from .shots import GLANCE
 
 PINCH = 0.003
@@ -73,15 +74,20 @@ class Found:
         return float(sum(p.area for p in self.places))
 
 
-def find(under: np.ndarray, under_triangles: np.ndarray, over_tree: TriangleTree, cover: Cover, blockers: list[TriangleTree]) -> Found:
+def find(under: np.ndarray, under_triangles: np.ndarray, over_tree: TriangleTree, cover: Cover, blockers: list[TriangleTree],
+         recall: Recall | None = None) -> Found:
     """Return what of `under` (n, 3), posed, shows through the over-layer (its tree refit to the cell).
 
     `blockers` are all layers of the cell: a point counts only if it sees out past them in some direction. Area is sampled at
     seven points a triangle, sixteen where cloth comes through or nearly. What counts follows the definition in docs/clearance.md.
+    With `recall` only what has moved since the pair was last found with it is asked anew.
     """
     normal = vertex_normals(under, under_triangles)
     rows = np.flatnonzero(cover.covered)
-    stand, gap = stand_out(under[rows], normal[rows], cover.spot[rows], over_tree, cover)[:2]
+    if recall:
+        recall.begin(under, normal, over_tree)
+    asking = recall.asking("vertices", rows, rows[:, None]) if recall else None
+    stand, gap = stand_out(under[rows], normal[rows], cover.spot[rows], over_tree, cover, asking)[:2]
     depth = np.zeros(len(under))
     depth[rows] = stand
     clear = gap[stand <= 0]
@@ -93,7 +99,7 @@ def find(under: np.ndarray, under_triangles: np.ndarray, over_tree: TriangleTree
     a, b, c = under_triangles.T
     close = np.minimum(np.minimum(under_by[a], under_by[b]), under_by[c]) < cover.reach  # a coarse face may be cut, all its corners in
     whole = np.flatnonzero((any_corner(ring, under_triangles) | close) & every_corner(cover.covered, under_triangles))
-    asked = Asked(under, normal, under_triangles, over_tree, cover)
+    asked = Asked(under, normal, under_triangles, over_tree, cover, recall)
     asked.whole(whole)
     asked.part()
     if not asked.faces:
@@ -141,15 +147,17 @@ def _seen(points: np.ndarray, facing: np.ndarray, rows: np.ndarray, count: int, 
     Most of what stands out unseen lies deep in a fold, and is not worth the finer look.
     """
     view = np.full(len(points), -1)
-    if len(points):
-        view = escapes(points + 2e-4 * facing, facing, _VIEWS[:26], GLANCE, _FAR, blockers)
+    if not len(points):
+        return view
+    screen = Screen(blockers)
+    view = screen.escapes(points + 2e-4 * facing, facing, _VIEWS[:26], GLANCE, _FAR)
     for _ in range(2):
         by = np.zeros(count, bool)
         by[rows[view >= 0]] = True
         ask = np.flatnonzero((view < 0) & any_corner(by, rows))
         if not len(ask):
             break
-        more = escapes(points[ask] + 2e-4 * facing[ask], facing[ask], _VIEWS[26:], GLANCE, _FAR, blockers)
+        more = screen.escapes(points[ask] + 2e-4 * facing[ask], facing[ask], _VIEWS[26:], GLANCE, _FAR)
         view[ask] = np.where(more < 0, -1, more + 26)
     return view
 
@@ -158,7 +166,7 @@ def sees_out(points: np.ndarray, facing: np.ndarray, blockers: list[TriangleTree
     """Return `(q,) bool`: a ray from the point escapes past every blocker in at least one of 98 directions."""
     if not len(points):
         return np.zeros(0, bool)
-    return escapes(points + 2e-4 * facing, facing, _VIEWS, GLANCE, _FAR, blockers) >= 0
+    return Screen(blockers).escapes(points + 2e-4 * facing, facing, _VIEWS, GLANCE, _FAR) >= 0
 
 
 def _places(points: np.ndarray, triangles: np.ndarray, area: np.ndarray, depth: np.ndarray) -> tuple[tuple[Place, ...], np.ndarray]:

@@ -5,7 +5,7 @@ import numpy as np
 from ..figure.body import Body, shaped
 from ..figure.pose import Pose, pose_matrices
 from ..figure.skinning import blended_linear
-from ..mesh.edges import adjacency
+from ..mesh.topology import topology_of
 from ..piece.state import Piece
 from .between import between
 from .layers import ALONE, Layers
@@ -56,7 +56,7 @@ def give_way(piece: Piece, body: Body, shape: np.ndarray, pose: Pose, ease: floa
 
 def _room(covered: np.ndarray, triangles: np.ndarray) -> np.ndarray:
     """Return how much each vertex (n,) may move, 0 to 1: not at all where it is not covered, all of it some rings in."""
-    near = adjacency(triangles, len(covered))
+    near = topology_of(triangles, len(covered)).near
     room, bare = np.ones(len(covered)), ~covered
     for ring in range(_EDGE):
         room = np.where(bare, np.minimum(room, ring / _EDGE), room)

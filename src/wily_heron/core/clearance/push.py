@@ -7,9 +7,8 @@ from scipy import sparse
 from scipy.sparse.linalg import splu
 
 from ..mesh.corners import any_corner, every_corner
-from ..mesh.edges import adjacency
-from ..mesh.laplacian import uniform_laplacian
 from ..mesh.normals import vertex_normals
+from ..mesh.topology import Topology, topology_of
 from ..space.tree import TriangleTree
 from ..space.tree_memo import tree_on
 from .asked import stand_out
@@ -55,12 +54,12 @@ def push_out(pair: Between, ease: float) -> np.ndarray:
     hit = under_hit[(stand > 0) & np.concatenate([pair.shown[rows], np.ones(len(inner[0]), bool)])]
     seeds = np.zeros(len(start), bool)
     seeds[triangles[hit]] = True
-    near = adjacency(triangles, len(start))
-    allowed = _rings(seeds, near)
+    mesh = topology_of(triangles, len(start))
+    allowed = _rings(seeds, mesh.near)
     there = any_corner(allowed, triangles)[under_hit]  # what lies under cloth that stays where it is need not be asked again
     ask = (ask[0][there], ask[1][there], ask[2][there])
     movable = np.flatnonzero(allowed)
-    return _spread(start, triangles, allowed, near, _most(pair, ease),
+    return _spread(start, mesh, allowed, _most(pair, ease),
                    lambda p: _short_of(p, movable, triangles, tree.refit(p), under_tree, ask, cover, ease))
 
 
@@ -87,8 +86,8 @@ def push_in(pair: Between, ease: float, floor: TriangleTree | None, fixed: np.nd
             lack[fixed] = 0.0
         return lack, -cover.outward * tree.normals[hit]
 
-    near = adjacency(triangles, len(start))
-    move = _spread(start, triangles, _rings(pair.shown, near), near, _most(pair, ease), short)
+    mesh = topology_of(triangles, len(start))
+    move = _spread(start, mesh, _rings(pair.shown, mesh.near), _most(pair, ease), short)
     if floor is not None:
         p = start + move
         signed, near = floor.signed_distance(p)
@@ -123,9 +122,7 @@ def _rings(seeds: np.ndarray, near: sparse.csr_matrix) -> np.ndarray:
     return seeds
 
 
-def _spread(start: np.ndarray, triangles: np.ndarray, allowed: np.ndarray, near: sparse.csr_matrix, most: float, short_of) -> np.ndarray:
-    laplacian = uniform_laplacian(triangles, len(start))
-    bilaplacian = (laplacian.T @ laplacian).tocsr()
+def _spread(start: np.ndarray, mesh: Topology, allowed: np.ndarray, most: float, short_of) -> np.ndarray:
     need, way = np.zeros(len(start)), np.zeros((len(start), 3))
     move = np.zeros_like(start)
     for _ in range(_ROUNDS):
@@ -136,9 +133,9 @@ def _spread(start: np.ndarray, triangles: np.ndarray, allowed: np.ndarray, near:
         fresh = more & (need == 0)  # a vertex asked again keeps its first way out
         way[fresh] = direction[fresh]
         need[more] = np.clip(np.sum(move * way, axis=1) + short, need, most)[more]
-        rows = np.flatnonzero(_rings(need > 0, near))
+        rows = np.flatnonzero(_rings(need > 0, mesh.near))
         move = np.zeros_like(start)
-        move[rows] = _solve(bilaplacian[rows][:, rows], need[rows], way[rows])
+        move[rows] = _solve(mesh.bilaplacian[rows][:, rows], need[rows], way[rows])
         size = np.linalg.norm(move, axis=1, keepdims=True)
         move *= np.minimum(1.0, most / np.maximum(size, 1e-12))
     return move

@@ -68,11 +68,12 @@ def shaped(body: Body, settings: Mapping[str, float] | np.ndarray) -> Wearer:
                   Skeleton(body.skeleton.names, body.skeleton.parents, joints))
 
 
-def morphed(base: np.ndarray, deltas: np.ndarray, change: np.ndarray) -> np.ndarray:
-    """Return `base` (n, 3) plus the shape deltas (s, n, 3) times `change` (s,); shapes that do not change cost nothing."""
+def morphed(base: np.ndarray, deltas: np.ndarray, change: np.ndarray, rows: np.ndarray | slice = slice(None)) -> np.ndarray:
+    """Return `base` (n, 3) plus the shape deltas (s, n, 3), or some `rows` of each, times `change` (s,); shapes that do not change cost
+    nothing."""
     out = base.copy()
     for s in np.flatnonzero(change):
-        out += np.float32(change[s]) * deltas[s]
+        out += np.float32(change[s]) * deltas[s][rows]
     return out
 
 

@@ -25,9 +25,9 @@ def driven_values(body: Body, pose: Pose) -> np.ndarray:
     return out
 
 
-def rest_points(wearer: Wearer, pose: Pose) -> np.ndarray:
-    """Return the body's rest vertices (n, 3) float32 as `pose` shapes them, before they are skinned."""
-    return morphed(wearer.points, wearer.body.deltas, driven_values(wearer.body, pose))
+def rest_points(wearer: Wearer, pose: Pose, rows: np.ndarray | slice = slice(None)) -> np.ndarray:
+    """Return the body's rest vertices (n, 3) float32, or some `rows` of them, as `pose` shapes them, before they are skinned."""
+    return morphed(wearer.points[rows], wearer.body.deltas, driven_values(wearer.body, pose), rows)
 
 
 def corrective_moves(ground: Ground, shape: str) -> Moves:

@@ -4,6 +4,7 @@ from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 
 import numpy as np
+from numba import njit
 
 from ..errors import InputError
 
@@ -44,15 +45,38 @@ class Skin:
 
 def world_matrices(skeleton: Skeleton, rotations: Mapping[str, np.ndarray], root: np.ndarray | None = None) -> np.ndarray:
     """Return the joints' world matrices `(j, 4, 4)` for local quaternions (x, y, z, w) by joint name; `root` moves all."""
-    out = np.zeros((len(skeleton.names), 4, 4))
-    for j, (name, parent) in enumerate(zip(skeleton.names, skeleton.parents, strict=True)):
-        local = np.eye(4)
-        offset = skeleton.positions[j] - (skeleton.positions[parent] if parent >= 0 else 0.0)
-        local[:3, 3] = offset if parent >= 0 or root is None else offset + root
+    turns = np.zeros((len(skeleton.names), 4))
+    turns[:, 3] = 1.0
+    for j, name in enumerate(skeleton.names):
         if name in rotations:
-            local[:3, :3] = quaternion_matrix(rotations[name])
-        out[j] = out[parent] @ local if parent >= 0 else local
+            turns[j] = rotations[name]
+    out = np.zeros((len(turns), 4, 4))
+    at = np.zeros(3) if root is None else np.asarray(root, np.float64)
+    _chain(skeleton.parents, np.asarray(skeleton.positions, np.float64), turns, at, out)
     return out
+
+
+@njit(cache=True, nogil=True)
+def _chain(parents, positions, turns, root, out):
+    local = np.empty((3, 3))
+    for j in range(len(parents)):
+        up = parents[j]
+        x, y, z, w = turns[j, 0], turns[j, 1], turns[j, 2], turns[j, 3]
+        local[0, 0], local[0, 1], local[0, 2] = 1 - 2 * (y * y + z * z), 2 * (x * y - z * w), 2 * (x * z + y * w)
+        local[1, 0], local[1, 1], local[1, 2] = 2 * (x * y + z * w), 1 - 2 * (x * x + z * z), 2 * (y * z - x * w)
+        local[2, 0], local[2, 1], local[2, 2] = 2 * (x * z - y * w), 2 * (y * z + x * w), 1 - 2 * (x * x + y * y)
+        out[j, 3, 3] = 1.0
+        for a in range(3):
+            if up < 0:
+                out[j, a, 3] = positions[j, a] + root[a]
+            else:
+                out[j, a, 3] = out[up, a, 3]
+            for b in range(3):
+                if up < 0:
+                    out[j, a, b] = local[a, b]
+                else:
+                    out[j, a, 3] += out[up, a, b] * (positions[j, b] - positions[up, b])
+                    out[j, a, b] = out[up, a, 0] * local[0, b] + out[up, a, 1] * local[1, b] + out[up, a, 2] * local[2, b]
 
 
 def skin_matrices(skeleton: Skeleton, world: np.ndarray) -> np.ndarray:

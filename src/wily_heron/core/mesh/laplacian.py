@@ -31,4 +31,4 @@ def uniform_laplacian(triangles: np.ndarray, vertex_count: int) -> sparse.csr_ma
     near = adjacency(triangles, vertex_count)
     degree = np.asarray(near.sum(axis=1)).ravel()
     scale = sparse.diags(1.0 / np.maximum(degree, 1.0))
-    return (sparse.diags((degree > 0).astype(float)) - scale @ near).tocsr()
+    return sparse.csr_matrix(sparse.diags((degree > 0).astype(float)) - scale @ near)

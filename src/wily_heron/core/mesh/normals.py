@@ -7,7 +7,7 @@ from numba import njit
 @njit(cache=True, nogil=True)
 def _accumulate(points, triangles, out):
     for t in range(triangles.shape[0]):
-        a, b, c = triangles[t]
+        a, b, c = triangles[t, 0], triangles[t, 1], triangles[t, 2]
         ux, uy, uz = points[b, 0] - points[a, 0], points[b, 1] - points[a, 1], points[b, 2] - points[a, 2]
         vx, vy, vz = points[c, 0] - points[a, 0], points[c, 1] - points[a, 1], points[c, 2] - points[a, 2]
         nx, ny, nz = uy * vz - uz * vy, uz * vx - ux * vz, ux * vy - uy * vx
@@ -18,7 +18,9 @@ def _accumulate(points, triangles, out):
     for i in range(out.shape[0]):
         length = np.sqrt(out[i, 0] ** 2 + out[i, 1] ** 2 + out[i, 2] ** 2)
         if length > 1e-30:
-            out[i] /= length
+            out[i, 0] /= length
+            out[i, 1] /= length
+            out[i, 2] /= length
 
 
 def vertex_normals(points: np.ndarray, triangles: np.ndarray) -> np.ndarray:

@@ -34,6 +34,7 @@ class TriangleTree:
         self._first, self._count, self._left = first[:nodes].copy(), count[:nodes].copy(), left[:nodes].copy()
         self._box, self._corners, self._facets = np.empty((nodes, 6)), np.empty((m, 9)), np.empty((m, 3))
         self._pseudo: PseudoNormals | None = None
+        self._normals: np.ndarray | None = None
         self.refit(points)
 
     def again(self, points: np.ndarray) -> "TriangleTree":
@@ -45,10 +46,18 @@ class TriangleTree:
     def refit(self, points: np.ndarray) -> "TriangleTree":
         """Move the tree's points (n, 3); topology stays."""
         self.points = np.ascontiguousarray(points, np.float64)
-        self.normals = np.empty((len(self.triangles), 3))
-        self._pseudo = None
-        kernels.refit(self.points, self.triangles, *self._arrays(), self._corners, self._facets, self.normals)
+        self._pseudo = self._normals = None
+        kernels.refit(self.points, self.triangles, *self._arrays(), self._corners, self._facets)
         return self
+
+    @property
+    def normals(self) -> np.ndarray:
+        """The triangles' unit normals (m, 3)."""
+        if self._normals is None:
+            normals = np.empty_like(self._facets)
+            normals[self._order] = self._facets
+            self._normals = normals  # whole before another thread sees it
+        return self._normals
 
     def _arrays(self) -> tuple[np.ndarray, np.ndarray, np.ndarray, np.ndarray, np.ndarray]:
         return self._order, self._first, self._count, self._left, self._box
@@ -100,15 +109,21 @@ class TriangleTree:
         return mark
 
 
-def escapes(points: np.ndarray, facing: np.ndarray, views: np.ndarray, least: float, reach: float, trees: list[TriangleTree]) -> np.ndarray:
-    """Return `(q,) int`: the first view (v, 3) along which a ray from a point (q, 3) meets none of the trees within `reach` metres, -1 for
-    none; only views that make more than the cosine `least` with the point's unit `facing` count."""
-    parts = [t._arrays() for t in trees]
-    nodes, rows = (np.cumsum([0, *(len(p[k]) for p in parts[:-1])]) for k in (1, 0))
-    first = np.concatenate([p[1] + row for p, row in zip(parts, rows, strict=True)])
-    left = np.concatenate([np.where(p[3] >= 0, p[3] + node, -1) for p, node in zip(parts, nodes, strict=True)])
-    out = np.full(len(points), -1, np.int64)
-    kernels.escapes(np.ascontiguousarray(points, np.float64), np.ascontiguousarray(facing, np.float64), views, least, reach, nodes,
-                    np.concatenate([t._corners for t in trees]), first, np.concatenate([p[2] for p in parts]), left,
-                    np.concatenate([p[4] for p in parts]), out)
-    return out
+class Screen:
+    """Trees that hide what lies behind them, as they are when it is made."""
+
+    def __init__(self, trees: list[TriangleTree]) -> None:
+        parts = [t._arrays() for t in trees]
+        self._roots, rows = (np.cumsum([0, *(len(p[k]) for p in parts[:-1])]) for k in (1, 0))
+        first = np.concatenate([p[1] + row for p, row in zip(parts, rows, strict=True)])
+        left = np.concatenate([np.where(p[3] >= 0, p[3] + node, -1) for p, node in zip(parts, self._roots, strict=True)])
+        self._arrays = (np.concatenate([t._corners for t in trees]), first, np.concatenate([p[2] for p in parts]), left,
+                        np.concatenate([p[4] for p in parts]))
+
+    def escapes(self, points: np.ndarray, facing: np.ndarray, views: np.ndarray, least: float, reach: float) -> np.ndarray:
+        """Return `(q,) int`: the first view (v, 3) along which a ray from a point (q, 3) meets none of the trees within `reach` metres, -1
+        for none; only views that make more than the cosine `least` with the point's unit `facing` count."""
+        out = np.full(len(points), -1, np.int64)
+        o, d = np.ascontiguousarray(points, np.float64), np.ascontiguousarray(facing, np.float64)
+        kernels.escapes(o, d, views, least, reach, self._roots, *self._arrays, out)
+        return out

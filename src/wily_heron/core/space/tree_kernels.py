@@ -39,9 +39,9 @@ def build(centres, order, first, count, left):
 
 
 @njit(cache=True, nogil=True)
-def refit(points, triangles, order, first, count, left, box, corners, facets, normals):
-    """Fill the nodes' boxes `box` (k, 6), the triangles' corners (m, 9) and unit normals `facets` (m, 3) in leaf order, and `normals`
-    (m, 3) in their own, for the present `points`."""
+def refit(points, triangles, order, first, count, left, box, corners, facets):
+    """Fill the nodes' boxes `box` (k, 6), the triangles' corners (m, 9) and unit normals `facets` (m, 3) in leaf order for the present
+    `points`."""
     for k in range(len(order)):
         t = order[k]
         for c in range(3):
@@ -53,7 +53,6 @@ def refit(points, triangles, order, first, count, left, box, corners, facets, no
         nx, ny, nz = uy * vz - uz * vy, uz * vx - ux * vz, ux * vy - uy * vx
         size = max(np.sqrt(nx * nx + ny * ny + nz * nz), 1e-30)
         facets[k, 0], facets[k, 1], facets[k, 2] = nx / size, ny / size, nz / size
-        normals[t, 0], normals[t, 1], normals[t, 2] = nx / size, ny / size, nz / size
     for node in range(box.shape[0] - 1, -1, -1):
         if left[node] < 0:
             for a in range(3):
@@ -61,13 +60,15 @@ def refit(points, triangles, order, first, count, left, box, corners, facets, no
                 for k in range(first[node], first[node] + count[node]):
                     for c in range(3):
                         x = corners[k, 3 * c + a]
-                        low, high = min(low, x), max(high, x)
+                        low, high = x if x < low else low, x if x > high else high
                 box[node, a], box[node, 3 + a] = low, high
         else:
             i, j = left[node], left[node] + 1
             for a in range(3):
-                box[node, a] = min(box[i, a], box[j, a])
-                box[node, 3 + a] = max(box[i, 3 + a], box[j, 3 + a])
+                one, two = box[i, a], box[j, a]
+                box[node, a] = one if one < two else two
+                one, two = box[i, 3 + a], box[j, 3 + a]
+                box[node, 3 + a] = one if one > two else two
 
 
 @njit(cache=True, nogil=True, inline="always")

@@ -1,0 +1,42 @@
+"""What of a mesh follows from its triangles alone, kept for the meshes met last."""
+
+from functools import cached_property
+
+import numpy as np
+from scipy import sparse
+
+from .array_memo import ArrayMemo
+from .edges import adjacency
+from .laplacian import uniform_laplacian
+
+
+class Topology:
+    """A mesh of triangles (m, 3) over `count` vertices: which are neighbours, and how a value differs from its neighbours' mean."""
+
+    def __init__(self, triangles: np.ndarray, count: int) -> None:
+        self.triangles, self.count = triangles, count
+
+    @cached_property
+    def near(self) -> sparse.csr_matrix:
+        """Return `adjacency` (n, n)."""
+        return adjacency(self.triangles, self.count)
+
+    @cached_property
+    def bilaplacian(self) -> sparse.csr_matrix:
+        """Return (n, n): the uniform Laplacian, transposed, times itself."""
+        laplacian = uniform_laplacian(self.triangles, self.count)
+        return (laplacian.T @ laplacian).tocsr()
+
+    @cached_property
+    def mean(self) -> sparse.csr_matrix:
+        """Return (n, n): the mean of each vertex's neighbours."""
+        return self.near.multiply(1.0 / np.maximum(np.asarray(self.near.sum(axis=1)), 1.0)).tocsr()
+
+
+_KNOWN: ArrayMemo[Topology] = ArrayMemo(24)
+
+
+def topology_of(triangles: np.ndarray, count: int) -> Topology:
+    """Return the topology of triangles (m, 3) over `count` vertices, as it was made if the same array was met among the last two dozen."""
+    known = _KNOWN.of(triangles, lambda: Topology(triangles, count))
+    return known if known.count == count else Topology(triangles, count)
