@@ -35,7 +35,8 @@ def stage(name: str) -> Iterator[list[str]]:
 
 def environment(**more: str) -> dict[str, str]:
     """Return the environment for the house's own processes."""
-    return {**os.environ, "NUMBA_CACHE_DIR": str(CACHE / "numba"), "OMP_WAIT_POLICY": "passive", "PYTHONUNBUFFERED": "1", **more}
+    return {**os.environ, "NUMBA_CACHE_DIR": str(CACHE / "numba"), "OMP_WAIT_POLICY": "passive", "GOMP_SPINCOUNT": "2000",
+            "PYTHONUNBUFFERED": "1", **more}
 
 
 def run(command: Sequence[str | Path], what: str, cwd: Path = ROOT, more: dict[str, str] | None = None) -> str:

@@ -58,11 +58,12 @@ def drape(pack: Path, out: Annotated[Path, typer.Option("--out", help=".usdc: ev
     beside = {_place(packed, name.partition("=")[0], "--with"): name.partition("=")[2] or fabric for name in along or []}
     if at in beside:
         raise InputError(what=f"{packed.pieces[at].name} is the one that falls", where="--with", todo="Name another piece, or none.")
-    order = sorted(beside)
+    order = [k for k in range(min(at, *beside), max(at, *beside) + 1) if k != at] if beside else []  # with what is worn between them
     step = step.model_copy(update={"along": tuple(
-        Along(piece=packed.pieces[k].name, fabric=_fabric(beside[k], "--with"), held=step.held, outside=k > at) for k in order)})
+        Along(piece=packed.pieces[k].name, fabric=_fabric(beside.get(k, fabric), "--with"), held=step.held, outside=k > at,
+              falls=k in beside) for k in order)})
     own = packed.pieces[at].piece
-    under = [p.piece for k, p in enumerate(packed.pieces[:at]) if k not in beside]
+    under = [p.piece for k, p in enumerate(packed.pieces[:at]) if k not in order]
     falling = Draping(own, who, step, passage, under, along=[packed.pieces[k].piece for k in order])
     if keep == "pose":
         check_there(falling, falling.frames - 1)

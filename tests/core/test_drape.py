@@ -246,6 +246,22 @@ def test_two_pieces_fall_together_the_outer_outside_whichever_is_asked(skirt: Pi
     assert (depth(both.points, body) > 0.0015).sum() <= 2
 
 
+def test_what_is_worn_between_two_that_fall_keeps_them_apart_and_follows_the_wearer(skirt: Piece):
+    made = robe(WEARER, 44, 32)
+    middle, wide = bound(made.points, made.triangles), bound(made.points * [1.06, 1.0, 1.06], made.triangles)
+    how = {"cell": Cell(), "settle": 0, "move": 0, "hang": 24, "substeps": 12, "wind": (0.0, 0.0, -9.0), "fabric": FABRICS["linen"]}
+    between = (Along(piece="skirt", fabric=FABRICS["linen"]), Along(piece="middle", falls=False))
+    fall = Draping(wide, WEARER, Drape(**how, along=between), into_pose(REST, 0, 0, 24), along=(skirt, middle))
+    free = Draping(wide, WEARER, Drape(**how), into_pose(REST, 0, 0, 24))
+    fall.run()
+    free.run()
+    assert np.allclose(fall.beside[1], worn_points(middle, WEARER, REST), atol=1e-5)
+    tree = TriangleTree(middle.mesh.points, made.triangles)
+    within = [-tree.signed_distance(points)[0] for points in (fall.points, free.points)]
+    assert (within[1] > 0.01).sum() > 40  # the wind presses it in
+    assert (within[0] > 0.003).sum() <= 4
+
+
 def test_sheets_side_by_side_that_never_meet_move_as_each_alone():
     points, faces = sheet_of(0.3, 0.4, 0.03, hanging=True)
     one, two = sheet(points, faces, FABRICS["linen"], points[:, 1] > -1e-6), sheet(points + [3.0, 0.0, 0.0], faces, FABRICS["silk habotai"])

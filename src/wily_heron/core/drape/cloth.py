@@ -16,9 +16,14 @@ _ROUND = 0.04
 """Metres: the radius of an arm."""
 _NEAR = 0.012
 """Metres within which cloth is watched for faces of other cloth."""
+_QUICK = 0.02
+"""Metres: cloth that moves farther than this in a frame is not watched for."""
 _GIVE = 0.5
 """In one sweep a constraint sees what the neighbours before it did and not those after it. Where the load varies slowly along the cloth the
 neighbours' sum is the constraint's own mobility, so it yields half of that of itself, and as much less for its compliance."""
+_LOOKS, _NEARLY = 5, 0.99
+"""Every so many substeps the long links are sought that are longer than that share of what they may be: the others stay slack till then."""
+_NONE = np.zeros(3, np.int64)
 _TURN = Lock()
 """Kernels of two threads are run by one drape at a time."""
 
@@ -59,9 +64,11 @@ class Cloth:
                  layer: np.ndarray | None = None) -> None:
         self.sheet, self.collider, self.worn = sheet, collider, worn
         self.weather, self.substeps, self.crowd, self.seconds = weather or Weather(), substeps, crowd, seconds
-        self.x = sheet.points.copy() if at is None else np.ascontiguousarray(at, np.float64)[sheet.order]
-        self.p, self.v = self.x.copy(), np.zeros_like(self.x)
-        self.normal, self.area = np.empty_like(self.x), np.empty(len(self.x))
+        begin = sheet.points if at is None else np.asarray(at, np.float64)[sheet.order]
+        self._x, self._p, self._v = (np.zeros((len(begin), 4)) for _ in range(3))
+        self.x, self.v = self._x[:, :3], self._v[:, :3]
+        self.x[:] = begin
+        self.normal, self.area = np.empty(begin.shape), np.empty(len(begin))
         self.w = 1.0 / sheet.mass
         self._place = np.argsort(sheet.order)
         self._held = self._place[worn.held] if worn is not None else np.zeros(0, np.int64)
@@ -74,8 +81,11 @@ class Cloth:
         pull = self.w[sheet.bends.rows] * sheet.weight
         moved = np.sum(pull * sheet.weight, axis=1)
         bend_soft = sheet.bend_soft / self._dt**2
-        self._bend_share = pull / np.maximum(moved + np.maximum(bend_soft - _GIVE * moved, 0.0), 1e-30)[:, None]
+        share = 1.0 / np.maximum(moved + np.maximum(bend_soft - _GIVE * moved, 0.0), 1e-30)
+        self._bends = sheet.weight.astype(np.float32), share.astype(np.float32), sheet.curve.astype(np.float32)
         self._taut = np.zeros(len(sheet.stitch))
+        self._near_links = np.empty_like(sheet.links.rows), np.empty(len(sheet.most), np.float32)
+        self._near_stop = np.zeros(3, np.int64)
         self.bending_met = float(np.mean(bend_soft / np.maximum(bend_soft, _GIVE * moved)))
         self.grips: list[tuple[int, np.ndarray, float]] = []
         self._goal = self.x[self._held].copy()
@@ -112,6 +122,10 @@ class Cloth:
         self.strap_length = np.linalg.norm(self.x[self._straps[:, 0]] - self.x[self._straps[:, 1]], axis=1)
         return self.strap_length.copy()
 
+    def let_through(self, vertices: np.ndarray) -> None:
+        """Let the body pass through vertices (k,) of the mesh: they are where they are held."""
+        self.thick[self._place[vertices]] = -1.0
+
     def draw_in(self, share: float) -> None:
         """Draw drawstrings in by a share of what they come to, 0 to 1; a cloth begins with all of it."""
         share = min(share, 1.0)
@@ -132,17 +146,13 @@ class Cloth:
 
     def stand(self, x: np.ndarray, v: np.ndarray, goal: np.ndarray) -> None:
         """Put the cloth where it was: points and velocities (n, 3) in the sheet's order, and where what wears it was (h, 3)."""
-        self.x[:], self.p[:], self.v[:] = x, x, v
+        self.x[:], self.v[:] = x, v
         self._goal = np.asarray(goal, np.float64).copy()
 
     def strain(self) -> np.ndarray:
         """Return how much longer each edge (e,) of the mesh is than at rest, as a share."""
         ends = self.sheet.threads
         return np.linalg.norm(self.x[ends[:, 0]] - self.x[ends[:, 1]], axis=1) / np.maximum(self.sheet.rest, 1e-9) - 1.0
-
-    @property
-    def _serial(self) -> np.ndarray:
-        return np.array([0, 0, 0, len(self._straps)])
 
     @property
     def points(self) -> np.ndarray:
@@ -173,61 +183,64 @@ class Cloth:
         body = self.collider
         assert body is not None
         self._about = body.moves_by(self._near)
-        moves = np.minimum(np.linalg.norm(self.v, axis=1) * self.seconds / 2 + self._about / 2, 0.2)
+        moves = np.minimum(np.linalg.norm(self.v * self.seconds - body.drift, axis=1) / 2 + self._about / 2, 0.2)
         self._far -= moves
         self._turn += 1
         mine = np.arange(len(self.x)) % 3 == self._turn % 3
         rows = np.flatnonzero((self._far < REACH + moves) & (mine | (self._near < 0)))
         self._idle[rows] = 0.0
         self._known = np.where(self._near >= 0, self._near, self._known)  # contact walks on from triangle to triangle
-        self._far[rows] = body.look(self.x, half / 2, REACH + 2 * moves, self._known, self._near, self._facing, rows)
+        self._far[rows] = body.look(self._x, half / 2, REACH + 2 * moves, self._known, self._near, self._facing, rows)
 
     def _half(self, half: int, goal: np.ndarray) -> None:
         s, body, faces = self.sheet, self.collider, self._faces_at
         count = self.substeps // 2 + (self.substeps % 2 if half else 0)
-        dt = self._dt
+        dt, x, p = self._dt, self._x, self._p
         share = np.zeros(0) if self.worn is None else 1.0 - (1.0 - np.minimum(self.worn.share, 1.0)) ** (1.0 / self.substeps)
         slow = np.exp(-s.damping * dt)
-        solve.faces_out(self.x, s.triangles, self.normal, self.area)
+        solve.faces_out(x, s.triangles, self.normal, self.area)
         if body is not None:
             self._look(half)
             near, facing, moves, still = self._near, self._facing, self._about / self.substeps, np.zeros(len(self.x))
             q, normals = np.empty_like(body.start), np.empty_like(body.start)
             contact_kernels.between(body.start, body.stop, half / 2, q)
             contact_kernels.between(body.start_normals, body.stop_normals, half / 2 + 0.25, normals)
-            before = q.copy()
+            before, drift = q.copy(), body.drift / self.substeps
         if self.crowd:
-            self._pairs = crowd_kernels.pairs(self.x, s.points, self.gap, 1.6 * float(self.gap.max()))
+            self._pairs = crowd_kernels.pairs(x, s.points, self.gap, 1.6 * float(self.gap.max()))
             if self.beside is not None:
                 ends, apart = self._pairs
                 meet = self.beside[ends[:, 0]] != self.beside[ends[:, 1]]
                 self._pairs = ends[meet], apart[meet]
             if half == 0 and self.layer.any():
-                self._near_faces = face_kernels.faces_near(self.x, s.triangles, self.layer, self._up(), _NEAR)
+                self._near_faces = face_kernels.faces_near(x, s.triangles, self.layer, self._up(), _NEAR,
+                                                           np.minimum(np.linalg.norm(self.v, axis=1) * self.seconds, _QUICK))
                 self._apart = np.zeros(len(self._near_faces[1]))
         for k in range(count):
             t = half / 2 + (k + 1) / (2 * count)
-            solve.begin(self.x, self.p, self.v, self.w, self.normal, self.area, self.weather.wind, self.weather.gravity,
+            solve.begin(x, p, self._v, self.w, self.normal, self.area, self.weather.wind, self.weather.gravity,
                         0.5 * self.weather.air, self.pressure, slow, dt, s.halves)
-            solve.hold(self.x, self._held, share, self._goal, goal, t)
-            solve.hold(self.x, *self._gripped, t)
+            solve.hold(x, self._held, share, self._goal, goal, t)
+            solve.hold(x, *self._gripped, t)
             if body is not None:
                 before, q = q, before
                 contact_kernels.between(body.start, body.stop, t, q)
-                contact_kernels.contacts(self.x, self.p, near, facing, q, before, normals, body.triangles, body.across,
-                                         self.thick, s.friction, False, self._push, self._idle, moves, s.halves)
-            solve.tethers(self.x, self.w, s.tied, s.tied_to, s.tie)
-            solve.links(self.x, self.w, s.links.rows, s.most, s.links.split)
+                contact_kernels.contacts(x, p, near, facing, q, before, normals, body.triangles, body.across,
+                                         self.thick, s.friction, False, self._push, self._idle, moves, drift, s.halves)
+            solve.tethers(x, self.w, s.tied, s.tied_to, s.tie)
+            if k % _LOOKS == 0:
+                solve.nearly_taut(x, s.links.rows, s.most, _NEARLY, s.links.split, *self._near_links, self._near_stop)
+            solve.links(x, self.w, *self._near_links, s.links.split, self._near_stop)
             if len(self._straps):
-                solve.links(self.x, self.w, self._straps, self.strap_length, self._serial)
-            lane_kernels.stretches(self.x, faces.rows, self._faces, faces.used, faces.split)
+                solve.links(x, self.w, self._straps, self.strap_length, _NONE, np.array([0, 0, len(self._straps)]))
+            lane_kernels.stretches(x, faces.rows, self._faces, faces.used, faces.split)
             if len(s.stitch):
-                solve.edges(self.x, self.w, s.sewn.rows, s.stitch, self._taut, s.sewn.split)
-            solve.bends(self.x, s.bends.rows, s.weight, self._bend_share, s.curve, s.bends.split)
+                solve.edges(x, self.w, s.sewn.rows, s.stitch, self._taut, s.sewn.split)
+            solve.bends(x, self.w, s.bends.rows, *self._bends, s.bends.split)
             if self.crowd:
-                crowd_kernels.keep_apart(self.x, self.p, self.w, *self._pairs, s.friction)
-                face_kernels.keep_on_side(self.x, self.p, self.w, *self._near_faces, self._apart, s.triangles, s.thickness, s.friction)
+                crowd_kernels.keep_apart(x, p, self.w, *self._pairs, s.friction)
+                face_kernels.keep_on_side(x, p, self.w, *self._near_faces, self._apart, s.triangles, s.thickness, s.friction)
             if body is not None:
-                contact_kernels.contacts(self.x, self.p, near, facing, q, before, normals, body.triangles, body.across,
-                                         self.thick, s.friction, True, self._push, self._idle, still, s.halves)
-            solve.end(self.x, self.p, self.v, dt, s.halves)
+                contact_kernels.contacts(x, p, near, facing, q, before, normals, body.triangles, body.across,
+                                         self.thick, s.friction, True, self._push, self._idle, still, drift, s.halves)
+            solve.end(x, p, self._v, dt, s.halves)

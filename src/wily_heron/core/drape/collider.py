@@ -25,31 +25,33 @@ class Collider:
 
     def __init__(self, points: np.ndarray, triangles: np.ndarray) -> None:
         self.triangles = np.ascontiguousarray(triangles, np.int32)
+        self._used = np.unique(self.triangles)  # points of no face may stand anywhere
         edges, sides = unique_edges(self.triangles)
         self.across, _ = across_sides(sides, len(edges))
         self._tree = TriangleTree(points, self.triangles)
         self.start = self.stop = np.ascontiguousarray(points, np.float64)
         self.start_normals = self.stop_normals = vertex_normals(self.start, self.triangles)
-        self._move = np.zeros(len(self.triangles))
+        self.drift, self._move = np.zeros(3), np.zeros(len(self.triangles))
 
     def go_to(self, points: np.ndarray) -> None:
-        """Begin a frame that ends with the body at `points` (k, 3)."""
+        """Begin a frame that ends with the body at `points` (k, 3), on the whole moved by `drift` (3,): what else moves, moves besides."""
         self.start, self.start_normals = self.stop, self.stop_normals
         self.stop = np.ascontiguousarray(points, np.float64)
         self.stop_normals = vertex_normals(self.stop, self.triangles)
-        way = np.sqrt(((self.stop - self.start) ** 2).sum(axis=1))
+        self.drift = (self.stop - self.start)[self._used].mean(axis=0)
+        way = np.sqrt(((self.stop - self.start - self.drift) ** 2).sum(axis=1))
         a, b, c = self.triangles.T
         self._move = np.maximum(np.maximum(way[a], way[b]), way[c])
 
     def moves_by(self, near: np.ndarray) -> np.ndarray:
-        """Return how far (n,) the body may move in the frame about each vertex whose nearest triangle is `near` (n,), -1 for not known:
-        half as far again as that triangle does, and 5 mm."""
+        """Return how far (n,) the body may move in the frame about each vertex whose nearest triangle is `near` (n,), -1 for not known,
+        besides its drift: half as far again as that triangle does, and 5 mm."""
         most = self._move.max()
         return np.where(near >= 0, np.minimum(1.5 * self._move[np.maximum(near, 0)] + 0.005, most), most)
 
     def look(self, x: np.ndarray, t: float, reach: np.ndarray, known: np.ndarray, near: np.ndarray, facing: np.ndarray,
              rows: np.ndarray) -> np.ndarray:
-        """At time `t` of the frame find for the vertices `rows` (r,) of x (n, 3) the nearest triangle within `reach` (n,) metres, and where
+        """At time `t` of the frame find for the vertices `rows` (r,) of x (n, 4) the nearest triangle within `reach` (n,) metres, and where
         that is near, the nearest that faces the other way, into `near` and `facing` (n,), -1 for none; return how far (r,) metres it is to
         the body at least, looked for `SEEN` farther than the reach. `known` (n,) are the triangles found before, -1 for none."""
         q = self.start + t * (self.stop - self.start)
@@ -61,7 +63,7 @@ class Collider:
             mine, far = rows[own], np.empty(len(rows[own]))
             along = contact_kernels.along_surface(x, q, self.triangles, self.across, known, mine, far)
             limit = np.minimum(reach[mine] + SEEN, _NEARER * far)
-            found = self._tree.nearest(x[mine], limit=limit)
+            found = self._tree.nearest(x[mine, :3], limit=limit)
             other = found.triangle >= 0
             least[own], far = np.where(other, found.distance, limit), np.where(other, found.distance, far)
             known[mine] = nearest = np.where(other, found.triangle, along)
@@ -70,7 +72,7 @@ class Collider:
             facing[mine] = -1
             if close.any():
                 away = -self._tree.normals[nearest[close]]
-                facing[mine[close]] = self._tree.nearest(x[mine[close]], away, 0.3, _PINCH).triangle
+                facing[mine[close]] = self._tree.nearest(x[mine[close], :3], away, 0.3, _PINCH).triangle
 
         list(_PAIR.map(part, range(2)))
         return least

@@ -100,14 +100,14 @@ def along_surface(x, q, triangles, across, near, rows, far):
 
 
 @njit(cache=True, nogil=True, error_model="numpy", fastmath=True, parallel=True)
-def contacts(x, p, near, facing, q, before, n, triangles, across, thick, friction, rub, push, idle, moves, halves):
+def contacts(x, p, near, facing, q, before, n, triangles, across, thick, friction, rub, push, idle, moves, drift, halves):
     """Push every vertex that is nearer than `thick` (n,) out of the body, and with `rub` hold it by Coulomb friction against this
     push and the one before, kept in `push` (n,); `friction` is each one's (n,).
 
     `near` (n,) is each one's triangle, `facing` (n,) one on the other side where it is pinched, -1 for none; both are walked on.
     `q`, `before` (k, 3) are the body's points now and a substep ago, `n` its normals. The push leaves no velocity along the normal but
     the body's own; between two skins the vertex goes to the middle. `idle` (n,) is how far each may still move before it can touch: it is
-    passed over until it has, the body moving at most `moves` (n,) metres there since the last call.
+    passed over until it has, the body moving at most `moves` (n,) metres there since the last call besides its `drift` (3,) in a substep.
     """
     for part in prange(2):
         for i in range(halves[part], halves[part + 1]):
@@ -116,7 +116,8 @@ def contacts(x, p, near, facing, q, before, n, triangles, across, thick, frictio
             if near[i] < 0:
                 continue
             if idle[i] > 0.0:
-                idle[i] -= moves[i] + (abs(x[i, 0] - p[i, 0]) + abs(x[i, 1] - p[i, 1]) + abs(x[i, 2] - p[i, 2]))
+                dx, dy, dz = x[i, 0] - p[i, 0] - drift[0], x[i, 1] - p[i, 1] - drift[1], x[i, 2] - p[i, 2] - drift[2]
+                idle[i] -= moves[i] + np.sqrt(dx * dx + dy * dy + dz * dz)
                 if idle[i] > 0.0:
                     continue
             t, u, v, gap, nx, ny, nz = _touch(i, x, q, n, triangles, across, near[i])

@@ -44,7 +44,7 @@ class Draping:
         self._from = None if step.start is None else shape_values(wearer.body, step.start)
         first = self.wearer_at(-1)
         own = Laid(piece, first, step, hold)
-        others = [(a, Laid(p, first, a)) for a, p in zip(step.along, along, strict=True)]
+        others = [(a, Laid(p, first, a, None if a.falls else np.ones(len(p.mesh.points)))) for a, p in zip(step.along, along, strict=True)]
         self._parts = [each for a, each in others if not a.outside] + [own] + [each for a, each in others if a.outside]
         self._own, self._beside = own, [each for _, each in others]
         self._begin = np.cumsum([0, *(len(each.rows) for each in self._parts)])
@@ -55,6 +55,8 @@ class Draping:
         layer = np.repeat(np.arange(len(self._parts)), np.diff(self._begin))
         cloth = side_by_side([each.sheet for each in self._parts])
         self.cloth = Cloth(cloth, self.collider, Worn(worn, share), Weather(), step.substeps, layer=layer)
+        for each in (each for a, each in others if not a.falls):
+            self.cloth.let_through(self._at(each) + np.arange(len(each.rows)))
         self.cloth.pressure = np.array([each.how.pressure for each in self._parts])[self.cloth.layer]
         self._to = np.concatenate([each.to for each in self._parts])
         self._rest = np.concatenate([each.start[each.rows[each.worn]] for each in self._parts])
@@ -64,6 +66,7 @@ class Draping:
         self._strap_from = self.cloth.strap(np.array([s[:2] for s in straps], np.int64).reshape(-1, 2))
         self._pulls = [(p, each, row_of(each.piece.mesh, p.at)) for each in self._parts for p in each.how.pulls]
         self.points, self.beside = own.start.copy(), [each.start.copy() for each in self._beside]
+        self._worn_high = float(self.points[:, 1].mean())
         self._judge: TriangleTree | None = None
         self.held_by_hand: tuple[int, np.ndarray] | None = None
 
@@ -129,15 +132,17 @@ class Draping:
         return self._judge.signed_distance(points)[0]
 
     def report(self) -> dict:
-        """Return what came of it so far: strain, the speed of the fastest hundredth (m/s), how much of the set stiffness showed."""
-        strain, x = np.abs(self.cloth.strain()), self.cloth.x
+        """Return what came of it so far: strain of what falls, the speed of the fastest hundredth (m/s), how much of the set stiffness
+        showed, and how much lower (m) the piece lies, by the mean of its vertices, than it is worn."""
+        x, free = self.cloth.x, (self.cloth.w[self.cloth.sheet.threads] > 0).any(axis=1)
+        strain, rest = np.abs(self.cloth.strain())[free], self.cloth.sheet.rest[free]
         order = np.argsort(strain)
-        along = np.cumsum(self.cloth.sheet.rest[order])  # by the length of the threads: trimmings of many small faces count as little
-        at_99 = strain[order[np.searchsorted(along, 0.99 * along[-1])]]
+        along = np.cumsum(rest[order])  # by the length of the threads: trimmings of many small faces count as little
+        at_99 = strain[order[np.searchsorted(along, 0.99 * along[-1])]] if len(along) else 0.0
         return {"frames": self.done, "vertices": len(x), "fabric": self.step.fabric.name,
-                "strain_mean": float(np.average(strain, weights=self.cloth.sheet.rest)), "strain_99": float(at_99),
+                "strain_mean": float(np.average(strain, weights=rest)) if len(rest) else 0.0, "strain_99": float(at_99),
                 "speed": float(np.percentile(np.linalg.norm(self.cloth.v, axis=1), 99)), "bending_met": self.cloth.bending_met,
-                "shear_met": self.cloth.shear_met}
+                "shear_met": self.cloth.shear_met, "sunk": self._worn_high - float(self.points[:, 1].mean())}
 
     def _at(self, part: Laid) -> int:
         return int(self._begin[next(k for k, each in enumerate(self._parts) if each is part)])
@@ -150,6 +155,8 @@ class Draping:
     def _tie(self) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
         """Return the triangle under each vertex tacked to what lies under it, where on it (h, 3), and how far off (h,) metres."""
         rows = np.flatnonzero(self._to == UNDER)
+        if not len(rows):
+            return np.zeros((0, 3), np.int64), np.zeros((0, 3)), np.zeros(0)
         found = TriangleTree(self.collider.start, self.collider.triangles).nearest(self._rest[rows])
         a = self.collider.triangles[found.triangle]
         normal = np.einsum("hk,hka->ha", found.where, self.collider.start_normals[a])
@@ -157,8 +164,9 @@ class Draping:
 
     def _goals(self, wearer: Wearer, pose: Pose, matrices: np.ndarray) -> np.ndarray:
         """Return where what is held (h, 3) is to be at the end of the frame."""
-        goal = np.concatenate([worn_points(each.piece, wearer, pose, matrices)[each.rows[each.worn]] for each in self._parts])
-        goal = goal.astype(np.float64)
+        worn = [worn_points(each.piece, wearer, pose, matrices) for each in self._parts]
+        self._worn_high = float(next(at for each, at in zip(self._parts, worn, strict=True) if each is self._own)[:, 1].mean())
+        goal = np.concatenate([at[each.rows[each.worn]] for each, at in zip(self._parts, worn, strict=True)]).astype(np.float64)
         goal[self._to == SPACE] = self._rest[self._to == SPACE]
         corners, where, off = self._tied
         if len(off):

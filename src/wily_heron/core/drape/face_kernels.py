@@ -10,30 +10,33 @@ BETWEEN = 0.0012
 
 
 @njit(cache=True, nogil=True, error_model="numpy", fastmath=True)
-def faces_near(x, triangles, layer, up, reach):
-    """Return `(ends (k, 2), side (k,))`: vertices and the faces within `reach` (metres) of them, and on which side each is to be.
+def faces_near(x, triangles, layer, up, reach, moves):
+    """Return `(ends (k, 2), side (k,))`: vertices and the faces within `reach` (metres) of them, and what both may move by `moves` (n,)
+    before they are looked for again, and on which side each is to be.
 
     A vertex of a higher `layer` (n,) belongs on the outside of a lower one's faces, one of a lower inside a higher one's. Outside is
     where `up` (n, 3) points, away from the body at each vertex, whichever way a face is turned; where nothing is told of that (0), or a
     face stands across it, outside is where the face looks, and one of a lower layer is held inside only if it is there now.
     """
-    n, m, cell = len(x), len(triangles), 2.0 * reach
+    n, m, cell = len(x), len(triangles), 2.0 * (reach + 2.0 * moves.max())
     size = 1
     while size < 4 * m:
         size *= 2
-    low, high = np.empty((m, 3)), np.empty((m, 3))
+    low, high, far = np.empty((m, 3)), np.empty((m, 3)), np.empty(m)
+    most = moves.max()
     start = np.zeros(size + 1, np.int64)
     for t in range(m):
+        far[t] = reach + max(moves[triangles[t, 0]], moves[triangles[t, 1]], moves[triangles[t, 2]])
         for a in range(3):
-            low[t, a] = min(x[triangles[t, 0], a], x[triangles[t, 1], a], x[triangles[t, 2], a]) - reach
-            high[t, a] = max(x[triangles[t, 0], a], x[triangles[t, 1], a], x[triangles[t, 2], a]) + reach
+            low[t, a] = min(x[triangles[t, 0], a], x[triangles[t, 1], a], x[triangles[t, 2], a]) - far[t] - most
+            high[t, a] = max(x[triangles[t, 0], a], x[triangles[t, 1], a], x[triangles[t, 2], a]) + far[t] + most
         _into_cells(t, low, high, cell, size, start, start, False)  # each face in every cell it reaches into: counted, then put there
     for k in range(size):
         start[k + 1] += start[k]
     order, fill = np.empty(start[size], np.int64), start[:size].copy()
     for t in range(m):
         _into_cells(t, low, high, cell, size, order, fill, True)
-    ends, side, count = np.empty((12 * n, 2), np.int32), np.empty(12 * n), 0
+    ends, side, count = np.empty((48 * n, 2), np.int32), np.empty(48 * n), 0
     for i in range(n):
         k = _cell(int(np.floor(x[i, 0] / cell)), int(np.floor(x[i, 1] / cell)), int(np.floor(x[i, 2] / cell)), size)
         last = -1
@@ -49,7 +52,7 @@ def faces_near(x, triangles, layer, up, reach):
                     or x[i, 2] > high[t, 2]):
                 continue
             distance, along, _, _ = _off(i, x, a, b, c)
-            if distance > reach:
+            if distance > far[t] + moves[i]:
                 continue
             nx, ny, nz = _normal(x, a, b, c)
             lies = nx * up[i, 0] + ny * up[i, 1] + nz * up[i, 2]

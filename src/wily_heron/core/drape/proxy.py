@@ -29,7 +29,7 @@ class Proxy:
         if pose is None or matrices is None:
             return wearer.points[self.rows]
         skin = wearer.body.skin
-        return skin_points(rest_points(wearer, pose)[self.rows], Skin(skin.joints[self.rows], skin.weights[self.rows]), matrices)
+        return skin_points(rest_points(wearer, pose, self.rows), Skin(skin.joints[self.rows], skin.weights[self.rows]), matrices)
 
 
 def without(proxy: Proxy, gone: np.ndarray) -> Proxy:

@@ -1,18 +1,12 @@
+# Numba gives intrinsics their first argument itself:
+# pyright: reportCallIssue=false
 """What a substep does, but for what stretches. Each list of constraints is in three parts: those of one half of the cloth, of the other,
-and across; the halves share no vertex, so two threads give bit for bit what one gives."""
+and across; the halves share no vertex, so two threads give bit for bit what one gives. Points and velocities are rows of four (n, 4)."""
 
 import numpy as np
 from numba import njit, prange
 
-
-@njit(cache=True, nogil=True, error_model="numpy", fastmath=True, inline="always")
-def _apart(x, i, j, by_i, by_j, dx, dy, dz):
-    x[i, 0] += by_i * dx
-    x[i, 1] += by_i * dy
-    x[i, 2] += by_i * dz
-    x[j, 0] -= by_j * dx
-    x[j, 1] -= by_j * dy
-    x[j, 2] -= by_j * dz
+from .wide import cross, dot, of_row, put, row, single_row
 
 
 @njit(cache=True, nogil=True, error_model="numpy", fastmath=True, inline="always")
@@ -22,12 +16,14 @@ def _edge_range(x, w, ends, rest, soft, low, high):
         both = w[i] + w[j]
         if both == 0.0:
             continue
-        dx, dy, dz = x[i, 0] - x[j, 0], x[i, 1] - x[j, 1], x[i, 2] - x[j, 2]
-        length = np.sqrt(dx * dx + dy * dy + dz * dz)
+        xi, xj = row(x, i), row(x, j)
+        way = xi - xj
+        length = np.sqrt(dot(way, way))
         if length < 1e-12:
             continue
         step = (rest[k] / length - 1.0) / (both + soft[k])
-        _apart(x, i, j, step * w[i], step * w[j], dx, dy, dz)
+        put(x, i, xi + way * (step * w[i]))
+        put(x, j, xj - way * (step * w[j]))
 
 
 @njit(cache=True, nogil=True, error_model="numpy", fastmath=True, parallel=True)
@@ -42,54 +38,72 @@ def edges(x, w, ends, rest, soft, split):
 def _link_range(x, w, ends, most, low, high):
     for k in range(low, high):
         i, j = ends[k, 0], ends[k, 1]
-        dx, dy, dz = x[i, 0] - x[j, 0], x[i, 1] - x[j, 1], x[i, 2] - x[j, 2]
-        square = dx * dx + dy * dy + dz * dz
+        xi, xj = row(x, i), row(x, j)
+        way = xi - xj
+        square = dot(way, way)
         if square <= most[k] * most[k]:
             continue
         both = w[i] + w[j]
         if both == 0.0:
             continue
         step = (most[k] / np.sqrt(square) - 1.0) / both
-        _apart(x, i, j, step * w[i], step * w[j], dx, dy, dz)
+        put(x, i, xi + way * (step * w[i]))
+        put(x, j, xj - way * (step * w[j]))
 
 
 @njit(cache=True, nogil=True, error_model="numpy", fastmath=True, parallel=True)
-def links(x, w, ends, most, split):
-    """Keep the ends (l, 2) of long links no farther apart than `most` (l,) metres."""
+def links(x, w, ends, most, start, stop):
+    """Keep the ends (l, 2) of long links no farther apart than `most` (l,) metres; of each part those from `start` to `stop` (3,)."""
     for part in prange(2):
-        _link_range(x, w, ends, most, split[part], split[part + 1])
-    _link_range(x, w, ends, most, split[2], split[3])
+        _link_range(x, w, ends, most, start[part], stop[part])
+    _link_range(x, w, ends, most, start[2], stop[2])
 
 
 @njit(cache=True, nogil=True, error_model="numpy", fastmath=True, inline="always")
-def _bend_range(x, corners, weight, share, rest, low, high):
+def _nearly_range(x, ends, most, share, near_ends, near_most, low, high):
+    count = low
     for k in range(low, high):
-        a, b, c, d = corners[k, 0], corners[k, 1], corners[k, 2], corners[k, 3]
-        ka, kb, kc, kd = weight[k, 0], weight[k, 1], weight[k, 2], weight[k, 3]
-        sa, sb, sc, sd = share[k, 0], share[k, 1], share[k, 2], share[k, 3]
-        x0, y0, z0, x1, y1, z1 = x[a, 0], x[a, 1], x[a, 2], x[b, 0], x[b, 1], x[b, 2]
-        x2, y2, z2, x3, y3, z3 = x[c, 0], x[c, 1], x[c, 2], x[d, 0], x[d, 1], x[d, 2]
-        lx = ka * x0 + kb * x1 + kc * x2 + kd * x3
-        ly = ka * y0 + kb * y1 + kc * y2 + kd * y3
-        lz = ka * z0 + kb * z1 + kc * z2 + kd * z3
-        if rest[k] != 0.0:  # bent at rest: along the normal of the two faces
-            ux, uy, uz = x1 - x0, y1 - y0, z1 - z0
-            vx, vy, vz = x2 - x3, y2 - y3, z2 - z3
-            nx, ny, nz = uy * vz - uz * vy, uz * vx - ux * vz, ux * vy - uy * vx
-            size = rest[k] / max(np.sqrt(nx * nx + ny * ny + nz * nz), 1e-30)
-            lx, ly, lz = lx - size * nx, ly - size * ny, lz - size * nz
-        x[a, 0], x[a, 1], x[a, 2] = x0 - sa * lx, y0 - sa * ly, z0 - sa * lz
-        x[b, 0], x[b, 1], x[b, 2] = x1 - sb * lx, y1 - sb * ly, z1 - sb * lz
-        x[c, 0], x[c, 1], x[c, 2] = x2 - sc * lx, y2 - sc * ly, z2 - sc * lz
-        x[d, 0], x[d, 1], x[d, 2] = x3 - sd * lx, y3 - sd * ly, z3 - sd * lz
+        way = row(x, ends[k, 0]) - row(x, ends[k, 1])
+        if dot(way, way) > share * share * most[k] * most[k]:
+            near_ends[count, 0], near_ends[count, 1], near_most[count] = ends[k, 0], ends[k, 1], most[k]
+            count += 1
+    return count
 
 
 @njit(cache=True, nogil=True, error_model="numpy", fastmath=True, parallel=True)
-def bends(x, corners, weight, share, rest, split):
-    """Bring the weighted sum of each four `corners` (b, 4) to its rest, each corner moving by its `share` (b, 4) of what is amiss."""
+def nearly_taut(x, ends, most, share, split, near_ends, near_most, stop):
+    """Put the links longer than that `share` of `most` one after the other into `near_ends` (l, 2) and `near_most` (l,), those of each
+    part from where it begins, and into `stop` (3,) where they end."""
     for part in prange(2):
-        _bend_range(x, corners, weight, share, rest, split[part], split[part + 1])
-    _bend_range(x, corners, weight, share, rest, split[2], split[3])
+        stop[part] = _nearly_range(x, ends, most, share, near_ends, near_most, split[part], split[part + 1])
+    stop[2] = _nearly_range(x, ends, most, share, near_ends, near_most, split[2], split[3])
+
+
+@njit(cache=True, nogil=True, error_model="numpy", fastmath=True, inline="always")
+def _bend_range(x, w, corners, weight, share, rest, low, high):
+    for k in range(low, high):
+        a, b, c, d = corners[k, 0], corners[k, 1], corners[k, 2], corners[k, 3]
+        xa, xb, xc, xd = row(x, a), row(x, b), row(x, c), row(x, d)
+        by = single_row(weight, k)
+        ka, kb, kc, kd = of_row(by, 0), of_row(by, 1), of_row(by, 2), of_row(by, 3)
+        off = xa * ka + xb * kb + xc * kc + xd * kd
+        if rest[k] != 0.0:  # bent at rest: along the normal of the two faces
+            normal = cross(xb - xa, xc - xd)
+            off = off - normal * (rest[k] / np.sqrt(max(dot(normal, normal), 1e-60)))
+        off = off * share[k]
+        put(x, a, xa - off * (ka * w[a]))
+        put(x, b, xb - off * (kb * w[b]))
+        put(x, c, xc - off * (kc * w[c]))
+        put(x, d, xd - off * (kd * w[d]))
+
+
+@njit(cache=True, nogil=True, error_model="numpy", fastmath=True, parallel=True)
+def bends(x, w, corners, weight, share, rest, split):
+    """Bring the `weight` (b, 4) times each four `corners` (b, 4) to its `rest` (b,), each moving by its mobility `w` (n,) times its weight
+    times a `share` (b,) of what is amiss. All but the corners and the mobility are single floats: what is read from memory costs most."""
+    for part in prange(2):
+        _bend_range(x, w, corners, weight, share, rest, split[part], split[part + 1])
+    _bend_range(x, w, corners, weight, share, rest, split[2], split[3])
 
 
 @njit(cache=True, nogil=True, error_model="numpy", fastmath=True)
@@ -99,18 +113,16 @@ def tethers(x, w, tied, to, most):
         i, j = tied[k], to[k]
         if w[i] == 0.0:
             continue
-        dx, dy, dz = x[i, 0] - x[j, 0], x[i, 1] - x[j, 1], x[i, 2] - x[j, 2]
-        square = dx * dx + dy * dy + dz * dz
+        xi = row(x, i)
+        way = xi - row(x, j)
+        square = dot(way, way)
         if square > most[k] * most[k]:
-            size = most[k] / np.sqrt(square) - 1.0
-            x[i, 0] += size * dx
-            x[i, 1] += size * dy
-            x[i, 2] += size * dz
+            put(x, i, xi + way * (most[k] / np.sqrt(square) - 1.0))
 
 
 @njit(cache=True, nogil=True, error_model="numpy", fastmath=True, parallel=True)
 def begin(x, p, v, w, normal, area, wind, gravity, drag, pressure, slow, dt, halves):
-    """Take each free vertex on by its velocity (n, 3) under gravity, air against its `area` (n,) along `normal` (n, 3), `pressure` (n,) in
+    """Take each free vertex on by its velocity (n, 4) under gravity, air against its `area` (n,) along `normal` (n, 3), `pressure` (n,) in
     N/m2 on its inside, and damping.
 
     `drag` is half the density of air times the drag coefficient (kg/m3), `slow` (n,) the share of velocity kept. The pull of the air never
@@ -118,7 +130,7 @@ def begin(x, p, v, w, normal, area, wind, gravity, drag, pressure, slow, dt, hal
     """
     for part in prange(2):
         for i in range(halves[part], halves[part + 1]):
-            p[i, 0], p[i, 1], p[i, 2] = x[i, 0], x[i, 1], x[i, 2]
+            put(p, i, row(x, i))
             if w[i] == 0.0:
                 continue
             rx, ry, rz = wind[0] - v[i, 0], wind[1] - v[i, 1], wind[2] - v[i, 2]
@@ -145,11 +157,10 @@ def hold(x, held, share, goal0, goal1, t):
 
 @njit(cache=True, nogil=True, error_model="numpy", fastmath=True, parallel=True)
 def end(x, p, v, dt, halves):
-    """Take the velocity (n, 3) from what the substep came to."""
+    """Take the velocity (n, 4) from what the substep came to."""
     for part in prange(2):
         for i in range(halves[part], halves[part + 1]):
-            for a in range(3):
-                v[i, a] = (x[i, a] - p[i, a]) / dt
+            put(v, i, (row(x, i) - row(p, i)) * (1.0 / dt))
 
 
 @njit(cache=True, nogil=True, error_model="numpy", fastmath=True)

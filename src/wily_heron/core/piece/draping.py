@@ -70,10 +70,12 @@ class AsCloth(Altering):
 
 
 class Along(AsCloth):
-    """Another piece, stored under the address `piece`, that falls at the same time: worn `outside` this one, or under it."""
+    """Another piece, stored under the address `piece`, that falls at the same time: worn `outside` this one, or under it. One that does not
+    fall is worn between those that do: they meet it, and it follows the wearer."""
 
     piece: str = Field(min_length=1)
     outside: bool = False
+    falls: bool = True
 
 
 class Drape(AsCloth):
@@ -98,7 +100,7 @@ class Drape(AsCloth):
     wind: Vector = (0.0, 0.0, 0.0)
     gust: float = Field(default=0.0, ge=0.0, le=1.0)
     over: tuple[str, ...] = ()
-    along: tuple[Along, ...] = Field(default=(), max_length=6)
+    along: tuple[Along, ...] = Field(default=(), max_length=12)
     until: int | None = Field(default=None, ge=1, le=1440)
     keep: Literal["rest", "pose"] = "pose"
 
