@@ -103,4 +103,28 @@ def test_a_tabard_is_sewn_on_a_socket_and_hung_on_the_rail(client: TestClient, c
     assert worn["recipe"]["steps"][0]["made_for"]["name"] == cast[0]["name"]
     geometry, _told = frame(client.get(f"/api/pieces/geometry/{worn['geometry']}").content)
     assert np.ptp(geometry["points"][:, 1]) == pytest.approx(np.ptp(arrays["points"][:, 1]), abs=0.01)
+    # the panels are changed, and the piece is hung anew from them; undone, it is what it was
+    longer = deepcopy(made["layout"])
+    for panel in longer["panels"]:
+        hem = min(corner["at"][1] for corner in panel["outline"])
+        for corner in panel["outline"]:
+            corner["at"][1] -= 0.1 * (corner["at"][1] < hem + 0.02)
+    put = client.put(f"/api/table/layouts/{made['id']}", json={"layout": longer, "label": "Longer", "based_on": made["edit"]})
+    assert put.status_code == 200, put.text
+    with client.websocket_connect(f"/api/table/layouts/{made['id']}/sew") as socket:
+        frame(socket.receive_bytes())
+        message, notes = {"do": "begin", "wearer": cast[0]["id"], "size": 0.03}, {"frames": 0}
+        while notes["frames"] < 40:
+            socket.send_json(message)
+            _, notes = frame(socket.receive_bytes())
+            message = {"do": "next"}
+        assert notes["hangs"] == "The tabard"
+        socket.send_json({"do": "keep", "author": "Marrow", "anew": True})
+        assert frame(socket.receive_bytes())[1]["kept"] == piece
+        drain()
+    tall = lambda: np.ptp(frame(client.get(f"/api/pieces/geometry/{standing(client, piece)['geometry']}").content)[0]["points"][:, 1])  # noqa: E731
+    assert tall() == pytest.approx(np.ptp(geometry["points"][:, 1]) + 0.1, abs=0.02)
+    assert standing(client, piece)["undo_label"] == "Cut The tabard anew"
+    client.post(f"/api/pieces/{piece}/undo")
+    assert standing(client, piece)["geometry"] == worn["geometry"]
     assert client.delete(f"/api/pieces/{piece}").status_code in (200, 204)

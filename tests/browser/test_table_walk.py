@@ -56,6 +56,7 @@ def test_a_mail_tabard_is_cut_and_sewn_on_two_wearers(page: Page, house):
     assert float(re.findall(r"Widest seam ([\d.]+) mm", told)[0]) < 6
     sewing.get_by_role("button", name="Hang it on the rail").click()
     expect(page.get_by_text("It hangs on the rail of the fitting room now.")).to_be_visible(timeout=MINUTE)
+    expect(sewing.get_by_role("button", name="Hang it anew")).to_be_visible()  # as the same piece, once the panels have changed
     page.get_by_role("button", name="Fitting", exact=True).click()
     expect(page.get_by_role("button", name="Mail tabard", exact=False).first).to_be_visible(timeout=MINUTE)
 
@@ -117,7 +118,25 @@ def test_a_bag_is_drawn_from_nothing(page: Page, house):
         until(page, f'[data-edge="panel 2 {edge}"]', seams.nth(n - 1))
         expect(seams).to_have_count(n)
     expect(page.get_by_text(re.compile(r"30\.0 cm")).first).to_be_visible()
+    # a line is drawn inside, point by point, one of its points moved, and taken out
+    page.get_by_role("button", name="Line", exact=True).click()
+    box = page.locator('[data-panel="panel 1"]').bounding_box()
+    assert box
+    spot = lambda u, v: (box["x"] + u * box["width"], box["y"] + v * box["height"])  # noqa: E731
+    for u, v in ((0.2, 0.3), (0.8, 0.3), (0.8, 0.7), (0.5, 0.9)):
+        page.mouse.click(*spot(u, v))
+    page.keyboard.press("Backspace")
+    page.keyboard.press("Enter")
+    told = page.get_by_text(re.compile(r"^Line 1: "))
+    expect(told).to_have_text(re.compile(r"3[34]\.\d cm"))  # 60 % of 30 cm and 40 % of 40 cm
     page.get_by_role("button", name="Shape", exact=True).click()
+    page.mouse.move(*spot(0.8, 0.7))
+    page.mouse.down()
+    page.mouse.move(*spot(0.8, 0.5), steps=4)
+    page.mouse.up()
+    expect(told).to_have_text(re.compile(r"2[56]\.\d cm"))
+    page.get_by_role("button", name="Take the line out").click()
+    expect(page.locator('[data-line="panel 1 1"]')).to_have_count(0)
     page.locator('[data-edge="panel 2 3"]').click(force=True)
     page.get_by_role("button", name="Take it away").click()
     expect(seams).to_have_count(0)

@@ -1,5 +1,7 @@
 """The cutting table: blocks, changes, seams, sewing and the open formats."""
 
+import itertools
+
 import igl
 import numpy as np
 import pytest
@@ -198,6 +200,31 @@ def test_panels_come_back_from_open_formats_at_their_size(ibbet, name: str, writ
         a, b = shapely.Polygon(whole_outline(mine, 0.002)), shapely.Polygon(whole_outline(got, 0.002))
         b = shapely.affinity.translate(b, a.centroid.x - b.centroid.x, a.centroid.y - b.centroid.y)
         assert a.symmetric_difference(b).area < 0.002 * a.area
+
+
+@pytest.mark.parametrize(("write", "read"), [(write_svg, read_svg), (write_dxf, read_dxf)])
+def test_inner_lines_come_back_mirrored_on_a_fold_and_the_mesh_runs_along_them(write, read):
+    pocket = ((0.05, 0.06), (0.15, 0.06), (0.15, 0.16))
+    cut = square().model_copy(update={"half": "fold", "lines": (pocket,)})
+    layout = Layout(panels=(cut,))
+    back = read(write(layout), "panels").panels[0]
+    want = shapely.MultiLineString([pocket, [(-x, y) for x, y in pocket]])
+    got = shapely.MultiLineString(back.lines)
+    moved = shapely.affinity.translate(got, want.centroid.x - got.centroid.x, want.centroid.y - got.centroid.y)
+    assert want.hausdorff_distance(moved) < 2e-4
+    assert got.length == pytest.approx(want.length, rel=1e-3)
+    flat = flat_panels(layout, 0.02)
+    sides = {tuple(sorted(s)) for t in flat.triangles for s in itertools.combinations(t.tolist(), 2)}
+    along = [shapely.LineString(flat.points[list(s)]) for s in sides]
+    on = shapely.union_all([e for e in along if want.buffer(1e-6).covers(e)])
+    assert on.length == pytest.approx(want.length, rel=1e-3)
+
+
+@pytest.mark.parametrize("high", np.linspace(0.0, 0.2, 9))
+def test_a_line_from_edge_to_edge_wherever_it_lies_can_be_cut(high: float):
+    cut = square().model_copy(update={"lines": (((0.0, high), (0.2, high)), ((-0.05, high), (0.25, 0.11)))})
+    flat = flat_panels(Layout(panels=(cut,)), 0.02)
+    assert shapely.MultiPolygon([shapely.Polygon(flat.points[t]) for t in flat.triangles]).area == pytest.approx(0.04, rel=1e-6)
 
 
 @pytest.mark.parametrize(("read", "data"), [(read_svg, b"no drawing"), (read_svg, b"<svg xmlns='http://www.w3.org/2000/svg'/>"),

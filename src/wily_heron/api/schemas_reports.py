@@ -229,7 +229,8 @@ class ClearReport(Out):
 
 
 class DrapeReport(Out):
-    """What one drape came to: strain as a share, the speed of the fastest hundredth (m/s), how much of the set stiffness showed."""
+    """What one drape came to: strain as a share, the speed of the fastest hundredth (m/s), how much of the set stiffness showed,
+    and how much lower (m) the piece lies than it is worn."""
 
     frames: int
     vertices: int
@@ -239,6 +240,7 @@ class DrapeReport(Out):
     speed: float
     bending_met: float
     shear_met: float
+    sunk: float | None = None
 
 
 class HideReport(Out):

@@ -12,7 +12,7 @@ from ezdxf.entities.insert import Insert
 
 from ..core.errors import InputError
 from ..core.table.layout import Layout, Panel, anew
-from ..core.table.marks_on import grain_line, notch_marks
+from ..core.table.marks_on import grain_line, inner_lines, notch_marks, with_lines
 from ..core.table.outline import whole_outline
 from ..core.table.traced import traced
 
@@ -34,7 +34,7 @@ def write_dxf(layout: Layout) -> bytes:
         for mark in notch_marks(panel):
             block.add_line(*mm(mark), dxfattribs={"layer": _NOTCH})
         block.add_line(*mm(grain_line(panel)), dxfattribs={"layer": _GRAIN})
-        for line in panel.lines:
+        for line in inner_lines(panel):
             block.add_lwpolyline(mm(line), dxfattribs={"layer": _INNER})
         block.add_text(panel.name, height=12, dxfattribs={"layer": _CUT}).set_placement(mm([whole_outline(panel).mean(axis=0)])[0])
         room.add_blockref(_plain(panel.name), mm([panel.spot])[0])
@@ -44,9 +44,10 @@ def write_dxf(layout: Layout) -> bytes:
 
 
 def read_dxf(data: bytes, name: str) -> Layout:
-    """Return the closed lines of a drawing as panels; raises `InputError` for a file that is none or holds no closed line.
+    """Return the closed lines of a drawing as panels, open ones inside them as their inner lines.
 
-    Where a drawing has a layer 1 only its lines are cut ones. A drawing that names no unit is taken as millimetres.
+    Raises `InputError` for a file that is none or holds no closed line. Where a drawing has a layer 1 only its lines are cut ones. A
+    drawing that names no unit is taken as millimetres.
     """
     try:
         panels = _panels(ezdxf.read(io.StringIO(data.decode("utf-8", errors="replace"))))  # type: ignore[attr-defined]
@@ -61,6 +62,7 @@ def read_dxf(data: bytes, name: str) -> Layout:
 def _panels(drawing: Drawing) -> list[Panel]:
     unit = {1: 0.0254, 4: 0.001, 5: 0.01, 6: 1.0}.get(drawing.header.get("$INSUNITS", 4), 0.001)
     panels: list[Panel] = []
+    lines: list[np.ndarray] = []
     for title, parts in _groups(drawing):
         cut = [e for e in parts if e.dxf.layer == _CUT] or [e for e in parts if e.dxf.layer not in (_NOTCH, _GRAIN, _INNER)]
         turns = np.array([(e.dxf.location.x, e.dxf.location.y) for e in parts if e.dxftype() == "POINT" and e.dxf.layer == _TURNS])
@@ -69,7 +71,8 @@ def _panels(drawing: Drawing) -> list[Panel]:
                 corners = traced(unit * line, unit * turns if len(turns) else None)
                 if 3 <= len(corners) <= 200:
                     panels.append(anew(panels, title or f"panel {len(panels) + 1}", corners))
-    return panels
+        lines += [unit * line for line in map(_open, (e for e in parts if e.dxf.layer not in (_NOTCH, _GRAIN))) if line is not None]
+    return with_lines(panels, lines)
 
 
 def _groups(drawing: Drawing) -> list[tuple[str, list]]:
@@ -82,20 +85,34 @@ def _groups(drawing: Drawing) -> list[tuple[str, list]]:
 
 def _closed(entity) -> np.ndarray | None:
     """Return a closed polyline or spline as points (k, 2), None for anything else."""
-    match entity.dxftype():
-        case "LWPOLYLINE":
-            points = np.array([(p[0], p[1]) for p in entity.get_points("xy")])
-        case "POLYLINE":
-            points = np.array([(v.dxf.location.x, v.dxf.location.y) for v in entity.vertices])
-        case "SPLINE":
-            points = np.array([(p.x, p.y) for p in entity.flattening(0.2)])
-        case _:
-            return None
-    if len(points) < 3:
+    points = _points(entity)
+    if points is None or len(points) < 3:
         return None
     meets = bool(np.linalg.norm(points[0] - points[-1]) < 0.05)
     closed = meets or bool(getattr(entity, "closed", False)) or bool(getattr(entity, "is_closed", False))
     return (points[:-1] if meets else points) if closed else None
+
+
+def _open(entity) -> np.ndarray | None:
+    """Return a line that does not close, or any on the layer of inner ones, as points (k, 2), None for anything else."""
+    points, closed = _points(entity), _closed(entity)
+    if points is None or closed is None:
+        return points
+    return np.vstack([closed, closed[:1]]) if entity.dxf.layer == _INNER else None
+
+
+def _points(entity) -> np.ndarray | None:
+    match entity.dxftype():
+        case "LINE":
+            return np.array([(p.x, p.y) for p in (entity.dxf.start, entity.dxf.end)])
+        case "LWPOLYLINE":
+            return np.array([(p[0], p[1]) for p in entity.get_points("xy")])
+        case "POLYLINE":
+            return np.array([(v.dxf.location.x, v.dxf.location.y) for v in entity.vertices])
+        case "SPLINE":
+            return np.array([(p.x, p.y) for p in entity.flattening(0.2)])
+        case _:
+            return None
 
 
 def _corner_spots(panel: Panel) -> list[tuple[float, float]]:

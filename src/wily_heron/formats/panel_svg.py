@@ -8,7 +8,7 @@ from svgelements import SVG, Close, CubicBezier, Move, Path, QuadraticBezier, Sh
 
 from ..core.errors import InputError
 from ..core.table.layout import Corner, Layout, Panel, anew
-from ..core.table.marks_on import grain_line, notch_marks
+from ..core.table.marks_on import grain_line, inner_lines, notch_marks, with_lines
 from ..core.table.outline import whole_outline
 from ..core.table.traced import traced
 
@@ -33,13 +33,16 @@ def write_svg(layout: Layout) -> bytes:
         for marks in notch_marks(panel):
             _line(group, "notch", _polyline(place(marks + panel.spot)), 0.4)
         _line(group, "grain", _polyline(place(grain_line(panel) + panel.spot)), 0.3)
-        for line in panel.lines:
-            _line(group, "inner", _polyline(place(np.array(line) + panel.spot)), 0.3)
+        for line in inner_lines(panel):
+            _line(group, "inner", _polyline(place(line + panel.spot)), 0.3)
     return ElementTree.tostring(root, encoding="utf-8", xml_declaration=True)
 
 
 def read_svg(data: bytes, name: str) -> Layout:
-    """Return the closed paths of a drawing as panels, curves kept; raises `InputError` for a file that is none or holds no closed path."""
+    """Return the closed paths of a drawing as panels, curves kept, and open ones inside them as their inner lines.
+
+    Raises `InputError` for a file that is none or holds no closed path.
+    """
     try:
         if b"<!ENTITY" in data:
             raise ValueError("entities can unfold without end")
@@ -54,17 +57,29 @@ def read_svg(data: bytes, name: str) -> Layout:
 
 def _panels(drawing: SVG) -> list[Panel]:
     panels: list[Panel] = []
+    lines: list[np.ndarray] = []
     for element in drawing.elements():
         said: dict = getattr(element, "values", None) or {}
-        if not isinstance(element, Shape) or said.get("class") in ("notch", "grain", "inner"):
+        if not isinstance(element, Shape) or said.get("class") in ("notch", "grain"):
             continue
         path = Path(element)
         for part in path.as_subpaths():
-            corners = _corners(Path(part))
+            corners = None if said.get("class") == "inner" else _corners(Path(part))
             if corners is not None:
                 title = said.get("data-name") or said.get("id") or f"panel {len(panels) + 1}"
                 panels.append(anew(panels, title, corners))
-    return panels
+            else:
+                lines.append(_open(Path(part)))
+    return with_lines(panels, lines)
+
+
+def _open(path: Path) -> np.ndarray:
+    """Return a path as points (k, 2) in metres with y up."""
+    at = []
+    for s in path:
+        if not isinstance(s, Move) and s.start is not None and s.end is not None:
+            at += [s.point(t) for t in np.linspace(0.0, 1.0, 2 if type(s).__name__ == "Line" else 17)]
+    return np.array([(p.x * _PX, -p.y * _PX) for p in at]).reshape(-1, 2)
 
 
 def _corners(path: Path) -> tuple[Corner, ...] | None:

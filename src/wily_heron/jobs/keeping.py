@@ -40,8 +40,9 @@ def keep_fallen(connection: Connection, fallen: Fallen, step: Drape, body: Body,
         raise InputError(what="a piece that falls with it has been changed meanwhile", where="the drape step", todo="Let them fall again.")
     _keep(connection, fallen.row, fallen.piece, step, body, pose, fallen.move, report, label, author)
     for along, own, move in zip(step.along, steps_beside(step, fallen.row["geometry_sha"]), fallen.beside, strict=True):
-        _keep(connection, by_sha[along.piece], piece_at(along.piece), own, body, pose, move,
-              {**report, "fabric": own.fabric.name}, label, author)
+        if along.falls:
+            _keep(connection, by_sha[along.piece], piece_at(along.piece), own, body, pose, move,
+                  {**report, "fabric": own.fabric.name}, label, author)
 
 
 def _keep(connection: Connection, row: dict, state: Piece, step: Drape, body: Body, pose: Pose, move: np.ndarray, report: dict, label: str,

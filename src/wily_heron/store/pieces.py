@@ -24,17 +24,17 @@ def piece_at(sha: str) -> Piece:
 def add_piece(connection: Connection, production: int, name: str, category: str, file_name: str, source_sha: str, recipe: Recipe,
               author: str) -> tuple[int, int]:
     """Add a piece as the outermost of the rail with its first edit; return `(piece, edit)`."""
-    piece = run(connection, "add_piece", production=production, name=name, category=category, file_name=file_name,
-                source_sha=source_sha)[0]["id"]
+    piece = run(connection, "add_piece", production=production, name=name, category=category, file_name=file_name)[0]["id"]
     edit = run(connection, "add_edit", piece=piece, parent=None, recipe=Jsonb(recipe.model_dump(mode="json")),
-               label=f"Bring in {name}", author=author)[0]["id"]
+               label=f"Bring in {name}", author=author, source=source_sha)[0]["id"]
     run(connection, "stand_on", piece=piece, edit=edit)
     tell(connection, "piece", piece=piece)
     return piece, edit
 
 
-def change_recipe(connection: Connection, piece: int, recipe: Recipe, label: str, author: str, based_on: int | None) -> int:
-    """Record a new recipe as an edit on the standing one; return the edit.
+def change_recipe(connection: Connection, piece: int, recipe: Recipe, label: str, author: str, based_on: int | None,
+                  source: str | None = None) -> int:
+    """Record a new recipe as an edit on the standing one, made from another `source` if it is given; return the edit.
 
     Raises `InputError` when `based_on` is given and someone else has changed the piece since.
     """
@@ -43,7 +43,7 @@ def change_recipe(connection: Connection, piece: int, recipe: Recipe, label: str
         raise InputError(what="the piece has been changed in another window since you opened it", where="this piece",
                          todo="Your view is brought up to date; make the change again on what stands now.")
     edit = run(connection, "add_edit", piece=piece, parent=standing, recipe=Jsonb(recipe.model_dump(mode="json")), label=label,
-               author=author)[0]["id"]
+               author=author, source=source)[0]["id"]
     run(connection, "stand_on", piece=piece, edit=edit)
     tell(connection, "piece", piece=piece)
     return edit

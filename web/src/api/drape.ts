@@ -30,6 +30,8 @@ export interface DrapeNotes {
   speed: number;
   bending_met: number;
   shear_met: number;
+  /** How much lower it lies than it is worn, metres. */
+  sunk: number;
   rotations?: Record<string, number[]>;
   /** The wearer's shape, while it is on its way from another. */
   shape?: Record<string, number>;

@@ -2578,7 +2578,8 @@ export interface components {
         };
         /**
          * Along
-         * @description Another piece, stored under the address `piece`, that falls at the same time: worn `outside` this one, or under it.
+         * @description Another piece, stored under the address `piece`, that falls at the same time: worn `outside` this one, or under it. One that does not
+         *     fall is worn between those that do: they meet it, and it follows the wearer.
          */
         Along: {
             /**
@@ -2638,6 +2639,11 @@ export interface components {
              * @default false
              */
             outside: boolean;
+            /**
+             * Falls
+             * @default true
+             */
+            falls: boolean;
         };
         /**
          * ApartLineOut
@@ -3660,7 +3666,8 @@ export interface components {
         };
         /**
          * DrapeReport
-         * @description What one drape came to: strain as a share, the speed of the fastest hundredth (m/s), how much of the set stiffness showed.
+         * @description What one drape came to: strain as a share, the speed of the fastest hundredth (m/s), how much of the set stiffness showed,
+         *     and how much lower (m) the piece lies than it is worn.
          */
         DrapeReport: {
             /** Frames */
@@ -3679,6 +3686,8 @@ export interface components {
             bending_met: number;
             /** Shear Met */
             shear_met: number;
+            /** Sunk */
+            sunk: number | null;
         };
         /**
          * DressIn
@@ -4939,7 +4948,7 @@ export interface components {
          *
          *     `half` says what the outline is of: a `fold` is drawn for x >= 0 and laid open at x = 0, a `pair` is the left one of two, a `single`
          *     is all there is. `grain` is the angle (degrees) of the warp from y; `notches` lie on an edge at a share of its length; `lines` are
-         *     drawn inside. `spot` is where its own (0, 0) lies on the table.
+         *     drawn inside, by their points: where a pocket goes, a fold is pressed. `spot` is where its own (0, 0) lies on the table.
          */
         Panel: {
             /** Name */

@@ -104,12 +104,14 @@ export interface SewNotes {
   strain_mean: number;
   strain_99: number;
   ms: number;
+  /** The piece on the rail that was sewn from these panels for this wearer. */
+  hangs?: string | null;
 }
 
 type SewAsk =
   | { do: "begin"; wearer: number; fabric: Fabric | null; size: number; over: boolean }
   | { do: "next" }
-  | { do: "keep"; author: string };
+  | { do: "keep"; author: string; anew: boolean };
 
 /** The live socket on which a layout is sewn. */
 export class SewSocket {

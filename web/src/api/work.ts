@@ -47,6 +47,7 @@ export function useParts(piece: Piece) {
   return useQuery<Part[], Problem>({
     queryKey: ["parts", piece.geometry],
     enabled: !!piece.geometry,
+    placeholderData: keepPreviousData,
     queryFn: async () =>
       (await api.GET("/api/pieces/{piece}/parts", { params: { path: { piece: piece.id } } })).data as Part[],
   });

@@ -52,8 +52,8 @@ def relink(piece: int, files: list[UploadFile]) -> LinkedOut:
                              todo=f"It asks for {', '.join(missing) or 'none'}.")
         whole = Model(model.mesh, model.skeleton, model.skin, model.morphs, model.deltas, model.clips, (*model.textures, *linked),
                       model.objects, model.triangle_object)
-        run(connection, "set_source", piece=piece, source=put_model(connection, whole))
-        edit = store.change_recipe(connection, piece, Recipe.model_validate(row["recipe"]), "Find textures again", "Artist", None)
+        edit = store.change_recipe(connection, piece, Recipe.model_validate(row["recipe"]), "Find textures again", "Artist", None,
+                                   put_model(connection, whole))
     ask("evaluate_edit", priority=10, edit=edit)
     return LinkedOut(linked=[t.name for t in linked], missing=list(whole.missing()))
 

@@ -9,14 +9,14 @@ from ...core.drape.fabric import FABRICS, Fabric
 from ...core.errors import InputError
 from ...core.look.portrait import piece_colours
 from ...core.piece.model import Model
-from ...core.piece.recipe import Bind, Follow, MadeFor, Place, Receive, Recipe
+from ...core.piece.recipe import Bind, Fit, Follow, MadeFor, Place, Receive, Recipe
 from ...core.piece.state import Piece
 from ...core.piece.worn import at_rest
 from ...core.table.sewing import Sewing
 from ...store import layouts as store
 from ...store import pieces
 from ...store.arrays import array_frame
-from ...store.db import run, transaction
+from ...store.db import Connection, run, transaction
 from ...store.models import put_model
 from ...store.pieces import piece_at
 from ..dressing import worn
@@ -36,6 +36,7 @@ class _Session:
         self.number = number
         self.sewing: Sewing | None = None
         self.row: dict = {}
+        self.hangs: dict | None = None  # the piece on the rail that was sewn from these panels for this wearer
 
     def answer(self, asked: dict) -> bytes:
         """Do what a message asks and return the frame to send back; raises `HeronError` or `ValidationError` for what cannot be done."""
@@ -47,8 +48,8 @@ class _Session:
             case "next":
                 arrays = {"points": self._going().frame().astype("<f4")}
             case "keep":
-                notes = {"kept": self._keep(str(asked.get("author", "Artist"))[:60])}
-        told = self.sewing.report() if self.sewing else {}
+                notes = {"kept": self._keep(str(asked.get("author", "Artist"))[:60], bool(asked.get("anew")))}
+        told = {**self.sewing.report(), "hangs": self.hangs and self.hangs["name"]} if self.sewing else {}
         return array_frame(arrays, {"seq": asked.get("seq", 0), "did": asked.get("do"), **told, **notes,
                                     "ms": round(1000 * (time.perf_counter() - began), 1)})
 
@@ -58,6 +59,7 @@ class _Session:
         with transaction() as connection:
             layout = store.get_layout(connection, self.number)
             self.row, wearer = wearer_row(connection, number)
+            self.hangs = self._hung(connection)
             rail = worn(run(connection, "pieces_of", production=the_production(connection)["id"])) if over else []
         pieces_under = [piece_at(sha) for name, sha in rail if not name.startswith(layout["name"])]  # no garment is worn over itself
         under = [(at_rest(p, wearer).astype(np.float64), p.mesh.triangles) for p in pieces_under]
@@ -73,8 +75,18 @@ class _Session:
             raise InputError(what="nothing has been begun", where="sewing", todo="Sew from the start.")
         return self.sewing
 
-    def _keep(self, author: str) -> int:
-        """Put the garment on the rail as it hangs now, made for its wearer; return the piece's number."""
+    def _hung(self, connection: Connection) -> dict | None:
+        for piece in run(connection, "hung_from", layout=self.number):
+            recipe = Recipe.model_validate(piece["recipe"])
+            if (recipe.body, recipe.made_on) == (self.row["body_sha"] or "", self.row["shape"]):
+                return {**piece, "recipe": recipe}
+        return None
+
+    def _keep(self, author: str, anew: bool) -> int:
+        """Put the garment on the rail as it hangs now, made for its wearer, or `anew` on the piece that hangs there; return its number.
+
+        What was done to that piece by its vertices is left out: they are others now. To undo brings it all back.
+        """
         sewing = self._going()
         if sewing.done <= sewing.closes:
             raise InputError(what="the seams are not closed yet", where="sewing", todo="Let it go on until they are.")
@@ -82,9 +94,16 @@ class _Session:
         received = Receive(unit="m", up="y", hand="right", facing="front", mends=(), made_for=whose)
         recipe = Recipe(body=self.row["body_sha"] or "", made_on=self.row["shape"], steps=(received, Place(), Bind(), Follow()))
         with transaction() as connection:
-            production = the_production(connection)["id"]
-            sha = put_model(connection, Model(sewing.mesh()))
-            piece, edit = pieces.add_piece(connection, production, self.name, self.category, f"{self.name} (sewn)", sha, recipe, author)
+            sha, hung = put_model(connection, Model(sewing.mesh())), self._hung(connection) if anew else None
+            if hung:
+                kept = tuple(s for s in hung["recipe"].steps if isinstance(s, Receive | Place | Fit | Bind | Follow))
+                piece, recipe = hung["id"], hung["recipe"].model_copy(update={"steps": kept})
+                edit = pieces.change_recipe(connection, piece, recipe, f"Cut {self.name} anew", author, None, sha)
+            else:
+                production = the_production(connection)["id"]
+                piece, edit = pieces.add_piece(connection, production, self.name, self.category, f"{self.name} (sewn)", sha, recipe, author)
+                run(connection, "cut_from", piece=piece, layout=self.number)
+            self.hangs = self._hung(connection)
         ask("evaluate_edit", priority=10, edit=edit)
         return piece
 
@@ -92,7 +111,7 @@ class _Session:
 @router.websocket("/api/table/layouts/{number}/sew")
 async def sew(socket: WebSocket, number: int) -> None:
     """Messages in are JSON (`do`: begin on a `wearer` in a `fabric` with faces of a `size`, `over` what hangs on the rail or not; next;
-    keep).
+    keep, `anew` on the piece that hangs there already or as another).
     Frames out hold the panels' points, with the first their triangles, the body's, what is worn under them and the sewn pairs, and how
     far the seams are open."""
     await serve(socket, lambda: _Session(number))

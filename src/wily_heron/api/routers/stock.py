@@ -233,9 +233,9 @@ def replace_with_newer(item: int, files: list[UploadFile], x_artist: Author = "A
             findings=sum(1 for f in found["findings"] if f["mend"]))
         users = run(connection, "pieces_from_stock", item=item)
         for piece in users:
-            run(connection, "set_source", piece=piece["id"], source=in_colours(connection, item, sha, piece["colourway"]))
             edits.append(pieces.change_recipe(connection, piece["id"], Recipe.model_validate(piece["recipe"]),
-                                              f"Newer version of {card['name']}", x_artist, None))
+                                              f"Newer version of {card['name']}", x_artist, None,
+                                              in_colours(connection, item, sha, piece["colourway"])))
         tell(connection, "stock")
     for edit in edits:
         ask("evaluate_edit", priority=9, edit=edit)

@@ -104,10 +104,10 @@ def wear_colourway(piece: int, way: _Worn) -> PieceOut:
 
 
 def _wear(connection: Connection, piece: int, item: int, source: str, name: str | None) -> int:
-    run(connection, "set_source", piece=piece, source=in_colours(connection, item, source, name))
     run(connection, "wear_colourway", piece=piece, name=name)
     recipe = Recipe.model_validate(pieces.get_piece(connection, piece)["recipe"])
-    return pieces.change_recipe(connection, piece, recipe, f"Colourway {name or 'as it came'}", "Artist", None)
+    return pieces.change_recipe(connection, piece, recipe, f"Colourway {name or 'as it came'}", "Artist", None,
+                                in_colours(connection, item, source, name))
 
 
 @router.post("/bundles", status_code=201)

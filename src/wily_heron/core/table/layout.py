@@ -38,7 +38,7 @@ class Panel(Altering):
 
     `half` says what the outline is of: a `fold` is drawn for x >= 0 and laid open at x = 0, a `pair` is the left one of two, a `single`
     is all there is. `grain` is the angle (degrees) of the warp from y; `notches` lie on an edge at a share of its length; `lines` are
-    drawn inside. `spot` is where its own (0, 0) lies on the table.
+    drawn inside, by their points: where a pocket goes, a fold is pressed. `spot` is where its own (0, 0) lies on the table.
     """
 
     name: Name
@@ -47,7 +47,7 @@ class Panel(Altering):
     laid: Round = Round()
     grain: float = Field(default=0.0, ge=-180.0, le=180.0)
     notches: tuple[tuple[int, Annotated[float, Field(ge=0.0, le=1.0)]], ...] = ()
-    lines: tuple[tuple[Spot, ...], ...] = ()
+    lines: tuple[Annotated[tuple[Spot, ...], Field(min_length=2, max_length=200)], ...] = Field(default=(), max_length=100)
     spot: Spot = (0.0, 0.0)
 
     @model_validator(mode="after")

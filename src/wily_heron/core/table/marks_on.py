@@ -1,12 +1,17 @@
-"""What is marked on a panel for its maker: notches and the grain."""
+"""What is marked on a panel for its maker: notches, inner lines and the grain."""
+
+from collections.abc import Iterable
 
 import numpy as np
+import shapely
 
 from .layout import Panel
 from .outline import edge_points, whole_outline
 
 _DEEP = 0.008
 _STEPS = 200
+_FLAT, _MOST = 0.0005, 200
+"""A line that is read keeps so near (metres) to what was drawn, and has at most so many points."""
 
 
 def notch_marks(panel: Panel) -> list[np.ndarray]:
@@ -24,9 +29,29 @@ def notch_marks(panel: Panel) -> list[np.ndarray]:
     return out
 
 
+def inner_lines(panel: Panel) -> list[np.ndarray]:
+    """Return each line drawn inside (k, 2), mirrored ones of a fold among them but for those that run along it."""
+    lines = [np.array(line) for line in panel.lines]
+    if panel.half != "fold":
+        return lines
+    return [each for line in lines for each in ([line] if np.abs(line[:, 0]).max() < 1e-6 else [line, line * [-1.0, 1.0]])]
+
+
 def grain_line(panel: Panel) -> np.ndarray:
     """Return a line (2, 2) along the warp through the middle of a panel, half as long as the panel."""
     outline = whole_outline(panel)
     middle, turn = 0.5 * (outline.min(axis=0) + outline.max(axis=0)), np.radians(panel.grain)
     half = 0.25 * np.ptp(outline, axis=0)[1] * np.array([np.sin(turn), np.cos(turn)])
     return np.array([middle - half, middle + half])
+
+
+def with_lines(panels: Iterable[Panel], lines: Iterable[np.ndarray]) -> list[Panel]:
+    """Return the panels with the open lines (k, 2), in metres, that were drawn inside each of them; a line in none is left out."""
+    drawn = [shapely.LineString(line).simplify(_FLAT) for line in lines if len(line) > 1 and np.ptp(line, axis=0).max() > 0.002]
+    out = []
+    for panel in panels:
+        room = shapely.Polygon(whole_outline(panel)).buffer(0.001)
+        mine = [line for line in drawn if room.covers(line) and len(line.coords) <= _MOST]
+        spots = tuple(tuple((round(float(x), 5), round(float(y), 5)) for x, y in line.coords) for line in mine)
+        out.append(panel.model_copy(update={"lines": (*panel.lines, *spots)}))
+    return out

@@ -1,5 +1,6 @@
-"""Panels as flat meshes: borders of even steps that meet at the seams, near-equilateral triangles inside."""
+"""Panels as flat meshes: borders of even steps that meet at the seams, edges along the inner lines, near-equilateral triangles."""
 
+import itertools
 from dataclasses import dataclass
 
 import numpy as np
@@ -8,7 +9,11 @@ from scipy.spatial import Delaunay, KDTree
 
 from ..errors import InputError
 from .layout import Layout, Panel, Seam, Side
+from .marks_on import inner_lines
 from .outline import edge_length, edge_points, whole_outline
+
+_CLEAR = 0.62
+"""Points keep so many steps off the border's points and the middles between them: then each of its edges is a triangle's."""
 
 
 @dataclass(frozen=True)
@@ -41,7 +46,8 @@ def flat_panels(layout: Layout, size: float) -> Flat:
     for panel in layout.panels:
         for mirrored in (False, True) if panel.half == "pair" else (False,):
             border, rows = _border(panel, counts, mirrored)
-            at, faces = _filled(border, size, panel.name)
+            inner = [line * [-1.0, 1.0] if mirrored else line for line in inner_lines(panel)]
+            at, faces = _filled(border, _on_lines(inner, border, size), size, panel.name)
             sides |= {(panel.name, edge, other): where + start for (edge, other), where in rows.items()}
             points.append(at)
             triangles.append(faces + start)
@@ -138,8 +144,27 @@ def _border(panel: Panel, counts: dict, mirrored: bool) -> tuple[np.ndarray, dic
     return np.concatenate([half, (half * [-1.0, 1.0])[1:-1][::-1]]), rows
 
 
-def _filled(border: np.ndarray, size: float, name: str) -> tuple[np.ndarray, np.ndarray]:
-    """Return the border's points with others inside (n, 2), and the triangles between them, counter-clockwise."""
+def _on_lines(lines: list[np.ndarray], border: np.ndarray, size: float) -> np.ndarray:
+    """Return points (k, 2) along inner lines at steps of about `size`, none so near the border that its edges would not stand, or to
+    another than 0.4 of that."""
+    kept = np.zeros((0, 2))
+    room, rim = shapely.Polygon(border), KDTree(_with_middles(border))
+    for line in lines:
+        for a, b in itertools.pairwise(line):
+            count = max(1, round(float(np.linalg.norm(b - a)) / size))
+            for spot in a + np.linspace(0.0, 1.0, count + 1)[:, None] * (b - a):
+                clear = rim.query(spot)[0] > _CLEAR * size and np.linalg.norm(kept - spot, axis=1).min(initial=np.inf) > 0.4 * size
+                if clear and shapely.contains_xy(room, *spot):
+                    kept = np.vstack([kept, spot])
+    return kept
+
+
+def _with_middles(border: np.ndarray) -> np.ndarray:
+    return np.concatenate([border, 0.5 * (border + np.roll(border, -1, axis=0))])
+
+
+def _filled(border: np.ndarray, inner: np.ndarray, size: float, name: str) -> tuple[np.ndarray, np.ndarray]:
+    """Return the border's points, those on `inner` lines and others inside (n, 2), and the triangles between, counter-clockwise."""
     shape = shapely.Polygon(border)
     low, high = border.min(axis=0), border.max(axis=0)
     rows = np.arange(low[1], high[1], size * np.sqrt(0.75))
@@ -149,10 +174,10 @@ def _filled(border: np.ndarray, size: float, name: str) -> tuple[np.ndarray, np.
     middle = 0.5 * (low[0] + high[0])
     grid = np.stack([(x - columns.mean() + middle).ravel(), y.ravel()], axis=1)
     grid = grid[shapely.contains_xy(shape, grid)] if len(grid) else grid
-    ring = np.concatenate([border, 0.5 * (border + np.roll(border, -1, axis=0))])
+    ring = np.concatenate([_with_middles(border), inner, 0.5 * (inner[1:] + inner[:-1])])
     if len(grid):
-        grid = grid[KDTree(ring).query(grid)[0] > 0.62 * size]
-    points = np.concatenate([border, grid])
+        grid = grid[KDTree(ring).query(grid)[0] > _CLEAR * size]
+    points = np.concatenate([border, inner, grid])
     edges = {tuple(sorted((k, (k + 1) % len(border)))) for k in range(len(border))}
     faces = Delaunay(points).simplices
     centre = points[faces].mean(axis=1)
@@ -165,7 +190,7 @@ def _filled(border: np.ndarray, size: float, name: str) -> tuple[np.ndarray, np.
     if {tuple(s) for s in sides[count == 1].tolist()} != edges:
         raise InputError(what=f"'{name}' is too narrow somewhere for faces of {1000 * size:.0f} mm", where="the cutting table",
                          todo="Ask for smaller faces, or move its corners apart.")
-    return _evened(points, faces, len(border)), faces
+    return _evened(points, faces, len(border) + len(inner)), faces
 
 
 def _evened(points: np.ndarray, faces: np.ndarray, fixed: int) -> np.ndarray:

@@ -1,6 +1,6 @@
 -- name: pieces_of
 -- The rail with each piece's standing edit and whether it can be undone or redone.
-select p.id, p.name, p.category, p.rail, p.file_name, p.source_sha, p.stock_id, p.colourway, e.id as edit_id, e.recipe, e.label, e.author, e.made_at, e.status,
+select p.id, p.name, p.category, p.rail, p.file_name, e.source_sha, p.stock_id, p.colourway, e.id as edit_id, e.recipe, e.label, e.author, e.made_at, e.status,
        e.report, e.error, e.geometry_sha, coalesce(e.finished_sha, e.geometry_sha) as worn_sha, e.thumb_sha, parent.label is not null as can_undo, e.label as undo_label,
        parent.geometry_sha as before_sha,
        (select r.label from edit r where r.parent_id = e.id order by r.id desc limit 1) as redo_label
@@ -9,13 +9,13 @@ where p.production_id = %(production)s order by p.rail desc, p.id desc;
 
 -- name: piece
 -- One piece with its standing edit.
-select p.*, e.recipe, e.status, e.report, e.error, e.geometry_sha, e.label from piece p join edit e on e.id = p.edit_id where p.id = %(piece)s;
+select p.*, e.source_sha, e.recipe, e.status, e.report, e.error, e.geometry_sha, e.label from piece p join edit e on e.id = p.edit_id where p.id = %(piece)s;
 
 -- name: add_piece
 -- A new piece goes on as the outermost.
-insert into piece (production_id, name, category, rail, file_name, source_sha)
+insert into piece (production_id, name, category, rail, file_name)
 values (%(production)s, %(name)s, %(category)s,
-        (select coalesce(max(rail), 0) + 1 from piece where production_id = %(production)s), %(file_name)s, %(source_sha)s)
+        (select coalesce(max(rail), 0) + 1 from piece where production_id = %(production)s), %(file_name)s)
 returning id;
 
 -- name: lock_piece
@@ -23,7 +23,11 @@ returning id;
 select edit_id from piece where id = %(piece)s for update;
 
 -- name: add_edit
-insert into edit (piece_id, parent_id, recipe, label, author) values (%(piece)s, %(parent)s, %(recipe)s, %(label)s, %(author)s) returning id;
+-- An edit is made from what the one before it was, unless it brings something else.
+insert into edit (piece_id, parent_id, recipe, label, author, source_sha)
+values (%(piece)s, %(parent)s, %(recipe)s, %(label)s, %(author)s,
+        coalesce(%(source)s, (select source_sha from edit where id = %(parent)s)))
+returning id;
 
 -- name: stand_on
 -- Point the piece at an edit.
@@ -37,7 +41,7 @@ select parent_id from edit where id = %(edit)s;
 select id from edit where parent_id = %(edit)s order by id desc limit 1;
 
 -- name: edit
-select e.*, p.source_sha, p.file_name, p.production_id from edit e join piece p on p.id = e.piece_id where e.id = %(edit)s;
+select e.*, p.file_name, p.production_id from edit e join piece p on p.id = e.piece_id where e.id = %(edit)s;
 
 -- name: finish_edit
 update edit set status = 'done', report = %(report)s, geometry_sha = %(geometry)s, finished_sha = %(finished)s, thumb_sha = %(thumb)s,
@@ -84,5 +88,9 @@ insert into computed_on (what, version) values (%(what)s, %(version)s) on confli
 -- Recipes are what is kept; all else about an edit follows from them.
 update edit set status = 'waiting', report = null, error = null, geometry_sha = null, finished_sha = null, thumb_sha = null;
 
--- name: set_source
-update piece set source_sha = %(source)s where id = %(piece)s;
+-- name: cut_from
+update piece set layout_id = %(layout)s where id = %(piece)s;
+
+-- name: hung_from
+-- The pieces sewn from a layout, the last first.
+select p.id, p.name, e.recipe from piece p join edit e on e.id = p.edit_id where p.layout_id = %(layout)s order by p.id desc;

@@ -156,6 +156,12 @@ export function CutTab({ piece, onWork }: WorkProps) {
       {loose.length > 0 && (
         <details>
           <summary className="cursor-pointer text-soft">Loose parts ({loose.length})</summary>
+          <Button
+            className="my-1"
+            onClick={() => add({ kind: "drop", parts: loose.map((p) => p.row) }, "Take all loose parts off")}
+          >
+            Take all of them off
+          </Button>
           <ul className="max-h-32 overflow-y-auto">
             {loose.map((part, i) => (
               <li key={part.row} className="flex items-center gap-2">

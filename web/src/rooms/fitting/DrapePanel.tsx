@@ -8,7 +8,7 @@ import { BakePoses } from "./BakePoses";
 import { around, bare } from "./clearSteps";
 import { FabricFigures } from "./FabricFigures";
 import { FallenFrames } from "./FallenFrames";
-import { type Along, FallsAlong } from "./FallsAlong";
+import { type Along, FallsAlong, withBetween } from "./FallsAlong";
 import { HoldCloth, type Holding } from "./HoldCloth";
 import { KeptFalls } from "./KeptFalls";
 import { type StepOf, stepOf } from "./recipe";
@@ -58,8 +58,9 @@ export function DrapePanel({ production, piece, fitting, falling }: Props) {
   if (!stepOf(piece.recipe, "bind"))
     return <p className="text-soft">Bind the piece first: what holds the cloth must know how to follow the wearer.</p>;
   const together = along.filter((a) => fitting.rail.some((p) => p.geometry === a.piece));
+  const every = withBetween(piece, fitting.rail, together, fabrics.data ?? []);
   const falls = new Set(
-    fitting.rail.flatMap((p) => (together.some((a) => a.piece === p.geometry) ? [p.geometry, p.finished] : [])),
+    fitting.rail.flatMap((p) => (every.some((a) => a.piece === p.geometry) ? [p.geometry, p.finished] : [])),
   );
   const alike = production.cast.filter((w) => w.id !== fitting.wearer?.id && w.body === fitting.wearer?.body);
   const chosen = fabric ?? fabrics.data?.find((f) => f.name === "linen") ?? null;
@@ -83,7 +84,7 @@ export function DrapePanel({ production, piece, fitting, falling }: Props) {
       ...holding,
       pressure,
       start: production.cast.find((w) => w.id === cut)?.shape ?? null,
-      along: together,
+      along: every,
       pulls: [],
       wind: FROM[from][1].map((x) => x * wind) as [number, number, number],
       gust: wind ? gust : 0,

@@ -12,6 +12,11 @@ interface Props {
   onKeep(frame: number): void;
 }
 
+function sunkBy(metres: number): string {
+  const cm = Math.abs(100 * metres).toFixed(1);
+  return `${cm} cm ${metres < 0 ? "higher" : "lower"} than worn`;
+}
+
 /** The frames that have been played: scrubbed, looked at, and kept, one or all. */
 export function FallenFrames({ falling, told, label, onKeep }: Props) {
   const { fallen, set } = useRoom();
@@ -31,7 +36,8 @@ export function FallenFrames({ falling, told, label, onKeep }: Props) {
       />
       <p className="text-[12px] text-soft" aria-live="off">
         Strain {(100 * told.strain_mean).toFixed(1)} % mean, {(100 * told.strain_99).toFixed(1)} % at the 99th
-        percentile{told.did === "next" && told.ms ? ` · ${told.ms.toFixed(0)} ms a frame` : ""}
+        percentile; it lies {sunkBy(told.sunk)}
+        {told.did === "next" && told.ms ? ` · ${told.ms.toFixed(0)} ms a frame` : ""}
       </p>
       <p className={`text-[12px] ${told.bending_met < 0.8 ? "text-amber" : "text-soft"}`}>
         Of its set stiffness {(100 * told.bending_met).toFixed(0)} % shows in bending and{" "}

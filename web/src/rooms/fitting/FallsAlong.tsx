@@ -12,6 +12,7 @@ function held(piece: Piece, linen: Fabric, outside: boolean): Along {
   return {
     piece: piece.geometry ?? "",
     outside,
+    falls: true,
     fabric: last?.fabric ?? linen,
     held: last?.held ?? 0.04,
     tacks: last?.tacks ?? [],
@@ -21,6 +22,23 @@ function held(piece: Piece, linen: Fabric, outside: boolean): Along {
     pressure: last?.pressure ?? 0,
     pulls: [],
   };
+}
+
+/** What falls along with a piece, and what is worn between the innermost and the outermost of them and stays as it is worn. */
+export function withBetween(piece: Piece, rail: Piece[], along: Along[], fabrics: Fabric[]): Along[] {
+  const linen = fabrics.find((f) => f.name === "linen");
+  const falling = (p: Piece) => p.id === piece.id || along.some((a) => a.piece === p.geometry);
+  const ranks = rail.filter(falling).map((p) => p.rail);
+  if (!linen || !along.length) return along;
+  const inwards = [...rail].sort((a, b) => a.rail - b.rail);
+  return inwards.flatMap((p): Along[] => {
+    if (p.id === piece.id) return [];
+    const mine = along.find((a) => a.piece === p.geometry);
+    if (mine) return [mine];
+    const between = p.rail > Math.min(...ranks) && p.rail < Math.max(...ranks);
+    if (!between || !p.geometry || !stepOf(p.recipe, "bind")) return [];
+    return [{ ...held(p, linen, p.rail > piece.rail), falls: false }];
+  });
 }
 
 interface Props {

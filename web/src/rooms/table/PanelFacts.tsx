@@ -1,7 +1,7 @@
 import { useState } from "react";
-import type { Laid, Panel } from "../../api/table";
+import type { Laid, Panel, Spot } from "../../api/table";
 import { Button, Choice, NumberField } from "../../ui/controls";
-import { onFold } from "./panelPath";
+import { lengthOf, onFold } from "./panelPath";
 import type { Table } from "./useTable";
 
 const PARTS: [Panel["laid"]["part"], string][] = [
@@ -16,7 +16,7 @@ const PARTS: [Panel["laid"]["part"], string][] = [
 export function PanelFacts({ table, laid, panel }: { table: Table; laid: Laid; panel: Panel }) {
   const [wide, setWide] = useState(3);
   const [deep, setDeep] = useState(10);
-  const { edge, corner } = table.chosen ?? { edge: null, corner: null };
+  const { edge, corner, line } = table.chosen ?? { edge: null, corner: null };
   const keep = (next: Panel, label: string) =>
     table.keep({ ...laid.layout, panels: laid.layout.panels.map((p) => (p.name === panel.name ? next : p)) }, label);
   const bend = (at: number) => {
@@ -202,10 +202,19 @@ export function PanelFacts({ table, laid, panel }: { table: Table; laid: Laid; p
           </Button>
         </div>
       )}
-      {edge === null && corner === null && (
+      {line !== undefined && panel.lines[line] && (
+        <div className="mt-2 flex items-center justify-between">
+          <p>
+            Line {line + 1}:{" "}
+            <b className="font-semibold">{(100 * lengthOf(panel.lines[line] as Spot[])).toFixed(1)} cm</b>
+          </p>
+          <Button onClick={() => table.dropLine(panel.name, line)}>Take the line out</Button>
+        </div>
+      )}
+      {edge === null && corner === null && line === undefined && (
         <p className="mt-1 text-[12px] text-soft">
           Drag its corners and the round handles of its curves; Shift keeps to half centimetres. Double-click an edge
-          for a corner more. Click an edge for darts, pleats and notches.
+          for a corner more. Click an edge for darts, pleats and notches, a line inside to move its points.
         </p>
       )}
     </section>

@@ -1,9 +1,10 @@
 import clsx from "clsx";
 import { useRef, useState } from "react";
 import type { Corner, Laid, Layout, Panel, Side, Spot } from "../../api/table";
+import { InnerLines, Sketched } from "./InnerLines";
 import { Grain, Handles, Name, Notch, Ruler, Tag } from "./PanelMarks";
 import { boxOf, edgePath, MM, onFold, outlinePath, sameSide, shareAt } from "./panelPath";
-import type { Chosen, Drag, Tool } from "./useTable";
+import type { Chosen, Drag, Sketch, Tool } from "./useTable";
 
 interface Props {
   laid: Laid;
@@ -12,6 +13,9 @@ interface Props {
   /** The first edge of a seam that is being made. */
   first: Side | null;
   lit: number | null;
+  sketch: Sketch;
+  onSketch(panel: string, point: Spot): void;
+  onSketched(): void;
   onChoose(chosen: Chosen): void;
   onSide(side: Side): void;
   onSplit(panel: string, edge: number, share: number): void;
@@ -19,7 +23,8 @@ interface Props {
 }
 
 /** The table with its panels: corners and curves are dragged, edges chosen, panels moved about; the wheel comes near. */
-export function Panels({ laid, tool, chosen, first, lit, onChoose, onSide, onSplit, onChange }: Props) {
+export function Panels(props: Props) {
+  const { laid, tool, chosen, first, lit, sketch, onSketch, onSketched, onChoose, onSide, onSplit, onChange } = props;
   const svg = useRef<SVGSVGElement>(null);
   const [view, setView] = useState<[number, number, number, number] | null>(null);
   const [drag, setDrag] = useState<Drag | null>(null);
@@ -37,6 +42,10 @@ export function Panels({ laid, tool, chosen, first, lit, onChoose, onSide, onSpl
   };
   const inPanel = (panel: Panel, [x, y]: Spot): Spot => [x / MM - panel.spot[0], -y / MM - panel.spot[1]];
   const round = (v: number) => Math.round(v * 1e4) / 1e4;
+  const spotIn = (panel: Panel, e: React.PointerEvent): Spot => {
+    const [x, y] = inPanel(panel, place(e)).map(round);
+    return e.shiftKey ? [Math.round(x * 200) / 200, Math.round(y * 200) / 200] : [x, y];
+  };
 
   const begin = (e: React.PointerEvent, what: Drag) => {
     if (e.button !== 0) return;
@@ -59,9 +68,13 @@ export function Panels({ laid, tool, chosen, first, lit, onChoose, onSide, onSpl
       setDraft({ ...panel, spot: [round(drag.spot[0] + by[0]), round(drag.spot[1] + by[1])] });
       return;
     }
-    let [x, y] = inPanel(panel, here).map(round) as Spot;
-    if (e.shiftKey) [x, y] = [Math.round(x * 200) / 200, Math.round(y * 200) / 200];
+    let [x, y] = spotIn(panel, e);
     if (panel.half === "fold") x = Math.max(0, x);
+    if (drag.kind === "point") {
+      const line = panel.lines[drag.line].map((p, i) => (i === drag.at ? ([x, y] as Spot) : p));
+      setDraft({ ...panel, lines: panel.lines.map((l, i) => (i === drag.line ? line : l)) });
+      return;
+    }
     const was = panel.outline[drag.at];
     if (drag.kind === "corner" && panel.half === "fold" && Math.abs(was.at[0]) < 1e-6) x = 0; // it stays on the fold
     setDraft({ ...panel, outline: panel.outline.map((c, i) => moved(c, i, drag, [x, y], panel)) });
@@ -110,10 +123,20 @@ export function Panels({ laid, tool, chosen, first, lit, onChoose, onSide, onSpl
               <path
                 key={`${other}`}
                 d={outlinePath(panel, other)}
-                className={clsx("cursor-move", mine ? "fill-heron/10" : "fill-card")}
+                className={clsx(
+                  tool === "line" ? "cursor-crosshair" : "cursor-move",
+                  mine ? "fill-heron/10" : "fill-card",
+                )}
                 fillOpacity={0.9}
                 stroke="none"
+                data-panel={panel.name}
+                onDoubleClick={() => tool === "line" && onSketched()}
                 onPointerDown={(e) => {
+                  if (tool === "line" && e.button === 0) {
+                    e.stopPropagation();
+                    const [x, y] = spotIn(panel, e);
+                    return onSketch(panel.name, [panel.half === "fold" ? Math.abs(x) : x, y]);
+                  }
                   onChoose({ panel: panel.name, edge: null, corner: null });
                   begin(e, { kind: "panel", panel: panel.name, from: place(e), spot: panel.spot as Spot });
                 }}
@@ -146,7 +169,7 @@ export function Panels({ laid, tool, chosen, first, lit, onChoose, onSide, onSpl
                             : undefined
                       }
                     />
-                    {!fold && (
+                    {!fold && tool !== "line" && (
                       <path
                         d={edgePath(panel, edge, other)}
                         fill="none"
@@ -180,6 +203,15 @@ export function Panels({ laid, tool, chosen, first, lit, onChoose, onSide, onSpl
               <Notch key={`${edge}-${share}`} panel={panel} edge={edge} share={share} scale={scale} />
             ))}
             <Name panel={panel} scale={scale} />
+            <InnerLines
+              panel={panel}
+              chosen={mine ? chosen.line : undefined}
+              scale={scale}
+              tool={tool}
+              begin={begin}
+              onChoose={onChoose}
+            />
+            {sketch?.panel === panel.name && <Sketched panel={panel} points={sketch.points} scale={scale} />}
             {tool === "shape" && mine && (
               <Handles panel={panel} corner={chosen.corner} scale={scale} begin={begin} onChoose={onChoose} />
             )}
@@ -192,7 +224,7 @@ export function Panels({ laid, tool, chosen, first, lit, onChoose, onSide, onSpl
 }
 
 function moved(c: Corner, i: number, drag: Drag, to: Spot, panel: Panel): Corner {
-  if (drag.kind === "view" || drag.kind === "panel") return c;
+  if (drag.kind === "view" || drag.kind === "panel" || drag.kind === "point") return c;
   const last = (drag.at - 1 + panel.outline.length) % panel.outline.length;
   if (drag.kind === "corner") {
     const was = panel.outline[drag.at].at;

@@ -3,7 +3,7 @@ import { useEffect, useRef, useState } from "react";
 import type { Production } from "../../api/client";
 import { useFabrics } from "../../api/drape";
 import type { Laid } from "../../api/table";
-import { Button, Choice, Slider } from "../../ui/controls";
+import { Button, Choice, Hint, Slider } from "../../ui/controls";
 import type { Sewing } from "./useSewing";
 
 interface Props {
@@ -68,9 +68,24 @@ export function SewPanel({ laid, production, sewing, wearer, onWearer }: Props) 
             <StepForward size={13} /> Go on
           </Button>
         )}
-        <Button disabled={!closed || playing} onClick={sewing.keep}>
-          <Shirt size={13} /> Hang it on the rail
-        </Button>
+        {told?.hangs ? (
+          <>
+            <Hint
+              text={`${told.hangs} on the rail is cut as the panels are now; what was done to it by hand is left out, and Undo there brings it back`}
+            >
+              <Button disabled={!closed || playing} onClick={() => sewing.keep(true)}>
+                <Shirt size={13} /> Hang it anew
+              </Button>
+            </Hint>
+            <Button look="quiet" className="px-1" disabled={!closed || playing} onClick={() => sewing.keep(false)}>
+              As another
+            </Button>
+          </>
+        ) : (
+          <Button disabled={!closed || playing} onClick={() => sewing.keep(false)}>
+            <Shirt size={13} /> Hang it on the rail
+          </Button>
+        )}
       </div>
       <Slider label="Faces" min={10} max={40} step={1} value={size} shown={`${size} mm`} onChange={setSize} />
       <label className="flex items-center gap-2">

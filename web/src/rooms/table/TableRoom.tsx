@@ -1,4 +1,4 @@
-import { Download, Move3d, Plus, Spline, Trash2 } from "lucide-react";
+import { Download, Move3d, PenLine, Plus, Spline, Trash2 } from "lucide-react";
 import { useEffect, useState } from "react";
 import type { Production } from "../../api/client";
 import { Button, Choice } from "../../ui/controls";
@@ -10,6 +10,12 @@ import { SewnStage } from "./SewnStage";
 import { SewPanel } from "./SewPanel";
 import { useSewing } from "./useSewing";
 import { useTable } from "./useTable";
+
+const TOOLS = [
+  ["shape", "Shape", Move3d],
+  ["sew", "Sew", Spline],
+  ["line", "Line", PenLine],
+] as const;
 
 /** The cutting table: flat panels on the left, the wearer they are sewn on beside them. */
 export function TableRoom({ production }: { production: Production }) {
@@ -31,7 +37,16 @@ export function TableRoom({ production }: { production: Production }) {
         if (back ? laid.can_undo : laid.redo_label) table.step.mutate({ laid, back });
       } else if (key === "escape") {
         table.setFirst(null);
+        table.setSketch(null);
         table.setChosen(null);
+      } else if (key === "enter" && table.sketch) {
+        event.preventDefault();
+        table.endSketch();
+      } else if (key === "backspace" && table.sketch) {
+        const { panel, points } = table.sketch;
+        table.setSketch(points.length > 1 ? { panel, points: points.slice(0, -1) } : null);
+      } else if (key === "delete" && chosen?.line !== undefined) {
+        table.dropLine(chosen.panel, chosen.line);
       } else if (key === "delete" && laid && chosen && chosen.corner !== null) {
         table.work.mutate({
           laid,
@@ -121,6 +136,9 @@ export function TableRoom({ production }: { production: Production }) {
               chosen={chosen}
               first={table.first}
               lit={table.lit}
+              sketch={table.sketch}
+              onSketch={table.sketchTo}
+              onSketched={table.endSketch}
               onChoose={table.setChosen}
               onSide={table.sew}
               onSplit={(name, edge, share) =>
@@ -129,20 +147,16 @@ export function TableRoom({ production }: { production: Production }) {
               onChange={table.keep}
             />
             <div className="absolute top-2.5 left-3 flex items-center gap-1">
-              <Button
-                aria-pressed={tool === "shape"}
-                className={tool === "shape" ? "border-heron font-semibold" : ""}
-                onClick={() => table.setTool("shape")}
-              >
-                <Move3d size={13} /> Shape
-              </Button>
-              <Button
-                aria-pressed={tool === "sew"}
-                className={tool === "sew" ? "border-heron font-semibold" : ""}
-                onClick={() => table.setTool("sew")}
-              >
-                <Spline size={13} /> Sew
-              </Button>
+              {TOOLS.map(([name, label, Icon]) => (
+                <Button
+                  key={name}
+                  aria-pressed={tool === name}
+                  className={tool === name ? "border-heron font-semibold" : ""}
+                  onClick={() => table.setTool(name)}
+                >
+                  <Icon size={13} /> {label}
+                </Button>
+              ))}
               <Button onClick={table.addPanel}>
                 <Plus size={13} /> Panel
               </Button>
@@ -151,7 +165,11 @@ export function TableRoom({ production }: { production: Production }) {
                   ? table.first
                     ? `Now the edge that ${table.first.panel} ${table.first.edge + 1} is sewn to`
                     : "Click the two edges of a seam"
-                  : madeFor && `drafted for ${madeFor.name}`}
+                  : tool === "line"
+                    ? table.sketch
+                      ? "Click on; Enter or a double click ends the line, Backspace takes a point back"
+                      : "Click inside a panel: a pocket, a pressed fold"
+                    : madeFor && `drafted for ${madeFor.name}`}
               </span>
             </div>
           </>

@@ -53,6 +53,10 @@ export function shareAt(panel: Panel, edge: number, to: Spot): number {
   return Math.min(0.97, Math.max(0.03, best.gone / gone));
 }
 
+export function lengthOf(points: Spot[]): number {
+  return points.slice(1).reduce((gone, [x, y], i) => gone + Math.hypot(x - points[i][0], y - points[i][1]), 0);
+}
+
 /** The box (mm) all panels lie in: x, y, width, height. */
 export function boxOf(panels: Panel[]): [number, number, number, number] {
   const places = panels.flatMap((p) =>

@@ -83,6 +83,7 @@ export function useSewing(layout: number | null) {
           if (notes.ready) return;
           if (notes.kept !== undefined) {
             useRoom.getState().say({ kind: "done", text: "It hangs on the rail of the fitting room now." });
+            setTold((was) => was && { ...was, hangs: notes.hangs });
             return;
           }
           if (notes.did === "begin") {
@@ -133,9 +134,10 @@ export function useSewing(layout: number | null) {
       setPlaying(true);
       socket.current?.send({ do: "next" });
     },
-    keep() {
+    /** Hang it on the rail: as a piece of its own, or `anew` as the one that hangs there. */
+    keep(anew: boolean) {
       stop();
-      socket.current?.send({ do: "keep", author: artist() });
+      socket.current?.send({ do: "keep", author: artist(), anew });
     },
   };
 }

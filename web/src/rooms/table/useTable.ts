@@ -12,13 +12,17 @@ import {
 import { useRoom } from "../../state/room";
 import { boxOf, MM, runsBack, sameSide } from "./panelPath";
 
-export type Tool = "shape" | "sew";
-export type Chosen = { panel: string; edge: number | null; corner: number | null } | null;
+export type Tool = "shape" | "sew" | "line";
+/** A panel, and at most one of its edges, corners and inner lines. */
+export type Chosen = { panel: string; edge: number | null; corner: number | null; line?: number } | null;
+/** An inner line that is being drawn. */
+export type Sketch = { panel: string; points: Spot[] } | null;
 
 /** What the pointer drags: the view, a corner or an end of a curve, a whole panel. */
 export type Drag =
   | { kind: "view"; x: number; y: number; view: [number, number, number, number] }
   | { kind: "corner" | "bend0" | "bend1"; panel: string; at: number }
+  | { kind: "point"; panel: string; line: number; at: number }
   | { kind: "panel"; panel: string; from: Spot; spot: Spot };
 
 /** What the cutting table works on: the layout that is open, the tool, what is chosen, and its changes. */
@@ -33,12 +37,14 @@ export function useTable() {
   const [chosen, setChosen] = useState<Chosen>(null);
   const [first, setFirst] = useState<Side | null>(null);
   const [lit, setLit] = useState<number | null>(null);
+  const [sketch, setSketch] = useState<Sketch>(null);
   const say = useRoom((s) => s.say);
   const held = useRef(number);
   if (held.current !== number) {
     held.current = number; // another layout has other panels
     setChosen(null);
     setFirst(null);
+    setSketch(null);
   }
 
   const keep = (layout: Layout, label: string) => laid && change.mutate({ laid, layout, label });
@@ -83,6 +89,32 @@ export function useTable() {
     );
     setChosen(null);
   };
+  /** The inner line that is being drawn gets a point more, or begins on that panel. */
+  const sketchTo = (panel: string, point: Spot) => {
+    setChosen({ panel, edge: null, corner: null });
+    const points = sketch?.panel === panel ? sketch.points : [];
+    const last = points.at(-1);
+    if (last && Math.hypot(last[0] - point[0], last[1] - point[1]) < 0.002) return;
+    setSketch({ panel, points: [...points, point] });
+  };
+  /** What was drawn becomes an inner line of its panel. */
+  const endSketch = () => {
+    const panel = laid?.layout.panels.find((p) => p.name === sketch?.panel);
+    setSketch(null);
+    if (!laid || !panel || !sketch || sketch.points.length < 2) return;
+    const made = { ...panel, lines: [...panel.lines, sketch.points] };
+    keep(
+      { ...laid.layout, panels: laid.layout.panels.map((p) => (p === panel ? made : p)) },
+      `A line in ${panel.name}`,
+    );
+    setChosen({ panel: panel.name, edge: null, corner: null, line: panel.lines.length });
+  };
+  const dropLine = (name: string, line: number) => {
+    if (!laid) return;
+    const off = (p: Panel) => (p.name === name ? { ...p, lines: p.lines.filter((_, i) => i !== line) } : p);
+    keep({ ...laid.layout, panels: laid.layout.panels.map(off) }, `A line of ${name} taken out`);
+    setChosen({ panel: name, edge: null, corner: null });
+  };
   const sew = (side: Side) => {
     if (!laid) return;
     if (!first) return setFirst(side);
@@ -109,7 +141,13 @@ export function useTable() {
     setTool: (next: Tool) => {
       setTool(next);
       setFirst(null);
+      setSketch(null);
     },
+    sketch,
+    setSketch,
+    sketchTo,
+    endSketch,
+    dropLine,
     chosen,
     setChosen,
     first,
