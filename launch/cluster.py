@@ -15,9 +15,9 @@ from .place import LaunchError, explain
 _SETTINGS = """
 listen_addresses = '127.0.0.1'
 unix_socket_directories = ''
-max_connections = 60
 shared_buffers = 128MB
 """
+_CLIENTS = 200  # a server and four workers may hold fifty; told at each start, so that an older cluster has it too
 
 
 class Cluster:
@@ -101,7 +101,8 @@ class Cluster:
             port = probe.getsockname()[1]
         self._log.touch()
         self._own(self._log)
-        self._run("starting the database", "pg_ctl", "start", "-w", "-s", "-D", str(self.home), "-l", str(self._log), "-o", f"-p {port}")
+        self._run("starting the database", "pg_ctl", "start", "-w", "-s", "-D", str(self.home), "-l", str(self._log),
+                  "-o", f"-p {port} -N {_CLIENTS}")
         self.started_here = True
         return f"port {port}"
 

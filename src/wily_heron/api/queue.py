@@ -12,7 +12,7 @@ from ..store.pieces import renew_for
 
 @cache
 def _app() -> procrastinate.App:
-    app = procrastinate.App(connector=procrastinate.SyncPsycopgConnector(conninfo=database_url()))
+    app = procrastinate.App(connector=procrastinate.SyncPsycopgConnector(conninfo=database_url(), min_size=1))
     app.open()
     return app
 
