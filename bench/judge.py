@@ -32,6 +32,7 @@ class Judge:
         self.pairs = [_belonging(points[i], self.faces[i], points[i + 1], self.faces[i + 1], rng) for i in range(len(dressed.pieces))]
         start = np.cumsum([0, *(len(p) for p in points)])
         self.scene = TriangleTree(np.concatenate(points), np.concatenate([f + s for f, s in zip(self.faces, start, strict=False)]))
+        self.rims = [_rim(points[i + 1], self.faces[i + 1]) for i in range(len(dressed.pieces))]
         self.under = [TriangleTree(p, f) for p, f in zip(points[:-1], self.faces[:-1], strict=True)]
         self.cloth = [TriangleTree(p, f) for p, f in zip(points[1:], self.faces[1:], strict=True)]
 
@@ -52,8 +53,8 @@ class Judge:
             cloth, rest = self.cloth[i].refit(layers[i + 1]), np.asarray(self.dressed.rest[i], float)
             t, hit = cloth.first_hits(x, -n, _UNDER)
             out = np.flatnonzero((hit >= 0) & (t > 1e-4) & (np.sum(cloth.normals[np.maximum(hit, 0)] * n, axis=1) > _AGREE))
-            back = rest[self.faces[i + 1][hit[out]]].mean(axis=1)
-            out = out[np.linalg.norm(back - spot[out], axis=1) < _STRAY]
+            back = rest[self.faces[i + 1][hit[out]]].mean(axis=1)  # what lies before it here may be a hem it did not belong under at rest
+            out = out[(np.linalg.norm(back - spot[out], axis=1) < _STRAY) & (self.rims[i].query(back)[0] > _BORDER)]
             above, _ = cloth.first_hits(x[out] + 1e-5 * n[out], n[out], _UNDER)
             out = out[above > t[out]]
             own, _ = self.under[i].refit(layers[i]).first_hits(x[out] + 1e-5 * n[out], n[out], 0.003)
@@ -83,7 +84,11 @@ def _belonging(under, faces, over, over_faces, rng):
     above, below = good(hit), good(sunk)
     spot = x + np.where(above, t, np.where(below, -back, 0.0))[:, None] * n
     keep = above | below
-    rim = np.flatnonzero(border_vertices(over_faces, len(over)))
-    if len(rim):
-        keep &= KDTree(over[rim]).query(spot)[0] > _BORDER
+    keep &= _rim(over, over_faces).query(spot)[0] > _BORDER
     return face[keep], where[keep], size[pick].sum() / max(count, 1), spot[keep]
+
+
+def _rim(points, faces):
+    """A tree of the open borders' vertices; of a closed surface, of a point far off."""
+    rim = points[border_vertices(faces, len(points))]
+    return KDTree(rim if len(rim) else np.full((1, 3), 1e3))

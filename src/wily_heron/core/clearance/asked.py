@@ -1,17 +1,22 @@
 """How far points of an under-layer stand out through the layer over it, and which points of its faces are asked."""
 
+from collections.abc import Callable
+
 import numpy as np
 
 from ..space.tree import TriangleTree
 from .cover import AGREE, UNDER, Cover
 from .recall import Asking, Recall
-from .samples import FINE, SPLIT, inside, unit
+from .samples import FINE, FINEST, SPLIT, inside, unit
 from .stand_kernels import stand_kernel
 
 _LEAST = 1e-4
 """Less than a tenth of a millimetre is not a poke-through."""
 _THIN = 0.001
-"""Where cloth lies nearer over a point than this (metres), it may come through beside it, and is looked at more closely."""
+_THINNER = 0.0003
+"""Where cloth lies nearer over a point than this (metres), it may come through beside it, and is looked at more closely; and once more."""
+_CLOSELY = 80
+"""No more faces than this are asked at sixty-four points."""
 _STRAY = 0.12
 """Only cloth that lay within this of a point at rest (metres) can be shown through by it: a hand on a skirt is no fault."""
 
@@ -32,8 +37,19 @@ def stand_out(points: np.ndarray, facing: np.ndarray, spot: np.ndarray, tree: Tr
     return stand, gap, np.maximum(near.triangle, 0)
 
 
+def _shallowest(stand: np.ndarray, gap: np.ndarray) -> np.ndarray:
+    """Which faces (t,) are looked at most closely, by what their points (t, s) tell: those that come through in part, or nearly, the
+    shallowest first; what shows of a fold shows at its rim."""
+    out = (stand > 0).any(axis=1)
+    part = (out | (gap < _THINNER).any(axis=1)) & (stand <= 0).any(axis=1)
+    depth = np.where(part, np.where(out, stand.max(axis=1, initial=0.0), _THINNER), np.inf)
+    part[np.argsort(depth, kind="stable")[_CLOSELY:]] = False
+    return part
+
+
 class Asked:
-    """Points inside faces of an under-layer and how far each stands out: seven a face, sixteen where the cloth comes through or nearly."""
+    """Points inside faces of an under-layer and how far each stands out: seven a face, sixteen where the cloth comes through or nearly,
+    sixty-four at the rim of that."""
 
     def __init__(self, under: np.ndarray, normal: np.ndarray, triangles: np.ndarray, tree: TriangleTree, cover: Cover,
                  recall: Recall | None) -> None:
@@ -43,17 +59,9 @@ class Asked:
 
     def whole(self, faces: np.ndarray) -> None:
         """Ask `faces` (t,), covered at all corners."""
-        points, facing = self._points(faces, SPLIT)
-        stand, gap, _ = stand_out(points, facing, inside(self.cover.spot[self.triangles[faces]]), self.tree, self.cover,
-                                  self._asking("whole", faces, len(SPLIT)))
-        cut = ((stand > 0) | (gap < _THIN)).reshape(-1, len(SPLIT)).any(axis=1)
-        keep = np.repeat(~cut, len(SPLIT))
-        self._take(faces[~cut], points[keep], facing[keep], stand[keep], np.full(keep.sum(), 1.0 / len(SPLIT)))
-        fine = faces[cut]
-        points, facing = self._points(fine, FINE)
-        stand = stand_out(points, facing, inside(self.cover.spot[self.triangles[fine]], FINE), self.tree, self.cover,
-                          self._asking("fine", fine, len(FINE)))[0]
-        self._take(fine, points, facing, stand, np.full(len(points), 1.0 / len(FINE)))
+        near = self._look("whole", faces, SPLIT, lambda stand, gap: (stand > 0).any(axis=1) | (gap < _THIN).any(axis=1))
+        rim = self._look("fine", near, FINE, _shallowest)
+        self._look("finest", rim, FINEST, lambda stand, gap: np.zeros(len(stand), bool))
 
     def part(self) -> None:
         """Ask the faces that are covered in part, where they are."""
@@ -69,6 +77,17 @@ class Asked:
         count = [np.repeat(np.arange(len(f)), len(p[0]) // len(f)) for f, p in zip(self.faces, self._parts, strict=True)]
         begin = np.cumsum([0, *(len(f) for f in self.faces[:-1])])
         return np.concatenate(self.faces), points, facing, stand, np.concatenate([c + b for c, b in zip(count, begin, strict=True)]), share
+
+    def _look(self, name: str, faces: np.ndarray, where: np.ndarray, closer: Callable[[np.ndarray, np.ndarray], np.ndarray]) -> np.ndarray:
+        """Ask `faces` (t,) at the places `where` (s, 3) and take what they tell, but for those that are to be looked at `closer`, by how
+        far they stand out and lie under (t, s) each: return these."""
+        points, facing = self._points(faces, where)
+        stand, gap, _ = stand_out(points, facing, inside(self.cover.spot[self.triangles[faces]], where), self.tree, self.cover,
+                                  self._asking(name, faces, len(where)))
+        again = closer(stand.reshape(-1, len(where)), gap.reshape(-1, len(where)))
+        keep = np.repeat(~again, len(where))
+        self._take(faces[~again], points[keep], facing[keep], stand[keep], np.full(keep.sum(), 1.0 / len(where)))
+        return faces[again]
 
     def _asking(self, name: str, faces: np.ndarray, each: int) -> Asking | None:
         return self._recall.asking(name, faces, self.triangles[faces], each) if self._recall else None

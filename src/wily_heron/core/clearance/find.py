@@ -12,6 +12,7 @@ from ..space.tree import Screen, TriangleTree
 from .asked import Asked, stand_out
 from .cover import UNDER, Cover
 from .recall import Recall
+from .samples import FINEST
 from .shots import GLANCE
 
 PINCH = 0.003
@@ -20,6 +21,8 @@ _ways = [(x, y, z) for x in range(-2, 3) for y in range(-2, 3) for z in range(-2
 _VIEWS = np.array(sorted(_ways, key=lambda v: sum(c * c for c in v)), float)
 _FAR = 3.0
 """A point is looked at from so far (metres)."""
+_RIM = 100
+"""So many points at the rim of what stands out are looked at from all sides: what shows of a fold shows there."""
 _VIEWS /= np.linalg.norm(_VIEWS, axis=1, keepdims=True)
 
 
@@ -79,8 +82,8 @@ def find(under: np.ndarray, under_triangles: np.ndarray, over_tree: TriangleTree
     """Return what of `under` (n, 3), posed, shows through the over-layer (its tree refit to the cell).
 
     `blockers` are all layers of the cell: a point counts only if it sees out past them in some direction. Area is sampled at
-    seven points a triangle, sixteen where cloth comes through or nearly. What counts follows the definition in docs/clearance.md.
-    With `recall` only what has moved since the pair was last found with it is asked anew.
+    seven points a triangle, sixteen where cloth comes through or nearly, sixty-four at the rim of it. What counts follows
+    the definition in docs/clearance.md. With `recall` only what has moved since the pair was last found with it is asked anew.
     """
     normal = vertex_normals(under, under_triangles)
     rows = np.flatnonzero(cover.covered)
@@ -108,7 +111,9 @@ def find(under: np.ndarray, under_triangles: np.ndarray, over_tree: TriangleTree
     out = np.flatnonzero(stand > 0)
     pinched = _pinched(points[out], facing[out], under, under_triangles)
     folded, out = out[pinched], out[~pinched]
-    view = _seen(points[out], facing[out], under_triangles[touched[of[out]]], len(under), blockers)
+    rim = np.flatnonzero(share[out] < 1.5 / len(FINEST))
+    rim = rim[np.argsort(stand[out[rim]], kind="stable")[:_RIM]]
+    view = _seen(points[out], facing[out], rim, under_triangles[touched[of[out]]], len(under), blockers)
     seen, view = out[view >= 0], view[view >= 0]
     corner = under[under_triangles[touched]]
     size = 0.5 * np.linalg.norm(np.cross(corner[:, 1] - corner[:, 0], corner[:, 2] - corner[:, 0]), axis=1)
@@ -140,9 +145,10 @@ def _pinched(points: np.ndarray, facing: np.ndarray, under: np.ndarray, triangle
     return np.isfinite(distance)
 
 
-def _seen(points: np.ndarray, facing: np.ndarray, rows: np.ndarray, count: int, blockers: list[TriangleTree]) -> np.ndarray:
+def _seen(points: np.ndarray, facing: np.ndarray, rim: np.ndarray, rows: np.ndarray, count: int,
+          blockers: list[TriangleTree]) -> np.ndarray:
     """Return `(q,) int`: a side (of 98) from which each point of faces `rows` (q, 3) can be seen, -1 for none: the 26 plainest are asked,
-    then the others for those by what is seen.
+    then the others for those at the `rim` (r,) of what stands out, and for those by what is seen.
 
     Most of what stands out unseen lies deep in a fold, and is not worth the finer look.
     """
@@ -151,14 +157,15 @@ def _seen(points: np.ndarray, facing: np.ndarray, rows: np.ndarray, count: int, 
         return view
     screen = Screen(blockers)
     view = screen.escapes(points + 2e-4 * facing, facing, _VIEWS[:26], GLANCE, _FAR)
-    for _ in range(2):
+    ask, left = rim[view[rim] < 0], np.ones(len(points), bool)
+    for _ in range(3):
+        if len(ask):
+            more = screen.escapes(points[ask] + 2e-4 * facing[ask], facing[ask], _VIEWS[26:], GLANCE, _FAR)
+            view[ask] = np.where(more < 0, -1, more + 26)
+            left[ask] = False
         by = np.zeros(count, bool)
         by[rows[view >= 0]] = True
-        ask = np.flatnonzero((view < 0) & any_corner(by, rows))
-        if not len(ask):
-            break
-        more = screen.escapes(points[ask] + 2e-4 * facing[ask], facing[ask], _VIEWS[26:], GLANCE, _FAR)
-        view[ask] = np.where(more < 0, -1, more + 26)
+        ask = np.flatnonzero((view < 0) & left & any_corner(by, rows))
     return view
 
 

@@ -4,10 +4,18 @@ import numpy as np
 
 SPLIT = np.array([[4, 1, 1], [1, 4, 1], [1, 1, 4], [2, 2, 2], [3, 3, 0], [0, 3, 3], [3, 0, 3]]) / 6.0
 """Seven points of a triangle, each standing for a seventh of it."""
-_up = [(3 * i + 1, 3 * j + 1, 10 - 3 * i - 3 * j) for i in range(4) for j in range(4 - i)]
-_down = [(3 * i + 2, 3 * j + 2, 8 - 3 * i - 3 * j) for i in range(3) for j in range(3 - i)]
-FINE = np.array(_up + _down) / 12.0
-"""Sixteen points: the middles of the triangles that halving it twice makes."""
+
+
+def _middles(times: int) -> np.ndarray:
+    """Return the middles (s, 3) of the triangles that halving one so many `times` makes."""
+    n = 2**times
+    up = [(3 * i + 1, 3 * j + 1) for i in range(n) for j in range(n - i)]
+    down = [(3 * i + 2, 3 * j + 2) for i in range(n - 1) for j in range(n - 1 - i)]
+    return np.array([(i, j, 3 * n - i - j) for i, j in up + down]) / (3.0 * n)
+
+
+FINE, FINEST = _middles(2), _middles(3)
+"""Sixteen points, and sixty-four."""
 
 
 def inside(corner: np.ndarray, where: np.ndarray = SPLIT) -> np.ndarray:

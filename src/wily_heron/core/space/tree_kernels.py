@@ -223,13 +223,17 @@ def ray_hits(origins, directions, reach, corners, order, first, count, left, box
 @njit(cache=True, nogil=True)
 def escapes(points, facing, views, least, reach, roots, corners, first, count, left, box, out):
     """Set `out` (q,) to the first of `views` (v, 3) that makes at least the cosine `least` with a point's `facing` and along which a ray
-    from it meets nothing within `reach` metres. The trees' arrays stand one after the other, their root nodes at `roots`."""
-    stack = np.empty(128, np.int64)
+    from it meets nothing within `reach` metres. The trees' arrays stand one after the other, their root nodes at `roots`.
+
+    What hid the point before from a side is asked first: points that lie near come one after the other."""
+    stack, hid = np.empty(128, np.int64), np.full(views.shape[0], -1)
     for q in range(points.shape[0]):
         ox, oy, oz = points[q, 0], points[q, 1], points[q, 2]
         for v in range(views.shape[0]):
             dx, dy, dz = views[v, 0], views[v, 1], views[v, 2]
             if dx * facing[q, 0] + dy * facing[q, 1] + dz * facing[q, 2] <= least:
+                continue
+            if hid[v] >= 0 and 0.0 < _ray_triangle(ox, oy, oz, dx, dy, dz, corners, hid[v]) < reach:
                 continue
             ix = 1.0 / dx if abs(dx) > 1e-12 else 1e12
             iy = 1.0 / dy if abs(dy) > 1e-12 else 1e12
@@ -255,7 +259,7 @@ def escapes(points, facing, views, least, reach, roots, corners, first, count, l
                     for k in range(first[node], first[node] + count[node]):
                         s = _ray_triangle(ox, oy, oz, dx, dy, dz, corners, k)
                         if 0.0 < s < reach:
-                            free = False
+                            free, hid[v] = False, k
                             break
                 if not free:
                     break
