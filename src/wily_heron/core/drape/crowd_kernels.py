@@ -14,53 +14,56 @@ def pairs(x, rest, gap, reach):
     size = 1
     while size < 2 * n:
         size *= 2
-    key, start, at = np.empty(n, np.int64), np.zeros(size + 1, np.int64), np.empty((n, 3), np.int64)
+    key, start = np.empty(n, np.int64), np.zeros(size + 1, np.int32)
     for i in range(n):
-        for a in range(3):
-            at[i, a] = int(np.floor(x[i, a] / reach))
-        key[i] = _cell(at[i, 0], at[i, 1], at[i, 2], size)
+        key[i] = (_column(np.floor(x[i, 0] / reach), np.floor(x[i, 1] / reach)) + int(np.floor(x[i, 2] / reach))) & (size - 1)
         start[key[i] + 1] += 1
     for k in range(size):
         start[k + 1] += start[k]
-    order, fill = np.empty(n, np.int64), start[:size].copy()
+    order, fill, by = np.empty(n, np.int64), start[:size].copy(), np.empty((n, 3))  # what is read together lies together
     for i in range(n):
-        order[fill[key[i]]] = i
+        s = fill[key[i]]
+        order[s], by[s, 0], by[s, 1], by[s, 2] = i, x[i, 0], x[i, 1], x[i, 2]
         fill[key[i]] += 1
     room = 8 * n
     ends, apart, count = np.empty((2, room, 2), np.int32), np.empty((2, room)), np.zeros(2, np.int64)
     for part in prange(2):
-        count[part] = _pairs_of(part * n // 2, (part + 1) * n // 2, x, rest, gap, reach, size, order, start, at, ends[part], apart[part])
+        count[part] = _pairs_of(part * n // 2, (part + 1) * n // 2, by, rest, gap, reach, size, order, start, ends[part], apart[part])
     return (np.concatenate((ends[0, : count[0]], ends[1, : count[1]])), np.concatenate((apart[0, : count[0]], apart[1, : count[1]])))
 
 
 @njit(cache=True, nogil=True, error_model="numpy", fastmath=True)
-def _pairs_of(low, high, x, rest, gap, reach, size, order, start, at, ends, apart):
+def _pairs_of(low, high, by, rest, gap, reach, size, order, start, ends, apart):
     count = 0
     for s in range(low, high):
+        px, py, pz = by[s, 0], by[s, 1], by[s, 2]
+        x0, y0, z0 = np.floor(px / reach), np.floor(py / reach), int(np.floor(pz / reach))
         i = order[s]
-        for o in range(14):  # its own cell and half of those about it, so that each pair is met once
-            code = o + 13
-            tx, ty, tz = at[i, 0] + code // 9 - 1, at[i, 1] + code // 3 % 3 - 1, at[i, 2] + code % 3 - 1
-            k = _cell(tx, ty, tz, size)
-            for r in range(start[k], start[k + 1]):
-                j = order[r]
-                if (o == 0 and j <= i) or at[j, 0] != tx or at[j, 1] != ty or at[j, 2] != tz or count >= len(ends):
-                    continue
-                square = (x[i, 0] - x[j, 0]) ** 2 + (x[i, 1] - x[j, 1]) ** 2 + (x[i, 2] - x[j, 2]) ** 2
-                if square > reach * reach:
-                    continue
-                far = (rest[i, 0] - rest[j, 0]) ** 2 + (rest[i, 1] - rest[j, 1]) ** 2 + (rest[i, 2] - rest[j, 2]) ** 2
-                keep = min(0.5 * (gap[i] + gap[j]), 0.9 * np.sqrt(far))
-                if keep < 0.15 * (gap[i] + gap[j]):  # neighbours in the weave
-                    continue
-                ends[count, 0], ends[count, 1], apart[count] = i, j, keep
-                count += 1
+        for o in range(5):  # its own column of cells and half of those about it, so that each pair is met once
+            tx, ty = x0 + (o + 4) // 3 - 1, y0 + (o + 4) % 3 - 1
+            first = (_column(tx, ty) + z0 - (o > 0)) & (size - 1)
+            last = first + (3 if o else 2)
+            for turn in range(1 + (last > size)):  # past the end of the table at its beginning
+                begin, end = (start[first], start[min(last, size)]) if turn == 0 else (0, start[last - size])
+                for r in range(max(s + 1, begin) if o == 0 and turn == 0 else begin, end):
+                    dx, dy, dz = px - by[r, 0], py - by[r, 1], pz - by[r, 2]
+                    if dx * dx + dy * dy + dz * dz > reach * reach:
+                        continue
+                    if np.floor(by[r, 0] / reach) != tx or np.floor(by[r, 1] / reach) != ty:
+                        continue  # of another column in the same place
+                    j = order[r]
+                    far = (rest[i, 0] - rest[j, 0]) ** 2 + (rest[i, 1] - rest[j, 1]) ** 2 + (rest[i, 2] - rest[j, 2]) ** 2
+                    keep = min(0.5 * (gap[i] + gap[j]), 0.9 * np.sqrt(far))
+                    if keep < 0.15 * (gap[i] + gap[j]) or count >= len(ends):  # neighbours in the weave
+                        continue
+                    ends[count, 0], ends[count, 1], apart[count] = i, j, keep
+                    count += 1
     return count
 
 
 @njit(cache=True, nogil=True, error_model="numpy", fastmath=True, inline="always")
-def _cell(x, y, z, size):
-    return ((x * 73856093) ^ (y * 19349663) ^ (z * 83492791)) & (size - 1)
+def _column(x, y):
+    return (int(x) * 73856093) ^ (int(y) * 19349663)
 
 
 @njit(cache=True, nogil=True, error_model="numpy", fastmath=True)

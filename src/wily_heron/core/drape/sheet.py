@@ -93,7 +93,7 @@ def sheet(points: np.ndarray, triangles: np.ndarray, fabric: Fabric, held: np.nd
         times = np.log(np.asarray(stiffer, np.float64)[order])
         soft[:, 2] /= np.exp(times[triangles].mean(axis=1))
         bend_soft /= np.exp(times[corners].mean(axis=1))
-    far, length = _once(*walks(x, triangles, across, np.array(_LONG) * rest.mean()), len(x))
+    far, length = _long_links(x, triangles, across, float(rest.mean()))
     reach, nearest = _reach(x, np.concatenate([rows, far]), np.concatenate([rest, length]), None if held is None else held[order])
     tied = np.flatnonzero((nearest >= 0) & (reach > 0) & np.isfinite(reach))
     stitches = np.zeros((0, 2), np.int32) if sewn is None else place[sewn].astype(np.int32)
@@ -208,6 +208,14 @@ def _corners(triangles: np.ndarray, rows: np.ndarray, faces: np.ndarray, between
     at = np.argmax(left == far[0][:, None], axis=1)
     pick = lambda k: left[np.arange(len(left)), (at + k) % 3]  # noqa: E731
     return np.ascontiguousarray(np.stack([pick(1), pick(2), *far], axis=1), np.int32)
+
+
+def _long_links(x: np.ndarray, triangles: np.ndarray, across: np.ndarray, edge: float) -> tuple[np.ndarray, np.ndarray]:
+    """Return the ends (l, 2) of the long links and how far apart (l,) they lie on the surface; but for the shortest, those of every other
+    vertex, which hold as well as all do."""
+    ends, length = _once(*walks(x, triangles, across, np.array(_LONG) * edge), len(x))
+    kept = (length < 0.5 * (_LONG[0] + _LONG[1]) * edge) | (ends.min(axis=1) % 2 == 0)
+    return ends[kept], length[kept]
 
 
 def _once(ends: np.ndarray, length: np.ndarray, n: int) -> tuple[np.ndarray, np.ndarray]:
