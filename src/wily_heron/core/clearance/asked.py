@@ -40,9 +40,9 @@ def stand_out(points: np.ndarray, facing: np.ndarray, spot: np.ndarray, tree: Tr
 def _shallowest(stand: np.ndarray, gap: np.ndarray) -> np.ndarray:
     """Which faces (t,) are looked at most closely, by what their points (t, s) tell: those that come through in part, or nearly, the
     shallowest first; what shows of a fold shows at its rim."""
-    out = (stand > 0).any(axis=1)
-    part = (out | (gap < _THINNER).any(axis=1)) & (stand <= 0).any(axis=1)
-    depth = np.where(part, np.where(out, stand.max(axis=1, initial=0.0), _THINNER), np.inf)
+    deepest = stand.max(axis=1)
+    part = ((deepest > 0) | (gap.min(axis=1) < _THINNER)) & (stand.min(axis=1) <= 0)
+    depth = np.where(part, np.where(deepest > 0, deepest, _THINNER), np.inf)
     part[np.argsort(depth, kind="stable")[_CLOSELY:]] = False
     return part
 
@@ -59,7 +59,7 @@ class Asked:
 
     def whole(self, faces: np.ndarray) -> None:
         """Ask `faces` (t,), covered at all corners."""
-        near = self._look("whole", faces, SPLIT, lambda stand, gap: (stand > 0).any(axis=1) | (gap < _THIN).any(axis=1))
+        near = self._look("whole", faces, SPLIT, lambda stand, gap: (stand.max(axis=1) > 0) | (gap.min(axis=1) < _THIN))
         rim = self._look("fine", near, FINE, _shallowest)
         self._look("finest", rim, FINEST, lambda stand, gap: np.zeros(len(stand), bool))
 

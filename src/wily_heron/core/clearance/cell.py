@@ -1,6 +1,6 @@
 """One cell of the trial sheet: an outfit on one wearer in one pose, measured."""
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Container, Mapping, Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -12,7 +12,7 @@ from ..piece.state import Piece
 from ..piece.worn import at_rest, dressed_skin, worn_points
 from ..space.tree import TriangleTree
 from ..space.tree_memo import tree_on
-from .cover import Cover
+from .cover import UNDER, Cover
 from .cover_memo import cover_of
 from .find import Found, find
 from .recall import Recall
@@ -74,13 +74,14 @@ class Dressed:
         return [self._skin_tree, *self._seen_trees]
 
     def measure(self, pose: Pose, moved: Mapping[int, np.ndarray] | None = None, look_for_holes: bool = False,
-                skin: np.ndarray | None = None, shots: Sequence[Shot] | None = None, recall: Sequence[Recall] = ()) -> CellResult:
+                skin: np.ndarray | None = None, shots: Sequence[Shot] | None = None, recall: Sequence[Recall] = (),
+                only: Container[int] | None = None) -> CellResult:
         """Return the cell in `pose`: every neighbouring pair of layers, skin included. A piece not yet bound stays at rest.
 
         `moved` puts layers, by their place from the skin out, at points (n, 3) other than where they are worn, `skin` the skin. Skin that
         pieces hide is not there; `look_for_holes` asks as well whether its lack can be seen, at a third of a second. With `shots`, the
         figures tell as well what each of them sees of what shows. `recall`, one a pair, remembers from one measurement of the cell to the
-        next.
+        next. Pairs other than `only`, counted from the skin out, are not asked, and told as if they held.
         """
         matrices = pose_matrices(self.wearer, pose)
         body = skin_points(dressed_skin(self.pieces, self.wearer, pose), self.wearer.body.skin, matrices) if skin is None else skin
@@ -95,7 +96,10 @@ class Dressed:
         blockers = self.blockers
         layers, under, triangles = [], body, self.skin_faces
         for i, (name, piece) in enumerate(zip(self.names, self.pieces, strict=True)):
-            found = find(under, triangles, self._trees[i], self.covers[i], blockers, recall[i] if recall else None)
+            if only is None or i in only:
+                found = find(under, triangles, self._trees[i], self.covers[i], blockers, recall[i] if recall else None)
+            else:
+                found = Found((), np.zeros(len(under)), UNDER)
             layers.append(Layer(name, posed[i], self._trees[i], found))
             under, triangles = posed[i], piece.shown
         figures = self._figures(layers)

@@ -5,7 +5,7 @@ from typing import Literal
 
 import numpy as np
 
-from ..figure.body import Body, shaped
+from ..figure.body import Body, Wearer, shaped
 from ..figure.pose import Pose, pose_matrices
 from ..figure.skinning import blended_linear
 from ..mesh.islands import islands
@@ -19,7 +19,7 @@ from .push import CAP, push_in, push_out
 from .recall import Recall
 from .unfold import unfolded
 
-__all__ = ["CAP", "Way", "clear"]
+__all__ = ["CAP", "Begun", "Way", "clear"]
 Way = Literal["out", "in"]
 _DEEPER = 0.05
 """A pair may get this much deeper (mm) for its area's sake; it is the noise of sampling."""
@@ -28,25 +28,37 @@ _FOLDED = 0.2
 _PASSES = 4
 
 
+class Begun:
+    """A piece between its layers on a wearer in a pose, measured, and to be measured again as the piece is moved."""
+
+    def __init__(self, wearer: Wearer, piece: Piece, pose: Pose, layers: Layers) -> None:
+        self.dressed, self._pose, self._layers = layers.dress(wearer, piece), pose, layers
+        self._recall = tuple(Recall() for _ in self.dressed.pieces)
+        self.cell = self.dressed.measure(pose, recall=self._recall, only=layers.pairs)
+
+    def again(self, points: np.ndarray) -> CellResult:
+        """Return the cell with the piece at points (n, 3)."""
+        return self.dressed.measure(self._pose, {self._layers.place: points}, recall=self._recall, only=self._layers.pairs)
+
+
 def clear(piece: Piece, body: Body, shape: np.ndarray, pose: Pose, ease: float, layers: Layers = ALONE,
-          way: Way = "out", begun: tuple[Dressed, CellResult] | None = None) -> tuple[Piece, dict]:
+          way: Way = "out", begun: Begun | None = None) -> tuple[Piece, dict]:
     """Return the piece eased out (or with `way` in, tucked in) in one cell (shape values (s,), pose), and the report before and after.
 
     The smoothest displacement that clears it (see `push_out`), capped at 25 mm, is carried back to the rest shape through the inverse of
     each vertex's blended joint matrix. It is kept, as a whole or by region, only if the area of the pair in question shrinks, its depth
     gets no worse, and the piece's two pairs together show less than before. Up to four passes; where the piece then goes through itself
-    it is moved less, if it helps all the same. `begun` is the cell dressed in the piece, as it was just measured, if it was; the report's
-    `own` are the cell's figures in the end, those that the piece has a part in.
+    it is moved less, if it helps all the same. `begun` is the cell as it was just measured, if it was; the report's `own` are the cell's
+    figures in the end, those that the piece has a part in.
     """
     if piece.skin is None:
         return piece, {"kept": False, "why": "the piece is not bound yet"}
     if way == "in" and not layers.over:
         return piece, {"kept": False, "why": "nothing lies over it"}
     wearer = shaped(body, shape)
-    dressed, begin = begun or (layers.dress(wearer, piece), None)
-    recall = tuple(Recall() for _ in dressed.pieces)
-    begin = begin or dressed.measure(pose, recall=recall)
-    cell = begin
+    begun = begun or Begun(wearer, piece, pose, layers)
+    dressed, cell = begun.dressed, begun.cell
+    begin = cell
     first = layers.own(begin.figures)
     matrices = blended_linear(piece.skin, piece_matrices(piece, wearer, pose, pose_matrices(wearer, pose)))
     at = layers.place
@@ -60,20 +72,20 @@ def clear(piece: Piece, body: Body, shape: np.ndarray, pose: Pose, ease: float, 
         moved = moved + move
         size = np.linalg.norm(moved, axis=1)
         moved *= np.minimum(1.0, CAP / np.maximum(size, 1e-12))[:, None]
-        cell = dressed.measure(pose, {at: start + moved}, recall=recall)
+        cell = begun.again(start + moved)
         if _better(cell.figures, begin.figures, pair, at) and _area(cell, at) < _area(best[1], at):
             best = (moved, cell)
     if best[1].figures["pairs"][pair]["places"]:
         for region in _regions(dressed.pieces[at].mesh.triangles, moved):
             tried = np.where(region[:, None], moved, best[0])
-            after = dressed.measure(pose, {at: start + tried}, recall=recall)
+            after = begun.again(start + tried)
             if _better(after.figures, best[1].figures, pair, at):
                 best = (tried, after)
     moved, cell = best
     if moved.any():
         flat = unfolded(start, moved, dressed.pieces[at].mesh.triangles)
         if flat is not moved:
-            after = dressed.measure(pose, {at: start + flat}, recall=recall)
+            after = begun.again(start + flat)
             more = _FOLDED if pair else max(_FOLDED, 0.1 * _area(begin, at))  # under the innermost the skin can give way instead
             if _area(after, at) <= _area(cell, at) + more and _better(after.figures, begin.figures, pair, at):
                 moved, cell = flat, after

@@ -2,12 +2,12 @@
 
 from collections.abc import Mapping
 from dataclasses import replace
-from functools import partial
 
 import numpy as np
 
 from ..figure.body import Body, shaped
 from ..figure.pose import Pose
+from ..piece.clear_steps import Loose
 from ..piece.pose_fix import clear_poses, clear_skin
 from ..piece.state import Piece
 from .cell import CellResult, Dressed
@@ -20,38 +20,57 @@ Worn = dict[str, Piece]
 def clear_outfit(pieces: Mapping[str, Piece], body: Body, shape: np.ndarray, pose: Pose, ease: float) -> tuple[Worn, list[str]]:
     """Return the outfit (from the skin out, by name) cleared in one cell, as correctives for its pose, and the names of what changed.
 
-    First no piece may spoil what lies over it; where that leaves something, each piece may, and those over it are eased out after it; then
-    what shows gives way, the skin as well as pieces. Each round is kept only if the whole cell shows less, no deeper in any pair, nothing
-    having moved farther than one clearing may but cloth that fell.
+    First no piece may spoil what lies over it; where that leaves something, each piece may, and those over it are eased out after it, and
+    what then shows gives way, the skin as well as pieces; or it gives way to begin with. A round is kept only if the whole cell shows
+    less, and holds or is no deeper in any pair, nothing having moved farther than one clearing may but cloth that fell.
     """
     wearer = shaped(body, shape)
     worn, changed, fallen = dict(pieces), set(), set()
     start = cell = Dressed(wearer, worn).measure(pose)
-    for attempt in (partial(_in_turn, yielding=False), partial(_in_turn, yielding=True), _giving_way):
-        if cell.figures["holds"]:
-            break
-        tried, moved, fell = attempt(worn, body, shape, pose, ease)
-        if not moved:
-            continue
-        fell |= fallen  # in an earlier round
-        after = Dressed(wearer, tried).measure(pose)
-        if not _near(after, start, fell):
-            tried = {n: p if n in fell else _held(p, pieces[n], pose, a.points - b.points)
-                     for (n, p), a, b in zip(tried.items(), after.layers, start.layers, strict=True)}
+    given: list[Worn] = []
+    for rounds in ((_sparing,), (_yielding, _giving_way), (_giving_way,)):
+        tried, moved, fell = worn, set(changed), set(fallen)
+        for ease_out in rounds:
+            if cell.figures["holds"] or (ease_out is _giving_way and any(tried is g for g in given)):
+                break
+            if ease_out is _giving_way:
+                given.append(tried)
+            tried, more, new = ease_out(tried, body, shape, pose, ease, fell)
+            if not more:
+                continue
+            moved, fell = moved | more, fell | new
             after = Dressed(wearer, tried).measure(pose)
-        if after.figures["area_cm2"] < cell.figures["area_cm2"] and _deepest(after) >= _deepest(start) - 0.05 and _near(after, start, fell):
-            worn, cell, changed, fallen = tried, after, changed | moved, fell
+            if not _near(after, start, fell):
+                tried = {n: p if n in fell else _held(p, pieces[n], pose, a.points - b.points)
+                         for (n, p), a, b in zip(tried.items(), after.layers, start.layers, strict=True)}
+                after = Dressed(wearer, tried).measure(pose)
+            less = after.figures["area_cm2"] < cell.figures["area_cm2"]
+            no_deeper = after.figures["holds"] or _deepest(after) >= _deepest(start) - 0.05
+            if less and no_deeper and _near(after, start, fell):
+                worn, cell, changed, fallen = tried, after, moved, fell
     return worn, [n for n in pieces if n in changed]
 
 
-def _in_turn(pieces: Worn, body: Body, shape: np.ndarray, pose: Pose, ease: float, yielding: bool) -> tuple[Worn, set[str], set[str]]:
-    """Ease each piece out, from the skin on; where they are `yielding`, it may spoil what lies over it."""
+def _sparing(pieces: Worn, body: Body, shape: np.ndarray, pose: Pose, ease: float, fallen: set[str]) -> tuple[Worn, set[str], set[str]]:
+    """Ease each piece out, from the skin on, none so that what lies over it shows more. What has `fallen` stays so."""
+    return _in_turn(pieces, body, shape, pose, ease, fallen, yielding=False)
+
+
+def _yielding(pieces: Worn, body: Body, shape: np.ndarray, pose: Pose, ease: float, fallen: set[str]) -> tuple[Worn, set[str], set[str]]:
+    """Ease each piece out, from the skin on, and then what lies over it. What has `fallen` stays so."""
+    return _in_turn(pieces, body, shape, pose, ease, fallen, yielding=True)
+
+
+def _in_turn(pieces: Worn, body: Body, shape: np.ndarray, pose: Pose, ease: float, fallen: set[str],
+             yielding: bool) -> tuple[Worn, set[str], set[str]]:
     worn, names, moved, fell = dict(pieces), list(pieces), set(), set()
     for i, name in enumerate(names):
         if worn[name].skin is None:
             continue
         over = () if yielding else tuple(worn[n] for n in names[i + 1 :])
-        eased, (report,) = clear_poses(worn[name], body, [(shape, pose)], ease, Layers(tuple(worn[n] for n in names[:i]), over))
+        layers = Layers(tuple(worn[n] for n in names[:i]), over)
+        loose: Loose = "eased" if name in fallen else "falls"
+        eased, (report,) = clear_poses(worn[name], body, [(shape, pose)], ease, layers, loose=loose)
         if report["moved"]:
             worn[name] = eased
             moved.add(name)
@@ -59,7 +78,7 @@ def _in_turn(pieces: Worn, body: Body, shape: np.ndarray, pose: Pose, ease: floa
     return worn, moved, fell
 
 
-def _giving_way(pieces: Worn, body: Body, shape: np.ndarray, pose: Pose, ease: float) -> tuple[Worn, set[str], set[str]]:
+def _giving_way(pieces: Worn, body: Body, shape: np.ndarray, pose: Pose, ease: float, _: set[str]) -> tuple[Worn, set[str], set[str]]:
     """Tuck each piece in under what lies over it, from the outermost in, and let the skin give way under the innermost."""
     worn, names, moved = dict(pieces), list(pieces), set()
     for i in range(len(names) - 1, -1, -1):

@@ -14,6 +14,7 @@ from .push import push_in
 DEEP = 0.015
 """The skin gives way by no more than this (metres): enough for flesh, too little to show at the edge of a garment."""
 _PASSES, _EDGE = 4, 3
+_INNERMOST = range(1)
 
 
 EASE = 0.003
@@ -29,7 +30,7 @@ def give_way(piece: Piece, body: Body, shape: np.ndarray, pose: Pose, ease: floa
     """
     wearer = shaped(body, shape)
     dressed = layers.dress(wearer, piece)
-    cell = begin = dressed.measure(pose)
+    cell = begin = dressed.measure(pose, only=_INNERMOST)
     start = np.asarray(begin.body_points, np.float64)
     before = begin.figures["pairs"][0]
     room = _room(dressed.covers[0].covered, body.triangles)
@@ -40,7 +41,7 @@ def give_way(piece: Piece, body: Body, shape: np.ndarray, pose: Pose, ease: floa
         moved = moved + push_in(between(dressed, cell, 0), ease, None) * room[:, None]
         size = np.linalg.norm(moved, axis=1)
         moved *= np.minimum(1.0, DEEP / np.maximum(size, 1e-12))[:, None]
-        cell = dressed.measure(pose, skin=start + moved)
+        cell = dressed.measure(pose, skin=start + moved, only=_INNERMOST)
         now = cell.figures["pairs"][0]
         if now["area_cm2"] < best[1]["area_cm2"] and now["clearance_mm"] >= before["clearance_mm"] - 0.05:
             best = (moved, now)

@@ -27,9 +27,14 @@ class Layers:
         named = {f"under {i}": p for i, p in enumerate(self.under)} | {OWN: piece}
         return Dressed(wearer, named | {f"over {i}": p for i, p in enumerate(self.over)})
 
+    @property
+    def pairs(self) -> range:
+        """The pairs of layers that the piece has a part in, counted from the skin out."""
+        return range(self.place, self.place + 2)
+
     def own(self, figures: dict) -> dict:
         """Return the figures of a cell that the piece has a part in: over what is under it, and under what is over it."""
-        pairs = figures["pairs"][self.place : self.place + 2]
+        pairs = figures["pairs"][self.pairs.start : self.pairs.stop]
         return {"clearance_mm": min(p["clearance_mm"] for p in pairs), "area_cm2": round(sum(p["area_cm2"] for p in pairs), 3),
                 "places": sum(len(p["places"]) for p in pairs), "pairs": pairs}
 

@@ -5,7 +5,7 @@ from dataclasses import replace
 
 import numpy as np
 
-from ..clearance.clear import Way, clear
+from ..clearance.clear import Begun, Way, clear
 from ..clearance.clear_cells import Cell as ShapeInPose
 from ..clearance.clear_cells import measure_cells, no_worse, spares
 from ..clearance.give_way import give_way
@@ -128,9 +128,8 @@ def clear_poses(piece: Piece, body: Body, cells: Sequence[ShapeInPose], ease: fl
     alone = len(cells) == 1 and piece.riders is None  # what clearing measures last is then what the corrective does
     begun = None
     if alone:
-        dressed = layers.dress(shaped(body, cells[0][0]), piece)
-        begun = dressed, dressed.measure(cells[0][1])
-    figures = measure_cells(piece, body, cells, layers) if begun is None else [layers.own(begun[1].figures)]
+        begun = Begun(shaped(body, cells[0][0]), piece, cells[0][1], layers)
+    figures = measure_cells(piece, body, cells, layers) if begun is None else [layers.own(begun.cell.figures)]
     reports = [{"kept": f["places"] == 0, "before": _brief(f), "moved": 0, "greatest_move": 0.0} for f in figures]
     for i in sorted(range(len(cells)), key=lambda k: -figures[k]["area_cm2"]):
         shape, pose = cells[i]
