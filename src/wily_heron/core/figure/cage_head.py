@@ -54,7 +54,7 @@ def build_head(cage: Cage, ring: list[int]) -> None:
 
 
 _COLUMNS = (-.029, -.0145, 0.0, .0145, .029)
-_ROWS = (1.499, 1.510, 1.5225, 1.535, 1.549, 1.565, 1.580, 1.595, 1.610, 1.626)
+_ROWS = (1.500, 1.514, 1.5284, 1.541, 1.552, 1.566, 1.580, 1.595, 1.610, 1.626)
 
 
 def _face(cage: Cage, border: list[list[int]]) -> None:
@@ -120,8 +120,8 @@ def _inset(cage: Cage, emit, done: set[frozenset[int]], block: list[list[int]], 
         emit(block[r][c], block[r2][c2], new[r2][c2], new[r][c])
 
 
-EAR_ROOT = np.array([0.0768, 1.576, -0.021])
-_TILT, _FLARE = np.deg2rad(-11.0), np.deg2rad(24.0)
+EAR_ROOT = np.array([0.0752, 1.576, -0.021])
+_TILT, _FLARE = np.deg2rad(-11.0), np.deg2rad(13.0)
 # ear outline from the lobe up the front and down the back: (forwards, upwards, off the head) in metres
 _OUTLINE = np.array([
     (.0050, -.0290, .0030), (.0085, -.0130, .0050), (.0070, .0030, .0050), (.0085, .0170, .0050), (.0030, .0290, .0060),

@@ -79,7 +79,7 @@ def _age(g: Ground) -> Moves:
         push(g, (0.029, 1.548, 0.074), (0.004, 0.016, 0.014), (-0.001, 0, -0.0030), only=_HEAD),  # fold from nose to mouth
         push(g, (0.031, 1.580, 0.075), (0.011, 0.0035, 0.014), (0, -0.0015, 0.0022), only=_HEAD),  # under the eye
         push(g, (0.036, 1.603, 0.078), (0.013, 0.006, 0.014), (0, -0.0030, 0.001), only=_HEAD),  # upper lid
-        push(g, (0, 1.520, 0.088), (0.024, 0.009, 0.014), (0, 0, -0.0022), only=_HEAD),  # lips thin
+        push(g, (0, 1.526, 0.088), (0.024, 0.009, 0.014), (0, 0, -0.0022), only=_HEAD),  # lips thin
         push(g, (0, 1.562, 0.100), (0.010, 0.008, 0.014), (0, -0.0035, 0.001), only=_HEAD),  # tip of the nose drops
         push(g, (0.078, 1.552, -0.020), (0.010, 0.012, 0.02), (0, -0.006, 0), only=_HEAD),  # ear lobes
         push(g, (0, 1.480, 0.060), (0.022, 0.012, 0.02), (0, -0.006, 0.002)),  # under the chin
@@ -212,14 +212,14 @@ _TABLE: dict[str, Callable[[Ground], Moves]] = {
     "nose_width": lambda g: spread(g, (0, 1.563, 0.095), (0.018, 0.013, 0.016), (0.38, 0, 0), only=_HEAD),
     "nose_bridge": lambda g: push(g, (0, 1.588, 0.094), (0.009, 0.009, 0.018), (0, 0, 0.0045), only=_HEAD),
     "lips": lambda g: together(
-        push(g, (0, 1.5155, 0.090), (0.017, 0.0045, 0.012), (0, -0.0015, 0.0026), only=_HEAD),
-        push(g, (0, 1.5295, 0.090), (0.017, 0.0045, 0.012), (0, 0.0015, 0.0024), only=_HEAD),
+        push(g, (0, 1.5215, 0.090), (0.017, 0.0045, 0.012), (0, -0.0015, 0.0026), only=_HEAD),
+        push(g, (0, 1.5360, 0.090), (0.017, 0.0045, 0.012), (0, 0.0015, 0.0024), only=_HEAD),
     ),
-    "mouth_width": lambda g: spread(g, (0, 1.522, 0.085), (0.030, 0.009, 0.02), (0.17, 0, 0), only=_HEAD),
+    "mouth_width": lambda g: spread(g, (0, 1.528, 0.085), (0.030, 0.009, 0.02), (0.17, 0, 0), only=_HEAD),
     "jaw": lambda g: push(g, (0.048, 1.515, 0.012), (0.020, 0.022, 0.035), (0.0075, -0.002, 0), only=_HEAD),
     "chin": lambda g: push(g, (0, 1.490, 0.080), (0.022, 0.016, 0.025), (0, -0.002, 0.0085), only=_HEAD),
-    "ear_size": lambda g: spread(g, (0.083, 1.577, -0.024), (0.018, 0.034, 0.026), (0.10, 0.24, 0.24), both=False, only=_HEAD),
-    "ear_set": lambda g: push(g, (0.090, 1.582, -0.030), (0.010, 0.034, 0.016), (0.0075, 0, 0.002), both=False, only=_HEAD),
+    "ear_size": lambda g: spread(g, (0.081, 1.577, -0.024), (0.018, 0.034, 0.026), (0.10, 0.24, 0.24), both=False, only=_HEAD),
+    "ear_set": lambda g: push(g, (0.087, 1.582, -0.030), (0.010, 0.034, 0.016), (0.0075, 0, 0.002), both=False, only=_HEAD),
     "hand_size": lambda g: size(g, "l_radiocarpal", (0.16, 0.16, 0.16)),
     "finger_length": _fingers,
     "foot_length": lambda g: size(g, "l_talocrural", (0, 0, 0.11)),
