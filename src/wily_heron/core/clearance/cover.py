@@ -66,29 +66,41 @@ def cover(under: np.ndarray, under_triangles: np.ndarray, over: np.ndarray, over
     """
     tree = tree_on(over, over_triangles)
     normal = vertex_normals(under, under_triangles)
-    room = border_room(over, over_triangles)
-    triangle_room = room[over_triangles].mean(axis=1)
+    room = np.minimum(border_room(over, over_triangles), 10.0)
     near = tree.nearest(under, limit=OUT)
     close, at = near.triangle >= 0, np.maximum(near.triangle, 0)
     agree = np.sum(tree.normals[at] * normal, axis=1)
     outward = 1.0 if not close.any() or np.median(agree[close]) >= 0 else -1.0
-    covered, spot = _belongs(under, normal, near, tree, triangle_room, outward)
+    covered, spot = _belongs(under, normal, near, tree, room, outward)
     part = np.flatnonzero(any_corner(covered, under_triangles) & ~every_corner(covered, under_triangles))
     corner = under[under_triangles]
     points, facing = inside(corner[part]), unit(inside(normal[under_triangles[part]]))
-    part_covered, part_spot = _belongs(points, facing, tree.nearest(points, limit=OUT), tree, triangle_room, outward)
+    part_covered, part_spot = _belongs(points, facing, tree.nearest(points, limit=OUT), tree, room, outward)
     longest = np.sqrt(np.sum((corner - corner[:, [1, 2, 0]]) ** 2, axis=2).max(axis=1))
     return Cover(covered, spot, part, part_covered.reshape(-1, len(SPLIT)), part_spot.reshape(-1, len(SPLIT), 3),
-                 np.asarray(over, np.float64), np.minimum(room, 10.0), np.clip(_REACH * longest, *_NEAR), outward)
+                 np.asarray(over, np.float64), room, np.clip(_REACH * longest, *_NEAR), outward)
 
 
 def _belongs(points: np.ndarray, normal: np.ndarray, near: Nearest, tree: TriangleTree, room: np.ndarray,
              outward: float) -> tuple[np.ndarray, np.ndarray]:
-    """Return which of points (q, 3) with unit normals belong under the tree's cloth at rest, and their spots on it (q, 3)."""
+    """Return which of points (q, 3) with unit normals belong under the tree's cloth at rest, and their spots on it (q, 3); `room` (m,)
+    is how far from an open border each of its vertices is, less the margin."""
     distance, hit = tree.first_hits(points + 1e-6 * normal, normal, OUT)
     met, at = np.maximum(hit, 0), np.maximum(near.triangle, 0)
-    above = (hit >= 0) & (outward * np.sum(tree.normals[met] * normal, axis=1) > AGREE) & (room[met] > 0)
+    spot = points + np.where(hit >= 0, distance, 0.0)[:, None] * normal
+    above = (hit >= 0) & (outward * np.sum(tree.normals[met] * normal, axis=1) > AGREE)
+    above &= np.sum(_where(spot, tree.points[tree.triangles[met]]) * room[tree.triangles[met]], axis=1) > 0
     facing = tree.normals[at]
     behind = np.sum((points - near.point) * facing, axis=1) * outward > 0
-    sunk = (near.distance < UNDER) & behind & (outward * np.sum(facing * normal, axis=1) > AGREE) & (room[at] > 0)
-    return above | sunk, np.where(above[:, None], points + np.where(above, distance, 0.0)[:, None] * normal, near.point)
+    sunk = (near.distance < UNDER) & behind & (outward * np.sum(facing * normal, axis=1) > AGREE)
+    sunk &= np.sum(near.where * room[tree.triangles[at]], axis=1) > 0
+    return above | sunk, np.where(above[:, None], spot, near.point)
+
+
+def _where(points: np.ndarray, corner: np.ndarray) -> np.ndarray:
+    """Return the barycentric places (q, 3) of points (q, 3) of the planes of triangles (q, 3, 3)."""
+    u, v, p = corner[:, 1] - corner[:, 0], corner[:, 2] - corner[:, 0], points - corner[:, 0]
+    uu, uv, vv, pu, pv = (np.sum(a * b, axis=1) for a, b in ((u, u), (u, v), (v, v), (p, u), (p, v)))
+    size = np.maximum(uu * vv - uv * uv, 1e-30)
+    b, c = (vv * pu - uv * pv) / size, (uu * pv - uv * pu) / size
+    return np.stack([1 - b - c, b, c], axis=1)
