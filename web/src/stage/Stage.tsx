@@ -3,6 +3,7 @@ import { type ReactNode, useRef } from "react";
 import { PCFShadowMap, WebGLRenderer, type WebGLRendererParameters } from "three";
 import type { Shot } from "../api/shots";
 import { useRoom } from "../state/room";
+import { AtRest } from "./AtRest";
 import { Camera } from "./Camera";
 import { earlyDrawing, quality } from "./quality";
 
@@ -60,6 +61,7 @@ export function Stage({ children, label, shot }: { children: ReactNode; label: s
         camera={{ fov: 24, near: 0.1, far: 20, position: [1.8, 1.2, 5] }}
       >
         <Camera shot={shot} />
+        {!quality.smooth && <AtRest />}
         <hemisphereLight args={["#fffaf0", "#b9ad93", 1.35]} />
         <directionalLight
           position={[-1.9, 3.6, 2.9]}
