@@ -185,9 +185,9 @@ def _dressed(standing: list[Standing], wearer: dict) -> Dressed:
 
 
 def _failing(i: int, who: list[dict], sheet: Sheet, waived: Waived) -> list[tuple[dict, str, Pose]]:
-    """The cells (wearer, column, pose) in which what lies under piece `i` shows, but for those that are left as they are."""
+    """The cells (wearer, column, pose) that do not hold and in which what lies under piece `i` shows, but for those left as they are."""
     wearers = {w["id"]: w for w in who}
-    pairs = [(wearers[w], column, m.pose, m.figures["pairs"][i]) for (w, column), m in sheet.items()]
+    pairs = [(wearers[w], column, m.pose, m.figures["pairs"][i]) for (w, column), m in sheet.items() if not m.figures["holds"]]
     return [(w, c, p) for w, c, p, pair in pairs if pair["area_cm2"] > 0.0 and not _left(pair, w["id"], c, waived)]
 
 

@@ -13,6 +13,11 @@ interface Props {
   onDrop(): void;
 }
 
+function change(before: number, after: number): string {
+  const digits = before < 1 ? 2 : 1;
+  return `${before.toFixed(digits)} → ${after.toFixed(digits)} cm²`;
+}
+
 const sum = (plan: Plan, key: "before_cm2" | "after_cm2") => plan.cells.reduce((total, c) => total + c[key], 0);
 
 /** What would clear the sheet: each alteration with what it comes to, then what is left and why. */
@@ -73,7 +78,7 @@ export function PlanPanel({ plan, production, busy, onCarryOut, onUndo, onDrop }
                   {line.cells} {line.cells === 1 ? "cell" : "cells"}
                 </td>
                 <td className="pr-3 text-right">
-                  {line.before_cm2 > 0 ? `${line.before_cm2.toFixed(1)} → ${line.after_cm2.toFixed(1)} cm²` : ""}
+                  {line.before_cm2 > 0 ? change(line.before_cm2, line.after_cm2) : ""}
                 </td>
                 <td className="text-right text-soft">
                   {line.greatest_move_mm > 0 ? `moves ${line.greatest_move_mm.toFixed(1)} mm` : ""}

@@ -67,7 +67,12 @@ export function PosingPanel({ posing }: { posing: Posing }) {
       </p>
       <div className="mt-2 grid grid-cols-[auto_1fr_1fr] gap-1">
         {SIDES.map(([side, word, hint]) => (
-          <Button key={side} className="px-1 text-[12px]" title={hint} onClick={() => act({ kind: "side", act: side })}>
+          <Button
+            key={side}
+            className="!px-1 text-[12px]"
+            title={hint}
+            onClick={() => act({ kind: "side", act: side })}
+          >
             {word}
           </Button>
         ))}
