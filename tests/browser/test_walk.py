@@ -76,6 +76,18 @@ def test_the_stage_answers_keys_maps_and_sliders(page: Page, house):
     expect(page.get_by_role("button", name="Redo shape")).to_be_disabled()
 
 
+def test_a_stage_drawn_by_the_cpu_is_fine_at_rest_and_coarse_while_it_turns(page: Page, house):
+    open_room(page, house)
+    per_css_pixel = "document.querySelector('canvas').width / document.querySelector('canvas').clientWidth"
+    page.wait_for_function(f"{per_css_pixel} > 1.4")
+    page.mouse.move(500, 300)
+    page.mouse.down()
+    page.mouse.move(560, 300, steps=4)
+    page.wait_for_function(f"{per_css_pixel} < 0.8")
+    page.mouse.up()
+    page.wait_for_function(f"{per_css_pixel} > 1.4")
+
+
 def test_two_windows_see_each_others_change_without_a_reload(page: Page, house, context):
     open_room(page, house)
     other = context.new_page()

@@ -4,17 +4,21 @@ import numpy as np
 import pytest
 import trimesh
 
+from bench.cloth_shapes import sheet_of
 from tests.conftest import rotation_about_y
 from wily_heron.core.clearance.cell import Dressed
 from wily_heron.core.clearance.clear import CAP, clear
 from wily_heron.core.clearance.clear_cells import clear_cells
+from wily_heron.core.clearance.cover import cover
+from wily_heron.core.clearance.find import find
 from wily_heron.core.figure.body import Body, Wearer, shaped
 from wily_heron.core.figure.figure import figure
 from wily_heron.core.figure.pose_library import POSES
 from wily_heron.core.figure.skeleton import Skeleton
 from wily_heron.core.mesh.mesh import Mesh
-from wily_heron.core.mesh.normals import vertex_normals
+from wily_heron.core.mesh.normals import triangle_normals, vertex_normals
 from wily_heron.core.piece.state import Piece
+from wily_heron.core.space.tree import TriangleTree
 
 
 def _tunic(offset: float, level: int = 1) -> Piece:
@@ -148,3 +152,29 @@ def test_clearing_several_cells_spoils_none_of_them(coat, ibbet):
     assert sum(after) < 0.5 * sum(before)
     assert all(b <= a + 0.02 for a, b in zip(before, after, strict=True))
     assert [r["after"]["area_cm2"] for r in reports] == after
+
+
+def test_a_narrow_dimple_in_the_middle_of_coarse_skin_is_found_wherever_it_lies():
+    """Cloth a quarter of a millimetre over faces of 3 cm, pressed through them in a cone: more than a tenth shows in a disc 5 mm across."""
+    side, radius, gap, depth = 0.24, 0.004, 0.00025, 0.001
+    (skin, skin_faces), (cloth, cloth_faces) = (sheet_of(side, side, size) for size in (0.03, 0.0012))
+    up = np.array([0.0, triangle_normals(skin, skin_faces)[0, 1].round(), 0.0])
+    belongs = cover(skin, skin_faces, cloth + 0.005 * up, cloth_faces)
+    shown = []
+    for middle in np.random.default_rng(5).uniform(0.075, side - 0.075, (24, 2)):
+        away = np.linalg.norm(cloth[:, [0, 2]] - middle, axis=1)
+        pressed = cloth + (gap - depth * np.maximum(1 - away / radius, 0.0))[:, None] * up
+        over = TriangleTree(pressed, cloth_faces)
+        shown.append(find(skin, skin_faces, over, belongs, [TriangleTree(skin, skin_faces), over]).area)
+    disc = np.pi * (radius * (1 - (gap + 1e-4) / depth)) ** 2
+    assert min(shown) > 0
+    assert np.mean(shown) == pytest.approx(disc, rel=0.15)
+
+
+def test_pairs_asked_alone_are_told_as_they_are_in_the_whole_cell():
+    dressed = Dressed(shaped(figure(1), {}), {"shirt": _tunic(0.006), "tabard": _tunic(0.004), "coat": _tunic(0.003)})
+    whole = dressed.measure(POSES["stride"]).figures["pairs"]
+    assert whole[1]["area_cm2"] > 1
+    some = dressed.measure(POSES["stride"], only=range(1, 3)).figures
+    assert some["pairs"][1:] == whole[1:]
+    assert (some["pairs"][0]["places"], some["area_cm2"]) == ([], whole[1]["area_cm2"] + whole[2]["area_cm2"])

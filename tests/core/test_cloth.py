@@ -3,10 +3,12 @@
 import numba
 import numpy as np
 import pytest
+from scipy.spatial import KDTree
 
 from bench.cloth_shapes import ball, shadow, sheet_of
 from wily_heron.core.drape.cloth import Cloth, Weather, Worn
 from wily_heron.core.drape.collider import Collider
+from wily_heron.core.drape.crowd_kernels import pairs
 from wily_heron.core.drape.fabric import FABRICS, Fabric
 from wily_heron.core.drape.lanes import lanes
 from wily_heron.core.drape.sheet import sheet
@@ -253,3 +255,14 @@ def test_constraints_side_by_side_share_no_vertex_and_none_is_left_out(rays: int
         assert [h[0] for h in half] == list(np.repeat(np.arange(3), np.diff(laid.split)))
         assert all(len(np.unique(part.rows[at])) == part.rows[at].size for at in held)
         assert np.array_equal(np.moveaxis(laid.rows, 1, 2), part.rows[laid.at])
+
+
+def test_the_pairs_that_are_near_are_those_another_library_finds():
+    rng = np.random.default_rng(11)
+    reach, gap = 0.011, 0.006
+    for count, room in ((3, 0.01), (4000, 0.25), (4000, 3.0)):  # one cell, many about nought, and so far apart that places are shared
+        x = rng.uniform(-room, room, (count, 3)) * (1.0, 1.0, 0.2)
+        ends, apart = pairs(x, 10 * x, np.full(count, gap), reach)
+        assert {tuple(e) for e in np.sort(ends, axis=1).tolist()} == KDTree(x).query_pairs(reach)
+        assert len(ends) == len({tuple(e) for e in np.sort(ends, axis=1).tolist()})
+        assert apart == pytest.approx(np.minimum(gap, 9.0 * np.linalg.norm(x[ends[:, 0]] - x[ends[:, 1]], axis=1)))

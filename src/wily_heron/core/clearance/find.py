@@ -21,8 +21,9 @@ _ways = [(x, y, z) for x in range(-2, 3) for y in range(-2, 3) for z in range(-2
 _VIEWS = np.array(sorted(_ways, key=lambda v: sum(c * c for c in v)), float)
 _FAR = 3.0
 """A point is looked at from so far (metres)."""
-_RIM = 100
-"""So many points at the rim of what stands out are looked at from all sides: what shows of a fold shows there."""
+_RIM, _DOUBT = 100, 600
+"""So many points at the rim of what stands out are looked at from all sides: what shows of a fold shows there; and so many in all where
+nothing has been seen."""
 _VIEWS /= np.linalg.norm(_VIEWS, axis=1, keepdims=True)
 
 
@@ -111,9 +112,7 @@ def find(under: np.ndarray, under_triangles: np.ndarray, over_tree: TriangleTree
     out = np.flatnonzero(stand > 0)
     pinched = _pinched(points[out], facing[out], under, under_triangles)
     folded, out = out[pinched], out[~pinched]
-    rim = np.flatnonzero(share[out] < 1.5 / len(FINEST))
-    rim = rim[np.argsort(stand[out[rim]], kind="stable")[:_RIM]]
-    view = _seen(points[out], facing[out], rim, under_triangles[touched[of[out]]], len(under), blockers)
+    view = _seen(points[out], facing[out], stand[out], share[out], under_triangles[touched[of[out]]], len(under), blockers)
     seen, view = out[view >= 0], view[view >= 0]
     corner = under[under_triangles[touched]]
     size = 0.5 * np.linalg.norm(np.cross(corner[:, 1] - corner[:, 0], corner[:, 2] - corner[:, 0]), axis=1)
@@ -145,10 +144,10 @@ def _pinched(points: np.ndarray, facing: np.ndarray, under: np.ndarray, triangle
     return np.isfinite(distance)
 
 
-def _seen(points: np.ndarray, facing: np.ndarray, rim: np.ndarray, rows: np.ndarray, count: int,
+def _seen(points: np.ndarray, facing: np.ndarray, stand: np.ndarray, share: np.ndarray, rows: np.ndarray, count: int,
           blockers: list[TriangleTree]) -> np.ndarray:
     """Return `(q,) int`: a side (of 98) from which each point of faces `rows` (q, 3) can be seen, -1 for none: the 26 plainest are asked,
-    then the others for those at the `rim` (r,) of what stands out, and for those by what is seen.
+    then the others for some at the rim of what stands out, for many where nothing has been seen yet, and for those by what is.
 
     Most of what stands out unseen lies deep in a fold, and is not worth the finer look.
     """
@@ -157,15 +156,22 @@ def _seen(points: np.ndarray, facing: np.ndarray, rim: np.ndarray, rows: np.ndar
         return view
     screen = Screen(blockers)
     view = screen.escapes(points + 2e-4 * facing, facing, _VIEWS[:26], GLANCE, _FAR)
-    ask, left = rim[view[rim] < 0], np.ones(len(points), bool)
-    for _ in range(3):
-        if len(ask):
-            more = screen.escapes(points[ask] + 2e-4 * facing[ask], facing[ask], _VIEWS[26:], GLANCE, _FAR)
-            view[ask] = np.where(more < 0, -1, more + 26)
-            left[ask] = False
+    left = view < 0
+
+    def look(ask: np.ndarray) -> None:
+        ask = ask[left[ask]]
+        more = screen.escapes(points[ask] + 2e-4 * facing[ask], facing[ask], _VIEWS[26:], GLANCE, _FAR)
+        view[ask] = np.where(more < 0, -1, more + 26)
+        left[ask] = False
+
+    shallow = np.argsort(stand, kind="stable")
+    look(shallow[share[shallow] < 1.5 / len(FINEST)][:_RIM])
+    if (view < 0).all():
+        look(shallow[:_DOUBT])
+    for _ in range(2):
         by = np.zeros(count, bool)
         by[rows[view >= 0]] = True
-        ask = np.flatnonzero((view < 0) & left & any_corner(by, rows))
+        look(np.flatnonzero(any_corner(by, rows)))
     return view
 
 
