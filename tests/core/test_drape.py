@@ -211,7 +211,8 @@ def test_a_drape_goes_on_from_where_it_was_held(skirt: Piece):
     second.take_up(first.held())
     assert second.done == 8
     off = np.linalg.norm(second.run() - whole.run(), axis=1)
-    assert np.quantile(off, 0.95) < 0.002  # what lay near was looked for anew
+    assert np.quantile(off, 0.9) < 0.002  # what lay near was looked for anew
+    assert off.mean() < 0.001
     other = falling(bound(skirt.mesh.points[: int(skirt.mesh.triangles[:40].max()) + 1], skirt.mesh.triangles[:40]), step)
     with pytest.raises(InputError, match="not the one"):
         other.take_up(first.held())
