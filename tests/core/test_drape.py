@@ -83,6 +83,15 @@ def test_a_skirt_goes_into_a_stride_and_no_leg_comes_through(skirt: Piece):
     assert fall.report()["strain_99"] < 0.10
 
 
+@pytest.mark.parametrize("pose", ["stride", "kneel"])
+def test_cloth_swings_on_when_its_wearer_stops_and_is_at_rest_a_second_later(skirt: Piece, pose: str):
+    fall = falling(skirt, Drape(cell=Cell(pose=pose), settle=4, move=12, hang=38))
+    at = np.array([fall.frame().copy() for _ in range(fall.frames)])
+    jerk = 1000 * np.percentile(np.linalg.norm(np.diff(at, 2, axis=0), axis=2), 99, axis=1)
+    assert jerk[16:20].min() > 2.0  # it has come to a stop, the cloth has not
+    assert jerk[-12:].max() < 1.0
+
+
 def test_what_is_kept_for_a_pose_comes_back_in_it_and_nowhere_else(skirt: Piece):
     step = Drape(cell=Cell(pose="stride"), settle=6, move=8, hang=8)
     fall = falling(skirt, step)
@@ -134,9 +143,9 @@ def test_straps_keep_spots_together_and_a_button_closes(skirt: Piece):
     step = Drape(settle=30, hang=0)
     apart = lambda p, a, b: float(np.linalg.norm(p[a] - p[b]))  # noqa: E731
     plain = falling(skirt, step).run()
-    assert apart(plain, front, back) > 0.3
-    strapped = falling(skirt, step.model_copy(update={"straps": (Strap(one=front, other=back, length=0.3),)})).run()
-    assert 0.27 < apart(strapped, front, back) < 0.302
+    assert apart(plain, front, back) > 0.27
+    strapped = falling(skirt, step.model_copy(update={"straps": (Strap(one=front, other=back, length=0.26),)})).run()
+    assert 0.23 < apart(strapped, front, back) < 0.262
     long = falling(skirt, step.model_copy(update={"straps": (Strap(one=front, other=back, length=1.5),)})).run()
     assert np.array_equal(long, plain)  # a strap that hangs slack does nothing
     buttoned = falling(skirt, step.model_copy(update={"straps": (Strap(one=front, other=left),)}))

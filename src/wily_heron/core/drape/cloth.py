@@ -48,7 +48,8 @@ class Weather:
 class Cloth:
     """A sheet on a collider, advanced frame by frame; `x` (n, 3) and `v` (n, 3) are its points and velocities in the
     sheet's order, begun `at` (n, 3) in the mesh's or at rest; `bending_met` and `shear_met` are the shares of the set stiffness that the
-    mesh and the substeps let it show. Vertices of the same number in `beside` (n,), if it is told, may touch.
+    mesh and the substeps let it show. Vertices of the same number in `beside` (n,), if it is told, may touch. `calm` (1/s) damps
+    it beside what its fabric does.
 
     Follows: Macklin et al., XPBD, 2016, and Small steps in physics simulation, 2019. Each constraint yields as much
     less as one sweep yields of itself, so that at rest a bend bears its load as its rigidity says.
@@ -105,6 +106,7 @@ class Cloth:
         self._pairs = np.zeros((0, 2), np.int32), np.zeros(0)
         self._straps, self.strap_length = np.zeros((0, 2), np.int32), np.zeros(0)
         self.beside: np.ndarray | None = None
+        self.calm = 0.0
 
     def frame(self, goal: np.ndarray | None = None) -> np.ndarray:
         """Advance one frame, held vertices going to `goal` (h, 3); return the points (n, 3). The collider has been told where to go."""
@@ -197,7 +199,7 @@ class Cloth:
         count = self.substeps // 2 + (self.substeps % 2 if half else 0)
         dt, x, p = self._dt, self._x, self._p
         share = np.zeros(0) if self.worn is None else 1.0 - (1.0 - np.minimum(self.worn.share, 1.0)) ** (1.0 / self.substeps)
-        slow = np.exp(-s.damping * dt)
+        slow = np.exp(-(s.damping + self.calm) * dt)
         solve.faces_out(x, s.triangles, self.normal, self.area)
         if body is not None:
             self._look(half)

@@ -43,6 +43,11 @@ class Collider:
         a, b, c = self.triangles.T
         self._move = np.maximum(np.maximum(way[a], way[b]), way[c])
 
+    @property
+    def still(self) -> bool:
+        """Whether nothing of it moves in this frame."""
+        return bool(np.abs(self.stop - self.start).max() < 1e-6)
+
     def moves_by(self, near: np.ndarray) -> np.ndarray:
         """Return how far (n,) the body may move in the frame about each vertex whose nearest triangle is `near` (n,), -1 for not known,
         besides its drift: half as far again as that triangle does, and 5 mm."""

@@ -26,6 +26,11 @@ _GRASP = Pull.model_fields["radius"].default
 """Metres of cloth about the pointer that go along with it."""
 
 
+_CALM, _TO_REST = 30.0, 12
+"""More damping (1/s) once nothing has moved the cloth from without for so many frames, by and by until then: what is left is its threads
+rubbing on one another, which no fabric's damping of a swing stands for."""
+
+
 class Draping:
     """A piece falling on a wearer, frame by frame; `points` (n, 3) are its vertices now, `beside` those of each piece that falls `along`
     with it.
@@ -69,6 +74,7 @@ class Draping:
         self._worn_high = float(self.points[:, 1].mean())
         self._judge: TriangleTree | None = None
         self.held_by_hand: tuple[int, np.ndarray] | None = None
+        self.comes_to_rest, self._still = True, 0
 
     def wearer_at(self, frame: int) -> Wearer:
         """Return the wearer in a frame: on the way from the shape of the step's `start`, if it has one, to that of its cell."""
@@ -89,6 +95,9 @@ class Draping:
         drawn = min(1.0, (self.done + 1) / _DRAWN)
         self.cloth.draw_in(drawn)
         self.cloth.strap_length = np.maximum(self._strap_to, self._strap_from + drawn * (self._strap_to - self._strap_from))
+        quiet = drawn == 1.0 and not np.any(self.step.wind) and not self.cloth.grips and self.collider.still
+        self._still = self._still + 1 if self.comes_to_rest and quiet else 0
+        self.cloth.calm = _CALM * min(1.0, self._still / _TO_REST)
         moved = self.cloth.frame(self._goals(wearer, pose, matrices))
         self._show(moved)
         self.done += 1
@@ -102,13 +111,13 @@ class Draping:
 
     def held(self) -> dict[str, np.ndarray]:
         """Return all that `take_up` needs to go on from this frame on a drape begun alike."""
-        return {"done": np.array([self.done]), "x": self.cloth.x.copy(), "v": self.cloth.v.copy()}
+        return {"done": np.array([self.done]), "x": self.cloth.x.copy(), "v": self.cloth.v.copy(), "still": np.array([self._still])}
 
     def take_up(self, held: dict[str, np.ndarray]) -> None:
         """Go on from the frame that was `held`; what lies near each vertex is looked for anew. Raises `InputError` for another cloth."""
         if held["x"].shape != self.cloth.x.shape:
             raise InputError(what="the cloth is not the one that was falling", where="the drape step", todo="Begin it anew.")
-        self.done = int(held["done"][0])
+        self.done, self._still = int(held["done"][0]), int(held.get("still", [0])[0])
         wearer, pose = self.wearer_at(self.done - 1), self.passage.at(self.done - 1)
         matrices = pose_matrices(wearer, pose)
         for _ in range(2):  # the body stands still there, whatever came before
