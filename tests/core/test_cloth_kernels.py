@@ -118,7 +118,7 @@ def test_air_never_turns_the_way_it_acts_against_and_free_fall_is_free():
 def test_a_ball_s_normals_point_outwards_and_its_areas_add_up():
     points, faces = ball(0.1, 40)
     normal, area = np.empty_like(points), np.empty(len(points))
-    solver_kernels.faces_out(points, faces, normal, area)
+    solver_kernels.faces_out(points, faces, np.array([0, 0, 0, len(faces)]), normal, area)
     assert area.sum() == pytest.approx(4 * np.pi * 0.1**2, rel=0.005)
     assert np.sum(normal * points, axis=1).min() > 0.0999
 

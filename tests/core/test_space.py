@@ -2,10 +2,11 @@
 
 import igl
 import numpy as np
+import pytest
 import trimesh
 
 from wily_heron.core.figure.figure import figure
-from wily_heron.core.space.tree import TriangleTree
+from wily_heron.core.space.tree import Screen, TriangleTree
 
 
 def _queries(points: np.ndarray, count: int, spread: float) -> np.ndarray:
@@ -55,3 +56,39 @@ def test_only_surfaces_that_face_the_asked_way_count():
     query, up = np.array([[0.3, 0.04, 0.2]]), np.array([[0, 1.0, 0]])
     assert np.isclose(tree.nearest(query, facing=up).distance[0], 0.01)
     assert np.isclose(tree.nearest(query, facing=-up).distance[0], 0.09)
+
+
+@pytest.mark.parametrize("count", [1, 7, 8, 9, 64, 65, 130, 514, 4100])
+def test_trees_of_any_size_agree_with_libigl(count: int):
+    """Triangles at random, some of them slivers or no more than a line, far from the origin: single floats must hide none."""
+    random = np.random.default_rng(count)
+    centre = random.uniform(-1, 1, (count, 1, 3)) + [3.0, 1.0, -2.0]
+    thin = random.choice([1.0, 1e-3, 0.0], (count, 3, 1), p=[0.9, 0.07, 0.03])
+    points = (centre + random.normal(0, 0.05, (count, 3, 3)) * thin).reshape(-1, 3)
+    faces = np.arange(3 * count, dtype=np.int64).reshape(-1, 3)
+    tree, queries = TriangleTree(points, faces), random.uniform(-2, 2, (300, 3)) + [3.0, 1.0, -2.0]
+    near = tree.nearest(queries)
+    squared = igl.point_mesh_squared_distance(queries, points, faces)[0]
+    assert np.allclose(near.distance, np.sqrt(squared), atol=1e-9)
+    assert np.allclose(np.linalg.norm(queries - near.point, axis=1), near.distance, atol=1e-9)
+    ways = random.normal(size=(300, 3))
+    ways /= np.linalg.norm(ways, axis=1, keepdims=True)
+    met, _ = tree.first_hits(queries, ways, 10.0)
+    corner = points[faces]
+    every = _every_hit(queries, ways, corner)
+    assert np.allclose(np.where(np.isfinite(met), met, -1), np.where(np.isfinite(every), every, -1), atol=1e-9)
+    free = Screen([tree, TriangleTree(points + 100.0, faces)]).escapes(queries, ways, ways[:1], 0.0, 10.0) >= 0
+    towards = ways @ ways[0] > 0
+    assert np.array_equal(free, towards & ~np.isfinite(_every_hit(queries, np.broadcast_to(ways[0], ways.shape), corner)))
+
+
+def _every_hit(origins: np.ndarray, ways: np.ndarray, corner: np.ndarray) -> np.ndarray:
+    """How far along each ray the first of all triangles lies: the plane is met, and the point there solved for in the corners."""
+    out = np.full(len(origins), np.inf)
+    for a, b, c in corner:
+        system = np.moveaxis(np.stack(np.broadcast_arrays(b - a, c - a, -ways)), 0, 2)
+        flat = np.abs(np.linalg.det(system)) < 1e-14
+        system[flat] = np.eye(3)
+        u, v, t = np.linalg.solve(system, (origins - a)[:, :, None])[:, :, 0].T
+        out = np.where(~flat & (u >= 0) & (v >= 0) & (u + v <= 1) & (t > 0) & (t < 10.0), np.minimum(out, t), out)
+    return out

@@ -10,6 +10,7 @@ from . import solver_kernels as solve
 from .collider import REACH, Collider
 from .lanes import lanes
 from .sheet import Sheet
+from .wide import rows_of_four
 
 FPS = 24
 _ROUND = 0.04
@@ -21,7 +22,7 @@ _QUICK = 0.02
 _GIVE = 0.5
 """In one sweep a constraint sees what the neighbours before it did and not those after it. Where the load varies slowly along the cloth the
 neighbours' sum is the constraint's own mobility, so it yields half of that of itself, and as much less for its compliance."""
-_LOOKS, _NEARLY = 5, 0.99
+_LOOKS, _NEARLY = 10, 0.99
 """Every so many substeps the long links are sought that are longer than that share of what they may be: the others stay slack till then."""
 _NONE = np.zeros(3, np.int64)
 _TURN = Lock()
@@ -48,8 +49,8 @@ class Weather:
 class Cloth:
     """A sheet on a collider, advanced frame by frame; `x` (n, 3) and `v` (n, 3) are its points and velocities in the
     sheet's order, begun `at` (n, 3) in the mesh's or at rest; `bending_met` and `shear_met` are the shares of the set stiffness that the
-    mesh and the substeps let it show. Vertices of the same number in `beside` (n,), if it is told, may touch. `calm` (1/s) damps
-    it beside what its fabric does.
+    mesh and the substeps let it show. Vertices of the same number in `beside` (n,) may touch, but for those below nothing. `calm` (1/s)
+    damps it beside what its fabric does.
 
     Follows: Macklin et al., XPBD, 2016, and Small steps in physics simulation, 2019. Each constraint yields as much
     less as one sweep yields of itself, so that at rest a bend bears its load as its rigidity says.
@@ -66,7 +67,7 @@ class Cloth:
         self.sheet, self.collider, self.worn = sheet, collider, worn
         self.weather, self.substeps, self.crowd, self.seconds = weather or Weather(), substeps, crowd, seconds
         begin = sheet.points if at is None else np.asarray(at, np.float64)[sheet.order]
-        self._x, self._p, self._v = (np.zeros((len(begin), 4)) for _ in range(3))
+        self._x, self._p, self._v = (rows_of_four(len(begin)) for _ in range(3))
         self.x, self.v = self._x[:, :3], self._v[:, :3]
         self.x[:] = begin
         self.normal, self.area = np.empty(begin.shape), np.empty(len(begin))
@@ -101,11 +102,11 @@ class Cloth:
         self.pressure = np.zeros(len(self.x))
         self._near_faces, self._apart = (np.zeros((0, 2), np.int32), np.zeros(0)), np.zeros(0)
         self._known, self._near, self._facing = (np.full(len(self.x), -1) for _ in range(3))
-        self._far, self._turn, self._idle = np.zeros(len(self.x)), 0, np.zeros(len(self.x))
+        self._far, self._about, self._turn, self._idle = np.zeros(len(self.x)), np.zeros(len(self.x)), 0, np.zeros(len(self.x))
         self._push = np.zeros(len(self.x))
-        self._pairs = np.zeros((0, 2), np.int32), np.zeros(0)
+        self._pairs = np.zeros((0, 2), np.int32), np.zeros(0), np.zeros(4, np.int64)
         self._straps, self.strap_length = np.zeros((0, 2), np.int32), np.zeros(0)
-        self.beside: np.ndarray | None = None
+        self.beside = np.full(len(self.x), -1)
         self.calm = 0.0
 
     def frame(self, goal: np.ndarray | None = None) -> np.ndarray:
@@ -184,12 +185,9 @@ class Cloth:
         """Find anew what lies near each vertex: a third of those that know, and all that may have come near since they last looked."""
         body = self.collider
         assert body is not None
-        self._about = body.moves_by(self._near)
-        moves = np.minimum(np.linalg.norm(self.v * self.seconds - body.drift, axis=1) / 2 + self._about / 2, 0.2)
-        self._far -= moves
+        moves = np.empty(len(self.x))
         self._turn += 1
-        mine = np.arange(len(self.x)) % 3 == self._turn % 3
-        rows = np.flatnonzero((self._far < REACH + moves) & (mine | (self._near < 0)))
+        rows = body.to_ask(self._v, self.seconds, self._turn, self._near, self._far, self._about, moves)
         self._idle[rows] = 0.0
         self._known = np.where(self._near >= 0, self._near, self._known)  # contact walks on from triangle to triangle
         self._far[rows] = body.look(self._x, half / 2, REACH + 2 * moves, self._known, self._near, self._facing, rows)
@@ -200,7 +198,7 @@ class Cloth:
         dt, x, p = self._dt, self._x, self._p
         share = np.zeros(0) if self.worn is None else 1.0 - (1.0 - np.minimum(self.worn.share, 1.0)) ** (1.0 / self.substeps)
         slow = np.exp(-(s.damping + self.calm) * dt)
-        solve.faces_out(x, s.triangles, self.normal, self.area)
+        solve.faces_out(x, s.faces.rows, s.faces.split, self.normal, self.area)
         if body is not None:
             self._look(half)
             near, facing, moves, still = self._near, self._facing, self._about / self.substeps, np.zeros(len(self.x))
@@ -209,11 +207,7 @@ class Cloth:
             contact_kernels.between(body.start_normals, body.stop_normals, half / 2 + 0.25, normals)
             before, drift = q.copy(), body.drift / self.substeps
         if self.crowd:
-            self._pairs = crowd_kernels.pairs(x, s.points, self.gap, 1.6 * float(self.gap.max()))
-            if self.beside is not None:
-                ends, apart = self._pairs
-                meet = self.beside[ends[:, 0]] != self.beside[ends[:, 1]]
-                self._pairs = ends[meet], apart[meet]
+            self._pairs = crowd_kernels.pairs(x, s.points, self.gap, 1.6 * float(self.gap.max()), self.beside, s.halves)
             if half == 0 and self.layer.any():
                 self._near_faces = face_kernels.faces_near(x, s.triangles, self.layer, self._up(), _NEAR,
                                                            np.minimum(np.linalg.norm(self.v, axis=1) * self.seconds, _QUICK))

@@ -1,7 +1,5 @@
 """What cloth falls on: a moving body, with the pieces under the cloth."""
 
-from concurrent.futures import ThreadPoolExecutor
-
 import numpy as np
 
 from ..mesh.edges import unique_edges
@@ -17,7 +15,6 @@ _PINCH = 0.012
 _NEARER = 0.9
 """What lies elsewhere counts once it is nearer than this share of what lies along the surface from the triangle known: on round flesh much
 is nearly as near, and to tell it all apart takes most of the time."""
-_PAIR = ThreadPoolExecutor(2, "cloth")
 
 
 class Collider:
@@ -48,36 +45,17 @@ class Collider:
         """Whether nothing of it moves in this frame."""
         return bool(np.abs(self.stop - self.start).max() < 1e-6)
 
-    def moves_by(self, near: np.ndarray) -> np.ndarray:
-        """Return how far (n,) the body may move in the frame about each vertex whose nearest triangle is `near` (n,), -1 for not known,
-        besides its drift: half as far again as that triangle does, and 5 mm."""
-        most = self._move.max()
-        return np.where(near >= 0, np.minimum(1.5 * self._move[np.maximum(near, 0)] + 0.005, most), most)
+    def to_ask(self, v: np.ndarray, seconds: float, turn: int, near: np.ndarray, far: np.ndarray, about: np.ndarray,
+               moves: np.ndarray) -> np.ndarray:
+        """Return the vertices (r,) that are to look anew in a frame of so many `seconds`; see the kernel."""
+        return contact_kernels.to_ask(v, near, self._move, seconds, self.drift, turn, REACH, far, about, moves)
 
     def look(self, x: np.ndarray, t: float, reach: np.ndarray, known: np.ndarray, near: np.ndarray, facing: np.ndarray,
              rows: np.ndarray) -> np.ndarray:
         """At time `t` of the frame find for the vertices `rows` (r,) of x (n, 4) the nearest triangle within `reach` (n,) metres, and where
         that is near, the nearest that faces the other way, into `near` and `facing` (n,), -1 for none; return how far (r,) metres it is to
         the body at least, looked for `SEEN` farther than the reach. `known` (n,) are the triangles found before, -1 for none."""
-        q = self.start + t * (self.stop - self.start)
-        self._tree.refit(q)
-        least = np.empty(len(rows))
-
-        def part(k: int) -> None:
-            own = slice(k * len(rows) // 2, (k + 1) * len(rows) // 2)
-            mine, far = rows[own], np.empty(len(rows[own]))
-            along = contact_kernels.along_surface(x, q, self.triangles, self.across, known, mine, far)
-            limit = np.minimum(reach[mine] + SEEN, _NEARER * far)
-            found = self._tree.nearest(x[mine, :3], limit=limit)
-            other = found.triangle >= 0
-            least[own], far = np.where(other, found.distance, limit), np.where(other, found.distance, far)
-            known[mine] = nearest = np.where(other, found.triangle, along)
-            near[mine] = np.where(far < reach[mine], nearest, -1)
-            close = far < _PINCH
-            facing[mine] = -1
-            if close.any():
-                away = -self._tree.normals[nearest[close]]
-                facing[mine[close]] = self._tree.nearest(x[mine[close], :3], away, 0.3, _PINCH).triangle
-
-        list(_PAIR.map(part, range(2)))
+        q, least = self.start + t * (self.stop - self.start), np.empty(len(rows))
+        contact_kernels.look(x, q, self.triangles, self.across, known, near, facing, rows, reach, SEEN, _NEARER, _PINCH,
+                             self._tree.refit(q).arrays, least)
         return least

@@ -3,6 +3,7 @@
 import numpy as np
 from numba import njit, prange
 
+from ..space.tree_kernels import closest
 from ..space.triangle_kernels import nearest_weights
 
 _STEPS = 6
@@ -10,12 +11,13 @@ _STEPS = 6
 _FAR_STEPS = 24
 
 
-@njit(cache=True, nogil=True, error_model="numpy", fastmath=True)
+@njit(cache=True, nogil=True, error_model="numpy", fastmath=True, parallel=True)
 def between(one, two, t, out):
     """Fill `out` (k, 3) with the points at `t` on the way from `one` to `two`."""
-    for i in range(len(out)):
-        for a in range(3):
-            out[i, a] = one[i, a] + t * (two[i, a] - one[i, a])
+    for part in prange(2):
+        for i in range(part * len(out) // 2, (part + 1) * len(out) // 2):
+            for a in range(3):
+                out[i, a] = one[i, a] + t * (two[i, a] - one[i, a])
 
 
 @njit(cache=True, nogil=True, error_model="numpy", fastmath=True, inline="always")
@@ -97,6 +99,77 @@ def along_surface(x, q, triangles, across, near, rows, far):
                 break
         out[r], far[r] = t, np.sqrt(square)
     return out
+
+
+@njit(cache=True, nogil=True, error_model="numpy", fastmath=True)
+def to_ask(v, near, move, seconds, drift, turn, reach, far, about, moves):
+    """Return the vertices (r,) that are to look anew what is near them: a third of those that know, by `turn`, and all that may have come
+    within `reach` since they last looked.
+
+    `move` (m,) is how far each triangle of the body moves in the frame besides its `drift` (3,). Fills `about` (n,) with how far the body
+    may move about each vertex, half as far again as its nearest triangle does and 5 mm, and `moves` (n,) with what may come of that and its
+    own velocity `v` (n, 4) in half a frame, and takes that off `far` (n,), how far the body is at least.
+    """
+    out, count = np.empty(len(near), np.int64), 0
+    most = move.max()
+    for i in range(len(near)):
+        about[i] = most if near[i] < 0 else min(1.5 * move[near[i]] + 0.005, most)
+        dx, dy, dz = v[i, 0] * seconds - drift[0], v[i, 1] * seconds - drift[1], v[i, 2] * seconds - drift[2]
+        moves[i] = min(0.5 * (np.sqrt(dx * dx + dy * dy + dz * dz) + about[i]), 0.2)
+        far[i] -= moves[i]
+        if far[i] < reach + moves[i] and (near[i] < 0 or i % 3 == turn % 3):
+            out[count] = i
+            count += 1
+    return out[:count]
+
+
+@njit(cache=True, nogil=True, error_model="numpy", fastmath=True, inline="always")
+def _look_range(x, q, triangles, across, known, near, facing, rows, reach, seen, nearer, pinch, tree, least):
+    order, kids, boxes, leaves = tree
+    n = len(rows)
+    far, points, limit = np.empty(n), np.empty((n, 3)), np.empty(n)
+    hit, where, gap = np.empty(n, np.int64), np.empty((n, 3)), np.empty(n)
+    along = along_surface(x, q, triangles, across, known, rows, far)
+    for r in range(n):
+        limit[r] = min(reach[rows[r]] + seen, nearer * far[r])
+        for a in range(3):
+            points[r, a] = x[rows[r], a]
+    closest(points, points, -2.0, limit, order, kids, boxes, leaves, hit, where, gap)
+    close, count = np.empty(n, np.int64), 0
+    for r in range(n):
+        i = rows[r]
+        least[r] = gap[r]
+        if hit[r] >= 0:
+            along[r], far[r] = hit[r], gap[r]
+        known[i] = along[r]
+        near[i], facing[i] = along[r] if far[r] < reach[i] else -1, -1
+        if far[r] < pinch:
+            close[count] = r
+            count += 1
+    ask, away = np.empty((count, 3)), np.empty((count, 3))
+    for k in range(count):
+        t = triangles[along[close[k]]]
+        one, two = q[t[1]] - q[t[0]], q[t[2]] - q[t[0]]
+        normal = np.cross(one, two)
+        away[k] = -normal / max(np.sqrt((normal * normal).sum()), 1e-30)
+        ask[k] = points[close[k]]
+    closest(ask, away, 0.3, np.full(count, pinch), order, kids, boxes, leaves, hit, where, gap)
+    for k in range(count):
+        facing[rows[close[k]]] = hit[k]
+
+
+@njit(cache=True, nogil=True, error_model="numpy", fastmath=True, parallel=True)
+def look(x, q, triangles, across, known, near, facing, rows, reach, seen, nearer, pinch, tree, least):
+    """Find for the vertices `rows` (r,) of x (n, 4) the nearest triangle of the surface q (k, 3) within `reach` (n,), and where that is
+    nearer than `pinch`, the nearest within that which faces the other way, into `near` and `facing` (n,), -1 for none.
+
+    What is nearest along the surface from the triangle `known` (n,) is taken unless another of the `tree` is nearer than the share `nearer`
+    of that. Fills `least` (r,) with how far the body is at least, looked for `seen` farther than the reach.
+    """
+    half = len(rows) // 2
+    for part in prange(2):
+        low, high = part * half, len(rows) if part else half
+        _look_range(x, q, triangles, across, known, near, facing, rows[low:high], reach, seen, nearer, pinch, tree, least[low:high])
 
 
 @njit(cache=True, nogil=True, error_model="numpy", fastmath=True, parallel=True)

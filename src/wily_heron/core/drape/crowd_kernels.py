@@ -5,10 +5,12 @@ from numba import njit, prange
 
 
 @njit(cache=True, nogil=True, error_model="numpy", fastmath=True, parallel=True)
-def pairs(x, rest, gap, reach):
-    """Return `(ends (k, 2), apart (k,))`: vertices within `reach` (metres) of each other and how far apart they are to keep.
+def pairs(x, rest, gap, reach, beside, halves):
+    """Return `(ends (k, 2), apart (k,), split (4,))`: vertices within `reach` (metres) of each other, how far apart they are to keep, and
+    where the pairs of one half, of the other, and across begin.
 
-    `gap` (n,) is what each wants; two that lie nearer at rest keep to nine tenths of that. Cells of `reach`, sorted by their hash.
+    `gap` (n,) is what each wants; two that lie nearer at rest keep to nine tenths of that. Vertices of the same number in `beside` (n,)
+    may touch, but for those below nothing. Cells of `reach`, sorted by their hash.
     """
     n = len(x)
     size = 1
@@ -28,12 +30,31 @@ def pairs(x, rest, gap, reach):
     room = 8 * n
     ends, apart, count = np.empty((2, room, 2), np.int32), np.empty((2, room)), np.zeros(2, np.int64)
     for part in prange(2):
-        count[part] = _pairs_of(part * n // 2, (part + 1) * n // 2, by, rest, gap, reach, size, order, start, ends[part], apart[part])
-    return (np.concatenate((ends[0, : count[0]], ends[1, : count[1]])), np.concatenate((apart[0, : count[0]], apart[1, : count[1]])))
+        count[part] = _pairs_of(part * n // 2, (part + 1) * n // 2, by, rest, gap, reach, beside, size, order, start, ends[part],
+                                apart[part])
+    split = np.zeros(4, np.int64)
+    for part in range(2):
+        for k in range(count[part]):
+            split[1 + _half_of(ends[part, k], halves)] += 1
+    for kind in range(3):
+        split[kind + 1] += split[kind]
+    out_ends, out_apart, at = np.empty((split[3], 2), np.int32), np.empty(split[3]), split[:3].copy()
+    for part in range(2):
+        for k in range(count[part]):
+            kind = _half_of(ends[part, k], halves)
+            out_ends[at[kind]], out_apart[at[kind]] = ends[part, k], apart[part, k]
+            at[kind] += 1
+    return out_ends, out_apart, split
+
+
+@njit(cache=True, nogil=True, error_model="numpy", fastmath=True, inline="always")
+def _half_of(pair, halves):
+    one, two = pair[0] >= halves[1], pair[1] >= halves[1]
+    return 2 if one != two else int(one)
 
 
 @njit(cache=True, nogil=True, error_model="numpy", fastmath=True)
-def _pairs_of(low, high, by, rest, gap, reach, size, order, start, ends, apart):
+def _pairs_of(low, high, by, rest, gap, reach, beside, size, order, start, ends, apart):
     count = 0
     for s in range(low, high):
         px, py, pz = by[s, 0], by[s, 1], by[s, 2]
@@ -54,7 +75,7 @@ def _pairs_of(low, high, by, rest, gap, reach, size, order, start, ends, apart):
                     j = order[r]
                     far = (rest[i, 0] - rest[j, 0]) ** 2 + (rest[i, 1] - rest[j, 1]) ** 2 + (rest[i, 2] - rest[j, 2]) ** 2
                     keep = min(0.5 * (gap[i] + gap[j]), 0.9 * np.sqrt(far))
-                    if keep < 0.15 * (gap[i] + gap[j]) or count >= len(ends):  # neighbours in the weave
+                    if keep < 0.15 * (gap[i] + gap[j]) or beside[i] == beside[j] >= 0 or count >= len(ends):  # neighbours in the weave
                         continue
                     ends[count, 0], ends[count, 1], apart[count] = i, j, keep
                     count += 1
@@ -66,10 +87,17 @@ def _column(x, y):
     return (int(x) * 73856093) ^ (int(y) * 19349663)
 
 
-@njit(cache=True, nogil=True, error_model="numpy", fastmath=True)
-def keep_apart(x, p, w, ends, apart, friction):
+@njit(cache=True, nogil=True, error_model="numpy", fastmath=True, parallel=True)
+def keep_apart(x, p, w, ends, apart, split, friction):
     """Push the pairs `ends` (k, 2) `apart` (k,), and rub by Coulomb friction, the mean of the two's (n,)."""
-    for k in range(len(ends)):
+    for part in prange(2):
+        _apart_range(x, p, w, ends, apart, friction, split[part], split[part + 1])
+    _apart_range(x, p, w, ends, apart, friction, split[2], split[3])
+
+
+@njit(cache=True, nogil=True, error_model="numpy", fastmath=True, inline="always")
+def _apart_range(x, p, w, ends, apart, friction, low, high):
+    for k in range(low, high):
         i, j = ends[k, 0], ends[k, 1]
         dx, dy, dz = x[i, 0] - x[j, 0], x[i, 1] - x[j, 1], x[i, 2] - x[j, 2]
         square = dx * dx + dy * dy + dz * dz

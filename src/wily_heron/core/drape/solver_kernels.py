@@ -106,18 +106,19 @@ def bends(x, w, corners, weight, share, rest, split):
     _bend_range(x, w, corners, weight, share, rest, split[2], split[3])
 
 
-@njit(cache=True, nogil=True, error_model="numpy", fastmath=True)
+@njit(cache=True, nogil=True, error_model="numpy", fastmath=True, parallel=True)
 def tethers(x, w, tied, to, most):
-    """Keep each vertex `tied` (t,) no farther than `most` (t,) metres from the held vertex `to` (t,)."""
-    for k in range(len(tied)):
-        i, j = tied[k], to[k]
-        if w[i] == 0.0:
-            continue
-        xi = row(x, i)
-        way = xi - row(x, j)
-        square = dot(way, way)
-        if square > most[k] * most[k]:
-            put(x, i, xi + way * (most[k] / np.sqrt(square) - 1.0))
+    """Keep each vertex `tied` (t,) no farther than `most` (t,) metres from the held vertex `to` (t,), which is not tied itself."""
+    for part in prange(2):
+        for k in range(part * len(tied) // 2, (part + 1) * len(tied) // 2):
+            i, j = tied[k], to[k]
+            if w[i] == 0.0:
+                continue
+            xi = row(x, i)
+            way = xi - row(x, j)
+            square = dot(way, way)
+            if square > most[k] * most[k]:
+                put(x, i, xi + way * (most[k] / np.sqrt(square) - 1.0))
 
 
 @njit(cache=True, nogil=True, error_model="numpy", fastmath=True, parallel=True)
@@ -163,12 +164,9 @@ def end(x, p, v, dt, halves):
             put(v, i, (row(x, i) - row(p, i)) * (1.0 / dt))
 
 
-@njit(cache=True, nogil=True, error_model="numpy", fastmath=True)
-def faces_out(x, triangles, normal, area):
-    """Fill each vertex's unit `normal` (n, 3) and its share of the faces' `area` (n,)."""
-    normal[:] = 0.0
-    area[:] = 0.0
-    for t in range(len(triangles)):
+@njit(cache=True, nogil=True, error_model="numpy", fastmath=True, inline="always")
+def _faces_range(x, triangles, normal, area, low, high):
+    for t in range(low, high):
         a, b, c = triangles[t, 0], triangles[t, 1], triangles[t, 2]
         ux, uy, uz = x[b, 0] - x[a, 0], x[b, 1] - x[a, 1], x[b, 2] - x[a, 2]
         vx, vy, vz = x[c, 0] - x[a, 0], x[c, 1] - x[a, 1], x[c, 2] - x[a, 2]
@@ -179,6 +177,16 @@ def faces_out(x, triangles, normal, area):
             normal[v, 1] += ny
             normal[v, 2] += nz
             area[v] += size
+
+
+@njit(cache=True, nogil=True, error_model="numpy", fastmath=True, parallel=True)
+def faces_out(x, triangles, split, normal, area):
+    """Fill each vertex's unit `normal` (n, 3) and its share of the faces' `area` (n,)."""
+    normal[:] = 0.0
+    area[:] = 0.0
+    for part in prange(2):
+        _faces_range(x, triangles, normal, area, split[part], split[part + 1])
+    _faces_range(x, triangles, normal, area, split[2], split[3])
     for i in range(len(x)):
         size = max(np.sqrt(normal[i, 0] ** 2 + normal[i, 1] ** 2 + normal[i, 2] ** 2), 1e-30)
         normal[i, 0] /= size

@@ -7,6 +7,7 @@ Arrays of rows are (n, 4), C-contiguous, of doubles; what stands in a row's four
 
 import operator
 
+import numpy as np
 from llvmlite import ir
 from numba.core import types
 from numba.extending import intrinsic, models, overload, register_model
@@ -74,6 +75,19 @@ def put(typing, array, i, value):
 
 
 @intrinsic
+def put_single(typing, array, i, value):
+    """Write row `i` of an array of single floats."""
+    def made(context, builder, signature, args):
+        data = context.make_array(signature.args[0])(context, builder, args[0]).data
+        at = builder.gep(data, [builder.shl(args[1], ir.Constant(args[1].type, 2))])
+        value = builder.fptrunc(args[2], ir.VectorType(ir.FloatType(), 4))
+        builder.store(value, builder.bitcast(at, value.type.as_pointer())).align = 4
+        return context.get_dummy_value()
+
+    return types.void(array, types.intp, _WIDE), made
+
+
+@intrinsic
 def dot(typing, a, b):
     """Return the inner product of the places of two rows."""
     def made(context, builder, signature, args):
@@ -132,3 +146,10 @@ def _sub(a, b):
 @overload(operator.mul)
 def _mul(a, b):
     return (lambda a, b: _times(a, float(b))) if a is _WIDE else None
+
+
+def rows_of_four(n: int) -> np.ndarray:
+    """Return `n` rows of nothing, none of which lies across two lines of the processor's memory: those would be read and written twice."""
+    room = np.zeros(4 * n + 8)
+    first = -(room.ctypes.data // 8) % 8
+    return room[first : first + 4 * n].reshape(n, 4)

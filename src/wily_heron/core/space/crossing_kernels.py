@@ -1,35 +1,37 @@
+# Numba gives intrinsics their first argument itself:
+# pyright: reportCallIssue=false
 """Which triangles of a mesh are pierced by edges of the same mesh."""
 
 import numpy as np
 from numba import njit
 
+from .eight import box_overlaps, first_lane
+
 
 @njit(cache=True, nogil=True)
-def pierced(points, edges, triangles, order, first, count, left, box, mark):
+def pierced(points, edges, triangles, order, kids, boxes, mark):
     """Set `mark` (m,) where an edge (e, 2) that shares no corner with the triangle goes through it."""
-    stack = np.empty(128, np.int64)
+    stack = np.empty(256, np.int64)
     for e in range(edges.shape[0]):
         i, j = edges[e, 0], edges[e, 1]
         ox, oy, oz = points[i, 0], points[i, 1], points[i, 2]
         dx, dy, dz = points[j, 0] - ox, points[j, 1] - oy, points[j, 2] - oz
-        lx, hx_ = min(ox, ox + dx), max(ox, ox + dx)
-        ly, hy_ = min(oy, oy + dy), max(oy, oy + dy)
-        lz, hz_ = min(oz, oz + dz), max(oz, oz + dz)
+        lx, ly, lz = np.float32(min(ox, ox + dx)), np.float32(min(oy, oy + dy)), np.float32(min(oz, oz + dz))
+        ux, uy, uz = np.float32(max(ox, ox + dx)), np.float32(max(oy, oy + dy)), np.float32(max(oz, oz + dz))
         top = 0
         stack[0] = 0
         while top >= 0:
             node = stack[top]
             top -= 1
-            if (box[node, 0] > hx_ or box[node, 3] < lx or box[node, 1] > hy_ or box[node, 4] < ly or box[node, 2] > hz_
-                    or box[node, 5] < lz):
+            if node >= 0:
+                bits = box_overlaps(boxes, node, lx, ly, lz, ux, uy, uz)
+                while bits:
+                    top += 1
+                    stack[top] = kids[node, first_lane(bits)]
+                    bits &= bits - 1
                 continue
-            if left[node] >= 0:
-                stack[top + 1] = left[node]
-                stack[top + 2] = left[node] + 1
-                top += 2
-                continue
-            for k in range(first[node], first[node] + count[node]):
-                t = order[k]
+            for k in range(8):
+                t = order[-1 - node, k]
                 a, b, c = triangles[t, 0], triangles[t, 1], triangles[t, 2]
                 if mark[t] or a == i or b == i or c == i or a == j or b == j or c == j:
                     continue

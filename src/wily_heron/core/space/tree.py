@@ -24,43 +24,47 @@ class TriangleTree:
     """A box tree over triangles (m, 3): built once for a topology, `refit` for every new set of points."""
 
     def __init__(self, points: np.ndarray, triangles: np.ndarray) -> None:
-        m = len(triangles)
         self.triangles = np.ascontiguousarray(triangles, np.int32)
         self.points = np.ascontiguousarray(points, np.float64)
-        self._order = np.arange(m)
-        size = 2 * m + 2
-        first, count, left = (np.zeros(size, np.int64) for _ in range(3))
-        nodes = kernels.build(self.points[self.triangles].mean(axis=1), self._order, first, count, left)
-        self._first, self._count, self._left = first[:nodes].copy(), count[:nodes].copy(), left[:nodes].copy()
-        self._box, self._corners, self._facets = np.empty((nodes, 6)), np.empty((m, 9)), np.empty((m, 3))
+        order, kids = np.arange(len(triangles)), np.zeros((len(triangles) // 8 + 2, 8), np.int64)
+        nodes = kernels.build(self.points[self.triangles].mean(axis=1), order, kids)
+        over = -len(order) % 8
+        self._order = np.concatenate([order, np.repeat(order[8 * (len(order) // 8) :][:1], over)]).reshape(-1, 8)
+        self._kids = kids[:nodes].copy()
+        self._room()
+        self.refit(points)
+
+    def _room(self) -> None:
+        self._boxes, self._leaves = np.empty((len(self._kids), 6, 8), np.float32), np.empty((len(self._order), 12, 8))
         self._pseudo: PseudoNormals | None = None
         self._normals: np.ndarray | None = None
-        self.refit(points)
 
     def again(self, points: np.ndarray) -> "TriangleTree":
         """Return another tree over the same triangles at points (n, 3), built on the same boxes."""
         other = copy(self)
-        other._box, other._corners, other._facets = np.empty_like(self._box), np.empty_like(self._corners), np.empty_like(self._facets)
+        other._room()
         return other.refit(points)
 
     def refit(self, points: np.ndarray) -> "TriangleTree":
         """Move the tree's points (n, 3); topology stays."""
         self.points = np.ascontiguousarray(points, np.float64)
         self._pseudo = self._normals = None
-        kernels.refit(self.points, self.triangles, *self._arrays(), self._corners, self._facets)
+        kernels.refit(self.points, self.triangles, *self.arrays)
         return self
 
     @property
     def normals(self) -> np.ndarray:
         """The triangles' unit normals (m, 3)."""
         if self._normals is None:
-            normals = np.empty_like(self._facets)
-            normals[self._order] = self._facets
+            normals = np.empty((len(self.triangles), 3))
+            normals[self._order] = np.moveaxis(self._leaves[:, 9:], 1, 2)
             self._normals = normals  # whole before another thread sees it
         return self._normals
 
-    def _arrays(self) -> tuple[np.ndarray, np.ndarray, np.ndarray, np.ndarray, np.ndarray]:
-        return self._order, self._first, self._count, self._left, self._box
+    @property
+    def arrays(self) -> tuple[np.ndarray, np.ndarray, np.ndarray, np.ndarray]:
+        """What kernels read of it: which triangles are in the leaves, the nodes' kids and boxes, the leaves (see tree_kernels)."""
+        return self._order, self._kids, self._boxes, self._leaves
 
     def nearest(self, queries: np.ndarray, facing: np.ndarray | None = None, agree: float = 0.3,
                 limit: float | np.ndarray = 1e9) -> Nearest:
@@ -72,8 +76,7 @@ class TriangleTree:
         hit, where, gap = np.empty(len(q), np.int64), np.zeros((len(q), 3)), np.empty(len(q))
         f = np.zeros((1, 3)) if facing is None else np.ascontiguousarray(facing, np.float64)
         far = np.ascontiguousarray(np.broadcast_to(np.asarray(limit, np.float64), len(q)))
-        kernels.closest(q, f, -2.0 if facing is None else agree, far, self._corners, self._facets, *self._arrays(),
-                        hit, where, gap)
+        kernels.closest(q, f, -2.0 if facing is None else agree, far, *self.arrays, hit, where, gap)
         return Nearest(hit, where, kernels.weighted(self.points, self.triangles, hit, where), gap)
 
     def signed_distance(self, queries: np.ndarray) -> tuple[np.ndarray, Nearest]:
@@ -96,7 +99,7 @@ class TriangleTree:
         """Return `(distance, triangle)` of the first triangle each ray meets within `reach` metres; inf and -1 for none."""
         o, d = np.ascontiguousarray(origins, np.float64), np.ascontiguousarray(directions, np.float64)
         distance, hit = np.empty(len(o)), np.empty(len(o), np.int64)
-        kernels.ray_hits(o, d, reach, self._corners, *self._arrays(), distance, hit)
+        kernels.ray_hits(o, d, reach, *self.arrays, distance, hit)
         return distance, hit
 
     def pierced(self, edges: np.ndarray) -> np.ndarray:
@@ -105,7 +108,7 @@ class TriangleTree:
         Edges that share a corner with the triangle do not count, nor do touches within a millionth of an edge.
         """
         mark = np.zeros(len(self.triangles), bool)
-        pierced(self.points, np.ascontiguousarray(edges, np.int32), self.triangles, *self._arrays(), mark)
+        pierced(self.points, np.ascontiguousarray(edges, np.int32), self.triangles, *self.arrays[:3], mark)
         return mark
 
 
@@ -113,12 +116,12 @@ class Screen:
     """Trees that hide what lies behind them, as they are when it is made."""
 
     def __init__(self, trees: list[TriangleTree]) -> None:
-        parts = [t._arrays() for t in trees]
-        self._roots, rows = (np.cumsum([0, *(len(p[k]) for p in parts[:-1])]) for k in (1, 0))
-        first = np.concatenate([p[1] + row for p, row in zip(parts, rows, strict=True)])
-        left = np.concatenate([np.where(p[3] >= 0, p[3] + node, -1) for p, node in zip(parts, self._roots, strict=True)])
-        self._arrays = (np.concatenate([t._corners for t in trees]), first, np.concatenate([p[2] for p in parts]), left,
-                        np.concatenate([p[4] for p in parts]))
+        nodes, leaves = (np.cumsum([0, *(len(each) for each in part)])[:-1]
+                         for part in ([t._kids for t in trees], [t._leaves for t in trees]))
+        self._roots = nodes
+        kids = [np.where(t._kids > 0, t._kids + node, np.where(t._kids < 0, t._kids - leaf, 0))
+                for t, node, leaf in zip(trees, nodes, leaves, strict=True)]
+        self._arrays = np.concatenate(kids), np.concatenate([t._boxes for t in trees]), np.concatenate([t._leaves for t in trees])
 
     def escapes(self, points: np.ndarray, facing: np.ndarray, views: np.ndarray, least: float, reach: float) -> np.ndarray:
         """Return `(q,) int`: the first view (v, 3) along which a ray from a point (q, 3) meets none of the trees within `reach` metres, -1

@@ -1,149 +1,183 @@
-"""A tree of boxes over triangles: build once, refit per pose; closest point and ray queries. Loops over plain arrays."""
+# Numba gives intrinsics their first argument itself:
+# pyright: reportCallIssue=false
+"""A tree of boxes over triangles: build once, refit per pose; closest point and ray queries. Loops over plain arrays.
+
+A node has up to eight `kids` (n, 8): another node above nothing, a leaf of eight triangles below it as -1 - leaf, none at nothing. Their
+`boxes` (n, 6, 8) stand in the node. `leaves` (l, 12, 8) are the triangles' corners and unit normals, `order` (l, 8) which they are; what is
+over in a leaf repeats its first.
+"""
 
 import numpy as np
 from numba import njit
 
+from .eight import box_gaps, box_hits, first_lane, normals_agree, planes_near, triangle_gaps, triangle_hits
 from .triangle_kernels import nearest_weights
 
-LEAF = 4
+_STACK = 256
 
 
 @njit(cache=True, nogil=True)
-def build(centres, order, first, count, left):
-    """Split `order` (m,) by the median of the widest axis into nodes; returns the number of nodes. Children follow parents."""
-    nodes = 1
-    first[0], count[0], left[0] = 0, order.shape[0], -1
+def build(centres, order, kids):
+    """Split the triangles with `centres` (m, 3), halved by the median of the widest axis, into full leaves; fills `order` (m,) and `kids`
+    (n, 8) and returns the number of nodes. Children follow parents."""
+    size = 2 * (len(order) // 8) + 4
+    first, count, left = np.zeros(size, np.int64), np.zeros(size, np.int64), np.full(size, -1)
+    halves = 1
+    first[0], count[0] = 0, len(order)
     node = 0
-    while node < nodes:
+    while node < halves:
         start, n = first[node], count[node]
-        if n > LEAF:
+        if n > 8:
             lo, hi = np.full(3, 1e30), np.full(3, -1e30)
             for k in range(start, start + n):
                 for a in range(3):
                     x = centres[order[k], a]
                     lo[a], hi[a] = min(lo[a], x), max(hi[a], x)
-            axis = 0
-            if hi[1] - lo[1] > hi[axis] - lo[axis]:
-                axis = 1
-            if hi[2] - lo[2] > hi[axis] - lo[axis]:
-                axis = 2
+            axis = np.argmax(hi - lo)
             part = order[start:start + n]
             part[:] = part[np.argsort(centres[part, axis])]
-            half = n // 2
-            left[node] = nodes
-            first[nodes], count[nodes], left[nodes] = start, half, -1
-            first[nodes + 1], count[nodes + 1], left[nodes + 1] = start + half, n - half, -1
-            nodes += 2
+            whole = _whole(n)
+            half = whole * (((n + whole - 1) // whole + 1) // 2)
+            left[node] = halves
+            first[halves], count[halves] = start, half
+            first[halves + 1], count[halves + 1] = start + half, n - half
+            halves += 2
+        node += 1
+    of, room = np.zeros(len(kids), np.int64), np.empty(8, np.int64)
+    nodes = 1
+    node = 0
+    while node < nodes:
+        taken, k, whole = 1, 0, _whole(count[of[node]])
+        room[0] = of[node]
+        while k < taken:
+            if left[room[k]] >= 0 and count[room[k]] > whole:
+                room[taken], room[k] = left[room[k]] + 1, left[room[k]]
+                taken += 1
+            else:
+                k += 1
+        for k in range(8):
+            kids[node, k] = 0
+            if k < taken and left[room[k]] >= 0:
+                kids[node, k], of[nodes] = nodes, room[k]
+                nodes += 1
+            elif k < taken and count[room[k]] > 0:
+                kids[node, k] = -1 - first[room[k]] // 8
         node += 1
     return nodes
 
 
 @njit(cache=True, nogil=True)
-def refit(points, triangles, order, first, count, left, box, corners, facets):
-    """Fill the nodes' boxes `box` (k, 6), the triangles' corners (m, 9) and unit normals `facets` (m, 3) in leaf order for the present
-    `points`."""
-    for k in range(len(order)):
-        t = order[k]
-        for c in range(3):
-            v = triangles[t, c]
-            for a in range(3):
-                corners[k, 3 * c + a] = points[v, a]
-        ux, uy, uz = corners[k, 3] - corners[k, 0], corners[k, 4] - corners[k, 1], corners[k, 5] - corners[k, 2]
-        vx, vy, vz = corners[k, 6] - corners[k, 0], corners[k, 7] - corners[k, 1], corners[k, 8] - corners[k, 2]
-        nx, ny, nz = uy * vz - uz * vy, uz * vx - ux * vz, ux * vy - uy * vx
-        size = max(np.sqrt(nx * nx + ny * ny + nz * nz), 1e-30)
-        facets[k, 0], facets[k, 1], facets[k, 2] = nx / size, ny / size, nz / size
-    for node in range(box.shape[0] - 1, -1, -1):
-        if left[node] < 0:
-            for a in range(3):
-                low, high = 1e30, -1e30
-                for k in range(first[node], first[node] + count[node]):
-                    for c in range(3):
-                        x = corners[k, 3 * c + a]
-                        low, high = x if x < low else low, x if x > high else high
-                box[node, a], box[node, 3 + a] = low, high
-        else:
-            i, j = left[node], left[node] + 1
-            for a in range(3):
-                one, two = box[i, a], box[j, a]
-                box[node, a] = one if one < two else two
-                one, two = box[i, 3 + a], box[j, 3 + a]
-                box[node, 3 + a] = one if one > two else two
-
-
-@njit(cache=True, nogil=True, inline="always")
-def _closest_on_triangle(px, py, pz, t, k, bary):
-    ax, ay, az = t[k, 0], t[k, 1], t[k, 2]
-    v, w = nearest_weights(px, py, pz, ax, ay, az, t[k, 3], t[k, 4], t[k, 5], t[k, 6], t[k, 7], t[k, 8])
-    bary[0], bary[1], bary[2] = 1.0 - v - w, v, w
-    dx = px - ax - v * (t[k, 3] - ax) - w * (t[k, 6] - ax)
-    dy = py - ay - v * (t[k, 4] - ay) - w * (t[k, 7] - ay)
-    dz = pz - az - v * (t[k, 5] - az) - w * (t[k, 8] - az)
-    return dx * dx + dy * dy + dz * dz
-
-
-@njit(cache=True, nogil=True, inline="always")
-def _box_gap(px, py, pz, box, i):
-    x = max(box[i, 0] - px, px - box[i, 3], 0.0)
-    y = max(box[i, 1] - py, py - box[i, 4], 0.0)
-    z = max(box[i, 2] - pz, pz - box[i, 5], 0.0)
-    return x * x + y * y + z * z
+def _whole(n):
+    # so many triangles are in a full kid of a node of n: but for the last all are full
+    whole = 8
+    while 8 * whole < n:
+        whole *= 8
+    return whole
 
 
 @njit(cache=True, nogil=True)
-def closest(queries, facing, agree, limit, corners, facets, order, first, count, left, box, hit, where, gap):
+def refit(points, triangles, order, kids, boxes, leaves):
+    """Fill `boxes` and `leaves` for the present `points` (v, 3)."""
+    most = 1e-30
+    for i in range(len(points)):
+        for a in range(3):
+            most = max(most, abs(points[i, a]))
+    for leaf in range(len(order)):
+        for k in range(8):
+            t = order[leaf, k]
+            for c in range(3):
+                for a in range(3):
+                    leaves[leaf, 3 * c + a, k] = points[triangles[t, c], a]
+        for k in range(8):
+            ax, ay, az = leaves[leaf, 0, k], leaves[leaf, 1, k], leaves[leaf, 2, k]
+            ux, uy, uz = leaves[leaf, 3, k] - ax, leaves[leaf, 4, k] - ay, leaves[leaf, 5, k] - az
+            vx, vy, vz = leaves[leaf, 6, k] - ax, leaves[leaf, 7, k] - ay, leaves[leaf, 8, k] - az
+            nx, ny, nz = uy * vz - uz * vy, uz * vx - ux * vz, ux * vy - uy * vx
+            size = max(np.sqrt(nx * nx + ny * ny + nz * nz), 1e-30)
+            leaves[leaf, 9, k], leaves[leaf, 10, k], leaves[leaf, 11, k] = nx / size, ny / size, nz / size
+    pad = 4e-7 * most  # more than single floats round off, of the box and of a point as far out
+    for node in range(len(kids) - 1, -1, -1):
+        for k in range(8):
+            kid = kids[node, k]
+            for a in range(3):
+                low, high = 1e30, -1e30
+                if kid > 0:
+                    for j in range(8):
+                        if kids[kid, j] != 0:
+                            low, high = min(low, boxes[kid, a, j]), max(high, boxes[kid, 3 + a, j])
+                elif kid < 0:
+                    for c in range(3):
+                        for j in range(8):
+                            x = leaves[-1 - kid, 3 * c + a, j]
+                            low, high = x if x < low else low, x if x > high else high
+                    low, high = low - pad, high + pad
+                else:
+                    high = 1e30
+                boxes[node, a, k], boxes[node, 3 + a, k] = low, high
+
+
+@njit(cache=True, nogil=True, inline="always")
+def _pushed(bits, far, kids, node, stack, waits, top):
+    # the nearest comes to lie on top
+    base = top + 1
+    while bits:
+        k = first_lane(bits)
+        bits &= bits - 1
+        top += 1
+        place = top
+        while place > base and waits[place - 1] < far[k]:
+            stack[place], waits[place] = stack[place - 1], waits[place - 1]
+            place -= 1
+        stack[place], waits[place] = kids[node, k], far[k]
+    return top
+
+
+@njit(cache=True, nogil=True)
+def closest(queries, facing, agree, limit, order, kids, boxes, leaves, hit, where, gap):
     """Nearest triangle of each query (q, 3): `hit` (q,), barycentric `where` (q, 3), distance `gap` (q,).
 
     With `agree` > -1 only triangles whose unit normals make at least that cosine with `facing` (q, 3) count; none within `limit` (q,)
-    metres leaves hit = -1. Neighbouring queries mostly lie on neighbouring triangles, so each begins at the last one's.
+    metres leaves hit = -1. Neighbouring queries mostly lie on neighbouring triangles, so each begins at the last one's leaf.
     """
-    stack, waits = np.empty(128, np.int64), np.empty(128)
-    bary = np.empty(3)
+    stack, waits = np.empty(_STACK, np.int64), np.empty(_STACK, np.float32)
+    near, far = np.empty(8, np.float32), np.empty(8)
     last = -1
-    choosy = agree > -1.0
     for q in range(queries.shape[0]):
         px, py, pz = queries[q, 0], queries[q, 1], queries[q, 2]
-        best = limit[q] * limit[q]
-        found = -1
-        if last >= 0 and (not choosy or facets[last, 0] * facing[q, 0] + facets[last, 1] * facing[q, 1]
-                          + facets[last, 2] * facing[q, 2] >= agree):
-            d = _closest_on_triangle(px, py, pz, corners, last, bary)
-            if d < best:
-                best, found = d, last
-                where[q, 0], where[q, 1], where[q, 2] = bary[0], bary[1], bary[2]
-        top = 0
+        sx, sy, sz = np.float32(px), np.float32(py), np.float32(pz)
+        best, found, top = limit[q] * limit[q], -1, 0
         stack[0], waits[0] = 0, 0.0
+        if last >= 0:
+            top = 1
+            stack[1], waits[1] = -1 - last // 8, 0.0
         while top >= 0:
             node = stack[top]
             top -= 1
             if waits[top + 1] >= best:
                 continue
-            if left[node] < 0:
-                for k in range(first[node], first[node] + count[node]):
-                    if choosy and facets[k, 0] * facing[q, 0] + facets[k, 1] * facing[q, 1] + facets[k, 2] * facing[q, 2] < agree:
-                        continue
-                    over = ((px - corners[k, 0]) * facets[k, 0] + (py - corners[k, 1]) * facets[k, 1]
-                            + (pz - corners[k, 2]) * facets[k, 2])
-                    if over * over >= best:
-                        continue  # not even its plane is nearer
-                    d = _closest_on_triangle(px, py, pz, corners, k, bary)
-                    if d < best:
-                        best, found = d, k
-                        where[q, 0], where[q, 1], where[q, 2] = bary[0], bary[1], bary[2]
-            else:
-                i = left[node]
-                di, dj = _box_gap(px, py, pz, box, i), _box_gap(px, py, pz, box, i + 1)
-                near, far, dn, df = (i, i + 1, di, dj) if di < dj else (i + 1, i, dj, di)
-                if df < best:
-                    top += 1
-                    stack[top], waits[top] = far, df
-                if dn < best:
-                    top += 1
-                    stack[top], waits[top] = near, dn
+            if node >= 0:
+                bits = box_gaps(boxes, node, sx, sy, sz, np.float32(1.00001 * best), near)
+                top = _pushed(bits, near, kids, node, stack, waits, top)
+                continue
+            leaf = -1 - node
+            bits = planes_near(leaves, leaf, px, py, pz, best)
+            if agree > -1.0:
+                bits &= normals_agree(leaves, leaf, facing[q, 0], facing[q, 1], facing[q, 2], agree)
+            if bits:
+                bits &= triangle_gaps(leaves, leaf, px, py, pz, best, far)
+            while bits:
+                k = first_lane(bits)
+                bits &= bits - 1
+                if far[k] < best:
+                    best, found = far[k], 8 * leaf + k
         gap[q] = np.sqrt(best)
         hit[q] = -1
         if found >= 0:
-            hit[q], last = order[found], found
+            last, leaf, k = found, found // 8, found % 8
+            hit[q] = order[leaf, k]
+            t = leaves[leaf, :, k]
+            v, w = nearest_weights(px, py, pz, t[0], t[1], t[2], t[3], t[4], t[5], t[6], t[7], t[8])
+            where[q, 0], where[q, 1], where[q, 2] = 1.0 - v - w, v, w
 
 
 @njit(cache=True, nogil=True)
@@ -159,108 +193,70 @@ def weighted(values, triangles, hit, where):
 
 
 @njit(cache=True, nogil=True, inline="always")
-def _ray_box(ox, oy, oz, ix, iy, iz, box, node):
-    a, b = (box[node, 0] - ox) * ix, (box[node, 3] - ox) * ix
-    t0, t1 = min(a, b), max(a, b)
-    a, b = (box[node, 1] - oy) * iy, (box[node, 4] - oy) * iy
-    t0, t1 = max(t0, min(a, b)), min(t1, max(a, b))
-    a, b = (box[node, 2] - oz) * iz, (box[node, 5] - oz) * iz
-    t0, t1 = max(t0, min(a, b)), min(t1, max(a, b))
-    return t0 if t1 >= max(t0, 0.0) else np.inf
-
-
-@njit(cache=True, nogil=True, inline="always")
-def _ray_triangle(ox, oy, oz, dx, dy, dz, corners, k):
-    ax, ay, az = corners[k, 3] - corners[k, 0], corners[k, 4] - corners[k, 1], corners[k, 5] - corners[k, 2]
-    bx, by, bz = corners[k, 6] - corners[k, 0], corners[k, 7] - corners[k, 1], corners[k, 8] - corners[k, 2]
-    hx, hy, hz = dy * bz - dz * by, dz * bx - dx * bz, dx * by - dy * bx
-    det = ax * hx + ay * hy + az * hz
-    s = -1.0
-    if abs(det) >= 1e-16:
-        sx, sy, sz = ox - corners[k, 0], oy - corners[k, 1], oz - corners[k, 2]
-        u = (sx * hx + sy * hy + sz * hz) / det
-        gx, gy, gz = sy * az - sz * ay, sz * ax - sx * az, sx * ay - sy * ax
-        v = (dx * gx + dy * gy + dz * gz) / det
-        if 0.0 <= u <= 1.0 and v >= 0.0 and u + v <= 1.0:
-            s = (bx * gx + by * gy + bz * gz) / det
-    return s
+def _inverse(d):
+    return np.float32(1.0 / d if abs(d) > 1e-12 else 1e12)
 
 
 @njit(cache=True, nogil=True)
-def ray_hits(origins, directions, reach, corners, order, first, count, left, box, distance, hit):
-    """First triangle met from each origin along its unit direction within `reach` metres: `distance` (q,) or inf, `hit` or -1.
-
-    Follows: Moeller & Trumbore, Fast minimum storage ray/triangle intersection, 1997."""
-    stack = np.empty(128, np.int64)
+def ray_hits(origins, directions, reach, order, kids, boxes, leaves, distance, hit):
+    """First triangle met from each origin along its unit direction within `reach` metres: `distance` (q,) or inf, `hit` or -1."""
+    stack, waits = np.empty(_STACK, np.int64), np.empty(_STACK, np.float32)
+    near, far = np.empty(8, np.float32), np.empty(8)
     for q in range(origins.shape[0]):
         ox, oy, oz = origins[q, 0], origins[q, 1], origins[q, 2]
         dx, dy, dz = directions[q, 0], directions[q, 1], directions[q, 2]
-        ix = 1.0 / dx if abs(dx) > 1e-12 else 1e12
-        iy = 1.0 / dy if abs(dy) > 1e-12 else 1e12
-        iz = 1.0 / dz if abs(dz) > 1e-12 else 1e12
-        best = reach
-        hit[q] = -1
-        top = 0
-        stack[0] = 0
+        sx, sy, sz, ix, iy, iz = np.float32(ox), np.float32(oy), np.float32(oz), _inverse(dx), _inverse(dy), _inverse(dz)
+        best, hit[q], top = reach, -1, 0
+        stack[0], waits[0] = 0, 0.0
         while top >= 0:
             node = stack[top]
             top -= 1
-            if _ray_box(ox, oy, oz, ix, iy, iz, box, node) > best:
+            if waits[top + 1] > best:
                 continue
-            if left[node] >= 0:
-                stack[top + 1] = left[node]
-                stack[top + 2] = left[node] + 1
-                top += 2
+            if node >= 0:
+                bits = box_hits(boxes, node, sx, sy, sz, ix, iy, iz, np.float32(best), near)
+                top = _pushed(bits, near, kids, node, stack, waits, top)
                 continue
-            for k in range(first[node], first[node] + count[node]):
-                s = _ray_triangle(ox, oy, oz, dx, dy, dz, corners, k)
-                if 0.0 < s < best:
-                    best = s
-                    hit[q] = order[k]
+            bits = triangle_hits(leaves, -1 - node, ox, oy, oz, dx, dy, dz, best, far)
+            while bits:
+                k = first_lane(bits)
+                bits &= bits - 1
+                if far[k] < best:
+                    best, hit[q] = far[k], order[-1 - node, k]
         distance[q] = best if hit[q] >= 0 else np.inf
 
 
 @njit(cache=True, nogil=True)
-def escapes(points, facing, views, least, reach, roots, corners, first, count, left, box, out):
+def escapes(points, facing, views, least, reach, roots, kids, boxes, leaves, out):
     """Set `out` (q,) to the first of `views` (v, 3) that makes at least the cosine `least` with a point's `facing` and along which a ray
     from it meets nothing within `reach` metres. The trees' arrays stand one after the other, their root nodes at `roots`.
 
     What hid the point before from a side is asked first: points that lie near come one after the other."""
-    stack, hid = np.empty(128, np.int64), np.full(views.shape[0], -1)
+    stack, waits = np.empty(_STACK, np.int64), np.empty(_STACK, np.float32)
+    near, far, hid = np.empty(8, np.float32), np.empty(8), np.full(views.shape[0], -1)
     for q in range(points.shape[0]):
         ox, oy, oz = points[q, 0], points[q, 1], points[q, 2]
+        sx, sy, sz = np.float32(ox), np.float32(oy), np.float32(oz)
         for v in range(views.shape[0]):
             dx, dy, dz = views[v, 0], views[v, 1], views[v, 2]
             if dx * facing[q, 0] + dy * facing[q, 1] + dz * facing[q, 2] <= least:
                 continue
-            if hid[v] >= 0 and 0.0 < _ray_triangle(ox, oy, oz, dx, dy, dz, corners, hid[v]) < reach:
+            if hid[v] >= 0 and triangle_hits(leaves, hid[v], ox, oy, oz, dx, dy, dz, reach, far):
                 continue
-            ix = 1.0 / dx if abs(dx) > 1e-12 else 1e12
-            iy = 1.0 / dy if abs(dy) > 1e-12 else 1e12
-            iz = 1.0 / dz if abs(dz) > 1e-12 else 1e12
+            ix, iy, iz = _inverse(dx), _inverse(dy), _inverse(dz)
             free = True
             for r in range(roots.shape[0]):
                 top = 0
                 stack[0] = roots[r]
-                while top >= 0 and free:
+                while top >= 0:
                     node = stack[top]
                     top -= 1
-                    if left[node] >= 0:  # the nearer half first: what hides a point mostly lies close by
-                        near = _ray_box(ox, oy, oz, ix, iy, iz, box, left[node])
-                        far = _ray_box(ox, oy, oz, ix, iy, iz, box, left[node] + 1)
-                        swap = near > far
-                        if max(near, far) <= reach:
-                            top += 1
-                            stack[top] = left[node] + (0 if swap else 1)
-                        if min(near, far) <= reach:
-                            top += 1
-                            stack[top] = left[node] + (1 if swap else 0)
-                        continue
-                    for k in range(first[node], first[node] + count[node]):
-                        s = _ray_triangle(ox, oy, oz, dx, dy, dz, corners, k)
-                        if 0.0 < s < reach:
-                            free, hid[v] = False, k
-                            break
+                    if node >= 0:
+                        bits = box_hits(boxes, node, sx, sy, sz, ix, iy, iz, np.float32(reach), near)
+                        top = _pushed(bits, near, kids, node, stack, waits, top)
+                    elif triangle_hits(leaves, -1 - node, ox, oy, oz, dx, dy, dz, reach, far):
+                        free, hid[v] = False, -1 - node
+                        break
                 if not free:
                     break
             if free:
