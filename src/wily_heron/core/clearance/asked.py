@@ -4,17 +4,20 @@ from collections.abc import Callable
 
 import numpy as np
 
+from ..mesh.normals import vertex_normals
 from ..space.tree import TriangleTree
 from .cover import AGREE, UNDER, Cover
 from .recall import Asking, Recall
 from .samples import FINE, FINEST, SPLIT, inside, unit
-from .stand_kernels import stand_kernel
+from .stand_kernels import dip_kernel, stand_kernel
 
 _LEAST = 1e-4
 """Less than a tenth of a millimetre is not a poke-through."""
 _THIN = 0.001
 _THINNER = 0.0003
 """Where cloth lies nearer over a point than this (metres), it may come through beside it, and is looked at more closely; and once more."""
+_DIP, _DEEP = 0.0005, 0.02
+"""Cloth comes nearer by so much (metres) beside what its bend over a face tells; and no deeper than that between corners it covers."""
 _CLOSELY = 80
 """No more faces than this are asked at sixty-four points."""
 _STRAY = 0.12
@@ -35,6 +38,26 @@ def stand_out(points: np.ndarray, facing: np.ndarray, spot: np.ndarray, tree: Tr
                  near.point, near.distance, tree.triangles, tree.normals, cover.border, cover.rest, cover.outward, AGREE, _LEAST, _STRAY,
                  UNDER, stand, gap)
     return stand, gap, np.maximum(near.triangle, 0)
+
+
+def may_show(under_tree: TriangleTree, over_tree: TriangleTree, cover: Cover, rows: np.ndarray, gap: np.ndarray,
+             hit: np.ndarray) -> np.ndarray:
+    """Return which faces (t,) of the under-layer the cloth may come through between their corners, though it lies over these: its vertices
+    `rows` (r,) lie `gap` (r,) metres under the triangles `hit` (r,).
+
+    Between two corners cloth comes nearer by so much as it bends inwards from the one to the other; where it is finer than the face, it
+    is its own vertices that come nearer.
+    """
+    under_by, over_by = np.full(len(under_tree.points), np.inf), np.zeros(len(under_tree.points), np.int64)
+    under_by[rows], over_by[rows] = gap, hit
+    out = np.zeros(len(under_tree.triangles), bool)
+    dip_kernel(under_tree.points, under_tree.triangles, over_tree.normals, cover.outward, under_by, over_by, cover.reach, _DIP, out)
+    facing = cover.outward * vertex_normals(over_tree.points, over_tree.triangles)
+    near = under_tree.nearest(over_tree.points, facing=facing, agree=AGREE, limit=_DEEP)
+    at = np.maximum(near.triangle, 0)
+    low = np.sum((over_tree.points - near.point) * under_tree.normals[at], axis=1) < _THIN
+    out[near.triangle[low & (near.triangle >= 0)]] = True
+    return out
 
 
 def _shallowest(stand: np.ndarray, gap: np.ndarray) -> np.ndarray:

@@ -94,14 +94,13 @@ class Dressed:
                 seen.refit(points)
         self._skin_tree.refit(body)
         blockers = self.blockers
-        layers, under, triangles = [], body, self.skin_faces
-        for i, (name, piece) in enumerate(zip(self.names, self.pieces, strict=True)):
+        layers = []
+        for i, name in enumerate(self.names):
             if only is None or i in only:
-                found = find(under, triangles, self._trees[i], self.covers[i], blockers, recall[i] if recall else None)
+                found = find(blockers[i], self._trees[i], self.covers[i], blockers, recall[i] if recall else None)
             else:
-                found = Found((), np.zeros(len(under)), UNDER)
+                found = Found((), np.zeros(len(blockers[i].points)), UNDER)
             layers.append(Layer(name, posed[i], self._trees[i], found))
-            under, triangles = posed[i], piece.shown
         figures = self._figures(layers)
         open_ = self._holes(body, posed, blockers) if look_for_holes else {}
         if open_:

@@ -33,7 +33,7 @@ class Begun:
 
     def __init__(self, wearer: Wearer, piece: Piece, pose: Pose, layers: Layers) -> None:
         self.dressed, self._pose, self._layers = layers.dress(wearer, piece), pose, layers
-        self._recall = tuple(Recall() for _ in self.dressed.pieces)
+        self._recall = layers.recall or tuple(Recall() for _ in self.dressed.pieces)
         self.cell = self.dressed.measure(pose, recall=self._recall, only=layers.pairs)
 
     def again(self, points: np.ndarray) -> CellResult:

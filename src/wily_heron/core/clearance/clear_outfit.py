@@ -13,8 +13,11 @@ from ..piece.state import Piece
 from .cell import CellResult, Dressed
 from .clear import CAP
 from .layers import Layers
+from .recall import Recall
 
 Worn = dict[str, Piece]
+_Eased = tuple[Worn, set[str], set[str]]
+"""The outfit, the names of what moved, and of what fell."""
 
 
 def clear_outfit(pieces: Mapping[str, Piece], body: Body, shape: np.ndarray, pose: Pose, ease: float) -> tuple[Worn, list[str]]:
@@ -26,7 +29,8 @@ def clear_outfit(pieces: Mapping[str, Piece], body: Body, shape: np.ndarray, pos
     """
     wearer = shaped(body, shape)
     worn, changed, fallen = dict(pieces), set(), set()
-    start = cell = Dressed(wearer, worn).measure(pose)
+    recall = tuple(Recall() for _ in pieces)
+    start = cell = Dressed(wearer, worn).measure(pose, recall=recall)
     given: list[Worn] = []
     for rounds in ((_sparing,), (_yielding, _giving_way), (_giving_way,)):
         tried, moved, fell = worn, set(changed), set(fallen)
@@ -35,15 +39,15 @@ def clear_outfit(pieces: Mapping[str, Piece], body: Body, shape: np.ndarray, pos
                 break
             if ease_out is _giving_way:
                 given.append(tried)
-            tried, more, new = ease_out(tried, body, shape, pose, ease, fell)
+            tried, more, new = ease_out(tried, body, shape, pose, ease, fell, recall)
             if not more:
                 continue
             moved, fell = moved | more, fell | new
-            after = Dressed(wearer, tried).measure(pose)
+            after = Dressed(wearer, tried).measure(pose, recall=recall)
             if not _near(after, start, fell):
                 tried = {n: p if n in fell else _held(p, pieces[n], pose, a.points - b.points)
                          for (n, p), a, b in zip(tried.items(), after.layers, start.layers, strict=True)}
-                after = Dressed(wearer, tried).measure(pose)
+                after = Dressed(wearer, tried).measure(pose, recall=recall)
             less = after.figures["area_cm2"] < cell.figures["area_cm2"]
             no_deeper = after.figures["holds"] or _deepest(after) >= _deepest(start) - 0.05
             if less and no_deeper and _near(after, start, fell):
@@ -51,24 +55,24 @@ def clear_outfit(pieces: Mapping[str, Piece], body: Body, shape: np.ndarray, pos
     return worn, [n for n in pieces if n in changed]
 
 
-def _sparing(pieces: Worn, body: Body, shape: np.ndarray, pose: Pose, ease: float, fallen: set[str]) -> tuple[Worn, set[str], set[str]]:
+def _sparing(pieces: Worn, body: Body, shape: np.ndarray, pose: Pose, ease: float, fallen: set[str], recall: tuple[Recall, ...]) -> _Eased:
     """Ease each piece out, from the skin on, none so that what lies over it shows more. What has `fallen` stays so."""
-    return _in_turn(pieces, body, shape, pose, ease, fallen, yielding=False)
+    return _in_turn(pieces, body, shape, pose, ease, fallen, recall, yielding=False)
 
 
-def _yielding(pieces: Worn, body: Body, shape: np.ndarray, pose: Pose, ease: float, fallen: set[str]) -> tuple[Worn, set[str], set[str]]:
+def _yielding(pieces: Worn, body: Body, shape: np.ndarray, pose: Pose, ease: float, fallen: set[str], recall: tuple[Recall, ...]) -> _Eased:
     """Ease each piece out, from the skin on, and then what lies over it. What has `fallen` stays so."""
-    return _in_turn(pieces, body, shape, pose, ease, fallen, yielding=True)
+    return _in_turn(pieces, body, shape, pose, ease, fallen, recall, yielding=True)
 
 
-def _in_turn(pieces: Worn, body: Body, shape: np.ndarray, pose: Pose, ease: float, fallen: set[str],
-             yielding: bool) -> tuple[Worn, set[str], set[str]]:
+def _in_turn(pieces: Worn, body: Body, shape: np.ndarray, pose: Pose, ease: float, fallen: set[str], recall: tuple[Recall, ...],
+             yielding: bool) -> _Eased:
     worn, names, moved, fell = dict(pieces), list(pieces), set(), set()
     for i, name in enumerate(names):
         if worn[name].skin is None:
             continue
         over = () if yielding else tuple(worn[n] for n in names[i + 1 :])
-        layers = Layers(tuple(worn[n] for n in names[:i]), over)
+        layers = Layers(tuple(worn[n] for n in names[:i]), over, recall)
         loose: Loose = "eased" if name in fallen else "falls"
         eased, (report,) = clear_poses(worn[name], body, [(shape, pose)], ease, layers, loose=loose)
         if report["moved"]:
@@ -78,14 +82,14 @@ def _in_turn(pieces: Worn, body: Body, shape: np.ndarray, pose: Pose, ease: floa
     return worn, moved, fell
 
 
-def _giving_way(pieces: Worn, body: Body, shape: np.ndarray, pose: Pose, ease: float, _: set[str]) -> tuple[Worn, set[str], set[str]]:
+def _giving_way(pieces: Worn, body: Body, shape: np.ndarray, pose: Pose, ease: float, _: set[str], recall: tuple[Recall, ...]) -> _Eased:
     """Tuck each piece in under what lies over it, from the outermost in, and let the skin give way under the innermost."""
     worn, names, moved = dict(pieces), list(pieces), set()
     for i in range(len(names) - 1, -1, -1):
         piece = worn[names[i]]
         if piece.skin is None:
             continue
-        layers = Layers(tuple(worn[n] for n in names[:i]), tuple(worn[n] for n in names[i + 1 :]))
+        layers = Layers(tuple(worn[n] for n in names[:i]), tuple(worn[n] for n in names[i + 1 :]), recall)
         if layers.over:
             piece, (report,) = clear_poses(piece, body, [(shape, pose)], 0.5 * ease, layers, "in")
             moved |= {names[i]} if report["moved"] else set()

@@ -9,7 +9,7 @@ from scipy.sparse.csgraph import connected_components
 from ..mesh.corners import any_corner, every_corner
 from ..mesh.normals import vertex_normals
 from ..space.tree import Screen, TriangleTree
-from .asked import Asked, stand_out
+from .asked import Asked, may_show, stand_out
 from .cover import UNDER, Cover
 from .recall import Recall
 from .samples import FINEST
@@ -78,31 +78,29 @@ class Found:
         return float(sum(p.area for p in self.places))
 
 
-def find(under: np.ndarray, under_triangles: np.ndarray, over_tree: TriangleTree, cover: Cover, blockers: list[TriangleTree],
+def find(under_tree: TriangleTree, over_tree: TriangleTree, cover: Cover, blockers: list[TriangleTree],
          recall: Recall | None = None) -> Found:
-    """Return what of `under` (n, 3), posed, shows through the over-layer (its tree refit to the cell).
+    """Return what of an under-layer shows through the over-layer, by their trees as they are in the cell.
 
     `blockers` are all layers of the cell: a point counts only if it sees out past them in some direction. Area is sampled at
     seven points a triangle, sixteen where cloth comes through or nearly, sixty-four at the rim of it. What counts follows
     the definition in docs/clearance.md. With `recall` only what has moved since the pair was last found with it is asked anew.
     """
+    under, under_triangles = under_tree.points, under_tree.triangles
     normal = vertex_normals(under, under_triangles)
     rows = np.flatnonzero(cover.covered)
     if recall:
         recall.begin(under, normal, over_tree)
     asking = recall.asking("vertices", rows, rows[:, None]) if recall else None
-    stand, gap = stand_out(under[rows], normal[rows], cover.spot[rows], over_tree, cover, asking)[:2]
+    stand, gap, hit = stand_out(under[rows], normal[rows], cover.spot[rows], over_tree, cover, asking)
     depth = np.zeros(len(under))
     depth[rows] = stand
     clear = gap[stand <= 0]
     least = float(clear.min()) if len(clear) else UNDER
     ring = np.zeros(len(under), bool)  # one ring on, so that a face pierced between its corners is sampled too
     ring[under_triangles[any_corner(depth > 0, under_triangles)]] = True
-    under_by = np.full(len(under), np.inf)
-    under_by[rows] = gap
-    a, b, c = under_triangles.T
-    close = np.minimum(np.minimum(under_by[a], under_by[b]), under_by[c]) < cover.reach  # a coarse face may be cut, all its corners in
-    whole = np.flatnonzero((any_corner(ring, under_triangles) | close) & every_corner(cover.covered, under_triangles))
+    whole = np.flatnonzero(every_corner(cover.covered, under_triangles)
+                           & (any_corner(ring, under_triangles) | may_show(under_tree, over_tree, cover, rows, gap, hit)))
     asked = Asked(under, normal, under_triangles, over_tree, cover, recall)
     asked.whole(whole)
     asked.part()

@@ -13,7 +13,7 @@ from .push import push_in
 
 DEEP = 0.015
 """The skin gives way by no more than this (metres): enough for flesh, too little to show at the edge of a garment."""
-_PASSES, _EDGE = 4, 3
+_PASSES, _EDGE = 6, 3
 _INNERMOST = range(1)
 
 
@@ -26,11 +26,11 @@ def give_way(piece: Piece, body: Body, shape: np.ndarray, pose: Pose, ease: floa
     """Return the move (n, 3) of the body's skin at rest by which it lies `ease` under the piece in one cell, and the report.
 
     Skin that is not covered stays where it is, and within three rings of it the move fades, so that no step shows at a hem. The best of
-    four passes is kept, none if less does not show.
+    six passes is kept, none if less does not show.
     """
     wearer = shaped(body, shape)
     dressed = layers.dress(wearer, piece)
-    cell = begin = dressed.measure(pose, only=_INNERMOST)
+    cell = begin = dressed.measure(pose, only=_INNERMOST, recall=layers.recall)
     start = np.asarray(begin.body_points, np.float64)
     before = begin.figures["pairs"][0]
     room = _room(dressed.covers[0].covered, body.triangles)
@@ -41,7 +41,7 @@ def give_way(piece: Piece, body: Body, shape: np.ndarray, pose: Pose, ease: floa
         moved = moved + push_in(between(dressed, cell, 0), ease, None) * room[:, None]
         size = np.linalg.norm(moved, axis=1)
         moved *= np.minimum(1.0, DEEP / np.maximum(size, 1e-12))[:, None]
-        cell = dressed.measure(pose, skin=start + moved, only=_INNERMOST)
+        cell = dressed.measure(pose, skin=start + moved, only=_INNERMOST, recall=layers.recall)
         now = cell.figures["pairs"][0]
         if now["area_cm2"] < best[1]["area_cm2"] and now["clearance_mm"] >= before["clearance_mm"] - 0.05:
             best = (moved, now)

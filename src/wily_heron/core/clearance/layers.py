@@ -5,6 +5,7 @@ from dataclasses import dataclass
 from ..figure.body import Wearer
 from ..piece.state import Piece
 from .cell import Dressed
+from .recall import Recall
 
 OWN = "piece"
 """The name of the piece in question among its layers."""
@@ -12,10 +13,12 @@ OWN = "piece"
 
 @dataclass(frozen=True)
 class Layers:
-    """The pieces under a piece and those over it, each from the innermost out."""
+    """The pieces under a piece and those over it, each from the innermost out; `recall`, one a pair from the skin out, remembers between
+    measurements of one and the same cell."""
 
     under: tuple[Piece, ...] = ()
     over: tuple[Piece, ...] = ()
+    recall: tuple[Recall, ...] = ()
 
     @property
     def place(self) -> int:
