@@ -62,6 +62,8 @@ class Dressed:
         self._trees = [tree_on(rest, p.mesh.triangles) for rest, p in zip(self.rest, self.pieces, strict=True)]
         self._seen_trees = [t if p.left_out is None else TriangleTree(rest, p.shown)
                             for t, rest, p in zip(self._trees, self.rest, self.pieces, strict=True)]
+        self._worn: tuple[Pose, tuple[np.ndarray, list[np.ndarray]]] | None = None
+        self._at: dict[int, np.ndarray] = {}
         self.covers: list[Cover] = []
         under, triangles = wearer.points, self.skin_faces
         for rest, piece in zip(self.rest, self.pieces, strict=True):
@@ -83,16 +85,10 @@ class Dressed:
         figures tell as well what each of them sees of what shows. `recall`, one a pair, remembers from one measurement of the cell to the
         next. Pairs other than `only`, counted from the skin out, are not asked, and told as if they held.
         """
-        matrices = pose_matrices(self.wearer, pose)
-        body = skin_points(dressed_skin(self.pieces, self.wearer, pose), self.wearer.body.skin, matrices) if skin is None else skin
-        self.body_tree.refit(body)
-        instead = moved or {}
-        posed = [instead[i] if i in instead else worn_points(p, self.wearer, pose, matrices) for i, p in enumerate(self.pieces)]
-        for tree, seen, points in zip(self._trees, self._seen_trees, posed, strict=True):
-            tree.refit(points)
-            if seen is not tree:
-                seen.refit(points)
-        self._skin_tree.refit(body)
+        instead, (body, posed) = moved or {}, self._posed(pose)
+        body, posed = body if skin is None else skin, [instead.get(i, points) for i, points in enumerate(posed)]
+        for tree, points in zip((self._skin_tree, *self._trees, *self._seen_trees), (body, *posed, *posed), strict=True):
+            self._put(tree, points)
         blockers = self.blockers
         layers = []
         for i, name in enumerate(self.names):
@@ -111,9 +107,23 @@ class Dressed:
 
     def clearance_map(self, layer: int, cell: CellResult) -> np.ndarray:
         """Return `(n,) float32` signed clearance in metres of a layer's vertices over the skin, in a measured cell."""
-        self.body_tree.refit(cell.body_points)
+        self._put(self.body_tree, cell.body_points)
         signed, _ = self.body_tree.signed_distance(cell.layers[layer].points)
         return signed.astype(np.float32)
+
+    def _posed(self, pose: Pose) -> tuple[np.ndarray, list[np.ndarray]]:
+        """Return the points of the skin and of each piece as they are worn in a pose, kept until another is asked for."""
+        if self._worn is None or self._worn[0] is not pose:
+            matrices = pose_matrices(self.wearer, pose)
+            body = skin_points(dressed_skin(self.pieces, self.wearer, pose), self.wearer.body.skin, matrices)
+            self._worn = pose, (body, [worn_points(p, self.wearer, pose, matrices) for p in self.pieces])
+        return self._worn[1]
+
+    def _put(self, tree: TriangleTree, points: np.ndarray) -> None:
+        """Refit a tree to an array of points, if it is not there already."""
+        if self._at.get(id(tree)) is not points:
+            tree.refit(points)
+            self._at[id(tree)] = points
 
     def _holes(self, body: np.ndarray, posed: list[np.ndarray], blockers: list[TriangleTree]) -> dict[str, tuple[float, np.ndarray]]:
         """Return what is left out and can be missed, by layer: its area (m2) and its faces."""

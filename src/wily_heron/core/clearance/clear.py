@@ -31,10 +31,11 @@ _PASSES = 4
 class Begun:
     """A piece between its layers on a wearer in a pose, measured, and to be measured again as the piece is moved."""
 
-    def __init__(self, wearer: Wearer, piece: Piece, pose: Pose, layers: Layers) -> None:
-        self.dressed, self._pose, self._layers = layers.dress(wearer, piece), pose, layers
+    def __init__(self, wearer: Wearer, piece: Piece, pose: Pose, layers: Layers, known: tuple[Dressed, CellResult] | None = None) -> None:
+        """`known` is the wearer so dressed and the whole cell, where it is measured already."""
+        self.dressed, self._pose, self._layers = known[0] if known else layers.dress(wearer, piece), pose, layers
         self._recall = layers.recall or tuple(Recall() for _ in self.dressed.pieces)
-        self.cell = self.dressed.measure(pose, recall=self._recall, only=layers.pairs)
+        self.cell = known[1] if known else self.dressed.measure(pose, recall=self._recall, only=layers.pairs)
 
     def again(self, points: np.ndarray) -> CellResult:
         """Return the cell with the piece at points (n, 3)."""

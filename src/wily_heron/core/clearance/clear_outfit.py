@@ -1,7 +1,7 @@
 """Clearing a whole outfit in one cell: each piece from the skin out makes room for the inner ones, then the inner ones give way."""
 
 from collections.abc import Mapping
-from dataclasses import replace
+from dataclasses import dataclass, replace
 
 import numpy as np
 
@@ -16,8 +16,28 @@ from .layers import Layers
 from .recall import Recall
 
 Worn = dict[str, Piece]
+Known = tuple[Dressed, CellResult]
 _Eased = tuple[Worn, set[str], set[str]]
 """The outfit, the names of what moved, and of what fell."""
+
+
+@dataclass(frozen=True)
+class _Here:
+    """The cell that is cleared, the ease asked for, and what its pairs of layers were nearest to."""
+
+    body: Body
+    shape: np.ndarray
+    pose: Pose
+    ease: float
+    recall: tuple[Recall, ...]
+
+    @property
+    def cells(self) -> list[tuple[np.ndarray, Pose]]:
+        return [(self.shape, self.pose)]
+
+    def measured(self, worn: Worn) -> Known:
+        dressed = Dressed(shaped(self.body, self.shape), worn)
+        return dressed, dressed.measure(self.pose, recall=self.recall)
 
 
 def clear_outfit(pieces: Mapping[str, Piece], body: Body, shape: np.ndarray, pose: Pose, ease: float) -> tuple[Worn, list[str]]:
@@ -27,10 +47,10 @@ def clear_outfit(pieces: Mapping[str, Piece], body: Body, shape: np.ndarray, pos
     what then shows gives way, the skin as well as pieces; or it gives way to begin with. A round is kept only if the whole cell shows
     less, and holds or is no deeper in any pair, nothing having moved farther than one clearing may but cloth that fell.
     """
-    wearer = shaped(body, shape)
     worn, changed, fallen = dict(pieces), set(), set()
-    recall = tuple(Recall() for _ in pieces)
-    start = cell = Dressed(wearer, worn).measure(pose, recall=recall)
+    here = _Here(body, shape, pose, ease, tuple(Recall() for _ in pieces))
+    known = here.measured(worn)
+    start = cell = known[1]
     given: list[Worn] = []
     for rounds in ((_sparing,), (_yielding, _giving_way), (_giving_way,)):
         tried, moved, fell = worn, set(changed), set(fallen)
@@ -39,62 +59,66 @@ def clear_outfit(pieces: Mapping[str, Piece], body: Body, shape: np.ndarray, pos
                 break
             if ease_out is _giving_way:
                 given.append(tried)
-            tried, more, new = ease_out(tried, body, shape, pose, ease, fell, recall)
+            tried, more, new = ease_out(here, tried, fell, known)
             if not more:
                 continue
             moved, fell = moved | more, fell | new
-            after = Dressed(wearer, tried).measure(pose, recall=recall)
-            if not _near(after, start, fell):
+            then = here.measured(tried)
+            if not _near(then[1], start, fell):
                 tried = {n: p if n in fell else _held(p, pieces[n], pose, a.points - b.points)
-                         for (n, p), a, b in zip(tried.items(), after.layers, start.layers, strict=True)}
-                after = Dressed(wearer, tried).measure(pose, recall=recall)
+                         for (n, p), a, b in zip(tried.items(), then[1].layers, start.layers, strict=True)}
+                then = here.measured(tried)
+            after = then[1]
             less = after.figures["area_cm2"] < cell.figures["area_cm2"]
             no_deeper = after.figures["holds"] or _deepest(after) >= _deepest(start) - 0.05
             if less and no_deeper and _near(after, start, fell):
-                worn, cell, changed, fallen = tried, after, moved, fell
+                worn, cell, known, changed, fallen = tried, after, then, moved, fell
     return worn, [n for n in pieces if n in changed]
 
 
-def _sparing(pieces: Worn, body: Body, shape: np.ndarray, pose: Pose, ease: float, fallen: set[str], recall: tuple[Recall, ...]) -> _Eased:
+def _sparing(here: _Here, pieces: Worn, fallen: set[str], known: Known) -> _Eased:
     """Ease each piece out, from the skin on, none so that what lies over it shows more. What has `fallen` stays so."""
-    return _in_turn(pieces, body, shape, pose, ease, fallen, recall, yielding=False)
-
-
-def _yielding(pieces: Worn, body: Body, shape: np.ndarray, pose: Pose, ease: float, fallen: set[str], recall: tuple[Recall, ...]) -> _Eased:
-    """Ease each piece out, from the skin on, and then what lies over it. What has `fallen` stays so."""
-    return _in_turn(pieces, body, shape, pose, ease, fallen, recall, yielding=True)
-
-
-def _in_turn(pieces: Worn, body: Body, shape: np.ndarray, pose: Pose, ease: float, fallen: set[str], recall: tuple[Recall, ...],
-             yielding: bool) -> _Eased:
     worn, names, moved, fell = dict(pieces), list(pieces), set(), set()
     for i, name in enumerate(names):
-        if worn[name].skin is None:
-            continue
-        over = () if yielding else tuple(worn[n] for n in names[i + 1 :])
-        layers = Layers(tuple(worn[n] for n in names[:i]), over, recall)
-        loose: Loose = "eased" if name in fallen else "falls"
-        eased, (report,) = clear_poses(worn[name], body, [(shape, pose)], ease, layers, loose=loose)
-        if report["moved"]:
-            worn[name] = eased
-            moved.add(name)
-            fell |= {name} if report.get("fell") else set()
+        layers = Layers(tuple(worn[n] for n in names[:i]), tuple(worn[n] for n in names[i + 1 :]), here.recall)
+        _eased(here, worn, name, layers, fallen, moved, fell, None if moved else known)
     return worn, moved, fell
 
 
-def _giving_way(pieces: Worn, body: Body, shape: np.ndarray, pose: Pose, ease: float, _: set[str], recall: tuple[Recall, ...]) -> _Eased:
+def _yielding(here: _Here, pieces: Worn, fallen: set[str], _: Known) -> _Eased:
+    """Ease each piece out, from the skin on, and then what lies over it. What has `fallen` stays so."""
+    worn, names, moved, fell = dict(pieces), list(pieces), set(), set()
+    for i, name in enumerate(names):
+        _eased(here, worn, name, Layers(tuple(worn[n] for n in names[:i]), (), here.recall), fallen, moved, fell)
+    return worn, moved, fell
+
+
+def _eased(here: _Here, worn: Worn, name: str, layers: Layers, fallen: set[str], moved: set[str], fell: set[str],
+           known: Known | None = None) -> None:
+    """Ease one piece out, and note whether it `moved` or `fell`; `known` is the cell, if it is measured as it is worn now."""
+    if worn[name].skin is None:
+        return
+    loose: Loose = "eased" if name in fallen else "falls"
+    eased, (report,) = clear_poses(worn[name], here.body, here.cells, here.ease, layers, loose=loose, known=known)
+    if report["moved"]:
+        worn[name] = eased
+        moved.add(name)
+        fell |= {name} if report.get("fell") else set()
+
+
+def _giving_way(here: _Here, pieces: Worn, _: set[str], __: Known) -> _Eased:
     """Tuck each piece in under what lies over it, from the outermost in, and let the skin give way under the innermost."""
     worn, names, moved = dict(pieces), list(pieces), set()
     for i in range(len(names) - 1, -1, -1):
         piece = worn[names[i]]
         if piece.skin is None:
             continue
-        layers = Layers(tuple(worn[n] for n in names[:i]), tuple(worn[n] for n in names[i + 1 :]), recall)
+        layers = Layers(tuple(worn[n] for n in names[:i]), tuple(worn[n] for n in names[i + 1 :]), here.recall)
         if layers.over:
-            piece, (report,) = clear_poses(piece, body, [(shape, pose)], 0.5 * ease, layers, "in")
+            piece, (report,) = clear_poses(piece, here.body, here.cells, 0.5 * here.ease, layers, "in")
             moved |= {names[i]} if report["moved"] else set()
         if i == 0:
-            piece, (report,) = clear_skin(piece, body, [(shape, pose)], layers)
+            piece, (report,) = clear_skin(piece, here.body, here.cells, layers)
             moved |= {names[i]} if report["moved"] else set()
         worn[names[i]] = piece
     return worn, moved, set()

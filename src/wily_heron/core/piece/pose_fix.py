@@ -5,6 +5,7 @@ from dataclasses import replace
 
 import numpy as np
 
+from ..clearance.cell import CellResult, Dressed
 from ..clearance.clear import Begun, Way, clear
 from ..clearance.clear_cells import Cell as ShapeInPose
 from ..clearance.clear_cells import measure_cells, no_worse, spares
@@ -119,16 +120,17 @@ def fixed(state: Piece, body: Body, step: Fix, here: Callable[[], np.ndarray]) -
 
 
 def clear_poses(piece: Piece, body: Body, cells: Sequence[ShapeInPose], ease: float, layers: Layers = ALONE,
-                way: Way = "out", loose: Loose = "falls") -> tuple[Piece, list[dict]]:
+                way: Way = "out", loose: Loose = "falls", known: tuple[Dressed, CellResult] | None = None) -> tuple[Piece, list[dict]]:
     """Return the piece with a corrective for the pose of each cell that fails, and a report per cell.
 
     Where `loose` cloth falls, what hangs about the legs falls into each pose that stretches it too far, or that easing out leaves
-    failing. Each corrective is kept only if its cell gets better and no other cell of those given worse.
+    failing. Each corrective is kept only if its cell gets better and no other cell of those given worse. `known` is the only cell, where
+    the wearer so dressed is measured already.
     """
     alone = len(cells) == 1 and piece.riders is None  # what clearing measures last is then what the corrective does
     begun = None
     if alone:
-        begun = Begun(shaped(body, cells[0][0]), piece, cells[0][1], layers)
+        begun = Begun(shaped(body, cells[0][0]), piece, cells[0][1], layers, known)
     figures = measure_cells(piece, body, cells, layers) if begun is None else [layers.own(begun.cell.figures)]
     reports = [{"kept": f["places"] == 0, "before": _brief(f), "moved": 0, "greatest_move": 0.0} for f in figures]
     for i in sorted(range(len(cells)), key=lambda k: -figures[k]["area_cm2"]):

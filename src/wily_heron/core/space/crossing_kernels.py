@@ -5,13 +5,13 @@
 import numpy as np
 from numba import njit
 
-from .eight import box_overlaps, first_lane
+from .eight import box_overlaps, first_lane, triangle_hits
 
 
 @njit(cache=True, nogil=True)
-def pierced(points, edges, triangles, order, kids, boxes, mark):
+def pierced(points, edges, triangles, order, kids, boxes, leaves, mark):
     """Set `mark` (m,) where an edge (e, 2) that shares no corner with the triangle goes through it."""
-    stack = np.empty(256, np.int64)
+    stack, far = np.empty(256, np.int64), np.empty(8)
     for e in range(edges.shape[0]):
         i, j = edges[e, 0], edges[e, 1]
         ox, oy, oz = points[i, 0], points[i, 1], points[i, 2]
@@ -30,8 +30,10 @@ def pierced(points, edges, triangles, order, kids, boxes, mark):
                     stack[top] = kids[node, first_lane(bits)]
                     bits &= bits - 1
                 continue
-            for k in range(8):
-                t = order[-1 - node, k]
+            bits = triangle_hits(leaves, -1 - node, ox, oy, oz, dx, dy, dz, 1.0, far)
+            while bits:
+                t = order[-1 - node, first_lane(bits)]
+                bits &= bits - 1
                 a, b, c = triangles[t, 0], triangles[t, 1], triangles[t, 2]
                 if mark[t] or a == i or b == i or c == i or a == j or b == j or c == j:
                     continue

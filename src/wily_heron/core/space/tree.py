@@ -108,7 +108,7 @@ class TriangleTree:
         Edges that share a corner with the triangle do not count, nor do touches within a millionth of an edge.
         """
         mark = np.zeros(len(self.triangles), bool)
-        pierced(self.points, np.ascontiguousarray(edges, np.int32), self.triangles, *self.arrays[:3], mark)
+        pierced(self.points, np.ascontiguousarray(edges, np.int32), self.triangles, *self.arrays, mark)
         return mark
 
 
