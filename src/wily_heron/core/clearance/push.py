@@ -4,7 +4,6 @@ from dataclasses import dataclass
 
 import numpy as np
 from scipy import sparse
-from scipy.sparse.linalg import splu
 
 from ..mesh.corners import any_corner, every_corner
 from ..mesh.normals import vertex_normals
@@ -14,6 +13,7 @@ from ..space.tree_memo import tree_on
 from .asked import stand_out
 from .cover import AGREE, UNDER, Cover
 from .samples import SPLIT, inside, unit
+from .smooth_move import SmoothMove
 
 CAP = 0.025
 """No vertex moves farther than this (metres) in one clearing."""
@@ -124,7 +124,7 @@ def _rings(seeds: np.ndarray, near: sparse.csr_matrix) -> np.ndarray:
 
 def _spread(start: np.ndarray, mesh: Topology, allowed: np.ndarray, most: float, short_of) -> np.ndarray:
     need, way = np.zeros(len(start)), np.zeros((len(start), 3))
-    move = np.zeros_like(start)
+    move, smooth = np.zeros_like(start), None
     for _ in range(_ROUNDS):
         short, direction = short_of(start + move)
         more = (short > 2e-4) & allowed
@@ -134,8 +134,10 @@ def _spread(start: np.ndarray, mesh: Topology, allowed: np.ndarray, most: float,
         way[fresh] = direction[fresh]
         need[more] = np.clip(np.sum(move * way, axis=1) + short, need, most)[more]
         rows = np.flatnonzero(_rings(need > 0, mesh.near))
+        if smooth is None or not np.array_equal(smooth.rows, rows):
+            smooth = SmoothMove(mesh.bilaplacian, rows)
         move = np.zeros_like(start)
-        move[rows] = _solve(mesh.bilaplacian[rows][:, rows], need[rows], way[rows])
+        move[rows] = smooth.solve(need[rows], way[rows])
         size = np.linalg.norm(move, axis=1, keepdims=True)
         move *= np.minimum(1.0, most / np.maximum(size, 1e-12))
     return move
@@ -161,12 +163,3 @@ def _short_of(p, rows, triangles, tree: TriangleTree, under_tree: TriangleTree, 
         short[v[order][better]] = lack[order][better]
         way[v[order][better]] = ask[1][out][order][better]
     return short, way
-
-
-def _solve(bilaplacian, need: np.ndarray, way: np.ndarray) -> np.ndarray:
-    """Return displacements (r, 3): smooth, and along `way` as long as `need` where it is asked."""
-    asked = need > 0
-    weight = np.where(asked, 4.0, 0.0) + 1e-4
-    system = (bilaplacian + sparse.diags(weight)).tocsc()
-    factor = splu(system, permc_spec="MMD_AT_PLUS_A", options={"SymmetricMode": True}, diag_pivot_thresh=0.0)
-    return factor.solve((weight * need)[:, None] * way)
