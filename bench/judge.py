@@ -14,7 +14,7 @@ from wily_heron.core.mesh.normals import triangle_normals
 from wily_heron.core.piece.worn import dressed_skin, worn_points
 from wily_heron.core.space.tree import TriangleTree
 
-_PER_CM2 = 12.0
+_PER_CM2 = 36.0
 _AGREE, _UNDER, _OUT, _BORDER, _STRAY = 0.2, 0.04, 0.15, 0.03, 0.12
 _k = np.arange(48) + 0.5
 _round = np.sqrt(1 - (1 - _k / 24) ** 2)

@@ -8,7 +8,7 @@ from ..mesh.normals import vertex_normals
 from ..space.tree import TriangleTree
 from .cover import AGREE, UNDER, Cover
 from .recall import Asking, Recall
-from .samples import FINE, FINEST, SPLIT, inside, unit
+from .samples import FINE, FINEST, SPLIT, face_normals, inside
 from .stand_kernels import dip_kernel, stand_kernel
 
 _LEAST = 1e-4
@@ -74,9 +74,8 @@ class Asked:
     """Points inside faces of an under-layer and how far each stands out: seven a face, sixteen where the cloth comes through or nearly,
     sixty-four at the rim of that."""
 
-    def __init__(self, under: np.ndarray, normal: np.ndarray, triangles: np.ndarray, tree: TriangleTree, cover: Cover,
-                 recall: Recall | None) -> None:
-        self.under, self.normal, self.triangles, self.tree, self.cover, self._recall = under, normal, triangles, tree, cover, recall
+    def __init__(self, under: np.ndarray, triangles: np.ndarray, tree: TriangleTree, cover: Cover, recall: Recall | None) -> None:
+        self.under, self.triangles, self.tree, self.cover, self._recall = under, triangles, tree, cover, recall
         self.faces: list[np.ndarray] = []
         self._parts: list[tuple[np.ndarray, np.ndarray, np.ndarray, np.ndarray]] = []
 
@@ -88,11 +87,11 @@ class Asked:
 
     def part(self) -> None:
         """Ask the faces that are covered in part, where they are."""
-        cover, stand = self.cover, np.zeros(len(SPLIT) * len(self.cover.part))
-        points, facing = self._points(cover.part, SPLIT)
+        cover, stand = self.cover, np.zeros(len(FINE) * len(self.cover.part))
+        points, facing = self._points(cover.part, FINE)
         ask = np.flatnonzero(cover.part_covered)
         stand[ask] = stand_out(points[ask], facing[ask], cover.part_spot.reshape(-1, 3)[ask], self.tree, cover)[0]
-        self._take(cover.part, points, facing, stand, np.full(len(points), 1.0 / len(SPLIT)))
+        self._take(cover.part, points, facing, stand, np.full(len(points), 1.0 / len(FINE)))
 
     def all(self) -> tuple[np.ndarray, ...]:
         """Return the faces (t,), and of each point its place (q, 3), facing, how far it stands out, its face among these, its share."""
@@ -116,8 +115,8 @@ class Asked:
         return self._recall.asking(name, faces, self.triangles[faces], each) if self._recall else None
 
     def _points(self, faces: np.ndarray, where: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
-        rows = self.triangles[faces]
-        return inside(self.under[rows], where), unit(inside(self.normal[rows], where))
+        corner = self.under[self.triangles[faces]]  # where skin is creased, the normals of its corners lean far from those of its faces
+        return inside(corner, where), np.repeat(face_normals(corner), len(where), axis=0)
 
     def _take(self, faces: np.ndarray, *told: np.ndarray) -> None:
         if len(faces):

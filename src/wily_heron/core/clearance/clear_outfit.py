@@ -15,6 +15,10 @@ from .clear import CAP
 from .layers import Layers
 from .recall import Recall
 
+_ENOUGH = 0.05
+"""What still shows (cm2) after each piece has been eased out is left if it is no more than this: half of what a cell holds with, so that
+it holds for whoever looks from elsewhere too."""
+
 Worn = dict[str, Piece]
 Known = tuple[Dressed, CellResult]
 _Eased = tuple[Worn, set[str], set[str]]
@@ -45,7 +49,8 @@ def clear_outfit(pieces: Mapping[str, Piece], body: Body, shape: np.ndarray, pos
 
     First no piece may spoil what lies over it; where that leaves something, each piece may, and those over it are eased out after it, and
     what then shows gives way, the skin as well as pieces; or it gives way to begin with. A round is kept only if the whole cell shows
-    less, and holds or is no deeper in any pair, nothing having moved farther than one clearing may but cloth that fell.
+    less, and holds or is no deeper in any pair, nothing having moved farther than one clearing may but cloth that fell. The first is
+    tried for the least thing seen.
     """
     worn, changed, fallen = dict(pieces), set(), set()
     here = _Here(body, shape, pose, ease, tuple(Recall() for _ in pieces))
@@ -55,7 +60,8 @@ def clear_outfit(pieces: Mapping[str, Piece], body: Body, shape: np.ndarray, pos
     for rounds in ((_sparing,), (_yielding, _giving_way), (_giving_way,)):
         tried, moved, fell = worn, set(changed), set(fallen)
         for ease_out in rounds:
-            if cell.figures["holds"] or (ease_out is _giving_way and any(tried is g for g in given)):
+            enough = not cell.figures["places"] if ease_out is _sparing else cell.figures["area_cm2"] <= _ENOUGH
+            if enough or (ease_out is _giving_way and any(tried is g for g in given)):
                 break
             if ease_out is _giving_way:
                 given.append(tried)

@@ -12,7 +12,7 @@ from ..mesh.islands import islands
 from ..mesh.normals import vertex_normals
 from ..space.tree import Nearest, TriangleTree
 from ..space.tree_memo import tree_on
-from .samples import SPLIT, inside, unit
+from .samples import FINE, inside, unit
 
 OUT, UNDER, BORDER = 0.15, 0.04, 0.03
 AGREE = 0.2
@@ -24,8 +24,8 @@ _REACH, _NEAR = 0.3, (0.002, 0.008)
 class Cover:
     """`covered` (n,) under-layer vertices that belong under, each at `spot` (n, 3) of the over-layer's `rest` points (m, 3).
 
-    Of the faces `part` (p,) that are covered in part, `part_covered` (p, 7) says which of their sample points are, at `part_spot`
-    (p, 7, 3). `border` (m,) is the distance along the cloth to its open border less the margin asked for (3 cm, or half the part's
+    Of the faces `part` (p,) that are covered in part, `part_covered` (p, 16) says which of their sample points are, at `part_spot`
+    (p, 16, 3). `border` (m,) is the distance along the cloth to its open border less the margin asked for (3 cm, or half the part's
     width). `reach` (t,) is how near to an under-layer's corner cloth must lie to come through its face. `outward` is +1 or -1: which side
     of the over-layer's faces is its outside.
     """
@@ -74,10 +74,10 @@ def cover(under: np.ndarray, under_triangles: np.ndarray, over: np.ndarray, over
     covered, spot = _belongs(under, normal, near, tree, room, outward)
     part = np.flatnonzero(any_corner(covered, under_triangles) & ~every_corner(covered, under_triangles))
     corner = under[under_triangles]
-    points, facing = inside(corner[part]), unit(inside(normal[under_triangles[part]]))
+    points, facing = inside(corner[part], FINE), unit(inside(normal[under_triangles[part]], FINE))
     part_covered, part_spot = _belongs(points, facing, tree.nearest(points, limit=OUT), tree, room, outward)
     longest = np.sqrt(np.sum((corner - corner[:, [1, 2, 0]]) ** 2, axis=2).max(axis=1))
-    return Cover(covered, spot, part, part_covered.reshape(-1, len(SPLIT)), part_spot.reshape(-1, len(SPLIT), 3),
+    return Cover(covered, spot, part, part_covered.reshape(-1, len(FINE)), part_spot.reshape(-1, len(FINE), 3),
                  np.asarray(over, np.float64), room, np.clip(_REACH * longest, *_NEAR), outward)
 
 

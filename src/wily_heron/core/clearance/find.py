@@ -101,7 +101,7 @@ def find(under_tree: TriangleTree, over_tree: TriangleTree, cover: Cover, blocke
     ring[under_triangles[any_corner(depth > 0, under_triangles)]] = True
     whole = np.flatnonzero(every_corner(cover.covered, under_triangles)
                            & (any_corner(ring, under_triangles) | may_show(under_tree, over_tree, cover, rows, gap, hit)))
-    asked = Asked(under, normal, under_triangles, over_tree, cover, recall)
+    asked = Asked(under, under_triangles, over_tree, cover, recall)
     asked.whole(whole)
     asked.part()
     if not asked.faces:

@@ -12,12 +12,14 @@ from ..space.tree import TriangleTree
 from ..space.tree_memo import tree_on
 from .asked import stand_out
 from .cover import AGREE, UNDER, Cover
-from .samples import SPLIT, inside, unit
+from .samples import FINE, SPLIT, face_normals, inside, unit
 from .smooth_move import SmoothMove
 
 CAP = 0.025
 """No vertex moves farther than this (metres) in one clearing."""
 _RINGS, _ROUNDS = 6, 8
+_FEW = 300
+"""So many faces about what shows, or fewer, are asked at sixteen points each, more at seven."""
 _SLIVER = 0.4
 """What lies nearer under the cloth than this share of the ease, beside what shows, comes through between the points that are asked."""
 
@@ -47,17 +49,17 @@ def push_out(pair: Between, ease: float) -> np.ndarray:
     normal = vertex_normals(pair.under, pair.under_triangles)
     rows = np.flatnonzero(cover.covered)
     inner = _samples(pair, normal)
-    at_corners = (pair.under[rows], normal[rows], cover.spot[rows])
-    ask = (np.concatenate([at_corners[0], inner[0]]), np.concatenate([at_corners[1], inner[1]]), np.concatenate([at_corners[2], inner[2]]))
+    at_corners = (pair.under[rows], normal[rows], cover.spot[rows], normal[rows])
+    ask = tuple(np.concatenate(each) for each in zip(at_corners, inner, strict=True))
     tree = tree_on(start, triangles)
-    stand, _, under_hit = stand_out(*ask, tree, cover)
+    stand, _, under_hit = stand_out(ask[0], ask[1], ask[2], tree, cover)
     hit = under_hit[(stand > 0) & np.concatenate([pair.shown[rows], np.ones(len(inner[0]), bool)])]
     seeds = np.zeros(len(start), bool)
     seeds[triangles[hit]] = True
     mesh = topology_of(triangles, len(start))
     allowed = _rings(seeds, mesh.near)
     there = any_corner(allowed, triangles)[under_hit]  # what lies under cloth that stays where it is need not be asked again
-    ask = (ask[0][there], ask[1][there], ask[2][there])
+    ask = tuple(each[there] for each in ask)
     movable = np.flatnonzero(allowed)
     return _spread(start, mesh, allowed, _most(pair, ease),
                    lambda p: _short_of(p, movable, triangles, tree.refit(p), under_tree, ask, cover, ease))
@@ -78,7 +80,8 @@ def push_in(pair: Between, ease: float, floor: TriangleTree | None, fixed: np.nd
         normal = vertex_normals(p, triangles)
         stand, gap, hit = stand_out(p, normal, cover.spot, tree, cover)
         lack = np.where(cover.covered & (stand > 0), stand + ease, np.where(cover.covered & (gap < 0.5 * ease), ease - gap, 0.0))
-        stand, gap, _ = stand_out(inside(p[faces]), unit(inside(normal[faces])), inside(cover.spot[faces]), tree, cover)
+        facing = np.repeat(face_normals(p[faces]), len(SPLIT), axis=0)
+        stand, gap, _ = stand_out(inside(p[faces]), facing, inside(cover.spot[faces]), tree, cover)
         within = np.where(stand > 0, stand + ease, np.where(gap < _SLIVER * ease, ease - gap, 0.0)).reshape(-1, len(SPLIT)).max(axis=1)
         for corner in faces.T:
             np.maximum.at(lack, corner, within)
@@ -98,17 +101,23 @@ def push_in(pair: Between, ease: float, floor: TriangleTree | None, fixed: np.nd
     return move
 
 
-def _samples(pair: Between, normal: np.ndarray) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
-    """Points inside the faces about what shows, their unit normals and rest spots: faces can cross between their corners."""
+def _samples(pair: Between, normal: np.ndarray) -> tuple[np.ndarray, np.ndarray, np.ndarray, np.ndarray]:
+    """Points inside the faces about what shows, these faces' normals, rest spots, and the way out of the smooth surface: faces can cross
+    between their corners."""
     faces, cover = pair.under_triangles, pair.cover
     ring = np.zeros(len(pair.under), bool)
     ring[faces[any_corner(pair.shown, faces)]] = True
     near = any_corner(ring, faces)
-    whole, part = faces[near & every_corner(cover.covered, faces)], near[cover.part]
-    both = np.concatenate([whole, faces[cover.part[part]]])
-    kept = np.concatenate([np.ones(len(SPLIT) * len(whole), bool), cover.part_covered[part].ravel()])
-    spot = np.concatenate([inside(cover.spot[whole]), cover.part_spot[part].reshape(-1, 3)])
-    return inside(pair.under[both])[kept], unit(inside(normal[both]))[kept], spot[kept]
+    kept = near[cover.part]
+    part, there = faces[cover.part[kept]], cover.part_covered[kept].ravel()
+    out = []
+    whole = faces[near & every_corner(cover.covered, faces)]
+    for rows, where, of in ((whole, FINE if len(whole) < _FEW else SPLIT, slice(None)), (part, FINE, there)):
+        facing = np.repeat(face_normals(pair.under[rows]), len(where), axis=0)
+        spot = inside(cover.spot[rows], where) if rows is whole else cover.part_spot[kept].reshape(-1, 3)
+        out.append((inside(pair.under[rows], where)[of], facing[of], spot[of], unit(inside(normal[rows], where))[of]))
+    points, facing, spot, way = (np.concatenate(each) for each in zip(*out, strict=True))
+    return points, facing, spot, way
 
 
 def _most(pair: Between, ease: float) -> float:
@@ -143,7 +152,7 @@ def _spread(start: np.ndarray, mesh: Topology, allowed: np.ndarray, most: float,
     return move
 
 
-def _short_of(p, rows, triangles, tree: TriangleTree, under_tree: TriangleTree, ask: tuple[np.ndarray, np.ndarray, np.ndarray], cover,
+def _short_of(p, rows, triangles, tree: TriangleTree, under_tree: TriangleTree, ask: tuple[np.ndarray, ...], cover,
               ease) -> tuple[np.ndarray, np.ndarray]:
     """Return how many metres each piece vertex lacks (n,), of those in `rows`, and along which unit direction (n, 3) it should go."""
     normal = cover.outward * vertex_normals(p, triangles)
@@ -154,12 +163,12 @@ def _short_of(p, rows, triangles, tree: TriangleTree, under_tree: TriangleTree, 
     short, way = np.zeros(len(p)), np.zeros((len(p), 3))
     short[rows] = np.where(there & (side < 0), far + ease, np.where(there & (far < 0.5 * ease), ease - far, 0.0))
     way[rows] = under_tree.normals[hit] * there[:, None]
-    stand, gap, t = stand_out(*ask, tree, cover)
+    stand, gap, t = stand_out(ask[0], ask[1], ask[2], tree, cover)
     out = np.flatnonzero((stand > 0) | (gap < _SLIVER * ease))
     for k in range(3):
         v, lack = triangles[t[out], k], np.where(stand > 0, stand, -gap)[out] + ease
         order = np.argsort(lack)
         better = lack[order] > short[v[order]]
         short[v[order][better]] = lack[order][better]
-        way[v[order][better]] = ask[1][out][order][better]
+        way[v[order][better]] = ask[3][out][order][better]
     return short, way

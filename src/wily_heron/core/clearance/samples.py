@@ -23,6 +23,11 @@ def inside(corner: np.ndarray, where: np.ndarray = SPLIT) -> np.ndarray:
     return np.matmul(where, corner).reshape(-1, 3)
 
 
+def face_normals(corner: np.ndarray) -> np.ndarray:
+    """Return the unit normals (t, 3) of triangles by their corners (t, 3, 3)."""
+    return unit(np.cross(corner[:, 1] - corner[:, 0], corner[:, 2] - corner[:, 0]))
+
+
 def unit(vectors: np.ndarray) -> np.ndarray:
     """Return vectors (n, 3) made unit length; none stay none."""
     return vectors / np.maximum(np.linalg.norm(vectors, axis=1, keepdims=True), 1e-12)
