@@ -269,7 +269,7 @@ def test_what_is_worn_between_two_that_fall_keeps_them_apart_and_follows_the_wea
     tree = TriangleTree(middle.mesh.points, made.triangles)
     within = [-tree.signed_distance(points)[0] for points in (fall.points, free.points)]
     assert (within[1] > 0.01).sum() > 40  # the wind presses it in
-    assert (within[0] > 0.003).sum() <= 4
+    assert (within[0] > 0.003).sum() <= 8  # of 1408
 
 
 def test_sheets_side_by_side_that_never_meet_move_as_each_alone():

@@ -13,8 +13,8 @@ from .stand_kernels import dip_kernel, stand_kernel
 
 _LEAST = 1e-4
 """Less than a tenth of a millimetre is not a poke-through."""
-_THIN = 0.001
-_THINNER = 0.0003
+_THIN = 0.002
+_THINNER = 0.001
 """Where cloth lies nearer over a point than this (metres), it may come through beside it, and is looked at more closely; and once more."""
 _DIP, _DEEP = 0.0005, 0.02
 """Cloth comes nearer by so much (metres) beside what its bend over a face tells; and no deeper than that between corners it covers."""
@@ -41,9 +41,9 @@ def stand_out(points: np.ndarray, facing: np.ndarray, spot: np.ndarray, tree: Tr
 
 
 def may_show(under_tree: TriangleTree, over_tree: TriangleTree, cover: Cover, rows: np.ndarray, gap: np.ndarray,
-             hit: np.ndarray) -> np.ndarray:
-    """Return which faces (t,) of the under-layer the cloth may come through between their corners, though it lies over these: its vertices
-    `rows` (r,) lie `gap` (r,) metres under the triangles `hit` (r,).
+             hit: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
+    """Return which faces (t,) of the under-layer the cloth may come through between their corners, though it lies over these, and which a
+    vertex of it lies under: the layer's vertices `rows` (r,) lie `gap` (r,) metres under the triangles `hit` (r,).
 
     Between two corners cloth comes nearer by so much as it bends inwards from the one to the other; where it is finer than the face, it
     is its own vertices that come nearer.
@@ -55,16 +55,18 @@ def may_show(under_tree: TriangleTree, over_tree: TriangleTree, cover: Cover, ro
     facing = cover.outward * vertex_normals(over_tree.points, over_tree.triangles)
     near = under_tree.nearest(over_tree.points, facing=facing, agree=AGREE, limit=_DEEP)
     at = np.maximum(near.triangle, 0)
-    low = np.sum((over_tree.points - near.point) * under_tree.normals[at], axis=1) < _THIN
-    out[near.triangle[low & (near.triangle >= 0)]] = True
-    return out
+    high = np.where(near.triangle >= 0, np.sum((over_tree.points - near.point) * under_tree.normals[at], axis=1), UNDER)
+    out[at[high < _THIN]] = True
+    cut = np.zeros(len(out), bool)
+    cut[at[high < -_LEAST]] = True
+    return out, cut
 
 
-def _shallowest(stand: np.ndarray, gap: np.ndarray) -> np.ndarray:
-    """Which faces (t,) are looked at most closely, by what their points (t, s) tell: those that come through in part, or nearly, the
-    shallowest first; what shows of a fold shows at its rim."""
+def _shallowest(stand: np.ndarray, gap: np.ndarray, cut: np.ndarray) -> np.ndarray:
+    """Which faces (t,) are looked at most closely, by what their points (t, s) tell: those that come through in part, or nearly, or are
+    `cut` (t,), the shallowest first; what shows of a fold shows at its rim."""
     deepest = stand.max(axis=1)
-    part = ((deepest > 0) | (gap.min(axis=1) < _THINNER)) & (stand.min(axis=1) <= 0)
+    part = ((deepest > 0) | (gap.min(axis=1) < _THINNER) | cut) & (stand.min(axis=1) <= 0)
     depth = np.where(part, np.where(deepest > 0, deepest, _THINNER), np.inf)
     part[np.argsort(depth, kind="stable")[_CLOSELY:]] = False
     return part
@@ -79,10 +81,11 @@ class Asked:
         self.faces: list[np.ndarray] = []
         self._parts: list[tuple[np.ndarray, np.ndarray, np.ndarray, np.ndarray]] = []
 
-    def whole(self, faces: np.ndarray) -> None:
-        """Ask `faces` (t,), covered at all corners."""
-        near = self._look("whole", faces, SPLIT, lambda stand, gap: (stand.max(axis=1) > 0) | (gap.min(axis=1) < _THIN))
-        rim = self._look("fine", near, FINE, _shallowest)
+    def whole(self, faces: np.ndarray, cut: np.ndarray) -> None:
+        """Ask `faces` (t,), covered at all corners; those `cut` (m,), of all there are, more closely at once."""
+        near = self._look("whole", faces[~cut[faces]], SPLIT, lambda stand, gap: (stand.max(axis=1) > 0) | (gap.min(axis=1) < _THIN))
+        near = np.sort(np.concatenate([near, faces[cut[faces]]]))
+        rim = self._look("fine", near, FINE, lambda stand, gap: _shallowest(stand, gap, cut[near]))
         self._look("finest", rim, FINEST, lambda stand, gap: np.zeros(len(stand), bool))
 
     def part(self) -> None:

@@ -99,10 +99,10 @@ def find(under_tree: TriangleTree, over_tree: TriangleTree, cover: Cover, blocke
     least = float(clear.min()) if len(clear) else UNDER
     ring = np.zeros(len(under), bool)  # one ring on, so that a face pierced between its corners is sampled too
     ring[under_triangles[any_corner(depth > 0, under_triangles)]] = True
-    whole = np.flatnonzero(every_corner(cover.covered, under_triangles)
-                           & (any_corner(ring, under_triangles) | may_show(under_tree, over_tree, cover, rows, gap, hit)))
+    near, cut = may_show(under_tree, over_tree, cover, rows, gap, hit)
+    whole = np.flatnonzero(every_corner(cover.covered, under_triangles) & (any_corner(ring, under_triangles) | near))
     asked = Asked(under, under_triangles, over_tree, cover, recall)
-    asked.whole(whole)
+    asked.whole(whole, cut)
     asked.part()
     if not asked.faces:
         return Found((), depth, min(least, UNDER))

@@ -17,6 +17,7 @@ from ..mesh.edges import edge_lengths, unique_edges
 from ..piece.draping import Drape
 from ..piece.state import Piece
 from ..piece.worn import at_rest, piece_matrices, worn_points
+from .untangle import untangled
 
 MOST = 1.4
 """Cloth about the legs may stretch to this many times its length before it is hung."""
@@ -31,6 +32,8 @@ _LONGER = 14
 """Frames more, at the most, for cloth that is still too taut or in what is under it."""
 _SUNK = 0.0005
 """Metres that it may lie in what is under it."""
+_APART = 1.7
+"""It keeps so many times as far from itself as cloth does: about an edge of its mesh, so that few faces get through."""
 _RIDE_UP = 2.0
 """Gravity (m/s2) while it is too taut then: a hem too narrow for the stride rides up."""
 _EASE_OFF = -1.0
@@ -62,7 +65,7 @@ class Hanging:
         """Return the moves at rest (n, 3) with which, in the pose, what hangs lies as it falls on the legs and on what is `under` it.
 
         Above the lap it is worn as before. It goes with the wearer from rest into the pose as smooth cloth, so it stays on the side of
-        each leg where it was, and is let ease off there.
+        each leg where it was, and is let ease off there; where it has come to lie through itself it is smoothed out.
         """
         skin = self.piece.skin
         assert skin is not None
@@ -72,6 +75,7 @@ class Hanging:
         body = self.wearer.body
         legs = without(proxy_of(body), on_arms(self.wearer.skeleton, body.skin))  # an arm that swings past leaves the skirt alone
         falling = Draping(self.piece, self.wearer, _FALL, passage, under, np.where(worn > 0.99, 1.0, 0.5 * worn**2), legs)
+        falling.cloth.gap *= _APART
         falling.comes_to_rest = False  # gravity is changed while it hangs there
         while falling.done <= passage.there:
             falling.frame()
@@ -86,6 +90,8 @@ class Hanging:
             now = self._faults(falling, points)
             if max(now[0], _GOAL) + 1000 * max(now[1], _SUNK) < max(best[0], _GOAL) + 1000 * max(best[1], _SUNK) - 0.01:
                 best, kept = now, points
+        most = max(_GOAL, self.stretch(kept))
+        kept = untangled(kept, self._posed, self.piece.mesh.triangles, falling.floor(falling.done - 1), lambda p: self.stretch(p) > most)
         share = 1.0 - np.clip((worn - 0.5) / 0.49, 0.0, 1.0)
         off = (share**2 * (3 - 2 * share))[:, None] * (kept - self._posed)
         return undone(blended_linear(skin, piece_matrices(self.piece, self.wearer, self.pose, self._matrices)), off)

@@ -135,10 +135,14 @@ class Draping:
 
     def off_body(self, points: np.ndarray, frame: int) -> np.ndarray:
         """Return how far (n,) the piece's `points` (n, 3) of a frame lie off what they fall on, in metres, less than nothing inside it."""
+        return self.floor(frame).signed_distance(points)[0]
+
+    def floor(self, frame: int) -> TriangleTree:
+        """Return what the piece falls on as it is in a frame, until it is asked for another."""
         wearer, pose = self.wearer_at(frame), self.passage.at(frame)
         under, triangles = self._surroundings(wearer, pose, pose_matrices(wearer, pose))
         self._judge = TriangleTree(under, triangles) if self._judge is None else self._judge.refit(under)
-        return self._judge.signed_distance(points)[0]
+        return self._judge
 
     def report(self) -> dict:
         """Return what came of it so far: strain of what falls, the speed of the fastest hundredth (m/s), how much of the set stiffness
