@@ -13,11 +13,12 @@ from .stand_kernels import dip_kernel, stand_kernel
 
 _LEAST = 1e-4
 """Less than a tenth of a millimetre is not a poke-through."""
-_THIN = 0.002
-_THINNER = 0.001
-"""Where cloth lies nearer over a point than this (metres), it may come through beside it, and is looked at more closely; and once more."""
-_DIP, _DEEP = 0.0005, 0.02
-"""Cloth comes nearer by so much (metres) beside what its bend over a face tells; and no deeper than that between corners it covers."""
+_THIN, _OF_USUAL = 0.002, 0.6
+"""Where cloth lies nearer over a point than this (metres), or this share of what it mostly does, it may come through beside it, and is
+looked at more closely; at half of that once more."""
+_DIP, _LOW, _DEEP = 0.0005, 0.001, 0.02
+"""Cloth comes nearer by so much (metres) beside what its bend over a face tells; a vertex of it no higher than the second is told of its
+face, and no deeper than the third."""
 _CLOSELY = 80
 """No more faces than this are asked at sixty-four points."""
 _STRAY = 0.12
@@ -56,18 +57,24 @@ def may_show(under_tree: TriangleTree, over_tree: TriangleTree, cover: Cover, ro
     near = under_tree.nearest(over_tree.points, facing=facing, agree=AGREE, limit=_DEEP)
     at = np.maximum(near.triangle, 0)
     high = np.where(near.triangle >= 0, np.sum((over_tree.points - near.point) * under_tree.normals[at], axis=1), UNDER)
-    out[at[high < _THIN]] = True
+    out[at[high < _LOW]] = True
     cut = np.zeros(len(out), bool)
     cut[at[high < -_LEAST]] = True
     return out, cut
 
 
-def _shallowest(stand: np.ndarray, gap: np.ndarray, cut: np.ndarray) -> np.ndarray:
-    """Which faces (t,) are looked at most closely, by what their points (t, s) tell: those that come through in part, or nearly, or are
-    `cut` (t,), the shallowest first; what shows of a fold shows at its rim."""
+def thin(gap: np.ndarray) -> float:
+    """Return how near (metres) cloth must lie over a point for the face about it to be looked at more closely, by what it does mostly."""
+    near = gap[gap < UNDER]
+    return min(_THIN, _OF_USUAL * float(np.median(near))) if len(near) else _THIN
+
+
+def _shallowest(stand: np.ndarray, gap: np.ndarray, cut: np.ndarray, nearly: float) -> np.ndarray:
+    """Which faces (t,) are looked at most closely, by what their points (t, s) tell: those that come through in part, or `nearly` (metres),
+    or are `cut` (t,), the shallowest first; what shows of a fold shows at its rim."""
     deepest = stand.max(axis=1)
-    part = ((deepest > 0) | (gap.min(axis=1) < _THINNER) | cut) & (stand.min(axis=1) <= 0)
-    depth = np.where(part, np.where(deepest > 0, deepest, _THINNER), np.inf)
+    part = ((deepest > 0) | (gap.min(axis=1) < nearly) | cut) & (stand.min(axis=1) <= 0)
+    depth = np.where(part, np.where(deepest > 0, deepest, nearly), np.inf)
     part[np.argsort(depth, kind="stable")[_CLOSELY:]] = False
     return part
 
@@ -81,11 +88,12 @@ class Asked:
         self.faces: list[np.ndarray] = []
         self._parts: list[tuple[np.ndarray, np.ndarray, np.ndarray, np.ndarray]] = []
 
-    def whole(self, faces: np.ndarray, cut: np.ndarray) -> None:
-        """Ask `faces` (t,), covered at all corners; those `cut` (m,), of all there are, more closely at once."""
-        near = self._look("whole", faces[~cut[faces]], SPLIT, lambda stand, gap: (stand.max(axis=1) > 0) | (gap.min(axis=1) < _THIN))
+    def whole(self, faces: np.ndarray, cut: np.ndarray, thin: float) -> None:
+        """Ask `faces` (t,), covered at all corners; those `cut` (m,), of all there are, more closely at once, and those over which cloth is
+        `thin` (metres)."""
+        near = self._look("whole", faces[~cut[faces]], SPLIT, lambda stand, gap: (stand.max(axis=1) > 0) | (gap.min(axis=1) < thin))
         near = np.sort(np.concatenate([near, faces[cut[faces]]]))
-        rim = self._look("fine", near, FINE, lambda stand, gap: _shallowest(stand, gap, cut[near]))
+        rim = self._look("fine", near, FINE, lambda stand, gap: _shallowest(stand, gap, cut[near], 0.5 * thin))
         self._look("finest", rim, FINEST, lambda stand, gap: np.zeros(len(stand), bool))
 
     def part(self) -> None:

@@ -9,7 +9,7 @@ from scipy.sparse.csgraph import connected_components
 from ..mesh.corners import any_corner, every_corner
 from ..mesh.normals import vertex_normals
 from ..space.tree import Screen, TriangleTree
-from .asked import Asked, may_show, stand_out
+from .asked import Asked, may_show, stand_out, thin
 from .cover import UNDER, Cover
 from .recall import Recall
 from .samples import FINEST
@@ -21,9 +21,9 @@ _ways = [(x, y, z) for x in range(-2, 3) for y in range(-2, 3) for z in range(-2
 _VIEWS = np.array(sorted(_ways, key=lambda v: sum(c * c for c in v)), float)
 _FAR = 3.0
 """A point is looked at from so far (metres)."""
-_RIM, _DOUBT = 100, 600
-"""So many points at the rim of what stands out are looked at from all sides: what shows of a fold shows there; and so many in all where
-nothing has been seen."""
+_RIM, _EACH, _DOUBT = 100, 3, 1500
+"""So many points at the rim of what stands out are looked at from all sides: what shows of a fold shows there; and so many of each face
+that stands out, the shallowest, so many in all."""
 _VIEWS /= np.linalg.norm(_VIEWS, axis=1, keepdims=True)
 
 
@@ -102,7 +102,7 @@ def find(under_tree: TriangleTree, over_tree: TriangleTree, cover: Cover, blocke
     near, cut = may_show(under_tree, over_tree, cover, rows, gap, hit)
     whole = np.flatnonzero(every_corner(cover.covered, under_triangles) & (any_corner(ring, under_triangles) | near))
     asked = Asked(under, under_triangles, over_tree, cover, recall)
-    asked.whole(whole, cut)
+    asked.whole(whole, cut, thin(clear))
     asked.part()
     if not asked.faces:
         return Found((), depth, min(least, UNDER))
@@ -110,7 +110,7 @@ def find(under_tree: TriangleTree, over_tree: TriangleTree, cover: Cover, blocke
     out = np.flatnonzero(stand > 0)
     pinched = _pinched(points[out], facing[out], under, under_triangles)
     folded, out = out[pinched], out[~pinched]
-    view = _seen(points[out], facing[out], stand[out], share[out], under_triangles[touched[of[out]]], len(under), blockers)
+    view = _seen(points[out], facing[out], stand[out], share[out], of[out], under_triangles[touched], len(under), blockers)
     seen, view = out[view >= 0], view[view >= 0]
     corner = under[under_triangles[touched]]
     size = 0.5 * np.linalg.norm(np.cross(corner[:, 1] - corner[:, 0], corner[:, 2] - corner[:, 0]), axis=1)
@@ -142,17 +142,17 @@ def _pinched(points: np.ndarray, facing: np.ndarray, under: np.ndarray, triangle
     return np.isfinite(distance)
 
 
-def _seen(points: np.ndarray, facing: np.ndarray, stand: np.ndarray, share: np.ndarray, rows: np.ndarray, count: int,
+def _seen(points: np.ndarray, facing: np.ndarray, stand: np.ndarray, share: np.ndarray, of: np.ndarray, faces: np.ndarray, count: int,
           blockers: list[TriangleTree]) -> np.ndarray:
-    """Return `(q,) int`: a side (of 98) from which each point of faces `rows` (q, 3) can be seen, -1 for none: the 26 plainest are asked,
-    then the others for some at the rim of what stands out, for many where nothing has been seen yet, and for those by what is.
+    """Return `(q,) int`: a side (of 98) from which each point, `of` which of the `faces` (t, 3), can be seen, -1 for none: the 26 plainest
+    are asked, then the others for some at the rim of what stands out and some of each face, and for those by what is seen.
 
     Most of what stands out unseen lies deep in a fold, and is not worth the finer look.
     """
     view = np.full(len(points), -1)
     if not len(points):
         return view
-    screen = Screen(blockers)
+    screen, rows = Screen(blockers), faces[of]
     view = screen.escapes(points + 2e-4 * facing, facing, _VIEWS[:26], GLANCE, _FAR)
     left = view < 0
 
@@ -164,13 +164,21 @@ def _seen(points: np.ndarray, facing: np.ndarray, stand: np.ndarray, share: np.n
 
     shallow = np.argsort(stand, kind="stable")
     look(shallow[share[shallow] < 1.5 / len(FINEST)][:_RIM])
-    if (view < 0).all():
-        look(shallow[:_DOUBT])
+    look(_some_of_each(shallow, of)[:_DOUBT])
     for _ in range(2):
         by = np.zeros(count, bool)
         by[rows[view >= 0]] = True
         look(np.flatnonzero(any_corner(by, rows)))
     return view
+
+
+def _some_of_each(points: np.ndarray, of: np.ndarray) -> np.ndarray:
+    """Return the first few of `points` (q,), in their order, of each of the faces they are `of` (q,)."""
+    face = of[points]
+    order = np.argsort(face, kind="stable")
+    first = np.searchsorted(face[order], face[order])
+    few = np.arange(len(points)) - first < _EACH
+    return points[np.sort(order[few])]
 
 
 def sees_out(points: np.ndarray, facing: np.ndarray, blockers: list[TriangleTree]) -> np.ndarray:
