@@ -4,21 +4,15 @@ from collections.abc import Callable
 
 import numpy as np
 
-from ..mesh.normals import vertex_normals
+from ..mesh.corners import any_corner
 from ..space.tree import TriangleTree
 from .cover import AGREE, UNDER, Cover
 from .recall import Asking, Recall
 from .samples import FINE, FINEST, SPLIT, face_normals, inside
-from .stand_kernels import dip_kernel, stand_kernel
+from .stand_kernels import stand_kernel
 
 _LEAST = 1e-4
 """Less than a tenth of a millimetre is not a poke-through."""
-_THIN, _OF_USUAL = 0.002, 0.6
-"""Where cloth lies nearer over a point than this (metres), or this share of what it mostly does, it may come through beside it, and is
-looked at more closely; at half of that once more."""
-_DIP, _LOW, _DEEP = 0.0005, 0.001, 0.02
-"""Cloth comes nearer by so much (metres) beside what its bend over a face tells; a vertex of it no higher than the second is told of its
-face, and no deeper than the third."""
 _CLOSELY = 80
 """No more faces than this are asked at sixty-four points."""
 _STRAY = 0.12
@@ -41,60 +35,47 @@ def stand_out(points: np.ndarray, facing: np.ndarray, spot: np.ndarray, tree: Tr
     return stand, gap, np.maximum(near.triangle, 0)
 
 
-def may_show(under_tree: TriangleTree, over_tree: TriangleTree, cover: Cover, rows: np.ndarray, gap: np.ndarray,
-             hit: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
-    """Return which faces (t,) of the under-layer the cloth may come through between their corners, though it lies over these, and which a
-    vertex of it lies under: the layer's vertices `rows` (r,) lie `gap` (r,) metres under the triangles `hit` (r,).
-
-    Between two corners cloth comes nearer by so much as it bends inwards from the one to the other; where it is finer than the face, it
-    is its own vertices that come nearer.
-    """
-    under_by, over_by = np.full(len(under_tree.points), np.inf), np.zeros(len(under_tree.points), np.int64)
-    under_by[rows], over_by[rows] = gap, hit
-    out = np.zeros(len(under_tree.triangles), bool)
-    dip_kernel(under_tree.points, under_tree.triangles, over_tree.normals, cover.outward, under_by, over_by, cover.reach, _DIP, out)
-    facing = cover.outward * vertex_normals(over_tree.points, over_tree.triangles)
-    near = under_tree.nearest(over_tree.points, facing=facing, agree=AGREE, limit=_DEEP)
-    at = np.maximum(near.triangle, 0)
-    high = np.where(near.triangle >= 0, np.sum((over_tree.points - near.point) * under_tree.normals[at], axis=1), UNDER)
-    out[at[high < _LOW]] = True
-    cut = np.zeros(len(out), bool)
-    cut[at[high < -_LEAST]] = True
-    return out, cut
+def cut(under_tree: TriangleTree, over_tree: TriangleTree, cover: Cover) -> np.ndarray:
+    """Return which faces (t,) of the under-layer the over-layer goes through: edges of the one through faces of the other, both ways. What
+    comes through between the corners of a face comes through there."""
+    through, _ = over_tree.crossed(under_tree.points, cover.sides)
+    _, out = under_tree.crossed(over_tree.points, cover.edges)
+    mine = np.flatnonzero(any_corner(_ends(cover.sides[through], len(under_tree.points)), under_tree.triangles))
+    sides = np.sort(under_tree.triangles[mine][:, [[0, 1], [1, 2], [2, 0]]], axis=2) @ [len(under_tree.points), 1]
+    out[mine[np.isin(sides, np.sort(cover.sides[through], axis=1) @ [len(under_tree.points), 1]).any(axis=1)]] = True
+    return out
 
 
-def thin(gap: np.ndarray) -> float:
-    """Return how near (metres) cloth must lie over a point for the face about it to be looked at more closely, by what it does mostly."""
-    near = gap[gap < UNDER]
-    return min(_THIN, _OF_USUAL * float(np.median(near))) if len(near) else _THIN
+def _ends(edges: np.ndarray, count: int) -> np.ndarray:
+    out = np.zeros(count, bool)
+    out[edges] = True
+    return out
 
 
-def _shallowest(stand: np.ndarray, gap: np.ndarray, cut: np.ndarray, nearly: float) -> np.ndarray:
-    """Which faces (t,) are looked at most closely, by what their points (t, s) tell: those that come through in part, or `nearly` (metres),
-    or are `cut` (t,), the shallowest first; what shows of a fold shows at its rim."""
-    deepest = stand.max(axis=1)
-    part = ((deepest > 0) | (gap.min(axis=1) < nearly) | cut) & (stand.min(axis=1) <= 0)
-    depth = np.where(part, np.where(deepest > 0, deepest, nearly), np.inf)
-    part[np.argsort(depth, kind="stable")[_CLOSELY:]] = False
-    return part
+def _shallowest(stand: np.ndarray, rim: np.ndarray) -> np.ndarray:
+    """Which faces (t,) are looked at most closely, by how far their points (t, s) stand out: those at the `rim` (t,), the shallowest first;
+    what shows of a fold shows there."""
+    deepest = np.where(rim, stand.max(axis=1), np.inf)
+    out = rim.copy()
+    out[np.argsort(deepest, kind="stable")[_CLOSELY:]] = False
+    return out
 
 
 class Asked:
-    """Points inside faces of an under-layer and how far each stands out: seven a face, sixteen where the cloth comes through or nearly,
-    sixty-four at the rim of that."""
+    """Points inside faces of an under-layer and how far each stands out: seven a face, sixteen where the cloth comes through, sixty-four
+    at the rim of that."""
 
     def __init__(self, under: np.ndarray, triangles: np.ndarray, tree: TriangleTree, cover: Cover, recall: Recall | None) -> None:
         self.under, self.triangles, self.tree, self.cover, self._recall = under, triangles, tree, cover, recall
         self.faces: list[np.ndarray] = []
         self._parts: list[tuple[np.ndarray, np.ndarray, np.ndarray, np.ndarray]] = []
 
-    def whole(self, faces: np.ndarray, cut: np.ndarray, thin: float) -> None:
-        """Ask `faces` (t,), covered at all corners; those `cut` (m,), of all there are, more closely at once, and those over which cloth is
-        `thin` (metres)."""
-        near = self._look("whole", faces[~cut[faces]], SPLIT, lambda stand, gap: (stand.max(axis=1) > 0) | (gap.min(axis=1) < thin))
+    def whole(self, faces: np.ndarray, cut: np.ndarray) -> None:
+        """Ask `faces` (t,), covered at all corners; those `cut` (m,), of all there are, more closely at once."""
+        near = self._look("whole", faces[~cut[faces]], SPLIT, lambda stand: stand.max(axis=1) > 0)
         near = np.sort(np.concatenate([near, faces[cut[faces]]]))
-        rim = self._look("fine", near, FINE, lambda stand, gap: _shallowest(stand, gap, cut[near], 0.5 * thin))
-        self._look("finest", rim, FINEST, lambda stand, gap: np.zeros(len(stand), bool))
+        rim = self._look("fine", near, FINE, lambda stand: _shallowest(stand, cut[near]))
+        self._look("finest", rim, FINEST, lambda stand: np.zeros(len(stand), bool))
 
     def part(self) -> None:
         """Ask the faces that are covered in part, where they are."""
@@ -111,13 +92,13 @@ class Asked:
         begin = np.cumsum([0, *(len(f) for f in self.faces[:-1])])
         return np.concatenate(self.faces), points, facing, stand, np.concatenate([c + b for c, b in zip(count, begin, strict=True)]), share
 
-    def _look(self, name: str, faces: np.ndarray, where: np.ndarray, closer: Callable[[np.ndarray, np.ndarray], np.ndarray]) -> np.ndarray:
+    def _look(self, name: str, faces: np.ndarray, where: np.ndarray, closer: Callable[[np.ndarray], np.ndarray]) -> np.ndarray:
         """Ask `faces` (t,) at the places `where` (s, 3) and take what they tell, but for those that are to be looked at `closer`, by how
-        far they stand out and lie under (t, s) each: return these."""
+        far they stand out (t, s) each: return these."""
         points, facing = self._points(faces, where)
-        stand, gap, _ = stand_out(points, facing, inside(self.cover.spot[self.triangles[faces]], where), self.tree, self.cover,
+        stand, _, _ = stand_out(points, facing, inside(self.cover.spot[self.triangles[faces]], where), self.tree, self.cover,
                                   self._asking(name, faces, len(where)))
-        again = closer(stand.reshape(-1, len(where)), gap.reshape(-1, len(where)))
+        again = closer(stand.reshape(-1, len(where)))
         keep = np.repeat(~again, len(where))
         self._take(faces[~again], points[keep], facing[keep], stand[keep], np.full(keep.sum(), 1.0 / len(where)))
         return faces[again]

@@ -16,8 +16,6 @@ from .samples import FINE, inside, unit
 
 OUT, UNDER, BORDER = 0.15, 0.04, 0.03
 AGREE = 0.2
-_REACH, _NEAR = 0.3, (0.002, 0.008)
-"""Cloth nearer to a corner than this share of its face's longest edge, and than these bounds (metres), may come through between corners."""
 
 
 @dataclass(frozen=True)
@@ -26,7 +24,7 @@ class Cover:
 
     Of the faces `part` (p,) that are covered in part, `part_covered` (p, 16) says which of their sample points are, at `part_spot`
     (p, 16, 3). `border` (m,) is the distance along the cloth to its open border less the margin asked for (3 cm, or half the part's
-    width). `reach` (t,) is how near to an under-layer's corner cloth must lie to come through its face. `outward` is +1 or -1: which side
+    width). `sides` (e, 2) are the edges of what is covered, and `edges` (f, 2) those of the over-layer. `outward` is +1 or -1: which side
     of the over-layer's faces is its outside.
     """
 
@@ -37,7 +35,8 @@ class Cover:
     part_spot: np.ndarray
     rest: np.ndarray
     border: np.ndarray
-    reach: np.ndarray
+    sides: np.ndarray
+    edges: np.ndarray
     outward: float
 
 
@@ -76,9 +75,9 @@ def cover(under: np.ndarray, under_triangles: np.ndarray, over: np.ndarray, over
     corner = under[under_triangles]
     points, facing = inside(corner[part], FINE), unit(inside(normal[under_triangles[part]], FINE))
     part_covered, part_spot = _belongs(points, facing, tree.nearest(points, limit=OUT), tree, room, outward)
-    longest = np.sqrt(np.sum((corner - corner[:, [1, 2, 0]]) ** 2, axis=2).max(axis=1))
+    sides, edges = (unique_edges(t)[0] for t in (under_triangles[every_corner(covered, under_triangles)], over_triangles))
     return Cover(covered, spot, part, part_covered.reshape(-1, len(FINE)), part_spot.reshape(-1, len(FINE), 3),
-                 np.asarray(over, np.float64), room, np.clip(_REACH * longest, *_NEAR), outward)
+                 np.asarray(over, np.float64), room, sides, edges, outward)
 
 
 def _belongs(points: np.ndarray, normal: np.ndarray, near: Nearest, tree: TriangleTree, room: np.ndarray,

@@ -9,7 +9,7 @@ from scipy.sparse.csgraph import connected_components
 from ..mesh.corners import any_corner, every_corner
 from ..mesh.normals import vertex_normals
 from ..space.tree import Screen, TriangleTree
-from .asked import Asked, may_show, stand_out, thin
+from .asked import Asked, cut, stand_out
 from .cover import UNDER, Cover
 from .recall import Recall
 from .samples import FINEST
@@ -83,7 +83,7 @@ def find(under_tree: TriangleTree, over_tree: TriangleTree, cover: Cover, blocke
     """Return what of an under-layer shows through the over-layer, by their trees as they are in the cell.
 
     `blockers` are all layers of the cell: a point counts only if it sees out past them in some direction. Area is sampled at
-    seven points a triangle, sixteen where cloth comes through or nearly, sixty-four at the rim of it. What counts follows
+    seven points a triangle, sixteen where cloth comes through, sixty-four at the rim of it. What counts follows
     the definition in docs/clearance.md. With `recall` only what has moved since the pair was last found with it is asked anew.
     """
     under, under_triangles = under_tree.points, under_tree.triangles
@@ -92,17 +92,17 @@ def find(under_tree: TriangleTree, over_tree: TriangleTree, cover: Cover, blocke
     if recall:
         recall.begin(under, normal, over_tree)
     asking = recall.asking("vertices", rows, rows[:, None]) if recall else None
-    stand, gap, hit = stand_out(under[rows], normal[rows], cover.spot[rows], over_tree, cover, asking)
+    stand, gap, _ = stand_out(under[rows], normal[rows], cover.spot[rows], over_tree, cover, asking)
     depth = np.zeros(len(under))
     depth[rows] = stand
     clear = gap[stand <= 0]
     least = float(clear.min()) if len(clear) else UNDER
     ring = np.zeros(len(under), bool)  # one ring on, so that a face pierced between its corners is sampled too
     ring[under_triangles[any_corner(depth > 0, under_triangles)]] = True
-    near, cut = may_show(under_tree, over_tree, cover, rows, gap, hit)
-    whole = np.flatnonzero(every_corner(cover.covered, under_triangles) & (any_corner(ring, under_triangles) | near))
+    rim = cut(under_tree, over_tree, cover)
+    whole = np.flatnonzero(every_corner(cover.covered, under_triangles) & (any_corner(ring, under_triangles) | rim))
     asked = Asked(under, under_triangles, over_tree, cover, recall)
-    asked.whole(whole, cut, thin(clear))
+    asked.whole(whole, rim)
     asked.part()
     if not asked.faces:
         return Found((), depth, min(least, UNDER))

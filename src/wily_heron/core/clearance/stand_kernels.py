@@ -1,6 +1,5 @@
 """Which points stand out through the cloth they are nearest to."""
 
-import numpy as np
 from numba import njit
 
 
@@ -30,28 +29,3 @@ def stand_kernel(points, facing, spot, triangle, where, nearest, distance, trian
         out = there and side > 0 and rise > agree * distance[q] and room > 0 and distance[q] > least
         stand[q] = distance[q] if out else 0.0
         gap[q] = distance[q] if there and side <= 0 else under
-
-
-@njit(cache=True, nogil=True, error_model="numpy")
-def dip_kernel(points, triangles, normals, outward, gap, hit, reach, dip, out):
-    """Set `out` (t,) for the triangles (t, 3) of points (n, 3) of which a corner lies nearer under the over-layer, by `gap` (n,), than
-    `reach` (t,), and than `dip` metres and what the over-layer may come nearer between the corners.
-
-    Between two corners it comes nearer only as it bends inwards, its normals there (of its triangles `hit` (n,)) towards each other: at a
-    single fold half-way by a quarter of the length times the angle. A tenth is added for what bends otherwise.
-    """
-    for t in range(len(triangles)):
-        least = min(gap[triangles[t, 0]], gap[triangles[t, 1]], gap[triangles[t, 2]])
-        if least >= reach[t]:
-            continue
-        inwards = 0.0
-        for k in range(3):
-            i, j = triangles[t, k], triangles[t, (k + 1) % 3]
-            turn, bend, length = 0.0, 0.0, 0.0
-            for a in range(3):
-                apart, other = points[j, a] - points[i, a], normals[hit[j], a] - normals[hit[i], a]
-                bend -= outward * apart * other
-                turn += other * other
-                length += apart * apart
-            inwards = max(inwards, 0.25 * bend + 0.1 * np.sqrt(turn * length))
-        out[t] = least < dip + inwards

@@ -1,6 +1,6 @@
 # Numba gives intrinsics their first argument itself:
 # pyright: reportCallIssue=false
-"""Which triangles of a mesh are pierced by edges of the same mesh."""
+"""Which triangles are pierced by which edges, of the same mesh or of another."""
 
 import numpy as np
 from numba import njit
@@ -55,3 +55,30 @@ def pierced(points, edges, triangles, order, kids, boxes, leaves, mark):
                 s = (bx * gx + by * gy + bz * gz) / det
                 if 1e-6 < s < 1.0 - 1e-6:
                     mark[t] = True
+
+
+@njit(cache=True, nogil=True)
+def crossed(points, edges, order, kids, boxes, leaves, edge_mark, mark):
+    """Set `edge_mark` (e,) where an edge (e, 2) of points (n, 3) goes through a triangle of another mesh, and `mark` (m,) of that."""
+    stack, far = np.empty(256, np.int64), np.empty(8)
+    for e in range(edges.shape[0]):
+        i, j = edges[e, 0], edges[e, 1]
+        ox, oy, oz = points[i, 0], points[i, 1], points[i, 2]
+        px, py, pz = points[j, 0], points[j, 1], points[j, 2]
+        lx, ly, lz = np.float32(min(ox, px)), np.float32(min(oy, py)), np.float32(min(oz, pz))
+        ux, uy, uz = np.float32(max(ox, px)), np.float32(max(oy, py)), np.float32(max(oz, pz))
+        top = 0
+        stack[0] = 0
+        while top >= 0:
+            node = stack[top]
+            top -= 1
+            bits = box_overlaps(boxes, node, lx, ly, lz, ux, uy, uz) if node >= 0 else triangle_hits(
+                leaves, -1 - node, ox, oy, oz, px - ox, py - oy, pz - oz, 1.0, far)
+            while bits:
+                k = first_lane(bits)
+                bits &= bits - 1
+                if node >= 0:
+                    top += 1
+                    stack[top] = kids[node, k]
+                else:
+                    mark[order[-1 - node, k]] = edge_mark[e] = True

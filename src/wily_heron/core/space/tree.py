@@ -6,7 +6,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from . import tree_kernels as kernels
-from .crossing_kernels import pierced
+from .crossing_kernels import crossed, pierced
 from .pseudo_normals import PseudoNormals, pseudo_normals
 
 
@@ -110,6 +110,12 @@ class TriangleTree:
         mark = np.zeros(len(self.triangles), bool)
         pierced(self.points, np.ascontiguousarray(edges, np.int32), self.triangles, *self.arrays, mark)
         return mark
+
+    def crossed(self, points: np.ndarray, edges: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
+        """Return which `edges` (e,) bool of another mesh's points (n, 3) go through this one's triangles, and which (m,) bool of these."""
+        through, mark = np.zeros(len(edges), bool), np.zeros(len(self.triangles), bool)
+        crossed(np.ascontiguousarray(points, np.float64), edges, *self.arrays, through, mark)
+        return through, mark
 
 
 class Screen:
