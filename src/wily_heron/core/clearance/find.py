@@ -17,8 +17,10 @@ from .shots import GLANCE
 
 PINCH = 0.003
 """Flesh (or cloth) that meets itself within this (metres) is pinched: no fault of what is worn over it."""
-_ways = [(x, y, z) for x in range(-2, 3) for y in range(-2, 3) for z in range(-2, 3) if np.gcd.reduce([x, y, z]) == 1]
-_VIEWS = np.array(sorted(_ways, key=lambda v: sum(c * c for c in v)), float)
+_ways = [(x, y, z) for x in range(-3, 4) for y in range(-3, 4) for z in range(-3, 4) if np.gcd.reduce([x, y, z]) == 1]
+_VIEWS = np.array(sorted(_ways, key=lambda v: (max(map(abs, v)), sum(c * c for c in v))), float)
+_PLAIN, _MOST = 26, 98
+"""The plainest sides are the first of these; most of what can be seen at all is seen from one of the second number."""
 _FAR = 3.0
 """A point is looked at from so far (metres)."""
 _RIM, _EACH, _DOUBT = 100, 3, 1500
@@ -144,7 +146,7 @@ def _pinched(points: np.ndarray, facing: np.ndarray, under: np.ndarray, triangle
 
 def _seen(points: np.ndarray, facing: np.ndarray, stand: np.ndarray, share: np.ndarray, of: np.ndarray, faces: np.ndarray, count: int,
           blockers: list[TriangleTree]) -> np.ndarray:
-    """Return `(q,) int`: a side (of 98) from which each point, `of` which of the `faces` (t, 3), can be seen, -1 for none: the 26 plainest
+    """Return `(q,) int`: a side (of 290) from which each point, `of` which of the `faces` (t, 3), can be seen, -1 for none: the 26 plainest
     are asked, then the others for some at the rim of what stands out and some of each face, and for those by what is seen.
 
     Most of what stands out unseen lies deep in a fold, and is not worth the finer look.
@@ -153,13 +155,13 @@ def _seen(points: np.ndarray, facing: np.ndarray, stand: np.ndarray, share: np.n
     if not len(points):
         return view
     screen, rows = Screen(blockers), faces[of]
-    view = screen.escapes(points + 2e-4 * facing, facing, _VIEWS[:26], GLANCE, _FAR)
+    view = screen.escapes(points + 2e-4 * facing, facing, _VIEWS[:_PLAIN], GLANCE, _FAR)
     left = view < 0
 
     def look(ask: np.ndarray) -> None:
         ask = ask[left[ask]]
-        more = screen.escapes(points[ask] + 2e-4 * facing[ask], facing[ask], _VIEWS[26:], GLANCE, _FAR)
-        view[ask] = np.where(more < 0, -1, more + 26)
+        more = screen.escapes(points[ask] + 2e-4 * facing[ask], facing[ask], _VIEWS[_PLAIN:], GLANCE, _FAR)
+        view[ask] = np.where(more < 0, -1, more + _PLAIN)
         left[ask] = False
 
     shallow = np.argsort(stand, kind="stable")
@@ -185,7 +187,7 @@ def sees_out(points: np.ndarray, facing: np.ndarray, blockers: list[TriangleTree
     """Return `(q,) bool`: a ray from the point escapes past every blocker in at least one of 98 directions."""
     if not len(points):
         return np.zeros(0, bool)
-    return Screen(blockers).escapes(points + 2e-4 * facing, facing, _VIEWS, GLANCE, _FAR) >= 0
+    return Screen(blockers).escapes(points + 2e-4 * facing, facing, _VIEWS[:_MOST], GLANCE, _FAR) >= 0
 
 
 def _places(points: np.ndarray, triangles: np.ndarray, area: np.ndarray, depth: np.ndarray) -> tuple[tuple[Place, ...], np.ndarray]:
