@@ -178,3 +178,32 @@ def test_pairs_asked_alone_are_told_as_they_are_in_the_whole_cell():
     some = dressed.measure(POSES["stride"], only=range(1, 3)).figures
     assert some["pairs"][1:] == whole[1:]
     assert (some["pairs"][0]["places"], some["area_cm2"]) == ([], whole[1]["area_cm2"] + whole[2]["area_cm2"])
+
+
+def _extruded(section: np.ndarray, along: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
+    """A surface of a cross-section (k, 2) in X and Y at places along Z, its faces' normals to the left of the section's way."""
+    k, n = len(section), len(along)
+    points = np.concatenate([np.column_stack([section, np.full(k, z)]) for z in along])
+    i = (np.arange(n - 1)[:, None] * k + np.arange(k - 1)).ravel()
+    return points, np.concatenate([np.stack([i, i + k, i + 1], 1), np.stack([i + 1, i + k, i + 1 + k], 1)]).astype(np.int32)
+
+
+def test_skin_that_shows_beside_a_sharp_ridge_is_found_though_its_corners_normals_lean_away():
+    """A ridge of 4 degrees in faces of 3 cm: on one flank, from 1 to 5 mm under its edge, the cloth is pressed half a millimetre in."""
+    lean, ease = np.sin(np.deg2rad(2.0)), 0.005
+    deep = np.array([0.12, 0.09, 0.06, 0.03])
+    down = np.array([*np.linspace(0.12, 0.01, 12)[:-1], *np.arange(0.010, 0.0001, -0.0005)])
+    flanks = lambda d, off: (np.column_stack([-lean * d - off, -d]), np.column_stack([lean * d + off, -d])[::-1])  # noqa: E731
+    skin, skin_faces = _extruded(np.concatenate([flanks(deep, 0.0)[0], [[0, 0]], flanks(deep, 0.0)[1]]), np.arange(0.0, 0.301, 0.03))
+    left, right = flanks(down, ease)
+    section = np.concatenate([left, [[0, ease]], right])
+    cloth, cloth_faces = _extruded(section, np.arange(0.0, 0.301, 0.01))
+    assert triangle_normals(skin, skin_faces)[0, 0] < -0.9
+    belongs = cover(skin, skin_faces, cloth, cloth_faces)
+    pressed = cloth.copy()
+    strip = (cloth[:, 0] > 0.001) & (cloth[:, 1] <= -0.0009) & (cloth[:, 1] >= -0.0051)
+    pressed[strip, 0] = -lean * cloth[strip, 1] - 0.0005
+    under, over = TriangleTree(skin, skin_faces), TriangleTree(pressed, cloth_faces)
+    found = find(under, over, belongs, [under, over])
+    assert found.area == pytest.approx(0.004 * (0.30 - 2 * 0.03), rel=0.5)  # as near as rows of points 1 to 3 mm apart tell
+    assert -found.least == pytest.approx(0.0005, rel=0.1)

@@ -92,3 +92,16 @@ def _every_hit(origins: np.ndarray, ways: np.ndarray, corner: np.ndarray) -> np.
         u, v, t = np.linalg.solve(system, (origins - a)[:, :, None])[:, :, 0].T
         out = np.where(~flat & (u >= 0) & (v >= 0) & (u + v <= 1) & (t > 0) & (t < 10.0), np.minimum(out, t), out)
     return out
+
+
+def test_edges_through_another_mesh_are_told_with_the_faces_they_go_through():
+    ball = trimesh.creation.icosphere(subdivisions=3, radius=0.3)
+    random = np.random.default_rng(2)
+    points = random.uniform(-0.5, 0.5, (400, 3))
+    edges = np.arange(400).reshape(-1, 2)
+    through, mark = TriangleTree(ball.vertices, ball.faces).crossed(points, edges)
+    a, way = points[edges[:, 0]], points[edges[:, 1]] - points[edges[:, 0]]
+    each = [_every_hit(a, way, np.asarray(ball.vertices)[[face]]) < 1.0 for face in ball.faces]  # of the edge's length
+    assert 20 < through.sum() < 180
+    assert np.array_equal(through, np.any(each, axis=0))
+    assert np.array_equal(mark, np.any(each, axis=1))
