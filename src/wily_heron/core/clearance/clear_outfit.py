@@ -48,24 +48,27 @@ def clear_outfit(pieces: Mapping[str, Piece], body: Body, shape: np.ndarray, pos
     """Return the outfit (from the skin out, by name) cleared in one cell, as correctives for its pose, and the names of what changed.
 
     First no piece may spoil what lies over it; where that leaves something, each piece may, and those over it are eased out after it, and
-    what then shows gives way, the skin as well as pieces; or it gives way to begin with. A round is kept only if the whole cell shows
-    less, and holds or is no deeper in any pair, nothing having moved farther than one clearing may but cloth that fell. The first is
-    tried for the least thing seen.
+    what then shows gives way, the skin as well as pieces; or it gives way to begin with, and each piece is eased out after that. A round
+    is kept only if the whole cell shows less, and holds or is no deeper in any pair, nothing having moved farther than one clearing may
+    but cloth that fell. The first is tried for the least thing seen.
     """
     worn, changed, fallen = dict(pieces), set(), set()
     here = _Here(body, shape, pose, ease, tuple(Recall() for _ in pieces))
     known = here.measured(worn)
     start = cell = known[1]
     given: list[Worn] = []
-    for rounds in ((_sparing,), (_yielding, _giving_way), (_giving_way,)):
-        tried, moved, fell = worn, set(changed), set(fallen)
+    for rounds in ((_sparing,), (_yielding, _giving_way), (_giving_way, _sparing)):
+        tried, moved, fell, there = worn, set(changed), set(fallen), known
+        if rounds[0] is _yielding:  # from the start: what has been eased out for its own sake has to go another way now
+            tried, moved = {n: worn[n] if n in fallen else p for n, p in pieces.items()}, set(fallen)
         for ease_out in rounds:
-            enough = not cell.figures["places"] if ease_out is _sparing else cell.figures["area_cm2"] <= _ENOUGH
-            if enough or (ease_out is _giving_way and any(tried is g for g in given)):
+            if cell.figures["area_cm2"] <= (0.0 if len(rounds) == 1 else _ENOUGH):
                 break
             if ease_out is _giving_way:
+                if any(tried is g for g in given):
+                    break
                 given.append(tried)
-            tried, more, new = ease_out(here, tried, fell, known)
+            tried, more, new = ease_out(here, tried, fell, there)
             if not more:
                 continue
             moved, fell = moved | more, fell | new
@@ -74,7 +77,7 @@ def clear_outfit(pieces: Mapping[str, Piece], body: Body, shape: np.ndarray, pos
                 tried = {n: p if n in fell else _held(p, pieces[n], pose, a.points - b.points)
                          for (n, p), a, b in zip(tried.items(), then[1].layers, start.layers, strict=True)}
                 then = here.measured(tried)
-            after = then[1]
+            there, after = then, then[1]
             less = after.figures["area_cm2"] < cell.figures["area_cm2"]
             no_deeper = after.figures["holds"] or _deepest(after) >= _deepest(start) - 0.05
             if less and no_deeper and _near(after, start, fell):
