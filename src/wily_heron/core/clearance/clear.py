@@ -4,6 +4,7 @@ from dataclasses import replace
 from typing import Literal
 
 import numpy as np
+from scipy.spatial import KDTree
 
 from ..figure.body import Body, Wearer, shaped
 from ..figure.pose import Pose, pose_matrices
@@ -25,6 +26,8 @@ _DEEPER = 0.05
 """A pair may get this much deeper (mm) for its area's sake; it is the noise of sampling."""
 _FOLDED = 0.2
 """This much (cm2) may still show for the sake of cloth that does not go through itself."""
+_ABOUT = 0.02
+"""A piece is not moved within this (metres) of what its move has made deeper, if it shows less by it elsewhere."""
 _PASSES = 4
 
 
@@ -66,6 +69,7 @@ def clear(piece: Piece, body: Body, shape: np.ndarray, pose: Pose, ease: float, 
     pair = at if way == "out" else at + 1
     start = np.asarray(cell.layers[at].points, np.float64)
     moved, best = np.zeros_like(start), (np.zeros_like(start), begin)
+    least = best
     for _ in range(_PASSES):  # a pass may lose ground on the way; what is kept is the best of them
         move = _move(dressed, cell, at, pair, ease)
         if not cell.figures["pairs"][pair]["places"] or not move.any():
@@ -73,6 +77,13 @@ def clear(piece: Piece, body: Body, shape: np.ndarray, pose: Pose, ease: float, 
         moved = moved + move
         size = np.linalg.norm(moved, axis=1)
         moved *= np.minimum(1.0, CAP / np.maximum(size, 1e-12))[:, None]
+        cell = begun.again(start + moved)
+        if _better(cell.figures, begin.figures, pair, at) and _area(cell, at) < _area(best[1], at):
+            best = (moved, cell)
+        if _area(cell, at) < _area(least[1], at):
+            least = (moved, cell)
+    if least is not best and _area(least[1], at) < _area(best[1], at):  # less shows, but somewhere deeper
+        moved = least[0] * _away_from_deeper(start + least[0], least[1], begin, pair)[:, None]
         cell = begun.again(start + moved)
         if _better(cell.figures, begin.figures, pair, at) and _area(cell, at) < _area(best[1], at):
             best = (moved, cell)
@@ -108,6 +119,18 @@ def _move(dressed: Dressed, cell: CellResult, at: int, pair: int, ease: float) -
     low = cell.body_points if at == 0 else cell.layers[at - 1].points
     faces = dressed.wearer.body.triangles if at == 0 else dressed.pieces[at - 1].mesh.triangles
     return push_in(between(dressed, cell, pair), ease, tree_on(low, faces))
+
+
+def _away_from_deeper(points: np.ndarray, cell: CellResult, begin: CellResult, pair: int) -> np.ndarray:
+    """Return how much (n,) of its move each of the moved piece's points (n, 3) keeps: none about the places of a pair that are deeper than
+    any was at the beginning, all of it from some way off."""
+    before = max((p.depth for p in begin.layers[pair].found.places), default=0.0)
+    under = cell.body_points if pair == 0 else cell.layers[pair - 1].points
+    deeper = [p.vertices for p in cell.layers[pair].found.places if 1000 * (p.depth - before) > _DEEPER]
+    if not deeper:
+        return np.ones(len(points))
+    far, _ = KDTree(under[np.concatenate(deeper)]).query(points)
+    return np.clip((far - _ABOUT) / (2 * _ABOUT), 0.0, 1.0)
 
 
 def _area(cell: CellResult, at: int) -> float:

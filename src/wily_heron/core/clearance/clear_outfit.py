@@ -47,22 +47,22 @@ class _Here:
 def clear_outfit(pieces: Mapping[str, Piece], body: Body, shape: np.ndarray, pose: Pose, ease: float) -> tuple[Worn, list[str]]:
     """Return the outfit (from the skin out, by name) cleared in one cell, as correctives for its pose, and the names of what changed.
 
-    First no piece may spoil what lies over it; where that leaves something, each piece may, and those over it are eased out after it, and
-    what then shows gives way, the skin as well as pieces; or it gives way to begin with, and each piece is eased out after that. A round
-    is kept only if the whole cell shows less, and holds or is no deeper in any pair, nothing having moved farther than one clearing may
-    but cloth that fell. The first is tried for the least thing seen.
+    First no piece may spoil what lies over it, twice over; where that leaves something, each piece may, and those over it are eased out
+    after it, and what then shows gives way, the skin as well as pieces; or it gives way to begin with, and each piece is eased out after
+    that. A round is kept only if the whole cell shows less, and holds or is no deeper in any pair, nothing having moved farther than one
+    clearing may but cloth that fell. The first is tried for the least thing seen.
     """
     worn, changed, fallen = dict(pieces), set(), set()
     here = _Here(body, shape, pose, ease, tuple(Recall() for _ in pieces))
     known = here.measured(worn)
     start = cell = known[1]
     given: list[Worn] = []
-    for rounds in ((_sparing,), (_yielding, _giving_way), (_giving_way, _sparing)):
+    for turn, rounds in enumerate(((_sparing,), (_sparing,), (_yielding, _giving_way), (_giving_way, _sparing))):
         tried, moved, fell, there = worn, set(changed), set(fallen), known
         if rounds[0] is _yielding:  # from the start: what has been eased out for its own sake has to go another way now
             tried, moved = {n: worn[n] if n in fallen else p for n, p in pieces.items()}, set(fallen)
         for ease_out in rounds:
-            if cell.figures["area_cm2"] <= (0.0 if len(rounds) == 1 else _ENOUGH):
+            if cell.figures["area_cm2"] <= (_ENOUGH if turn else 0.0) or (turn == 1 and not changed):
                 break
             if ease_out is _giving_way:
                 if any(tried is g for g in given):
