@@ -51,8 +51,8 @@ def test_a_failing_cell_is_explained_left_and_the_sheet_is_cleared(page: Page, h
     why.get_by_role("button", name="Leave it", exact=True).click()
     expect(why.get_by_text("Behind the mail cart")).to_be_visible(timeout=MINUTE)
     page.get_by_role("button", name="Unfold sheet").click()
-    # the coat's 13 cm2 count no more; the base layer's tenth of one at the hip does
-    expect(sheet.get_by_role("button", name=re.compile(r"^Ibbet, kneeling: shows through, 0\.\d"))).to_be_visible(timeout=MINUTE)
+    # the coat's 13 cm2 count no more; the base layer's one at the hip does
+    expect(sheet.get_by_role("button", name=re.compile(r"^Ibbet, kneeling: shows through, [01]\.\d"))).to_be_visible(timeout=MINUTE)
     sheet.get_by_role("button", name=re.compile("^Ibbet, kneeling")).first.click()
     page.get_by_role("button", name="Count it again").click()
     expect(page.get_by_role("region", name="Why").get_by_text("Behind the mail cart")).to_have_count(0, timeout=MINUTE)
