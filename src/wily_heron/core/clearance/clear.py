@@ -51,7 +51,8 @@ def clear(piece: Piece, body: Body, shape: np.ndarray, pose: Pose, ease: float, 
 
     The smoothest displacement that clears it (see `push_out`), capped at 25 mm, is carried back to the rest shape through the inverse of
     each vertex's blended joint matrix. It is kept, as a whole or by region, only if the area of the pair in question shrinks, its depth
-    gets no worse, and the piece's two pairs together show less than before. Up to four passes; where the piece then goes through itself
+    gets no worse, and the piece's two pairs together show less than before. Of up to four passes the best is kept, the one that shows least
+    tried again away from what it made deeper; where the piece then goes through itself
     it is moved less, if it helps all the same. `begun` is the cell as it was just measured, if it was; the report's `own` are the cell's
     figures in the end, those that the piece has a part in.
     """
