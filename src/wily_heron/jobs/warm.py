@@ -1,5 +1,7 @@
 """Load every compiled kernel from the cache (compiling it the first time), so that no artist waits for a compiler."""
 
+from dataclasses import replace
+
 import numpy as np
 
 from ..core.bind.bind import bind
@@ -34,8 +36,11 @@ def warm() -> None:
     dressed.clearance_map(0, cell)
     cell_portrait(dressed, cell, (32, 32))
     clear(piece, body, body.made_at, POSES["stand"], 0.004)
+    sunk = piece.mesh.moved(points - np.array([0.0, 0.0, 0.06], np.float32))  # skin shows before it
+    clear(replace(piece, mesh=sunk), body, body.made_at, POSES["stand"], 0.004)
     way, together = into_pose(POSES["stand"], 1, 1, 1), (Along(piece="band"),)
     Draping(piece, wearer, Drape(substeps=4, along=together), way, along=(piece,)).run()
+    Draping(piece, wearer, Drape(substeps=4), way).run()
 
 
 if __name__ == "__main__":
