@@ -64,12 +64,12 @@ def start(argv: list[str]) -> None:
         with stage("schema") as note:
             setup = [PYTHON, "-m", "wily_heron.store.setup", cluster.url("postgres")]
             note.append(run(setup, "schema", more=database).strip().splitlines()[-1])
+        with stage("kernels") as note:
+            note.append(venv.warm())
         if not options.no_demo:
             with stage("demo production") as note:
                 more = ["--reset"] if options.reset_demo else []
                 note.append(run([PYTHON, "-m", "demo", *more], "demo production", more=database).strip().splitlines()[-1])
-        with stage("kernels") as note:
-            note.append(venv.warm())
         with stage("server and one worker"):
             commands = {
                 "server": [PYTHON, "-m", "uvicorn", "wily_heron.api.app:app", "--host", options.host, "--port", str(options.port),

@@ -15,8 +15,10 @@ from ..core.figure.pose_library import POSES
 from ..core.follow.follow import follow
 from ..core.look.portrait import cell_portrait
 from ..core.mesh.mesh import Mesh
+from ..core.piece.clearance_over import Under
 from ..core.piece.draping import Along, Drape
-from ..core.piece.recipe import Bind
+from ..core.piece.fit import Stand, fit
+from ..core.piece.recipe import Bind, Fit
 from ..core.piece.state import Piece
 
 
@@ -29,6 +31,7 @@ def warm() -> None:
     quads = [(r * 40 + c, r * 40 + (c + 1) % 40, (r + 1) * 40 + (c + 1) % 40, (r + 1) * 40 + c) for r in range(7) for c in range(40)]
     triangles = np.array([t for a, b, c, d in quads for t in ((a, b, c), (a, c, d))], np.int32)
     skin = bind(points, triangles, wearer, Bind()).skin
+    fit(points, triangles, Stand(Under.of(wearer.points, body.triangles), wearer.points, wearer.shape), Fit())
     following = follow(points, triangles, wearer, skin)
     piece = Piece(Mesh(points, triangles), body.made_at, skin, following.deltas)
     dressed = Dressed(wearer, {"band": piece})
