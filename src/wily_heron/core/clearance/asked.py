@@ -4,7 +4,6 @@ from collections.abc import Callable
 
 import numpy as np
 
-from ..mesh.corners import any_corner
 from ..space.tree import TriangleTree
 from .cover import AGREE, UNDER, Cover
 from .recall import Asking, Recall
@@ -40,15 +39,7 @@ def cut(under_tree: TriangleTree, over_tree: TriangleTree, cover: Cover) -> np.n
     comes through between the corners of a face comes through there."""
     through, _ = over_tree.crossed(under_tree.points, cover.sides)
     _, out = under_tree.crossed(over_tree.points, cover.edges)
-    mine = np.flatnonzero(any_corner(_ends(cover.sides[through], len(under_tree.points)), under_tree.triangles))
-    sides = np.sort(under_tree.triangles[mine][:, [[0, 1], [1, 2], [2, 0]]], axis=2) @ [len(under_tree.points), 1]
-    out[mine[np.isin(sides, np.sort(cover.sides[through], axis=1) @ [len(under_tree.points), 1]).any(axis=1)]] = True
-    return out
-
-
-def _ends(edges: np.ndarray, count: int) -> np.ndarray:
-    out = np.zeros(count, bool)
-    out[edges] = True
+    out[cover.whole[through[cover.side_of].any(axis=1)]] = True
     return out
 
 

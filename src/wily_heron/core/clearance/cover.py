@@ -24,7 +24,8 @@ class Cover:
 
     Of the faces `part` (p,) that are covered in part, `part_covered` (p, 16) says which of their sample points are, at `part_spot`
     (p, 16, 3). `border` (m,) is the distance along the cloth to its open border less the margin asked for (3 cm, or half the part's
-    width). `sides` (e, 2) are the edges of what is covered, and `edges` (f, 2) those of the over-layer. `outward` is +1 or -1: which side
+    width). `whole` (w,) are the faces covered at all corners, `sides` (e, 2) their edges, `side_of` (w, 3)
+    which of these each has, and `edges` (f, 2) those of the over-layer. `outward` is +1 or -1: which side
     of the over-layer's faces is its outside.
     """
 
@@ -35,7 +36,9 @@ class Cover:
     part_spot: np.ndarray
     rest: np.ndarray
     border: np.ndarray
+    whole: np.ndarray
     sides: np.ndarray
+    side_of: np.ndarray
     edges: np.ndarray
     outward: float
 
@@ -75,9 +78,9 @@ def cover(under: np.ndarray, under_triangles: np.ndarray, over: np.ndarray, over
     corner = under[under_triangles]
     points, facing = inside(corner[part], FINE), unit(inside(normal[under_triangles[part]], FINE))
     part_covered, part_spot = _belongs(points, facing, tree.nearest(points, limit=OUT), tree, room, outward)
-    sides, edges = (unique_edges(t)[0] for t in (under_triangles[every_corner(covered, under_triangles)], over_triangles))
+    whole = np.flatnonzero(every_corner(covered, under_triangles))
     return Cover(covered, spot, part, part_covered.reshape(-1, len(FINE)), part_spot.reshape(-1, len(FINE), 3),
-                 np.asarray(over, np.float64), room, sides, edges, outward)
+                 np.asarray(over, np.float64), room, whole, *unique_edges(under_triangles[whole]), unique_edges(over_triangles)[0], outward)
 
 
 def _belongs(points: np.ndarray, normal: np.ndarray, near: Nearest, tree: TriangleTree, room: np.ndarray,

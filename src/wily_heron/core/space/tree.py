@@ -6,7 +6,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from . import tree_kernels as kernels
-from .crossing_kernels import crossed, pierced
+from .crossing_kernels import crossed
 from .pseudo_normals import PseudoNormals, pseudo_normals
 
 
@@ -107,14 +107,15 @@ class TriangleTree:
 
         Edges that share a corner with the triangle do not count, nor do touches within a millionth of an edge.
         """
-        mark = np.zeros(len(self.triangles), bool)
-        pierced(self.points, np.ascontiguousarray(edges, np.int32), self.triangles, *self.arrays, mark)
-        return mark
+        return self._crossed(self.points, edges, True)[1]
 
     def crossed(self, points: np.ndarray, edges: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
         """Return which `edges` (e,) bool of another mesh's points (n, 3) go through this one's triangles, and which (m,) bool of these."""
+        return self._crossed(np.ascontiguousarray(points, np.float64), edges, False)
+
+    def _crossed(self, points: np.ndarray, edges: np.ndarray, own: bool) -> tuple[np.ndarray, np.ndarray]:
         through, mark = np.zeros(len(edges), bool), np.zeros(len(self.triangles), bool)
-        crossed(np.ascontiguousarray(points, np.float64), edges, *self.arrays, through, mark)
+        crossed(points, np.ascontiguousarray(edges, np.int32), self.triangles, own, *self.arrays, through, mark)
         return through, mark
 
 
