@@ -24,6 +24,7 @@ _GIVE = 0.5
 neighbours' sum is the constraint's own mobility, so it yields half of that of itself, and as much less for its compliance."""
 _LOOKS, _NEARLY = 10, 0.99
 """Every so many substeps the long links are sought that are longer than that share of what they may be: the others stay slack till then."""
+_SELDOM = 4
 _NONE = np.zeros(3, np.int64)
 _TURN = Lock()
 """Kernels of two threads are run by one drape at a time."""
@@ -83,6 +84,8 @@ class Cloth:
         pull = self.w[sheet.bends.rows] * sheet.weight
         moved = np.sum(pull * sheet.weight, axis=1)
         bend_soft = sheet.bend_soft / self._dt**2
+        self._bend_every = _seldom(bend_soft / np.maximum(moved, 1e-30), substeps)
+        bend_soft = bend_soft / self._bend_every
         share = 1.0 / np.maximum(moved + np.maximum(bend_soft - _GIVE * moved, 0.0), 1e-30)
         self._bends = sheet.weight.astype(np.float32), share.astype(np.float32), sheet.curve.astype(np.float32)
         self._taut = np.zeros(len(sheet.stitch))
@@ -232,7 +235,8 @@ class Cloth:
             lane_kernels.stretches(x, faces.rows, self._faces, faces.used, faces.split)
             if len(s.stitch):
                 solve.edges(x, self.w, s.sewn.rows, s.stitch, self._taut, s.sewn.split)
-            solve.bends(x, self.w, s.bends.rows, *self._bends, s.bends.split)
+            if (self.substeps // 2 * half + k) % self._bend_every == 0:
+                solve.bends(x, self.w, s.bends.rows, *self._bends, s.bends.split)
             if self.crowd:
                 crowd_kernels.keep_apart(x, p, self.w, *self._pairs, s.friction)
                 face_kernels.keep_on_side(x, p, self.w, *self._near_faces, self._apart, s.triangles, s.thickness, s.friction)
@@ -240,3 +244,10 @@ class Cloth:
                 contact_kernels.contacts(x, p, near, facing, q, before, normals, body.triangles, body.across,
                                          self.thick, s.friction, True, self._push, self._idle, still, drift, s.halves)
             solve.end(x, p, self._v, dt, s.halves)
+
+
+def _seldom(soft: np.ndarray, substeps: int) -> int:
+    """Return every how many of a frame's substeps the bends are done, by what they yield (b,) in each beside what their vertices do: the
+    push of so many at once, as long as but a hundredth of them would then be too stiff to be borne in one sweep."""
+    most = np.percentile(soft, 1) / _GIVE if len(soft) else 1.0
+    return max(k for k in range(1, _SELDOM + 1) if k == 1 or (k <= most and substeps % k == 0))

@@ -35,10 +35,7 @@ class Collider:
         self.start, self.start_normals = self.stop, self.stop_normals
         self.stop = np.ascontiguousarray(points, np.float64)
         self.stop_normals = vertex_normals(self.stop, self.triangles)
-        self.drift = (self.stop - self.start)[self._used].mean(axis=0)
-        way = np.sqrt(((self.stop - self.start - self.drift) ** 2).sum(axis=1))
-        a, b, c = self.triangles.T
-        self._move = np.maximum(np.maximum(way[a], way[b]), way[c])
+        self.drift = contact_kernels.drift_and_moves(self.start, self.stop, self._used, self.triangles, self._move)
 
     @property
     def still(self) -> bool:
@@ -55,7 +52,8 @@ class Collider:
         """At time `t` of the frame find for the vertices `rows` (r,) of x (n, 4) the nearest triangle within `reach` (n,) metres, and where
         that is near, the nearest that faces the other way, into `near` and `facing` (n,), -1 for none; return how far (r,) metres it is to
         the body at least, looked for `SEEN` farther than the reach. `known` (n,) are the triangles found before, -1 for none."""
-        q, least = self.start + t * (self.stop - self.start), np.empty(len(rows))
+        q, least = np.empty_like(self.start), np.empty(len(rows))
+        contact_kernels.between(self.start, self.stop, t, q)
         contact_kernels.look(x, q, self.triangles, self.across, known, near, facing, rows, reach, SEEN, _NEARER, _PINCH,
-                             self._tree.refit(q).arrays, least)
+                             self._tree.arrays, least)
         return least

@@ -3,7 +3,7 @@
 import numpy as np
 from numba import njit, prange
 
-from ..space.tree_kernels import closest
+from ..space.tree_kernels import closest, refit_leaves, refit_nodes
 from ..space.triangle_kernels import nearest_weights
 
 _STEPS = 6
@@ -18,6 +18,22 @@ def between(one, two, t, out):
         for i in range(part * len(out) // 2, (part + 1) * len(out) // 2):
             for a in range(3):
                 out[i, a] = one[i, a] + t * (two[i, a] - one[i, a])
+
+
+@njit(cache=True, nogil=True, error_model="numpy", fastmath=True)
+def drift_and_moves(start, stop, used, triangles, moves):
+    """Return how far (3,) the points `used` (u,) of a surface go on the whole from `start` to `stop` (k, 3), and fill `moves` (m,) with how
+    far the farthest corner of each triangle goes besides."""
+    drift, way = np.zeros(3), np.empty(len(start))
+    for r in range(len(used)):
+        for a in range(3):
+            drift[a] += (stop[used[r], a] - start[used[r], a]) / len(used)
+    for i in range(len(start)):
+        x, y, z = stop[i, 0] - start[i, 0] - drift[0], stop[i, 1] - start[i, 1] - drift[1], stop[i, 2] - start[i, 2] - drift[2]
+        way[i] = np.sqrt(x * x + y * y + z * z)
+    for t in range(len(triangles)):
+        moves[t] = max(way[triangles[t, 0]], way[triangles[t, 1]], way[triangles[t, 2]])
+    return drift
 
 
 @njit(cache=True, nogil=True, error_model="numpy", fastmath=True, inline="always")
@@ -164,8 +180,13 @@ def look(x, q, triangles, across, known, near, facing, rows, reach, seen, nearer
     nearer than `pinch`, the nearest within that which faces the other way, into `near` and `facing` (n,), -1 for none.
 
     What is nearest along the surface from the triangle `known` (n,) is taken unless another of the `tree` is nearer than the share `nearer`
-    of that. Fills `least` (r,) with how far the body is at least, looked for `seen` farther than the reach.
+    of that. Fills `least` (r,) with how far the body is at least, looked for `seen` farther than the reach. The tree is made to fit `q`.
     """
+    order, kids, boxes, leaves = tree
+    ends = np.empty((len(order), 6), np.float32)
+    for part in prange(2):
+        refit_leaves(q, triangles, order, leaves, ends, part * len(order) // 2, (part + 1) * len(order) // 2)
+    refit_nodes(q, kids, boxes, ends)
     half = len(rows) // 2
     for part in prange(2):
         low, high = part * half, len(rows) if part else half

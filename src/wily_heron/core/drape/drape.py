@@ -45,7 +45,6 @@ class Draping:
         self.piece, self.step, self.passage, self.under, self.along = piece, step, passage, tuple(under), tuple(along)
         self.wearer, self.body = wearer, body or proxy_of(wearer.body)
         self.done, self.frames = 0, step.until or passage.frames
-        self._met = [p.mesh.triangles[~stiff_islands(p.mesh.points, p.mesh.triangles)[p.mesh.triangles[:, 0]]] for p in self.under]
         self._from = None if step.start is None else shape_values(wearer.body, step.start)
         first = self.wearer_at(-1)
         own = Laid(piece, first, step, hold)
@@ -54,7 +53,10 @@ class Draping:
         self._own, self._beside = own, [each for _, each in others]
         self._begin = np.cumsum([0, *(len(each.rows) for each in self._parts)])
         self.start = own.start
-        self.collider = Collider(*self._surroundings(first))
+        met = [p.mesh.triangles[~stiff_islands(p.mesh.points, p.mesh.triangles)[p.mesh.triangles[:, 0]]] for p in self.under]
+        at = np.cumsum([len(self.body.rows), *(len(p.mesh.points) for p in self.under)])
+        faces = np.concatenate([self.body.triangles, *(own + by for own, by in zip(met, at, strict=False))])
+        self.collider = Collider(self._surroundings(first), faces)
         worn = np.concatenate([each.worn + at for each, at in zip(self._parts, self._begin, strict=False)])
         share = np.concatenate([each.share for each in self._parts])
         layer = np.repeat(np.arange(len(self._parts)), np.diff(self._begin))
@@ -88,7 +90,7 @@ class Draping:
         """Advance one frame and return the points (n, 3)."""
         wearer, pose = self.wearer_at(self.done), self.passage.at(self.done)
         matrices = pose_matrices(wearer, pose)
-        self.collider.go_to(self._surroundings(wearer, pose, matrices)[0])
+        self.collider.go_to(self._surroundings(wearer, pose, matrices))
         gust = 1.0 + self.step.gust * np.sin(2 * np.pi * 0.7 * self.done / FPS) * np.cos(2 * np.pi * 0.23 * self.done / FPS)
         self.cloth.weather.wind = np.array(self.step.wind) * gust
         self.cloth.grips = self._grips()
@@ -121,7 +123,7 @@ class Draping:
         wearer, pose = self.wearer_at(self.done - 1), self.passage.at(self.done - 1)
         matrices = pose_matrices(wearer, pose)
         for _ in range(2):  # the body stands still there, whatever came before
-            self.collider.go_to(self._surroundings(wearer, pose, matrices)[0])
+            self.collider.go_to(self._surroundings(wearer, pose, matrices))
         self.cloth.stand(held["x"], held["v"], self._goals(wearer, pose, matrices))
         self._show(self.cloth.points)
 
@@ -140,8 +142,8 @@ class Draping:
     def floor(self, frame: int) -> TriangleTree:
         """Return what the piece falls on as it is in a frame, until it is asked for another."""
         wearer, pose = self.wearer_at(frame), self.passage.at(frame)
-        under, triangles = self._surroundings(wearer, pose, pose_matrices(wearer, pose))
-        self._judge = TriangleTree(under, triangles) if self._judge is None else self._judge.refit(under)
+        under = self._surroundings(wearer, pose, pose_matrices(wearer, pose))
+        self._judge = TriangleTree(under, self.collider.triangles) if self._judge is None else self._judge.refit(under)
         return self._judge
 
     def report(self) -> dict:
@@ -195,14 +197,10 @@ class Draping:
             led.append((self._own, *self.held_by_hand, _GRASP))
         return [(int(each.onto[row]) + self._at(each), to, radius) for each, row, to, radius in led if each.onto[row] >= 0]
 
-    def _surroundings(self, wearer: Wearer, pose: Pose = REST, matrices: np.ndarray | None = None) -> tuple[np.ndarray, np.ndarray]:
-        """Return the points and triangles of the body and the pieces under the cloth, at rest or in a pose."""
+    def _surroundings(self, wearer: Wearer, pose: Pose = REST, matrices: np.ndarray | None = None) -> np.ndarray:
+        """Return the points of the body and the pieces under the cloth, at rest or in a pose."""
         still = matrices is None
         points = [self.body.at(wearer, None if still else pose, matrices)]
         for layer in self.under:
             points.append(at_rest(layer, wearer) if still else worn_points(layer, wearer, pose, matrices))
-        start, triangles = 0, []
-        for own, faces in zip(points, [self.body.triangles, *self._met], strict=True):
-            triangles.append(faces + start)
-            start += len(own)
-        return np.concatenate(points), np.concatenate(triangles)
+        return np.concatenate(points, dtype=np.float64)

@@ -6,11 +6,10 @@ from functools import lru_cache
 import numpy as np
 
 from ..figure.body import Body, Wearer
-from ..figure.correctives import rest_points
+from ..figure.correctives import driven_values
 from ..figure.figure import figure
 from ..figure.pose_types import Pose
-from ..figure.skeleton import Skin
-from ..figure.skinning import skin_points
+from ..figure.skinning import blend_rows
 from ..space.tree import TriangleTree
 
 _OFF = 0.0008
@@ -28,8 +27,10 @@ class Proxy:
         """Return its points (k, 3) on a wearer at rest, or in a pose with the wearer's skin `matrices` in it."""
         if pose is None or matrices is None:
             return wearer.points[self.rows]
-        skin = wearer.body.skin
-        return skin_points(rest_points(wearer, pose, self.rows), Skin(skin.joints[self.rows], skin.weights[self.rows]), matrices)
+        body, values, out = wearer.body, driven_values(wearer.body, pose).astype(np.float32), np.empty((len(self.rows), 3), np.float32)
+        used = np.flatnonzero(values)
+        blend_rows(self.rows, wearer.points, body.deltas, used, values[used], body.skin.joints, body.skin.weights, matrices, out)
+        return out
 
 
 def without(proxy: Proxy, gone: np.ndarray) -> Proxy:
@@ -58,4 +59,4 @@ def _figure_proxy() -> Proxy:
     kept = coarse.triangles.reshape(-1, 2, 3)[~off].reshape(-1, 3)
     faces = np.concatenate([kept, fine.triangles.reshape(-1, 8, 3)[off].reshape(-1, 3)])
     rows, flat = np.unique(faces, return_inverse=True)
-    return Proxy(rows, flat.reshape(-1, 3).astype(np.int32))
+    return Proxy(rows.astype(np.int64), flat.reshape(-1, 3).astype(np.int32))

@@ -6,21 +6,39 @@ from numba import njit
 from .skeleton import Skin
 
 
+@njit(cache=True, nogil=True, inline="always")
+def _blended(i, x, y, z, joints, weights, matrices):
+    a = b = c = 0.0
+    for k in range(joints.shape[1]):
+        w = weights[i, k]
+        if w == 0.0:
+            continue
+        m = matrices[joints[i, k]]
+        a += w * (m[0, 0] * x + m[0, 1] * y + m[0, 2] * z + m[0, 3])
+        b += w * (m[1, 0] * x + m[1, 1] * y + m[1, 2] * z + m[1, 3])
+        c += w * (m[2, 0] * x + m[2, 1] * y + m[2, 2] * z + m[2, 3])
+    return a, b, c
+
+
 @njit(cache=True, nogil=True)
 def blend(points, joints, weights, matrices, out):
     """Fill `out` (n, 3) with `points` (n, 3) blended by their joints' skin matrices (j, 4, 4)."""
     for i in range(points.shape[0]):
+        out[i, 0], out[i, 1], out[i, 2] = _blended(i, points[i, 0], points[i, 1], points[i, 2], joints, weights, matrices)
+
+
+@njit(cache=True, nogil=True)
+def blend_rows(rows, points, deltas, used, values, joints, weights, matrices, out):
+    """Fill `out` (k, 3) with the `rows` (k,) of `points` (n, 3), moved by the shapes `used` (u,) of `deltas` (s, n, 3) times their
+    `values` (u,), blended as `blend` does."""
+    for r in range(len(rows)):
+        i = rows[r]
         x, y, z = points[i, 0], points[i, 1], points[i, 2]
-        a = b = c = 0.0
-        for k in range(joints.shape[1]):
-            w = weights[i, k]
-            if w == 0.0:
-                continue
-            m = matrices[joints[i, k]]
-            a += w * (m[0, 0] * x + m[0, 1] * y + m[0, 2] * z + m[0, 3])
-            b += w * (m[1, 0] * x + m[1, 1] * y + m[1, 2] * z + m[1, 3])
-            c += w * (m[2, 0] * x + m[2, 1] * y + m[2, 2] * z + m[2, 3])
-        out[i, 0], out[i, 1], out[i, 2] = a, b, c
+        for s in range(len(used)):
+            x += values[s] * deltas[used[s], i, 0]
+            y += values[s] * deltas[used[s], i, 1]
+            z += values[s] * deltas[used[s], i, 2]
+        out[r, 0], out[r, 1], out[r, 2] = _blended(i, x, y, z, joints, weights, matrices)
 
 
 def skin_points(points: np.ndarray, skin: Skin, matrices: np.ndarray) -> np.ndarray:

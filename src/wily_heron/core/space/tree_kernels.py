@@ -78,41 +78,57 @@ def _whole(n):
 @njit(cache=True, nogil=True)
 def refit(points, triangles, order, kids, boxes, leaves):
     """Fill `boxes` and `leaves` for the present `points` (v, 3)."""
-    most = 1e-30
-    for i in range(len(points)):
-        for a in range(3):
-            most = max(most, abs(points[i, a]))
-    for leaf in range(len(order)):
+    ends = np.empty((len(order), 6), np.float32)
+    refit_leaves(points, triangles, order, leaves, ends, 0, len(order))
+    refit_nodes(points, kids, boxes, ends)
+
+
+@njit(cache=True, nogil=True, error_model="numpy", fastmath=True)
+def refit_leaves(points, triangles, order, leaves, ends, low, high):
+    """Fill the `leaves` from `low` to `high`, and their boxes' `ends` (l, 6)."""
+    for leaf in range(low, high):
         for k in range(8):
             t = order[leaf, k]
             for c in range(3):
+                i = np.uint64(triangles[t, c])
                 for a in range(3):
-                    leaves[leaf, 3 * c + a, k] = points[triangles[t, c], a]
+                    leaves[leaf, 3 * c + a, k] = points[i, a]
         for k in range(8):
             ax, ay, az = leaves[leaf, 0, k], leaves[leaf, 1, k], leaves[leaf, 2, k]
             ux, uy, uz = leaves[leaf, 3, k] - ax, leaves[leaf, 4, k] - ay, leaves[leaf, 5, k] - az
             vx, vy, vz = leaves[leaf, 6, k] - ax, leaves[leaf, 7, k] - ay, leaves[leaf, 8, k] - az
             nx, ny, nz = uy * vz - uz * vy, uz * vx - ux * vz, ux * vy - uy * vx
-            size = max(np.sqrt(nx * nx + ny * ny + nz * nz), 1e-30)
-            leaves[leaf, 9, k], leaves[leaf, 10, k], leaves[leaf, 11, k] = nx / size, ny / size, nz / size
-    pad = 4e-7 * most  # more than single floats round off, of the box and of a point as far out
+            by = 1.0 / np.sqrt(max(nx * nx + ny * ny + nz * nz, 1e-60))
+            leaves[leaf, 9, k], leaves[leaf, 10, k], leaves[leaf, 11, k] = nx * by, ny * by, nz * by
+        for a in range(3):
+            least, most = np.inf, -np.inf
+            for k in range(8):
+                x, y, z = leaves[leaf, a, k], leaves[leaf, 3 + a, k], leaves[leaf, 6 + a, k]
+                least, most = min(least, min(min(x, y), z)), max(most, max(max(x, y), z))
+            ends[leaf, a], ends[leaf, 3 + a] = least, most
+
+
+@njit(cache=True, nogil=True, error_model="numpy", fastmath=True)
+def refit_nodes(points, kids, boxes, ends):
+    """Fill the nodes' `boxes` from the `ends` (l, 6) of their leaves, and wider by more than single floats round off, of the box and of a
+    point as far out as `points` (v, 3)."""
+    most = 1e-30
+    for i in range(len(points)):
+        most = max(most, max(abs(points[i, 0]), max(abs(points[i, 1]), abs(points[i, 2]))))
+    pad = np.float32(4e-7 * most)
     for node in range(len(kids) - 1, -1, -1):
         for k in range(8):
             kid = kids[node, k]
             for a in range(3):
-                low, high = 1e30, -1e30
+                low, high = np.float32(1e30), np.float32(-1e30)
                 if kid > 0:
                     for j in range(8):
                         if kids[kid, j] != 0:
                             low, high = min(low, boxes[kid, a, j]), max(high, boxes[kid, 3 + a, j])
                 elif kid < 0:
-                    for c in range(3):
-                        for j in range(8):
-                            x = leaves[-1 - kid, 3 * c + a, j]
-                            low, high = x if x < low else low, x if x > high else high
-                    low, high = low - pad, high + pad
+                    low, high = ends[-1 - kid, a] - pad, ends[-1 - kid, 3 + a] + pad
                 else:
-                    high = 1e30
+                    high = np.float32(1e30)
                 boxes[node, a, k], boxes[node, 3 + a, k] = low, high
 
 
