@@ -262,7 +262,7 @@ def test_the_pairs_that_are_near_are_those_another_library_finds():
     reach, gap = 0.011, 0.006
     for count, room in ((3, 0.01), (4000, 0.25), (4000, 3.0)):  # one cell, many about nought, and so far apart that places are shared
         x = rng.uniform(-room, room, (count, 3)) * (1.0, 1.0, 0.2)
-        ends, apart, split = pairs(x, 10 * x, np.full(count, gap), reach, np.full(count, -1), np.array([0, count // 3, count]))
+        ends, apart, split = pairs(x, 10 * x, np.full(count, gap), reach, 0.0, np.full(count, -1), np.array([0, count // 3, count]))
         assert {tuple(e) for e in np.sort(ends, axis=1).tolist()} == KDTree(x).query_pairs(reach)
         half = (ends >= count // 3).sum(axis=1)  # of the first, of the second, then across
         assert np.array_equal(half, np.repeat([0, 2, 1], np.diff(split)))

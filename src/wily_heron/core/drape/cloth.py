@@ -7,6 +7,7 @@ import numpy as np
 
 from . import contact_kernels, crowd_kernels, face_kernels, lane_kernels
 from . import solver_kernels as solve
+from .bends import GIVE, bends_of
 from .collider import REACH, Collider
 from .lanes import lanes
 from .sheet import Sheet
@@ -19,12 +20,8 @@ _NEAR = 0.012
 """Metres within which cloth is watched for faces of other cloth."""
 _QUICK = 0.02
 """Metres: cloth that moves farther than this in a frame is not watched for."""
-_GIVE = 0.5
-"""In one sweep a constraint sees what the neighbours before it did and not those after it. Where the load varies slowly along the cloth the
-neighbours' sum is the constraint's own mobility, so it yields half of that of itself, and as much less for its compliance."""
 _LOOKS, _NEARLY = 10, 0.99
 """Every so many substeps the long links are sought that are longer than that share of what they may be: the others stay slack till then."""
-_SELDOM = 4
 _NONE = np.zeros(3, np.int64)
 _TURN = Lock()
 """Kernels of two threads are run by one drape at a time."""
@@ -81,17 +78,11 @@ class Cloth:
         self._faces_at = lanes(sheet.faces, len(self.x))
         self._drawn = 1.0
         self._lay_faces(sheet.weave)
-        pull = self.w[sheet.bends.rows] * sheet.weight
-        moved = np.sum(pull * sheet.weight, axis=1)
-        bend_soft = sheet.bend_soft / self._dt**2
-        self._bend_every = _seldom(bend_soft / np.maximum(moved, 1e-30), substeps)
-        bend_soft = bend_soft / self._bend_every
-        share = 1.0 / np.maximum(moved + np.maximum(bend_soft - _GIVE * moved, 0.0), 1e-30)
+        self._bend_every, share, self.bending_met = bends_of(sheet, self.w, self._dt, substeps)
         self._bends = sheet.weight.astype(np.float32), share.astype(np.float32), sheet.curve.astype(np.float32)
         self._taut = np.zeros(len(sheet.stitch))
         self._near_links = np.empty_like(sheet.links.rows), np.empty(len(sheet.most), np.float32)
         self._near_stop = np.zeros(3, np.int64)
-        self.bending_met = float(np.mean(bend_soft / np.maximum(bend_soft, _GIVE * moved)))
         self.grips: list[tuple[int, np.ndarray, float]] = []
         self._goal = self.x[self._held].copy()
         ends = sheet.threads.ravel()
@@ -107,7 +98,8 @@ class Cloth:
         self._known, self._near, self._facing = (np.full(len(self.x), -1) for _ in range(3))
         self._far, self._about, self._turn, self._idle = np.zeros(len(self.x)), np.zeros(len(self.x)), 0, np.zeros(len(self.x))
         self._push = np.zeros(len(self.x))
-        self._pairs = np.zeros((0, 2), np.int32), np.zeros(0), np.zeros(4, np.int64)
+        self._pairs = self._woven = np.zeros((0, 2), np.int32), np.zeros(0), np.zeros(4, np.int64)
+        self._known_gap = np.zeros(0)
         self._straps, self.strap_length = np.zeros((0, 2), np.int32), np.zeros(0)
         self.beside = np.full(len(self.x), -1)
         self.calm = 0.0
@@ -145,8 +137,8 @@ class Cloth:
         u, v = (np.column_stack([-weave[:, k] - weave[:, k + 1], weave[:, k], weave[:, k + 1]]) for k in (0, 2))
         uu, vv, uv = (np.sum(w * each, axis=1) for each in (u * u, v * v, u * v))
         own = np.column_stack([uu, vv, uu + vv])
-        yields = np.maximum(soft - _GIVE * own, 0.0)
-        self.shear_met = float(np.mean(soft[:, 2] / np.maximum(soft[:, 2], _GIVE * own[:, 2])))
+        yields = np.maximum(soft - GIVE * own, 0.0)
+        self.shear_met = float(np.mean(soft[:, 2] / np.maximum(soft[:, 2], GIVE * own[:, 2])))
         along = 1.0 / np.maximum(own[:, :2] + yields[:, :2], 1e-20)
         self._faces = self._faces_at.fill(weave, w, uu, vv, uv, along, yields[:, 2])
 
@@ -210,7 +202,11 @@ class Cloth:
             contact_kernels.between(body.start_normals, body.stop_normals, half / 2 + 0.25, normals)
             before, drift = q.copy(), body.drift / self.substeps
         if self.crowd:
-            self._pairs = crowd_kernels.pairs(x, s.points, self.gap, 1.6 * float(self.gap.max()), self.beside, s.halves)
+            reach = 1.6 * float(self.gap.max())
+            if not np.array_equal(self.gap, self._known_gap):
+                self._woven = crowd_kernels.pairs(s.points, s.points, self.gap, reach, 0.0, self.beside, s.halves)
+                self._known_gap = self.gap.copy()
+            self._pairs = crowd_kernels.pairs(x, s.points, self.gap, reach, reach, self.beside, s.halves)
             if half == 0 and self.layer.any():
                 self._near_faces = face_kernels.faces_near(x, s.triangles, self.layer, self._up(), _NEAR,
                                                            np.minimum(np.linalg.norm(self.v, axis=1) * self.seconds, _QUICK))
@@ -238,16 +234,10 @@ class Cloth:
             if (self.substeps // 2 * half + k) % self._bend_every == 0:
                 solve.bends(x, self.w, s.bends.rows, *self._bends, s.bends.split)
             if self.crowd:
+                crowd_kernels.keep_apart(x, p, self.w, *self._woven, s.friction)
                 crowd_kernels.keep_apart(x, p, self.w, *self._pairs, s.friction)
                 face_kernels.keep_on_side(x, p, self.w, *self._near_faces, self._apart, s.triangles, s.thickness, s.friction)
             if body is not None:
                 contact_kernels.contacts(x, p, near, facing, q, before, normals, body.triangles, body.across,
                                          self.thick, s.friction, True, self._push, self._idle, still, drift, s.halves)
             solve.end(x, p, self._v, dt, s.halves)
-
-
-def _seldom(soft: np.ndarray, substeps: int) -> int:
-    """Return every how many of a frame's substeps the bends are done, by what they yield (b,) in each beside what their vertices do: the
-    push of so many at once, as long as but a hundredth of them would then be too stiff to be borne in one sweep."""
-    most = np.percentile(soft, 1) / _GIVE if len(soft) else 1.0
-    return max(k for k in range(1, _SELDOM + 1) if k == 1 or (k <= most and substeps % k == 0))

@@ -5,32 +5,35 @@ from numba import njit, prange
 
 
 @njit(cache=True, nogil=True, error_model="numpy", fastmath=True, parallel=True)
-def pairs(x, rest, gap, reach, beside, halves):
+def pairs(x, rest, gap, reach, away, beside, halves):
     """Return `(ends (k, 2), apart (k,), split (4,))`: vertices within `reach` (metres) of each other, how far apart they are to keep, and
     where the pairs of one half, of the other, and across begin.
 
-    `gap` (n,) is what each wants; two that lie nearer at rest keep to nine tenths of that. Vertices of the same number in `beside` (n,)
-    may touch, but for those below nothing. Cells of `reach`, sorted by their hash.
+    `gap` (n,) is what each wants; two that lie nearer at rest keep to nine tenths of that, and those nearer than `away` metres at `rest`
+    (n, 3) are left out. Vertices of the same number in `beside` (n,) may touch, but for those below nothing. Cells of `reach`, sorted by
+    their hash.
     """
     n = len(x)
     size = 1
     while size < 2 * n:
         size *= 2
-    key, start = np.empty(n, np.int64), np.zeros(size + 1, np.int32)
+    key, start, by_one = np.empty(n, np.int64), np.zeros(size + 1, np.int32), 1.0 / reach
     for i in range(n):
-        key[i] = (_column(np.floor(x[i, 0] / reach), np.floor(x[i, 1] / reach)) + int(np.floor(x[i, 2] / reach))) & (size - 1)
+        key[i] = (_place(int(np.floor(x[i, 0] * by_one)), int(np.floor(x[i, 1] * by_one))) + int(np.floor(x[i, 2] * by_one))) & (size - 1)
         start[key[i] + 1] += 1
     for k in range(size):
         start[k + 1] += start[k]
-    order, fill, by = np.empty(n, np.int64), start[:size].copy(), np.empty((n, 3))  # what is read together lies together
-    for i in range(n):
+    order, fill, by, cell = np.empty(n, np.int32), start[:size].copy(), np.empty((n, 6)), np.empty((n, 3), np.int32)
+    for i in range(n):  # what is read together lies together
         s = fill[key[i]]
-        order[s], by[s, 0], by[s, 1], by[s, 2] = i, x[i, 0], x[i, 1], x[i, 2]
+        order[s] = i
+        for a in range(3):
+            by[s, a], by[s, 3 + a], cell[s, a] = x[i, a], rest[i, a], int(np.floor(x[i, a] * by_one))
         fill[key[i]] += 1
     room = 8 * n
     ends, apart, count = np.empty((2, room, 2), np.int32), np.empty((2, room)), np.zeros(2, np.int64)
     for part in prange(2):
-        count[part] = _pairs_of(part * n // 2, (part + 1) * n // 2, by, rest, gap, reach, beside, size, order, start, ends[part],
+        count[part] = _pairs_of(part * n // 2, (part + 1) * n // 2, by, cell, gap, reach, away, beside, size, order, start, ends[part],
                                 apart[part])
     split = np.zeros(4, np.int64)
     for part in range(2):
@@ -54,15 +57,15 @@ def _half_of(pair, halves):
 
 
 @njit(cache=True, nogil=True, error_model="numpy", fastmath=True)
-def _pairs_of(low, high, by, rest, gap, reach, beside, size, order, start, ends, apart):
+def _pairs_of(low, high, by, cell, gap, reach, away, beside, size, order, start, ends, apart):
     count = 0
     for s in range(low, high):
         px, py, pz = by[s, 0], by[s, 1], by[s, 2]
-        x0, y0, z0 = np.floor(px / reach), np.floor(py / reach), int(np.floor(pz / reach))
+        x0, y0, z0 = cell[s, 0], cell[s, 1], cell[s, 2]
         i = order[s]
         for o in range(5):  # its own column of cells and half of those about it, so that each pair is met once
             tx, ty = x0 + (o + 4) // 3 - 1, y0 + (o + 4) % 3 - 1
-            first = (_column(tx, ty) + z0 - (o > 0)) & (size - 1)
+            first = (_place(tx, ty) + z0 - (o > 0)) & (size - 1)
             last = first + (3 if o else 2)
             for turn in range(1 + (last > size)):  # past the end of the table at its beginning
                 begin, end = (start[first], start[min(last, size)]) if turn == 0 else (0, start[last - size])
@@ -70,10 +73,12 @@ def _pairs_of(low, high, by, rest, gap, reach, beside, size, order, start, ends,
                     dx, dy, dz = px - by[r, 0], py - by[r, 1], pz - by[r, 2]
                     if dx * dx + dy * dy + dz * dz > reach * reach:
                         continue
-                    if np.floor(by[r, 0] / reach) != tx or np.floor(by[r, 1] / reach) != ty:
+                    far = (by[s, 3] - by[r, 3]) ** 2 + (by[s, 4] - by[r, 4]) ** 2 + (by[s, 5] - by[r, 5]) ** 2
+                    if far < away * away:
+                        continue
+                    if cell[r, 0] != tx or cell[r, 1] != ty:
                         continue  # of another column in the same place
                     j = order[r]
-                    far = (rest[i, 0] - rest[j, 0]) ** 2 + (rest[i, 1] - rest[j, 1]) ** 2 + (rest[i, 2] - rest[j, 2]) ** 2
                     keep = min(0.5 * (gap[i] + gap[j]), 0.9 * np.sqrt(far))
                     if keep < 0.15 * (gap[i] + gap[j]) or beside[i] == beside[j] >= 0 or count >= len(ends):  # neighbours in the weave
                         continue
@@ -83,8 +88,8 @@ def _pairs_of(low, high, by, rest, gap, reach, beside, size, order, start, ends,
 
 
 @njit(cache=True, nogil=True, error_model="numpy", fastmath=True, inline="always")
-def _column(x, y):
-    return (int(x) * 73856093) ^ (int(y) * 19349663)
+def _place(x, y):
+    return (np.int64(x) * 73856093) ^ (np.int64(y) * 19349663)
 
 
 @njit(cache=True, nogil=True, error_model="numpy", fastmath=True, parallel=True)

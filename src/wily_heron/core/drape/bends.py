@@ -1,0 +1,26 @@
+"""Bends as often as they need to be done: soft ones show their whole stiffness when they are pushed seldom and as much harder."""
+
+import numpy as np
+
+from .sheet import Sheet
+
+GIVE = 0.5
+"""In one sweep a constraint sees what the neighbours before it did and not those after it. Where the load varies slowly along the cloth the
+neighbours' sum is the constraint's own mobility, so it yields half of that of itself, and as much less for its compliance."""
+_SELDOM = 4
+
+
+def bends_of(sheet: Sheet, w: np.ndarray, dt: float, substeps: int) -> tuple[int, np.ndarray, float]:
+    """Return every how many of a frame's `substeps` of `dt` seconds the bends are done, the share (b,) of what is amiss that each then
+    takes, and the share of the set stiffness that the mesh and the substeps let them show. Vertices have mobility `w` (n,).
+
+    A push goes on till the next, k substeps: it may be twice a k-th of what is amiss, or the cloth would swing ever more. The bends are
+    done as seldom as all but a hundredth of them are soft enough for that; those push no more.
+    """
+    moved = np.maximum(np.sum(w[sheet.bends.rows] * sheet.weight**2, axis=1), 1e-30)
+    soft = sheet.bend_soft / dt**2
+    least = float(np.percentile(soft / moved, 1)) if len(soft) else 0.0
+    every = max(k for k in range(1, _SELDOM + 1) if substeps % k == 0 and least >= k * (k - 1) / 2)
+    whole = np.maximum(soft / every + GIVE * moved, max(1.0, every / 2) * moved)
+    met = float(np.mean(soft / (every * (whole - GIVE * moved)))) if len(soft) else 1.0
+    return every, 1.0 / whole, met
