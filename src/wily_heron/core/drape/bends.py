@@ -11,16 +11,17 @@ _SELDOM = 4
 
 
 def bends_of(sheet: Sheet, w: np.ndarray, dt: float, substeps: int) -> tuple[int, np.ndarray, float]:
-    """Return every how many of a frame's `substeps` of `dt` seconds the bends are done, the share (b,) of what is amiss that each then
-    takes, and the share of the set stiffness that the mesh and the substeps let them show. Vertices have mobility `w` (n,).
+    """Return every how many of a frame's `substeps` of `dt` seconds the bends are done, how much (b, 4) of what is amiss each corner then
+    moves, and the share of the set stiffness that the mesh and the substeps let them show. Vertices have mobility `w` (n,).
 
     A push goes on till the next, k substeps: it may be twice a k-th of what is amiss, or the cloth would swing ever more. The bends are
     done as seldom as all but a hundredth of them are soft enough for that; those push no more.
     """
-    moved = np.maximum(np.sum(w[sheet.bends.rows] * sheet.weight**2, axis=1), 1e-30)
+    pull = w[sheet.bends.rows] * sheet.weight
+    moved = np.maximum(np.sum(pull * sheet.weight, axis=1), 1e-30)
     soft = sheet.bend_soft / dt**2
     least = float(np.percentile(soft / moved, 1)) if len(soft) else 0.0
     every = max(k for k in range(1, _SELDOM + 1) if substeps % k == 0 and least >= k * (k - 1) / 2)
     whole = np.maximum(soft / every + GIVE * moved, max(1.0, every / 2) * moved)
     met = float(np.mean(soft / (every * (whole - GIVE * moved)))) if len(soft) else 1.0
-    return every, 1.0 / whole, met
+    return every, pull / whole[:, None], met

@@ -78,8 +78,8 @@ class Cloth:
         self._faces_at = lanes(sheet.faces, len(self.x))
         self._drawn = 1.0
         self._lay_faces(sheet.weave)
-        self._bend_every, share, self.bending_met = bends_of(sheet, self.w, self._dt, substeps)
-        self._bends = sheet.weight.astype(np.float32), share.astype(np.float32), sheet.curve.astype(np.float32)
+        self._bend_every, moves, self.bending_met = bends_of(sheet, self.w, self._dt, substeps)
+        self._bends = sheet.weight.astype(np.float32), moves.astype(np.float32), sheet.curve.astype(np.float32)
         self._taut = np.zeros(len(sheet.stitch))
         self._near_links = np.empty_like(sheet.links.rows), np.empty(len(sheet.most), np.float32)
         self._near_stop = np.zeros(3, np.int64)
@@ -232,7 +232,7 @@ class Cloth:
             if len(s.stitch):
                 solve.edges(x, self.w, s.sewn.rows, s.stitch, self._taut, s.sewn.split)
             if (self.substeps // 2 * half + k) % self._bend_every == 0:
-                solve.bends(x, self.w, s.bends.rows, *self._bends, s.bends.split)
+                solve.bends(x, s.bends.rows, *self._bends, s.bends.split)
             if self.crowd:
                 crowd_kernels.keep_apart(x, p, self.w, *self._woven, s.friction)
                 crowd_kernels.keep_apart(x, p, self.w, *self._pairs, s.friction)

@@ -1,7 +1,11 @@
+# Numba gives intrinsics their first argument itself:
+# pyright: reportCallIssue=false
 """Cloth on cloth: vertices that come near each other keep apart."""
 
 import numpy as np
 from numba import njit, prange
+
+from .wide import dot, put, row
 
 
 @njit(cache=True, nogil=True, error_model="numpy", fastmath=True, parallel=True)
@@ -104,25 +108,19 @@ def keep_apart(x, p, w, ends, apart, split, friction):
 def _apart_range(x, p, w, ends, apart, friction, low, high):
     for k in range(low, high):
         i, j = ends[k, 0], ends[k, 1]
-        dx, dy, dz = x[i, 0] - x[j, 0], x[i, 1] - x[j, 1], x[i, 2] - x[j, 2]
-        square = dx * dx + dy * dy + dz * dz
+        xi, xj = row(x, i), row(x, j)
+        way = xi - xj
+        square = dot(way, way)
         both = w[i] + w[j]
         if square >= apart[k] * apart[k] or both == 0.0:
             continue
         length = max(np.sqrt(square), 1e-9)
         short = apart[k] - length
-        nx, ny, nz = dx / length, dy / length, dz / length
-        rx = (x[i, 0] - p[i, 0]) - (x[j, 0] - p[j, 0])
-        ry = (x[i, 1] - p[i, 1]) - (x[j, 1] - p[j, 1])
-        rz = (x[i, 2] - p[i, 2]) - (x[j, 2] - p[j, 2])
-        along = rx * nx + ry * ny + rz * nz
-        rx, ry, rz = rx - along * nx, ry - along * ny, rz - along * nz
-        slide = np.sqrt(rx * rx + ry * ry + rz * rz)
-        back = min(1.0, 0.5 * (friction[i] + friction[j]) * short / slide) if slide > 1e-12 else 0.0
-        a, b = w[i] / both, w[j] / both
-        x[i, 0] += a * (short * nx - back * rx)
-        x[i, 1] += a * (short * ny - back * ry)
-        x[i, 2] += a * (short * nz - back * rz)
-        x[j, 0] -= b * (short * nx - back * rx)
-        x[j, 1] -= b * (short * ny - back * ry)
-        x[j, 2] -= b * (short * nz - back * rz)
+        normal = way * (1.0 / length)
+        slide = (xi - row(p, i)) - (xj - row(p, j))
+        slide = slide - normal * dot(slide, normal)
+        far = np.sqrt(dot(slide, slide))
+        back = min(1.0, 0.5 * (friction[i] + friction[j]) * short / far) if far > 1e-12 else 0.0
+        move = normal * short - slide * back
+        put(x, i, xi + move * (w[i] / both))
+        put(x, j, xj - move * (w[j] / both))

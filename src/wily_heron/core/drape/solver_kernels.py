@@ -36,17 +36,11 @@ def edges(x, w, ends, rest, soft, split):
 
 @njit(cache=True, nogil=True, error_model="numpy", fastmath=True, inline="always")
 def _link_range(x, w, ends, most, low, high):
-    for k in range(low, high):
+    for k in range(low, high):  # slack links go through the same motions: to guess which they are takes longer
         i, j = ends[k, 0], ends[k, 1]
         xi, xj = row(x, i), row(x, j)
         way = xi - xj
-        square = dot(way, way)
-        if square <= most[k] * most[k]:
-            continue
-        both = w[i] + w[j]
-        if both == 0.0:
-            continue
-        step = (most[k] / np.sqrt(square) - 1.0) / both
+        step = min(most[k] / np.sqrt(max(dot(way, way), 1e-24)) - 1.0, 0.0) / max(w[i] + w[j], 1e-30)
         put(x, i, xi + way * (step * w[i]))
         put(x, j, xj - way * (step * w[j]))
 
@@ -80,30 +74,28 @@ def nearly_taut(x, ends, most, share, split, near_ends, near_most, stop):
 
 
 @njit(cache=True, nogil=True, error_model="numpy", fastmath=True, inline="always")
-def _bend_range(x, w, corners, weight, share, rest, low, high):
+def _bend_range(x, corners, weight, moves, rest, low, high):
     for k in range(low, high):
         a, b, c, d = corners[k, 0], corners[k, 1], corners[k, 2], corners[k, 3]
         xa, xb, xc, xd = row(x, a), row(x, b), row(x, c), row(x, d)
-        by = single_row(weight, k)
-        ka, kb, kc, kd = of_row(by, 0), of_row(by, 1), of_row(by, 2), of_row(by, 3)
-        off = xa * ka + xb * kb + xc * kc + xd * kd
+        by, move = single_row(weight, k), single_row(moves, k)
+        off = xa * of_row(by, 0) + xb * of_row(by, 1) + xc * of_row(by, 2) + xd * of_row(by, 3)
         if rest[k] != 0.0:  # bent at rest: along the normal of the two faces
             normal = cross(xb - xa, xc - xd)
             off = off - normal * (rest[k] / np.sqrt(max(dot(normal, normal), 1e-60)))
-        off = off * share[k]
-        put(x, a, xa - off * (ka * w[a]))
-        put(x, b, xb - off * (kb * w[b]))
-        put(x, c, xc - off * (kc * w[c]))
-        put(x, d, xd - off * (kd * w[d]))
+        put(x, a, xa - off * of_row(move, 0))
+        put(x, b, xb - off * of_row(move, 1))
+        put(x, c, xc - off * of_row(move, 2))
+        put(x, d, xd - off * of_row(move, 3))
 
 
 @njit(cache=True, nogil=True, error_model="numpy", fastmath=True, parallel=True)
-def bends(x, w, corners, weight, share, rest, split):
-    """Bring the `weight` (b, 4) times each four `corners` (b, 4) to its `rest` (b,), each moving by its mobility `w` (n,) times its weight
-    times a `share` (b,) of what is amiss. All but the corners and the mobility are single floats: what is read from memory costs most."""
+def bends(x, corners, weight, moves, rest, split):
+    """Bring the `weight` (b, 4) times each four `corners` (b, 4) to its `rest` (b,), each corner moving by `moves` (b, 4) of what is amiss.
+    All but the corners are single floats: what is read from memory costs most."""
     for part in prange(2):
-        _bend_range(x, w, corners, weight, share, rest, split[part], split[part + 1])
-    _bend_range(x, w, corners, weight, share, rest, split[2], split[3])
+        _bend_range(x, corners, weight, moves, rest, split[part], split[part + 1])
+    _bend_range(x, corners, weight, moves, rest, split[2], split[3])
 
 
 @njit(cache=True, nogil=True, error_model="numpy", fastmath=True, parallel=True)
@@ -116,9 +108,7 @@ def tethers(x, w, tied, to, most):
                 continue
             xi = row(x, i)
             way = xi - row(x, j)
-            square = dot(way, way)
-            if square > most[k] * most[k]:
-                put(x, i, xi + way * (most[k] / np.sqrt(square) - 1.0))
+            put(x, i, xi + way * min(most[k] / np.sqrt(max(dot(way, way), 1e-24)) - 1.0, 0.0))
 
 
 @njit(cache=True, nogil=True, error_model="numpy", fastmath=True, parallel=True)
