@@ -129,8 +129,9 @@ def touched(x: np.ndarray, p: np.ndarray, thick: float, friction: float, rub: bo
     points, faces = PLANE
     across = across_sides(unique_edges(faces)[1], 5)[0]
     still = np.zeros(1), np.zeros(3)
-    x, p = rows_of(x[None]), rows_of(p[None])
-    contact_kernels.contacts(x, p, np.array([0]), np.array([-1]), points + [0, up, 0], points, np.tile([0.0, 1, 0], (4, 1)), faces, across,
+    x, p, body = rows_of(x[None]), rows_of(p[None]), rows_of(np.repeat(points, 2, axis=0))
+    body[1::2, :3] = [0, 2 * up, 0]  # half the frame has gone, all of that half in this step
+    contact_kernels.contacts(x, p, np.array([0]), np.array([-1]), body, 0.5, 0.5, rows_of(np.tile([0.0, 1, 0], (4, 1))), faces, across,
                              np.array([thick]), np.array([friction]), rub, push, np.zeros(1), *still, np.array([0, 1, 1]))
     return x[0, :3], p[0, :3]
 

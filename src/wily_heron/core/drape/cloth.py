@@ -183,9 +183,10 @@ class Cloth:
         moves = np.empty(len(self.x))
         self._turn += 1
         rows = body.to_ask(self._v, self.seconds, self._turn, self._near, self._far, self._about, moves)
-        self._idle[rows] = 0.0
         self._known = np.where(self._near >= 0, self._near, self._known)  # contact walks on from triangle to triangle
         self._far[rows] = body.look(self._x, half / 2, REACH + 2 * moves, self._known, self._near, self._facing, rows)
+        free = self._far[rows] - self.thick[rows]
+        self._idle[rows] = np.where(self._idle[rows] > 0.0, np.minimum(self._idle[rows], free), 0.0)
 
     def _half(self, half: int, goal: np.ndarray) -> None:
         s, body, faces = self.sheet, self.collider, self._faces_at
@@ -197,10 +198,9 @@ class Cloth:
         if body is not None:
             self._look(half)
             near, facing, moves, still = self._near, self._facing, self._about / self.substeps, np.zeros(len(self.x))
-            q, normals = np.empty_like(body.start), np.empty_like(body.start)
-            contact_kernels.between(body.start, body.stop, half / 2, q)
-            contact_kernels.between(body.start_normals, body.stop_normals, half / 2 + 0.25, normals)
-            before, drift = q.copy(), body.drift / self.substeps
+            body.turn(half / 2 + 0.25)
+            drift, step = rows_of_four(1), 1 / (2 * count)
+            drift[0, :3] = body.drift / self.substeps
         if self.crowd:
             reach = 1.6 * float(self.gap.max())
             if not np.array_equal(self.gap, self._known_gap):
@@ -218,10 +218,8 @@ class Cloth:
             solve.hold(x, self._held, share, self._goal, goal, t)
             solve.hold(x, *self._gripped, t)
             if body is not None:
-                before, q = q, before
-                contact_kernels.between(body.start, body.stop, t, q)
-                contact_kernels.contacts(x, p, near, facing, q, before, normals, body.triangles, body.across,
-                                         self.thick, s.friction, False, self._push, self._idle, moves, drift, s.halves)
+                contact_kernels.contacts(x, p, near, facing, body.way, t, step, body.normals, body.triangles, body.across, self.thick,
+                                         s.friction, False, self._push, self._idle, moves, drift, s.halves)
             solve.tethers(x, self.w, s.tied, s.tied_to, s.tie)
             if k % _LOOKS == 0:
                 solve.nearly_taut(x, s.links.rows, s.most, _NEARLY, s.links.split, *self._near_links, self._near_stop)
@@ -238,6 +236,6 @@ class Cloth:
                 crowd_kernels.keep_apart(x, p, self.w, *self._pairs, s.friction)
                 face_kernels.keep_on_side(x, p, self.w, *self._near_faces, self._apart, s.triangles, s.thickness, s.friction)
             if body is not None:
-                contact_kernels.contacts(x, p, near, facing, q, before, normals, body.triangles, body.across,
-                                         self.thick, s.friction, True, self._push, self._idle, still, drift, s.halves)
+                contact_kernels.contacts(x, p, near, facing, body.way, t, step, body.normals, body.triangles, body.across, self.thick,
+                                         s.friction, True, self._push, self._idle, still, drift, s.halves)
             solve.end(x, p, self._v, dt, s.halves)

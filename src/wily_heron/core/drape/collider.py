@@ -5,8 +5,9 @@ import numpy as np
 from ..mesh.edges import unique_edges
 from ..mesh.normals import vertex_normals
 from ..space.tree import TriangleTree
-from . import contact_kernels
+from . import near_kernels
 from .sheet_kernels import across_sides
+from .wide import rows_of_four
 
 REACH = 0.025
 """Cloth farther off than this (metres), and what it can move before it is looked for again, touches nothing."""
@@ -29,13 +30,25 @@ class Collider:
         self.start = self.stop = np.ascontiguousarray(points, np.float64)
         self.start_normals = self.stop_normals = vertex_normals(self.start, self.triangles)
         self.drift, self._move = np.zeros(3), np.zeros(len(self.triangles))
+        self.way, self.normals = rows_of_four(2 * len(points)), rows_of_four(len(points))
+        self._tell()
 
     def go_to(self, points: np.ndarray) -> None:
         """Begin a frame that ends with the body at `points` (k, 3), on the whole moved by `drift` (3,): what else moves, moves besides."""
         self.start, self.start_normals = self.stop, self.stop_normals
         self.stop = np.ascontiguousarray(points, np.float64)
         self.stop_normals = vertex_normals(self.stop, self.triangles)
-        self.drift = contact_kernels.drift_and_moves(self.start, self.stop, self._used, self.triangles, self._move)
+        self._tell()
+        self.drift = near_kernels.drift_and_moves(self.start, self.stop, self._used, self.triangles, self._move)
+
+    def turn(self, t: float) -> None:
+        """Take the body's `normals` (k, 4) as they are at time `t` of the frame."""
+        near_kernels.between(self.start_normals, self.stop_normals, t, self.normals)
+
+    def _tell(self) -> None:
+        """Lay out the frame's `way` (2k, 4): where each point begins, and how far it goes."""
+        self.way[::2, :3] = self.start
+        np.subtract(self.stop, self.start, out=self.way[1::2, :3])
 
     @property
     def still(self) -> bool:
@@ -45,7 +58,7 @@ class Collider:
     def to_ask(self, v: np.ndarray, seconds: float, turn: int, near: np.ndarray, far: np.ndarray, about: np.ndarray,
                moves: np.ndarray) -> np.ndarray:
         """Return the vertices (r,) that are to look anew in a frame of so many `seconds`; see the kernel."""
-        return contact_kernels.to_ask(v, near, self._move, seconds, self.drift, turn, REACH, far, about, moves)
+        return near_kernels.to_ask(v, near, self._move, seconds, self.drift, turn, REACH, far, about, moves)
 
     def look(self, x: np.ndarray, t: float, reach: np.ndarray, known: np.ndarray, near: np.ndarray, facing: np.ndarray,
              rows: np.ndarray) -> np.ndarray:
@@ -53,7 +66,7 @@ class Collider:
         that is near, the nearest that faces the other way, into `near` and `facing` (n,), -1 for none; return how far (r,) metres it is to
         the body at least, looked for `SEEN` farther than the reach. `known` (n,) are the triangles found before, -1 for none."""
         q, least = np.empty_like(self.start), np.empty(len(rows))
-        contact_kernels.between(self.start, self.stop, t, q)
-        contact_kernels.look(x, q, self.triangles, self.across, known, near, facing, rows, reach, SEEN, _NEARER, _PINCH,
+        near_kernels.between(self.start, self.stop, t, q)
+        near_kernels.look(x, q, self.triangles, self.across, known, near, facing, rows, reach, SEEN, _NEARER, _PINCH,
                              self._tree.arrays, least)
         return least
