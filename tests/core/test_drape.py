@@ -83,7 +83,7 @@ def test_a_skirt_goes_into_a_stride_and_no_leg_comes_through(skirt: Piece):
     assert fall.report()["strain_99"] < 0.10
 
 
-@pytest.mark.parametrize("pose", ["stride", "kneel"])
+@pytest.mark.parametrize("pose", ["stride", "kneel", "squat"])
 def test_cloth_swings_on_when_its_wearer_stops_and_is_at_rest_a_second_later(skirt: Piece, pose: str):
     fall = falling(skirt, Drape(cell=Cell(pose=pose), settle=4, move=12, hang=38))
     at = np.array([fall.frame().copy() for _ in range(fall.frames)])

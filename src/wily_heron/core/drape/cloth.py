@@ -22,6 +22,8 @@ _QUICK = 0.02
 """Metres: cloth that moves farther than this in a frame is not watched for."""
 _LOOKS, _NEARLY = 10, 0.99
 """Every so many substeps the long links are sought that are longer than that share of what they may be: the others stay slack till then."""
+_MOST, _AWAKE, _TWITCH = 75, 2.0, 5e-5
+"""Cloth asleep moves in half a frame at most so many times as far as that hundredth of it does, and so many metres besides."""
 _NONE = np.zeros(3, np.int64)
 _TURN = Lock()
 """Kernels of two threads are run by one drape at a time."""
@@ -48,7 +50,7 @@ class Cloth:
     """A sheet on a collider, advanced frame by frame; `x` (n, 3) and `v` (n, 3) are its points and velocities in the
     sheet's order, begun `at` (n, 3) in the mesh's or at rest; `bending_met` and `shear_met` are the shares of the set stiffness that the
     mesh and the substeps let it show. Vertices of the same number in `beside` (n,) may touch, but for those below nothing. `calm` (1/s)
-    damps it beside what its fabric does.
+    damps it beside what its fabric does; `asleep`, what of it still goes to and fro is held back.
 
     Follows: Macklin et al., XPBD, 2016, and Small steps in physics simulation, 2019. Each constraint yields as much
     less as one sweep yields of itself, so that at rest a bend bears its load as its rigidity says.
@@ -102,7 +104,7 @@ class Cloth:
         self._known_gap = np.zeros(0)
         self._straps, self.strap_length = np.zeros((0, 2), np.int32), np.zeros(0)
         self.beside = np.full(len(self.x), -1)
-        self.calm = 0.0
+        self.calm, self.asleep = 0.0, False
 
     def frame(self, goal: np.ndarray | None = None) -> np.ndarray:
         """Advance one frame, held vertices going to `goal` (h, 3); return the points (n, 3). The collider has been told where to go."""
@@ -110,9 +112,23 @@ class Cloth:
             goal = self._goal if goal is None else np.asarray(goal, np.float64)
             self._grip()
             for half in range(2):
+                begin = self.x.copy() if self.asleep else None
                 self._half(half, goal)
+                if begin is not None:
+                    self._sleep(begin)
             self._goal = goal.copy()
         return self.points
+
+    def _sleep(self, begin: np.ndarray) -> None:
+        """Let nothing go much farther from where it was (n, 3) than most of the cloth does: what is pinched, or tauter than it can be, would
+        go to and fro for ever."""
+        free, far = self.w > 0, np.linalg.norm(self.x - begin, axis=1)
+        if not free.any():
+            return
+        most = _AWAKE * np.percentile(far[free], _MOST) + _TWITCH
+        share = np.minimum(1.0, most / np.maximum(far, 1e-12))[:, None]
+        self.x[:] = begin + share * (self.x - begin)
+        self.v *= share
 
     def strap(self, ends: np.ndarray) -> np.ndarray:
         """Strap vertices (k, 2) together; return how far apart they are, the lengths that `strap_length` (k,) then begins with."""
@@ -188,6 +204,14 @@ class Cloth:
         free = self._far[rows] - self.thick[rows]
         self._idle[rows] = np.where(self._idle[rows] > 0.0, np.minimum(self._idle[rows], free), 0.0)
 
+    def _woven_pairs(self, reach: float) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
+        """Return the pairs, as `crowd_kernels.pairs` does, that lie within `reach` metres at rest, but for those that a thread keeps apart."""
+        s, n = self.sheet, len(self.x)
+        ends, apart, split = crowd_kernels.pairs(s.points, s.points, self.gap, reach, 0.0, self.beside, s.halves)
+        free = ~np.isin(np.sort(ends.astype(np.int64), axis=1) @ [n, 1], np.sort(s.threads.astype(np.int64), axis=1) @ [n, 1])
+        kind = np.repeat(np.arange(3), np.diff(split))[free]
+        return ends[free], apart[free], np.concatenate([[0], np.cumsum(np.bincount(kind, minlength=3))])
+
     def _half(self, half: int, goal: np.ndarray) -> None:
         s, body, faces = self.sheet, self.collider, self._faces_at
         count = self.substeps // 2 + (self.substeps % 2 if half else 0)
@@ -204,8 +228,7 @@ class Cloth:
         if self.crowd:
             reach = 1.6 * float(self.gap.max())
             if not np.array_equal(self.gap, self._known_gap):
-                self._woven = crowd_kernels.pairs(s.points, s.points, self.gap, reach, 0.0, self.beside, s.halves)
-                self._known_gap = self.gap.copy()
+                self._woven, self._known_gap = self._woven_pairs(reach), self.gap.copy()
             self._pairs = crowd_kernels.pairs(x, s.points, self.gap, reach, reach, self.beside, s.halves)
             if half == 0 and self.layer.any():
                 self._near_faces = face_kernels.faces_near(x, s.triangles, self.layer, self._up(), _NEAR,
@@ -216,7 +239,8 @@ class Cloth:
             solve.begin(x, p, self._v, self.w, self.normal, self.area, self.weather.wind, self.weather.gravity,
                         0.5 * self.weather.air, self.pressure, slow, dt, s.halves)
             solve.hold(x, self._held, share, self._goal, goal, t)
-            solve.hold(x, *self._gripped, t)
+            if self.grips:
+                solve.hold(x, *self._gripped, t)
             if body is not None:
                 contact_kernels.contacts(x, p, near, facing, body.way, t, step, body.normals, body.triangles, body.across, self.thick,
                                          s.friction, False, self._push, self._idle, moves, drift, s.halves)
@@ -232,9 +256,10 @@ class Cloth:
             if (self.substeps // 2 * half + k) % self._bend_every == 0:
                 solve.bends(x, s.bends.rows, *self._bends, s.bends.split)
             if self.crowd:
-                crowd_kernels.keep_apart(x, p, self.w, *self._woven, s.friction)
-                crowd_kernels.keep_apart(x, p, self.w, *self._pairs, s.friction)
-                face_kernels.keep_on_side(x, p, self.w, *self._near_faces, self._apart, s.triangles, s.thickness, s.friction)
+                for pairs in (each for each in (self._woven, self._pairs) if len(each[0])):
+                    crowd_kernels.keep_apart(x, p, self.w, *pairs, s.friction)
+                if len(self._apart):
+                    face_kernels.keep_on_side(x, p, self.w, *self._near_faces, self._apart, s.triangles, s.thickness, s.friction)
             if body is not None:
                 contact_kernels.contacts(x, p, near, facing, body.way, t, step, body.normals, body.triangles, body.across, self.thick,
                                          s.friction, True, self._push, self._idle, still, drift, s.halves)

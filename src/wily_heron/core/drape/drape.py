@@ -99,7 +99,7 @@ class Draping:
         self.cloth.strap_length = np.maximum(self._strap_to, self._strap_from + drawn * (self._strap_to - self._strap_from))
         quiet = drawn == 1.0 and not np.any(self.step.wind) and not self.cloth.grips and self.collider.still
         self._still = self._still + 1 if self.comes_to_rest and quiet else 0
-        self.cloth.calm = _CALM * min(1.0, self._still / _TO_REST)
+        self.cloth.calm, self.cloth.asleep = _CALM * min(1.0, self._still / _TO_REST), self._still >= _TO_REST
         moved = self.cloth.frame(self._goals(wearer, pose, matrices))
         self._show(moved)
         self.done += 1
