@@ -160,7 +160,7 @@ def test_a_layer_s_vertex_is_kept_on_its_side_and_the_two_push_alike():
     p[:, 3] = 0
     w, before = np.array([1.0, 2.0, 1.0, 0.5]), x.copy()
     face_kernels.keep_on_side(x, p, w, np.array([[3, 0]], np.int32), np.array([1.0]), np.zeros(1), np.array([[0, 1, 2]], np.int32),
-                              np.full(4, thickness), np.zeros(4))
+                              np.full((1, 3), -1), np.full(4, thickness), np.zeros(4))
     nearest = np.array([1 - 0.25 - 0.3, 0.3, 0.25]) @ x[:3, :3]
     assert x[3, 1] - nearest[1] == pytest.approx(apart, rel=1e-6)
     momentum, turning = moved(before, x, w)
@@ -169,7 +169,7 @@ def test_a_layer_s_vertex_is_kept_on_its_side_and_the_two_push_alike():
     other = rows_of(np.vstack([face, [[0.005, 0.02, 0.006]]]))
     far = other.copy()
     face_kernels.keep_on_side(other, far.copy(), w, np.array([[3, 0]], np.int32), np.array([1.0]), np.zeros(1),
-                              np.array([[0, 1, 2]], np.int32), np.full(4, thickness), np.zeros(4))
+                              np.array([[0, 1, 2]], np.int32), np.full((1, 3), -1), np.full(4, thickness), np.zeros(4))
     assert np.array_equal(other, far)
 
 

@@ -5,12 +5,14 @@ from threading import Lock
 
 import numpy as np
 
+from ..mesh.edges import unique_edges
 from . import contact_kernels, crowd_kernels, face_kernels, lane_kernels
 from . import solver_kernels as solve
 from .bends import GIVE, bends_of
 from .collider import REACH, Collider
 from .lanes import lanes
 from .sheet import Sheet
+from .sheet_kernels import across_sides
 from .wide import rows_of_four
 
 FPS = 24
@@ -19,7 +21,7 @@ _ROUND = 0.04
 _NEAR = 0.012
 """Metres within which cloth is watched for faces of other cloth."""
 _QUICK = 0.02
-"""Metres: cloth that moves farther than this in a frame is not watched for."""
+"""Metres: cloth that moves farther than this in half a frame is not watched for."""
 _LOOKS, _NEARLY = 10, 0.99
 """Every so many substeps the long links are sought that are longer than that share of what they may be: the others stay slack till then."""
 _MOST, _AWAKE, _TWITCH = 75, 2.0, 5e-5
@@ -96,6 +98,8 @@ class Cloth:
             self.thick[self.layer >= each] += sheet.thickness[self.layer == each - 1].max(initial=0.0) + face_kernels.BETWEEN
         self.gap = sheet.gap.copy()
         self.pressure = np.zeros(len(self.x))
+        edges, sides = unique_edges(sheet.triangles)
+        self._across = across_sides(sides, len(edges))[0]
         self._near_faces, self._apart = (np.zeros((0, 2), np.int32), np.zeros(0)), np.zeros(0)
         self._known, self._near, self._facing = (np.full(len(self.x), -1) for _ in range(3))
         self._far, self._about, self._turn, self._idle = np.zeros(len(self.x)), np.zeros(len(self.x)), 0, np.zeros(len(self.x))
@@ -230,9 +234,9 @@ class Cloth:
             if not np.array_equal(self.gap, self._known_gap):
                 self._woven, self._known_gap = self._woven_pairs(reach), self.gap.copy()
             self._pairs = crowd_kernels.pairs(x, s.points, self.gap, reach, reach, self.beside, s.halves)
-            if half == 0 and self.layer.any():
-                self._near_faces = face_kernels.faces_near(x, s.triangles, self.layer, self._up(), _NEAR,
-                                                           np.minimum(np.linalg.norm(self.v, axis=1) * self.seconds, _QUICK))
+            if self.layer.any():
+                quick = np.linalg.norm(self.v - self.v.mean(axis=0), axis=1) * self.seconds / 2
+                self._near_faces = face_kernels.faces_near(x, s.triangles, self.layer, self._up(), _NEAR, np.minimum(quick, _QUICK))
                 self._apart = np.zeros(len(self._near_faces[1]))
         for k in range(count):
             t = half / 2 + (k + 1) / (2 * count)
@@ -259,7 +263,8 @@ class Cloth:
                 for pairs in (each for each in (self._woven, self._pairs) if len(each[0])):
                     crowd_kernels.keep_apart(x, p, self.w, *pairs, s.friction)
                 if len(self._apart):
-                    face_kernels.keep_on_side(x, p, self.w, *self._near_faces, self._apart, s.triangles, s.thickness, s.friction)
+                    face_kernels.keep_on_side(x, p, self.w, *self._near_faces, self._apart, s.triangles, self._across, s.thickness,
+                                              s.friction)
             if body is not None:
                 contact_kernels.contacts(x, p, near, facing, body.way, t, step, body.normals, body.triangles, body.across, self.thick,
                                          s.friction, True, self._push, self._idle, still, drift, s.halves)

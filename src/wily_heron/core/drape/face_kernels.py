@@ -5,14 +5,16 @@ from numba import njit
 
 from ..space.triangle_kernels import nearest_weights
 
+_STEPS = 4
+"""How many faces a vertex may walk over in one substep."""
 BETWEEN = 0.0012
 """Metres between layers beside their thickness: so much their faces dip between the corners."""
 
 
 @njit(cache=True, nogil=True, error_model="numpy", fastmath=True)
 def faces_near(x, triangles, layer, up, reach, moves):
-    """Return `(ends (k, 2), side (k,))`: vertices and the faces within `reach` (metres) of them, and what both may move by `moves` (n,)
-    before they are looked for again, and on which side each is to be.
+    """Return `(ends (k, 2), side (k,))`: vertices and the nearest face of the layers below each, and of those above, within `reach` (metres),
+    and what both may move by `moves` (n,) before they are looked for again, and on which side each is to be.
 
     A vertex of a higher `layer` (n,) belongs on the outside of a lower one's faces, one of a lower inside a higher one's. Outside is
     where `up` (n, 3) points, away from the body at each vertex, whichever way a face is turned; where nothing is told of that (0), or a
@@ -36,13 +38,14 @@ def faces_near(x, triangles, layer, up, reach, moves):
     order, fill = np.empty(start[size], np.int64), start[:size].copy()
     for t in range(m):
         _into_cells(t, low, high, cell, size, order, fill, True)
-    ends, side, count = np.empty((48 * n, 2), np.int32), np.empty(48 * n), 0
+    ends, side, count = np.empty((2 * n, 2), np.int32), np.empty(2 * n), 0
     for i in range(n):
+        below, above, near_below, near_above, way_below, way_above = -1, -1, 1e9, 1e9, 0.0, 0.0
         k = _cell(int(np.floor(x[i, 0] / cell)), int(np.floor(x[i, 1] / cell)), int(np.floor(x[i, 2] / cell)), size)
         last = -1
         for r in range(start[k], start[k + 1]):
             t = order[r]
-            if t == last or count >= len(ends):  # two of its cells may share a place
+            if t == last:  # two of its cells may share a place
                 continue
             last = t
             a, b, c = triangles[t, 0], triangles[t, 1], triangles[t, 2]
@@ -52,19 +55,19 @@ def faces_near(x, triangles, layer, up, reach, moves):
                     or x[i, 2] > high[t, 2]):
                 continue
             distance, along, _, _ = _off(i, x, a, b, c)
-            if distance > far[t] + moves[i]:
+            if distance > min(far[t] + moves[i], near_below if layer[i] > layer[a] else near_above):
                 continue
             nx, ny, nz = _normal(x, a, b, c)
             lies = nx * up[i, 0] + ny * up[i, 1] + nz * up[i, 2]
             turned = -1.0 if lies < -0.3 else 1.0
             if layer[i] > layer[a]:
-                way = turned
+                below, near_below, way_below = t, distance, turned
             elif turned * along < (0.004 if abs(lies) > 0.3 else 0.0):
-                way = -turned
-            else:
-                continue
-            ends[count, 0], ends[count, 1], side[count] = i, t, way
-            count += 1
+                above, near_above, way_above = t, distance, -turned
+        for t, way in ((below, way_below), (above, way_above)):
+            if t >= 0:
+                ends[count, 0], ends[count, 1], side[count] = i, t, way
+                count += 1
     return ends[:count].copy(), side[:count].copy()
 
 
@@ -108,9 +111,33 @@ def _normal(x, a, b, c):
     return nx * size, ny * size, nz * size
 
 
+@njit(cache=True, nogil=True, error_model="numpy", fastmath=True, inline="always")
+def _walk(i, t, turn, x, triangles, across):
+    # go on from face t to what is nearest; returns it, which way it is turned beside what was asked of t, and what `_off` tells of it
+    distance, along, u, v = _off(i, x, triangles[t, 0], triangles[t, 1], triangles[t, 2])
+    for _ in range(_STEPS):
+        moved = False
+        for s in range(3):  # sides lie opposite the corner whose weight is nothing
+            other = across[t, s]
+            if other < 0 or (v if s == 0 else (1.0 - u - v if s == 1 else u)) > 1e-9:
+                continue
+            distance2, along2, u2, v2 = _off(i, x, triangles[other, 0], triangles[other, 1], triangles[other, 2])
+            if distance2 < distance - 1e-9:
+                one, two = triangles[t, s], triangles[t, (s + 1) % 3]
+                for c in range(3):
+                    if triangles[other, c] == one and triangles[other, (c + 1) % 3] == two:
+                        turn = -turn  # both run along their side the same way
+                t, distance, along, u, v, moved = other, distance2, along2, u2, v2, True
+                break
+        if not moved:
+            break
+    return t, turn, distance, along, u, v
+
+
 @njit(cache=True, nogil=True, error_model="numpy", fastmath=True)
-def keep_on_side(x, p, w, ends, side, idle, triangles, thickness, friction):
-    """Keep the vertices of `ends` (k, 2) on their `side` (k,) of its faces, apart by the two's thickness and `BETWEEN`, and rub.
+def keep_on_side(x, p, w, ends, side, idle, triangles, across, thickness, friction):
+    """Keep the vertices of `ends` (k, 2) on their `side` (k,) of its faces, apart by the two's thickness and `BETWEEN`, and rub. The faces
+    are walked on from, to those `across` (m, 3) their sides.
 
     Only what lies over a face is held by it. Coming together is stopped; what lies deeper is moved without gaining speed. `idle` (k,) is
     how far each two may still come together before they can touch: they are passed over until they have.
@@ -125,7 +152,8 @@ def keep_on_side(x, p, w, ends, side, idle, triangles, thickness, friction):
             idle[k] -= most
             if idle[k] > 0.0:
                 continue
-        distance, along, u, v = _off(i, x, a, b, c)
+        t, side[k], distance, along, u, v = _walk(i, t, side[k], x, triangles, across)
+        ends[k, 1], a, b, c = t, triangles[t, 0], triangles[t, 1], triangles[t, 2]
         apart = 0.5 * (thickness[i] + thickness[a]) + BETWEEN
         short = apart - side[k] * along
         s = 1.0 - u - v
