@@ -12,6 +12,7 @@ from bench.cloth import cloth
 from bench.fitting import fitting
 from bench.measure import Figure, median_ms
 from bench.receiving import receiving
+from bench.sheet import sheet
 from demo.coat import FILE
 from wily_heron.core.bind.bind import bind
 from wily_heron.core.clearance.cell import Dressed
@@ -120,5 +121,5 @@ def bench_piece() -> Iterator[Figure]:
 
 SUITES: dict[str, Callable[[], Iterator[Figure]]] = {
     "skinning": skinning, "measures": measures, "nearest": nearest, "piece": bench_piece, "receiving": receiving, "fitting": fitting,
-    "binding": binding, "following": following, "clearing": clearing, "holding": holding, "cloth": cloth,
+    "binding": binding, "following": following, "clearing": clearing, "holding": holding, "sheet": sheet, "cloth": cloth,
 }

@@ -110,9 +110,10 @@ def find(under_tree: TriangleTree, over_tree: TriangleTree, cover: Cover, blocke
         return Found((), depth, min(least, UNDER))
     touched, points, facing, stand, of, share = asked.all()
     out = np.flatnonzero(stand > 0)
-    pinched = _pinched(points[out], facing[out], under, under_triangles)
+    pinched = _pinched(points[out], facing[out], under_tree)
     folded, out = out[pinched], out[~pinched]
-    view = _seen(points[out], facing[out], stand[out], share[out], of[out], under_triangles[touched], len(under), blockers)
+    view = _seen(points[out], facing[out], stand[out], share[out], of[out], under_triangles[touched], len(under),
+                 _from_outside(blockers, under_tree))
     seen, view = out[view >= 0], view[view >= 0]
     corner = under[under_triangles[touched]]
     size = 0.5 * np.linalg.norm(np.cross(corner[:, 1] - corner[:, 0], corner[:, 2] - corner[:, 0]), axis=1)
@@ -130,18 +131,15 @@ def find(under_tree: TriangleTree, over_tree: TriangleTree, cover: Cover, blocke
     return Found(places, depth, min(least, UNDER), left_out, Seen(points[seen], facing[seen], each, place[of[seen]], _VIEWS[view]))
 
 
-def _pinched(points: np.ndarray, facing: np.ndarray, under: np.ndarray, triangles: np.ndarray) -> np.ndarray:
+def _pinched(points: np.ndarray, facing: np.ndarray, under: TriangleTree) -> np.ndarray:
     """Return `(q,) bool`: the same layer lies within 3 mm before the point, so that there is no room for anything over it."""
-    if not len(points):
-        return np.zeros(0, bool)
-    near = np.zeros(len(under), bool)
-    low, high = points.min(axis=0) - PINCH, points.max(axis=0) + PINCH
-    near[((under >= low) & (under <= high)).all(axis=1)] = True
-    faces = triangles[any_corner(near, triangles)]
-    if not len(faces):
-        return np.zeros(len(points), bool)
-    distance, _ = TriangleTree(under, faces).first_hits(points + 1e-5 * facing, facing, PINCH)
-    return np.isfinite(distance)
+    return np.isfinite(under.first_hits(points + 1e-5 * facing, facing, PINCH)[0])
+
+
+def _from_outside(blockers: list[TriangleTree], under: TriangleTree) -> list[TriangleTree]:
+    """Return the blockers in the order in which they are likely to hide the layer `under`: those over it, outwards, then the others."""
+    at = next((k for k, tree in enumerate(blockers) if tree is under), -1)
+    return blockers[at + 1 :] + blockers[: at + 1][::-1]
 
 
 def _seen(points: np.ndarray, facing: np.ndarray, stand: np.ndarray, share: np.ndarray, of: np.ndarray, faces: np.ndarray, count: int,

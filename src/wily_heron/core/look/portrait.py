@@ -80,11 +80,13 @@ def _ring(image: np.ndarray, view: View, centre: np.ndarray, size: tuple[int, in
     local = (centre - np.asarray(view.centre)) @ view.axes().T
     scale = size[1] / view.height
     x, y = size[0] / 2 + local[0] * scale, size[1] / 2 - local[1] * scale
-    yy, xx = np.mgrid[: size[1], : size[0]]
-    gap = np.abs(np.hypot(xx - x, yy - y) - 0.035 * size[1])
-    cover = np.clip(1.6 - gap, 0, 1)[:, :, None]
+    wide, reach = 0.035 * size[1], int(0.035 * size[1]) + 3
+    top, left = max(int(y) - reach, 0), max(int(x) - reach, 0)
+    part = image[top : max(int(y) + reach, 0), left : max(int(x) + reach, 0)]
+    yy, xx = np.mgrid[top : top + part.shape[0], left : left + part.shape[1]]
+    cover = np.clip(1.6 - np.abs(np.hypot(xx - x, yy - y) - wide), 0, 1)[:, :, None]
     colour = np.array([*CORAL, 1.0][: image.shape[2]]) * 255
-    image[:] = (image * (1 - cover) + colour * cover).astype(np.uint8)
+    part[:] = (part * (1 - cover) + colour * cover).astype(np.uint8)
 
 
 def body_strip(points: np.ndarray, triangles: np.ndarray, size: tuple[int, int], views: int = 8,

@@ -17,8 +17,8 @@ def rasterise(xy, depth, triangles, tags, zbuffer, face, bary):
         area = (bx - ax) * (cy - ay) - (by - ay) * (cx - ax)
         if abs(area) < 1e-12:
             continue
-        x0, x1 = int(np.floor(min(ax, bx, cx))), int(np.ceil(max(ax, bx, cx)))
-        y0, y1 = int(np.floor(min(ay, by, cy))), int(np.ceil(max(ay, by, cy)))
+        x0, x1 = int(np.ceil(min(ax, bx, cx) - 0.5)), int(np.floor(max(ax, bx, cx) - 0.5))  # most triangles hold no pixel's centre
+        y0, y1 = int(np.ceil(min(ay, by, cy) - 0.5)), int(np.floor(max(ay, by, cy) - 0.5))
         x0, y0 = max(x0, 0), max(y0, 0)
         x1, y1 = min(x1, w - 1), min(y1, h - 1)
         for y in range(y0, y1 + 1):
