@@ -1,4 +1,4 @@
-"""The suite of the sheet: twenty wearers in twenty poses, ten pieces on each, measured and pictured by two processes; and one explanation."""
+"""The suite of the sheet: twenty wearers in twenty poses, ten pieces on each, measured and pictured by two processes; explanations."""
 
 import os
 import time
@@ -22,8 +22,8 @@ from wily_heron.core.look.portrait import cell_portrait
 from wily_heron.core.piece.state import Piece
 from wily_heron.formats.png import write_png
 
-_TEN = {"suit": 0.004, "gloves": 0.005, "spats": 0.008, "trousers": 0.012, "shirt": 0.018, "tabard": 0.024, "coat": 0.032, "cap of hair": 0.004,
-        "hood": 0.012, "robe": 0.0}
+_TEN = {"suit": 0.004, "gloves": 0.005, "spats": 0.008, "trousers": 0.012, "shirt": 0.018, "tabard": 0.024, "coat": 0.032,
+        "cap of hair": 0.004, "hood": 0.012, "robe": 0.0}
 """The pieces from the skin out, and how far each is made off it (metres): enough that an outfit of so many holds at rest."""
 _MANY = 20
 _SIZE = (180, 240)
@@ -38,10 +38,10 @@ def sheet() -> Iterator[Figure]:
         began = time.perf_counter()
         rows = list(pool.map(_row, range(_MANY)))
         took = 1000 * (time.perf_counter() - began)
-    os.sched_setaffinity(0, {min(os.sched_getaffinity(0))})
     failing = sum(failed for failed, _ in rows)
-    print(f"\n{_MANY} x {_MANY} cells of {len(_TEN)} pieces, {sum(len(p.mesh.points) for p in _pieces().values()) // 1000}k points on a body of "
-          f"{len(figure(2).base) // 1000}k: {failing} cells fail")
+    points = sum(len(p.mesh.points) for p in _pieces().values())
+    print(f"\n{_MANY} x {_MANY} cells of {len(_TEN)} pieces, {points // 1000}k points on a body of {len(figure(2).base) // 1000}k: "
+          f"{failing} cells fail")
     yield Figure(f"the sheet with pictures, {cores} processes", took)
     yield Figure("its first cell, the wearer dressed for it", float(np.median([first for _, first in rows])))
     one, both = [], []
@@ -57,6 +57,7 @@ def sheet() -> Iterator[Figure]:
             both.append(1000 * (time.perf_counter() - began))
     yield Figure(f"a shirt's failing cell explained, of {len(one)}", float(np.median(one)))
     yield Figure("the same, all its remedies tried", float(np.median(both)))
+    os.sched_setaffinity(0, {min(os.sched_getaffinity(0))})
 
 
 @lru_cache(maxsize=1)

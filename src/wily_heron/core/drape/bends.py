@@ -8,8 +8,8 @@ GIVE = 0.5
 """In one sweep a constraint sees what the neighbours before it did and not those after it. Where the load varies slowly along the cloth the
 neighbours' sum is the constraint's own mobility, so it yields half of that of itself, and as much less for its compliance."""
 _SELDOM, _STEADY = 4, 0.75
-"""The bends are done at most every so many substeps. Done every k, they set the cloth trembling that yield less than about half of k squared
-times what their vertices do; of so much more it trembles no more than of those done each."""
+"""The bends are done every so many substeps at most. Done every k, those set the cloth trembling that yield less than about half of k
+squared times what their vertices do; with so much it trembles as if they were done in each."""
 
 
 def bends_of(sheet: Sheet, w: np.ndarray, dt: float, substeps: int) -> tuple[int, np.ndarray, float]:

@@ -124,8 +124,8 @@ class Cloth:
         return self.points
 
     def _sleep(self, begin: np.ndarray) -> None:
-        """Let nothing go much farther from where it was (n, 3) than most of the cloth does: what is pinched, or tauter than it can be, would
-        go to and fro for ever."""
+        """Let nothing go much farther from where it was (n, 3) than most of the cloth does: what is pinched, or tauter than it can be,
+        would go to and fro for ever."""
         free, far = self.w > 0, np.linalg.norm(self.x - begin, axis=1)
         if not free.any():
             return
@@ -209,7 +209,7 @@ class Cloth:
         self._idle[rows] = np.where(self._idle[rows] > 0.0, np.minimum(self._idle[rows], free), 0.0)
 
     def _woven_pairs(self, reach: float) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
-        """Return the pairs, as `crowd_kernels.pairs` does, that lie within `reach` metres at rest, but for those that a thread keeps apart."""
+        """Return the pairs, as `crowd_kernels.pairs` does, within `reach` metres at rest, but for those that a thread keeps apart."""
         s, n = self.sheet, len(self.x)
         ends, apart, split = crowd_kernels.pairs(s.points, s.points, self.gap, reach, 0.0, self.beside, s.halves)
         free = ~np.isin(np.sort(ends.astype(np.int64), axis=1) @ [n, 1], np.sort(s.threads.astype(np.int64), axis=1) @ [n, 1])

@@ -13,7 +13,7 @@ BETWEEN = 0.0012
 
 @njit(cache=True, nogil=True, error_model="numpy", fastmath=True)
 def faces_near(x, triangles, layer, up, reach, moves):
-    """Return `(ends (k, 2), side (k,))`: vertices and the nearest face of the layers below each, and of those above, within `reach` (metres),
+    """Return `(ends (k, 2), side (k,))`: vertices and the nearest face of the layers below each, and of those above, within `reach` metres,
     and what both may move by `moves` (n,) before they are looked for again, and on which side each is to be.
 
     A vertex of a higher `layer` (n,) belongs on the outside of a lower one's faces, one of a lower inside a higher one's. Outside is
