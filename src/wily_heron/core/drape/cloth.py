@@ -26,6 +26,8 @@ _LOOKS, _NEARLY = 10, 0.99
 """Every so many substeps the long links are sought that are longer than that share of what they may be: the others stay slack till then."""
 _MOST, _AWAKE, _TWITCH = 75, 2.0, 5e-5
 """Cloth asleep moves in half a frame at most so many times as far as that hundredth of it does, and so many metres besides."""
+_SHORTEST = 0.85
+"""So short a share of its length no thread is pressed together."""
 _NONE = np.zeros(3, np.int64)
 _TURN = Lock()
 """Kernels of two threads are run by one drape at a time."""
@@ -209,10 +211,13 @@ class Cloth:
         self._idle[rows] = np.where(self._idle[rows] > 0.0, np.minimum(self._idle[rows], free), 0.0)
 
     def _woven_pairs(self, reach: float) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
-        """Return the pairs, as `crowd_kernels.pairs` does, within `reach` metres at rest, but for those that a thread keeps apart."""
+        """Return the pairs, as `crowd_kernels.pairs` does, within `reach` metres at rest, but for the ends of threads that never come so near
+        as they may."""
         s, n = self.sheet, len(self.x)
         ends, apart, split = crowd_kernels.pairs(s.points, s.points, self.gap, reach, 0.0, self.beside, s.halves)
-        free = ~np.isin(np.sort(ends.astype(np.int64), axis=1) @ [n, 1], np.sort(s.threads.astype(np.int64), axis=1) @ [n, 1])
+        threads = np.isin(np.sort(ends.astype(np.int64), axis=1) @ [n, 1], np.sort(s.threads.astype(np.int64), axis=1) @ [n, 1])
+        rest = np.linalg.norm(s.points[ends[:, 0]] - s.points[ends[:, 1]], axis=1)
+        free = ~threads | (apart > _SHORTEST * rest)
         kind = np.repeat(np.arange(3), np.diff(split))[free]
         return ends[free], apart[free], np.concatenate([[0], np.cumsum(np.bincount(kind, minlength=3))])
 
