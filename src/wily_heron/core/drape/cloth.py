@@ -27,7 +27,7 @@ _LOOKS, _NEARLY = 10, 0.99
 _MOST, _AWAKE, _TWITCH = 75, 2.0, 5e-5
 """Cloth asleep moves in half a frame at most so many times as far as that hundredth of it does, and so many metres besides."""
 _SHORTEST = 0.85
-"""So short a share of its length no thread is pressed together."""
+"""To so small a share of its length no thread is pressed."""
 _NONE = np.zeros(3, np.int64)
 _TURN = Lock()
 """Kernels of two threads are run by one drape at a time."""
@@ -205,14 +205,13 @@ class Cloth:
         moves = np.empty(len(self.x))
         self._turn += 1
         rows = body.to_ask(self._v, self.seconds, self._turn, self._near, self._far, self._about, moves)
+        self._idle[rows] = 0.0  # outside what it was near to, it may be inside what it is near to now
         self._known = np.where(self._near >= 0, self._near, self._known)  # contact walks on from triangle to triangle
         self._far[rows] = body.look(self._x, half / 2, REACH + 2 * moves, self._known, self._near, self._facing, rows)
-        free = self._far[rows] - self.thick[rows]
-        self._idle[rows] = np.where(self._idle[rows] > 0.0, np.minimum(self._idle[rows], free), 0.0)
 
     def _woven_pairs(self, reach: float) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
-        """Return the pairs, as `crowd_kernels.pairs` does, within `reach` metres at rest, but for the ends of threads that never come so near
-        as they may."""
+        """Return the pairs, as `crowd_kernels.pairs` does, that lie within `reach` metres at rest, but for the ends of threads that are
+        never pressed so short."""
         s, n = self.sheet, len(self.x)
         ends, apart, split = crowd_kernels.pairs(s.points, s.points, self.gap, reach, 0.0, self.beside, s.halves)
         threads = np.isin(np.sort(ends.astype(np.int64), axis=1) @ [n, 1], np.sort(s.threads.astype(np.int64), axis=1) @ [n, 1])

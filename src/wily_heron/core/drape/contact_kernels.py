@@ -1,5 +1,5 @@
 # Numba gives intrinsics their first argument itself:
-# pyright: reportCallIssue=false
+# pyright: reportCallIssue=false, reportGeneralTypeIssues=false
 """Contact with a moving body: each vertex keeps the triangle it is nearest to and walks on from it. Points, and the body's normals, are
 rows of four; so are, one after the other, where each point of the body begins the frame and how far it goes in it."""
 
