@@ -76,7 +76,6 @@ class Hanging:
         legs = without(proxy_of(body), on_arms(self.wearer.skeleton, body.skin))  # an arm that swings past leaves the skirt alone
         falling = Draping(self.piece, self.wearer, _FALL, passage, under, np.where(worn > 0.99, 1.0, 0.5 * worn**2), legs)
         falling.cloth.gap *= _APART
-        falling.comes_to_rest = False  # gravity is changed while it hangs there
         while falling.done <= passage.there:
             falling.frame()
         falling.cloth.weather.gravity = _EASE_OFF

@@ -76,7 +76,7 @@ class Draping:
         self._worn_high = float(self.points[:, 1].mean())
         self._judge: TriangleTree | None = None
         self.held_by_hand: tuple[int, np.ndarray] | None = None
-        self.comes_to_rest, self._still = True, 0
+        self._still = 0
 
     def wearer_at(self, frame: int) -> Wearer:
         """Return the wearer in a frame: on the way from the shape of the step's `start`, if it has one, to that of its cell."""
@@ -98,7 +98,7 @@ class Draping:
         self.cloth.draw_in(drawn)
         self.cloth.strap_length = np.maximum(self._strap_to, self._strap_from + drawn * (self._strap_to - self._strap_from))
         quiet = drawn == 1.0 and not np.any(self.step.wind) and not self.cloth.grips and self.collider.still
-        self._still = self._still + 1 if self.comes_to_rest and quiet else 0
+        self._still = self._still + 1 if quiet else 0
         self.cloth.calm, self.cloth.asleep = _CALM * min(1.0, self._still / _TO_REST), self._still >= _TO_REST
         moved = self.cloth.frame(self._goals(wearer, pose, matrices))
         self._show(moved)
