@@ -67,6 +67,6 @@ class Collider:
         the body at least, looked for `SEEN` farther than the reach. `known` (n,) are the triangles found before, -1 for none."""
         q, least = np.empty_like(self.start), np.empty(len(rows))
         near_kernels.between(self.start, self.stop, t, q)
-        near_kernels.look(x, q, self.triangles, self.across, known, near, facing, rows, reach, SEEN, _NEARER, _PINCH,
-                             self._tree.arrays, least)
+        near_kernels.look(x, q, self.triangles, self.across, known, near, facing, rows, reach, SEEN, _NEARER, _PINCH, self._tree.arrays,
+                          least)
         return least
