@@ -34,6 +34,8 @@ _SUNK = 0.0005
 """Metres that it may lie in what is under it."""
 _APART = 1.7
 """It keeps so many times as far from itself as cloth does: about an edge of its mesh, so that few faces get through."""
+_CLOSER = 0.9
+"""Each frame that it is too taut then, it keeps so much less far from itself, down to as far as cloth does: folds that have locked let go."""
 _RIDE_UP = 2.0
 """Gravity (m/s2) while it is too taut then: a hem too narrow for the stride rides up."""
 _EASE_OFF = -1.0
@@ -75,7 +77,7 @@ class Hanging:
         body = self.wearer.body
         legs = without(proxy_of(body), on_arms(self.wearer.skeleton, body.skin))  # an arm that swings past leaves the skirt alone
         falling = Draping(self.piece, self.wearer, _FALL, passage, under, np.where(worn > 0.99, 1.0, 0.5 * worn**2), legs)
-        falling.cloth.gap *= _APART
+        close, falling.cloth.gap = falling.cloth.gap, _APART * falling.cloth.gap
         while falling.done <= passage.there:
             falling.frame()
         falling.cloth.weather.gravity = _EASE_OFF
@@ -84,7 +86,10 @@ class Hanging:
         for _ in range(_LONGER):
             if best[0] <= _GOAL and best[1] <= _SUNK:
                 break
-            falling.cloth.weather.gravity = _RIDE_UP if now[0] > _GOAL else _EASE_OFF
+            taut = now[0] > _GOAL
+            falling.cloth.weather.gravity = _RIDE_UP if taut else _EASE_OFF
+            if taut:
+                falling.cloth.gap = np.maximum(_CLOSER * falling.cloth.gap, close)
             points = falling.frame()
             now = self._faults(falling, points)
             if max(now[0], _GOAL) + 1000 * max(now[1], _SUNK) < max(best[0], _GOAL) + 1000 * max(best[1], _SUNK) - 0.01:
