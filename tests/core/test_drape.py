@@ -46,7 +46,8 @@ WEARER = shaped(BODY, BODY.made_at)
 
 def bound(points: np.ndarray, triangles: np.ndarray) -> Piece:
     flat = points.astype(np.float32)
-    return Piece(Mesh(flat, triangles), BODY.made_at, bind(flat, triangles, WEARER, Bind()).skin, None)
+    made = bind(flat, triangles, WEARER, Bind())
+    return Piece(Mesh(flat, triangles), BODY.made_at, made.skin, riders=made.riders)
 
 
 @pytest.fixture(scope="module")

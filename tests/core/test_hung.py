@@ -28,7 +28,8 @@ ON = wearers()
 
 def _bound(kind: str, wearer: Wearer, step: Bind | None = None) -> Piece:
     g = garments(wearer)[kind]
-    return Piece(Mesh(g.points.astype(np.float32), g.triangles), wearer.shape, bind(g.points, g.triangles, wearer, step or Bind()).skin)
+    made = bind(g.points, g.triangles, wearer, step or Bind())
+    return Piece(Mesh(g.points.astype(np.float32), g.triangles), wearer.shape, made.skin, riders=made.riders)
 
 
 def _long(p: np.ndarray, edges: np.ndarray) -> np.ndarray:
