@@ -22,13 +22,16 @@ _NEAR = 0.012
 """Metres within which cloth is watched for faces of other cloth."""
 _QUICK = 0.02
 """Metres: cloth that moves farther than this in half a frame is not watched for."""
-_LOOKS, _NEARLY = 10, 0.99
-"""Every so many substeps the long links are sought that are longer than that share of what they may be: the others stay slack till then."""
+_LOOKS, _NEARLY, _LINKED = 10, 0.99, 2
+"""Every so many substeps the long links are sought that are longer than that share of what they may be: the others stay slack till then.
+Those are kept to their length every so many."""
 _MOST, _AWAKE, _TWITCH = 75, 2.0, 5e-5
 """Cloth asleep moves in half a frame at most so many times as far as that hundredth of it does, and so many metres besides."""
 _SHORTEST = 0.85
 """To so small a share of its length no thread is pressed."""
 _NONE = np.zeros(3, np.int64)
+_NOTHING = rows_of_four(1), rows_of_four(1), np.zeros((1, 3), np.int32), np.zeros((1, 3), np.int32)
+"""What cloth meets that meets no body."""
 _TURN = Lock()
 """Kernels of two threads are run by one drape at a time."""
 
@@ -74,7 +77,7 @@ class Cloth:
         self._x, self._p, self._v = (rows_of_four(len(begin)) for _ in range(3))
         self.x, self.v = self._x[:, :3], self._v[:, :3]
         self.x[:] = begin
-        self.normal, self.area = np.empty(begin.shape), np.empty(len(begin))
+        self.normal, self.area = rows_of_four(len(begin)), np.empty(len(begin))
         self.w = 1.0 / sheet.mass
         self._place = np.argsort(sheet.order)
         self._held = self._place[worn.held] if worn is not None else np.zeros(0, np.int64)
@@ -116,10 +119,10 @@ class Cloth:
         """Advance one frame, held vertices going to `goal` (h, 3); return the points (n, 3). The collider has been told where to go."""
         with _TURN:
             goal = self._goal if goal is None else np.asarray(goal, np.float64)
-            self._grip()
+            held = self._holds(goal)
             for half in range(2):
                 begin = self.x.copy() if self.asleep else None
-                self._half(half, goal)
+                self._half(half, held)
                 if begin is not None:
                     self._sleep(begin)
             self._goal = goal.copy()
@@ -179,17 +182,27 @@ class Cloth:
         """Where the mesh's vertices (n, 3) are now."""
         return self.x[self._place]
 
-    def _grip(self) -> None:
-        """Lay hold of the cloth about each vertex of `grips`: (vertex, where it is to go (3,), how far about it, metres)."""
-        rows, share, goal = [np.zeros(0, np.int64)], [np.zeros(0)], [np.zeros((0, 3))]
-        for vertex, to, radius in self.grips:
-            at = self._place[vertex]
-            far = np.linalg.norm(self.sheet.points - self.sheet.points[at], axis=1)
+    def _holds(self, goal: np.ndarray) -> tuple[np.ndarray, np.ndarray, np.ndarray, np.ndarray]:
+        """Return each vertex's place (n,) among what is held in this frame, -1 for none, by what share (h,) of the way a substep brings it
+        there, and where that is at the frame's begin and end (h, 3): what is worn going to `goal`, and the cloth that is gripped."""
+        place, share = np.full(len(self.x), -1, np.int32), np.zeros(len(self.x))
+        at = np.zeros((2, len(self.x), 3))
+        if self.worn is not None:
+            share[self._held] = 1.0 - (1.0 - np.minimum(self.worn.share, 1.0)) ** (1.0 / self.substeps)
+            at[0, self._held], at[1, self._held] = self._goal, goal
+        for vertex, to, radius in self.grips:  # (vertex, where it is to go (3,), how far about it, metres)
+            middle = self._place[vertex]
+            far = np.linalg.norm(self.sheet.points - self.sheet.points[middle], axis=1)
             near = np.flatnonzero((far < radius) & (self.w > 0))
-            rows.append(near)
-            share.append(0.3 * (1.0 - (far[near] / radius) ** 2))
-            goal.append(self.x[near] + (np.asarray(to, np.float64) - self.x[at]))
-        self._gripped = np.concatenate(rows), np.concatenate(share), self.x[np.concatenate(rows)].copy(), np.concatenate(goal)
+            by = 0.3 * (1.0 - (far[near] / radius) ** 2)
+            both = 1.0 - (1.0 - share[near]) * (1.0 - by)
+            also = (by / both)[:, None]
+            at[0, near] += also * (self.x[near] - at[0, near])
+            at[1, near] += also * (self.x[near] + np.asarray(to, np.float64) - self.x[middle] - at[1, near])
+            share[near] = both
+        rows = np.flatnonzero(share)
+        place[rows] = np.arange(len(rows))
+        return place, share[rows], at[0, rows], at[1, rows]
 
     def _up(self) -> np.ndarray:
         """Return the way (n, 3) that leads off the body at each vertex, nothing where none is near."""
@@ -220,19 +233,21 @@ class Cloth:
         kind = np.repeat(np.arange(3), np.diff(split))[free]
         return ends[free], apart[free], np.concatenate([[0], np.cumsum(np.bincount(kind, minlength=3))])
 
-    def _half(self, half: int, goal: np.ndarray) -> None:
+    def _half(self, half: int, held: tuple[np.ndarray, np.ndarray, np.ndarray, np.ndarray]) -> None:
         s, body, faces = self.sheet, self.collider, self._faces_at
         count = self.substeps // 2 + (self.substeps % 2 if half else 0)
-        dt, x, p = self._dt, self._x, self._p
-        share = np.zeros(0) if self.worn is None else 1.0 - (1.0 - np.minimum(self.worn.share, 1.0)) ** (1.0 / self.substeps)
-        slow = np.exp(-(s.damping + self.calm) * dt)
+        dt, x, p, step = self._dt, self._x, self._p, 1 / (2 * count)
         solve.faces_out(x, s.faces.rows, s.faces.split, self.normal, self.area)
+        drift, wind, fall = rows_of_four(1), rows_of_four(1), rows_of_four(1)
+        met = _NOTHING
         if body is not None:
             self._look(half)
-            near, facing, moves, still = self._near, self._facing, self._about / self.substeps, np.zeros(len(self.x))
             body.turn(half / 2 + 0.25)
-            drift, step = rows_of_four(1), 1 / (2 * count)
             drift[0, :3] = body.drift / self.substeps
+            met = body.way, body.normals, body.triangles, body.across
+        wind[0, :3], fall[0, 1] = self.weather.wind, self.weather.gravity * dt
+        air = self.normal, self.area, self.pressure, np.exp(-(s.damping + self.calm) * dt)
+        touch = self._near, self._facing, self.thick, s.friction, self._push, self._idle, self._about / self.substeps
         if self.crowd:
             reach = 1.6 * float(self.gap.max())
             if not np.array_equal(self.gap, self._known_gap):
@@ -242,20 +257,16 @@ class Cloth:
                 quick = np.linalg.norm(self.v - self.v.mean(axis=0), axis=1) * self.seconds / 2
                 self._near_faces = face_kernels.faces_near(x, s.triangles, self.layer, self._up(), _NEAR, np.minimum(quick, _QUICK))
                 self._apart = np.zeros(len(self._near_faces[1]))
-        for k in range(count):
-            t = half / 2 + (k + 1) / (2 * count)
-            solve.begin(x, p, self._v, self.w, self.normal, self.area, self.weather.wind, self.weather.gravity,
-                        0.5 * self.weather.air, self.pressure, slow, dt, s.halves)
-            solve.hold(x, self._held, share, self._goal, goal, t)
-            if self.grips:
-                solve.hold(x, *self._gripped, t)
-            if body is not None:
-                contact_kernels.contacts(x, p, near, facing, body.way, t, step, body.normals, body.triangles, body.across, self.thick,
-                                         s.friction, False, self._push, self._idle, moves, drift, s.halves)
+        for k in range(count + 1):
+            contact_kernels.go_on(x, p, self._v, self.w, air, wind, fall, 0.5 * self.weather.air, held, touch, (*met, drift),
+                                  half / 2 + k * step, step, dt, k > 0, k < count, s.halves)
+            if k == count:
+                break
             solve.tethers(x, self.w, s.tied, s.tied_to, s.tie)
             if k % _LOOKS == 0:
                 solve.nearly_taut(x, s.links.rows, s.most, _NEARLY, s.links.split, *self._near_links, self._near_stop)
-            solve.links(x, self.w, *self._near_links, s.links.split, self._near_stop)
+            if k % _LINKED == 0:
+                solve.links(x, self.w, *self._near_links, s.links.split, self._near_stop)
             if len(self._straps):
                 solve.links(x, self.w, self._straps, self.strap_length, _NONE, np.array([0, 0, len(self._straps)]))
             lane_kernels.stretches(x, faces.rows, self._faces, faces.used, faces.split)
@@ -269,7 +280,3 @@ class Cloth:
                 if len(self._apart):
                     face_kernels.keep_on_side(x, p, self.w, *self._near_faces, self._apart, s.triangles, self._across, s.thickness,
                                               s.friction)
-            if body is not None:
-                contact_kernels.contacts(x, p, near, facing, body.way, t, step, body.normals, body.triangles, body.across, self.thick,
-                                         s.friction, True, self._push, self._idle, still, drift, s.halves)
-            solve.end(x, p, self._v, dt, s.halves)

@@ -1,7 +1,10 @@
 # Numba gives intrinsics their first argument itself:
 # pyright: reportCallIssue=false, reportGeneralTypeIssues=false
-"""Contact with a moving body: each vertex keeps the triangle it is nearest to and walks on from it. Points, and the body's normals, are
-rows of four; so are, one after the other, where each point of the body begins the frame and how far it goes in it."""
+"""What each vertex does for itself between one substep and the next: it meets the moving body, takes its velocity, and goes on.
+
+In contact each vertex keeps the triangle it is nearest to and walks on from it. Points, velocities and normals are rows of four; so are,
+one after the other, where each point of the body begins the frame and how far it goes in it.
+"""
 
 import numpy as np
 from numba import njit, prange
@@ -56,58 +59,102 @@ def _moved(body, triangles, k, u, v, step):
     return (row(body, a) * (1.0 - u - v) + row(body, b) * u + row(body, c) * v) * step
 
 
-@njit(cache=True, nogil=True, error_model="numpy", fastmath=True, parallel=True)
-def contacts(x, p, near, facing, body, t, step, normals, triangles, across, thick, friction, rub, push, idle, moves, drift, halves):
-    """Push every vertex that is nearer than `thick` (n,) out of the body, and with `rub` hold it by Coulomb friction against this
-    push and the one before, kept in `push` (n,); `friction` is each one's (n,).
+@njit(cache=True, nogil=True, error_model="numpy", fastmath=True, inline="always")
+def _contact(i, xi, pi, near, facing, thick, friction, push, idle, slack, body, t, step, normals, triangles, across, rub):
+    # Push vertex i, at xi and before at pi, out of the body, and with `rub` hold it by friction; returns both places. `slack` is how much
+    # less than its gap the vertex may still move before it can touch.
+    k, u, v, gap, normal = _touch(xi, body, t, normals, triangles, across, near[i])
+    near[i] = k
+    short = thick[i] - gap
+    if facing[i] >= 0:
+        k2, u2, v2, gap2, normal2 = _touch(xi, body, t, normals, triangles, across, facing[i])
+        facing[i] = k2
+        short2 = thick[i] - gap2
+        if short > 0 and short2 > 0:  # pinched: to the middle, and calm
+            idle[i] = 0.0
+            xi = xi + (normal * short + normal2 * short2) * 0.5
+            return xi, xi - (_moved(body, triangles, k, u, v, step) + _moved(body, triangles, k2, u2, v2, step)) * 0.5
+        if short2 > short:
+            k, u, v, short, normal = k2, u2, v2, short2, normal2
+    idle[i] = max(-short - slack, 0.0)
+    if short <= 0:
+        if push[i] == 0.0:
+            return xi, pi
+        short = 0.0
+    if not rub:
+        push[i] = short
+    xi = xi + normal * short
+    slide = xi - pi - _moved(body, triangles, k, u, v, step)
+    along = dot(slide, normal)
+    if along > 0:
+        pi = pi + normal * along
+    if rub:
+        slide = slide - normal * along
+        far = np.sqrt(dot(slide, slide))
+        if far > 1e-12:
+            xi = xi - slide * min(1.0, friction[i] * (short + push[i]) / far)
+    return xi, pi
 
-    `near` (n,) is each one's triangle, `facing` (n,) one on the other side where it is pinched, -1 for none; both are walked on.
-    `body` (2k, 4) tells its points at time `t` of the frame and how far they go in the `step` that ends then, `normals` (k, 4) are theirs.
-    The push leaves no velocity along the normal but the body's own; between two skins the vertex goes to the middle. `idle` (n,) is how far
-    each may still move before it can touch: it is passed over until it has, the body moving at most `moves` (n,) metres there since the
-    last call besides its `drift` (1, 4) in a substep.
+
+@njit(cache=True, nogil=True, error_model="numpy", fastmath=True, parallel=True)
+def go_on(x, p, v, w, air, wind, fall, drag, held, touch, body, t, step, dt, ends, begins, halves):
+    """End a substep at time `t` of the frame, begin the next, or both: for each vertex of x, p, v (n, 4), now, before and its velocity.
+
+    What `ends` is kept out of the body and rubs on it, and takes its velocity from what the substep of `dt` seconds came to. What `begins`
+    goes on by its velocity under gravity (`fall`, (1, 4) m/s a substep), the air and damping, and is taken where it is held; then it is
+    pushed out of the body where that will be. `step` is the share of the frame a substep takes.
+
+    `air` are each vertex's normal (n, 4), its share of the faces' area (n,), the pressure on its inside (n,) N/m2 and the share of its
+    velocity kept (n,); against `wind` (1, 4) it is braked by `drag`, half the density of air times the drag coefficient (kg/m3), which
+    never reverses the velocity it acts against. `held` are each vertex's place (n,) among what is held, -1 for none, the share of the way
+    it goes (h,), and where to at the frame's begin and end (h, 3).
+
+    `touch` are, of each (n,), the triangle it is near, one on the other side where it is pinched, -1 for none (both are walked on), how far
+    off it is kept, its friction, the push of the substep's beginning, how far it may still move before it can touch, and how far the body
+    moves there in a substep at most, besides its drift. `body` are its points' way (2k, 4), normals (k, 4), triangles, the triangles across
+    their sides (m, 3), and its drift (1, 4) in a substep. The push leaves no velocity along the normal but the body's own; between two
+    skins the vertex goes to the middle.
     """
+    normal, area, pressure, slow = air
+    place, share, goal0, goal1 = held
+    near, facing, thick, friction, push, idle, moves = touch
+    way, normals, triangles, across, drift = body
     for part in prange(2):
         for i in range(halves[part], halves[part + 1]):
-            if not rub:
+            xi, pi, vi = row(x, i), row(p, i), row(v, i)
+            if ends:
+                if near[i] >= 0:
+                    if idle[i] > 0.0:
+                        far = xi - pi - row(drift, 0)
+                        idle[i] -= moves[i] + np.sqrt(dot(far, far))
+                    if idle[i] <= 0.0:
+                        xi, pi = _contact(i, xi, pi, near, facing, thick, friction, push, idle, 0.0, way, t, step, normals, triangles,
+                                          across, True)
+                        put(x, i, xi)
+                vi = (xi - pi) * (1.0 / dt)
+                if not begins:
+                    put(p, i, pi)
+            if begins:
+                pi = xi
+                if w[i] != 0.0:
+                    out = row(normal, i)
+                    along = dot(row(wind, 0) - vi, out)
+                    pull = drag * area[i] * abs(along) * w[i] * dt
+                    pull = pull / (1.0 + pull) * along + pressure[i] * area[i] * w[i] * dt
+                    vi = (vi + out * pull + row(fall, 0)) * slow[i]
+                    xi = xi + vi * dt
+                if place[i] >= 0:
+                    h, by = place[i], t + step
+                    for a in range(3):
+                        x[i, a] = goal0[h, a] + by * (goal1[h, a] - goal0[h, a])
+                    xi = xi + (row(x, i) - xi) * share[h]
                 push[i] = 0.0
-            if near[i] < 0:
-                continue
-            xi, pi = row(x, i), row(p, i)
-            if idle[i] > 0.0:
-                way = xi - pi - row(drift, 0)
-                idle[i] -= moves[i] + np.sqrt(dot(way, way))
-                if idle[i] > 0.0:
-                    continue
-            k, u, v, gap, normal = _touch(xi, body, t, normals, triangles, across, near[i])
-            near[i] = k
-            short = thick[i] - gap
-            if facing[i] >= 0:
-                k2, u2, v2, gap2, normal2 = _touch(xi, body, t, normals, triangles, across, facing[i])
-                facing[i] = k2
-                short2 = thick[i] - gap2
-                if short > 0 and short2 > 0:  # pinched: to the middle, and calm
-                    xi = xi + (normal * short + normal2 * short2) * 0.5
-                    put(x, i, xi)
-                    put(p, i, xi - (_moved(body, triangles, k, u, v, step) + _moved(body, triangles, k2, u2, v2, step)) * 0.5)
-                    continue
-                if short2 > short:
-                    k, u, v, short, normal = k2, u2, v2, short2, normal2
-            if short <= 0:
-                idle[i] = -short
-                if push[i] == 0.0:
-                    continue
-                short = 0.0
-            if not rub:
-                push[i] = short
-            xi = xi + normal * short
-            slide = xi - pi - _moved(body, triangles, k, u, v, step)
-            along = dot(slide, normal)
-            if along > 0:
-                put(p, i, pi + normal * along)
-            if rub:
-                slide = slide - normal * along
-                far = np.sqrt(dot(slide, slide))
-                if far > 1e-12:
-                    xi = xi - slide * min(1.0, friction[i] * (short + push[i]) / far)
-            put(x, i, xi)
+                if near[i] >= 0:
+                    far = xi - pi - row(drift, 0)
+                    slack = np.sqrt(dot(far, far))
+                    if idle[i] <= moves[i] + slack:
+                        xi, pi = _contact(i, xi, pi, near, facing, thick, friction, push, idle, slack - moves[i], way, t + step, step, normals,
+                                          triangles, across, False)
+                put(x, i, xi)
+                put(p, i, pi)
+            put(v, i, vi)

@@ -111,49 +111,6 @@ def tethers(x, w, tied, to, most):
             put(x, i, xi + way * min(most[k] / np.sqrt(max(dot(way, way), 1e-24)) - 1.0, 0.0))
 
 
-@njit(cache=True, nogil=True, error_model="numpy", fastmath=True, parallel=True)
-def begin(x, p, v, w, normal, area, wind, gravity, drag, pressure, slow, dt, halves):
-    """Take each free vertex on by its velocity (n, 4) under gravity, air against its `area` (n,) along `normal` (n, 3), `pressure` (n,) in
-    N/m2 on its inside, and damping.
-
-    `drag` is half the density of air times the drag coefficient (kg/m3), `slow` (n,) the share of velocity kept. The pull of the air never
-    reverses the velocity it acts against.
-    """
-    for part in prange(2):
-        for i in range(halves[part], halves[part + 1]):
-            put(p, i, row(x, i))
-            if w[i] == 0.0:
-                continue
-            rx, ry, rz = wind[0] - v[i, 0], wind[1] - v[i, 1], wind[2] - v[i, 2]
-            along = rx * normal[i, 0] + ry * normal[i, 1] + rz * normal[i, 2]
-            pull = drag * area[i] * abs(along) * w[i] * dt
-            pull = pull / (1.0 + pull) * along + pressure[i] * area[i] * w[i] * dt
-            v[i, 0] = slow[i] * (v[i, 0] + pull * normal[i, 0])
-            v[i, 1] = slow[i] * (v[i, 1] + pull * normal[i, 1] + gravity * dt)
-            v[i, 2] = slow[i] * (v[i, 2] + pull * normal[i, 2])
-            x[i, 0] += v[i, 0] * dt
-            x[i, 1] += v[i, 1] * dt
-            x[i, 2] += v[i, 2] * dt
-
-
-@njit(cache=True, nogil=True, error_model="numpy", fastmath=True)
-def hold(x, held, share, goal0, goal1, t):
-    """Bring the vertices `held` (h,) by `share` (h,) of the way to where they are worn, between `goal0` and `goal1` (h, 3) at `t`."""
-    for k in range(len(held)):
-        i = held[k]
-        for a in range(3):
-            goal = goal0[k, a] + t * (goal1[k, a] - goal0[k, a])
-            x[i, a] += share[k] * (goal - x[i, a])
-
-
-@njit(cache=True, nogil=True, error_model="numpy", fastmath=True, parallel=True)
-def end(x, p, v, dt, halves):
-    """Take the velocity (n, 4) from what the substep came to."""
-    for part in prange(2):
-        for i in range(halves[part], halves[part + 1]):
-            put(v, i, (row(x, i) - row(p, i)) * (1.0 / dt))
-
-
 @njit(cache=True, nogil=True, error_model="numpy", fastmath=True, inline="always")
 def _faces_range(x, triangles, normal, area, low, high):
     for t in range(low, high):
