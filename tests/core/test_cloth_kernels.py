@@ -41,8 +41,8 @@ def test_a_link_draws_its_ends_in_as_their_masses_say_and_leaves_slack_alone():
     assert stop[2] == 1  # the slack one need not be asked
     assert near_ends[:1].tolist() == [[0, 1]]
     solver_kernels.links(x, w, near_ends, near_most, alone(2), stop)
-    assert np.linalg.norm(x[0] - x[1]) == pytest.approx(0.4, abs=1e-7)
-    assert np.allclose((x - before)[:2, :3], np.outer([0.25, -0.75], [0.06, 0.08, 0]), atol=1e-7)
+    assert np.linalg.norm(x[0] - x[1]) == pytest.approx(0.4, rel=0.003)  # a quarter too long: to the second order
+    assert np.allclose((x - before)[:2, :3], np.outer([0.25, -0.75], [0.06, 0.08, 0]), rtol=0.02)
     assert np.array_equal(x[2:], before[2:])
 
 
@@ -102,17 +102,29 @@ def test_a_stretched_face_comes_back_to_its_length_and_keeps_its_momentum(warp: 
     assert np.abs(turning).max() < 0.03 * size * 0.02  # warp and weft in turn: to the first order in the strain
 
 
+NOWHERE = np.full(1, -1)
+
+
+def alone_in_the_air(v: float, light: float, area: float, dt: float) -> tuple[np.ndarray, np.ndarray]:
+    """One vertex that meets nothing, after one substep: where it is, and its velocity."""
+    one, row = np.ones(1), lambda *a: rows_of(np.array([a], float))  # noqa: E731
+    x, p, speed = row(0, 0, 0), row(0, 0, 0), row(0, v, 0)
+    air = row(0, 1, 0), area * one, 0 * one, one
+    held = NOWHERE.astype(np.int32), 0 * one, np.zeros((1, 3)), np.zeros((1, 3))
+    touch = NOWHERE.copy(), NOWHERE.copy(), one, one, 0 * one, 0 * one, 0 * one
+    body = row(0, 0, 0), row(0, 0, 0), np.zeros((1, 3), np.int32), np.zeros((1, 3), np.int32), row(0, 0, 0)
+    for ends, begins in ((False, True), (True, False)):
+        contact_kernels.go_on(x, p, speed, light * one, air, row(0, 0, 0), row(0, -9.81 * dt, 0), 0.6, held, touch, body, 0.0, 0.05, dt,
+                              ends, begins, np.array([0, 1, 1]))
+    return x[0, :3], speed[0, :3]
+
+
 def test_air_never_turns_the_way_it_acts_against_and_free_fall_is_free():
-    x = rows_of(np.zeros((2, 3)))
-    p, v = np.empty_like(x), rows_of(np.array([[0.0, -30.0, 0], [0, 0, 0]]))
-    w, normal, area = np.array([1e6, 1.0]), np.tile([0.0, 1.0, 0.0], (2, 1)), np.array([1.0, 0.0])
-    args = np.zeros(3), -9.81, 0.6, np.zeros(2), np.ones(2), 0.002, np.array([0, 1, 2])
-    solver_kernels.begin(x, p, v, w, normal, area, *args)
-    assert -30.0 < v[0, 1] <= 0.0  # as light as it is, it stops at most
-    assert v[1, 1] == pytest.approx(-9.81 * 0.002)
-    assert x[1, 1] == pytest.approx(-9.81 * 0.002**2)
-    solver_kernels.end(x, p, v, 0.002, np.array([0, 1, 2]))
-    assert v[1, 1] == pytest.approx(-9.81 * 0.002)
+    _, v = alone_in_the_air(-30.0, 1e6, 1.0, 0.002)
+    assert -30.0 < v[1] <= 0.0  # as light as it is, it stops at most
+    x, v = alone_in_the_air(0.0, 1.0, 0.0, 0.002)
+    assert v == pytest.approx([0, -9.81 * 0.002, 0])
+    assert x == pytest.approx([0, -9.81 * 0.002**2, 0])
 
 
 def test_a_ball_s_normals_point_outwards_and_its_areas_add_up():
@@ -123,31 +135,38 @@ def test_a_ball_s_normals_point_outwards_and_its_areas_add_up():
     assert np.sum(normal * points, axis=1).min() > 0.0999
 
 
-def touched(x: np.ndarray, p: np.ndarray, thick: float, friction: float, rub: bool, push: np.ndarray,
-            up: float = 0.0) -> tuple[np.ndarray, np.ndarray]:
-    """One vertex and the plane, which has risen by `up` in this substep: where it is and where it counts as having been."""
+def touched(x: np.ndarray, p: np.ndarray, thick: float, friction: float, rub: bool, up: float = 0.0) -> tuple[np.ndarray, np.ndarray]:
+    """One vertex and the plane, which rises by `up` in the substep that the vertex ends, with `rub`, or begins: where it is, and where it
+    counts as having been."""
     points, faces = PLANE
     across = across_sides(unique_edges(faces)[1], 5)[0]
-    still = np.zeros(1), np.zeros(3)
-    x, p, body = rows_of(x[None]), rows_of(p[None]), rows_of(np.repeat(points, 2, axis=0))
-    body[1::2, :3] = [0, 2 * up, 0]  # half the frame has gone, all of that half in this step
-    contact_kernels.contacts(x, p, np.array([0]), np.array([-1]), body, 0.5, 0.5, rows_of(np.tile([0.0, 1, 0], (4, 1))), faces, across,
-                             np.array([thick]), np.array([friction]), rub, push, np.zeros(1), *still, np.array([0, 1, 1]))
+    one, air = np.ones(1), (rows_of(np.zeros((1, 3))), np.zeros(1), np.zeros(1), np.ones(1))
+    x, p, way = rows_of(x[None]), rows_of(p[None]), rows_of(np.repeat(points, 2, axis=0))
+    way[1::2, :3] = [0, 2 * up, 0]  # half the frame has gone when the substep ends, all of that half in it
+    v, body = (x - p) / 0.002, (way, rows_of(np.tile([0.0, 1, 0], (4, 1))), faces, across, np.zeros((1, 4)))
+    if not rub:
+        x = p.copy()
+    held = NOWHERE.astype(np.int32), 0 * one, np.zeros((1, 3)), np.zeros((1, 3))
+    touch = np.zeros(1, np.int64), NOWHERE.copy(), thick * one, friction * one, 0 * one, 0 * one, 0 * one
+    contact_kernels.go_on(x, p, v, one, air, np.zeros((1, 4)), np.zeros((1, 4)), 0.6, held, touch, body, 0.5 if rub else 0.0, 0.5, 0.002,
+                          rub, not rub, np.array([0, 1, 1]))
+    if rub:
+        assert v[0, :3] == pytest.approx((x - p)[0, :3] / 0.002)
     return x[0, :3], p[0, :3]
 
 
 def test_contact_puts_a_vertex_on_the_moving_body_with_the_body_s_own_speed():
-    x, p = touched(np.array([0.4, -0.003, 0.3]), np.array([0.4, -0.003, 0.3]), 0.002, 0.0, False, np.zeros(1), up=0.001)
+    x, p = touched(np.array([0.4, -0.003, 0.3]), np.array([0.4, -0.003, 0.3]), 0.002, 0.0, False, up=0.001)
     assert x == pytest.approx([0.4, 0.003, 0.3])
     assert x[1] - p[1] == pytest.approx(0.001)  # neither flung nor left behind
-    x, _ = touched(np.array([0.4, 0.02, 0.3]), np.array([0.4, 0.03, 0.3]), 0.002, 0.0, False, np.zeros(1))
+    x, _ = touched(np.array([0.4, 0.02, 0.3]), np.array([0.4, 0.03, 0.3]), 0.002, 0.0, False)
     assert x[1] == pytest.approx(0.02)
 
 
 @pytest.mark.parametrize(("friction", "left"), [(0.0, 0.005), (0.5, 0.004), (2.0, 0.001), (5.0, 0.0)])
 def test_friction_takes_from_the_slide_what_coulomb_allows(friction: float, left: float):
     """Pressed 2 mm in while it slides 5 mm: friction takes the push times its coefficient, and never more than the slide."""
-    x, p = touched(np.array([0.405, 0.0, 0.3]), np.array([0.4, 0.002, 0.3]), 0.002, friction, True, np.zeros(1))
+    x, p = touched(np.array([0.405, 0.0, 0.3]), np.array([0.4, 0.002, 0.3]), 0.002, friction, True)
     assert x[0] - p[0] == pytest.approx(left, abs=1e-12)
 
 

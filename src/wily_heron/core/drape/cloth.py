@@ -1,7 +1,6 @@
 """A cloth in motion: small substeps of extended position-based dynamics."""
 
 from dataclasses import dataclass, field
-from threading import Lock
 
 import numpy as np
 
@@ -13,6 +12,7 @@ from .collider import REACH, Collider
 from .lanes import lanes
 from .sheet import Sheet
 from .sheet_kernels import across_sides
+from .turn import TURN
 from .wide import rows_of_four
 
 FPS = 24
@@ -32,8 +32,6 @@ _SHORTEST = 0.85
 _NONE = np.zeros(3, np.int64)
 _NOTHING = rows_of_four(1), rows_of_four(1), np.zeros((1, 3), np.int32), np.zeros((1, 3), np.int32)
 """What cloth meets that meets no body."""
-_TURN = Lock()
-"""Kernels of two threads are run by one drape at a time."""
 
 
 @dataclass(frozen=True)
@@ -88,7 +86,9 @@ class Cloth:
         self._drawn = 1.0
         self._lay_faces(sheet.weave)
         self._bend_every, moves, self.bending_met = bends_of(sheet, self.w, self._dt, substeps)
-        self._bends = sheet.weight.astype(np.float32), moves.astype(np.float32), sheet.curve.astype(np.float32)
+        a, b, c, d = (sheet.points[sheet.bends.rows[:, k]] for k in range(4))
+        bow = sheet.curve / np.maximum(np.linalg.norm(np.cross(b - a, c - d), axis=1), 1e-12)
+        self._bends = sheet.weight.astype(np.float32), moves.astype(np.float32), bow.astype(np.float32)
         self._taut = np.zeros(len(sheet.stitch))
         self._near_links = np.empty_like(sheet.links.rows), np.empty(len(sheet.most), np.float32)
         self._near_stop = np.zeros(3, np.int64)
@@ -117,7 +117,7 @@ class Cloth:
 
     def frame(self, goal: np.ndarray | None = None) -> np.ndarray:
         """Advance one frame, held vertices going to `goal` (h, 3); return the points (n, 3). The collider has been told where to go."""
-        with _TURN:
+        with TURN:
             goal = self._goal if goal is None else np.asarray(goal, np.float64)
             held = self._holds(goal)
             for half in range(2):

@@ -7,6 +7,7 @@ from ..mesh.normals import vertex_normals
 from ..space.tree import TriangleTree
 from . import near_kernels
 from .sheet_kernels import across_sides
+from .turn import TURN
 from .wide import rows_of_four
 
 REACH = 0.025
@@ -31,24 +32,19 @@ class Collider:
         self.start_normals = self.stop_normals = vertex_normals(self.start, self.triangles)
         self.drift, self._move = np.zeros(3), np.zeros(len(self.triangles))
         self.way, self.normals = rows_of_four(2 * len(points)), rows_of_four(len(points))
-        self._tell()
+        self.way[::2, :3] = self.start
 
     def go_to(self, points: np.ndarray) -> None:
         """Begin a frame that ends with the body at `points` (k, 3), on the whole moved by `drift` (3,): what else moves, moves besides."""
         self.start, self.start_normals = self.stop, self.stop_normals
         self.stop = np.ascontiguousarray(points, np.float64)
-        self.stop_normals = vertex_normals(self.stop, self.triangles)
-        self._tell()
-        self.drift = near_kernels.drift_and_moves(self.start, self.stop, self._used, self.triangles, self._move)
+        self.stop_normals = np.empty_like(self.stop)
+        with TURN:
+            self.drift = near_kernels.go_to(self.start, self.stop, self._used, self.triangles, self.way, self.stop_normals, self._move)
 
     def turn(self, t: float) -> None:
         """Take the body's `normals` (k, 4) as they are at time `t` of the frame."""
         near_kernels.between(self.start_normals, self.stop_normals, t, self.normals)
-
-    def _tell(self) -> None:
-        """Lay out the frame's `way` (2k, 4): where each point begins, and how far it goes."""
-        self.way[::2, :3] = self.start
-        np.subtract(self.stop, self.start, out=self.way[1::2, :3])
 
     @property
     def still(self) -> bool:

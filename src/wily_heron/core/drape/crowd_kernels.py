@@ -22,18 +22,23 @@ def pairs(x, rest, gap, reach, away, beside, halves):
     while size < 2 * n:
         size *= 2
     key, start, by_one = np.empty(n, np.int64), np.zeros(size + 1, np.int32), 1.0 / reach
+    for part in prange(2):
+        for i in range(part * n // 2, (part + 1) * n // 2):
+            column = _place(int(np.floor(x[i, 0] * by_one)), int(np.floor(x[i, 1] * by_one)))
+            key[i] = (column + int(np.floor(x[i, 2] * by_one))) & (size - 1)
     for i in range(n):
-        key[i] = (_place(int(np.floor(x[i, 0] * by_one)), int(np.floor(x[i, 1] * by_one))) + int(np.floor(x[i, 2] * by_one))) & (size - 1)
         start[key[i] + 1] += 1
     for k in range(size):
         start[k + 1] += start[k]
     order, fill, by, cell = np.empty(n, np.int32), start[:size].copy(), np.empty((n, 6)), np.empty((n, 3), np.int32)
-    for i in range(n):  # what is read together lies together
-        s = fill[key[i]]
-        order[s] = i
-        for a in range(3):
-            by[s, a], by[s, 3 + a], cell[s, a] = x[i, a], rest[i, a], int(np.floor(x[i, a] * by_one))
+    for i in range(n):
+        order[fill[key[i]]] = i
         fill[key[i]] += 1
+    for part in prange(2):
+        for s in range(part * n // 2, (part + 1) * n // 2):  # what is read together lies together
+            i = order[s]
+            for a in range(3):
+                by[s, a], by[s, 3 + a], cell[s, a] = x[i, a], rest[i, a], int(np.floor(x[i, a] * by_one))
     room = 8 * n
     ends, apart, count = np.empty((2, room, 2), np.int32), np.empty((2, room)), np.zeros(2, np.int64)
     for part in prange(2):

@@ -73,7 +73,7 @@ class Draping:
         self._strap_from = self.cloth.strap(np.array([s[:2] for s in straps], np.int64).reshape(-1, 2))
         self._pulls = [(p, each, row_of(each.piece.mesh, p.at)) for each in self._parts for p in each.how.pulls]
         self.points, self.beside = own.start.copy(), [each.start.copy() for each in self._beside]
-        self._worn_high = float(self.points[:, 1].mean())
+        self._worn_in: tuple[Wearer, Pose] | None = None
         self._judge: TriangleTree | None = None
         self.held_by_hand: tuple[int, np.ndarray] | None = None
         self._still = 0
@@ -149,6 +149,7 @@ class Draping:
     def report(self) -> dict:
         """Return what came of it so far: strain of what falls, the speed of the fastest hundredth (m/s), how much of the set stiffness
         showed, and how much lower (m) the piece lies, by the mean of its vertices, than it is worn."""
+        worn = self._own.start if self._worn_in is None else worn_points(self.piece, *self._worn_in)
         x, free = self.cloth.x, (self.cloth.w[self.cloth.sheet.threads] > 0).any(axis=1)
         strain, rest = np.abs(self.cloth.strain())[free], self.cloth.sheet.rest[free]
         order = np.argsort(strain)
@@ -157,7 +158,7 @@ class Draping:
         return {"frames": self.done, "vertices": len(x), "fabric": self.step.fabric.name,
                 "strain_mean": float(np.average(strain, weights=rest)) if len(rest) else 0.0, "strain_99": float(at_99),
                 "speed": float(np.percentile(np.linalg.norm(self.cloth.v, axis=1), 99)), "bending_met": self.cloth.bending_met,
-                "shear_met": self.cloth.shear_met, "sunk": self._worn_high - float(self.points[:, 1].mean())}
+                "shear_met": self.cloth.shear_met, "sunk": float(worn[:, 1].mean()) - float(self.points[:, 1].mean())}
 
     def _at(self, part: Laid) -> int:
         return int(self._begin[next(k for k, each in enumerate(self._parts) if each is part)])
@@ -179,9 +180,9 @@ class Draping:
 
     def _goals(self, wearer: Wearer, pose: Pose, matrices: np.ndarray) -> np.ndarray:
         """Return where what is held (h, 3) is to be at the end of the frame."""
-        worn = [worn_points(each.piece, wearer, pose, matrices) for each in self._parts]
-        self._worn_high = float(next(at for each, at in zip(self._parts, worn, strict=True) if each is self._own)[:, 1].mean())
-        goal = np.concatenate([at[each.rows[each.worn]] for each, at in zip(self._parts, worn, strict=True)]).astype(np.float64)
+        self._worn_in = wearer, pose
+        worn = [worn_points(each.piece, wearer, pose, matrices, each.rows[each.worn]) for each in self._parts]
+        goal = np.concatenate(worn, dtype=np.float64)
         goal[self._to == SPACE] = self._rest[self._to == SPACE]
         corners, where, off = self._tied
         if len(off):

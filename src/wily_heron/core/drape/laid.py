@@ -69,6 +69,8 @@ class Laid:
 
     def whole(self, moved: np.ndarray) -> np.ndarray:
         """Return the piece's points (n, 3) where its cloth has moved to (k, 3): stiff parts go along."""
+        if not self._still.any():
+            return moved[self.onto]
         out, has = self.start.copy(), self.onto >= 0
         out[has] = moved[self.onto[has]]
         return stick_islands(out, self.start, self.piece.mesh.triangles, self._still)

@@ -19,19 +19,39 @@ def between(one, two, t, out):
                 out[i, a] = one[i, a] + t * (two[i, a] - one[i, a])
 
 
-@njit(cache=True, nogil=True, error_model="numpy", fastmath=True)
-def drift_and_moves(start, stop, used, triangles, moves):
-    """Return how far (3,) the points `used` (u,) of a surface go on the whole from `start` to `stop` (k, 3), and fill `moves` (m,) with how
-    far the farthest corner of each triangle goes besides."""
-    drift, way = np.zeros(3), np.empty(len(start))
+@njit(cache=True, nogil=True, error_model="numpy", fastmath=True, parallel=True)
+def go_to(start, stop, used, triangles, way, normals, moves):
+    """Return how far (3,) the points `used` (u,) of a surface go on the whole from `start` to `stop` (k, 3); fill `way` (2k, 4), by turns
+    where each begins and how far it goes, the unit `normals` (k, 3) at `stop`, weighted by area, and `moves` (m,), how far the farthest
+    corner of each triangle goes besides."""
+    k, m, drift = len(start), len(triangles), np.zeros(3)
     for r in range(len(used)):
         for a in range(3):
             drift[a] += (stop[used[r], a] - start[used[r], a]) / len(used)
-    for i in range(len(start)):
-        x, y, z = stop[i, 0] - start[i, 0] - drift[0], stop[i, 1] - start[i, 1] - drift[1], stop[i, 2] - start[i, 2] - drift[2]
-        way[i] = np.sqrt(x * x + y * y + z * z)
-    for t in range(len(triangles)):
-        moves[t] = max(way[triangles[t, 0]], way[triangles[t, 1]], way[triangles[t, 2]])
+    sums, far = np.zeros((2, k, 3)), np.empty(k)
+    for part in prange(2):
+        for t in range(part * m // 2, (part + 1) * m // 2):
+            a, b, c = triangles[t, 0], triangles[t, 1], triangles[t, 2]
+            ux, uy, uz = stop[b, 0] - stop[a, 0], stop[b, 1] - stop[a, 1], stop[b, 2] - stop[a, 2]
+            vx, vy, vz = stop[c, 0] - stop[a, 0], stop[c, 1] - stop[a, 1], stop[c, 2] - stop[a, 2]
+            x, y, z = uy * vz - uz * vy, uz * vx - ux * vz, ux * vy - uy * vx
+            for i in (a, b, c):
+                sums[part, i, 0] += x
+                sums[part, i, 1] += y
+                sums[part, i, 2] += z
+    for part in prange(2):
+        for i in range(part * k // 2, (part + 1) * k // 2):
+            x, y, z = sums[0, i, 0] + sums[1, i, 0], sums[0, i, 1] + sums[1, i, 1], sums[0, i, 2] + sums[1, i, 2]
+            by = 1.0 / max(np.sqrt(x * x + y * y + z * z), 1e-30)
+            normals[i, 0], normals[i, 1], normals[i, 2] = x * by, y * by, z * by
+            square = 0.0
+            for a in range(3):
+                way[2 * i, a], way[2 * i + 1, a] = start[i, a], stop[i, a] - start[i, a]
+                square += (stop[i, a] - start[i, a] - drift[a]) ** 2
+            far[i] = np.sqrt(square)
+    for part in prange(2):
+        for t in range(part * m // 2, (part + 1) * m // 2):
+            moves[t] = max(far[triangles[t, 0]], far[triangles[t, 1]], far[triangles[t, 2]])
     return drift
 
 

@@ -11,6 +11,7 @@ from ..figure.figure import figure
 from ..figure.pose_types import Pose
 from ..figure.skinning import blend_rows
 from ..space.tree import TriangleTree
+from .turn import TURN
 
 _OFF = 0.0008
 """Faces of the coarse body are kept where the fine one stands off by less than this (metres)."""
@@ -29,7 +30,8 @@ class Proxy:
             return wearer.points[self.rows]
         body, values, out = wearer.body, driven_values(wearer.body, pose).astype(np.float32), np.empty((len(self.rows), 3), np.float32)
         used = np.flatnonzero(values)
-        blend_rows(self.rows, wearer.points, body.deltas, used, values[used], body.skin.joints, body.skin.weights, matrices, out)
+        with TURN:
+            blend_rows(self.rows, wearer.points, body.deltas, used, values[used], body.skin.joints, body.skin.weights, matrices, out)
         return out
 
 

@@ -40,14 +40,18 @@ def _link_range(x, w, ends, most, low, high):
         i, j = ends[k, 0], ends[k, 1]
         xi, xj = row(x, i), row(x, j)
         way = xi - xj
-        step = min(most[k] / np.sqrt(max(dot(way, way), 1e-24)) - 1.0, 0.0) / max(w[i] + w[j], 1e-30)
+        far, taut = dot(way, way), np.float64(most[k]) * most[k]
+        step = min(taut - far, 0.0) / ((0.5 * taut + 1.5 * far) * max(w[i] + w[j], 1e-30))
         put(x, i, xi + way * (step * w[i]))
         put(x, j, xj - way * (step * w[j]))
 
 
 @njit(cache=True, nogil=True, error_model="numpy", fastmath=True, parallel=True)
 def links(x, w, ends, most, start, stop):
-    """Keep the ends (l, 2) of long links no farther apart than `most` (l,) metres; of each part those from `start` to `stop` (3,)."""
+    """Keep the ends (l, 2) of long links no farther apart than `most` (l,) metres; of each part those from `start` to `stop` (3,).
+
+    How much too long one is, a root, is taken to the second order in that: of a tenth too much one part in forty is left.
+    """
     for part in prange(2):
         _link_range(x, w, ends, most, start[part], stop[part])
     _link_range(x, w, ends, most, start[2], stop[2])
@@ -56,11 +60,11 @@ def links(x, w, ends, most, start, stop):
 @njit(cache=True, nogil=True, error_model="numpy", fastmath=True, inline="always")
 def _nearly_range(x, ends, most, share, near_ends, near_most, low, high):
     count = low
-    for k in range(low, high):
-        way = row(x, ends[k, 0]) - row(x, ends[k, 1])
-        if dot(way, way) > share * share * most[k] * most[k]:
-            near_ends[count, 0], near_ends[count, 1], near_most[count] = ends[k, 0], ends[k, 1], most[k]
-            count += 1
+    for k in range(low, high):  # each is written, and the next over it if it is slack: to guess which they are takes longer
+        i, j = ends[k, 0], ends[k, 1]
+        way = row(x, i) - row(x, j)
+        near_ends[count, 0], near_ends[count, 1], near_most[count] = i, j, most[k]
+        count += int(dot(way, way) > share * share * most[k] * most[k])
     return count
 
 
@@ -80,9 +84,7 @@ def _bend_range(x, corners, weight, moves, rest, low, high):
         xa, xb, xc, xd = row(x, a), row(x, b), row(x, c), row(x, d)
         by, move = single_row(weight, k), single_row(moves, k)
         off = xa * of_row(by, 0) + xb * of_row(by, 1) + xc * of_row(by, 2) + xd * of_row(by, 3)
-        if rest[k] != 0.0:  # bent at rest: along the normal of the two faces
-            normal = cross(xb - xa, xc - xd)
-            off = off - normal * (rest[k] / np.sqrt(max(dot(normal, normal), 1e-60)))
+        off = off - cross(xb - xa, xc - xd) * rest[k]
         put(x, a, xa - off * of_row(move, 0))
         put(x, b, xb - off * of_row(move, 1))
         put(x, c, xc - off * of_row(move, 2))
@@ -91,8 +93,12 @@ def _bend_range(x, corners, weight, moves, rest, low, high):
 
 @njit(cache=True, nogil=True, error_model="numpy", fastmath=True, parallel=True)
 def bends(x, corners, weight, moves, rest, split):
-    """Bring the `weight` (b, 4) times each four `corners` (b, 4) to its `rest` (b,), each corner moving by `moves` (b, 4) of what is amiss.
-    All but the corners are single floats: what is read from memory costs most."""
+    """Bring the `weight` (b, 4) times each four `corners` (b, 4) to `rest` (b,) times the outer product of the edge and the way between the
+    far corners, which stands on the two faces; each corner moves by `moves` (b, 4) of what is amiss.
+
+    That product is as long as the faces are large: where they are drawn together, what is bent at rest is by as much less so. All but the
+    corners are single floats: what is read from memory costs most.
+    """
     for part in prange(2):
         _bend_range(x, corners, weight, moves, rest, split[part], split[part + 1])
     _bend_range(x, corners, weight, moves, rest, split[2], split[3])
@@ -134,8 +140,9 @@ def faces_out(x, triangles, split, normal, area):
     for part in prange(2):
         _faces_range(x, triangles, normal, area, split[part], split[part + 1])
     _faces_range(x, triangles, normal, area, split[2], split[3])
-    for i in range(len(x)):
-        size = max(np.sqrt(normal[i, 0] ** 2 + normal[i, 1] ** 2 + normal[i, 2] ** 2), 1e-30)
-        normal[i, 0] /= size
-        normal[i, 1] /= size
-        normal[i, 2] /= size
+    for part in prange(2):
+        for i in range(part * len(x) // 2, (part + 1) * len(x) // 2):
+            size = 1.0 / max(np.sqrt(normal[i, 0] ** 2 + normal[i, 1] ** 2 + normal[i, 2] ** 2), 1e-30)
+            normal[i, 0] *= size
+            normal[i, 1] *= size
+            normal[i, 2] *= size

@@ -1,7 +1,7 @@
 """Linear blend skinning."""
 
 import numpy as np
-from numba import njit
+from numba import njit, prange
 
 from .skeleton import Skin
 
@@ -27,18 +27,19 @@ def blend(points, joints, weights, matrices, out):
         out[i, 0], out[i, 1], out[i, 2] = _blended(i, points[i, 0], points[i, 1], points[i, 2], joints, weights, matrices)
 
 
-@njit(cache=True, nogil=True)
+@njit(cache=True, nogil=True, parallel=True)
 def blend_rows(rows, points, deltas, used, values, joints, weights, matrices, out):
     """Fill `out` (k, 3) with the `rows` (k,) of `points` (n, 3), moved by the shapes `used` (u,) of `deltas` (s, n, 3) times their
     `values` (u,), blended as `blend` does."""
-    for r in range(len(rows)):
-        i = rows[r]
-        x, y, z = points[i, 0], points[i, 1], points[i, 2]
-        for s in range(len(used)):
-            x += values[s] * deltas[used[s], i, 0]
-            y += values[s] * deltas[used[s], i, 1]
-            z += values[s] * deltas[used[s], i, 2]
-        out[r, 0], out[r, 1], out[r, 2] = _blended(i, x, y, z, joints, weights, matrices)
+    for part in prange(2):
+        for r in range(part * len(rows) // 2, (part + 1) * len(rows) // 2):
+            i = rows[r]
+            x, y, z = points[i, 0], points[i, 1], points[i, 2]
+            for s in range(len(used)):
+                x += values[s] * deltas[used[s], i, 0]
+                y += values[s] * deltas[used[s], i, 1]
+                z += values[s] * deltas[used[s], i, 2]
+            out[r, 0], out[r, 1], out[r, 2] = _blended(i, x, y, z, joints, weights, matrices)
 
 
 def skin_points(points: np.ndarray, skin: Skin, matrices: np.ndarray) -> np.ndarray:

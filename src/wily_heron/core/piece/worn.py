@@ -8,6 +8,7 @@ from ..bind.riders import rider_matrices
 from ..figure.body import Wearer
 from ..figure.correctives import driven_values, rest_points
 from ..figure.pose import Pose, pose_matrices
+from ..figure.skeleton import Skin
 from ..figure.skinning import skin_points
 from ..follow.correctives import corrective_values
 from .state import Piece
@@ -66,11 +67,13 @@ def piece_matrices(piece: Piece, wearer: Wearer, pose: Pose, matrices: np.ndarra
     return np.concatenate([matrices[: piece.riders.first], own])
 
 
-def worn_points(piece: Piece, wearer: Wearer, pose: Pose, matrices: np.ndarray | None = None) -> np.ndarray:
-    """Return the piece's points (n, 3) on a wearer in a pose; a piece that is not bound stays at rest.
+def worn_points(piece: Piece, wearer: Wearer, pose: Pose, matrices: np.ndarray | None = None, rows: np.ndarray | None = None) -> np.ndarray:
+    """Return the piece's points (n, 3), or only its `rows` (r,), on a wearer in a pose; a piece that is not bound stays at rest.
 
     `matrices` are the wearer's in that pose where they are at hand."""
     if piece.skin is None:
-        return piece.at(wearer.shape)
-    known = pose_matrices(wearer, pose) if matrices is None else matrices
-    return skin_points(at_rest(piece, wearer, pose), piece.skin, piece_matrices(piece, wearer, pose, known))
+        return piece.at(wearer.shape) if rows is None else piece.at(wearer.shape)[rows]
+    known, rest, skin = pose_matrices(wearer, pose) if matrices is None else matrices, at_rest(piece, wearer, pose), piece.skin
+    if rows is not None:
+        rest, skin = rest[rows], Skin(skin.joints[rows], skin.weights[rows])
+    return skin_points(rest, skin, piece_matrices(piece, wearer, pose, known))
