@@ -22,14 +22,13 @@ _NEAR = 0.012
 """Metres within which cloth is watched for faces of other cloth."""
 _QUICK = 0.02
 """Metres: cloth that moves farther than this in half a frame is not watched for."""
-_LOOKS, _NEARLY, _LINKED = 10, 0.99, 2
+_LOOKS, _NEARLY = 5, 0.995
 """Every so many substeps the long links are sought that are longer than that share of what they may be: the others stay slack till then.
-Those are kept to their length every so many."""
+Kept to their length in every other substep only, they would set the cloth trembling, and it would slide."""
 _MOST, _AWAKE, _TWITCH = 75, 2.0, 5e-5
 """Cloth asleep moves in half a frame at most so many times as far as that hundredth of it does, and so many metres besides."""
 _SHORTEST = 0.85
 """To so small a share of its length no thread is pressed."""
-_NONE = np.zeros(3, np.int64)
 _NOTHING = rows_of_four(1), rows_of_four(1), np.zeros((1, 3), np.int32), np.zeros((1, 3), np.int32)
 """What cloth meets that meets no body."""
 
@@ -265,10 +264,9 @@ class Cloth:
             solve.tethers(x, self.w, s.tied, s.tied_to, s.tie)
             if k % _LOOKS == 0:
                 solve.nearly_taut(x, s.links.rows, s.most, _NEARLY, s.links.split, *self._near_links, self._near_stop)
-            if k % _LINKED == 0:
-                solve.links(x, self.w, *self._near_links, s.links.split, self._near_stop)
+            solve.links(x, self.w, *self._near_links, s.links.split, self._near_stop)
             if len(self._straps):
-                solve.links(x, self.w, self._straps, self.strap_length, _NONE, np.array([0, 0, len(self._straps)]))
+                solve.straps(x, self.w, self._straps, self.strap_length)
             lane_kernels.stretches(x, faces.rows, self._faces, faces.used, faces.split)
             if len(s.stitch):
                 solve.edges(x, self.w, s.sewn.rows, s.stitch, self._taut, s.sewn.split)

@@ -57,6 +57,18 @@ def links(x, w, ends, most, start, stop):
     _link_range(x, w, ends, most, start[2], stop[2])
 
 
+@njit(cache=True, nogil=True, error_model="numpy", fastmath=True)
+def straps(x, w, ends, most):
+    """Keep the ends (s, 2) of straps no farther apart than `most` (s,) metres, however far that is to go."""
+    for k in range(len(ends)):
+        i, j = ends[k, 0], ends[k, 1]
+        xi, xj = row(x, i), row(x, j)
+        way = xi - xj
+        step = min(most[k] / np.sqrt(max(dot(way, way), 1e-24)) - 1.0, 0.0) / max(w[i] + w[j], 1e-30)
+        put(x, i, xi + way * (step * w[i]))
+        put(x, j, xj - way * (step * w[j]))
+
+
 @njit(cache=True, nogil=True, error_model="numpy", fastmath=True, inline="always")
 def _nearly_range(x, ends, most, share, near_ends, near_most, low, high):
     count = low
