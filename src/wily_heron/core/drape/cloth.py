@@ -5,7 +5,7 @@ from dataclasses import dataclass, field
 import numpy as np
 
 from ..mesh.edges import unique_edges
-from . import contact_kernels, crowd_kernels, face_kernels, lane_kernels
+from . import crowd_kernels, face_kernels, substep_kernels
 from . import solver_kernels as solve
 from .bends import GIVE, bends_of
 from .collider import REACH, Collider
@@ -22,9 +22,6 @@ _NEAR = 0.012
 """Metres within which cloth is watched for faces of other cloth."""
 _QUICK = 0.02
 """Metres: cloth that moves farther than this in half a frame is not watched for."""
-_LOOKS, _NEARLY = 5, 0.995
-"""Every so many substeps the long links are sought that are longer than that share of what they may be: the others stay slack till then.
-Kept to their length in every other substep only, they would set the cloth trembling, and it would slide."""
 _MOST, _AWAKE, _TWITCH = 75, 2.0, 5e-5
 """Cloth asleep moves in half a frame at most so many times as far as that hundredth of it does, and so many metres besides."""
 _SHORTEST = 0.85
@@ -256,25 +253,10 @@ class Cloth:
                 quick = np.linalg.norm(self.v - self.v.mean(axis=0), axis=1) * self.seconds / 2
                 self._near_faces = face_kernels.faces_near(x, s.triangles, self.layer, self._up(), _NEAR, np.minimum(quick, _QUICK))
                 self._apart = np.zeros(len(self._near_faces[1]))
-        for k in range(count + 1):
-            contact_kernels.go_on(x, p, self._v, self.w, air, wind, fall, 0.5 * self.weather.air, held, touch, (*met, drift),
-                                  half / 2 + k * step, step, dt, k > 0, k < count, s.halves)
-            if k == count:
-                break
-            solve.tethers(x, self.w, s.tied, s.tied_to, s.tie)
-            if k % _LOOKS == 0:
-                solve.nearly_taut(x, s.links.rows, s.most, _NEARLY, s.links.split, *self._near_links, self._near_stop)
-            solve.links(x, self.w, *self._near_links, s.links.split, self._near_stop)
-            if len(self._straps):
-                solve.straps(x, self.w, self._straps, self.strap_length)
-            lane_kernels.stretches(x, faces.rows, self._faces, faces.used, faces.split)
-            if len(s.stitch):
-                solve.edges(x, self.w, s.sewn.rows, s.stitch, self._taut, s.sewn.split)
-            if (self.substeps // 2 * half + k) % self._bend_every == 0:
-                solve.bends(x, s.bends.rows, *self._bends, s.bends.split)
-            if self.crowd:
-                for pairs in (each for each in (self._woven, self._pairs) if len(each[0])):
-                    crowd_kernels.keep_apart(x, p, self.w, *pairs, s.friction)
-                if len(self._apart):
-                    face_kernels.keep_on_side(x, p, self.w, *self._near_faces, self._apart, s.triangles, self._across, s.thickness,
-                                              s.friction)
+        way = half / 2, count, step, dt, air, wind, fall, 0.5 * self.weather.air
+        bent = s.bends.rows, *self._bends, s.bends.split, self._bend_every, self.substeps // 2 * half
+        substep_kernels.substeps(
+            x, p, self._v, self.w, s.halves, way, held, (touch, (*met, drift)), (s.tied, s.tied_to, s.tie),
+            (s.links.rows, s.most, s.links.split, *self._near_links, self._near_stop), (self._straps, self.strap_length),
+            (faces.rows, self._faces, faces.used, faces.split), (s.sewn.rows, s.stitch, self._taut, s.sewn.split), bent,
+            (*self._woven, s.friction), self._pairs, (*self._near_faces, self._apart, s.triangles, self._across, s.thickness))
