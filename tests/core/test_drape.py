@@ -6,7 +6,7 @@ from itertools import pairwise
 import igl
 import numpy as np
 import pytest
-from igl.copyleft.cgal import intersect_other
+from igl.copyleft.cgal import intersect_other, remesh_self_intersections
 from scipy.spatial import KDTree
 
 from bench.cloth_shapes import sheet_of
@@ -220,9 +220,7 @@ def test_a_drape_goes_on_from_where_it_was_held(skirt: Piece):
         first.frame()
     second.take_up(first.held())
     assert second.done == 8
-    off = np.linalg.norm(second.run() - whole.run(), axis=1)
-    assert np.quantile(off, 0.9) < 0.002  # what lay near was looked for anew
-    assert off.mean() < 0.001
+    assert np.array_equal(second.run(), whole.run())
     other = falling(bound(skirt.mesh.points[: int(skirt.mesh.triangles[:40].max()) + 1], skirt.mesh.triangles[:40]), step)
     with pytest.raises(InputError, match="not the one"):
         other.take_up(first.held())
@@ -255,6 +253,28 @@ def test_two_pieces_fall_together_the_outer_outside_whichever_is_asked(skirt: Pi
     assert crossed[0] < 0.2 * crossed[1]
     body = posed_body(WEARER, POSES["stride"])
     assert (depth(both.points, body) > 0.0015).sum() <= 2
+
+
+def _through_itself(points: np.ndarray, faces: np.ndarray) -> int:
+    """How many pairs of a mesh's faces cross: another library's judgement, by exact arithmetic."""
+    found = remesh_self_intersections(points.astype(np.float64), faces.astype(np.int64), detect_only=True)
+    return len(found[2])
+
+
+def test_two_layers_walk_for_three_hundred_frames_and_neither_gets_into_itself():
+    small, wide = robe(WEARER, 44, 32, 0.3), robe(WEARER, 44, 32, 0.45)
+    inner, outer = bound(small.points, small.triangles), bound(wide.points * [1.04, 1.0, 1.04], wide.triangles)
+    linen = FABRICS["linen"]
+    walk = clip_named("walk", WEARER.skeleton)
+    again = -(-264 // len(walk.rotations))
+    walk = replace(walk, rotations=np.concatenate([walk.rotations] * again), root=np.concatenate([walk.root] * again))
+    step = Drape(settle=12, substeps=12, fabric=linen, along=(Along(piece="inner", fabric=linen),))
+    fall = Draping(outer, WEARER, step, through_motion(with_lead_in(walk, 24), 12), along=(inner,))
+    for _ in range(300):
+        fall.frame()
+    for points, piece in ((fall.points, outer), (fall.beside[0], inner)):
+        assert _through_itself(points, piece.mesh.triangles) == 0
+    assert _crossed(fall.points, outer.mesh.triangles, fall.beside[0], inner.mesh.triangles) <= 8
 
 
 def test_two_long_robes_kneel_together_and_neither_is_torn():
@@ -332,8 +352,9 @@ def test_the_oilskin_coat_cut_open_in_front_is_thrown_open_by_the_wind_while_row
     open_by = {}
     for wind in (0.0, -9.0):
         step = Drape(settle=12, substeps=12, fabric=FABRICS["oilskin"], held=0.12, wind=(0.0, 0.0, wind), until=12 if wind == 0 else 40)
-        fell = Draping(cut, ibbet, step, rowing).run()
-        open_by[wind] = np.linalg.norm(fell[hem[:, 0]] - fell[hem[:, 1]], axis=1).mean()
+        falling = Draping(cut, ibbet, step, rowing)
+        frames = [falling.frame() for _ in range(falling.frames)][-12:]  # it flaps
+        open_by[wind] = np.mean([np.linalg.norm(p[hem[:, 0]] - p[hem[:, 1]], axis=1).mean() for p in frames])
     assert open_by[0.0] < 0.12
     assert open_by[-9.0] > 0.25
 

@@ -163,9 +163,16 @@ class Cloth:
         along = 1.0 / np.maximum(own[:, :2] + yields[:, :2], 1e-20)
         self._faces = self._faces_at.fill(weave, w, uu, vv, uv, along, yields[:, 2])
 
-    def stand(self, x: np.ndarray, v: np.ndarray, goal: np.ndarray) -> None:
-        """Put the cloth where it was: points and velocities (n, 3) in the sheet's order, and where what wears it was (h, 3)."""
-        self.x[:], self.v[:] = x, v
+    def held(self) -> dict[str, np.ndarray]:
+        """Return all that `stand` needs: points and velocities, and what each vertex knows of the body."""
+        met = {"near": self._near, "facing": self._facing, "known": self._known, "far": self._far, "idle": self._idle}
+        return {"x": self.x.copy(), "v": self.v.copy(), "turn": np.array([self._turn]), **{k: a.copy() for k, a in met.items()}}
+
+    def stand(self, held: dict[str, np.ndarray], goal: np.ndarray) -> None:
+        """Put the cloth where it was `held`, and what wears it where that was (h, 3): it goes on to the bit as it would have."""
+        self.x[:], self.v[:], self._turn = held["x"], held["v"], int(held["turn"][0])
+        for name in ("near", "facing", "known", "far", "idle"):
+            getattr(self, f"_{name}")[:] = held[name]
         self._goal = np.asarray(goal, np.float64).copy()
 
     def strain(self) -> np.ndarray:

@@ -113,18 +113,18 @@ class Draping:
 
     def held(self) -> dict[str, np.ndarray]:
         """Return all that `take_up` needs to go on from this frame on a drape begun alike."""
-        return {"done": np.array([self.done]), "x": self.cloth.x.copy(), "v": self.cloth.v.copy(), "still": np.array([self._still])}
+        return {"done": np.array([self.done]), "still": np.array([self._still]), **self.cloth.held()}
 
     def take_up(self, held: dict[str, np.ndarray]) -> None:
-        """Go on from the frame that was `held`; what lies near each vertex is looked for anew. Raises `InputError` for another cloth."""
-        if held["x"].shape != self.cloth.x.shape:
+        """Go on from the frame that was `held` as if it had never been left. Raises `InputError` for another cloth."""
+        if held["x"].shape != self.cloth.x.shape or "turn" not in held:
             raise InputError(what="the cloth is not the one that was falling", where="the drape step", todo="Begin it anew.")
-        self.done, self._still = int(held["done"][0]), int(held.get("still", [0])[0])
+        self.done, self._still = int(held["done"][0]), int(held["still"][0])
         wearer, pose = self.wearer_at(self.done - 1), self.passage.at(self.done - 1)
         matrices = pose_matrices(wearer, pose)
         for _ in range(2):  # the body stands still there, whatever came before
             self.collider.go_to(self._surroundings(wearer, pose, matrices))
-        self.cloth.stand(held["x"], held["v"], self._goals(wearer, pose, matrices))
+        self.cloth.stand(held, self._goals(wearer, pose, matrices))
         self._show(self.cloth.points)
 
     def strain(self) -> np.ndarray:
