@@ -107,7 +107,7 @@ NOWHERE = np.full(1, -1)
 
 def alone_in_the_air(v: float, light: float, area: float, dt: float) -> tuple[np.ndarray, np.ndarray]:
     """One vertex that meets nothing, after one substep: where it is, and its velocity."""
-    one, row = np.ones(1), lambda *a: rows_of(np.array([a], float))  # noqa: E731
+    one, row = np.ones(1), lambda *a: rows_of(np.array([a], float))
     x, p, speed = row(0, 0, 0), row(0, 0, 0), row(0, v, 0)
     air = row(0, 1, 0), area * one, 0 * one, one
     held = NOWHERE.astype(np.int32), 0 * one, np.zeros((1, 3)), np.zeros((1, 3))

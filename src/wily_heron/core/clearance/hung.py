@@ -35,7 +35,7 @@ _SUNK = 0.0005
 _APART = 1.7
 """It keeps so many times as far from itself as cloth does: about an edge of its mesh, so that few faces get through."""
 _CLOSER = 0.9
-"""Each frame that it is too taut then, it keeps so much less far from itself, down to as far as cloth does: folds that have locked let go."""
+"""Each frame that it is too taut then it keeps so much less apart, down to as far as cloth does: folds that have locked let go."""
 _RIDE_UP = 2.0
 """Gravity (m/s2) while it is too taut then: a hem too narrow for the stride rides up."""
 _EASE_OFF = -1.0

@@ -153,8 +153,8 @@ def go_on(x, p, v, w, air, wind, fall, drag, held, touch, body, t, step, dt, end
                     far = xi - pi - row(drift, 0)
                     slack = np.sqrt(dot(far, far))
                     if idle[i] <= moves[i] + slack:
-                        xi, pi = _contact(i, xi, pi, near, facing, thick, friction, push, idle, slack - moves[i], way, t + step, step, normals,
-                                          triangles, across, False)
+                        xi, pi = _contact(i, xi, pi, near, facing, thick, friction, push, idle, slack - moves[i], way, t + step, step,
+                                          normals, triangles, across, False)
                 put(x, i, xi)
                 put(p, i, pi)
             put(v, i, vi)
