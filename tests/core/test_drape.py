@@ -194,6 +194,20 @@ def test_cloth_falls_on_the_piece_under_it(skirt: Piece):
     assert np.mean(inside[level] > 0.5) < 0.01
 
 
+def test_hidden_skin_holds_cloth_up_unless_it_is_to_fall_past_it():
+    """A shirt that nothing is held of hangs on the shoulders; where all skin but the feet's is hidden it may fall as a stone does."""
+    made, corners = garments(WEARER)["shirt"], BODY.base[BODY.triangles][:, :, 1]
+    shirt = replace(bound(made.points, made.triangles), hidden=np.flatnonzero(corners.max(axis=1) > 0.15).astype(np.int32))
+    fell = {}
+    for past in (False, True):
+        fall = falling(shirt, Drape(settle=12, hang=0, held=0.0, past_hidden=past))
+        fell[past] = float(made.points[:, 1].mean() - fall.run()[:, 1].mean())
+    assert fell[False] < 0.1
+    assert 0.7 < fell[True] < 9.81 / 2 * 0.5**2  # less what the air takes
+    with pytest.raises(InputError, match="all of the skin"):
+        falling(replace(shirt, hidden=np.arange(len(BODY.triangles))), Drape(past_hidden=True))
+
+
 def test_cloth_meets_the_fine_body_to_within_a_millimetre():
     fine = figure(2)
     proxy = proxy_of(fine)

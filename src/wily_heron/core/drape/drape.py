@@ -17,7 +17,7 @@ from .cloth import FPS, Cloth, Weather, Worn
 from .collider import Collider
 from .laid import SPACE, UNDER, Laid, row_of
 from .passage import Passage
-from .proxy import Proxy, proxy_of
+from .proxy import Proxy, proxy_of, without
 from .side_by_side import side_by_side
 
 _DRAWN = 12
@@ -44,6 +44,8 @@ class Draping:
                  hold: np.ndarray | None = None, body: Proxy | None = None, along: Sequence[Piece] = ()) -> None:
         self.piece, self.step, self.passage, self.under, self.along = piece, step, passage, tuple(under), tuple(along)
         self.wearer, self.body = wearer, body or proxy_of(wearer.body)
+        if step.past_hidden:
+            self.body = without(self.body, _hidden(wearer, (piece, *under, *along)))
         self.done, self.frames = 0, step.until or passage.frames
         self._from = None if step.start is None else shape_values(wearer.body, step.start)
         first = self.wearer_at(-1)
@@ -56,6 +58,9 @@ class Draping:
         met = [p.mesh.triangles[~stiff_islands(p.mesh.points, p.mesh.triangles)[p.mesh.triangles[:, 0]]] for p in self.under]
         at = np.cumsum([len(self.body.rows), *(len(p.mesh.points) for p in self.under)])
         faces = np.concatenate([self.body.triangles, *(own + by for own, by in zip(met, at, strict=False))])
+        if not len(faces):
+            raise InputError(what="all of the skin is hidden and nothing else is under it", where="the drape step",
+                             todo="Let hidden skin hold it up.")
         self.collider = Collider(self._surroundings(first), faces)
         worn = np.concatenate([each.worn + at for each, at in zip(self._parts, self._begin, strict=False)])
         share = np.concatenate([each.share for each in self._parts])
@@ -205,3 +210,11 @@ class Draping:
         for layer in self.under:
             points.append(at_rest(layer, wearer) if still else worn_points(layer, wearer, pose, matrices))
         return np.concatenate(points, dtype=np.float64)
+
+
+def _hidden(wearer: Wearer, pieces: Sequence[Piece]) -> np.ndarray:
+    """Return which of the body's vertices (n,) are of no face that all the pieces leave shown."""
+    gone = [p.hidden for p in pieces if p.hidden is not None]
+    out = np.ones(len(wearer.points), bool)
+    out[np.delete(wearer.body.triangles, np.concatenate(gone) if gone else [], axis=0)] = False
+    return out

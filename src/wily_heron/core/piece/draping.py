@@ -85,7 +85,8 @@ class Drape(AsCloth):
     `hang`, 24 frames to the second, each in `substeps`; or it comes in `move` frames into a `motion` of the house and goes through
     it. `start` are shape settings of the wearer it rests on first, cut to them: the wearer changes into those of `cell` in the same
     frames, and the cloth keeps its size. `wind` in m/s, `gust` its swing, 0 to 1. `over` are the addresses of the pieces it falls on,
-    from the innermost out, `along` those that fall with it, all from the innermost out. The frame `until` is kept, the last if not said:
+    from the innermost out, `along` those that fall with it, all from the innermost out. Skin that any of them hides holds the cloth up all
+    the same, unless it falls `past_hidden` skin. The frame `until` is kept, the last if not said:
     `keep` rest changes its shape for good, pose keeps a corrective for the pose.
     """
 
@@ -101,6 +102,7 @@ class Drape(AsCloth):
     gust: float = Field(default=0.0, ge=0.0, le=1.0)
     over: tuple[str, ...] = ()
     along: tuple[Along, ...] = Field(default=(), max_length=12)
+    past_hidden: bool = False
     until: int | None = Field(default=None, ge=1, le=1440)
     keep: Literal["rest", "pose"] = "pose"
 

@@ -14,6 +14,7 @@ import { KeptFalls } from "./KeptFalls";
 import { type StepOf, stepOf } from "./recipe";
 import type { Falling } from "./useFalling";
 import type { Fitting } from "./useFitting";
+import { Check } from "./WeightsTab";
 
 interface Props {
   piece: Piece;
@@ -50,6 +51,7 @@ export function DrapePanel({ production, piece, fitting, falling }: Props) {
   const [from, setFrom] = useState(0);
   const [gust, setGust] = useState(0.3);
   const [substeps, setSubsteps] = useState(last?.substeps ?? 20);
+  const [past, setPast] = useState(last?.past_hidden ?? false);
   const [where, setWhere] = useState("pose"); // this pose, at rest, or through a motion by its name
   const motions = useMotions();
   const house = motions.data?.filter((m) => !m.name.startsWith("stock-")) ?? [];
@@ -88,6 +90,7 @@ export function DrapePanel({ production, piece, fitting, falling }: Props) {
       pulls: [],
       wind: FROM[from][1].map((x) => x * wind) as [number, number, number],
       gust: wind ? gust : 0,
+      past_hidden: past,
       over: around(fitting.rail, piece).over.filter((sha) => !falls.has(sha)),
       keep: where === "rest" ? "rest" : "pose",
     };
@@ -236,6 +239,9 @@ export function DrapePanel({ production, piece, fitting, falling }: Props) {
           ends={["quicker", "stiffer where it is set so"]}
           onChange={setSubsteps}
         />
+        <Check checked={past} onChange={setPast}>
+          falls past skin that is hidden
+        </Check>
       </div>
       <KeptFalls piece={piece.id} onSee={falling.see} />
       <BakePoses piece={piece} production={production} step={chosen && step(chosen)} ms={told?.ms ?? null} />
