@@ -240,7 +240,7 @@ export function DrapePanel({ production, piece, fitting, falling }: Props) {
           onChange={setSubsteps}
         />
         <Check checked={past} onChange={setPast}>
-          falls past skin that is hidden
+          Falls past hidden skin
         </Check>
       </div>
       <KeptFalls piece={piece.id} onSee={falling.see} />
