@@ -25,8 +25,11 @@ _FAR = 3.0
 """A point is looked at from so far (metres)."""
 _RIM, _EACH, _DOUBT = 100, 3, 1500
 """So many points at the rim of what stands out are looked at from all sides: what shows of a fold shows there; and so many of each face
-that stands out, the shallowest, so many in all."""
+that stands out, the shallowest, and as many of its others, so many in all."""
 _VIEWS /= np.linalg.norm(_VIEWS, axis=1, keepdims=True)
+_round, _steep = 2 * np.pi * np.arange(8) / 8, np.radians(10.0)
+_low = np.column_stack([np.sin(_steep) * np.cos(_round), np.full(8, -np.cos(_steep)), np.sin(_steep) * np.sin(_round)])
+_VIEWS = np.concatenate([_VIEWS, _low])  # between legs one sees from all but straight below
 
 
 @dataclass(frozen=True)
@@ -144,7 +147,7 @@ def _from_outside(blockers: list[TriangleTree], under: TriangleTree) -> list[Tri
 
 def _seen(points: np.ndarray, facing: np.ndarray, stand: np.ndarray, share: np.ndarray, of: np.ndarray, faces: np.ndarray, count: int,
           blockers: list[TriangleTree]) -> np.ndarray:
-    """Return `(q,) int`: a side (of 290) from which each point, `of` which of the `faces` (t, 3), can be seen, -1 for none: the 26 plainest
+    """Return `(q,) int`: a side (of 298) from which each point, `of` which of the `faces` (t, 3), can be seen, -1 for none: the 26 plainest
     are asked, then the others for some at the rim of what stands out and some of each face, and for those by what is seen.
 
     Most of what stands out unseen lies deep in a fold, and is not worth the finer look.
@@ -173,12 +176,13 @@ def _seen(points: np.ndarray, facing: np.ndarray, stand: np.ndarray, share: np.n
 
 
 def _some_of_each(points: np.ndarray, of: np.ndarray) -> np.ndarray:
-    """Return the first few of `points` (q,), in their order, of each of the faces they are `of` (q,)."""
+    """Return the first few of `points` (q,), in their order, of each of the faces they are `of` (q,), and as many spread over the others."""
     face = of[points]
     order = np.argsort(face, kind="stable")
-    first = np.searchsorted(face[order], face[order])
-    few = np.arange(len(points)) - first < _EACH
-    return points[np.sort(order[few])]
+    first, end = (np.searchsorted(face[order], face[order], side) for side in ("left", "right"))
+    place, count = np.arange(len(points)) - first, end - first
+    spread = [place == (count - 1) * k // _EACH for k in range(1, _EACH + 1)]
+    return points[np.sort(order[np.any([place < _EACH, *spread], axis=0)])]
 
 
 def sees_out(points: np.ndarray, facing: np.ndarray, blockers: list[TriangleTree]) -> np.ndarray:
