@@ -12,7 +12,7 @@ from .stand_kernels import stand_kernel
 
 _LEAST = 1e-4
 """Less than a tenth of a millimetre is not a poke-through."""
-_CLOSELY = 80
+_CLOSELY = 160
 """No more faces than this are asked at sixty-four points."""
 _STRAY = 0.12
 """Only cloth that lay within this of a point at rest (metres) can be shown through by it: a hand on a skirt is no fault."""

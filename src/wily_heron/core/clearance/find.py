@@ -27,9 +27,9 @@ _RIM, _EACH, _DOUBT = 100, 3, 1500
 """So many points at the rim of what stands out are looked at from all sides: what shows of a fold shows there; and so many of each face
 that stands out, the shallowest, and as many of its others, so many in all."""
 _VIEWS /= np.linalg.norm(_VIEWS, axis=1, keepdims=True)
-_round, _steep = 2 * np.pi * np.arange(8) / 8, np.radians(10.0)
-_low = np.column_stack([np.sin(_steep) * np.cos(_round), np.full(8, -np.cos(_steep)), np.sin(_steep) * np.sin(_round)])
-_VIEWS = np.concatenate([_VIEWS, _low])  # between legs one sees from all but straight below
+_rings = ((5.0, 6), (10.0, 12), (15.0, 12))  # between legs one sees from all but straight below
+_low = [(np.radians(steep), 2 * np.pi * (k + 0.5 * (ring % 2)) / count) for ring, (steep, count) in enumerate(_rings) for k in range(count)]
+_VIEWS = np.concatenate([_VIEWS, [(np.sin(a) * np.cos(b), -np.cos(a), np.sin(a) * np.sin(b)) for a, b in _low]])
 
 
 @dataclass(frozen=True)
@@ -147,7 +147,7 @@ def _from_outside(blockers: list[TriangleTree], under: TriangleTree) -> list[Tri
 
 def _seen(points: np.ndarray, facing: np.ndarray, stand: np.ndarray, share: np.ndarray, of: np.ndarray, faces: np.ndarray, count: int,
           blockers: list[TriangleTree]) -> np.ndarray:
-    """Return `(q,) int`: a side (of 298) from which each point, `of` which of the `faces` (t, 3), can be seen, -1 for none: the 26 plainest
+    """Return `(q,) int`: a side (of 320) from which each point, `of` which of the `faces` (t, 3), can be seen, -1 for none: the 26 plainest
     are asked, then the others for some at the rim of what stands out and some of each face, and for those by what is seen.
 
     Most of what stands out unseen lies deep in a fold, and is not worth the finer look.
@@ -176,7 +176,7 @@ def _seen(points: np.ndarray, facing: np.ndarray, stand: np.ndarray, share: np.n
 
 
 def _some_of_each(points: np.ndarray, of: np.ndarray) -> np.ndarray:
-    """Return the first few of `points` (q,), in their order, of each of the faces they are `of` (q,), and as many spread over the others."""
+    """Return the first few of `points` (q,), in their order, of each of the faces they are `of` (q,), and as many spread over the rest."""
     face = of[points]
     order = np.argsort(face, kind="stable")
     first, end = (np.searchsorted(face[order], face[order], side) for side in ("left", "right"))
