@@ -194,6 +194,18 @@ def test_cloth_falls_on_the_piece_under_it(skirt: Piece):
     assert np.mean(inside[level] > 0.5) < 0.01
 
 
+def test_cloth_that_begins_inside_comes_out_and_is_not_flung(skirt: Piece):
+    tree = TriangleTree(WEARER.points, BODY.triangles)
+    near = tree.nearest(skirt.mesh.points.astype(float))
+    inwards = np.where(near.distance[:, None] < 0.02, near.point - skirt.mesh.points, 0.0)
+    sunk = replace(skirt, mesh=skirt.mesh.moved((skirt.mesh.points + 1.4 * inwards).astype(np.float32)))
+    assert (depth(sunk.mesh.points.astype(float), WEARER.points) > 0.002).sum() > 300
+    fall = falling(sunk, Drape(cell=Cell(), settle=0, move=0, hang=24))
+    frames = [fall.points.copy(), *(fall.frame().copy() for _ in range(24))]
+    assert 24 * np.linalg.norm(np.diff(frames, axis=0), axis=2).max() < 2.0  # m/s
+    assert (depth(fall.points, WEARER.points) > 0.0015).sum() <= 2
+
+
 def test_hidden_skin_holds_cloth_up_unless_it_is_to_fall_past_it():
     """A shirt that nothing is held of hangs on the shoulders; where all skin but the feet's is hidden it may fall as a stone does."""
     made, corners = garments(WEARER)["shirt"], BODY.base[BODY.triangles][:, :, 1]
