@@ -179,8 +179,8 @@ def crouching() -> list[Pose]:
         .spine(bend=24, root=18, nod=-16)
         .pose("crouch", "Hiding in the reeds", "crouch"),
         A()
-        .arm("l", (0.10, -0.82, 0.56), elbow=10, forward=6)
-        .arm("r", (0.10, -0.82, 0.56), elbow=10, forward=6)
+        .arm("l", (0.30, -0.82, 0.56), elbow=10, forward=6)
+        .arm("r", (0.30, -0.82, 0.56), elbow=10, forward=6)
         .fist("l", 52)
         .fist("r", 52)
         .leg("l", flex=74, out=12, knee=72, ankle=12)
