@@ -50,7 +50,7 @@ def _link_range(x, w, ends, most, low, high):
 def links(x, w, ends, most, start, stop):
     """Keep the ends (l, 2) of long links no farther apart than `most` (l,) metres; of each part those from `start` to `stop` (3,).
 
-    How much too long one is, a root, is taken to the second order in that: of a tenth too much one part in forty is left.
+    How much too long one is, a root, is taken to the second order in that: of a tenth too much one part in four hundred is left.
     """
     for part in prange(2):
         _link_range(x, w, ends, most, start[part], stop[part])
