@@ -1,4 +1,4 @@
-"""The suite of cloth: a robe on a walking body at three resolutions, judged by another library, and a hanging sheet beside its peer."""
+"""The suite of cloth: robes through the motions of the house at three resolutions, judged by another library; times; a peer."""
 
 import os
 import time
@@ -30,36 +30,29 @@ _SUBSTEPS = 20
 
 
 def cloth() -> Iterator[Figure]:
-    """How deep the cloth goes into the body over a walk is printed as it comes; the figures yielded are times a frame."""
+    """How deep the cloth goes into the body over each motion is printed as it comes; the figures yielded are times a frame."""
     os.sched_setaffinity(0, range(os.cpu_count() or 1))  # two threads need two cores
     body = figure(2)
     wearer = shaped(body, body.made_at)
     threads = numba.get_num_threads()
-    print("\nrobe, vertices, frames of the walk, most vertices and deepest face centre over 1.5 mm inside (another library's winding")
-    print("number), strain at the 99th percentile in the worst frame: a straight hem of 1.24 m is narrower than the stride, a wide one not")
+    print("\nrobe, vertices, motion, frames; most vertices and deepest face centre over 1.5 mm inside in any frame (another library's winding")
+    print("number), strain at the 99th percentile in the worst frame, mean substeps a frame where 20 are given and more are taken while it is")
+    print("taut: a straight hem of 1.24 m is narrower than the stride, a wide one not")
     for around, rings in ((66, 48), (120, 84), (210, 145)):
         size = f"{around * rings / 1000:.0f}k"
-        for cut, flare in (("wide", 0.35), ("straight", 0.0)):
-            piece = _robe(wearer, around, rings, flare)
-            fall, times, came = _falling(piece, wearer), [], []
-            vertices, deepest, strain = 0, -np.inf, 0.0
-            while fall.done < fall.frames:
-                times.append(_timed(fall.frame))
-                came.append((fall.cloth.x.copy(), fall.collider.stop))
-            for x, body_at in came:  # judged afterwards: no artist's machine does that between two frames
-                fall.cloth.x[:] = x
-                strain = max(strain, fall.report()["strain_99"])
-                vertices = max(vertices, int((_depth(x, fall, body_at) > 0.0015).sum()))
-                deepest = max(deepest, float(_depth(x[fall.cloth.sheet.triangles].mean(axis=1), fall, body_at).max()))
-            print(f"  {cut:8s} {size}: {fall.frames} frames, {vertices} vertices, {1000 * deepest:.1f} mm; strain {100 * strain:.1f} %")
-        yield Figure(f"a frame of a straight {size} robe walking, all collisions, {threads} threads", float(np.median(times)))
+        wide, straight = _robe(wearer, around, rings, 0.35), _robe(wearer, around, rings)
+        for cut, piece, motion in (*(("wide", wide, motion) for motion in ("walk", "row", "haul", "turn")), ("straight", straight, "walk")):
+            print(f"  {cut:8s} {size:3s} {motion:4s} {_judged(_falling(piece, wearer, motion, finer=True))}", flush=True)
+        fall = _falling(straight, wearer)
+        yield Figure(f"a frame of a straight {size} robe walking, all collisions, {threads} threads",
+                     float(np.median([_timed(fall.frame) for _ in range(fall.frames)])))
         if around == 120:
             numba.set_num_threads(1)
-            alone = _falling(piece, wearer)
+            alone = _falling(straight, wearer)
             yield Figure(f"the same, {size}, one thread", float(np.median([_timed(alone.frame) for _ in range(48)])))
             numba.set_num_threads(threads)
-            yield Figure(f"laying out the cloth, {size}", median_ms(lambda p=piece: _falling(p, wearer), 5))
-            yield Figure(f"its first frame, {size}", float(np.median([_timed(_falling(piece, wearer).frame) for _ in range(5)])))
+            yield Figure(f"laying out the cloth, {size}", median_ms(lambda p=straight: _falling(p, wearer), 5))
+            yield Figure(f"its first frame, {size}", float(np.median([_timed(_falling(straight, wearer).frame) for _ in range(5)])))
     points, faces = sheet_of(1.0, 1.0, 0.0108, hanging=True)
     held = points[:, 1] > -1e-6
     rows = np.flatnonzero(held)
@@ -76,9 +69,23 @@ def _robe(wearer: Wearer, around: int, rings: int, flare: float = 0.0) -> Piece:
     return Piece(Mesh(flat, made.triangles), wearer.shape, bind(flat, made.triangles, wearer, Bind()).skin, None)
 
 
-def _falling(piece: Piece, wearer: Wearer) -> Draping:
-    walk = with_lead_in(clip_named("walk", wearer.skeleton), 24)
-    return Draping(piece, wearer, Drape(settle=12, substeps=_SUBSTEPS), through_motion(walk, 12))
+def _falling(piece: Piece, wearer: Wearer, motion: str = "walk", finer: bool = False) -> Draping:
+    clip = with_lead_in(clip_named(motion, wearer.skeleton), 24)
+    return Draping(piece, wearer, Drape(settle=12, substeps=_SUBSTEPS, finer=finer), through_motion(clip, 12))
+
+
+def _judged(fall: Draping) -> str:
+    """Go through a fall and say how deep in the body and how strained it came to be."""
+    vertices, deepest, strain, steps = 0, -np.inf, 0.0, 0
+    while fall.done < fall.frames:
+        steps += fall.cloth.substeps
+        fall.frame()
+        x, body = fall.cloth.x.copy(), fall.collider.stop
+        strain = max(strain, fall.report()["strain_99"])
+        vertices = max(vertices, int((_depth(x, fall, body) > 0.0015).sum()))
+        deepest = max(deepest, float(_depth(x[fall.cloth.sheet.triangles].mean(axis=1), fall, body).max()))
+    return (f"{fall.frames} frames, {vertices} vertices, {1000 * deepest:.1f} mm; strain {100 * strain:.1f} %, "
+            f"{steps / fall.frames:.0f} substeps")
 
 
 def _depth(points: np.ndarray, fall: Draping, body: np.ndarray) -> np.ndarray:

@@ -27,7 +27,7 @@ _SKIRTED = 0.2
 """A piece of which less than this share hangs about the legs is no skirt: its hem is eased out with the rest of it."""
 _LAP = 0.15
 """Metres above the crotch over which cloth is worn the more, the higher."""
-_FALL = Drape(settle=4, move=24, hang=12, substeps=12, fabric=FABRICS["linen"].model_copy(update={"friction": 0.02}))
+_FALL = Drape(settle=4, move=24, hang=12, substeps=12, finer=False, fabric=FABRICS["linen"].model_copy(update={"friction": 0.02}))
 _LONGER = 14
 """Frames more, at the most, for cloth that is still too taut or in what is under it."""
 _SUNK = 0.0005

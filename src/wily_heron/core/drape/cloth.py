@@ -24,6 +24,12 @@ _QUICK = 0.02
 """Metres: cloth that moves farther than this in half a frame is not watched for."""
 _MOST, _AWAKE, _TWITCH = 75, 2.0, 5e-5
 """Cloth asleep moves in half a frame at most so many times as far as that hundredth of it does, and so many metres besides."""
+_OFF, _OF, _FINEST, _VAIN = (0.035, 0.07, 0.105), 0.01, 3, 12
+"""While more than a hundredth of the thread is off its length by the second of these shares, each frame takes as many substeps again as the
+cloth was given, up to three times as many; with less off by the first, as many fewer. Off by the third for so many frames for all that, it
+is cut too narrow, which no steps mend: it takes what it was given till it is eased."""
+_GATHERED = 0.99
+"""Threads shorter by more than this than they are cut are drawn together, and taut because they are to be."""
 _SHORTEST = 0.85
 """To so small a share of its length no thread is pressed."""
 _NOTHING = rows_of_four(1), rows_of_four(1), np.zeros((1, 3), np.int32), np.zeros((1, 3), np.int32)
@@ -51,7 +57,8 @@ class Cloth:
     """A sheet on a collider, advanced frame by frame; `x` (n, 3) and `v` (n, 3) are its points and velocities in the
     sheet's order, begun `at` (n, 3) in the mesh's or at rest; `bending_met` and `shear_met` are the shares of the set stiffness that the
     mesh and the substeps let it show. Vertices of the same number in `beside` (n,) may touch, but for those below nothing. `calm` (1/s)
-    damps it beside what its fabric does; `asleep`, what of it still goes to and fro is held back.
+    damps it beside what its fabric does; `asleep`, what of it still goes to and fro is held back. `finer`: while it is taut or pressed
+    together, frames take more than `substeps`; what pulls it goes through it no faster than a few threads a substep.
 
     Follows: Macklin et al., XPBD, 2016, and Small steps in physics simulation, 2019. Each constraint yields as much
     less as one sweep yields of itself, so that at rest a bend bears its load as its rigidity says.
@@ -64,9 +71,9 @@ class Cloth:
 
     def __init__(self, sheet: Sheet, collider: Collider | None = None, worn: Worn | None = None, weather: Weather | None = None,
                  substeps: int = 20, crowd: bool = True, seconds: float = 1.0 / FPS, at: np.ndarray | None = None,
-                 layer: np.ndarray | None = None) -> None:
+                 layer: np.ndarray | None = None, finer: bool = False) -> None:
         self.sheet, self.collider, self.worn = sheet, collider, worn
-        self.weather, self.substeps, self.crowd, self.seconds = weather or Weather(), substeps, crowd, seconds
+        self.weather, self.given, self.crowd, self.seconds, self.finer = weather or Weather(), substeps, crowd, seconds, finer
         begin = sheet.points if at is None else np.asarray(at, np.float64)[sheet.order]
         self._x, self._p, self._v = (rows_of_four(len(begin)) for _ in range(3))
         self.x, self.v = self._x[:, :3], self._v[:, :3]
@@ -77,14 +84,16 @@ class Cloth:
         self._held = self._place[worn.held] if worn is not None else np.zeros(0, np.int64)
         if worn is not None:
             self.w[self._held[worn.share >= 1.0]] = 0.0
-        self._dt = seconds / substeps
         self._faces_at = lanes(sheet.faces, len(self.x))
-        self._drawn = 1.0
-        self._lay_faces(sheet.weave)
-        self._bend_every, moves, self.bending_met = bends_of(sheet, self.w, self._dt, substeps)
+        self._drawn, self._weave = 1.0, sheet.weave
         a, b, c, d = (sheet.points[sheet.bends.rows[:, k]] for k in range(4))
         bow = sheet.curve / np.maximum(np.linalg.norm(np.cross(b - a, c - d), axis=1), 1e-12)
-        self._bends = sheet.weight.astype(np.float32), moves.astype(np.float32), bow.astype(np.float32)
+        far = np.linalg.norm(sheet.points[sheet.threads[:, 0]] - sheet.points[sheet.threads[:, 1]], axis=1)
+        counts = sheet.rest * ((self.w[sheet.threads] > 0).any(axis=1) & (sheet.rest > _GATHERED * far))
+        self._counts = counts / max(float(counts.sum()), 1e-12)
+        self._bent = sheet.weight.astype(np.float32), bow.astype(np.float32)
+        self._vain = 0
+        self._set_pace(1)
         self._taut = np.zeros(len(sheet.stitch))
         self._near_links = np.empty_like(sheet.links.rows), np.empty(len(sheet.most), np.float32)
         self._near_stop = np.zeros(3, np.int64)
@@ -121,6 +130,8 @@ class Cloth:
                 self._half(half, held)
                 if begin is not None:
                     self._sleep(begin)
+            if self.finer:
+                self._find_pace()
             self._goal = goal.copy()
         return self.points
 
@@ -150,11 +161,31 @@ class Cloth:
         share = min(share, 1.0)
         if share != self._drawn and (self.sheet.drawn != 1.0).any():
             self._drawn = share
-            self._lay_faces(self.sheet.weave * self.sheet.drawn[:, None] ** (1.0 - share))
+            self._weave = self.sheet.weave * self.sheet.drawn[:, None] ** (1.0 - share)
+            self._lay_faces()
 
-    def _lay_faces(self, weave: np.ndarray) -> None:
+    def _find_pace(self) -> None:
+        """Take more substeps in the next frame, or fewer, by how far off their length the threads are."""
+        some, taut, torn = (off > _OF for off in solve.off_length(self._x, self.sheet.threads, self.sheet.rest, self._counts, _OFF))
+        if self._pace == _FINEST:
+            self._vain = self._vain + 1 if torn else 0
+        elif not some:
+            self._vain = 0
+        pace = 1 if self._vain > _VAIN else min(self._pace + 1, _FINEST) if taut else max(self._pace - (not some), 1)
+        if pace != self._pace:
+            self._set_pace(pace)
+
+    def _set_pace(self, pace: int) -> None:
+        """Take so many times the substeps given, and lay out what depends on how long one is."""
+        self._pace, self.substeps = pace, pace * self.given
+        self._dt = self.seconds / self.substeps
+        self._lay_faces()
+        self._bend_every, moves, self.bending_met = bends_of(self.sheet, self.w, self._dt, self.substeps)
+        self._bends = self._bent[0], moves.astype(np.float32), self._bent[1]
+
+    def _lay_faces(self) -> None:
         """Lay out the faces with how they are woven now."""
-        soft, w = self.sheet.soft / self._dt**2, self.w[self.sheet.faces.rows]
+        weave, soft, w = self._weave, self.sheet.soft / self._dt**2, self.w[self.sheet.faces.rows]
         u, v = (np.column_stack([-weave[:, k] - weave[:, k + 1], weave[:, k], weave[:, k + 1]]) for k in (0, 2))
         uu, vv, uv = (np.sum(w * each, axis=1) for each in (u * u, v * v, u * v))
         own = np.column_stack([uu, vv, uu + vv])
@@ -166,13 +197,16 @@ class Cloth:
     def held(self) -> dict[str, np.ndarray]:
         """Return all that `stand` needs: points and velocities, and what each vertex knows of the body."""
         met = {"near": self._near, "facing": self._facing, "known": self._known, "far": self._far, "idle": self._idle}
-        return {"x": self.x.copy(), "v": self.v.copy(), "turn": np.array([self._turn]), **{k: a.copy() for k, a in met.items()}}
+        turns = {"turn": np.array([self._turn]), "pace": np.array([self._pace, self._vain])}
+        return {"x": self.x.copy(), "v": self.v.copy(), **turns, **{k: a.copy() for k, a in met.items()}}
 
     def stand(self, held: dict[str, np.ndarray], goal: np.ndarray) -> None:
         """Put the cloth where it was `held`, and what wears it where that was (h, 3): it goes on to the bit as it would have."""
         self.x[:], self.v[:], self._turn = held["x"], held["v"], int(held["turn"][0])
         for name in ("near", "facing", "known", "far", "idle"):
             getattr(self, f"_{name}")[:] = held[name]
+        pace, self._vain = map(int, held["pace"])
+        self._set_pace(pace)
         self._goal = np.asarray(goal, np.float64).copy()
 
     def strain(self) -> np.ndarray:

@@ -66,7 +66,7 @@ class Draping:
         share = np.concatenate([each.share for each in self._parts])
         layer = np.repeat(np.arange(len(self._parts)), np.diff(self._begin))
         cloth = side_by_side([each.sheet for each in self._parts])
-        self.cloth = Cloth(cloth, self.collider, Worn(worn, share), Weather(), step.substeps, layer=layer)
+        self.cloth = Cloth(cloth, self.collider, Worn(worn, share), Weather(), step.substeps, layer=layer, finer=step.finer)
         for each in (each for a, each in others if not a.falls):
             self.cloth.let_through(self._at(each) + np.arange(len(each.rows)))
         self.cloth.pressure = np.array([each.how.pressure for each in self._parts])[self.cloth.layer]
@@ -122,7 +122,7 @@ class Draping:
 
     def take_up(self, held: dict[str, np.ndarray]) -> None:
         """Go on from the frame that was `held` as if it had never been left. Raises `InputError` for another cloth."""
-        if held["x"].shape != self.cloth.x.shape or "turn" not in held:
+        if held["x"].shape != self.cloth.x.shape or "pace" not in held:
             raise InputError(what="the cloth is not the one that was falling", where="the drape step", todo="Begin it anew.")
         self.done, self._still = int(held["done"][0]), int(held["still"][0])
         wearer, pose = self.wearer_at(self.done - 1), self.passage.at(self.done - 1)

@@ -158,3 +158,14 @@ def faces_out(x, triangles, split, normal, area):
             normal[i, 0] *= size
             normal[i, 1] *= size
             normal[i, 2] *= size
+
+
+@njit(cache=True, nogil=True, error_model="numpy", fastmath=True)
+def off_length(x, threads, rest, counts, shares):
+    """Return what the `threads` (e, 2) off their length `rest` (e,) by more than each of three `shares` count for (e,) in all."""
+    found = (0.0, 0.0, 0.0)
+    for k in range(len(threads)):
+        way = row(x, threads[k, 0]) - row(x, threads[k, 1])
+        off, one = abs(np.sqrt(dot(way, way)) / rest[k] - 1.0), counts[k]
+        found = (found[0] + one * (off > shares[0]), found[1] + one * (off > shares[1]), found[2] + one * (off > shares[2]))
+    return found

@@ -86,7 +86,8 @@ class Drape(AsCloth):
     it. `start` are shape settings of the wearer it rests on first, cut to them: the wearer changes into those of `cell` in the same
     frames, and the cloth keeps its size. `wind` in m/s, `gust` its swing, 0 to 1. `over` are the addresses of the pieces it falls on,
     from the innermost out, `along` those that fall with it, all from the innermost out. Skin that any of them hides holds the cloth up all
-    the same, unless it falls `past_hidden` skin. The frame `until` is kept, the last if not said:
+    the same, unless it falls `past_hidden` skin. Made `finer`, a frame takes up to three times as many substeps while the cloth is taut or
+    pressed together. The frame `until` is kept, the last if not said:
     `keep` rest changes its shape for good, pose keeps a corrective for the pose.
     """
 
@@ -98,6 +99,7 @@ class Drape(AsCloth):
     move: Frames = 24
     hang: Frames = 24
     substeps: int = Field(default=20, ge=4, le=200)
+    finer: bool = True
     wind: Vector = (0.0, 0.0, 0.0)
     gust: float = Field(default=0.0, ge=0.0, le=1.0)
     over: tuple[str, ...] = ()

@@ -51,6 +51,7 @@ export function DrapePanel({ production, piece, fitting, falling }: Props) {
   const [from, setFrom] = useState(0);
   const [gust, setGust] = useState(0.3);
   const [substeps, setSubsteps] = useState(last?.substeps ?? 20);
+  const [finer, setFiner] = useState(last?.finer ?? true);
   const [past, setPast] = useState(last?.past_hidden ?? false);
   const [where, setWhere] = useState("pose"); // this pose, at rest, or through a motion by its name
   const motions = useMotions();
@@ -82,6 +83,7 @@ export function DrapePanel({ production, piece, fitting, falling }: Props) {
       move: 24,
       hang: 24,
       substeps,
+      finer,
       held: held / 100,
       ...holding,
       pressure,
@@ -239,6 +241,9 @@ export function DrapePanel({ production, piece, fitting, falling }: Props) {
           ends={["quicker", "stiffer where it is set so"]}
           onChange={setSubsteps}
         />
+        <Check checked={finer} onChange={setFiner}>
+          More of them while it is taut
+        </Check>
         <Check checked={past} onChange={setPast}>
           Falls past hidden skin
         </Check>
