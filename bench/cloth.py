@@ -35,13 +35,13 @@ def cloth() -> Iterator[Figure]:
     body = figure(2)
     wearer = shaped(body, body.made_at)
     threads = numba.get_num_threads()
-    print("\nrobe, vertices, motion, frames; most vertices and deepest face centre over 1.5 mm inside in any frame (another library's winding")
-    print("number), strain at the 99th percentile in the worst frame, mean substeps a frame where 20 are given and more are taken while it is")
-    print("taut: a straight hem of 1.24 m is narrower than the stride, a wide one not")
+    print("\nrobe, vertices, motion, frames; most vertices and deepest face centre over 1.5 mm inside in any frame (another library's")
+    print("winding number), strain at the 99th percentile in the worst frame, mean substeps where 20 are given and more are taken while")
+    print("it is taut: a straight hem of 1.24 m is narrower than the stride, a full one has room to sit")
     for around, rings in ((66, 48), (120, 84), (210, 145)):
         size = f"{around * rings / 1000:.0f}k"
-        wide, straight = _robe(wearer, around, rings, 0.35), _robe(wearer, around, rings)
-        for cut, piece, motion in (*(("wide", wide, motion) for motion in ("walk", "row", "haul", "turn")), ("straight", straight, "walk")):
+        full, straight = _robe(wearer, around, rings, 0.8), _robe(wearer, around, rings)
+        for cut, piece, motion in (*(("full", full, motion) for motion in ("walk", "row", "haul", "turn")), ("straight", straight, "walk")):
             print(f"  {cut:8s} {size:3s} {motion:4s} {_judged(_falling(piece, wearer, motion, finer=True))}", flush=True)
         fall = _falling(straight, wearer)
         yield Figure(f"a frame of a straight {size} robe walking, all collisions, {threads} threads",

@@ -5,8 +5,9 @@ import pytest
 from scipy.spatial.transform import Rotation
 
 from bench.cloth_shapes import ball, sheet_of
-from wily_heron.core.drape import contact_kernels, face_kernels, lane_kernels, solver_kernels
+from wily_heron.core.drape import coarse_kernels, contact_kernels, face_kernels, lane_kernels, solver_kernels
 from wily_heron.core.drape.cloth import Cloth
+from wily_heron.core.drape.collider import Collider
 from wily_heron.core.drape.fabric import FABRICS
 from wily_heron.core.drape.sheet import sheet
 from wily_heron.core.drape.sheet_kernels import across_sides, bend_weights, walks
@@ -223,3 +224,22 @@ def test_walks_over_a_rolled_sheet_measure_what_they_do_on_the_flat_one():
         assert len(ends) > 3 * len(flat)
         assert np.abs(far / straight - 1).max() < off + 1e-9
     assert np.abs(far / np.linalg.norm(rolled[ends[:, 0]] - rolled[ends[:, 1]], axis=1) - 1).max() > 0.1  # not the way through the air
+
+
+@pytest.mark.parametrize("known", ["the ball", "another"])
+def test_a_face_that_a_fingertip_comes_through_is_brought_out_of_it_also_where_its_corners_know_another(known: str):
+    """A ball of 8 mm in the middle of a face 45 mm wide, whose centre lies 3 mm inside; a second ball is elsewhere."""
+    tip, faces = ball(0.008)
+    body = Collider(np.concatenate([tip, tip + [0.1, 0, 0]]), np.concatenate([faces, faces + len(tip)]))
+    turn = 2 * np.pi / 3 * np.arange(3)
+    x = rows_of(np.column_stack([0.03 * np.cos(turn), 0.03 * np.sin(turn), np.full(3, 0.005)]))
+    before, w, idle = x.copy(), np.array([1.0, 1.0, 0.0]), np.zeros(3)
+    near = np.full(3, 0 if known == "the ball" else len(faces))
+    face = np.array([[0, 1, 2]], np.int32)
+    coarse_kernels.centres_out(x, w, face, body.start, body.start_normals, body.triangles, body.across, near, idle, body.tree)
+    assert np.allclose((x - before)[:2], [[0, 0, 0.0035, 0]] * 2, atol=1e-4)  # half a millimetre out
+    assert np.array_equal(x[2], before[2])  # what is held stays
+    x[:, 2] = 0.009
+    before[:] = x
+    coarse_kernels.centres_out(x, w, face, body.start, body.start_normals, body.triangles, body.across, near, idle, body.tree)
+    assert np.array_equal(x, before)  # outside, it is left alone

@@ -306,7 +306,7 @@ def test_two_layers_walk_for_three_hundred_frames_and_get_into_themselves_no_mor
     outer, walk = bound(made.points, made.triangles), clip_named("walk", WEARER.skeleton)
     again = -(-264 // len(walk.rotations))
     walk = replace(walk, rotations=np.concatenate([walk.rotations] * again), root=np.concatenate([walk.root] * again))
-    step = Drape(settle=12, substeps=12, fabric=FABRICS["wool felt"], along=(Along(piece="skirt", fabric=FABRICS["linen"]),))
+    step = Drape(settle=12, fabric=FABRICS["wool felt"], along=(Along(piece="skirt", fabric=FABRICS["linen"]),))
     fall = Draping(outer, WEARER, step, through_motion(with_lead_in(walk, 24), 12), along=(skirt,))
     for k in range(300):
         fall.frame()

@@ -5,7 +5,7 @@ from dataclasses import dataclass, field
 import numpy as np
 
 from ..mesh.edges import unique_edges
-from . import crowd_kernels, face_kernels, substep_kernels
+from . import coarse_kernels, crowd_kernels, face_kernels, substep_kernels
 from . import solver_kernels as solve
 from .bends import GIVE, bends_of
 from .collider import REACH, Collider
@@ -24,10 +24,12 @@ _QUICK = 0.02
 """Metres: cloth that moves farther than this in half a frame is not watched for."""
 _MOST, _AWAKE, _TWITCH = 75, 2.0, 5e-5
 """Cloth asleep moves in half a frame at most so many times as far as that hundredth of it does, and so many metres besides."""
-_OFF, _OF, _FINEST, _VAIN = (0.035, 0.07, 0.105), 0.01, 3, 12
+_OFF, _OF, _FINEST, _VAIN = (0.03, 0.06, 0.105), 0.01, 3, 12
 """While more than a hundredth of the thread is off its length by the second of these shares, each frame takes as many substeps again as the
 cloth was given, up to three times as many; with less off by the first, as many fewer. Off by the third for so many frames for all that, it
 is cut too narrow, which no steps mend: it takes what it was given till it is eased."""
+_COARSE = 0.018
+"""Metres: faces with a longer side are wide enough for a fingertip to come through between their corners."""
 _GATHERED = 0.99
 """Threads shorter by more than this than they are cut are drawn together, and taut because they are to be."""
 _SHORTEST = 0.85
@@ -101,6 +103,9 @@ class Cloth:
         self._goal = self.x[self._held].copy()
         ends = sheet.threads.ravel()
         side = np.bincount(ends, np.repeat(sheet.rest, 2), len(self.x)) / np.maximum(np.bincount(ends, minlength=len(self.x)), 1)
+        a, b, c = (sheet.points[sheet.triangles[:, k]] for k in range(3))
+        wide = np.max([np.linalg.norm(a - b, axis=1), np.linalg.norm(b - c, axis=1), np.linalg.norm(c - a, axis=1)], axis=0) > _COARSE
+        self._coarse = np.ascontiguousarray(sheet.triangles[wide])
         sag = np.minimum(side**2 / (8 * _ROUND), 0.003)  # so much a flat face dips between its corners over round flesh
         self.thick = np.maximum(sheet.thickness, 0.0015) + 0.001 + sag
         self.layer = np.zeros(len(self.x), np.int64) if layer is None else layer[sheet.order]
@@ -125,9 +130,9 @@ class Cloth:
         with TURN:
             goal = self._goal if goal is None else np.asarray(goal, np.float64)
             held = self._holds(goal)
-            for half in range(2):
+            for part in range(2 * self._pace):
                 begin = self.x.copy() if self.asleep else None
-                self._half(half, held)
+                self._part(part, held)
                 if begin is not None:
                     self._sleep(begin)
             if self.finer:
@@ -248,16 +253,17 @@ class Cloth:
         normals = self.collider.start_normals[self.collider.triangles[np.maximum(self._near, 0)]].mean(axis=1)
         return np.where(self._near[:, None] >= 0, normals, 0.0)
 
-    def _look(self, half: int) -> None:
-        """Find anew what lies near each vertex: a third of those that know, and all that may have come near since they last looked."""
+    def _look(self, t: float) -> None:
+        """Find anew, `t` of the frame gone, what lies near each vertex: a third of those that know, and all that may have come near since
+        they last looked."""
         body = self.collider
         assert body is not None
         moves = np.empty(len(self.x))
         self._turn += 1
-        rows = body.to_ask(self._v, self.seconds, self._turn, self._near, self._far, self._about, moves)
+        rows = body.to_ask(self._v, self.seconds, self._turn, self._near, self._idle, self._far, self._about, moves)
         self._idle[rows] = 0.0  # outside what it was near to, it may be inside what it is near to now
         self._known = np.where(self._near >= 0, self._near, self._known)  # contact walks on from triangle to triangle
-        self._far[rows] = body.look(self._x, half / 2, REACH + 2 * moves, self._known, self._near, self._facing, rows)
+        self._far[rows] = body.look(self._x, t, REACH + 2 * moves, self._known, self._near, self._facing, rows)
 
     def _woven_pairs(self, reach: float) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
         """Return the pairs, as `crowd_kernels.pairs` does, that lie within `reach` metres at rest, but for the ends of threads that are
@@ -270,16 +276,18 @@ class Cloth:
         kind = np.repeat(np.arange(3), np.diff(split))[free]
         return ends[free], apart[free], np.concatenate([[0], np.cumsum(np.bincount(kind, minlength=3))])
 
-    def _half(self, half: int, held: tuple[np.ndarray, np.ndarray, np.ndarray, np.ndarray]) -> None:
+    def _part(self, part: int, held: tuple[np.ndarray, np.ndarray, np.ndarray, np.ndarray]) -> None:
+        """Go through one part of the frame, half of the substeps given: before each, what is near what is found anew."""
         s, body, faces = self.sheet, self.collider, self._faces_at
-        count = self.substeps // 2 + (self.substeps % 2 if half else 0)
-        dt, x, p, step = self._dt, self._x, self._p, 1 / (2 * count)
+        count, gone = self.given // 2 + self.given % 2 * (part % 2), part * (self.given // 2) + part // 2 * (self.given % 2)
+        share = 1 / (2 * self._pace)
+        dt, x, p, step = self._dt, self._x, self._p, share / count
         solve.faces_out(x, s.faces.rows, s.faces.split, self.normal, self.area)
         drift, wind, fall = rows_of_four(1), rows_of_four(1), rows_of_four(1)
         met = _NOTHING
         if body is not None:
-            self._look(half)
-            body.turn(half / 2 + 0.25)
+            self._look(part * share)
+            body.turn((part + 0.5) * share)
             drift[0, :3] = body.drift / self.substeps
             met = body.way, body.normals, body.triangles, body.across
         wind[0, :3], fall[0, 1] = self.weather.wind, self.weather.gravity * dt
@@ -291,13 +299,16 @@ class Cloth:
                 self._woven, self._known_gap = self._woven_pairs(reach), self.gap.copy()
             self._pairs = crowd_kernels.pairs(x, s.points, self.gap, reach, reach, self.beside, s.halves)
             if self.layer.any():
-                quick = np.linalg.norm(self.v - self.v.mean(axis=0), axis=1) * self.seconds / 2
+                quick = np.linalg.norm(self.v - self.v.mean(axis=0), axis=1) * self.seconds * share
                 self._near_faces = face_kernels.faces_near(x, s.triangles, self.layer, self._up(), _NEAR, np.minimum(quick, _QUICK))
                 self._apart = np.zeros(len(self._near_faces[1]))
-        way = half / 2, count, step, dt, air, wind, fall, 0.5 * self.weather.air
-        bent = s.bends.rows, *self._bends, s.bends.split, self._bend_every, self.substeps // 2 * half
+        way = part * share, count, step, dt, air, wind, fall, 0.5 * self.weather.air
+        bent = s.bends.rows, *self._bends, s.bends.split, self._bend_every, gone
         substep_kernels.substeps(
             x, p, self._v, self.w, s.halves, way, held, (touch, (*met, drift)), (s.tied, s.tied_to, s.tie),
             (s.links.rows, s.most, s.links.split, *self._near_links, self._near_stop), (self._straps, self.strap_length),
             (faces.rows, self._faces, faces.used, faces.split), (s.sewn.rows, s.stitch, self._taut, s.sewn.split), bent,
             (*self._woven, s.friction), self._pairs, (*self._near_faces, self._apart, s.triangles, self._across, s.thickness))
+        if body is not None and len(self._coarse):
+            after, known = body.at((part + 1) * share), (self._near, self._idle)
+            coarse_kernels.centres_out(x, self.w, self._coarse, after, body.stop_normals, body.triangles, body.across, *known, body.tree)

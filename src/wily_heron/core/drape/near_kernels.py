@@ -8,6 +8,8 @@ from ..space.triangle_kernels import nearest_weights
 
 _FAR_STEPS = 24
 """How many triangles a vertex may walk over when it is looked for."""
+_OFF = 0.01
+"""Metres off what it is near to from which cloth is looked for at each turn."""
 
 
 @njit(cache=True, nogil=True, error_model="numpy", fastmath=True, parallel=True)
@@ -94,9 +96,10 @@ def along_surface(x, q, triangles, across, near, rows, far):
 
 
 @njit(cache=True, nogil=True, error_model="numpy", fastmath=True)
-def to_ask(v, near, move, seconds, drift, turn, reach, far, about, moves):
-    """Return the vertices (r,) that are to look anew what is near them: a third of those that know, by `turn`, and all that may have come
-    within `reach` since they last looked.
+def to_ask(v, near, idle, move, seconds, drift, turn, reach, far, about, moves):
+    """Return the vertices (r,) that are to look anew what is near them: a third of those that lie on what they are near to, by `turn`, and
+    all that may have come within `reach` since they last looked, and are `idle` (n,) metres off what they are near to: something else may
+    come between.
 
     `move` (m,) is how far each triangle of the body moves in the frame besides its `drift` (3,). Fills `about` (n,) with how far the body
     may move about each vertex, half as far again as its nearest triangle does and 5 mm, and `moves` (n,) with what may come of that and its
@@ -109,7 +112,7 @@ def to_ask(v, near, move, seconds, drift, turn, reach, far, about, moves):
         dx, dy, dz = v[i, 0] * seconds - drift[0], v[i, 1] * seconds - drift[1], v[i, 2] * seconds - drift[2]
         moves[i] = min(0.5 * (np.sqrt(dx * dx + dy * dy + dz * dz) + about[i]), 0.2)
         far[i] -= moves[i]
-        if far[i] < reach + moves[i] and (near[i] < 0 or i % 3 == turn % 3):
+        if far[i] < reach + moves[i] and (near[i] < 0 or idle[i] > _OFF or i % 3 == turn % 3):
             out[count] = i
             count += 1
     return out[:count]
@@ -151,18 +154,23 @@ def _look_range(x, q, triangles, across, known, near, facing, rows, reach, seen,
 
 
 @njit(cache=True, nogil=True, error_model="numpy", fastmath=True, parallel=True)
-def look(x, q, triangles, across, known, near, facing, rows, reach, seen, nearer, pinch, tree, least):
-    """Find for the vertices `rows` (r,) of x (n, 4) the nearest triangle of the surface q (k, 3) within `reach` (n,), and where that is
-    nearer than `pinch`, the nearest within that which faces the other way, into `near` and `facing` (n,), -1 for none.
-
-    What is nearest along the surface from the triangle `known` (n,) is taken unless another of the `tree` is nearer than the share `nearer`
-    of that. Fills `least` (r,) with how far the body is at least, looked for `seen` farther than the reach. The tree is made to fit `q`.
-    """
+def fit(q, triangles, tree):
+    """Make the `tree` fit the surface q (k, 3)."""
     order, kids, boxes, leaves = tree
     ends = np.empty((len(order), 6), np.float32)
     for part in prange(2):
         refit_leaves(q, triangles, order, leaves, ends, part * len(order) // 2, (part + 1) * len(order) // 2)
     refit_nodes(q, kids, boxes, ends)
+
+
+@njit(cache=True, nogil=True, error_model="numpy", fastmath=True, parallel=True)
+def look(x, q, triangles, across, known, near, facing, rows, reach, seen, nearer, pinch, tree, least):
+    """Find for the vertices `rows` (r,) of x (n, 4) the nearest triangle of the surface q (k, 3) within `reach` (n,), and where that is
+    nearer than `pinch`, the nearest within that which faces the other way, into `near` and `facing` (n,), -1 for none.
+
+    What is nearest along the surface from the triangle `known` (n,) is taken unless another of the `tree` is nearer than the share `nearer`
+    of that. Fills `least` (r,) with how far the body is at least, looked for `seen` farther than the reach. The tree fits `q`.
+    """
     half = len(rows) // 2
     for part in prange(2):
         low, high = part * half, len(rows) if part else half
