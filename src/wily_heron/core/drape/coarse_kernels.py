@@ -7,7 +7,7 @@ from ..space.tree_kernels import closest
 from ..space.triangle_kernels import nearest_weights
 from .near_kernels import along_surface
 
-_NEAR, _TIGHT, _NEARER, _OUT = 0.003, 0.008, 0.9, 0.0005
+_NEAR, _TIGHT, _NEARER, _OUT = 0.01, 0.014, 0.9, 0.0005
 """Metres: faces with a corner so little off the body are looked at; a centre so far from what lies along the surface from there may lie in
 something else, if that is nearer than the third as a share; so far out are they brought."""
 

@@ -8,7 +8,7 @@ from ..space.triangle_kernels import nearest_weights
 
 _FAR_STEPS = 24
 """How many triangles a vertex may walk over when it is looked for."""
-_OFF = 0.01
+_OFF = 0.015
 """Metres off what it is near to from which cloth is looked for at each turn."""
 
 
