@@ -136,6 +136,18 @@ def test_a_gather_draws_its_band_in_and_a_tack_holds(skirt: Piece):
     assert np.linalg.norm(blown[low] - skirt.mesh.points[low]) > 0.01
 
 
+def test_a_stroke_of_tacks_holds_all_along_it_as_strongly_as_it_says(skirt: Piece):
+    points = skirt.mesh.points
+    hem = np.flatnonzero(points[:, 1] < points[:, 1].min() + 0.005)
+    went = []
+    for value in (1.0, 0.1, 0.0):
+        stroke = Tack(at=int(hem[0]), along=tuple(map(int, hem[1::3])), radius=0.03, value=value)
+        fall = falling(skirt, Drape(settle=24, hang=0, wind=(0.0, 0.0, 8.0), tacks=(stroke,)))
+        went.append(float(np.linalg.norm(fall.run()[hem] - points[hem], axis=1).mean()))
+    assert went[0] < 0.003
+    assert went[0] + 0.005 < went[1] < 0.7 * went[2]
+
+
 def test_straps_keep_spots_together_and_a_button_closes(skirt: Piece):
     points = skirt.mesh.points
     hem = np.flatnonzero(points[:, 1] < points[:, 1].min() + 0.02)
@@ -308,11 +320,16 @@ def test_two_layers_walk_for_three_hundred_frames_and_get_into_themselves_no_mor
     walk = replace(walk, rotations=np.concatenate([walk.rotations] * again), root=np.concatenate([walk.root] * again))
     step = Drape(settle=12, fabric=FABRICS["wool felt"], along=(Along(piece="skirt", fabric=FABRICS["linen"]),))
     fall = Draping(outer, WEARER, step, through_motion(with_lead_in(walk, 24), 12), along=(skirt,))
+    own, across = [], []
     for k in range(300):
         fall.frame()
-        if k % 75 == 74:
-            assert _through_itself(fall.points, made.triangles) + _through_itself(fall.beside[0], skirt.mesh.triangles) <= 8
-            assert _crossed(fall.points, made.triangles, fall.beside[0], skirt.mesh.triangles) <= 40  # of 6204, edge over edge
+        if k % 20 == 19:
+            own.append(_through_itself(fall.points, made.triangles) + _through_itself(fall.beside[0], skirt.mesh.triangles))
+            across.append(_crossed(fall.points, made.triangles, fall.beside[0], skirt.mesh.triangles))
+    assert np.sum(np.array(own) > 8) <= 2  # what is caught for a moment comes free
+    assert max(own) <= 60
+    assert max(own[-2:]) <= 8
+    assert max(across) <= 40  # of 6204, edge over edge
 
 
 def test_two_long_robes_kneel_together_and_neither_is_torn():

@@ -6105,12 +6105,17 @@ export interface components {
         };
         /**
          * Stiff
-         * @description Cloth that is stiffer (or softer) by `times` in bending and shear within `radius` metres of the received row `at`, fading at its
-         *     edge: a collar's interlining, a waxed hem.
+         * @description Cloth that is stiffer (or softer) by `times` in bending and shear within `radius` metres of the received row `at`, and of those
+         *     `along` a stroke, fading at its edge: a collar's interlining, a waxed hem.
          */
         Stiff: {
             /** At */
             at: number;
+            /**
+             * Along
+             * @default []
+             */
+            along: number[];
             /**
              * Radius
              * @default 0.06
@@ -6320,8 +6325,9 @@ export interface components {
         };
         /**
          * Tack
-         * @description A spot that follows what it is tacked `to`: the wearer, as the piece is worn there; space, so that it stays where it was at rest;
-         *     or what lies under it there, a piece or the skin. A value below nothing lets go what is worn.
+         * @description A spot, or the received rows `along` a stroke, that follows what it is tacked `to`: the wearer, as the piece is worn there; space, so
+         *     that it stays where it was at rest; or what lies under it there, a piece or the skin. `value` is how much of the way it follows in a
+         *     frame, 1 all of it; below nothing it lets go what is worn.
          */
         Tack: {
             /** At */
@@ -6330,6 +6336,11 @@ export interface components {
             radius: number;
             /** Value */
             value: number;
+            /**
+             * Along
+             * @default []
+             */
+            along: number[];
             /**
              * To
              * @default wearer

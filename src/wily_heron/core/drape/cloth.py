@@ -22,7 +22,7 @@ _NEAR = 0.012
 """Metres within which cloth is watched for faces of other cloth."""
 _QUICK = 0.02
 """Metres: cloth that moves farther than this in half a frame is not watched for."""
-_MOST, _AWAKE, _TWITCH = 75, 2.0, 5e-5
+_MOST, _AWAKE, _TWITCH = 75, 1.5, 5e-5
 """Cloth asleep moves in half a frame at most so many times as far as that hundredth of it does, and so many metres besides."""
 _OFF, _OF, _FINEST, _VAIN = (0.03, 0.06, 0.105), 0.01, 3, 12
 """While more than a hundredth of the thread is off its length by the second of these shares, each frame takes as many substeps again as the
@@ -135,6 +135,10 @@ class Cloth:
                 self._part(part, held)
                 if begin is not None:
                     self._sleep(begin)
+            if self.collider is not None and len(self._coarse) and not self.asleep:
+                body = self.collider
+                coarse_kernels.centres_out(self._x, self.w, self._coarse, body.at(1.0), body.stop_normals, body.triangles, body.across,
+                                           self._near, self._idle, body.tree)
             if self.finer:
                 self._find_pace()
             self._goal = goal.copy()
@@ -309,6 +313,3 @@ class Cloth:
             (s.links.rows, s.most, s.links.split, *self._near_links, self._near_stop), (self._straps, self.strap_length),
             (faces.rows, self._faces, faces.used, faces.split), (s.sewn.rows, s.stitch, self._taut, s.sewn.split), bent,
             (*self._woven, s.friction), self._pairs, (*self._near_faces, self._apart, s.triangles, self._across, s.thickness))
-        if body is not None and len(self._coarse):
-            after, known = body.at((part + 1) * share), (self._near, self._idle)
-            coarse_kernels.centres_out(x, self.w, self._coarse, after, body.stop_normals, body.triangles, body.across, *known, body.tree)

@@ -14,21 +14,25 @@ something else, if that is nearer than the third as a share; so far out are they
 
 @njit(cache=True, nogil=True, error_model="numpy", fastmath=True)
 def _short(x, face, q, normals, t, way):
-    # how far the face's centre has to go to be out of triangle t of the surface, and which `way` (3,); nothing where it is
-    p = np.empty(3)
+    # how far the face's centre has to go to be out of triangle t of the surface, and which `way` (3,); nothing where it is out, or where
+    # the triangle lies rather beside it than over it
+    p, off = np.empty(3), np.empty(3)
     for k in range(3):
         p[k] = (x[face[0], k] + x[face[1], k] + x[face[2], k]) / 3.0
     a, b, c = t[0], t[1], t[2]
     u, v = nearest_weights(p[0], p[1], p[2], q[a, 0], q[a, 1], q[a, 2], q[b, 0], q[b, 1], q[b, 2], q[c, 0], q[c, 1], q[c, 2])
-    gap, size = 0.0, 0.0
+    gap, size, square = 0.0, 0.0, 0.0
     for k in range(3):
         way[k] = (1.0 - u - v) * normals[a, k] + u * normals[b, k] + v * normals[c, k]
         size += way[k] * way[k]
-        gap += way[k] * (p[k] - (1.0 - u - v) * q[a, k] - u * q[b, k] - v * q[c, k])
+        off[k] = p[k] - (1.0 - u - v) * q[a, k] - u * q[b, k] - v * q[c, k]
+        square += off[k] * off[k]
+        gap += way[k] * off[k]
     size = 1.0 / max(np.sqrt(size), 1e-12)
     for k in range(3):
         way[k] *= size
-    return _OUT - gap * size if gap < 0.0 else 0.0
+    gap *= size
+    return _OUT - gap if gap < 0.0 and gap * gap > 0.5 * square else 0.0
 
 
 @njit(cache=True, nogil=True, error_model="numpy", fastmath=True)
@@ -49,16 +53,17 @@ def _find_range(x, faces, q, normals, triangles, across, near, idle, tree, insid
             count += 1
     far = np.empty(count)
     at = along_surface(middle, q, triangles, across, known, np.arange(count), far)
-    rows = np.flatnonzero(far > _TIGHT)
+    way, doubtful = np.empty(3), far > _TIGHT
+    for k in range(count):  # inside, the way along the surface may end anywhere
+        doubtful[k] = doubtful[k] or _short(x, faces[which[k]], q, normals, triangles[at[k]], way) > 0.0
+    rows = np.flatnonzero(doubtful)
     hit, where, gap = np.empty(len(rows), np.int64), np.empty((len(rows), 3)), np.empty(len(rows))
     closest(middle[rows], middle[rows], -2.0, _NEARER * far[rows], order, kids, boxes, leaves, hit, where, gap)
-    way = np.empty(3)
     for r in range(len(rows)):
-        if hit[r] >= 0:
-            at[rows[r]] = hit[r]
-    for k in range(count):
-        if _short(x, faces[which[k]], q, normals, triangles[at[k]], way) > 0.0:
-            inside[which[k]] = at[k]
+        k = rows[r]
+        t = hit[r] if hit[r] >= 0 else at[k]
+        if _short(x, faces[which[k]], q, normals, triangles[t], way) > 0.0:
+            inside[which[k]] = t
 
 
 @njit(cache=True, nogil=True, error_model="numpy", fastmath=True, parallel=True)

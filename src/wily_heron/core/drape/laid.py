@@ -9,7 +9,7 @@ from ..figure.body import Wearer
 from ..hand.surface import Surface, soft
 from ..mesh.mesh import Mesh
 from ..mesh.weld import joined
-from ..piece.draping import AsCloth
+from ..piece.draping import AsCloth, Stiff, Tack
 from ..piece.state import Piece
 from ..piece.stick import stick_islands, stiff_islands
 from ..piece.worn import at_rest
@@ -83,9 +83,9 @@ class Laid:
         if self.how.tacks:
             surface = Surface.of(mesh.points, mesh.triangles)
             for tack in self.how.tacks:
-                row = row_of(mesh, tack.at)
-                if row >= 0:
-                    rows, far = surface.within(np.array([row]), tack.radius)
+                start = _rows_of(mesh, tack)
+                if len(start):
+                    rows, far = surface.within(start, tack.radius)
                     by = tack.value * soft(far, tack.radius)
                     hold[rows] = np.clip(hold[rows] + by, 0.0, 1.0)
                     to[rows[by > 0]] = _TO[tack.to]
@@ -98,9 +98,9 @@ class Laid:
         out, mesh = np.zeros(len(self.piece.mesh.points)), self.piece.mesh
         surface = Surface.of(mesh.points, mesh.triangles)
         for part in self.how.stiff:
-            row = row_of(mesh, part.at)
-            if row >= 0:
-                rows, far = surface.within(np.array([row]), part.radius)
+            start = _rows_of(mesh, part)
+            if len(start):
+                rows, far = surface.within(start, part.radius)
                 fade = np.clip(2.0 - 2.0 * far / part.radius, 0.0, 1.0)  # whole to half-way, then fading
                 more = fade * np.log(part.times)
                 out[rows] = np.where(np.abs(more) > np.abs(out[rows]), more, out[rows])
@@ -136,3 +136,9 @@ def _sides(points: np.ndarray, received: np.ndarray | None) -> np.ndarray:
         again = (np.diff(place[order]) == 0) & (np.diff(received[order]) == 0)
         side[order[1:][again]] = 1.0
     return side
+
+
+def _rows_of(mesh: Mesh, stroke: Tack | Stiff) -> np.ndarray:
+    """Return those rows (k,) that came of a stroke's received rows and are still there."""
+    rows = np.array([row_of(mesh, at) for at in (stroke.at, *stroke.along)])
+    return rows[rows >= 0]

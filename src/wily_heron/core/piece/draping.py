@@ -29,19 +29,25 @@ class Strap(Altering):
     length: float = Field(default=0.0, ge=0.0, le=2.0)
 
 
+Stroke = Annotated[tuple[Annotated[int, Field(ge=0)], ...], Field(max_length=400)]
+
+
 class Stiff(Altering):
-    """Cloth that is stiffer (or softer) by `times` in bending and shear within `radius` metres of the received row `at`, fading at its
-    edge: a collar's interlining, a waxed hem."""
+    """Cloth that is stiffer (or softer) by `times` in bending and shear within `radius` metres of the received row `at`, and of those
+    `along` a stroke, fading at its edge: a collar's interlining, a waxed hem."""
 
     at: int = Field(ge=0)
+    along: Stroke = ()
     radius: float = Field(default=0.06, gt=0.0, le=1.0)
     times: float = Field(default=6.0, ge=0.02, le=100.0)
 
 
 class Tack(Dab):
-    """A spot that follows what it is tacked `to`: the wearer, as the piece is worn there; space, so that it stays where it was at rest;
-    or what lies under it there, a piece or the skin. A value below nothing lets go what is worn."""
+    """A spot, or the received rows `along` a stroke, that follows what it is tacked `to`: the wearer, as the piece is worn there; space, so
+    that it stays where it was at rest; or what lies under it there, a piece or the skin. `value` is how much of the way it follows in a
+    frame, 1 all of it; below nothing it lets go what is worn."""
 
+    along: Stroke = ()
     to: Literal["wearer", "space", "under"] = "wearer"
 
 

@@ -15,6 +15,13 @@ export function HoldCloth({ holding, onChange }: { holding: Holding; onChange(to
   const [first, setFirst] = useState<number | null>(null);
   const pick = (made: (at: number) => Holding) =>
     set({ picking: { kind: "snap", done: ({ rows }) => onChange(made(rows[0])) } });
+  const stroke = (made: (at: number, along: number[]) => Holding) =>
+    set({
+      picking: {
+        kind: "ease",
+        done: ({ rows }) => onChange(made(rows[0], rows.filter((_, i) => i % 4 === 0).slice(1, 401))),
+      },
+    });
   const strap = () =>
     set({
       picking: {
@@ -36,10 +43,13 @@ export function HoldCloth({ holding, onChange }: { holding: Holding; onChange(to
   return (
     <div className="mt-1">
       <div className="flex flex-wrap items-center gap-2">
-        <Hint text="Click the piece: about there it follows the wearer, stays in the air, or goes with what lies under it">
+        <Hint text="Click the piece or stroke over it: about there it follows the wearer, stays in the air, or goes with what lies under it">
           <Button
             onClick={() =>
-              pick((at) => ({ ...holding, tacks: [...tacks, { at, radius: 0.05, value: 1, to: "wearer" }] }))
+              stroke((at, along) => ({
+                ...holding,
+                tacks: [...tacks, { at, along, radius: 0.05, value: 1, to: "wearer" }],
+              }))
             }
           >
             Tack
@@ -57,13 +67,23 @@ export function HoldCloth({ holding, onChange }: { holding: Holding; onChange(to
         <Hint text="Click two spots: they are kept within a length of each other, as by a strap; at none, as by a button">
           <Button onClick={strap}>Strap</Button>
         </Hint>
-        <Hint text="Click the piece: about there it is stiffer than its fabric, as a collar is">
-          <Button onClick={() => pick((at) => ({ ...holding, stiff: [...stiff, { at, radius: 0.08, times: 6 }] }))}>
+        <Hint text="Click the piece or stroke over it: about there it is stiffer than its fabric, as a collar is">
+          <Button
+            onClick={() =>
+              stroke((at, along) => ({ ...holding, stiff: [...stiff, { at, along, radius: 0.08, times: 6 }] }))
+            }
+          >
             Stiffen
           </Button>
         </Hint>
         {picking && (
-          <span className="text-soft">{first === null ? "Click the piece…" : "Click where the strap goes…"}</span>
+          <span className="text-soft">
+            {picking.kind === "ease"
+              ? "Click the piece, or stroke over it…"
+              : first === null
+                ? "Click the piece…"
+                : "Click where the strap goes…"}
+          </span>
         )}
       </div>
       {tacks.map((tack, i) => (
@@ -79,6 +99,16 @@ export function HoldCloth({ holding, onChange }: { holding: Holding; onChange(to
               onChange({ ...holding, tacks: tacks.map((t, k) => (k === i ? { ...t, radius: v / 100 } : t)) })
             }
             onRemove={() => onChange({ ...holding, tacks: tacks.filter((_, k) => k !== i) })}
+          />
+          <Slider
+            label={`Tack ${i + 1}, how far it follows`}
+            min={-1}
+            max={1}
+            step={0.05}
+            value={tack.value}
+            shown={tack.value < 0 ? "lets go" : tack.value === 1 ? "fast" : `${Math.round(tack.value * 100)} % a frame`}
+            ends={["lets go of what is worn", "fast"]}
+            onChange={(v) => onChange({ ...holding, tacks: tacks.map((t, k) => (k === i ? { ...t, value: v } : t)) })}
           />
           <Choice
             label={`Tack ${i + 1} to`}
