@@ -180,7 +180,8 @@ class Cloth:
             self._vain = self._vain + 1 if torn else 0
         elif not some:
             self._vain = 0
-        pace = 1 if self._vain > _VAIN else min(self._pace + 1, _FINEST) if taut else max(self._pace - (not some), 1)
+        step = 1 if taut else 0 if some else -1
+        pace = 1 if self._vain > _VAIN else min(max(self._pace + step, 1), _FINEST)
         if pace != self._pace:
             self._set_pace(pace)
 
