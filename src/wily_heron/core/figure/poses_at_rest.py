@@ -4,6 +4,9 @@ from .pose_author import PoseAuthor as A
 from .pose_types import Pose
 
 _DOWN = (0.19, -0.98, 0.04)
+# The hand lies on the hip and not in it: found by search on the default figure, no skin of the hand inside the trunk.
+_ON_HIP = (0.51, -0.72, -0.76)
+_HIP_HAND = {"elbow": 109.5, "twist": 40, "pronate": 2, "wrist": 19, "collar": -4, "forward": -13}
 
 
 def hang(a: A, *sides: str, elbow: float = 9) -> A:
@@ -24,17 +27,17 @@ def standing() -> list[Pose]:
         .fist("r", 12)
         .pose("stand", "Standing", "stand"),
         hang(A(), "l", elbow=14)
-        .arm("r", (0.56, -0.76, -0.30), elbow=100, twist=62)
-        .fist("r", 50)
+        .arm("r", (0.58, -0.72, -0.76), **_HIP_HAND | {"elbow": 104})
+        .fist("r", 30)
         .leg("l", flex=3, out=4, knee=3)
         .leg("r", flex=14, out=9, twist=14, knee=20, ankle=4)
         .spine(lean=-4, yaw=3, look=14)
         .pose("at-ease", "At ease", "stand"),
         A()
-        .arm("l", (0.60, -0.72, -0.34), elbow=102, twist=66)
-        .arm("r", (0.60, -0.72, -0.34), elbow=102, twist=66)
-        .fist("l", 40)
-        .fist("r", 40)
+        .arm("l", _ON_HIP, **_HIP_HAND)
+        .arm("r", _ON_HIP, **_HIP_HAND)
+        .fist("l", 30)
+        .fist("r", 30)
         .leg("l", out=8)
         .leg("r", out=8)
         .spine(bend=-3)
@@ -117,14 +120,14 @@ def sitting() -> list[Pose]:
         .spine(bend=-4, root=-14, nod=10)
         .pose("sit-back", "Leaning back", "sit"),
         A()
-        .arm("l", (0.22, -0.62, 0.74), elbow=58, forward=8)
-        .arm("r", (0.22, -0.62, 0.74), elbow=58, forward=8)
+        .arm("l", (0.38, -0.55, 0.74), elbow=58, forward=8)
+        .arm("r", (0.38, -0.55, 0.74), elbow=58, forward=8)
         .fist("l", 26)
         .fist("r", 26)
         .leg("l", flex=92, out=12, knee=88)
         .leg("r", flex=92, out=12, knee=88)
         .spine(bend=34, nod=-4)
-        .pose("sit-bent", "Elbows on knees", "sit"),
+        .pose("sit-bent", "Leaning on the knees", "sit"),
     ]
 
 
@@ -161,8 +164,8 @@ def crouching() -> list[Pose]:
     """Return the poses of the family."""
     return [
         A()
-        .arm("l", (0.26, -0.44, 0.86), elbow=34, forward=8)
-        .arm("r", (0.26, -0.44, 0.86), elbow=34, forward=8)
+        .arm("l", (0.10, -0.25, 0.86), elbow=34, forward=8)
+        .arm("r", (0.10, -0.25, 0.86), elbow=34, forward=8)
         .fist("l", 14)
         .fist("r", 14)
         .leg("l", flex=116, out=16, twist=12, knee=128, ankle=26)

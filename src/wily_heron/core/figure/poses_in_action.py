@@ -179,8 +179,8 @@ def feeling() -> list[Pose]:
         .spine(bend=20, nod=14)
         .pose("shiver", "Shivering", "emote"),
         hang(A(), "r", elbow=16)
-        .arm("l", (0.62, -0.16, 0.60), elbow=142, twist=-34, collar=12)
-        .fist("l", 10)
+        .arm("l", (0.62, -0.16, 0.60), elbow=142, twist=-22, collar=12)
+        .fist("l", 25)
         .spine(bend=6, lean=8, look=-18, nod=4)
         .pose("listen", "Listening", "emote"),
         hang(A(), "r", elbow=30)
