@@ -15,4 +15,5 @@ def between(dressed: Dressed, cell: CellResult, pair: int) -> Between:
     shown = np.zeros(len(under), bool)
     for place in over.found.places:
         shown[place.vertices] = True
-    return Between(under, faces, over.points, dressed.pieces[pair].mesh.triangles, dressed.covers[pair], shown, deepest)
+    cover = dressed.covers[pair]
+    return Between(under, faces, over.points, dressed.pieces[pair].mesh.triangles, cover.wider or cover, shown, deepest)

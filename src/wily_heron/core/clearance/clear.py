@@ -40,21 +40,21 @@ class Begun:
         self._recall = layers.recall or tuple(Recall() for _ in self.dressed.pieces)
         self.cell = known[1] if known else self.dressed.measure(pose, recall=self._recall, only=layers.pairs)
 
-    def again(self, points: np.ndarray) -> CellResult:
-        """Return the cell with the piece at points (n, 3)."""
-        return self.dressed.measure(self._pose, {self._layers.place: points}, recall=self._recall, only=self._layers.pairs)
+    def again(self, points: np.ndarray, glance: bool = True) -> CellResult:
+        """Return the cell with the piece at points (n, 3), at a glance unless all is to be looked at anew."""
+        return self.dressed.measure(self._pose, {self._layers.place: points}, recall=self._recall, only=self._layers.pairs, glance=glance)
 
 
 def clear(piece: Piece, body: Body, shape: np.ndarray, pose: Pose, ease: float, layers: Layers = ALONE,
-          way: Way = "out", begun: Begun | None = None) -> tuple[Piece, dict]:
+          way: Way = "out", begun: Begun | None = None, through: bool = True) -> tuple[Piece, dict]:
     """Return the piece eased out (or with `way` in, tucked in) in one cell (shape values (s,), pose), and the report before and after.
 
     The smoothest displacement that clears it (see `push_out`), capped at 25 mm, is carried back to the rest shape through the inverse of
     each vertex's blended joint matrix. It is kept, as a whole or by region, only if the area of the pair in question shrinks, its depth
-    gets no worse, and the piece's two pairs together show less than before. Of up to four passes the best is kept, the one that shows least
-    tried again away from what it made deeper; where the piece then goes through itself
-    it is moved less, if it helps all the same. `begun` is the cell as it was just measured, if it was; the report's `own` are the cell's
-    figures in the end, those that the piece has a part in.
+    gets no worse, and the piece's two pairs together show less than before. Of up to four passes the best is kept, the one that shows
+    least tried again away from what it made deeper; where the piece then goes through itself it is moved less, if it helps all the same
+    and not much more shows for it, or if it may not go `through` itself. `begun` is the cell as it was just measured, if it was; the
+    report's `own` are the cell's figures in the end, those that the piece has a part in.
     """
     if piece.skin is None:
         return piece, {"kept": False, "why": "the piece is not bound yet"}
@@ -72,51 +72,56 @@ def clear(piece: Piece, body: Body, shape: np.ndarray, pose: Pose, ease: float, 
     moved, best = np.zeros_like(start), (np.zeros_like(start), begin)
     least = best
     for _ in range(_PASSES):  # a pass may lose ground on the way; what is kept is the best of them
-        move = _move(dressed, cell, at, pair, ease)
+        move = _move(dressed, cell, at, pair, ease, layers.under_matters)
         if not cell.figures["pairs"][pair]["places"] or not move.any():
             break
         moved = moved + move
         size = np.linalg.norm(moved, axis=1)
         moved *= np.minimum(1.0, CAP / np.maximum(size, 1e-12))[:, None]
         cell = begun.again(start + moved)
-        if _better(cell.figures, begin.figures, pair, at) and _area(cell, at) < _area(best[1], at):
+        if _better(cell.figures, begin.figures, pair, layers.pairs) and _area(cell, layers.pairs) < _area(best[1], layers.pairs):
             best = (moved, cell)
-        if _area(cell, at) < _area(least[1], at):
+        if _area(cell, layers.pairs) < _area(least[1], layers.pairs):
             least = (moved, cell)
-    if least is not best and _area(least[1], at) < _area(best[1], at):  # less shows, but somewhere deeper
+    if least is not best and _area(least[1], layers.pairs) < _area(best[1], layers.pairs):  # less shows, but somewhere deeper
         moved = least[0] * _away_from_deeper(start + least[0], least[1], begin, pair)[:, None]
         cell = begun.again(start + moved)
-        if _better(cell.figures, begin.figures, pair, at) and _area(cell, at) < _area(best[1], at):
+        if _better(cell.figures, begin.figures, pair, layers.pairs) and _area(cell, layers.pairs) < _area(best[1], layers.pairs):
             best = (moved, cell)
     if best[1].figures["pairs"][pair]["places"]:
         for region in _regions(dressed.pieces[at].mesh.triangles, moved):
             tried = np.where(region[:, None], moved, best[0])
             after = begun.again(start + tried)
-            if _better(after.figures, best[1].figures, pair, at):
+            if _better(after.figures, best[1].figures, pair, layers.pairs):
                 best = (tried, after)
     moved, cell = best
     if moved.any():
         flat = unfolded(start, moved, dressed.pieces[at].mesh.triangles)
         if flat is not moved:
             after = begun.again(start + flat)
-            more = _FOLDED if pair else max(_FOLDED, 0.1 * _area(begin, at))  # under the innermost the skin can give way instead
-            if _area(after, at) <= _area(cell, at) + more and _better(after.figures, begin.figures, pair, at):
+            more = _FOLDED if pair else max(_FOLDED, 0.1 * _area(begin, layers.pairs))  # under the innermost the skin can give way instead
+            helps = _better(after.figures, begin.figures, pair, layers.pairs)
+            if helps and (not through or _area(after, layers.pairs) <= _area(cell, layers.pairs) + more):
                 moved, cell = flat, after
+            elif not through:
+                moved, cell = np.zeros_like(start), begin
     size = np.linalg.norm(moved, axis=1)
     if not size.any():
         nothing = not first["places"]
         return piece, {"kept": nothing, "before": _brief(first), "after": _brief(first), "moved": 0, "greatest_move": 0.0}
-    own = layers.own(cell.figures)
+    own = layers.own((cell if layers.recall else begun.again(start + moved, glance=False)).figures)
     rest_move = np.linalg.solve(matrices, moved[:, :, None])[:, :, 0]
     return replace(piece, mesh=piece.mesh.moved(piece.mesh.points + rest_move)), {
         "kept": True, "before": _brief(first), "after": _brief(own), "own": own, "moved": int((size > 1e-4).sum()),
         "greatest_move": float(size.max())}
 
 
-def _move(dressed: Dressed, cell: CellResult, at: int, pair: int, ease: float) -> np.ndarray:
-    """Return the displacement (n, 3) of one pass."""
+def _move(dressed: Dressed, cell: CellResult, at: int, pair: int, ease: float, on_floor: bool) -> np.ndarray:
+    """Return the displacement (n, 3) of one pass; what is tucked in stays over what is under it if that is its floor."""
     if pair == at:
         return push_out(between(dressed, cell, pair), ease)
+    if not on_floor:
+        return push_in(between(dressed, cell, pair), ease, None)
     low = cell.body_points if at == 0 else cell.layers[at - 1].points
     faces = dressed.wearer.body.triangles if at == 0 else dressed.pieces[at - 1].mesh.triangles
     return push_in(between(dressed, cell, pair), ease, tree_on(low, faces))
@@ -134,16 +139,16 @@ def _away_from_deeper(points: np.ndarray, cell: CellResult, begin: CellResult, p
     return np.clip((far - _ABOUT) / (2 * _ABOUT), 0.0, 1.0)
 
 
-def _area(cell: CellResult, at: int) -> float:
-    return sum(p["area_cm2"] for p in cell.figures["pairs"][at : at + 2])
+def _area(cell: CellResult, pairs: range) -> float:
+    return sum(p["area_cm2"] for p in cell.figures["pairs"][pairs.start : pairs.stop])
 
 
-def _better(after: dict, before: dict, pair: int, at: int) -> bool:
-    """Whether a pair shows less and no deeper, and the piece's two pairs together no more and no deeper than before."""
+def _better(after: dict, before: dict, pair: int, pairs: range) -> bool:
+    """Whether a pair shows less and no deeper, and the piece's pairs together no more and no deeper than before."""
     a, b = after["pairs"][pair], before["pairs"][pair]
     if a["area_cm2"] >= b["area_cm2"] or a["clearance_mm"] < b["clearance_mm"] - _DEEPER:
         return False
-    both_a, both_b = after["pairs"][at : at + 2], before["pairs"][at : at + 2]
+    both_a, both_b = (f["pairs"][pairs.start : pairs.stop] for f in (after, before))
     area = [sum(p["area_cm2"] for p in pairs) for pairs in (both_a, both_b)]
     deepest = [min(0.0, *(p["clearance_mm"] for p in pairs), 0.0) for pairs in (both_a, both_b)]
     return area[0] < area[1] and deepest[0] >= deepest[1] - _DEEPER

@@ -8,10 +8,11 @@ import numpy as np
 from ..figure.body import Body, shaped
 from ..figure.pose import Pose
 from ..piece.clear_steps import Loose
-from ..piece.pose_fix import clear_poses, clear_skin
+from ..piece.pose_fix import clear_poses, with_yielding
 from ..piece.state import Piece
 from .cell import CellResult, Dressed
 from .clear import CAP
+from .give_way import give_way
 from .layers import Layers
 from .recall import Recall
 
@@ -57,12 +58,12 @@ def clear_outfit(pieces: Mapping[str, Piece], body: Body, shape: np.ndarray, pos
     known = here.measured(worn)
     start = cell = known[1]
     given: list[Worn] = []
-    for turn, rounds in enumerate(((_sparing,), (_sparing,), (_yielding, _giving_way), (_giving_way, _sparing))):
+    for turn, rounds in enumerate(_ROUNDS):
         tried, moved, fell, there = worn, set(changed), set(fallen), known
         if rounds[0] is _yielding:  # from the start: what has been eased out for its own sake has to go another way now
             tried, moved = {n: worn[n] if n in fallen else p for n, p in pieces.items()}, set(fallen)
         for ease_out in rounds:
-            if cell.figures["area_cm2"] <= (_ENOUGH if turn else 0.0) or (turn == 1 and not changed):
+            if cell.figures["area_cm2"] <= (_ENOUGH if turn else 0.0) or (turn == 2 and not changed):
                 break
             if ease_out is _giving_way:
                 if any(tried is g for g in given):
@@ -108,29 +109,34 @@ def _eased(here: _Here, worn: Worn, name: str, layers: Layers, fallen: set[str],
     if worn[name].skin is None:
         return
     loose: Loose = "eased" if name in fallen else "falls"
-    eased, (report,) = clear_poses(worn[name], here.body, here.cells, here.ease, layers, loose=loose, known=known)
+    eased, (report,) = clear_poses(worn[name], here.body, here.cells, here.ease, layers, loose=loose, known=known, through=False)
     if report["moved"]:
         worn[name] = eased
         moved.add(name)
         fell |= {name} if report.get("fell") else set()
 
 
-def _giving_way(here: _Here, pieces: Worn, _: set[str], __: Known) -> _Eased:
+def _giving_way(here: _Here, pieces: Worn, _: set[str], known: Known) -> _Eased:
     """Tuck each piece in under what lies over it, from the outermost in, and let the skin give way under the innermost."""
     worn, names, moved = dict(pieces), list(pieces), set()
     for i in range(len(names) - 1, -1, -1):
         piece = worn[names[i]]
         if piece.skin is None:
             continue
-        layers = Layers(tuple(worn[n] for n in names[:i]), tuple(worn[n] for n in names[i + 1 :]), here.recall)
+        layers = Layers(tuple(worn[n] for n in names[:i]), tuple(worn[n] for n in names[i + 1 :]), here.recall, under_matters=False)
         if layers.over:
-            piece, (report,) = clear_poses(piece, here.body, here.cells, 0.5 * here.ease, layers, "in")
+            piece, (report,) = clear_poses(piece, here.body, here.cells, 0.5 * here.ease, layers, "in", through=False)
             moved |= {names[i]} if report["moved"] else set()
         if i == 0:
-            piece, (report,) = clear_skin(piece, here.body, here.cells, layers)
-            moved |= {names[i]} if report["moved"] else set()
+            move, report = give_way(piece, here.body, here.shape, here.pose, layers=layers, known=None if moved else known)
+            if report["moved"]:
+                piece = with_yielding(piece, here.body, here.pose, move)
+                moved.add(names[i])
         worn[names[i]] = piece
     return worn, moved, set()
+
+
+_ROUNDS = ((_sparing,), (_giving_way,), (_sparing,), (_yielding, _giving_way), (_giving_way, _sparing))
 
 
 def _held(piece: Piece, before: Piece, pose: Pose, moved: np.ndarray) -> Piece:

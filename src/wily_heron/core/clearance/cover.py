@@ -12,10 +12,12 @@ from ..mesh.islands import islands
 from ..mesh.normals import vertex_normals
 from ..space.tree import Nearest, TriangleTree
 from ..space.tree_memo import tree_on
-from .samples import FINE, inside, unit
+from .samples import FINE, face_normals, inside
 
 OUT, UNDER, BORDER = 0.15, 0.04, 0.03
 AGREE = 0.2
+WIDER = 0.01
+"""What is pushed aside reaches so much (metres) nearer to open borders than what is told: a step there is a poke-through to the next."""
 
 
 @dataclass(frozen=True)
@@ -26,7 +28,7 @@ class Cover:
     (p, 16, 3). `border` (m,) is the distance along the cloth to its open border less the margin asked for (3 cm, or half the part's
     width). `whole` (w,) are the faces covered at all corners, `sides` (e, 2) their edges, `side_of` (w, 3)
     which of these each has, and `edges` (f, 2) those of the over-layer. `outward` is +1 or -1: which side
-    of the over-layer's faces is its outside.
+    of the over-layer's faces is its outside. `wider` is the same with a centimetre less of a margin, as clearing wants it.
     """
 
     covered: np.ndarray
@@ -41,6 +43,7 @@ class Cover:
     side_of: np.ndarray
     edges: np.ndarray
     outward: float
+    wider: "Cover | None" = None
 
 
 def border_room(points: np.ndarray, triangles: np.ndarray) -> np.ndarray:
@@ -73,30 +76,38 @@ def cover(under: np.ndarray, under_triangles: np.ndarray, over: np.ndarray, over
     close, at = near.triangle >= 0, np.maximum(near.triangle, 0)
     agree = np.sum(tree.normals[at] * normal, axis=1)
     outward = 1.0 if not close.any() or np.median(agree[close]) >= 0 else -1.0
-    covered, spot = _belongs(under, normal, near, tree, room, outward)
-    part = np.flatnonzero(any_corner(covered, under_triangles) & ~every_corner(covered, under_triangles))
-    corner = under[under_triangles]
-    points, facing = inside(corner[part], FINE), unit(inside(normal[under_triangles[part]], FINE))
-    part_covered, part_spot = _belongs(points, facing, tree.nearest(points, limit=OUT), tree, room, outward)
-    whole = np.flatnonzero(every_corner(covered, under_triangles))
-    return Cover(covered, spot, part, part_covered.reshape(-1, len(FINE)), part_spot.reshape(-1, len(FINE), 3),
-                 np.asarray(over, np.float64), room, whole, *unique_edges(under_triangles[whole]), unique_edges(over_triangles)[0], outward)
+    deep, spot = _belongs(under, normal, near, tree, room, outward)
+    some = [any_corner(deep > -slack, under_triangles) & ~every_corner(deep > -slack, under_triangles) for slack in (0.0, WIDER)]
+    faces = np.flatnonzero(some[0] | some[1])
+    corner = under[under_triangles[faces]]
+    points, facing = inside(corner, FINE), np.repeat(face_normals(corner), len(FINE), axis=0)
+    part_deep, part_spot = _belongs(points, facing, tree.nearest(points, limit=OUT), tree, room, outward)
+    edges = unique_edges(over_triangles)[0]
+
+    def by(slack: float, mixed: np.ndarray, wider: Cover | None) -> Cover:
+        whole, rows = np.flatnonzero(every_corner(deep > -slack, under_triangles)), mixed[faces]
+        return Cover(deep > -slack, spot, faces[rows], (part_deep > -slack).reshape(-1, len(FINE))[rows],
+                     part_spot.reshape(-1, len(FINE), 3)[rows], np.asarray(over, np.float64), room + slack, whole,
+                     *unique_edges(under_triangles[whole]), edges, outward, wider)
+
+    return by(0.0, some[0], by(WIDER, some[1], None))
 
 
 def _belongs(points: np.ndarray, normal: np.ndarray, near: Nearest, tree: TriangleTree, room: np.ndarray,
              outward: float) -> tuple[np.ndarray, np.ndarray]:
-    """Return which of points (q, 3) with unit normals belong under the tree's cloth at rest, and their spots on it (q, 3); `room` (m,)
-    is how far from an open border each of its vertices is, less the margin."""
+    """Return how far (q,) from an open border, less the margin, the cloth lies under which points (q, 3) with unit normals belong at rest
+    (minus infinity where there is none), and their spots on it (q, 3); `room` (m,) tells the same of the cloth's vertices."""
     distance, hit = tree.first_hits(points + 1e-6 * normal, normal, OUT)
     met, at = np.maximum(hit, 0), np.maximum(near.triangle, 0)
     spot = points + np.where(hit >= 0, distance, 0.0)[:, None] * normal
     above = (hit >= 0) & (outward * np.sum(tree.normals[met] * normal, axis=1) > AGREE)
-    above &= np.sum(_where(spot, tree.points[tree.triangles[met]]) * room[tree.triangles[met]], axis=1) > 0
+    far = np.sum(_where(spot, tree.points[tree.triangles[met]]) * room[tree.triangles[met]], axis=1)
     facing = tree.normals[at]
     behind = np.sum((points - near.point) * facing, axis=1) * outward > 0
     sunk = (near.distance < UNDER) & behind & (outward * np.sum(facing * normal, axis=1) > AGREE)
-    sunk &= np.sum(near.where * room[tree.triangles[at]], axis=1) > 0
-    return above | sunk, np.where(above[:, None], spot, near.point)
+    sunk_far = np.sum(near.where * room[tree.triangles[at]], axis=1)
+    deep = np.maximum(np.where(above, far, -np.inf), np.where(sunk, sunk_far, -np.inf))
+    return deep, np.where((above & (far > -WIDER))[:, None], spot, near.point)
 
 
 def _where(points: np.ndarray, corner: np.ndarray) -> np.ndarray:

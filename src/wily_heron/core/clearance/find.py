@@ -84,12 +84,13 @@ class Found:
 
 
 def find(under_tree: TriangleTree, over_tree: TriangleTree, cover: Cover, blockers: list[TriangleTree],
-         recall: Recall | None = None) -> Found:
+         recall: Recall | None = None, glance: bool = False) -> Found:
     """Return what of an under-layer shows through the over-layer, by their trees as they are in the cell.
 
     `blockers` are all layers of the cell: a point counts only if it sees out past them in some direction. Area is sampled at
     seven points a triangle, sixteen where cloth comes through, sixty-four at the rim of it. What counts follows
-    the definition in docs/clearance.md. With `recall` only what has moved since the pair was last found with it is asked anew.
+    the definition in docs/clearance.md. With `recall` only what has moved since the pair was last found with it is asked anew; at a
+    `glance`, faces that could be seen from no side then are not looked at from all sides again.
     """
     under, under_triangles = under_tree.points, under_tree.triangles
     normal = vertex_normals(under, under_triangles)
@@ -115,8 +116,12 @@ def find(under_tree: TriangleTree, over_tree: TriangleTree, cover: Cover, blocke
     out = np.flatnonzero(stand > 0)
     pinched = _pinched(points[out], facing[out], under_tree)
     folded, out = out[pinched], out[~pinched]
-    view = _seen(points[out], facing[out], stand[out], share[out], of[out], under_triangles[touched], len(under),
-                 _from_outside(blockers, under_tree))
+    known = recall.unseen[touched] if recall and glance and len(recall.unseen) else np.zeros(len(touched), bool)
+    view, unseen = _seen(points[out], facing[out], stand[out], share[out], of[out], under_triangles[touched], len(under),
+                         _from_outside(blockers, under_tree), known)
+    if recall:
+        recall.unseen = np.zeros(len(under_triangles), bool)
+        recall.unseen[touched[unseen]] = True
     seen, view = out[view >= 0], view[view >= 0]
     corner = under[under_triangles[touched]]
     size = 0.5 * np.linalg.norm(np.cross(corner[:, 1] - corner[:, 0], corner[:, 2] - corner[:, 0]), axis=1)
@@ -146,33 +151,38 @@ def _from_outside(blockers: list[TriangleTree], under: TriangleTree) -> list[Tri
 
 
 def _seen(points: np.ndarray, facing: np.ndarray, stand: np.ndarray, share: np.ndarray, of: np.ndarray, faces: np.ndarray, count: int,
-          blockers: list[TriangleTree]) -> np.ndarray:
+          blockers: list[TriangleTree], known: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
     """Return `(q,) int`: a side (of 320) from which each point, `of` which of the `faces` (t, 3), can be seen, -1 for none: the 26 plainest
-    are asked, then the others for some at the rim of what stands out and some of each face, and for those by what is seen.
+    are asked, then the others for some at the rim of what stands out and some of each face but those `known` (t,) not to be seen, and for
+    those by what is seen; and `(t,) bool`: the faces that have been looked at from all sides and are seen from none.
 
     Most of what stands out unseen lies deep in a fold, and is not worth the finer look.
     """
-    view = np.full(len(points), -1)
+    view, unseen = np.full(len(points), -1), known.copy()
     if not len(points):
-        return view
+        return view, unseen
     screen, rows = Screen(blockers), faces[of]
     view = screen.escapes(points + 2e-4 * facing, facing, _VIEWS[:_PLAIN], GLANCE, _FAR)
     left = view < 0
 
     def look(ask: np.ndarray) -> None:
-        ask = ask[left[ask]]
+        ask = np.sort(ask[left[ask]])  # beside one another: what hides one from a side hides the next
         more = screen.escapes(points[ask] + 2e-4 * facing[ask], facing[ask], _VIEWS[_PLAIN:], GLANCE, _FAR)
         view[ask] = np.where(more < 0, -1, more + _PLAIN)
         left[ask] = False
 
     shallow = np.argsort(stand, kind="stable")
+    shallow = shallow[~known[of[shallow]]]
     look(shallow[share[shallow] < 1.5 / len(FINEST)][:_RIM])
-    look(_some_of_each(shallow, of)[:_DOUBT])
+    some = _some_of_each(shallow, of)[:_DOUBT]
+    look(some)
+    unseen[of[some]] = True
     for _ in range(2):
         by = np.zeros(count, bool)
         by[rows[view >= 0]] = True
         look(np.flatnonzero(any_corner(by, rows)))
-    return view
+    unseen[of[view >= 0]] = False
+    return view, unseen
 
 
 def _some_of_each(points: np.ndarray, of: np.ndarray) -> np.ndarray:

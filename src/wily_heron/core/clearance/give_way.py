@@ -8,6 +8,7 @@ from ..figure.skinning import blended_linear
 from ..mesh.topology import topology_of
 from ..piece.state import Piece
 from .between import between
+from .cell import CellResult, Dressed
 from .layers import ALONE, Layers
 from .push import push_in
 
@@ -22,18 +23,18 @@ EASE = 0.003
 
 
 def give_way(piece: Piece, body: Body, shape: np.ndarray, pose: Pose, ease: float = EASE,
-             layers: Layers = ALONE) -> tuple[np.ndarray, dict]:
+             layers: Layers = ALONE, known: tuple[Dressed, CellResult] | None = None) -> tuple[np.ndarray, dict]:
     """Return the move (n, 3) of the body's skin at rest by which it lies `ease` under the piece in one cell, and the report.
 
     Skin that is not covered stays where it is, and within three rings of it the move fades, so that no step shows at a hem. The best of
-    six passes is kept, none if less does not show.
+    six passes is kept, none if less does not show. `known` is the wearer so dressed and the cell, where it is measured already.
     """
     wearer = shaped(body, shape)
-    dressed = layers.dress(wearer, piece)
-    cell = begin = dressed.measure(pose, only=_INNERMOST, recall=layers.recall)
+    dressed = known[0] if known else layers.dress(wearer, piece)
+    cell = begin = known[1] if known else dressed.measure(pose, only=_INNERMOST, recall=layers.recall)
     start = np.asarray(begin.body_points, np.float64)
     before = begin.figures["pairs"][0]
-    room = _room(dressed.covers[0].covered, body.triangles)
+    room = _room((dressed.covers[0].wider or dressed.covers[0]).covered, body.triangles)
     moved, best = np.zeros_like(start), (np.zeros_like(start), before)
     for _ in range(_PASSES):
         if layers.under or not cell.figures["pairs"][0]["places"]:
@@ -41,7 +42,7 @@ def give_way(piece: Piece, body: Body, shape: np.ndarray, pose: Pose, ease: floa
         moved = moved + push_in(between(dressed, cell, 0), ease, None) * room[:, None]
         size = np.linalg.norm(moved, axis=1)
         moved *= np.minimum(1.0, DEEP / np.maximum(size, 1e-12))[:, None]
-        cell = dressed.measure(pose, skin=start + moved, only=_INNERMOST, recall=layers.recall)
+        cell = dressed.measure(pose, skin=start + moved, only=_INNERMOST, recall=layers.recall, glance=True)
         now = cell.figures["pairs"][0]
         if now["area_cm2"] < best[1]["area_cm2"] and now["clearance_mm"] >= before["clearance_mm"] - 0.05:
             best = (moved, now)

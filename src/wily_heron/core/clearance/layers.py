@@ -14,11 +14,12 @@ OWN = "piece"
 @dataclass(frozen=True)
 class Layers:
     """The pieces under a piece and those over it, each from the innermost out; `recall`, one a pair from the skin out, remembers between
-    measurements of one and the same cell."""
+    measurements of one and the same cell. What is under it matters, unless it gives way afterwards."""
 
     under: tuple[Piece, ...] = ()
     over: tuple[Piece, ...] = ()
     recall: tuple[Recall, ...] = ()
+    under_matters: bool = True
 
     @property
     def place(self) -> int:
@@ -33,7 +34,7 @@ class Layers:
     @property
     def pairs(self) -> range:
         """The pairs of layers that the piece has a part in, counted from the skin out."""
-        return range(self.place, self.place + 2)
+        return range(self.place + (0 if self.under_matters else 1), self.place + 2)
 
     def own(self, figures: dict) -> dict:
         """Return the figures of a cell that the piece has a part in: over what is under it, and under what is over it."""

@@ -76,10 +76,15 @@ def push_in(pair: Between, ease: float, floor: TriangleTree | None, fixed: np.nd
     ring[triangles[any_corner(pair.shown, triangles)]] = True
     faces = triangles[any_corner(ring, triangles) & every_corner(cover.covered, triangles)]
 
+    mesh = topology_of(triangles, len(start))
+    allowed = _rings(pair.shown, mesh.near)
+    asked = np.flatnonzero(allowed & cover.covered)
+
     def short(p: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
-        normal = vertex_normals(p, triangles)
-        stand, gap, hit = stand_out(p, normal, cover.spot, tree, cover)
-        lack = np.where(cover.covered & (stand > 0), stand + ease, np.where(cover.covered & (gap < 0.5 * ease), ease - gap, 0.0))
+        normal, lack, way = vertex_normals(p, triangles), np.zeros(len(p)), np.zeros_like(p)
+        stand, gap, hit = stand_out(p[asked], normal[asked], cover.spot[asked], tree, cover)
+        way[asked] = -cover.outward * tree.normals[hit]
+        lack[asked] = np.where(stand > 0, stand + ease, np.where(gap < 0.5 * ease, ease - gap, 0.0))
         facing = np.repeat(face_normals(p[faces]), len(SPLIT), axis=0)
         stand, gap, _ = stand_out(inside(p[faces]), facing, inside(cover.spot[faces]), tree, cover)
         within = np.where(stand > 0, stand + ease, np.where(gap < _SLIVER * ease, ease - gap, 0.0)).reshape(-1, len(SPLIT)).max(axis=1)
@@ -87,10 +92,9 @@ def push_in(pair: Between, ease: float, floor: TriangleTree | None, fixed: np.nd
             np.maximum.at(lack, corner, within)
         if fixed is not None:
             lack[fixed] = 0.0
-        return lack, -cover.outward * tree.normals[hit]
+        return lack, way
 
-    mesh = topology_of(triangles, len(start))
-    move = _spread(start, mesh, _rings(pair.shown, mesh.near), _most(pair, ease), short)
+    move = _spread(start, mesh, allowed, _most(pair, ease), short)
     if floor is not None:
         p = start + move
         signed, near = floor.signed_distance(p)

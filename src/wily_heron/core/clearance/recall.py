@@ -21,6 +21,8 @@ class Recall:
 
     def __init__(self) -> None:
         self._under = self._normal = self._over = np.zeros((0, 3))
+        self.unseen = np.zeros(0, bool)
+        """Which of the under-layer's faces (t,) were looked at from all sides and seen from none."""
         self._was: dict[str, tuple[np.ndarray, Nearest]] = {}
         self._now: dict[str, tuple[np.ndarray, Nearest]] = {}
 
@@ -28,7 +30,7 @@ class Recall:
         """Begin a measurement: the under-layer's points and normals (n, 3), and the over-layer's tree, where they are now."""
         self._was, self._now, self._tree = self._now, {}, tree
         if len(self._under) != len(under) or len(self._over) != len(tree.points):
-            self._was = {}
+            self._was, self.unseen = {}, np.zeros(0, bool)
         if self._was:
             self._still = (self._under == under).all(axis=1) & (self._normal == normal).all(axis=1)
             self._moved = any_corner((self._over != tree.points).any(axis=1), tree.triangles)

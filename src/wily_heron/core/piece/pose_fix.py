@@ -120,12 +120,13 @@ def fixed(state: Piece, body: Body, step: Fix, here: Callable[[], np.ndarray]) -
 
 
 def clear_poses(piece: Piece, body: Body, cells: Sequence[ShapeInPose], ease: float, layers: Layers = ALONE,
-                way: Way = "out", loose: Loose = "falls", known: tuple[Dressed, CellResult] | None = None) -> tuple[Piece, list[dict]]:
+                way: Way = "out", loose: Loose = "falls", known: tuple[Dressed, CellResult] | None = None,
+                through: bool = True) -> tuple[Piece, list[dict]]:
     """Return the piece with a corrective for the pose of each cell that fails, and a report per cell.
 
     Where `loose` cloth falls, what hangs about the legs falls into each pose that stretches it too far, or that easing out leaves
     failing. Each corrective is kept only if its cell gets better and no other cell of those given worse. `known` is the only cell, where
-    the wearer so dressed is measured already.
+    the wearer so dressed is measured already; a piece that may not go `through` itself is eased out less (see `clear`).
     """
     alone = len(cells) == 1 and piece.riders is None  # what clearing measures last is then what the corrective does
     begun = None
@@ -143,7 +144,7 @@ def clear_poses(piece: Piece, body: Body, cells: Sequence[ShapeInPose], ease: fl
             begun = None
         if figures[i]["places"] == 0:
             continue
-        eased, report = clear(piece, body, shape, pose, ease, layers, way, begun)
+        eased, report = clear(piece, body, shape, pose, ease, layers, way, begun, through)
         if report["kept"]:
             made = with_fix(piece, body, pose, eased.mesh.points - piece.mesh.points, pose.label)
             now = [report["own"]] if alone and "own" in report else measure_cells(made, body, cells, layers)

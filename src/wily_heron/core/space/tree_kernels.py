@@ -14,6 +14,8 @@ from .eight import box_gaps, box_hits, first_lane, normals_agree, planes_near, t
 from .triangle_kernels import nearest_weights
 
 _STACK = 256
+_LATE = 3
+"""So many of what has hidden points from a side are remembered."""
 
 
 @njit(cache=True, nogil=True)
@@ -243,13 +245,21 @@ def ray_hits(origins, directions, reach, order, kids, boxes, leaves, distance, h
 
 
 @njit(cache=True, nogil=True)
+def _first(late, place, value):
+    """Put a value first, those before `place` one on."""
+    for k in range(place, 0, -1):
+        late[k] = late[k - 1]
+    late[0] = value
+
+
+@njit(cache=True, nogil=True)
 def escapes(points, facing, views, least, reach, roots, kids, boxes, leaves, out):
     """Set `out` (q,) to the first of `views` (v, 3) that makes at least the cosine `least` with a point's `facing` and along which a ray
     from it meets nothing within `reach` metres. The trees' arrays stand one after the other, their root nodes at `roots`.
 
-    What hid the point before from a side is asked first: points that lie near come one after the other."""
+    What has hidden points from a side of late is asked first: points that lie near come one after the other."""
     stack, waits = np.empty(_STACK, np.int64), np.empty(_STACK, np.float32)
-    near, far, hid = np.empty(8, np.float32), np.empty(8), np.full(views.shape[0], -1)
+    near, far, hid = np.empty(8, np.float32), np.empty(8), np.full((views.shape[0], _LATE), -1)
     for q in range(points.shape[0]):
         ox, oy, oz = points[q, 0], points[q, 1], points[q, 2]
         sx, sy, sz = np.float32(ox), np.float32(oy), np.float32(oz)
@@ -257,7 +267,11 @@ def escapes(points, facing, views, least, reach, roots, kids, boxes, leaves, out
             dx, dy, dz = views[v, 0], views[v, 1], views[v, 2]
             if dx * facing[q, 0] + dy * facing[q, 1] + dz * facing[q, 2] <= least:
                 continue
-            if hid[v] >= 0 and triangle_hits(leaves, hid[v], ox, oy, oz, dx, dy, dz, reach, far):
+            late = 0
+            while late < _LATE and hid[v, late] >= 0 and not triangle_hits(leaves, hid[v, late], ox, oy, oz, dx, dy, dz, reach, far):
+                late += 1
+            if late < _LATE and hid[v, late] >= 0:
+                _first(hid[v], late, hid[v, late])
                 continue
             ix, iy, iz = _inverse(dx), _inverse(dy), _inverse(dz)
             free = True
@@ -271,7 +285,8 @@ def escapes(points, facing, views, least, reach, roots, kids, boxes, leaves, out
                         bits = box_hits(boxes, node, sx, sy, sz, ix, iy, iz, np.float32(reach), near)
                         top = _pushed(bits, near, kids, node, stack, waits, top)
                     elif triangle_hits(leaves, -1 - node, ox, oy, oz, dx, dy, dz, reach, far):
-                        free, hid[v] = False, -1 - node
+                        free = False
+                        _first(hid[v], _LATE - 1, -1 - node)
                         break
                 if not free:
                     break
