@@ -38,11 +38,13 @@ class Begun:
         """`known` is the wearer so dressed and the whole cell, where it is measured already."""
         self.dressed, self._pose, self._layers = known[0] if known else layers.dress(wearer, piece), pose, layers
         self._recall = layers.recall or tuple(Recall() for _ in self.dressed.pieces)
-        self.cell = known[1] if known else self.dressed.measure(pose, recall=self._recall, only=layers.pairs)
+        self._through = 0 if layers.under_matters or not layers.seen_through else layers.place + 1
+        self.cell = known[1] if known else self.again(None, glance=False)
 
-    def again(self, points: np.ndarray, glance: bool = True) -> CellResult:
-        """Return the cell with the piece at points (n, 3), at a glance unless all is to be looked at anew."""
-        return self.dressed.measure(self._pose, {self._layers.place: points}, recall=self._recall, only=self._layers.pairs, glance=glance)
+    def again(self, points: np.ndarray | None, glance: bool = True) -> CellResult:
+        """Return the cell with the piece at points (n, 3) or as it is worn, at a glance unless all is to be looked at anew."""
+        moved = {} if points is None else {self._layers.place: points}
+        return self.dressed.measure(self._pose, moved, recall=self._recall, only=self._layers.pairs, glance=glance, through=self._through)
 
 
 def clear(piece: Piece, body: Body, shape: np.ndarray, pose: Pose, ease: float, layers: Layers = ALONE,
@@ -71,7 +73,8 @@ def clear(piece: Piece, body: Body, shape: np.ndarray, pose: Pose, ease: float, 
     start = np.asarray(cell.layers[at].points, np.float64)
     moved, best = np.zeros_like(start), (np.zeros_like(start), begin)
     least = best
-    for _ in range(_PASSES):  # a pass may lose ground on the way; what is kept is the best of them
+    few = not through and pair == 0  # the skin gives way to what is left
+    for _ in range(1 if few else _PASSES):  # a pass may lose ground on the way; what is kept is the best of them
         move = _move(dressed, cell, at, pair, ease, layers.under_matters)
         if not cell.figures["pairs"][pair]["places"] or not move.any():
             break

@@ -2,6 +2,7 @@
 
 from collections.abc import Mapping
 from dataclasses import dataclass, replace
+from functools import partial
 
 import numpy as np
 
@@ -48,27 +49,25 @@ class _Here:
 def clear_outfit(pieces: Mapping[str, Piece], body: Body, shape: np.ndarray, pose: Pose, ease: float) -> tuple[Worn, list[str]]:
     """Return the outfit (from the skin out, by name) cleared in one cell, as correctives for its pose, and the names of what changed.
 
-    First no piece may spoil what lies over it, twice over; where that leaves something, each piece may, and those over it are eased out
-    after it, and what then shows gives way, the skin as well as pieces; or it gives way to begin with, and each piece is eased out after
-    that. A round is kept only if the whole cell shows less, and holds or is no deeper in any pair, nothing having moved farther than one
-    clearing may but cloth that fell. The first is tried for the least thing seen.
+    First no piece may spoil what lies over it, or go through itself; what then still shows gives way, from the outermost in, the skin at
+    last; and again. Where layers still show, they give way to what is seen alone, or each piece may spoil what lies over it, which is eased
+    out after it. Where nothing else holds, pieces may go through themselves. A round is kept only if the whole cell shows less, and holds
+    or is no deeper in any pair, nothing having moved farther than one clearing may but cloth that fell. The first is tried for the least
+    thing seen.
     """
     worn, changed, fallen = dict(pieces), set(), set()
     here = _Here(body, shape, pose, ease, tuple(Recall() for _ in pieces))
     known = here.measured(worn)
     start = cell = known[1]
-    given: list[Worn] = []
-    for turn, rounds in enumerate(_ROUNDS):
+    for turn, rounds in enumerate((*_ALONE, *(_LAYERED if len(pieces) > 1 else ()), _LAST)):
         tried, moved, fell, there = worn, set(changed), set(fallen), known
-        if rounds[0] is _yielding:  # from the start: what has been eased out for its own sake has to go another way now
-            tried, moved = {n: worn[n] if n in fallen else p for n, p in pieces.items()}, set(fallen)
+        if rounds is _LAST and cell.figures["holds"]:
+            break
+        if rounds is _LAST or rounds[0] is _yielding:  # from the start: what has been eased out for its own sake has to go another way now
+            tried, moved, there = {n: worn[n] if n in fallen else p for n, p in pieces.items()}, set(fallen), None
         for ease_out in rounds:
             if cell.figures["area_cm2"] <= (_ENOUGH if turn else 0.0) or (turn == 2 and not changed):
                 break
-            if ease_out is _giving_way:
-                if any(tried is g for g in given):
-                    break
-                given.append(tried)
             tried, more, new = ease_out(here, tried, fell, there)
             if not more:
                 continue
@@ -86,7 +85,7 @@ def clear_outfit(pieces: Mapping[str, Piece], body: Body, shape: np.ndarray, pos
     return worn, [n for n in pieces if n in changed]
 
 
-def _sparing(here: _Here, pieces: Worn, fallen: set[str], known: Known) -> _Eased:
+def _sparing(here: _Here, pieces: Worn, fallen: set[str], known: Known | None) -> _Eased:
     """Ease each piece out, from the skin on, none so that what lies over it shows more. What has `fallen` stays so."""
     worn, names, moved, fell = dict(pieces), list(pieces), set(), set()
     for i, name in enumerate(names):
@@ -95,35 +94,36 @@ def _sparing(here: _Here, pieces: Worn, fallen: set[str], known: Known) -> _Ease
     return worn, moved, fell
 
 
-def _yielding(here: _Here, pieces: Worn, fallen: set[str], _: Known) -> _Eased:
-    """Ease each piece out, from the skin on, and then what lies over it. What has `fallen` stays so."""
+def _yielding(here: _Here, pieces: Worn, fallen: set[str], _: Known | None, through: bool = False) -> _Eased:
+    """Ease each piece out, from the skin on, and then what lies over it, at will `through` itself. What has `fallen` stays so."""
     worn, names, moved, fell = dict(pieces), list(pieces), set(), set()
     for i, name in enumerate(names):
-        _eased(here, worn, name, Layers(tuple(worn[n] for n in names[:i]), (), here.recall), fallen, moved, fell)
+        _eased(here, worn, name, Layers(tuple(worn[n] for n in names[:i]), (), here.recall), fallen, moved, fell, through=through)
     return worn, moved, fell
 
 
 def _eased(here: _Here, worn: Worn, name: str, layers: Layers, fallen: set[str], moved: set[str], fell: set[str],
-           known: Known | None = None) -> None:
+           known: Known | None = None, through: bool = False) -> None:
     """Ease one piece out, and note whether it `moved` or `fell`; `known` is the cell, if it is measured as it is worn now."""
     if worn[name].skin is None:
         return
     loose: Loose = "eased" if name in fallen else "falls"
-    eased, (report,) = clear_poses(worn[name], here.body, here.cells, here.ease, layers, loose=loose, known=known, through=False)
+    eased, (report,) = clear_poses(worn[name], here.body, here.cells, here.ease, layers, loose=loose, known=known, through=through)
     if report["moved"]:
         worn[name] = eased
         moved.add(name)
         fell |= {name} if report.get("fell") else set()
 
 
-def _giving_way(here: _Here, pieces: Worn, _: set[str], known: Known) -> _Eased:
-    """Tuck each piece in under what lies over it, from the outermost in, and let the skin give way under the innermost."""
+def _giving_way(here: _Here, pieces: Worn, _: set[str], known: Known | None, seen_through: bool = True) -> _Eased:
+    """Tuck each piece in under what lies over it, from the outermost in, whatever is under it, and let the skin give way under the
+    innermost. What is to give way hides nothing, if it is `seen_through`."""
     worn, names, moved = dict(pieces), list(pieces), set()
     for i in range(len(names) - 1, -1, -1):
         piece = worn[names[i]]
         if piece.skin is None:
             continue
-        layers = Layers(tuple(worn[n] for n in names[:i]), tuple(worn[n] for n in names[i + 1 :]), here.recall, under_matters=False)
+        layers = Layers(tuple(worn[n] for n in names[:i]), tuple(worn[n] for n in names[i + 1 :]), here.recall, False, seen_through)
         if layers.over:
             piece, (report,) = clear_poses(piece, here.body, here.cells, 0.5 * here.ease, layers, "in", through=False)
             moved |= {names[i]} if report["moved"] else set()
@@ -136,7 +136,11 @@ def _giving_way(here: _Here, pieces: Worn, _: set[str], known: Known) -> _Eased:
     return worn, moved, set()
 
 
-_ROUNDS = ((_sparing,), (_giving_way,), (_sparing,), (_yielding, _giving_way), (_giving_way, _sparing))
+_AGAIN = 3
+"""What has given way may show what gave way before it anew: it goes round so often."""
+_ALONE = ((_sparing,), _AGAIN * (_giving_way,), (_sparing,))
+_LAYERED = (_AGAIN * (partial(_giving_way, seen_through=False),), (_yielding, *(_AGAIN * (_giving_way,))), (_giving_way, _sparing))
+_LAST = (partial(_yielding, through=True), *(_AGAIN * (_giving_way,)))
 
 
 def _held(piece: Piece, before: Piece, pose: Pose, moved: np.ndarray) -> Piece:

@@ -26,6 +26,8 @@ _FAR = 3.0
 _RIM, _EACH, _DOUBT = 100, 3, 1500
 """So many points at the rim of what stands out are looked at from all sides: what shows of a fold shows there; and so many of each face
 that stands out, the shallowest, and as many of its others, so many in all."""
+_SPREAD = 12
+"""So often what lies beside what is seen is looked at."""
 _VIEWS /= np.linalg.norm(_VIEWS, axis=1, keepdims=True)
 _rings = ((5.0, 6), (10.0, 12), (15.0, 12))  # between legs one sees from all but straight below
 _low = [(np.radians(steep), 2 * np.pi * (k + 0.5 * (ring % 2)) / count) for ring, (steep, count) in enumerate(_rings) for k in range(count)]
@@ -177,22 +179,31 @@ def _seen(points: np.ndarray, facing: np.ndarray, stand: np.ndarray, share: np.n
     some = _some_of_each(shallow, of)[:_DOUBT]
     look(some)
     unseen[of[some]] = True
-    for _ in range(2):
+    for _ in range(_SPREAD):
+        if not left.any():
+            break
         by = np.zeros(count, bool)
         by[rows[view >= 0]] = True
-        look(np.flatnonzero(any_corner(by, rows)))
+        beside = np.flatnonzero(left & any_corner(by, rows))
+        if not len(beside):
+            break
+        look(beside)
     unseen[of[view >= 0]] = False
     return view, unseen
 
 
 def _some_of_each(points: np.ndarray, of: np.ndarray) -> np.ndarray:
-    """Return the first few of `points` (q,), in their order, of each of the faces they are `of` (q,), and as many spread over the rest."""
+    """Return the first few of `points` (q,), in their order, of each of the faces they are `of` (q,), and as many spread over the rest:
+    one of each face, then another."""
     face = of[points]
     order = np.argsort(face, kind="stable")
     first, end = (np.searchsorted(face[order], face[order], side) for side in ("left", "right"))
     place, count = np.arange(len(points)) - first, end - first
     spread = [place == (count - 1) * k // _EACH for k in range(1, _EACH + 1)]
-    return points[np.sort(order[np.any([place < _EACH, *spread], axis=0)])]
+    chosen = np.any([place < _EACH, *spread], axis=0)
+    turn = np.cumsum(chosen) - 1
+    turn = (turn - turn[first])[chosen]
+    return points[order[chosen][np.lexsort((order[chosen], turn))]]
 
 
 def sees_out(points: np.ndarray, facing: np.ndarray, blockers: list[TriangleTree]) -> np.ndarray:

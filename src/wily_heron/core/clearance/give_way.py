@@ -3,7 +3,7 @@
 import numpy as np
 
 from ..figure.body import Body, shaped
-from ..figure.pose import Pose, pose_matrices
+from ..figure.pose import Pose, pose_matrices, posed_body
 from ..figure.skinning import blended_linear
 from ..mesh.topology import topology_of
 from ..piece.state import Piece
@@ -13,7 +13,9 @@ from .layers import ALONE, Layers
 from .push import push_in
 
 DEEP = 0.015
-"""The skin gives way by no more than this (metres): enough for flesh, too little to show at the edge of a garment."""
+"""The skin gives way by no more than this (metres) at a time: enough for flesh, too little to show at the edge of a garment."""
+DEEPEST = 0.025
+"""It gives way by no more than this in all."""
 _PASSES, _EDGE = 6, 3
 _INNERMOST = range(1)
 
@@ -35,13 +37,13 @@ def give_way(piece: Piece, body: Body, shape: np.ndarray, pose: Pose, ease: floa
     start = np.asarray(begin.body_points, np.float64)
     before = begin.figures["pairs"][0]
     room = _room((dressed.covers[0].wider or dressed.covers[0]).covered, body.triangles)
+    given = start - posed_body(wearer, pose)  # in earlier clearings
     moved, best = np.zeros_like(start), (np.zeros_like(start), before)
     for _ in range(_PASSES):
         if layers.under or not cell.figures["pairs"][0]["places"]:
             break
         moved = moved + push_in(between(dressed, cell, 0), ease, None) * room[:, None]
-        size = np.linalg.norm(moved, axis=1)
-        moved *= np.minimum(1.0, DEEP / np.maximum(size, 1e-12))[:, None]
+        moved = _capped(given + _capped(moved, DEEP), DEEPEST) - given
         cell = dressed.measure(pose, skin=start + moved, only=_INNERMOST, recall=layers.recall, glance=True)
         now = cell.figures["pairs"][0]
         if now["area_cm2"] < best[1]["area_cm2"] and now["clearance_mm"] >= before["clearance_mm"] - 0.05:
@@ -54,6 +56,11 @@ def give_way(piece: Piece, body: Body, shape: np.ndarray, pose: Pose, ease: floa
     if layers.under:
         report["why"] = "other pieces lie between it and the skin"
     return np.linalg.solve(blended_linear(body.skin, pose_matrices(wearer, pose)), moved[:, :, None])[:, :, 0], report
+
+
+def _capped(move: np.ndarray, most: float) -> np.ndarray:
+    """Return a move (n, 3), no part of it farther than `most` (metres)."""
+    return np.minimum(1.0, most / np.maximum(np.linalg.norm(move, axis=1), 1e-12))[:, None] * move
 
 
 def _room(covered: np.ndarray, triangles: np.ndarray) -> np.ndarray:

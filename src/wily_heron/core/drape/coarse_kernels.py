@@ -58,7 +58,7 @@ def _find_range(x, faces, q, normals, triangles, across, near, idle, tree, insid
         doubtful[k] = doubtful[k] or _short(x, faces[which[k]], q, normals, triangles[at[k]], way) > 0.0
     rows = np.flatnonzero(doubtful)
     hit, where, gap = np.empty(len(rows), np.int64), np.empty((len(rows), 3)), np.empty(len(rows))
-    closest(middle[rows], middle[rows], -2.0, _NEARER * far[rows], order, kids, boxes, leaves, hit, where, gap)
+    closest(middle[rows], middle[rows], -2.0, _NEARER * far[rows], 1.0, order, kids, boxes, leaves, hit, where, gap)
     for r in range(len(rows)):
         k = rows[r]
         t = hit[r] if hit[r] >= 0 else at[k]

@@ -129,7 +129,7 @@ def _look_range(x, q, triangles, across, known, near, facing, rows, reach, seen,
         limit[r] = min(reach[rows[r]] + seen, nearer * far[r])
         for a in range(3):
             points[r, a] = x[rows[r], a]
-    closest(points, points, -2.0, limit, order, kids, boxes, leaves, hit, where, gap)
+    closest(points, points, -2.0, limit, 1.0, order, kids, boxes, leaves, hit, where, gap)
     close, count = np.empty(n, np.int64), 0
     for r in range(n):
         i = rows[r]
@@ -148,7 +148,7 @@ def _look_range(x, q, triangles, across, known, near, facing, rows, reach, seen,
         normal = np.cross(one, two)
         away[k] = -normal / max(np.sqrt((normal * normal).sum()), 1e-30)
         ask[k] = points[close[k]]
-    closest(ask, away, 0.3, np.full(count, pinch), order, kids, boxes, leaves, hit, where, gap)
+    closest(ask, away, 0.3, np.full(count, pinch), 1.0, order, kids, boxes, leaves, hit, where, gap)
     for k in range(count):
         facing[rows[close[k]]] = hit[k]
 

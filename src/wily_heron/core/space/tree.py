@@ -76,7 +76,7 @@ class TriangleTree:
         hit, where, gap = np.empty(len(q), np.int64), np.zeros((len(q), 3)), np.empty(len(q))
         f = np.zeros((1, 3)) if facing is None else np.ascontiguousarray(facing, np.float64)
         far = np.ascontiguousarray(np.broadcast_to(np.asarray(limit, np.float64), len(q)))
-        kernels.closest(q, f, -2.0 if facing is None else agree, far, *self.arrays, hit, where, gap)
+        kernels.closest(q, f, -2.0 if facing is None else agree, far, kernels.EVEN, *self.arrays, hit, where, gap)
         return Nearest(hit, where, kernels.weighted(self.points, self.triangles, hit, where), gap)
 
     def signed_distance(self, queries: np.ndarray) -> tuple[np.ndarray, Nearest]:

@@ -14,6 +14,8 @@ from .eight import box_gaps, box_hits, first_lane, normals_agree, planes_near, t
 from .triangle_kernels import nearest_weights
 
 _STACK = 256
+EVEN = 1.000001
+"""What is farther by less is looked at too, to tell which of several as near is the first."""
 _LATE = 3
 """So many of what has hidden points from a side are remembered."""
 
@@ -151,11 +153,12 @@ def _pushed(bits, far, kids, node, stack, waits, top):
 
 
 @njit(cache=True, nogil=True)
-def closest(queries, facing, agree, limit, order, kids, boxes, leaves, hit, where, gap):
+def closest(queries, facing, agree, limit, even, order, kids, boxes, leaves, hit, where, gap):
     """Nearest triangle of each query (q, 3): `hit` (q,), barycentric `where` (q, 3), distance `gap` (q,).
 
     With `agree` > -1 only triangles whose unit normals make at least that cosine with `facing` (q, 3) count; none within `limit` (q,)
-    metres leaves hit = -1. Neighbouring queries mostly lie on neighbouring triangles, so each begins at the last one's leaf.
+    metres leaves hit = -1. With `even` EVEN rather than 1, of several that are as near the first counts, however the tree was built.
+    Neighbouring queries mostly lie on neighbouring triangles, so each begins at the last one's leaf.
     """
     stack, waits = np.empty(_STACK, np.int64), np.empty(_STACK, np.float32)
     near, far = np.empty(8, np.float32), np.empty(8)
@@ -171,22 +174,23 @@ def closest(queries, facing, agree, limit, order, kids, boxes, leaves, hit, wher
         while top >= 0:
             node = stack[top]
             top -= 1
-            if waits[top + 1] >= best:
+            just = even * best + 1e-24 * (even - 1.0)
+            if waits[top + 1] > just:
                 continue
             if node >= 0:
-                bits = box_gaps(boxes, node, sx, sy, sz, np.float32(1.00001 * best), near)
+                bits = box_gaps(boxes, node, sx, sy, sz, np.float32(1.00001 * just), near)
                 top = _pushed(bits, near, kids, node, stack, waits, top)
                 continue
             leaf = -1 - node
-            bits = planes_near(leaves, leaf, px, py, pz, best)
+            bits = planes_near(leaves, leaf, px, py, pz, just)
             if agree > -1.0:
                 bits &= normals_agree(leaves, leaf, facing[q, 0], facing[q, 1], facing[q, 2], agree)
             if bits:
-                bits &= triangle_gaps(leaves, leaf, px, py, pz, best, far)
+                bits &= triangle_gaps(leaves, leaf, px, py, pz, just, far)
             while bits:
                 k = first_lane(bits)
                 bits &= bits - 1
-                if far[k] < best:
+                if far[k] < best or (far[k] == best and found >= 0 and order[leaf, k] < order[found // 8, found % 8]):
                     best, found = far[k], 8 * leaf + k
         gap[q] = np.sqrt(best)
         hit[q] = -1
@@ -229,17 +233,18 @@ def ray_hits(origins, directions, reach, order, kids, boxes, leaves, distance, h
         while top >= 0:
             node = stack[top]
             top -= 1
-            if waits[top + 1] > best:
+            just = EVEN * best
+            if waits[top + 1] > just:
                 continue
             if node >= 0:
-                bits = box_hits(boxes, node, sx, sy, sz, ix, iy, iz, np.float32(best), near)
+                bits = box_hits(boxes, node, sx, sy, sz, ix, iy, iz, np.float32(just), near)
                 top = _pushed(bits, near, kids, node, stack, waits, top)
                 continue
-            bits = triangle_hits(leaves, -1 - node, ox, oy, oz, dx, dy, dz, best, far)
+            bits = triangle_hits(leaves, -1 - node, ox, oy, oz, dx, dy, dz, just, far)
             while bits:
                 k = first_lane(bits)
                 bits &= bits - 1
-                if far[k] < best:
+                if far[k] < best or (far[k] == best and 0 <= hit[q] and order[-1 - node, k] < hit[q]):
                     best, hit[q] = far[k], order[-1 - node, k]
         distance[q] = best if hit[q] >= 0 else np.inf
 
