@@ -22,6 +22,7 @@ from .skin_holes import cloth_holes, holes
 
 CLEAN_AREA = 1e-5
 """A cell with at most 0.1 cm2 of visible poke-through holds."""
+EVERY = slice(None)
 _NO_FACES = np.zeros(0, np.int32)
 
 
@@ -77,14 +78,14 @@ class Dressed:
 
     def measure(self, pose: Pose, moved: Mapping[int, np.ndarray] | None = None, look_for_holes: bool = False,
                 skin: np.ndarray | None = None, shots: Sequence[Shot] | None = None, recall: Sequence[Recall] = (),
-                only: Container[int] | None = None, glance: bool = False, through: int = 0) -> CellResult:
+                only: Container[int] | None = None, glance: bool = False, hiding: slice = EVERY) -> CellResult:
         """Return the cell in `pose`: every neighbouring pair of layers, skin included. A piece not yet bound stays at rest.
 
         `moved` puts layers, by their place from the skin out, at points (n, 3) other than where they are worn, `skin` the skin. Skin that
         pieces hide is not there; `look_for_holes` asks as well whether its lack can be seen, at a third of a second. With `shots`, the
         figures tell as well what each of them sees of what shows. `recall`, one a pair, remembers from one measurement of the cell to the
-        next; at a `glance`, what of a fold could not be seen then is taken to be hidden still. The first `through` layers hide nothing.
-        Pairs other than `only`, counted from the skin out, are not asked, and told as if they held.
+        next; at a `glance`, what of a fold could not be seen then is taken to be hidden still. Only the layers `hiding`, skin first, hide
+        anything. Pairs other than `only`, counted from the skin out, are not asked, and told as if they held.
         """
         instead, (body, posed) = moved or {}, self._posed(pose)
         body, posed = body if skin is None else skin, [instead.get(i, points) for i, points in enumerate(posed)]
@@ -94,7 +95,7 @@ class Dressed:
         layers = []
         for i, name in enumerate(self.names):
             if only is None or i in only:
-                found = find(blockers[i], self._trees[i], self.covers[i], blockers[through:], recall[i] if recall else None, glance)
+                found = find(blockers[i], self._trees[i], self.covers[i], blockers[hiding], recall[i] if recall else None, glance)
             else:
                 found = Found((), np.zeros(len(blockers[i].points)), UNDER)
             layers.append(Layer(name, posed[i], self._trees[i], found))

@@ -14,7 +14,7 @@ from ..piece.state import Piece
 from ..piece.worn import piece_matrices
 from ..space.tree_memo import tree_on
 from .between import between
-from .cell import CellResult, Dressed
+from .cell import EVERY, CellResult, Dressed
 from .layers import ALONE, Layers
 from .push import CAP, push_in, push_out
 from .recall import Recall
@@ -38,13 +38,13 @@ class Begun:
         """`known` is the wearer so dressed and the whole cell, where it is measured already."""
         self.dressed, self._pose, self._layers = known[0] if known else layers.dress(wearer, piece), pose, layers
         self._recall = layers.recall or tuple(Recall() for _ in self.dressed.pieces)
-        self._through = 0 if layers.under_matters or not layers.seen_through else layers.place + 1
+        self._hiding = EVERY if layers.under_matters or not layers.seen_through else slice(layers.place + 1, None)
         self.cell = known[1] if known else self.again(None, glance=False)
 
     def again(self, points: np.ndarray | None, glance: bool = True) -> CellResult:
         """Return the cell with the piece at points (n, 3) or as it is worn, at a glance unless all is to be looked at anew."""
         moved = {} if points is None else {self._layers.place: points}
-        return self.dressed.measure(self._pose, moved, recall=self._recall, only=self._layers.pairs, glance=glance, through=self._through)
+        return self.dressed.measure(self._pose, moved, recall=self._recall, only=self._layers.pairs, glance=glance, hiding=self._hiding)
 
 
 def clear(piece: Piece, body: Body, shape: np.ndarray, pose: Pose, ease: float, layers: Layers = ALONE,

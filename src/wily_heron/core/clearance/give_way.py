@@ -17,7 +17,8 @@ DEEP = 0.015
 DEEPEST = 0.025
 """It gives way by no more than this in all."""
 _PASSES, _EDGE = 6, 3
-_INNERMOST = range(1)
+_INNERMOST, _HIDING = range(1), slice(2)
+"""What only pieces farther out hide gives way as well: it may be seen through a slit."""
 
 
 EASE = 0.003
@@ -33,7 +34,8 @@ def give_way(piece: Piece, body: Body, shape: np.ndarray, pose: Pose, ease: floa
     """
     wearer = shaped(body, shape)
     dressed = known[0] if known else layers.dress(wearer, piece)
-    cell = begin = known[1] if known else dressed.measure(pose, only=_INNERMOST, recall=layers.recall)
+    alone = known and len(dressed.pieces) == 1
+    cell = begin = known[1] if known and alone else dressed.measure(pose, only=_INNERMOST, recall=layers.recall, hiding=_HIDING)
     start = np.asarray(begin.body_points, np.float64)
     before = begin.figures["pairs"][0]
     room = _room((dressed.covers[0].wider or dressed.covers[0]).covered, body.triangles)
@@ -44,7 +46,7 @@ def give_way(piece: Piece, body: Body, shape: np.ndarray, pose: Pose, ease: floa
             break
         moved = moved + push_in(between(dressed, cell, 0), ease, None) * room[:, None]
         moved = _capped(given + _capped(moved, DEEP), DEEPEST) - given
-        cell = dressed.measure(pose, skin=start + moved, only=_INNERMOST, recall=layers.recall, glance=True)
+        cell = dressed.measure(pose, skin=start + moved, only=_INNERMOST, recall=layers.recall, glance=True, hiding=_HIDING)
         now = cell.figures["pairs"][0]
         if now["area_cm2"] < best[1]["area_cm2"] and now["clearance_mm"] >= before["clearance_mm"] - 0.05:
             best = (moved, now)
