@@ -10,7 +10,7 @@ from bench.judge import Judge
 from bench.wardrobe import wearers
 from wily_heron.core.clearance.cell import Dressed
 from wily_heron.core.clearance.clear_outfit import clear_outfit
-from wily_heron.core.clearance.give_way import DEEP
+from wily_heron.core.clearance.give_way import DEEP, DEEPEST
 from wily_heron.core.clearance.layers import Layers
 from wily_heron.core.clearance.remedies import Trying
 from wily_heron.core.figure.pose import Pose
@@ -18,9 +18,11 @@ from wily_heron.core.figure.pose_library import POSES
 from wily_heron.core.figure.random_poses import random_poses
 from wily_heron.core.follow.correctives import Corrective
 from wily_heron.core.follow.yields import with_yield
+from wily_heron.core.mesh.edges import unique_edges
 from wily_heron.core.piece.pose_fix import clear_skin
 from wily_heron.core.piece.state import Piece
-from wily_heron.core.piece.worn import dressed_skin
+from wily_heron.core.piece.worn import dressed_skin, worn_points
+from wily_heron.core.space.tree import TriangleTree
 from wily_heron.store.arrays import bytes_piece, piece_bytes
 
 HEAVY = wearers()["heavy"]
@@ -98,3 +100,21 @@ def test_an_outfit_gives_way_where_easing_out_leaves_something(kinds: tuple[str,
         before, after = before + judged(pieces, pose), after + judged(worn, pose)
     assert before > 3.0
     assert after < 0.05 * before
+
+
+def test_an_outfit_is_cleared_without_a_piece_going_through_itself_for_it():
+    pieces, pose = dressed_in(("shirt", "coat"), HEAVY), POSES["hands-on-hips"]
+    worn, _ = clear_outfit(pieces, HEAVY.body, HEAVY.shape, pose, 0.004)
+    assert judged(pieces, pose) > 30.0
+    assert judged(worn, pose) < 0.3
+    for name, piece in pieces.items():
+        before, after = (folded(p, pose) for p in (piece, worn[name]))
+        assert after <= before
+    skin = [Dressed(HEAVY, p).measure(pose).body_points for p in (pieces, worn)]
+    assert np.linalg.norm(skin[1] - skin[0], axis=1).max() <= DEEPEST + 1e-6
+
+
+def folded(piece: Piece, pose: Pose) -> int:
+    """The faces of a posed piece that go through others of it."""
+    tree = TriangleTree(worn_points(piece, HEAVY, pose), piece.mesh.triangles)
+    return int(tree.pierced(unique_edges(piece.mesh.triangles)[0]).sum())

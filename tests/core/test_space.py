@@ -38,6 +38,10 @@ def test_a_refit_tree_answers_like_a_new_one():
     old = TriangleTree(body.base, body.triangles).refit(moved).nearest(queries)
     new = TriangleTree(moved, body.triangles).nearest(queries)
     assert np.allclose(old.distance, new.distance, atol=1e-12)
+    corners = moved[::7]  # as near to all faces about them: the first is told, however the boxes were built
+    trees = TriangleTree(body.base, body.triangles).refit(moved), TriangleTree(moved, body.triangles)
+    for at in (corners, corners * 1.003):
+        assert np.array_equal(*(tree.nearest(at).triangle for tree in trees))
 
 
 def test_rays_meet_a_sphere_where_they_should():
