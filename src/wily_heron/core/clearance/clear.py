@@ -28,7 +28,7 @@ _FOLDED = 0.2
 """This much (cm2) may still show for the sake of cloth that does not go through itself."""
 _ABOUT = 0.02
 """A piece is not moved within this (metres) of what its move has made deeper, if it shows less by it elsewhere."""
-_PASSES = 4
+_PASSES, _ROUNDS, _FEW = 4, 8, 4
 
 
 class Begun:
@@ -39,7 +39,7 @@ class Begun:
         self.dressed, self._pose, self._layers = known[0] if known else layers.dress(wearer, piece), pose, layers
         self._recall = layers.recall or tuple(Recall() for _ in self.dressed.pieces)
         self._hiding = EVERY if layers.under_matters or not layers.seen_through else slice(layers.place + 1, None)
-        self.cell = known[1] if known else self.again(None, glance=False)
+        self.cell = known[1] if known else self.again(None, glance=bool(layers.recall) and self._hiding == EVERY)
 
     def again(self, points: np.ndarray | None, glance: bool = True) -> CellResult:
         """Return the cell with the piece at points (n, 3) or as it is worn, at a glance unless all is to be looked at anew."""
@@ -75,12 +75,14 @@ def clear(piece: Piece, body: Body, shape: np.ndarray, pose: Pose, ease: float, 
     least = best
     few = not through and pair == 0  # the skin gives way to what is left
     for _ in range(1 if few else _PASSES):  # a pass may lose ground on the way; what is kept is the best of them
-        move = _move(dressed, cell, at, pair, ease, layers.under_matters)
+        move = _move(dressed, cell, at, pair, ease, layers.under_matters, _FEW if few else _ROUNDS)
         if not cell.figures["pairs"][pair]["places"] or not move.any():
             break
         moved = moved + move
         size = np.linalg.norm(moved, axis=1)
         moved *= np.minimum(1.0, CAP / np.maximum(size, 1e-12))[:, None]
+        if few:
+            moved = unfolded(start, moved, dressed.pieces[at].mesh.triangles)
         cell = begun.again(start + moved)
         if _better(cell.figures, begin.figures, pair, layers.pairs) and _area(cell, layers.pairs) < _area(best[1], layers.pairs):
             best = (moved, cell)
@@ -91,14 +93,14 @@ def clear(piece: Piece, body: Body, shape: np.ndarray, pose: Pose, ease: float, 
         cell = begun.again(start + moved)
         if _better(cell.figures, begin.figures, pair, layers.pairs) and _area(cell, layers.pairs) < _area(best[1], layers.pairs):
             best = (moved, cell)
-    if best[1].figures["pairs"][pair]["places"]:
+    if best[1].figures["pairs"][pair]["places"] and not few:
         for region in _regions(dressed.pieces[at].mesh.triangles, moved):
             tried = np.where(region[:, None], moved, best[0])
             after = begun.again(start + tried)
             if _better(after.figures, best[1].figures, pair, layers.pairs):
                 best = (tried, after)
     moved, cell = best
-    if moved.any():
+    if moved.any() and not few:
         flat = unfolded(start, moved, dressed.pieces[at].mesh.triangles)
         if flat is not moved:
             after = begun.again(start + flat)
@@ -119,15 +121,15 @@ def clear(piece: Piece, body: Body, shape: np.ndarray, pose: Pose, ease: float, 
         "greatest_move": float(size.max())}
 
 
-def _move(dressed: Dressed, cell: CellResult, at: int, pair: int, ease: float, on_floor: bool) -> np.ndarray:
+def _move(dressed: Dressed, cell: CellResult, at: int, pair: int, ease: float, on_floor: bool, rounds: int) -> np.ndarray:
     """Return the displacement (n, 3) of one pass; what is tucked in stays over what is under it if that is its floor."""
     if pair == at:
-        return push_out(between(dressed, cell, pair), ease)
+        return push_out(between(dressed, cell, pair), ease, rounds)
     if not on_floor:
-        return push_in(between(dressed, cell, pair), ease, None)
+        return push_in(between(dressed, cell, pair), ease, None, rounds=rounds)
     low = cell.body_points if at == 0 else cell.layers[at - 1].points
     faces = dressed.wearer.body.triangles if at == 0 else dressed.pieces[at - 1].mesh.triangles
-    return push_in(between(dressed, cell, pair), ease, tree_on(low, faces))
+    return push_in(between(dressed, cell, pair), ease, tree_on(low, faces), rounds=rounds)
 
 
 def _away_from_deeper(points: np.ndarray, cell: CellResult, begin: CellResult, pair: int) -> np.ndarray:

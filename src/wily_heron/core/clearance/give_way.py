@@ -16,7 +16,7 @@ DEEP = 0.015
 """The skin gives way by no more than this (metres) at a time: enough for flesh, too little to show at the edge of a garment."""
 DEEPEST = 0.025
 """It gives way by no more than this in all."""
-_PASSES, _EDGE = 6, 3
+_PASSES, _ROUNDS, _EDGE = 6, 3, 3
 _INNERMOST, _HIDING = range(1), slice(2)
 """What only pieces farther out hide gives way as well: it may be seen through a slit."""
 
@@ -44,7 +44,7 @@ def give_way(piece: Piece, body: Body, shape: np.ndarray, pose: Pose, ease: floa
     for _ in range(_PASSES):
         if layers.under or not cell.figures["pairs"][0]["places"]:
             break
-        moved = moved + push_in(between(dressed, cell, 0), ease, None) * room[:, None]
+        moved = moved + push_in(between(dressed, cell, 0), ease, None, rounds=_ROUNDS) * room[:, None]
         moved = _capped(given + _capped(moved, DEEP), DEEPEST) - given
         cell = dressed.measure(pose, skin=start + moved, only=_INNERMOST, recall=layers.recall, glance=True, hiding=_HIDING)
         now = cell.figures["pairs"][0]

@@ -38,7 +38,7 @@ class Between:
     deepest: float
 
 
-def push_out(pair: Between, ease: float) -> np.ndarray:
+def push_out(pair: Between, ease: float, rounds: int = _ROUNDS) -> np.ndarray:
     """Return the displacement (m, 3) of the over-layer that brings it to `ease` over the under-layer where that shows.
 
     Vertices under the other layer, and the corners of faces it pierces, are pushed; the push is spread over six rings so that the
@@ -62,10 +62,11 @@ def push_out(pair: Between, ease: float) -> np.ndarray:
     ask = tuple(each[there] for each in ask)
     movable = np.flatnonzero(allowed)
     return _spread(start, mesh, allowed, _most(pair, ease),
-                   lambda p: _short_of(p, movable, triangles, tree.refit(p), under_tree, ask, cover, ease))
+                   lambda p: _short_of(p, movable, triangles, tree.refit(p), under_tree, ask, cover, ease), rounds)
 
 
-def push_in(pair: Between, ease: float, floor: TriangleTree | None, fixed: np.ndarray | None = None) -> np.ndarray:
+def push_in(pair: Between, ease: float, floor: TriangleTree | None, fixed: np.ndarray | None = None,
+            rounds: int = _ROUNDS) -> np.ndarray:
     """Return the displacement (n, 3) of the under-layer that tucks it `ease` beneath the over-layer where it shows.
 
     It stays half a millimetre over `floor`, the layer beneath it, where there is one; `fixed` (n,) vertices do not move.
@@ -94,7 +95,7 @@ def push_in(pair: Between, ease: float, floor: TriangleTree | None, fixed: np.nd
             lack[fixed] = 0.0
         return lack, way
 
-    move = _spread(start, mesh, allowed, _most(pair, ease), short)
+    move = _spread(start, mesh, allowed, _most(pair, ease), short, rounds)
     if floor is not None:
         p = start + move
         signed, near = floor.signed_distance(p)
@@ -135,10 +136,10 @@ def _rings(seeds: np.ndarray, near: sparse.csr_matrix) -> np.ndarray:
     return seeds
 
 
-def _spread(start: np.ndarray, mesh: Topology, allowed: np.ndarray, most: float, short_of) -> np.ndarray:
+def _spread(start: np.ndarray, mesh: Topology, allowed: np.ndarray, most: float, short_of, rounds: int = _ROUNDS) -> np.ndarray:
     need, way = np.zeros(len(start)), np.zeros((len(start), 3))
     move, smooth = np.zeros_like(start), None
-    for _ in range(_ROUNDS):
+    for _ in range(rounds):
         short, direction = short_of(start + move)
         more = (short > 2e-4) & allowed
         if not more.any():

@@ -128,10 +128,8 @@ def clear_poses(piece: Piece, body: Body, cells: Sequence[ShapeInPose], ease: fl
     failing. Each corrective is kept only if its cell gets better and no other cell of those given worse. `known` is the only cell, where
     the wearer so dressed is measured already; a piece that may not go `through` itself is eased out less (see `clear`).
     """
-    alone = len(cells) == 1 and piece.riders is None  # what clearing measures last is then what the corrective does
-    begun = None
-    if alone:
-        begun = Begun(shaped(body, cells[0][0]), piece, cells[0][1], layers, known)
+    begun = Begun(shaped(body, cells[0][0]), piece, cells[0][1], layers, known) if len(cells) == 1 else None
+    alone = begun is not None and piece.riders is None  # what clearing measures last is then what the corrective does
     figures = measure_cells(piece, body, cells, layers) if begun is None else [layers.own(begun.cell.figures)]
     reports = [{"kept": f["places"] == 0, "before": _brief(f), "moved": 0, "greatest_move": 0.0} for f in figures]
     for i in sorted(range(len(cells)), key=lambda k: -figures[k]["area_cm2"]):
