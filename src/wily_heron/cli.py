@@ -30,6 +30,7 @@ from .core.piece.pack import Pack, PackedPiece
 from .core.piece.pose_fix import clear_poses, clear_skin
 from .core.piece.receive import receive as receive_model
 from .core.piece.recipe import Bind, Fit, Follow, MadeFor, Receive
+from .core.piece.sheet_together import clear_sheet
 from .core.piece.state import Piece
 from .formats.bvh import write_bvh
 from .formats.heights import read_heights
@@ -227,7 +228,7 @@ def fit(piece: Path, out: Out, on: Annotated[str, typer.Option(help="A wearer of
 @app.command()
 def clear(pack: Path, out: Out, ease: Annotated[float, typer.Option(help="In mm.")] = 4.0,
           keep: Annotated[Literal["bulk", "shape"], typer.Option(
-              help="bulk: as correctives for the poses, nothing grows at rest; shape: for good, one for all poses.")] = "shape",
+              help="bulk: correctives for the poses, all pieces together, none grows at rest; shape: for good, for all poses.")] = "shape",
           skin: Annotated[bool, typer.Option(help="The skin gives way where easing out leaves something.")] = True,
           json: Json = None) -> None:
     """Ease the pieces out, from the skin outwards, in every cell of the pack's cast that shows something. Exit 1 if some is left."""
@@ -237,13 +238,19 @@ def clear(pack: Path, out: Out, ease: Annotated[float, typer.Option(help="In mm.
     names = [(wearer, pose) for wearer in packed.cast for pose in DEMO_POSES]
     cells = [(shape_values(packed.body, packed.cast[wearer]), POSES[pose]) for wearer, pose in names]
     pieces, rows = list(packed.pieces), []
-    for i, own in enumerate(packed.pieces):
+    together = keep == "bulk" and skin
+    if together:
+        worn, reports = clear_sheet([p.piece for p in pieces], packed.body, cells, ease / 1000)
+        rows = [{"wearer": w, "pose": p, **told, "changed": [pieces[k].name for k in told["changed"]]}
+                for (w, p), told in zip(names, reports, strict=True)]
+        pieces = [PackedPiece(p.name, p.category, piece, p.ease) for p, piece in zip(pieces, worn, strict=True)]
+    for i, own in enumerate(() if together else packed.pieces):
         layers = Layers(tuple(p.piece for p in pieces[:i]), tuple(p.piece for p in pieces[i + 1 :]))
         run = clear_poses if keep == "bulk" else clear_cells
         piece, reports = run(own.piece, packed.body, cells, ease / 1000, layers)
         pieces[i] = PackedPiece(own.name, own.category, piece, own.ease)
         rows += [{"piece": own.name, "wearer": w, "pose": p, **told} for (w, p), told in zip(names, reports, strict=True)]
-    if skin:
+    if skin and not together:
         inner, layers = pieces[0], Layers(over=tuple(p.piece for p in pieces[1:]))
         piece, reports = clear_skin(inner.piece, packed.body, cells, layers, always=keep == "shape")
         pieces[0] = PackedPiece(inner.name, inner.category, piece, inner.ease)

@@ -118,10 +118,19 @@ class PlanCellOut(Out):
     why: str = ""
 
 
+class PlanIn(BaseModel):
+    """The one cell a plan is for: all pieces on a wearer in a pose."""
+
+    model_config = ConfigDict(extra="forbid")
+    wearer: int
+    pose: str
+
+
 class PlanOut(Out):
-    """A plan that clears the sheet."""
+    """A plan that clears the sheet, or one cell of it."""
 
     id: int
+    cell: PlanIn | None
     state: Literal["planning", "ready", "done", "undone", "cancelled", "failed"]
     done: int
     total: int

@@ -63,7 +63,7 @@ def tried(s: Standing, step: Clear | Hide, rail: list[Standing], memory: Memory)
     key = f"step-{hashlib.sha256(asked).hexdigest()}"
     known = memory.known(key)
     if known is None:
-        known = memory.keep(key, _made(s, recipe, {t.worn_sha: t.worn for t in rail}))
+        known = memory.keep(key, _made(s, recipe, {sha: piece for t in rail for sha, piece in ((t.sha, t.piece), (t.worn_sha, t.worn))}))
     return Standing(s.row, recipe, piece_at(known["sha"]), known["sha"], piece_at(known["worn"]), known["worn"], True)
 
 

@@ -108,7 +108,9 @@ export function usePlan() {
     queryFn: async () => ((await api.GET("/api/plans/latest")).data ?? null) as Plan | null,
   });
   const again = { onSuccess: () => void plan.refetch() };
-  const make = useToldMutation(async () => (await api.POST("/api/plans")).data);
+  const make = useToldMutation(
+    async (cell: { wearer: number; pose: string } | null) => (await api.POST("/api/plans", { body: cell })).data,
+  );
   const path = (id: number) => ({ params: { path: { plan: id } } });
   const carryOut = useToldMutation(
     async (id: number) => (await api.POST("/api/plans/{plan}/carry-out", path(id))).data,
@@ -118,7 +120,8 @@ export function usePlan() {
   return {
     plan: plan.data ?? null,
     busy: make.isPending || carryOut.isPending || undo.isPending,
-    make: () => make.mutate(undefined as never, again),
+    /** Plans for the whole sheet, or for one cell. */
+    make: (cell: { wearer: number; pose: string } | null = null) => make.mutate(cell, again),
     carryOut: (id: number) => carryOut.mutate(id, again),
     undo: (id: number) => undo.mutate(id, again),
     drop: (id: number) => drop.mutate(id, again),

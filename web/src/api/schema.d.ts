@@ -732,7 +732,7 @@ export interface paths {
         put?: never;
         /**
          * Plan
-         * @description Plan what clears the sheet, as a job: nothing is changed until the plan is carried out.
+         * @description Plan what clears the sheet, or the outfit in one cell of it, as a job: nothing is changed until the plan is carried out.
          */
         post: operations["plan_api_plans_post"];
         delete?: never;
@@ -3299,7 +3299,8 @@ export interface components {
          * Clear
          * @description Ease the piece out where what lies under it shows through, in each of `cells`, to `ease` metres, keeping its detail.
          *
-         *     `way` in tucks it in under what lies over it instead; skin lets the skin give way under it, and leaves it as it is. `keep` rest changes
+         *     `way` in tucks it in under what lies over it instead; skin lets the skin give way under it, and leaves it as it is; outfit clears all
+         *     pieces together, of which this is one piece's part. `keep` rest changes
          *     its shape for good; pose keeps it as a corrective that comes in with the pose of its cell, shape as one that comes in with the wearer's
          *     strongest shapes, cleared at rest; best takes whichever of them then shows least in cells it was not made in. For the pose, `loose`
          *     cloth about the legs falls where it is stretched too far or easing it out does not do. `over` are the addresses of the pieces under it,
@@ -3329,7 +3330,7 @@ export interface components {
              * @default out
              * @enum {string}
              */
-            way: "out" | "in" | "skin";
+            way: "out" | "in" | "skin" | "outfit";
             /**
              * Loose
              * @default falls
@@ -5303,6 +5304,16 @@ export interface components {
             why: string;
         };
         /**
+         * PlanIn
+         * @description The one cell a plan is for: all pieces on a wearer in a pose.
+         */
+        PlanIn: {
+            /** Wearer */
+            wearer: number;
+            /** Pose */
+            pose: string;
+        };
+        /**
          * PlanLineOut
          * @description One alteration of a plan: on which piece, what, in how many cells, what shows there before and after (cm2).
          */
@@ -5327,11 +5338,12 @@ export interface components {
         };
         /**
          * PlanOut
-         * @description A plan that clears the sheet.
+         * @description A plan that clears the sheet, or one cell of it.
          */
         PlanOut: {
             /** Id */
             id: number;
+            cell: components["schemas"]["PlanIn"] | null;
             /**
              * State
              * @enum {string}
@@ -8021,7 +8033,11 @@ export interface operations {
             path?: never;
             cookie?: never;
         };
-        requestBody?: never;
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["PlanIn"] | null;
+            };
+        };
         responses: {
             /** @description Successful Response */
             201: {

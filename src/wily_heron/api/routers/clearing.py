@@ -32,6 +32,7 @@ from ..schemas_clearing import (
     PinIn,
     PinOut,
     PlanCellOut,
+    PlanIn,
     PlanLineOut,
     PlanOut,
     RemedyOut,
@@ -180,14 +181,14 @@ def pin(asked: PinIn) -> list[PinOut]:
 
 
 @router.post("/plans", status_code=201)
-def plan(x_artist: Author = "Artist") -> PlanOut:
-    """Plan what clears the sheet, as a job: nothing is changed until the plan is carried out."""
+def plan(asked: PlanIn | None = None, x_artist: Author = "Artist") -> PlanOut:
+    """Plan what clears the sheet, or the outfit in one cell of it, as a job: nothing is changed until the plan is carried out."""
     with transaction() as connection:
         production = the_production(connection)["id"]
         before = one(connection, "latest_plan", production=production)
         if before and before["state"] == "planning":
             run(connection, "set_plan", plan=before["id"], state="cancelled", edits=Jsonb([]))
-        made = run(connection, "add_plan", production=production)[0]["id"]
+        made = run(connection, "add_plan", production=production, cell=Jsonb(asked.model_dump()) if asked else None)[0]["id"]
         tell(connection, "plan", plan=made)
     ask("plan_sheet", priority=8, plan=made)
     return _plan(made)
@@ -206,10 +207,10 @@ def carry_out(plan: int, x_artist: Author = "Artist") -> PlanOut:
     """Carry a plan out: each piece gains its alterations as one edit, already computed."""
     with transaction() as connection:
         row = _ready(connection, plan, "ready")
-        edits = []
+        edits, label = [], "Clear the outfit in a cell" if row["cell"] else "Clear the sheet"
         for made in row["edits"]:
             edit = store.change_recipe(
-                connection, made["piece"], Recipe.model_validate(made["recipe"]), "Clear the sheet", x_artist, made["based_on"]
+                connection, made["piece"], Recipe.model_validate(made["recipe"]), label, x_artist, made["based_on"]
             )
             sha = made["geometry"]
             textures = piece_textures(get_blob(connection, sha))
@@ -266,6 +267,7 @@ def plan_out(row: dict) -> PlanOut:
     """Return a plan as it goes over the wire."""
     return PlanOut(
         id=row["id"],
+        cell=row["cell"],
         state=row["state"],
         done=row["done"],
         total=row["total"],

@@ -12,7 +12,8 @@ Loose = Literal["falls", "eased"]
 class Clear(Altering):
     """Ease the piece out where what lies under it shows through, in each of `cells`, to `ease` metres, keeping its detail.
 
-    `way` in tucks it in under what lies over it instead; skin lets the skin give way under it, and leaves it as it is. `keep` rest changes
+    `way` in tucks it in under what lies over it instead; skin lets the skin give way under it, and leaves it as it is; outfit clears all
+    pieces together, of which this is one piece's part. `keep` rest changes
     its shape for good; pose keeps it as a corrective that comes in with the pose of its cell, shape as one that comes in with the wearer's
     strongest shapes, cleared at rest; best takes whichever of them then shows least in cells it was not made in. For the pose, `loose`
     cloth about the legs falls where it is stretched too far or easing it out does not do. `over` are the addresses of the pieces under it,
@@ -23,7 +24,7 @@ class Clear(Altering):
     cells: tuple[Cell, ...]
     ease: float = Field(default=0.004, ge=0.0, le=0.05)
     keep: Literal["rest", "pose", "shape", "best"] = "rest"
-    way: Literal["out", "in", "skin"] = "out"
+    way: Literal["out", "in", "skin", "outfit"] = "out"
     loose: Loose = "falls"
     over: tuple[str, ...] = ()
     outer: tuple[str, ...] = ()
@@ -32,6 +33,8 @@ class Clear(Altering):
     def _skin_is_not_kept_for_shapes(self) -> "Clear":
         if self.way == "skin" and self.keep in ("shape", "best"):
             raise ValueError("the skin gives way for a pose or for good, not for a shape")
+        if self.way == "outfit" and self.keep != "pose":
+            raise ValueError("an outfit is cleared together for poses alone")
         return self
 
 

@@ -15,6 +15,7 @@ from .keep_best import Kept, clear_best
 from .pose_fix import clear_poses, clear_skin
 from .recipe import Clear, Hide
 from .state import Piece
+from .together import clear_together
 
 
 def cleared(state: Piece, body: Body, step: Clear | Hide, layer_of: Callable[[str], Piece]) -> Piece:
@@ -24,7 +25,9 @@ def cleared(state: Piece, body: Body, step: Clear | Hide, layer_of: Callable[[st
     if isinstance(step, Hide):
         return _left_out(state, body, step, cells, layers) if step.of == "cloth" else _hidden(state, body, step, cells, layers)
     ways: list[Kept] = []
-    if step.way == "skin":
+    if step.way == "outfit":
+        done, found = clear_together(state, body, cells, step.ease, layers)
+    elif step.way == "skin":
         done, found = clear_skin(state, body, cells, layers, step.keep == "rest")
     elif step.keep == "best":
         done, found, ways = clear_best(state, body, cells, step.ease, layers, step.way, step.loose)

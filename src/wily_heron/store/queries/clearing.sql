@@ -21,7 +21,7 @@ insert into pinned_cell (production_id, wearer_id, pose) values (%(production)s,
 delete from pinned_cell where production_id = %(production)s and wearer_id = %(wearer)s and pose = %(pose)s;
 
 -- name: add_plan
-insert into plan (production_id) values (%(production)s) returning id;
+insert into plan (production_id, cell) values (%(production)s, %(cell)s) returning id;
 
 -- name: plan
 select * from plan where id = %(plan)s;

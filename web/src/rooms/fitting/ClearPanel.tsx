@@ -6,6 +6,7 @@ import { Button, Choice, Hint, Slider } from "../../ui/controls";
 import { around, bare } from "./clearSteps";
 import { HandBrush } from "./HandBrush";
 import { HidePanel } from "./HidePanel";
+import { OutfitHere } from "./OutfitHere";
 import type { PanelProps } from "./panelProps";
 import { type StepOf, stepOf } from "./recipe";
 import { stanceOf } from "./sheetCells";
@@ -137,6 +138,7 @@ export function ClearPanel({ production, piece, fitting, onKeep }: ClearProps) {
           </Button>
         )}
       </div>
+      {fitting.rail.length > 0 && <OutfitHere production={production} fitting={fitting} />}
       <WhyPanel
         key={`${piece.geometry}${JSON.stringify(fitting.asked)}`} // another cell or piece is another question
         production={production}

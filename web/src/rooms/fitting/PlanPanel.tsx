@@ -26,7 +26,7 @@ export function PlanPanel({ plan, production, busy, onCarryOut, onUndo, onDrop }
   if (plan.state === "cancelled") return null;
   const holding = (key: "before_cm2" | "after_cm2") => plan.cells.filter((c) => c[key] <= 0.1).length;
   const left = plan.cells.filter((c) => c.after_cm2 > 0.1).sort((a, b) => b.after_cm2 - a.after_cm2);
-  const nameOf = (c: Plan["cells"][number]) =>
+  const nameOf = (c: { wearer: number; pose: string }) =>
     `${production.cast.find((w) => w.id === c.wearer)?.name ?? "?"}, ${(columnsOf(production).find((p) => p.name === c.pose)?.label ?? c.pose).toLowerCase()}`;
   return (
     <section aria-label="Plan" className="border-b border-rule bg-card px-5 py-3">
@@ -34,6 +34,7 @@ export function PlanPanel({ plan, production, busy, onCarryOut, onUndo, onDrop }
         <h3 className="font-title text-[16px] font-semibold">
           {plan.state === "done" ? "Carried out" : plan.state === "undone" ? "Taken back" : "Plan"}
         </h3>
+        {plan.cell && <p className="text-soft">for one cell: {nameOf(plan.cell)}</p>}
         {plan.state === "planning" && (
           <p className="text-soft" aria-live="polite">
             {plan.total

@@ -99,7 +99,7 @@ export function TrialSheet({ production }: { production: Production }) {
           <Button
             look={trial && !trial.stale ? "primary" : "plain"}
             disabled={busy || working || plan?.state === "planning" || !production.pieces.length}
-            onClick={planning.make}
+            onClick={() => planning.make()}
           >
             <WandSparkles size={13} /> Clear the sheet
           </Button>

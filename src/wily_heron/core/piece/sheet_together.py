@@ -1,0 +1,40 @@
+"""An outfit cleared in several cells, the worst first, all pieces together."""
+
+from collections.abc import Sequence
+
+from ..clearance.cell import Dressed
+from ..clearance.clear_cells import Cell, no_worse
+from ..figure.body import Body, shaped
+from .state import Piece
+from .together import outfit_cleared
+
+
+def clear_sheet(pieces: Sequence[Piece], body: Body, cells: Sequence[Cell], ease: float) -> tuple[list[Piece], list[dict]]:
+    """Return an outfit, from the skin out, cleared in `cells` (shape values (s,), pose) as correctives for their poses, and a report per
+    cell: whether something was kept, its figures before and after, and which pieces changed.
+
+    What is made in a cell is kept only if all cells of its pose together show less for it, and no other of them more than it may. Cells at
+    rest are left as they are: a pose alone has correctives.
+    """
+    worn, first = list(pieces), [_measured(pieces, body, cell) for cell in cells]
+    now, reports = list(first), [{"kept": not f["places"], "changed": []} for f in first]
+    for i in sorted(range(len(cells)), key=lambda k: -first[k]["area_cm2"]):
+        shape, pose = cells[i]
+        if not now[i]["places"] or not pose.rotations:
+            continue
+        made = outfit_cleared(worn, body, shape, pose, ease)
+        changed = [k for k, (a, b) in enumerate(zip(worn, made, strict=True)) if a is not b]
+        alike = [k for k, (_, p) in enumerate(cells) if p.name == pose.name]
+        then = [_measured(made, body, cells[k]) for k in alike]
+        if changed and no_worse([now[k] for k in alike], then, alike.index(i)):
+            worn = made
+            for k, figures in zip(alike, then, strict=True):
+                now[k] = figures
+            reports[i] |= {"kept": True, "changed": changed}
+    now = [_measured(worn, body, cell) for cell in cells]
+    brief = lambda f: {k: f[k] for k in ("clearance_mm", "area_cm2", "places")}  # noqa: E731
+    return worn, [r | {"before": brief(a), "after": brief(b)} for r, a, b in zip(reports, first, now, strict=True)]
+
+
+def _measured(pieces: Sequence[Piece], body: Body, cell: Cell) -> dict:
+    return Dressed(shaped(body, cell[0]), {str(k): p for k, p in enumerate(pieces)}).measure(cell[1]).figures

@@ -1,0 +1,81 @@
+"""The cells of a sheet while a plan is made for it: what they show, which of them fail, and how a plan tells of them."""
+
+from collections.abc import Callable
+from dataclasses import dataclass
+from typing import Any
+
+from ..core.clearance.cell import CLEAN_AREA, Dressed
+from ..core.figure.body import shape_values, shaped
+from ..core.figure.pose import Pose
+from ..core.piece.recipe import Cell
+from ..store.bodies import body_for
+from ..store.shots import Kept, shots_in, shots_key
+from .keys import cell_key
+from .measuring import measured, pose_of_column
+from .plan_rail import Memory, Standing
+
+Waived = dict[tuple[int, str, str], bool]
+"""What is left as it is: wearer, pose and the piece it shows through, and whether only while no shot sees it."""
+
+
+@dataclass(frozen=True)
+class Measured:
+    """A cell of the sheet while a plan is made: its figures, and the pose (or the worst frame of its motion) they were measured in."""
+
+    figures: dict[str, Any]
+    pose: Pose
+
+
+Sheet = dict[tuple[int, str], Measured]
+Measure = Callable[[list[Standing], list[dict], list[str] | None], Sheet]
+"""Measures a rail on wearers in some columns of the sheet, or all."""
+
+
+def measure_sheet(standing: list[Standing], who: list[dict], columns: list[str], shots: Kept, memory: Memory,
+                  tick: Callable[[], None]) -> Sheet:
+    """Measure every cell that is not known: from before the plan was stopped, or from a sheet."""
+    out: Sheet = {}
+    pieces = [[s.row["name"], s.worn_sha] for s in standing]
+    for w in who:
+        dressed: Dressed | None = None
+        for column in columns:
+            key = cell_key(pieces, w["shape"], column, w["body_sha"], shots_key(shots, w["id"], column))
+            figures = memory.known(key)
+            if figures is None:
+                dressed = dressed or dressed_in(standing, w)
+                figures = memory.keep(key, measured(dressed, column, shots_in(shots, w["id"], column)).figures)
+            out[w["id"], column] = Measured(figures, pose_of_column(column, figures))
+            tick()
+    return out
+
+
+def dressed_in(standing: list[Standing], wearer: dict) -> Dressed:
+    """Return a wearer of the cast with the rail on."""
+    body = body_for(wearer["body_sha"], wearer["shape"])
+    return Dressed(shaped(body, shape_values(body, wearer["shape"])), {s.row["name"]: s.worn for s in standing})
+
+
+def failing_under(i: int, who: list[dict], sheet: Sheet, waived: Waived) -> list[tuple[dict, str, Pose]]:
+    """The cells (wearer, column, pose) that do not hold and in which what lies under piece `i` shows, but for those left as they are."""
+    wearers = {w["id"]: w for w in who}
+    pairs = [(wearers[w], column, m.pose, m.figures["pairs"][i]) for (w, column), m in sheet.items() if not m.figures["holds"]]
+    return [(w, c, p) for w, c, p, pair in pairs if pair["area_cm2"] > 0.0 and not left_alone(pair, w["id"], c, waived)]
+
+
+def left_alone(pair: dict, wearer: int, pose: str, waived: Waived) -> bool:
+    """Whether what shows between a pair in a cell is left as it is; a waiver by the shots holds only while none sees it."""
+    by_shots = waived.get((wearer, pose, pair["over"]))
+    return by_shots is False or (by_shots is True and (pair.get("in_shots_cm2") or 0.0) <= 1e4 * CLEAN_AREA)
+
+
+def asked_cell(wearer: dict, pose: Pose) -> Cell:
+    """Return a cell as an alteration names it."""
+    rotations = {j: tuple(map(float, q)) for j, q in pose.rotations.items()} if pose.family in ("own", "motion") else None
+    return Cell.model_validate({"shape": wearer["shape"], "pose": pose.name, "rotations": rotations})
+
+
+def line_of(s: Standing, words: str, cells: int, areas: list[tuple[float, float]], move: float) -> dict:
+    """Return a line of a plan: what is done to a piece, in how many cells, its areas there (cm2) and its greatest move (mm)."""
+    return {"piece": s.row["id"], "piece_name": s.row["name"], "words": words, "cells": cells,
+            "before_cm2": round(sum(b for b, _ in areas), 3), "after_cm2": round(sum(a for _, a in areas), 3),
+            "greatest_move_mm": round(move, 1)}

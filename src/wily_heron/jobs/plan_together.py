@@ -1,0 +1,91 @@
+"""Clearing a sheet cell by cell, the worst first, all pieces of the rail together."""
+
+import hashlib
+from collections.abc import Callable
+
+import orjson
+
+from ..core.figure.body import shape_values
+from ..core.figure.own_poses import pose_for
+from ..core.figure.pose import Pose
+from ..core.piece.recipe import Clear
+from ..core.piece.together import outfit_cleared
+from ..store.bodies import body_for
+from .plan_cells import Measure, Sheet, Waived, asked_cell, failing_under, line_of
+from .plan_rail import Memory, Standing, tried
+
+EASE = 0.004
+_ROUNDS = 2
+_SLACK = 0.02
+"""A cell may gain this much visible area (cm2) for another's sake, if it holds all the same."""
+
+
+def clear_sheet_together(standing: list[Standing], who: list[dict], after: Sheet, waived: Waived, memory: Memory,
+                         measure: Measure, tick: Callable[[], None]) -> tuple[Sheet, list[dict]]:
+    """Change `standing` by what clears the sheet; return the sheet as it then is, and the lines of the plan.
+
+    What is made in a cell comes in with its pose: it stays only if the cell shows less, and the same pose no more on any other wearer.
+    Then the whole sheet is measured, and what has come to fail by it is cleared too.
+    """
+    begin, done = after, {i: {} for i in range(len(standing))}
+    for _ in range(_ROUNDS):
+        made, asked = False, set()
+        while (ask := _worst(standing, who, after, waived, asked)) is not None:
+            wearer, column, pose = ask
+            asked.add((wearer["id"], column))
+            new, moves = _tried_in(standing, wearer, pose, memory)
+            tick()
+            if not moves:
+                continue
+            then = measure(new, who, [column])
+            if _spares({k: after[k] for k in then}, then, (wearer["id"], column)):
+                standing[:], after, made = new, {**after, **then}, True
+                for i, move in moves.items():
+                    done[i][wearer["id"], column] = pose.label, move
+        if not made:
+            break
+        after = measure(standing, who, None)
+        if all(m.figures["holds"] for m in after.values()):
+            break
+    return after, [_line(s, i, cells, begin, after) for i, (s, cells) in enumerate(zip(standing, done.values(), strict=True)) if cells]
+
+
+def _worst(standing: list[Standing], who: list[dict], sheet: Sheet, waived: Waived,
+           asked: set[tuple[int, str]]) -> tuple[dict, str, Pose] | None:
+    """Return the failing cell in a pose that shows most and has not been asked."""
+    cells = {(w["id"], c): (w, c, p) for i in range(len(standing)) for w, c, p in failing_under(i, who, sheet, waived)
+             if p.rotations and (w["id"], c) not in asked}
+    return cells[max(cells, key=lambda k: sheet[k].figures["area_cm2"])] if cells else None
+
+
+def _tried_in(standing: list[Standing], wearer: dict, pose: Pose, memory: Memory) -> tuple[list[Standing], dict[int, float]]:
+    """Return the rail cleared in one cell, and how far (metres) each piece that changes moves, by its place."""
+    cell, shas = asked_cell(wearer, pose), [s.sha for s in standing]
+    key = f"together-{hashlib.sha256(orjson.dumps([shas, cell.model_dump(mode='json')])).hexdigest()}"
+    known = memory.known(key)
+    if known is None:
+        body = body_for(wearer["body_sha"], wearer["shape"])
+        pieces, turned = [s.piece for s in standing], pose_for(cell.pose, cell.rotations)
+        cleared = outfit_cleared(pieces, body, shape_values(body, cell.shape), turned, EASE)
+        known = memory.keep(key, {"changed": [i for i, (a, b) in enumerate(zip(pieces, cleared, strict=True)) if a is not b]})
+    new, moves = list(standing), {}
+    for i in known["changed"]:
+        step = Clear(cells=(cell,), ease=EASE, keep="pose", way="outfit", over=tuple(shas[:i]), outer=tuple(shas[i + 1 :]))
+        new[i] = tried(standing[i], step, standing, memory)
+        moves[i] = new[i].piece.report["clear"][-1]["cells"][0]["greatest_move"]
+    return new, moves
+
+
+def _spares(before: Sheet, after: Sheet, cleared: tuple[int, str]) -> bool:
+    """Return whether the cell that was `cleared` shows less, all of them together too, and none of the others more than it may."""
+    area = lambda sheet, k: sheet[k].figures["area_cm2"]  # noqa: E731
+    if area(after, cleared) >= area(before, cleared) or sum(area(after, k) for k in after) >= sum(area(before, k) for k in after):
+        return False
+    return all(area(after, k) <= area(before, k) + (_SLACK if after[k].figures["holds"] else 0.0) for k in after if k != cleared)
+
+
+def _line(s: Standing, place: int, cells: dict[tuple[int, str], tuple[str, float]], before: Sheet, after: Sheet) -> dict:
+    named = list(dict.fromkeys(label.lower() for label, _ in cells.values()))
+    words = f"Clear with the outfit in {', '.join(named)}" if len(named) < 4 else f"Clear with the outfit in {len(named)} poses"
+    areas = [(before[k].figures["pairs"][place]["area_cm2"], after[k].figures["pairs"][place]["area_cm2"]) for k in cells]
+    return line_of(s, words, len(cells), areas, 1000 * max(move for _, move in cells.values()))
