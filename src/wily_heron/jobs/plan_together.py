@@ -16,8 +16,8 @@ from .plan_rail import Memory, Standing, tried
 
 EASE = 0.004
 _ROUNDS = 2
-_SLACK = 0.02
-"""A cell may gain this much visible area (cm2) for another's sake, if it holds all the same."""
+_ENOUGH = 0.05
+"""A cell may show more for another's sake, up to half of what it may (cm2)."""
 
 
 def clear_sheet_together(standing: list[Standing], who: list[dict], after: Sheet, waived: Waived, memory: Memory,
@@ -81,7 +81,7 @@ def _spares(before: Sheet, after: Sheet, cleared: tuple[int, str]) -> bool:
     area = lambda sheet, k: sheet[k].figures["area_cm2"]  # noqa: E731
     if area(after, cleared) >= area(before, cleared) or sum(area(after, k) for k in after) >= sum(area(before, k) for k in after):
         return False
-    return all(area(after, k) <= area(before, k) + (_SLACK if after[k].figures["holds"] else 0.0) for k in after if k != cleared)
+    return all(area(after, k) <= max(area(before, k), _ENOUGH) for k in after if k != cleared)
 
 
 def _line(s: Standing, place: int, cells: dict[tuple[int, str], tuple[str, float]], before: Sheet, after: Sheet) -> dict:
