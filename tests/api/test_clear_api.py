@@ -103,6 +103,38 @@ def test_the_sheet_is_planned_carried_out_and_taken_back_in_one_step(
     assert runs[0]["holding"] >= runs[1]["holding"]
 
 
+def test_one_cell_is_planned_alone_and_its_step_comes_to_what_was_measured(client: TestClient, tight: dict):  # noqa: F811
+    from wily_heron.core.piece import evaluate, together
+
+    before = measured(client)
+    worst = max(before["cells"], key=lambda c: c["figures"]["area_cm2"])
+    asked = {"wearer": worst["wearer"], "pose": worst["pose"]}
+    assert client.post("/api/plans", json=asked).json()["cell"] == asked
+    drain()
+    plan = client.get("/api/plans/latest").json()
+    assert plan["state"] == "ready", plan["why"]
+    assert {c["pose"] for c in plan["cells"]} == {worst["pose"]}
+    mine = next(c for c in plan["cells"] if c["wearer"] == worst["wearer"])
+    assert mine["after_cm2"] < 0.1 * mine["before_cm2"]
+    assert mine["before_cm2"] == worst["figures"]["area_cm2"]
+    client.post(f"/api/plans/{plan['id']}/carry-out")
+    then = standing(client, tight["id"])
+    (step,) = [s for s in then["recipe"]["steps"] if s["kind"] == "clear"]
+    assert (step["way"], [c["pose"] for c in step["cells"]]) == ("outfit", [worst["pose"]])
+    # run anew, as after any change before it, the step comes to the same
+    client.post(f"/api/plans/{plan['id']}/undo")
+    evaluate._MEMO.clear()
+    together._KNOWN.clear()
+    client.put(f"/api/pieces/{tight['id']}/recipe", json={"recipe": then["recipe"], "label": "Again", "based_on": tight["edit"]})
+    drain()
+    assert standing(client, tight["id"])["geometry"] == then["geometry"]
+    client.post(f"/api/pieces/{tight['id']}/undo")
+    gone = client.post("/api/plans", json={"wearer": 10**6, "pose": worst["pose"]}).json()
+    drain()
+    assert "not on the sheet" in client.get("/api/plans/latest").json()["why"]
+    assert gone["state"] == "planning"
+
+
 def killed_once(plan: int, monkeypatch: pytest.MonkeyPatch) -> dict[str, list]:
     """Begin a plan on a worker that dies in its third cell; return the cells measured and the steps tried, from now on."""
     from wily_heron.jobs import clearing, plan_cells, plan_rail

@@ -56,6 +56,12 @@ def test_a_failing_cell_is_explained_left_and_the_sheet_is_cleared(page: Page, h
     sheet.get_by_role("button", name=re.compile("^Ibbet, kneeling")).first.click()
     page.get_by_role("button", name="Count it again").click()
     expect(page.get_by_role("region", name="Why").get_by_text("Behind the mail cart")).to_have_count(0, timeout=MINUTE)
+    # all pieces together in this cell: tried, carried out, taken back
+    page.get_by_role("button", name="Try it").click(timeout=MINUTE)
+    page.get_by_role("button", name="Carry it out").click(timeout=2 * MINUTE)
+    expect(page.get_by_text(re.compile("^Holds"))).to_be_visible(timeout=MINUTE)
+    page.get_by_role("button", name="Take it all back").click(timeout=MINUTE)
+    expect(page.get_by_text("3 places show through")).to_be_visible(timeout=MINUTE)
     # the whole sheet: planned, carried out, measured, compared
     page.get_by_role("button", name="Unfold sheet").click()
     sheet.get_by_role("button", name="Clear the sheet").click()

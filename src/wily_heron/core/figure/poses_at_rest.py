@@ -127,7 +127,7 @@ def sitting() -> list[Pose]:
         .leg("l", flex=92, out=12, knee=88)
         .leg("r", flex=92, out=12, knee=88)
         .spine(bend=34, nod=-4)
-        .pose("sit-bent", "Leaning on the knees", "sit"),
+        .pose("sit-bent", "Arms on the knees", "sit"),
     ]
 
 
