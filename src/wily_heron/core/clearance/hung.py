@@ -55,6 +55,14 @@ class Hanging:
         self._matrices = pose_matrices(wearer, pose)
         self._posed = worn_points(piece, wearer, pose, self._matrices)
 
+    def _tauter(self, points: np.ndarray, most: float) -> np.ndarray:
+        """Return which vertices (n,) of what hangs lie on edges more than `most` times their length at points (n, 3)."""
+        edges, _ = unique_edges(self.piece.mesh.triangles)
+        edges = edges[self.rows[edges].all(axis=1)]
+        out = np.zeros(len(points), bool)
+        out[edges[edge_lengths(points, edges) > most * np.maximum(edge_lengths(self._rest, edges), 1e-6)]] = True
+        return out
+
     def stretch(self, points: np.ndarray | None = None) -> float:
         """Return how many times its length the most stretched edge of what hangs is, as it is worn or at `points` (n, 3)."""
         edges, _ = unique_edges(self.piece.mesh.triangles)
@@ -95,7 +103,7 @@ class Hanging:
             if max(now[0], _GOAL) + 1000 * max(now[1], _SUNK) < max(best[0], _GOAL) + 1000 * max(best[1], _SUNK) - 0.01:
                 best, kept = now, points
         most = max(_GOAL, self.stretch(kept))
-        kept = untangled(kept, self._posed, self.piece.mesh.triangles, falling.floor(falling.done - 1), lambda p: self.stretch(p) > most)
+        kept = untangled(kept, self._posed, self.piece.mesh.triangles, falling.floor(falling.done - 1), lambda p: self._tauter(p, most))
         share = 1.0 - np.clip((worn - 0.5) / 0.49, 0.0, 1.0)
         off = (share**2 * (3 - 2 * share))[:, None] * (kept - self._posed)
         return undone(blended_linear(skin, piece_matrices(self.piece, self.wearer, self.pose, self._matrices)), off)
