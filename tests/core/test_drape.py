@@ -89,7 +89,7 @@ def test_cloth_swings_on_when_its_wearer_stops_and_is_at_rest_a_second_later(ski
     fall = falling(skirt, Drape(cell=Cell(pose=pose), settle=4, move=12, hang=38))
     at = np.array([fall.frame().copy() for _ in range(fall.frames)])
     jerk = 1000 * np.percentile(np.linalg.norm(np.diff(at, 2, axis=0), axis=2), 99, axis=1)
-    assert jerk[16:20].min() > 2.0  # it has come to a stop, the cloth has not
+    assert jerk[16:20].min() > 1.5  # it has come to a stop, the cloth has not
     assert jerk[-12:].max() < 1.0
 
 
@@ -145,7 +145,7 @@ def test_a_stroke_of_tacks_holds_all_along_it_as_strongly_as_it_says(skirt: Piec
         fall = falling(skirt, Drape(settle=24, hang=0, wind=(0.0, 0.0, 8.0), tacks=(stroke,)))
         went.append(float(np.linalg.norm(fall.run()[hem] - points[hem], axis=1).mean()))
     assert went[0] < 0.003
-    assert went[0] + 0.005 < went[1] < 0.7 * went[2]
+    assert went[0] + 0.005 < went[1] < 0.8 * went[2]
 
 
 def test_straps_keep_spots_together_and_a_button_closes(skirt: Piece):

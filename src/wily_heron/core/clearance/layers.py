@@ -14,8 +14,8 @@ OWN = "piece"
 @dataclass(frozen=True)
 class Layers:
     """The pieces under a piece and those over it, each from the innermost out; `recall`, one a pair from the skin out, remembers between
-    measurements of one and the same cell. What is under it matters, unless it gives way afterwards; then it may be
-    `seen_through` even now."""
+    measurements of one and the same cell. What is under it matters, unless it gives way afterwards; then it may be `seen_through` even now.
+    """
 
     under: tuple[Piece, ...] = ()
     over: tuple[Piece, ...] = ()

@@ -13,7 +13,8 @@ _LESS, _TRIES, _STILL, _RINGS = 0.6, 7, 3, 2
 def unfolded(start: np.ndarray, move: np.ndarray, triangles: np.ndarray) -> np.ndarray:
     """Return the displacement (n, 3) of a piece at `start`, made less about faces that it newly takes through the piece itself.
 
-    About those it is made six tenths, and again, until there are none, and in the end nothing at all; `move` itself if there are none.
+    About those it is made six tenths, and again, until no more faces lie through the piece than before, and in the end nothing at all;
+    `move` itself if no more do.
     """
     mesh = topology_of(triangles, len(start))
     near = mesh.near
