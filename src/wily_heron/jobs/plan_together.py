@@ -9,6 +9,7 @@ from ..core.figure.body import shape_values
 from ..core.figure.own_poses import pose_for
 from ..core.figure.pose import Pose
 from ..core.piece.recipe import Clear
+from ..core.piece.sheet_together import helps
 from ..core.piece.together import outfit_cleared
 from ..store.bodies import body_for
 from .plan_cells import Measure, Sheet, Waived, asked_cell, failing_under, line_of
@@ -16,8 +17,6 @@ from .plan_rail import Memory, Standing, tried
 
 EASE = 0.004
 _ROUNDS = 2
-_ENOUGH = 0.05
-"""A cell may show more for another's sake, up to half of what it may (cm2)."""
 
 
 def clear_sheet_together(standing: list[Standing], who: list[dict], after: Sheet, waived: Waived, memory: Memory,
@@ -38,7 +37,8 @@ def clear_sheet_together(standing: list[Standing], who: list[dict], after: Sheet
             if not moves:
                 continue
             then = measure(new, who, [column])
-            if _spares({k: after[k] for k in then}, then, (wearer["id"], column)):
+            was, now = ([sheet[k].figures for k in then] for sheet in (after, then))
+            if helps(was, now, list(then).index((wearer["id"], column))):
                 standing[:], after, made = new, {**after, **then}, True
                 for i, move in moves.items():
                     done[i][wearer["id"], column] = pose.label, move
@@ -74,14 +74,6 @@ def _tried_in(standing: list[Standing], wearer: dict, pose: Pose, memory: Memory
         new[i] = tried(standing[i], step, standing, memory)
         moves[i] = new[i].piece.report["clear"][-1]["cells"][0]["greatest_move"]
     return new, moves
-
-
-def _spares(before: Sheet, after: Sheet, cleared: tuple[int, str]) -> bool:
-    """Return whether the cell that was `cleared` shows less, all of them together too, and none of the others more than it may."""
-    area = lambda sheet, k: sheet[k].figures["area_cm2"]  # noqa: E731
-    if area(after, cleared) >= area(before, cleared) or sum(area(after, k) for k in after) >= sum(area(before, k) for k in after):
-        return False
-    return all(area(after, k) <= max(area(before, k), _ENOUGH) for k in after if k != cleared)
 
 
 def _line(s: Standing, place: int, cells: dict[tuple[int, str], tuple[str, float]], before: Sheet, after: Sheet) -> dict:

@@ -55,21 +55,22 @@ class Hanging:
         self._matrices = pose_matrices(wearer, pose)
         self._posed = worn_points(piece, wearer, pose, self._matrices)
 
-    def _tauter(self, points: np.ndarray, most: float) -> np.ndarray:
-        """Return which vertices (n,) of what hangs lie on edges more than `most` times their length at points (n, 3)."""
-        edges, _ = unique_edges(self.piece.mesh.triangles)
-        edges = edges[self.rows[edges].all(axis=1)]
-        out = np.zeros(len(points), bool)
-        out[edges[edge_lengths(points, edges) > most * np.maximum(edge_lengths(self._rest, edges), 1e-6)]] = True
-        return out
-
     def stretch(self, points: np.ndarray | None = None) -> float:
         """Return how many times its length the most stretched edge of what hangs is, as it is worn or at `points` (n, 3)."""
+        return float(self._stretches(self._posed if points is None else points)[1].max(initial=1.0))
+
+    def _tauter(self, points: np.ndarray, most: float) -> np.ndarray:
+        """Return which vertices (n,) of what hangs lie on edges more than `most` times their length at points (n, 3)."""
+        edges, times = self._stretches(points)
+        out = np.zeros(len(points), bool)
+        out[edges[times > most]] = True
+        return out
+
+    def _stretches(self, points: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
+        """Return the edges (e, 2) of what hangs, and how many times its length at rest each is at points (n, 3)."""
         edges, _ = unique_edges(self.piece.mesh.triangles)
         edges = edges[self.rows[edges].all(axis=1)]
-        posed = self._posed if points is None else points
-        rest, now = (edge_lengths(p, edges) for p in (self._rest, posed))
-        return float((now / np.maximum(rest, 1e-6)).max(initial=1.0))
+        return edges, edge_lengths(points, edges) / np.maximum(edge_lengths(self._rest, edges), 1e-6)
 
     def fallen(self, under: Sequence[Piece] = ()) -> np.ndarray:
         """Return the moves at rest (n, 3) with which, in the pose, what hangs lies as it falls on the legs and on what is `under` it.
