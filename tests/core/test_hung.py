@@ -8,7 +8,8 @@ from bench.wardrobe import garments, wearers
 from wily_heron.core.bind.bind import bind
 from wily_heron.core.bind.striding import striding
 from wily_heron.core.clearance.cell import Dressed
-from wily_heron.core.clearance.hung import MOST, Hanging
+from wily_heron.core.clearance.fall import MOST
+from wily_heron.core.clearance.hung import Hanging
 from wily_heron.core.figure.body import Wearer
 from wily_heron.core.figure.pose import posed_body
 from wily_heron.core.figure.pose_library import POSES

@@ -34,7 +34,8 @@ def _through(points: np.ndarray) -> int:
 def test_a_ripple_through_itself_opens_and_the_rest_of_the_sheet_lies_still():
     flat, folded = FLAT - [0.25, -0.03, 0.25], _folded()
     assert (_through(flat), _through(folded) > 20) == (0, True)
-    open_ = untangled(folded, flat, FACES, FLOOR, lambda _: NONE)
+    open_, more = untangled(folded, flat, FACES, FLOOR, lambda _: NONE)
+    assert more == _through(open_)
     assert _through(open_) < 0.1 * _through(folded)
     far = np.linalg.norm(folded[:, [0, 2]], axis=1) > 0.2
     assert np.array_equal(open_[far], folded[far])
@@ -43,18 +44,18 @@ def test_a_ripple_through_itself_opens_and_the_rest_of_the_sheet_lies_still():
 
 def test_what_went_through_itself_before_is_left_as_it_was():
     folded = _folded()
-    assert np.array_equal(untangled(folded, folded, FACES, FLOOR, lambda _: NONE), folded)
+    assert np.array_equal(untangled(folded, folded, FACES, FLOOR, lambda _: NONE)[0], folded)
 
 
 def test_nothing_is_smoothed_that_would_be_worse_for_it():
     flat, folded = FLAT - [0.25, -0.03, 0.25], _folded()
-    assert np.array_equal(untangled(folded, flat, FACES, FLOOR, lambda _: ~NONE), folded)
+    assert np.array_equal(untangled(folded, flat, FACES, FLOOR, lambda _: ~NONE)[0], folded)
 
 
 def test_what_would_be_worse_stays_and_the_rest_opens_about_it():
     flat, folded = FLAT - [0.25, -0.03, 0.25], _folded()
     taut = folded[:, 2] > 0.0
-    open_ = untangled(folded, flat, FACES, FLOOR, lambda p: taut & (np.abs(p - folded).max(axis=1) > 1e-9))
+    open_, _ = untangled(folded, flat, FACES, FLOOR, lambda p: taut & (np.abs(p - folded).max(axis=1) > 1e-9))
     assert np.array_equal(open_[taut], folded[taut])
     assert 0 < _through(open_) < 0.7 * _through(folded)
 

@@ -9,13 +9,16 @@ from ..mesh.topology import topology_of
 from ..space.tree import TriangleTree
 
 _ROUNDS, _RINGS, _SWEEPS = 16, 2, 4
+_FEWER, _VAIN = 0.95, 2
+"""A round that leaves more than this share of the faces is in vain, and after so many of those in a row there is an end."""
 _OFF = 0.002
 """What is smoothed stays at least this far (metres) off what lies under it."""
 
 
 def untangled(points: np.ndarray, before: np.ndarray, triangles: np.ndarray, floor: TriangleTree,
-              worse: Callable[[np.ndarray], np.ndarray]) -> np.ndarray:
-    """Return the points (n, 3) of cloth smoothed about the faces that go through it there and did not `before` (n, 3), off the `floor`.
+              worse: Callable[[np.ndarray], np.ndarray]) -> tuple[np.ndarray, int]:
+    """Return the points (n, 3) of cloth smoothed about the faces that go through it there and did not `before` (n, 3), off the `floor`; and
+    how many more faces go through it than did, less than nothing if fewer.
 
     A crease that folds into itself opens as it is smoothed: each vertex about it goes half-way to the mean of its neighbours, over and
     over. Vertices that are `worse` otherwise (n,) for it stay where they are from then on, with those about them. What is kept is where
@@ -24,12 +27,14 @@ def untangled(points: np.ndarray, before: np.ndarray, triangles: np.ndarray, flo
     mesh, (edges, _) = topology_of(triangles, len(points)), edge_use(triangles)
     tree = TriangleTree(before, triangles)
     was = tree.pierced(edges)
-    at, best, held = points, (points, len(triangles)), np.zeros(len(points), bool)
+    at, best, more, held, vain = points, (points, len(triangles)), 0, np.zeros(len(points), bool), 0
     for _ in range(_ROUNDS):
-        bad = tree.refit(at).pierced(edges) & ~was
+        through = tree.refit(at).pierced(edges)
+        bad = through & ~was
+        vain = 0 if bad.sum() < _FEWER * best[1] else vain + 1
         if bad.sum() < best[1]:
-            best = at, int(bad.sum())
-        if not bad.any():
+            best, more = (at, int(bad.sum())), int(through.sum()) - int(was.sum())
+        if not bad.any() or vain > _VAIN:
             break
         about = np.zeros(len(points))
         about[triangles[bad]] = 1.0
@@ -39,13 +44,13 @@ def untangled(points: np.ndarray, before: np.ndarray, triangles: np.ndarray, flo
         tried = at
         for _ in range(_SWEEPS):
             tried = tried + (0.5 * about)[:, None] * (mesh.mean @ tried - tried)
-        signed, near = floor.signed_distance(tried)
-        low = (signed < _OFF) & (about > 0)
-        tried[low] += ((_OFF - signed)[:, None] * floor.normals_at(near))[low]
+        rows = np.flatnonzero(about)
+        signed, near = floor.signed_distance(tried[rows])
+        tried[rows] += np.maximum(_OFF - signed, 0.0)[:, None] * floor.normals_at(near)
         bad = worse(tried) & ~held
         if not bad.any():
             at = tried
         for _ in range(_RINGS):
             bad = bad | (mesh.near @ bad > 0)
         held |= bad
-    return best[0]
+    return best[0], more

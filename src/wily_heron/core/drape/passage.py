@@ -24,12 +24,14 @@ def into_pose(pose: Pose, settle: int, move: int, hang: int) -> Passage:
     if not pose.rotations:
         return Passage(settle + hang, lambda _: REST)
 
+    joints, goal = list(pose.rotations), np.array(list(pose.rotations.values()), float)
+
     def at(k: int) -> Pose:
         t = float(np.clip((k + 1 - settle) / max(move, 1), 0.0, 1.0))
         if t in (0.0, 1.0):
             return pose if t else REST
         t = t * t * (3 - 2 * t)
-        turned = {joint: slerp(IDENTITY, np.asarray(q, float), np.array(t)) for joint, q in pose.rotations.items()}
+        turned = dict(zip(joints, slerp(IDENTITY, goal, np.full(len(goal), t)), strict=True))
         return Pose(f"{pose.name}-{k}", pose.label, pose.family, turned)
 
     return Passage(settle + move + hang, at, max(settle + move - 1, 0))

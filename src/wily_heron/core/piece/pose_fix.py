@@ -9,8 +9,9 @@ from ..clearance.cell import CellResult, Dressed
 from ..clearance.clear import Begun, Way, clear
 from ..clearance.clear_cells import Cell as ShapeInPose
 from ..clearance.clear_cells import measure_cells, no_worse, spares
+from ..clearance.fall import MOST
 from ..clearance.give_way import give_way
-from ..clearance.hung import MOST, Hanging
+from ..clearance.hung import Hanging
 from ..clearance.layers import ALONE, Layers
 from ..figure.body import Body, shape_values, shaped
 from ..figure.own_poses import pose_for
