@@ -49,25 +49,31 @@ class _Here:
 def clear_outfit(pieces: Mapping[str, Piece], body: Body, shape: np.ndarray, pose: Pose, ease: float) -> tuple[Worn, list[str]]:
     """Return the outfit (from the skin out, by name) cleared in one cell, as correctives for its pose, and the names of what changed.
 
-    First no piece may spoil what lies over it, or go through itself; what then still shows gives way, from the outermost in, the skin at
-    last; and again. Where layers still show, they give way to what is seen alone, or each piece may spoil what lies over it, which is eased
-    out after it. Where nothing else holds, pieces may go through themselves. A round is kept only if the whole cell shows less, and holds
-    or is no deeper in any pair, nothing having moved farther than one clearing may but cloth that fell. The first is tried for the least
-    thing seen.
+    A piece alone is eased out, not through itself; what then still shows gives way under it, the skin at last. Layers give way first, from
+    the outermost in, which bulks nothing up; then each is eased out so that none spoils what lies over it; and again. Where layers still
+    show, they give way to what is seen alone, or each piece may spoil what lies over it, which is eased out after it. Where nothing else
+    holds, pieces may go through themselves. A round is kept only if the whole cell shows less, and holds or is no deeper in any pair,
+    nothing having moved farther than one clearing may but cloth that fell. The first is tried for the least thing seen.
     """
     worn, changed, fallen = dict(pieces), set(), set()
     here = _Here(body, shape, pose, ease, tuple(Recall() for _ in pieces))
     known = here.measured(worn)
     start = cell = known[1]
-    for turn, rounds in enumerate((*_ALONE, *(_LAYERED if len(pieces) > 1 else ()), _LAST)):
+    past: dict[tuple, Worn] = {}
+    enough = 0.0
+    for rounds in (*(_LAYERED if len(pieces) > 1 else _ALONE), _LAST):
+        if past.get(rounds) is worn:  # as it was when these were tried last
+            continue
+        past[rounds] = worn
         tried, moved, fell, there = worn, set(changed), set(fallen), known
         if rounds is _LAST and cell.figures["holds"]:
             break
         if rounds is _LAST or rounds[0] is _yielding:  # from the start: what has been eased out for its own sake has to go another way now
             tried, moved, there = {n: worn[n] if n in fallen else p for n, p in pieces.items()}, set(fallen), None
         for ease_out in rounds:
-            if cell.figures["area_cm2"] <= (_ENOUGH if turn else 0.0) or (turn == 2 and not changed):
+            if cell.figures["area_cm2"] <= enough:
                 break
+            enough = _ENOUGH
             tried, more, new = ease_out(here, tried, fell, there)
             if not more:
                 continue
@@ -108,7 +114,8 @@ def _eased(here: _Here, worn: Worn, name: str, layers: Layers, fallen: set[str],
     if worn[name].skin is None:
         return
     loose: Loose = "eased" if name in fallen else "falls"
-    eased, (report,) = clear_poses(worn[name], here.body, here.cells, here.ease, layers, loose=loose, known=known, through=through)
+    eased, (report,) = clear_poses(worn[name], here.body, here.cells, here.ease, layers, loose=loose, known=known, through=through,
+                                  shown=True)
     if report["moved"]:
         worn[name] = eased
         moved.add(name)
@@ -138,9 +145,11 @@ def _giving_way(here: _Here, pieces: Worn, _: set[str], known: Known | None, see
 
 _AGAIN = 3
 """What has given way may show what gave way before it anew: it goes round so often."""
-_ALONE = ((_sparing,), _AGAIN * (_giving_way,), (_sparing,))
-_LAYERED = (_AGAIN * (partial(_giving_way, seen_through=False),), (_yielding, *(_AGAIN * (_giving_way,))), (_giving_way, _sparing))
-_LAST = (partial(_yielding, through=True), *(_AGAIN * (_giving_way,)))
+_GIVING = _AGAIN * (_giving_way,)
+_ALONE = ((_sparing,), _GIVING, (_sparing,))
+_LAYERED = ((*_GIVING, _sparing), (*_GIVING, _sparing), (_sparing, *_GIVING), _AGAIN * (partial(_giving_way, seen_through=False),),
+            (_yielding, *_GIVING), (_giving_way, _sparing))
+_LAST = (partial(_yielding, through=True), *_GIVING)
 
 
 def _held(piece: Piece, before: Piece, pose: Pose, moved: np.ndarray) -> Piece:

@@ -55,7 +55,11 @@ def _frames(settle: int, move: int, hang: int, substeps: int) -> Drape:
     return Drape(settle=settle, move=move, hang=hang, substeps=substeps, finer=False, fabric=fabric)
 
 
-_WAYS = (_Way(True, _frames(2, 20, 6, 8), 0.6, 2.0), _Way(True, _frames(4, 32, 16, 12), 0.6, 5.0), _Way(False, _frames(4, 24, 12, 12), 1.2, 2.0))
+_WAYS = (
+    _Way(True, _frames(2, 20, 6, 8), 0.6, 2.0),
+    _Way(True, _frames(4, 32, 16, 12), 0.6, 5.0),
+    _Way(False, _frames(4, 24, 12, 12), 1.2, 2.0),
+)
 
 
 class Fall:

@@ -27,7 +27,8 @@ class Collider:
         self._used = np.unique(self.triangles)  # points of no face may stand anywhere
         edges, sides = unique_edges(self.triangles)
         self.across, _ = across_sides(sides, len(edges))
-        self.tree = TriangleTree(points, self.triangles).arrays
+        self._boxes = TriangleTree(points, self.triangles)
+        self.tree = self._boxes.arrays
         self.start = self.stop = self._between = np.ascontiguousarray(points, np.float64)
         self.start_normals = self.stop_normals = vertex_normals(self.start, self.triangles)
         self._fitted = 1.0
@@ -56,6 +57,10 @@ class Collider:
             near_kernels.fit(self._between, self.triangles, self.tree)
             self._fitted = t
         return self._between
+
+    def tree_at(self, points: np.ndarray) -> TriangleTree:
+        """Return a tree of its triangles at other points (k, 3), to ask what cloth does not."""
+        return self._boxes.again(points)
 
     @property
     def still(self) -> bool:

@@ -148,7 +148,7 @@ class Draping:
         """Return what the piece falls on as it is in a frame, until it is asked for another."""
         wearer, pose = self.wearer_at(frame), self.passage.at(frame)
         under = self._surroundings(wearer, pose, pose_matrices(wearer, pose))
-        self._judge = TriangleTree(under, self.collider.triangles) if self._judge is None else self._judge.refit(under)
+        self._judge = self.collider.tree_at(under) if self._judge is None else self._judge.refit(under)
         return self._judge
 
     def report(self) -> dict:

@@ -122,12 +122,13 @@ def fixed(state: Piece, body: Body, step: Fix, here: Callable[[], np.ndarray]) -
 
 def clear_poses(piece: Piece, body: Body, cells: Sequence[ShapeInPose], ease: float, layers: Layers = ALONE,
                 way: Way = "out", loose: Loose = "falls", known: tuple[Dressed, CellResult] | None = None,
-                through: bool = True) -> tuple[Piece, list[dict]]:
+                through: bool = True, shown: bool = False) -> tuple[Piece, list[dict]]:
     """Return the piece with a corrective for the pose of each cell that fails, and a report per cell.
 
     Where `loose` cloth falls, what hangs about the legs falls into each pose that stretches it too far, or that easing out leaves
-    failing. Each corrective is kept only if its cell gets better and no other cell of those given worse. `known` is the only cell, where
-    the wearer so dressed is measured already; a piece that may not go `through` itself is eased out less (see `clear`).
+    failing; only into those where something has `shown`, if so asked. Each corrective is kept only if its cell gets better and no other
+    cell of those given worse. `known` is the only cell, where the wearer so dressed is measured already; a piece that may not go `through`
+    itself is eased out less (see `clear`).
     """
     begun = Begun(shaped(body, cells[0][0]), piece, cells[0][1], layers, known) if len(cells) == 1 else None
     alone = begun is not None and piece.riders is None  # what clearing measures last is then what the corrective does
@@ -136,7 +137,7 @@ def clear_poses(piece: Piece, body: Body, cells: Sequence[ShapeInPose], ease: fl
     for i in sorted(range(len(cells)), key=lambda k: -figures[k]["area_cm2"]):
         shape, pose = cells[i]
         falls = way == "out" and loose == "falls" and bool(pose.rotations)
-        hanging = Hanging(piece, shaped(body, shape), pose) if falls else None
+        hanging = Hanging(piece, shaped(body, shape), pose) if falls and (figures[i]["places"] or not shown) else None
         taut = hanging is not None and hanging.stretch() > MOST
         if hanging is not None and taut:
             piece, figures = _hang(hanging, cells, figures, i, layers, reports[i])
