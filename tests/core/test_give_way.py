@@ -114,6 +114,14 @@ def test_an_outfit_is_cleared_without_a_piece_going_through_itself_for_it():
     assert np.linalg.norm(skin[1] - skin[0], axis=1).max() <= DEEPEST + 1e-6
 
 
+def test_layers_give_way_before_what_is_worn_over_them_is_let_out():
+    pieces, pose = dressed_in(("shirt", "coat"), HEAVY), POSES["run"]
+    worn, changed = clear_outfit(pieces, HEAVY.body, HEAVY.shape, pose, 0.004)
+    assert judged(pieces, pose) > 3.0
+    assert judged(worn, pose) < 0.1
+    assert changed == ["shirt"]  # and the coat's outline is what it was
+
+
 def folded(piece: Piece, pose: Pose) -> int:
     """The faces of a posed piece that go through others of it."""
     tree = TriangleTree(worn_points(piece, HEAVY, pose), piece.mesh.triangles)

@@ -4,6 +4,7 @@ import igl
 import numpy as np
 import pytest
 
+from bench.clearing import bodies
 from bench.wardrobe import garments, wearers
 from wily_heron.core.bind.bind import bind
 from wily_heron.core.bind.striding import striding
@@ -88,6 +89,19 @@ def test_a_skirt_cleared_for_a_pose_is_neither_torn_between_the_legs_nor_comes_i
     assert np.array_equal(cleared.mesh.points, piece.mesh.points)  # for the pose alone
     high = piece.mesh.points[:, 1] > 0.75 * wearer.points[:, 1].max()
     assert np.allclose(posed[high], worn_points(piece, wearer, pose)[high], atol=1e-4)  # worn above the lap as before
+
+
+@pytest.mark.parametrize(("name", "pose"), [("lean", "kneel"), ("narrow", "run")])
+def test_a_hem_too_narrow_for_the_stride_rides_up(name: str, pose: str):
+    wearer = bodies()[name]
+    piece = _bound("robe", wearer)
+    hanging = Hanging(piece, wearer, POSES[pose])
+    fallen = with_fix(piece, wearer.body, POSES[pose], hanging.fallen(), "fallen")
+    posed = worn_points(fallen, wearer, POSES[pose]).astype(float)
+    assert hanging.stretch() > 3.0
+    assert hanging.stretch(posed) <= MOST
+    deep = _inside(posed[hanging.rows], wearer, POSES[pose])
+    assert (deep > 0.003).mean() < 0.002  # but for what a bent leg holds fast
 
 
 def test_binding_tells_the_worst_stretch_and_how_deep_legs_come_through():

@@ -6,7 +6,8 @@ import pytest
 import trimesh
 
 from wily_heron.core.mesh.catmull_clark import catmull_clark
-from wily_heron.core.mesh.edges import border_vertices
+from wily_heron.core.mesh.coarse import coarse_of
+from wily_heron.core.mesh.edges import border_vertices, edge_lengths, edge_use
 from wily_heron.core.mesh.islands import islands
 from wily_heron.core.mesh.laplacian import cotangent_laplacian
 from wily_heron.core.mesh.triangles import triangulate_quads
@@ -74,3 +75,56 @@ def test_islands_are_counted_largest_first():
     count, label = islands(two, 7)
     assert count == 2
     assert label.tolist() == [0, 0, 0, 0, 1, 1, 1]
+
+
+def _tube(around: int = 96, along: int = 80) -> tuple[np.ndarray, np.ndarray]:
+    """A straight open tube, 12 cm thick and 60 cm long, in right triangles."""
+    turn, high = np.meshgrid(2 * np.pi * np.arange(around) / around, np.linspace(0.0, 0.6, along))
+    points = np.stack([0.06 * np.cos(turn), high, 0.06 * np.sin(turn)], axis=-1).reshape(-1, 3)
+    at = np.arange(around * along).reshape(along, around)
+    a, b, c, d = at[:-1], np.roll(at, -1, axis=1)[:-1], at[1:], np.roll(at, -1, axis=1)[1:]
+    return points, np.stack([a, c, d, a, d, b], axis=-1).reshape(-1, 3).astype(np.int32)
+
+
+def test_a_tube_thinned_out_is_a_tube_of_even_faces_from_hem_to_hem():
+    points, triangles = _tube()
+    coarse = coarse_of(points, triangles, 0.025)
+    assert coarse is not None
+    at = points[coarse.rows]
+    edges, use = edge_use(coarse.triangles)
+    assert np.bincount(use).tolist()[0] == 0
+    assert use.max() == 2  # a manifold
+    assert len(at) - len(edges) + len(coarse.triangles) == 0  # Euler's number of a tube
+    assert len(at) < 0.2 * len(points)
+    assert np.quantile(edge_lengths(at, edges), [0.01, 0.99]) == pytest.approx([0.02, 0.035], abs=0.008)
+    hems = np.isin(at[:, 1], [0.0, 0.6])
+    assert np.array_equal(border_vertices(coarse.triangles, len(at)), hems)
+    theirs = trimesh.Trimesh(at, coarse.triangles, process=False)
+    assert theirs.is_winding_consistent
+    assert theirs.area == pytest.approx(2 * np.pi * 0.06 * 0.6, rel=0.03)
+
+
+def test_the_whole_mesh_follows_where_its_thinned_out_vertices_go():
+    points, triangles = _tube()
+    fine = points + 0.002 * np.cos(points[:, 1:2] * 300) * points * [1 / 0.06, 0.0, 1 / 0.06]  # weave, finer than what is left of it
+
+    def bent(p: np.ndarray) -> np.ndarray:  # round a circle of half a metre's radius
+        angle = p[:, 1] / 0.5
+        return np.stack([0.5 - (0.5 - p[:, 0]) * np.cos(angle), (0.5 - p[:, 0]) * np.sin(angle), p[:, 2]], axis=1)
+
+    coarse = coarse_of(fine, triangles, 0.025)
+    assert coarse is not None
+    made, true = coarse.whole(bent(fine)[coarse.rows], fine), bent(fine)
+    assert np.linalg.norm(made - true, axis=1).max() < 0.001
+    assert np.linalg.norm(made - true, axis=1)[coarse.rows].max() < 1e-9
+
+
+def test_a_mesh_that_is_coarse_or_no_manifold_is_thinned_out_as_far_as_that_goes():
+    points, triangles = _tube()
+    assert coarse_of(points, triangles.copy(), 0.005) is None
+    torn = triangles.copy()
+    torn[::7] = torn[::7, ::-1]  # wound the other way
+    torn[5::50, 2] = 3000  # and fins that reach across
+    coarse = coarse_of(points, torn, 0.025)
+    assert coarse is not None
+    assert np.isfinite(coarse.whole(points[coarse.rows], points)).all()
