@@ -119,6 +119,17 @@ def test_the_whole_mesh_follows_where_its_thinned_out_vertices_go():
     assert np.linalg.norm(made - true, axis=1)[coarse.rows].max() < 1e-9
 
 
+def test_what_is_apart_from_a_mesh_is_not_thinned_out_with_it():
+    points, triangles = _tube()
+    button = points[:3] + [0.0, 0.0, 0.1]
+    coarse = coarse_of(np.concatenate([points, button]), np.concatenate([triangles, [[7680, 7681, 7682]]]).astype(np.int32), 0.025)
+    assert coarse is not None
+    assert np.flatnonzero(coarse.apart).tolist() == [7680, 7681, 7682]
+    assert coarse.rows.max() < 7680
+    rest = np.concatenate([points, button])
+    assert np.array_equal(coarse.whole(rest[coarse.rows] + [0.0, 1.0, 0.0], rest)[7680:], button)
+
+
 def test_a_mesh_that_is_coarse_or_no_manifold_is_thinned_out_as_far_as_that_goes():
     points, triangles = _tube()
     assert coarse_of(points, triangles.copy(), 0.005) is None

@@ -16,6 +16,7 @@ from ..mesh.coarse import Coarse, coarse_of
 from ..mesh.mesh import Mesh
 from ..piece.draping import Drape
 from ..piece.state import Piece
+from ..piece.stick import stick_islands, stiff_islands
 from ..space.tree import TriangleTree
 from .threads import GOAL, Threads
 
@@ -42,7 +43,8 @@ _ROUNDS = 3
 
 @dataclass(frozen=True)
 class _Way:
-    """How it falls: `thinned` or not, in which frames, how many threads it keeps `apart` from itself, and by what gravity it rides up."""
+    """How it falls: `thinned` or not, in which frames, how far it keeps `apart` from itself, in threads where it is thinned, else in what
+    cloth does, and by what gravity it rides up."""
 
     thinned: bool
     step: Drape
@@ -58,7 +60,7 @@ def _frames(settle: int, move: int, hang: int, substeps: int) -> Drape:
 _WAYS = (
     _Way(True, _frames(2, 20, 6, 8), 0.6, 2.0),
     _Way(True, _frames(4, 32, 16, 12), 0.6, 5.0),
-    _Way(False, _frames(4, 24, 12, 12), 1.2, 2.0),
+    _Way(False, _frames(4, 24, 12, 12), 1.7, 2.0),
 )
 
 
@@ -75,7 +77,7 @@ class Fall:
     def fallen(self) -> np.ndarray:
         """Return where the piece (n, 3) lies in the pose: as the first fall leaves it that ends well, through itself no more than
         before, or the best of them."""
-        coarse = coarse_of(self.rest, self.piece.mesh.triangles, _SIDE)
+        coarse = self._coarse()
         best, least = None, (np.inf, np.inf)
         for way in _WAYS:
             if (way.thinned and coarse is None) or (not way.thinned and least[0] == 0):
@@ -90,6 +92,12 @@ class Fall:
         assert best is not None
         return best
 
+    def _coarse(self) -> Coarse | None:
+        """Return the cloth thinned out, nothing where loose panels are sewn to it or its threads are long as they are."""
+        mesh = self.piece.mesh
+        coarse = coarse_of(mesh.points, mesh.triangles, _SIDE)
+        return None if coarse is None or (coarse.apart & ~stiff_islands(self.rest, mesh.triangles)).any() else coarse
+
     def _falls(self, way: _Way, coarse: Coarse | None) -> tuple[np.ndarray, TriangleTree]:
         """Return where it lies (n, 3) after a fall, and what it lies on."""
         rows, faces = (np.arange(len(self.rest)), self.piece.mesh.triangles) if coarse is None else _about(coarse, self.worn < _FAST)
@@ -99,7 +107,7 @@ class Fall:
         passage = into_pose(self.pose, way.step.settle, way.step.move, way.step.hang)
         falling = Draping(piece, self.wearer, way.step, passage, self.under, hold, self.legs)
         cloth, close = falling.cloth, falling.cloth.gap
-        cloth.gap = np.maximum(way.apart * float(np.median(threads.long)), close)
+        cloth.gap = way.apart * (close if coarse is None else np.maximum(float(np.median(threads.long)), close))
         points = falling.points
         while falling.done <= passage.there:
             cloth.weather.gravity = way.rides_up if threads.stretch(points) > _TAUT else _FALLS
@@ -120,7 +128,8 @@ class Fall:
             return kept, floor
         where = self.posed.copy()
         where[rows], _ = threads.off_themselves(kept, floor, self.posed[rows])
-        return coarse.whole(where[coarse.rows], self.rest), floor
+        whole = coarse.whole(where[coarse.rows], self.rest)
+        return stick_islands(whole, self.rest, self.piece.mesh.triangles, coarse.apart), floor
 
     def _eased(self, points: np.ndarray, floor: TriangleTree) -> float:
         """Bring `points` (n, 3) off the floor and to their length in place; return how badly that ends, nothing if well."""

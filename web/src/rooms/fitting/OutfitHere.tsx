@@ -51,7 +51,7 @@ export function OutfitHere({ production, fitting }: Props) {
       {!here && (
         <p className="text-[12px] text-soft">
           {shows
-            ? "Every piece makes room, what is under it gives way, the skin at last. Nothing changes until you say so."
+            ? "What is worn underneath gives way, the skin at last; what then still shows is given room. Nothing changes until you say so."
             : "Nothing shows through in this cell."}
         </p>
       )}
