@@ -133,7 +133,7 @@ class Fall:
 
     def _eased(self, points: np.ndarray, floor: TriangleTree) -> float:
         """Bring `points` (n, 3) off the floor and to their length in place; return how badly that ends, nothing if well."""
-        loose = self.worn < _FAST
+        loose, signed = self.worn < _FAST, np.zeros(0)
         for _ in range(_ROUNDS):
             signed, near = floor.signed_distance(points[loose])
             out = np.where(signed > -_DEEP, np.maximum(_OFF - signed, 0.0), 0.0)
