@@ -17,9 +17,9 @@ from .give_way import give_way
 from .layers import Layers
 from .recall import Recall
 
-_ENOUGH = 0.05
-"""What still shows (cm2) after each piece has been eased out is left if it is no more than this: half of what a cell holds with, so that
-it holds for whoever looks from elsewhere too."""
+_ENOUGH, _ENOUGH_LAYERED = 0.05, 0.02
+"""What still shows (cm2) once something has been tried is left if it is no more than this, of layers the less, with folds between them:
+half or less of what a cell holds with, so that it holds for whoever looks from elsewhere too."""
 
 Worn = dict[str, Piece]
 Known = tuple[Dressed, CellResult]
@@ -73,7 +73,7 @@ def clear_outfit(pieces: Mapping[str, Piece], body: Body, shape: np.ndarray, pos
         for ease_out in rounds:
             if cell.figures["area_cm2"] <= enough:
                 break
-            enough = _ENOUGH
+            enough = _ENOUGH_LAYERED if len(pieces) > 1 else _ENOUGH
             tried, more, new = ease_out(here, tried, fell, there)
             if not more:
                 continue
