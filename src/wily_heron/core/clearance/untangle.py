@@ -10,7 +10,7 @@ from ..space.tree import TriangleTree
 
 _ROUNDS, _RINGS, _SWEEPS = 16, 2, 4
 _FEWER, _VAIN = 0.95, 2
-"""A round that leaves more than this share of the faces is in vain, and after so many of those in a row there is an end."""
+"""A round that leaves more than this share of the faces is in vain, and after more than so many of those in a row there is an end."""
 _OFF = 0.002
 """What is smoothed stays at least this far (metres) off what lies under it."""
 
