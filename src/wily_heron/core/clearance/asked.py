@@ -14,6 +14,8 @@ _LEAST = 1e-4
 """Less than a tenth of a millimetre is not a poke-through."""
 _CLOSELY = 160
 """No more faces than this are asked at sixty-four points."""
+_DEEP = 1.0
+"""Metres: deeper than anything is."""
 _STRAY = 0.12
 """Only cloth that lay within this of a point at rest (metres) can be shown through by it: a hand on a skirt is no fault."""
 
@@ -44,11 +46,12 @@ def cut(under_tree: TriangleTree, over_tree: TriangleTree, cover: Cover) -> np.n
 
 
 def _shallowest(stand: np.ndarray, rim: np.ndarray) -> np.ndarray:
-    """Which faces (t,) are looked at most closely, by how far their points (t, s) stand out: those at the `rim` (t,), the shallowest first;
-    what shows of a fold shows there."""
-    deepest = np.where(rim, stand.max(axis=1), np.inf)
-    out = rim.copy()
-    out[np.argsort(deepest, kind="stable")[_CLOSELY:]] = False
+    """Which faces (t,) are looked at most closely, by how far their points (t, s) stand out: those at the `rim` (t,), the shallowest first,
+    what shows of a fold shows there; and then those of which no point does."""
+    deepest = stand.max(axis=1)
+    first = np.argsort(np.where(deepest > 0, deepest, _DEEP), kind="stable")
+    out = np.zeros(len(rim), bool)
+    out[first[rim[first]][:_CLOSELY]] = True
     return out
 
 
