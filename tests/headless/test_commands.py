@@ -278,8 +278,8 @@ def test_what_cannot_be_converted_is_said_and_nothing_is_written(folder: Path):
 
 
 def test_drape_writes_every_frame_or_keeps_the_last(pack: Path, folder: Path):
-    done = heron("drape", pack, "--piece", "Oilskin coat", "--fabric", "oilskin", "--pose", "stride", "--settle", "3", "--frames", "9", "--substeps", "6",
-                 "--out", folder / "fall.usdc", "--json", "-")
+    done = heron("drape", pack, "--piece", "Oilskin coat", "--fabric", "oilskin", "--pose", "stride", "--settle", "3", "--frames", "9",
+                 "--substeps", "6", "--out", folder / "fall.usdc", "--json", "-")
     assert done.returncode == 0, done.stderr
     assert json.loads(done.stdout)["frames"] == 9
     stage = Usd.Stage.Open(str(folder / "fall.usdc"))

@@ -1,6 +1,6 @@
 """Clearing a whole outfit in one cell: each piece from the skin out makes room for the inner ones, then the inner ones give way."""
 
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass, replace
 from functools import partial
 
@@ -20,6 +20,8 @@ from .recall import Recall
 _ENOUGH, _ENOUGH_LAYERED = 0.05, 0.02
 """What still shows (cm2) once something has been tried is left if it is no more than this, of layers the less, with folds between them:
 half or less of what a cell holds with, so that it holds for whoever looks from elsewhere too."""
+_FIRST = 2
+"""The less is asked for in so many first turns only: what comes after takes long."""
 
 Worn = dict[str, Piece]
 Known = tuple[Dressed, CellResult]
@@ -45,6 +47,28 @@ class _Here:
         dressed = Dressed(shaped(self.body, self.shape), worn)
         return dressed, dressed.measure(self.pose, recall=self.recall)
 
+    def step(self, ease_out: Callable, worn: Worn, fallen: set[str], known: Known | None, pieces: Worn, start: CellResult) -> "_Step":
+        """Return what one way of easing out makes of the outfit, held to what one clearing may move it from `pieces`."""
+        tried, moved, fell = ease_out(self, worn, fallen, known)
+        if not moved:
+            return _Step(worn, moved, fell, known)
+        then = self.measured(tried)
+        if not _near(then[1], start, fallen | fell):
+            tried = {n: p if n in fallen | fell else _held(p, pieces[n], self.pose, a.points - b.points)
+                     for (n, p), a, b in zip(tried.items(), then[1].layers, start.layers, strict=True)}
+            then = self.measured(tried)
+        return _Step(tried, moved, fell, then)
+
+
+@dataclass(frozen=True)
+class _Step:
+    """The outfit after one way of easing out, what of it that `moved` and `fell`, and the cell with it."""
+
+    worn: Worn
+    moved: set[str]
+    fell: set[str]
+    known: Known | None
+
 
 def clear_outfit(pieces: Mapping[str, Piece], body: Body, shape: np.ndarray, pose: Pose, ease: float) -> tuple[Worn, list[str]]:
     """Return the outfit (from the skin out, by name) cleared in one cell, as correctives for its pose, and the names of what changed.
@@ -59,35 +83,34 @@ def clear_outfit(pieces: Mapping[str, Piece], body: Body, shape: np.ndarray, pos
     here = _Here(body, shape, pose, ease, tuple(Recall() for _ in pieces))
     known = here.measured(worn)
     start = cell = known[1]
-    past: dict[tuple, Worn] = {}
-    enough = 0.0
-    for rounds in (*(_LAYERED if len(pieces) > 1 else _ALONE), _LAST):
-        if past.get(rounds) is worn:  # as it was when these were tried last
-            continue
-        past[rounds] = worn
+    past: dict[tuple, tuple[Worn, _Step]] = {}
+    enough, layered = 0.0, len(pieces) > 1
+    for turn, rounds in enumerate((*(_LAYERED if layered else _ALONE), _LAST)):
         tried, moved, fell, there = worn, set(changed), set(fallen), known
         if rounds is _LAST and cell.figures["holds"]:
             break
         if rounds is _LAST or rounds[0] is _yielding:  # from the start: what has been eased out for its own sake has to go another way now
             tried, moved, there = {n: worn[n] if n in fallen else p for n, p in pieces.items()}, set(fallen), None
+        vain = None
         for ease_out in rounds:
             if cell.figures["area_cm2"] <= enough:
                 break
-            enough = _ENOUGH_LAYERED if len(pieces) > 1 else _ENOUGH
-            tried, more, new = ease_out(here, tried, fell, there)
-            if not more:
+            enough = _ENOUGH_LAYERED if layered and turn < _FIRST else _ENOUGH
+            if ease_out is vain:
                 continue
-            moved, fell = moved | more, fell | new
-            then = here.measured(tried)
-            if not _near(then[1], start, fell):
-                tried = {n: p if n in fell else _held(p, pieces[n], pose, a.points - b.points)
-                         for (n, p), a, b in zip(tried.items(), then[1].layers, start.layers, strict=True)}
-                then = here.measured(tried)
-            there, after = then, then[1]
+            of, step = past.get((ease_out, id(tried)), (None, None))
+            if of is not tried or step is None:
+                step = here.step(ease_out, tried, fell, there, pieces, start)
+                past[ease_out, id(tried)] = tried, step
+            vain = ease_out if not step.moved or _GAINS < _area(step.known) / max(_area(there), 1e-9) < _AMISS else None
+            if not step.moved:
+                continue
+            tried, moved, fell, there = step.worn, moved | step.moved, fell | step.fell, step.known
+            after = there[1]
             less = after.figures["area_cm2"] < cell.figures["area_cm2"]
             no_deeper = after.figures["holds"] or _deepest(after) >= _deepest(start) - 0.05
             if less and no_deeper and _near(after, start, fell):
-                worn, cell, known, changed, fallen = tried, after, then, moved, fell
+                worn, cell, known, changed, fallen = tried, after, there, moved, fell
     return worn, [n for n in pieces if n in changed]
 
 
@@ -145,6 +168,8 @@ def _giving_way(here: _Here, pieces: Worn, _: set[str], known: Known | None, see
 
 _AGAIN = 3
 """What has given way may show what gave way before it anew: it goes round so often."""
+_GAINS, _AMISS = 0.9, 2.0
+"""What leaves about so much of what showed is not done again at once; where it has gone amiss, what it has left may be mended by it."""
 _GIVING = _AGAIN * (_giving_way,)
 _ALONE = ((_sparing,), _GIVING, (_sparing,))
 _LAYERED = ((*_GIVING, _sparing), (*_GIVING, _sparing), (_sparing, *_GIVING), _AGAIN * (partial(_giving_way, seen_through=False),),
@@ -170,6 +195,10 @@ def _near(after: CellResult, start: CellResult, fell: set[str]) -> bool:
     """Whether no layer has moved farther than one clearing may, but for those that fell."""
     pairs = zip(after.layers, start.layers, strict=True)
     return all(a.name in fell or np.linalg.norm(a.points - b.points, axis=1).max() <= CAP + 1e-4 for a, b in pairs)
+
+
+def _area(known: Known | None) -> float:
+    return known[1].figures["area_cm2"] if known else np.inf
 
 
 def _deepest(cell: CellResult) -> float:
