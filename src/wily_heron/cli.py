@@ -41,12 +41,12 @@ from .formats.piece_read import read_file, read_model_file
 from .formats.slug import slug
 from .headless_cut import cut
 from .headless_drape import drape
-from .headless_files import DEMO_POSES, body_named, carrier, motion_named, report, worn_under, write_whole
+from .headless_files import DEMO_POSES, body_named, carrier, motion_named, out_file, report, worn_under, write_whole
 from .headless_finish import finish
 from .headless_trial import trial
 
 app = typer.Typer(add_completion=False, no_args_is_help=True, pretty_exceptions_enable=False)
-Out = Annotated[Path, typer.Option("--out", help="The file to write.")]
+Out = Annotated[Path, out_file("The file to write.")]
 _WORN_AS: dict[str, Literal["auto", "head", "sole"]] = {"hair": "head", "footwear": "sole"}
 Json = Annotated[str | None, typer.Option("--json", help="Write the report as JSON to this file; - prints it.")]
 

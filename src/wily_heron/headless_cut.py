@@ -19,13 +19,13 @@ from .formats.model_write import WRITTEN, write_model
 from .formats.panel_dxf import write_dxf
 from .formats.panel_svg import write_svg
 from .formats.slug import slug
-from .headless_files import report, write_whole
+from .headless_files import out_file, report, write_whole
 
 _ENDINGS = (*WRITTEN, ".svg", ".dxf")
 
 
 def cut(block: Annotated[str, typer.Argument(help="bodice, tabard, skirt, trousers, cape or hood.")],
-        out: Annotated[Path, typer.Option("--out", help=".svg or .dxf: the panels; .glb, .obj ...: the sewn garment.")],
+        out: Annotated[Path, out_file(".svg or .dxf: the panels; .glb, .obj ...: the sewn garment.")],
         on: Annotated[str, typer.Option(help="A wearer of the demo cast.")] = "ibbet",
         made_for: Annotated[str | None, typer.Option(help="Draft it for this wearer first, then grade it.")] = None,
         settings: Annotated[list[str] | None, typer.Option("--set", help="name=length, like ease=12cm; may be repeated.")] = None,

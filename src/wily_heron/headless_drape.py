@@ -25,10 +25,10 @@ from .formats.pack_write import write_pack
 from .formats.piece_read import read_file
 from .formats.slug import slug
 from .formats.usd_points import Moving, write_moving
-from .headless_files import motion_named, place_in, report, write_whole
+from .headless_files import motion_named, out_file, place_in, report, write_whole
 
 
-def drape(pack: Path, out: Annotated[Path, typer.Option("--out", help=".usdc: every frame; .glb: the last one kept.")],
+def drape(pack: Path, out: Annotated[Path, out_file(".usdc: every frame; .glb: the last one kept.")],
           piece: Annotated[str | None, typer.Option(help="Which piece falls; the outermost if not said.")] = None,
           fabric: Annotated[str, typer.Option(help="A fabric of the stock.")] = "linen",
           along: Annotated[list[str] | None, typer.Option("--with", help="Another piece that falls with it: NAME or NAME=FABRIC.")] = None,

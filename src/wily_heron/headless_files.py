@@ -8,6 +8,7 @@ from typing import Any
 
 import numpy as np
 import orjson
+import typer
 
 from .core.bodies.own_body import OwnBody, own_body
 from .core.errors import InputError
@@ -82,10 +83,21 @@ def carrier(body: Body) -> np.ndarray:
     return _CARRIERS.get(id(body.base), body.base[: len(figure(1).base)])
 
 
-def write_whole(path: Path, data: bytes) -> None:
-    """Write `data` to `path` so that a failure leaves no partial file."""
+def in_a_folder(path: Path) -> Path:
+    """Return the path of a file to write; raises `InputError` if its folder is not there: before the work that comes to be written."""
     if not path.parent.is_dir():
         raise InputError(what="there is no such folder", where=str(path.parent), todo="Make it first, or name another.")
+    return path
+
+
+def out_file(text: str) -> Any:
+    """Return the option for the file to write, with its help."""
+    return typer.Option("--out", help=text, callback=in_a_folder)
+
+
+def write_whole(path: Path, data: bytes) -> None:
+    """Write `data` to `path` so that a failure leaves no partial file."""
+    in_a_folder(path)
     with tempfile.NamedTemporaryFile(dir=path.parent, delete=False) as part:
         part.write(data)
     Path(part.name).chmod(0o644)

@@ -13,10 +13,10 @@ from .core.piece.finished_piece import finished
 from .formats.pack_read import read_pack
 from .formats.pack_write import write_pack
 from .formats.piece_read import read_file
-from .headless_files import place_in, report, write_whole
+from .headless_files import out_file, place_in, report, write_whole
 
 
-def finish(pack: Path, out: Annotated[Path, typer.Option("--out", help="The pack with the piece finished, .glb.")],
+def finish(pack: Path, out: Annotated[Path, out_file("The pack with the piece finished, .glb.")],
            piece: Annotated[str | None, typer.Option(help="Which piece; the outermost if not said.")] = None,
            weld: Annotated[float, typer.Option(min=0, max=10, help="Join borders nearer to each other than this, in mm.")] = 0.0,
            smooth: Annotated[float, typer.Option(min=0, max=1, help="Even the cloth out, 0 to 1.")] = 0.0,

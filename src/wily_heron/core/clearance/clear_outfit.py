@@ -20,6 +20,8 @@ from .recall import Recall
 _ENOUGH, _ENOUGH_LAYERED = 0.05, 0.02
 """What still shows (cm2) once something has been tried is left if it is no more than this, of layers the less, with folds between them:
 half or less of what a cell holds with, so that it holds for whoever looks from elsewhere too."""
+_LITTLE = 0.03
+"""Layers that show no more than this share of what they did are not cleared from the start again."""
 _FIRST = 2
 """The less is asked for in so many first turns only: what comes after takes long."""
 
@@ -75,9 +77,9 @@ def clear_outfit(pieces: Mapping[str, Piece], body: Body, shape: np.ndarray, pos
 
     A piece alone is eased out, not through itself; what then still shows gives way under it, the skin at last. Layers give way first, from
     the outermost in, which bulks nothing up; then each is eased out so that none spoils what lies over it; and again. Where layers still
-    show, they give way to what is seen alone, or each piece may spoil what lies over it, which is eased out after it. Where nothing else
-    holds, pieces may go through themselves. A round is kept only if the whole cell shows less, and holds or is no deeper in any pair,
-    nothing having moved farther than one clearing may but cloth that fell. The first is tried for the least thing seen.
+    show, they give way to what is seen alone, or, where much is left, each piece may spoil what lies over it, which is eased out after it.
+    Where nothing else holds, pieces may go through themselves. A round is kept only if the whole cell shows less, and holds or is no
+    deeper in any pair, nothing having moved farther than one clearing may but cloth that fell. The first is tried for the least thing seen.
     """
     worn, changed, fallen = dict(pieces), set(), set()
     here = _Here(body, shape, pose, ease, tuple(Recall() for _ in pieces))
@@ -90,6 +92,8 @@ def clear_outfit(pieces: Mapping[str, Piece], body: Body, shape: np.ndarray, pos
         if rounds is _LAST and cell.figures["holds"]:
             break
         if rounds is _LAST or rounds[0] is _yielding:  # from the start: what has been eased out for its own sake has to go another way now
+            if layered and cell.figures["area_cm2"] < _LITTLE * start.figures["area_cm2"]:
+                continue
             tried, moved, there = {n: worn[n] if n in fallen else p for n, p in pieces.items()}, set(fallen), None
         vain = None
         for ease_out in rounds:

@@ -20,55 +20,62 @@ def faces_near(x, triangles, layer, up, reach, moves):
     where `up` (n, 3) points, away from the body at each vertex, whichever way a face is turned; where nothing is told of that (0), or a
     face stands across it, outside is where the face looks, and one of a lower layer is held inside only if it is there now.
     """
-    n, m, cell = len(x), len(triangles), 2.0 * (reach + 2.0 * moves.max())
+    n, m, cell = len(x), len(triangles), 2.0 * (reach + 2.0 * moves.mean())
     size = 1
     while size < 4 * m:
         size *= 2
-    low, high, far = np.empty((m, 3)), np.empty((m, 3)), np.empty(m)
-    most = moves.max()
+    box = np.empty((m, 8))  # of each face: from where, its layer, to where, and how far from there it is watched
     start = np.zeros(size + 1, np.int64)
     for t in range(m):
-        far[t] = reach + max(moves[triangles[t, 0]], moves[triangles[t, 1]], moves[triangles[t, 2]])
+        box[t, 3] = layer[triangles[t, 0]]
+        box[t, 7] = reach + max(moves[triangles[t, 0]], moves[triangles[t, 1]], moves[triangles[t, 2]])
         for a in range(3):
-            low[t, a] = min(x[triangles[t, 0], a], x[triangles[t, 1], a], x[triangles[t, 2], a]) - far[t] - most
-            high[t, a] = max(x[triangles[t, 0], a], x[triangles[t, 1], a], x[triangles[t, 2], a]) + far[t] + most
-        _into_cells(t, low, high, cell, size, start, start, False)  # each face in every cell it reaches into: counted, then put there
+            box[t, a] = min(x[triangles[t, 0], a], x[triangles[t, 1], a], x[triangles[t, 2], a])
+            box[t, 4 + a] = max(x[triangles[t, 0], a], x[triangles[t, 1], a], x[triangles[t, 2], a])
+        _into_cells(t, box, cell, size, start, start, False)  # each face in every cell it reaches into: counted, then put there
     for k in range(size):
         start[k + 1] += start[k]
     order, fill = np.empty(start[size], np.int64), start[:size].copy()
     for t in range(m):
-        _into_cells(t, low, high, cell, size, order, fill, True)
+        _into_cells(t, box, cell, size, order, fill, True)
     ends, side, count = np.empty((2 * n, 2), np.int32), np.empty(2 * n), 0
+    near, found, turn = np.empty(2), np.empty(2, np.int64), np.empty(2)  # below the vertex, and above it
     for i in range(n):
-        below, above, near_below, near_above, way_below, way_above = -1, -1, 1e9, 1e9, 0.0, 0.0
-        k = _cell(int(np.floor(x[i, 0] / cell)), int(np.floor(x[i, 1] / cell)), int(np.floor(x[i, 2] / cell)), size)
-        last = -1
-        for r in range(start[k], start[k + 1]):
-            t = order[r]
-            if t == last:  # two of its cells may share a place
-                continue
-            last = t
-            a, b, c = triangles[t, 0], triangles[t, 1], triangles[t, 2]
-            if layer[i] == layer[a]:
-                continue
-            if (x[i, 0] < low[t, 0] or x[i, 0] > high[t, 0] or x[i, 1] < low[t, 1] or x[i, 1] > high[t, 1] or x[i, 2] < low[t, 2]
-                    or x[i, 2] > high[t, 2]):
-                continue
-            distance, along, _, _ = _off(i, x, a, b, c)
-            if distance > min(far[t] + moves[i], near_below if layer[i] > layer[a] else near_above):
-                continue
-            nx, ny, nz = _normal(x, a, b, c)
-            lies = nx * up[i, 0] + ny * up[i, 1] + nz * up[i, 2]
-            turned = -1.0 if lies < -0.3 else 1.0
-            if layer[i] > layer[a]:
-                below, near_below, way_below = t, distance, turned
-            elif turned * along < (0.004 if abs(lies) > 0.3 else 0.0):
-                above, near_above, way_above = t, distance, -turned
-        for t, way in ((below, way_below), (above, way_above)):
-            if t >= 0:
-                ends[count, 0], ends[count, 1], side[count] = i, t, way
+        near[:], found[:] = 1e9, -1
+        for cx in range(int(np.floor((x[i, 0] - moves[i]) / cell)), int(np.floor((x[i, 0] + moves[i]) / cell)) + 1):
+            for cy in range(int(np.floor((x[i, 1] - moves[i]) / cell)), int(np.floor((x[i, 1] + moves[i]) / cell)) + 1):
+                for cz in range(int(np.floor((x[i, 2] - moves[i]) / cell)), int(np.floor((x[i, 2] + moves[i]) / cell)) + 1):
+                    k = _cell(cx, cy, cz, size)
+                    _nearer(i, order, start[k], start[k + 1], x, triangles, layer[i], up, box, moves[i], near, found, turn)
+        for k in range(2):
+            if found[k] >= 0:
+                ends[count, 0], ends[count, 1], side[count] = i, found[k], turn[k]
                 count += 1
     return ends[:count].copy(), side[:count].copy()
+
+
+@njit(cache=True, nogil=True, error_model="numpy", fastmath=True)
+def _nearer(i, order, begin, end, x, triangles, own, up, box, moves, near, found, turn):
+    # take those faces, of order[begin:end], that are nearer to the vertex than those `found` (2,) below and above it
+    ax, ay, az = x[i, 0], x[i, 1], x[i, 2]
+    for r in range(begin, end):
+        t = order[r]
+        if own == box[t, 3]:
+            continue
+        k = 0 if own > box[t, 3] else 1
+        most = min(box[t, 7] + moves, near[k])
+        if (ax < box[t, 0] - most or ax > box[t, 4] + most or ay < box[t, 1] - most or ay > box[t, 5] + most or az < box[t, 2] - most
+                or az > box[t, 6] + most):
+            continue
+        a, b, c = triangles[t, 0], triangles[t, 1], triangles[t, 2]
+        distance, along, _, _ = _off(i, x, a, b, c)
+        if distance > most:
+            continue
+        nx, ny, nz = _normal(x, a, b, c)
+        lies = nx * up[i, 0] + ny * up[i, 1] + nz * up[i, 2]
+        way = -1.0 if lies < -0.3 else 1.0
+        if k == 0 or way * along < (0.004 if abs(lies) > 0.3 else 0.0):
+            near[k], found[k], turn[k] = distance, t, way if k == 0 else -way
 
 
 @njit(cache=True, nogil=True, error_model="numpy", fastmath=True, inline="always")
@@ -77,11 +84,12 @@ def _cell(x, y, z, size):
 
 
 @njit(cache=True, nogil=True, error_model="numpy", fastmath=True)
-def _into_cells(t, low, high, cell, size, out, at, put):
-    # count the cells that a face's box reaches into, or put the face into each
-    for i in range(int(np.floor(low[t, 0] / cell)), int(np.floor(high[t, 0] / cell)) + 1):
-        for j in range(int(np.floor(low[t, 1] / cell)), int(np.floor(high[t, 1] / cell)) + 1):
-            for k in range(int(np.floor(low[t, 2] / cell)), int(np.floor(high[t, 2] / cell)) + 1):
+def _into_cells(t, box, cell, size, out, at, put):
+    # count the cells where a face is watched, or put the face into each
+    far = box[t, 7]
+    for i in range(int(np.floor((box[t, 0] - far) / cell)), int(np.floor((box[t, 4] + far) / cell)) + 1):
+        for j in range(int(np.floor((box[t, 1] - far) / cell)), int(np.floor((box[t, 5] + far) / cell)) + 1):
+            for k in range(int(np.floor((box[t, 2] - far) / cell)), int(np.floor((box[t, 6] + far) / cell)) + 1):
                 key = _cell(i, j, k, size)
                 if put:
                     out[at[key]] = t
