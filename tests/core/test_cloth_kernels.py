@@ -193,6 +193,22 @@ def test_a_layer_s_vertex_is_kept_on_its_side_and_the_two_push_alike():
     assert np.array_equal(other, far)
 
 
+@pytest.mark.parametrize("sliver", [1e-1, 1e-3, 1e-6])
+def test_held_cloth_pushed_into_a_face_held_but_for_a_sliver_flings_nothing(sliver: float):
+    x = rows_of(np.array([[0.0, 0, 0], [0, 0, 0.02], [0.02, 0, 0], [0.02 * sliver, -0.003, 0.001]]))
+    p, w = x.copy(), np.array([0.0, 0.0, 1.0, 0.0])
+    p[3, 1] = 0.004
+    face_kernels.keep_on_side(x, p, w, np.array([[3, 0]], np.int32), np.array([1.0]), np.zeros(1), np.array([[0, 1, 2]], np.int32),
+                              np.full((1, 3), -1, np.int32), np.full(4, 0.0005), np.full(4, 0.3))
+    assert np.abs(x[2, :3] - [0.02, 0, 0]).max() < 0.01
+
+
+def test_a_face_torn_out_of_all_proportion_is_not_watched():
+    x, triangles = np.array([[0.0, 0, 0], [0, 0, 300], [300, 0, 0], [0.1, 0.001, 0.1]]), np.array([[0, 1, 2]], np.int32)
+    ends, _ = face_kernels.faces_near(x, triangles, np.array([0, 0, 0, 1]), np.tile([0.0, 1, 0], (4, 1)), 0.012, np.zeros(4))
+    assert len(ends) == 0
+
+
 def test_faces_near_are_found_with_the_side_that_the_layers_order_says():
     """Two sheets a few millimetres apart, their faces turned at random: the outer's vertices belong outside, the inner's inside."""
     flat, faces = sheet_of(0.2, 0.2, 0.02)

@@ -7,6 +7,13 @@ from ..space.triangle_kernels import nearest_weights
 
 _STEPS = 4
 """How many faces a vertex may walk over in one substep."""
+_CALM = 0.002
+"""Metres: what lies too deep is moved no farther than this by a face in one substep, so that nothing is flung."""
+_LEAN = 0.1
+"""Of the weight it would have if all of it were as free as its freest vertex, a contact has at least this: held vertices beside one that
+is free by a sliver would fling it."""
+_TORN = 0.5
+"""A face longer than this (metres) along an axis is not watched."""
 BETWEEN = 0.0012
 """Metres between layers beside their thickness: so much their faces dip between the corners."""
 
@@ -87,6 +94,8 @@ def _cell(x, y, z, size):
 def _into_cells(t, box, cell, size, out, at, put):
     # count the cells where a face is watched, or put the face into each
     far = box[t, 7]
+    if max(box[t, 4] - box[t, 0], box[t, 5] - box[t, 1], box[t, 6] - box[t, 2]) > _TORN:
+        return
     for i in range(int(np.floor((box[t, 0] - far) / cell)), int(np.floor((box[t, 4] + far) / cell)) + 1):
         for j in range(int(np.floor((box[t, 1] - far) / cell)), int(np.floor((box[t, 5] + far) / cell)) + 1):
             for k in range(int(np.floor((box[t, 2] - far) / cell)), int(np.floor((box[t, 6] + far) / cell)) + 1):
@@ -168,8 +177,9 @@ def keep_on_side(x, p, w, ends, side, idle, triangles, across, thickness, fricti
         if short <= 0.0 or distance - abs(along) > 0.3 * apart or distance > 0.02:
             idle[k] = max(0.0, distance - 1.4 * apart)
             continue
-        both = w[i] + s * s * w[a] + u * u * w[b] + v * v * w[c]
-        if both == 0.0:
+        free = max(w[i], w[a], w[b], w[c])
+        both = max(w[i] + s * s * w[a] + u * u * w[b] + v * v * w[c], _LEAN * free)
+        if free == 0.0:
             continue
         nx, ny, nz = _normal(x, a, b, c)
         nx, ny, nz = nx * side[k], ny * side[k], nz * side[k]
@@ -178,7 +188,7 @@ def keep_on_side(x, p, w, ends, side, idle, triangles, across, thickness, fricti
         rz = (x[i, 2] - p[i, 2]) - s * (x[a, 2] - p[a, 2]) - u * (x[b, 2] - p[b, 2]) - v * (x[c, 2] - p[c, 2])
         near = rx * nx + ry * ny + rz * nz
         stop = min(short, max(0.0, -near))
-        calm = min(short, 0.002) - min(stop, 0.002)  # no more than this a substep, so that nothing is flung
+        calm = min(short, _CALM) - min(stop, _CALM)
         tx, ty, tz = rx - near * nx, ry - near * ny, rz - near * nz
         slide = np.sqrt(tx * tx + ty * ty + tz * tz)
         rub = 0.5 * (friction[i] + friction[a])
