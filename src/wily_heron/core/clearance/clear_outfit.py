@@ -49,7 +49,8 @@ class _Here:
         dressed = Dressed(shaped(self.body, self.shape), worn)
         return dressed, dressed.measure(self.pose, recall=self.recall)
 
-    def step(self, ease_out: Callable, worn: Worn, fallen: set[str], known: Known | None, pieces: Worn, start: CellResult) -> "_Step":
+    def step(self, ease_out: Callable, worn: Worn, fallen: set[str], known: Known | None, pieces: Mapping[str, Piece],
+             start: CellResult) -> "_Step":
         """Return what one way of easing out makes of the outfit, held to what one clearing may move it from `pieces`."""
         tried, moved, fell = ease_out(self, worn, fallen, known)
         if not moved:
@@ -107,7 +108,7 @@ def clear_outfit(pieces: Mapping[str, Piece], body: Body, shape: np.ndarray, pos
                 step = here.step(ease_out, tried, fell, there, pieces, start)
                 past[ease_out, id(tried)] = tried, step
             vain = ease_out if not step.moved or _GAINS < _area(step.known) / max(_area(there), 1e-9) < _AMISS else None
-            if not step.moved:
+            if not step.moved or step.known is None:
                 continue
             tried, moved, fell, there = step.worn, moved | step.moved, fell | step.fell, step.known
             after = there[1]
