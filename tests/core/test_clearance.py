@@ -6,6 +6,7 @@ import trimesh
 
 from bench.cloth_shapes import sheet_of
 from tests.conftest import rotation_about_y
+from wily_heron.core.clearance.asked import _CLOSELY, _shallowest
 from wily_heron.core.clearance.cell import Dressed
 from wily_heron.core.clearance.clear import CAP, clear
 from wily_heron.core.clearance.clear_cells import clear_cells
@@ -207,3 +208,11 @@ def test_skin_that_shows_beside_a_sharp_ridge_is_found_though_its_corners_normal
     found = find(under, over, belongs, [under, over])
     assert found.area == pytest.approx(0.004 * (0.30 - 2 * 0.03), rel=0.5)  # as near as rows of points 1 to 3 mm apart tell
     assert -found.least == pytest.approx(0.0005, rel=0.1)
+
+
+def test_faces_that_something_stands_out_of_are_looked_at_most_closely_before_those_that_nothing_was_seen_to():
+    stand, rim = np.zeros((400, 16)), np.ones(400, bool)
+    stand[350:360, 3], rim[355] = np.linspace(0.001, 0.01, 10), False
+    closely = _shallowest(stand, rim)
+    assert closely[350:360].tolist() == [True] * 5 + [False] + [True] * 4
+    assert closely.sum() == _CLOSELY
