@@ -207,6 +207,7 @@ def test_two_pieces_fall_together_and_both_are_kept_in_one_go(client: TestClient
     plain, now = (frame(client.get(f"/api/pieces/geometry/{p['geometry']}").content)[0] for p in (inner, lower))
     assert np.abs(now["points"] - plain["points"]).max() < 1e-6  # kept for the pose, not for good
     assert np.abs(beside - plain["points"]).max() > 0.005
+    assert max(np.ptp(beside, axis=0).max(), np.ptp(arrays["points"], axis=0).max()) < 2.0  # metres: nothing is flung off
     assert len(frame(client.get(f"/api/pieces/geometry/{lower['geometry']}").content)[1]["correctives"]) == 1
     client.delete(f"/api/pieces/{inner['id']}")
 

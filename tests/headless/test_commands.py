@@ -4,7 +4,6 @@ import json
 import subprocess
 import sys
 from contextlib import chdir, redirect_stderr, redirect_stdout
-from dataclasses import dataclass
 from io import StringIO
 from pathlib import Path
 
@@ -31,16 +30,7 @@ from wily_heron.formats.panel_svg import read_svg
 ROOT = Path(__file__).parents[2]
 
 
-@dataclass(frozen=True)
-class Done:
-    """What a command came to."""
-
-    returncode: int
-    stdout: str
-    stderr: str
-
-
-def heron(*words: object, cwd: Path = ROOT) -> Done:
+def heron(*words: object, cwd: Path = ROOT) -> subprocess.CompletedProcess[str]:
     """Run a command in this process: starting one takes longer than most of them do."""
     out, told, given = StringIO(), StringIO(), sys.argv
     sys.argv = ["heron", *map(str, words)]
@@ -49,7 +39,7 @@ def heron(*words: object, cwd: Path = ROOT) -> Done:
             cli.main()
     finally:
         sys.argv = given
-    return Done(int(end.value.code or 0), out.getvalue(), told.getvalue())
+    return subprocess.CompletedProcess(words, int(end.value.code or 0), out.getvalue(), told.getvalue())
 
 
 def shell(*words: object, cwd: Path = ROOT) -> subprocess.CompletedProcess[str]:

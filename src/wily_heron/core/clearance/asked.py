@@ -14,8 +14,6 @@ _LEAST = 1e-4
 """Less than a tenth of a millimetre is not a poke-through."""
 _CLOSELY = 160
 """No more faces than this are asked at sixty-four points."""
-_DEEP = 1.0
-"""Metres: deeper than anything is."""
 _STRAY = 0.12
 """Only cloth that lay within this of a point at rest (metres) can be shown through by it: a hand on a skirt is no fault."""
 
@@ -49,7 +47,7 @@ def _shallowest(stand: np.ndarray, rim: np.ndarray) -> np.ndarray:
     """Which faces (t,) are looked at most closely, by how far their points (t, s) stand out: those at the `rim` (t,), the shallowest first,
     what shows of a fold shows there; and then those of which no point does."""
     deepest = stand.max(axis=1)
-    first = np.argsort(np.where(deepest > 0, deepest, _DEEP), kind="stable")
+    first = np.argsort(np.where(deepest > 0, deepest, np.inf), kind="stable")
     out = np.zeros(len(rim), bool)
     out[first[rim[first]][:_CLOSELY]] = True
     return out
