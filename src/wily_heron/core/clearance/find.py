@@ -23,15 +23,15 @@ _PLAIN, _MOST = 26, 98
 """The plainest sides are the first of these; most of what can be seen at all is seen from one of the second number."""
 _FAR = 3.0
 """A point is looked at from so far (metres)."""
-_RIM, _EACH, _DOUBT = 100, 3, 1500
+_RIM, _EACH, _DOUBT = 400, 3, 1500
 """So many points at the rim of what stands out are looked at from all sides: what shows of a fold shows there; and so many of each face
 that stands out, the shallowest, and as many of its others, so many in all."""
 _SPREAD = 12
 """So often what lies beside what is seen is looked at."""
 _VIEWS /= np.linalg.norm(_VIEWS, axis=1, keepdims=True)
-_rings = ((5.0, 6), (10.0, 12), (15.0, 12))  # between legs one sees from all but straight below
-_low = [(np.radians(steep), 2 * np.pi * (k + 0.5 * (ring % 2)) / count) for ring, (steep, count) in enumerate(_rings) for k in range(count)]
-_VIEWS = np.concatenate([_VIEWS, [(np.sin(a) * np.cos(b), -np.cos(a), np.sin(a) * np.sin(b)) for a, b in _low]])
+_rings = ((5.0, 6), (10.0, 12), (15.0, 12))  # one sees between legs from all but straight below, into a lap from all but straight above
+_steep = [(np.radians(lean), 2 * np.pi * (k + 0.5 * (ring % 2)) / count) for ring, (lean, count) in enumerate(_rings) for k in range(count)]
+_VIEWS = np.concatenate([_VIEWS, [(np.sin(a) * np.cos(b), up * np.cos(a), np.sin(a) * np.sin(b)) for up in (-1.0, 1.0) for a, b in _steep]])
 
 
 @dataclass(frozen=True)
