@@ -73,6 +73,9 @@ class Fall:
         self.piece, self.wearer, self.pose, self.legs, self.under = piece, wearer, pose, legs, under
         self.rest, self.posed, self.worn, self.hangs = rest, posed.astype(np.float64), worn, hangs
         self.threads = Threads(rest, piece.mesh.triangles, hangs)
+        fast = np.clip((worn - 0.5) / (_FAST - 0.5), 0.0, 1.0)
+        self._share = (1.0 - fast**2 * (3 - 2 * fast))[:, None]
+        """How much of its fall each vertex (n, 1) takes."""
 
     def fallen(self) -> np.ndarray:
         """Return where the piece (n, 3) lies in the pose: as the first fall leaves it that ends well, through itself no more than
@@ -84,7 +87,7 @@ class Fall:
                 continue
             points, floor = self._falls(way, coarse if way.thinned else None)
             bad = self._eased(points, floor)
-            points, more = self.threads.off_themselves(points, floor, self.posed)
+            points, more = self.threads.off_themselves(self.posed + self._share * (points - self.posed), floor, self.posed)
             if (bad, more) < least:
                 best, least = points, (bad, more)
             if bad == 0 and more <= 0:

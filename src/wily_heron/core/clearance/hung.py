@@ -56,9 +56,7 @@ class Hanging:
         body = self.wearer.body
         legs = without(proxy_of(body), on_arms(self.wearer.skeleton, body.skin))  # an arm that swings past leaves the skirt alone
         kept = Fall(self.piece, self.wearer, self.pose, self._rest, self._posed, self.rows, worn, legs, under).fallen()
-        share = 1.0 - np.clip((worn - 0.5) / 0.49, 0.0, 1.0)
-        off = (share**2 * (3 - 2 * share))[:, None] * (kept - self._posed)
-        return undone(blended_linear(skin, piece_matrices(self.piece, self.wearer, self.pose, self._matrices)), off)
+        return undone(blended_linear(skin, piece_matrices(self.piece, self.wearer, self.pose, self._matrices)), kept - self._posed)
 
 
 def on_arms(skeleton: Skeleton, skin: Skin) -> np.ndarray:

@@ -4,13 +4,14 @@ from collections.abc import Callable
 
 import numpy as np
 
-from ..mesh.edges import edge_use
 from ..mesh.topology import topology_of
+from ..space.own_crossings import OwnCrossings
 from ..space.tree import TriangleTree
 
-_ROUNDS, _RINGS, _SWEEPS = 16, 2, 4
-_FEWER, _VAIN = 0.95, 2
-"""A round that leaves more than this share of the faces is in vain, and after more than so many of those in a row there is an end."""
+_ROUNDS, _RINGS, _SWEEPS = (16, 40), 1, 8
+_FEWER, _VAIN = (0.95, 0.99), (2, 6)
+"""A round that leaves more than this share of the faces is in vain, and after more than so many of those in a row there is an end: the
+first where no more faces go through it than did, the second while more do."""
 _OFF = 0.002
 """What is smoothed stays at least this far (metres) off what lies under it."""
 
@@ -24,17 +25,17 @@ def untangled(points: np.ndarray, before: np.ndarray, triangles: np.ndarray, flo
     over. Vertices that are `worse` otherwise (n,) for it stay where they are from then on, with those about them. What is kept is where
     the fewest faces go through it.
     """
-    mesh, (edges, _) = topology_of(triangles, len(points)), edge_use(triangles)
-    tree = TriangleTree(before, triangles)
-    was = tree.pierced(edges)
+    mesh, crossings = topology_of(triangles, len(points)), OwnCrossings(before, triangles)
+    was = crossings.at(before)
     at, best, more, held, vain = points, (points, len(triangles)), 0, np.zeros(len(points), bool), 0
-    for _ in range(_ROUNDS):
-        through = tree.refit(at).pierced(edges)
+    for k in range(_ROUNDS[1]):
+        through = crossings.at(at)
         bad = through & ~was
-        vain = 0 if bad.sum() < _FEWER * best[1] else vain + 1
+        hard = int(more > 0)
+        vain = 0 if bad.sum() < _FEWER[hard] * best[1] else vain + 1
         if bad.sum() < best[1]:
             best, more = (at, int(bad.sum())), int(through.sum()) - int(was.sum())
-        if not bad.any() or vain > _VAIN:
+        if not bad.any() or vain > _VAIN[hard] or k >= _ROUNDS[hard]:
             break
         about = np.zeros(len(points))
         about[triangles[bad]] = 1.0

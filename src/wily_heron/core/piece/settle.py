@@ -6,9 +6,9 @@ import numpy as np
 from scipy import sparse
 from scipy.sparse.linalg import splu
 
-from ..mesh.edges import adjacency, unique_edges
+from ..mesh.edges import adjacency
 from ..mesh.normals import vertex_normals
-from ..space.tree import TriangleTree
+from ..space.own_crossings import OwnCrossings
 from .clearance_over import Under
 from .spread import stiffness_of
 from .stick import stick_islands
@@ -31,15 +31,14 @@ class _Crossings:
     """The faces of a piece that run through one another where they did not on it as it `was` (n, 3)."""
 
     def __init__(self, was: np.ndarray, triangles: np.ndarray) -> None:
-        self.triangles, self._edges = triangles, unique_edges(triangles)[0]
-        self._tree = TriangleTree(was, triangles)
-        self._before = self._tree.pierced(self._edges)
+        self.triangles, self._own = triangles, OwnCrossings(was, triangles)
+        self._before = self._own.at(was)
         self.near = adjacency(triangles, len(was))
         self.mean = sparse.diags(1.0 / np.maximum(np.asarray(self.near.sum(axis=1)).ravel(), 1.0)) @ self.near
 
     def at(self, p: np.ndarray) -> tuple[int, np.ndarray]:
         """Return how many there are with the piece at `p` (n, 3), and which vertices (n,) are theirs, as 0 or 1."""
-        fresh, mark = self._tree.refit(p).pierced(self._edges) & ~self._before, np.zeros(len(p))
+        fresh, mark = self._own.at(p) & ~self._before, np.zeros(len(p))
         mark[self.triangles[fresh].ravel()] = 1.0
         return int(fresh.sum()), mark
 

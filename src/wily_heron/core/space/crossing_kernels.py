@@ -1,6 +1,6 @@
 # Numba gives intrinsics their first argument itself:
 # pyright: reportCallIssue=false
-"""Which triangles are pierced by which edges, of the same mesh or of another."""
+"""Which edges go through which triangles, of the same mesh or of another."""
 
 import numpy as np
 from numba import njit
@@ -9,11 +9,12 @@ from .eight import box_overlaps, first_lane, triangle_hits
 
 
 @njit(cache=True, nogil=True)
-def crossed(points, edges, triangles, own, order, kids, boxes, leaves, edge_mark, mark):
-    """Set `edge_mark` (e,) where an edge (e, 2) of points (n, 3) goes through a triangle, and `mark` (m,) of that.
+def crossings(points, edges, triangles, own, order, kids, boxes, leaves, pairs):
+    """Write to `pairs` (p, 2) which edge (e, 2) of points (n, 3) goes through which triangle, as many as there is room for, and return how
+    many there are.
 
     With `own` the `triangles` (m, 3) are of the same points: those that share a corner with the edge do not count, nor do touches."""
-    stack, far = np.empty(256, np.int64), np.empty(8)
+    stack, far, count = np.empty(256, np.int64), np.empty(8), 0
     for e in range(edges.shape[0]):
         i, j = edges[e, 0], edges[e, 1]
         ox, oy, oz = points[i, 0], points[i, 1], points[i, 2]
@@ -37,7 +38,10 @@ def crossed(points, edges, triangles, own, order, kids, boxes, leaves, edge_mark
                 t = order[-1 - node, first_lane(bits)]
                 bits &= bits - 1
                 if not own or _well_through(points, i, j, triangles[t, 0], triangles[t, 1], triangles[t, 2]):
-                    mark[t] = edge_mark[e] = True
+                    if count < pairs.shape[0]:
+                        pairs[count, 0], pairs[count, 1] = e, t
+                    count += 1
+    return count
 
 
 @njit(cache=True, nogil=True)

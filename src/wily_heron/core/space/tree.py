@@ -6,8 +6,11 @@ from dataclasses import dataclass
 import numpy as np
 
 from . import tree_kernels as kernels
-from .crossing_kernels import crossed
+from .crossing_kernels import crossings
 from .pseudo_normals import PseudoNormals, pseudo_normals
+
+_CROSSINGS = 8192
+"""Room for so many crossings; where there are more, they are looked for again."""
 
 
 @dataclass(frozen=True)
@@ -107,16 +110,30 @@ class TriangleTree:
 
         Edges that share a corner with the triangle do not count, nor do touches within a millionth of an edge.
         """
-        return self._crossed(self.points, edges, True)[1]
+        return _mark(len(self.triangles), self.crossings(edges)[:, 1])
+
+    def crossings(self, edges: np.ndarray) -> np.ndarray:
+        """Return `(k, 2) int32`: which of `edges` (e, 2), rows of the tree's own points, goes through which triangle, as in `pierced`."""
+        return self._crossings(self.points, edges, True)
 
     def crossed(self, points: np.ndarray, edges: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
         """Return which `edges` (e,) bool of another mesh's points (n, 3) go through this one's triangles, and which (m,) bool of these."""
-        return self._crossed(np.ascontiguousarray(points, np.float64), edges, False)
+        pairs = self._crossings(np.ascontiguousarray(points, np.float64), edges, False)
+        return _mark(len(edges), pairs[:, 0]), _mark(len(self.triangles), pairs[:, 1])
 
-    def _crossed(self, points: np.ndarray, edges: np.ndarray, own: bool) -> tuple[np.ndarray, np.ndarray]:
-        through, mark = np.zeros(len(edges), bool), np.zeros(len(self.triangles), bool)
-        crossed(points, np.ascontiguousarray(edges, np.int32), self.triangles, own, *self.arrays, through, mark)
-        return through, mark
+    def _crossings(self, points: np.ndarray, edges: np.ndarray, own: bool) -> np.ndarray:
+        edges, count = np.ascontiguousarray(edges, np.int32), _CROSSINGS
+        while True:
+            pairs = np.empty((count, 2), np.int32)
+            count = crossings(points, edges, self.triangles, own, *self.arrays, pairs)
+            if count <= len(pairs):
+                return pairs[:count]
+
+
+def _mark(count: int, rows: np.ndarray) -> np.ndarray:
+    mark = np.zeros(count, bool)
+    mark[rows] = True
+    return mark
 
 
 class Screen:

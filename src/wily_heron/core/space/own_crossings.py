@@ -1,0 +1,40 @@
+"""Which triangles of a mesh its own edges go through, told again as some of its points move."""
+
+import numpy as np
+
+from ..mesh.corners import any_corner
+from ..mesh.edges import unique_edges
+from .tree import TriangleTree
+
+_MUCH = 0.4
+"""Where more than this share of the edges has moved, all are asked."""
+
+
+class OwnCrossings:
+    """The triangles (m, 3) that edges of the same mesh go through: what has not moved is not asked again."""
+
+    def __init__(self, points: np.ndarray, triangles: np.ndarray) -> None:
+        self._tree, self._edges = TriangleTree(points, triangles), unique_edges(triangles)[0]
+        self._pairs = self._tree.crossings(self._edges)
+
+    def at(self, points: np.ndarray) -> np.ndarray:
+        """Return `(m,) bool`: which are gone through with the mesh at points (n, 3)."""
+        tree, before = self._tree, self._tree.points
+        tree.refit(points)
+        moved = (tree.points[:, 0] != before[:, 0]) | (tree.points[:, 1] != before[:, 1]) | (tree.points[:, 2] != before[:, 2])
+        edges, faces = moved[self._edges[:, 0]] | moved[self._edges[:, 1]], any_corner(moved, tree.triangles)
+        if edges.mean() > _MUCH:
+            self._pairs = tree.crossings(self._edges)
+        elif edges.any():
+            self._pairs = np.concatenate([self._pairs[~edges[self._pairs[:, 0]] & ~faces[self._pairs[:, 1]]], *self._fresh(edges, faces)])
+        out = np.zeros(len(tree.triangles), bool)
+        out[self._pairs[:, 1]] = True
+        return out
+
+    def _fresh(self, edges: np.ndarray, faces: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
+        """Return which of the `edges` (e,) that moved go through which triangles, and which others through which of the `faces` (m,) that
+        did."""
+        rows, still, some = np.flatnonzero(edges), np.flatnonzero(~edges), np.flatnonzero(faces)
+        theirs = self._tree.crossings(self._edges[rows])
+        others = TriangleTree(self._tree.points, self._tree.triangles[some]).crossings(self._edges[still])
+        return np.column_stack([rows[theirs[:, 0]], theirs[:, 1]]), np.column_stack([still[others[:, 0]], some[others[:, 1]]])
