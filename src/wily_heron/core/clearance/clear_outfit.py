@@ -88,19 +88,19 @@ def clear_outfit(pieces: Mapping[str, Piece], body: Body, shape: np.ndarray, pos
     start = cell = known[1]
     past: dict[tuple, tuple[Worn, _Step]] = {}
     enough, layered = 0.0, len(pieces) > 1
-    for turn, rounds in enumerate((*(_LAYERED if layered else _ALONE), _LAST)):
+    for count, turn in enumerate((*(_LAYERED if layered else _ALONE), _LAST)):
         tried, moved, fell, there = worn, set(changed), set(fallen), known
-        if rounds is _LAST and cell.figures["holds"]:
+        if turn is _LAST and cell.figures["holds"]:
             break
-        if rounds is _LAST or rounds[0] is _yielding:  # from the start: what has been eased out for its own sake has to go another way now
+        if turn.anew:
             if layered and cell.figures["area_cm2"] < _LITTLE * start.figures["area_cm2"]:
                 continue
             tried, moved, there = {n: worn[n] if n in fallen else p for n, p in pieces.items()}, set(fallen), None
         vain = None
-        for ease_out in rounds:
+        for ease_out in turn.ways:
             if cell.figures["area_cm2"] <= enough:
                 break
-            enough = _ENOUGH_LAYERED if layered and turn < _FIRST else _ENOUGH
+            enough = _ENOUGH_LAYERED if layered and count < _FIRST else _ENOUGH
             if ease_out is vain:
                 continue
             of, step = past.get((ease_out, id(tried)), (None, None))
@@ -175,11 +175,22 @@ _AGAIN = 3
 """What has given way may show what gave way before it anew: it goes round so often."""
 _GAINS, _AMISS = 0.9, 2.0
 """What leaves about so much of what showed is not done again at once; where it has gone amiss, what it has left may be mended by it."""
-_GIVING = _AGAIN * (_giving_way,)
-_ALONE = ((_sparing,), _GIVING, (_sparing,))
-_LAYERED = ((*_GIVING, _sparing), (*_GIVING, _sparing), (_sparing, *_GIVING), _AGAIN * (partial(_giving_way, seen_through=False),),
-            (_yielding, *_GIVING), (_giving_way, _sparing))
-_LAST = (partial(_yielding, through=True), *_GIVING)
+
+
+@dataclass(frozen=True)
+class _Turn:
+    """Ways of easing out, one after another; from the start `anew`, where what has been eased out for its own sake has to go another way."""
+
+    ways: tuple[Callable, ...]
+    anew: bool = False
+
+
+_to_what_is_seen = partial(_giving_way, seen_through=False)
+_GIVING, _SEEN = _AGAIN * (_giving_way,), _AGAIN * (_to_what_is_seen,)
+_ALONE = (_Turn((_sparing,)), _Turn(_GIVING), _Turn((_sparing,)))
+_LAYERED = (_Turn((_to_what_is_seen, _sparing, *_SEEN)), _Turn((_sparing, *_SEEN), anew=True), _Turn((*_GIVING, _sparing)),
+            _Turn((_yielding, *_GIVING), anew=True), _Turn((_sparing, *_SEEN)))
+_LAST = _Turn((partial(_yielding, through=True), *_GIVING), anew=True)
 
 
 def _held(piece: Piece, before: Piece, pose: Pose, moved: np.ndarray) -> Piece:
