@@ -54,8 +54,8 @@ def clear(piece: Piece, body: Body, shape: np.ndarray, pose: Pose, ease: float, 
     The smoothest displacement that clears it (see `push_out`), capped at 25 mm, is carried back to the rest shape through the inverse of
     each vertex's blended joint matrix. It is kept, as a whole or by region, only if the area of the pair in question shrinks, its depth
     gets no worse, and the piece's two pairs together show less than before. Of up to four passes the best is kept, the one that shows
-    least tried again away from what it made deeper; where the piece then goes through itself it is moved less, if it helps all the same
-    and not much more shows for it, or if it may not go `through` itself. `begun` is the cell as it was just measured, if it was; the
+    least tried again away from what it made deeper. Where the piece goes through itself it is moved less: in each pass, if it may not go
+    `through` itself, else in the end, if it helps all the same and not much more shows for it. `begun` is the cell as it was just measured, if it was; the
     report's `own` are the cell's figures in the end, those that the piece has a part in.
     """
     if piece.skin is None:
@@ -68,7 +68,7 @@ def clear(piece: Piece, body: Body, shape: np.ndarray, pose: Pose, ease: float, 
     begin = cell
     first = layers.own(begin.figures)
     matrices = blended_linear(piece.skin, piece_matrices(piece, wearer, pose, pose_matrices(wearer, pose)))
-    at = layers.place
+    at, triangles = layers.place, piece.mesh.triangles
     pair = at if way == "out" else at + 1
     start = np.asarray(cell.layers[at].points, np.float64)
     moved, best = np.zeros_like(start), (np.zeros_like(start), begin)
@@ -81,8 +81,8 @@ def clear(piece: Piece, body: Body, shape: np.ndarray, pose: Pose, ease: float, 
         moved = moved + move
         size = np.linalg.norm(moved, axis=1)
         moved *= np.minimum(1.0, CAP / np.maximum(size, 1e-12))[:, None]
-        if few:
-            moved = unfolded(start, moved, dressed.pieces[at].mesh.triangles)
+        if not through:
+            moved = unfolded(start, moved, triangles)
         cell = begun.again(start + moved)
         if _better(cell.figures, begin.figures, pair, layers.pairs) and _area(cell, layers.pairs) < _area(best[1], layers.pairs):
             best = (moved, cell)
@@ -90,26 +90,23 @@ def clear(piece: Piece, body: Body, shape: np.ndarray, pose: Pose, ease: float, 
             least = (moved, cell)
     if least is not best and _area(least[1], layers.pairs) < _area(best[1], layers.pairs):  # less shows, but somewhere deeper
         moved = least[0] * _away_from_deeper(start + least[0], least[1], begin, pair)[:, None]
+        moved = moved if through else unfolded(start, moved, triangles)
         cell = begun.again(start + moved)
         if _better(cell.figures, begin.figures, pair, layers.pairs) and _area(cell, layers.pairs) < _area(best[1], layers.pairs):
             best = (moved, cell)
     if best[1].figures["pairs"][pair]["places"] and not few:
-        for region in _regions(dressed.pieces[at].mesh.triangles, moved):
+        for region in _regions(triangles, moved):
             tried = np.where(region[:, None], moved, best[0])
             after = begun.again(start + tried)
             if _better(after.figures, best[1].figures, pair, layers.pairs):
                 best = (tried, after)
     moved, cell = best
-    if moved.any() and not few:
-        flat = unfolded(start, moved, dressed.pieces[at].mesh.triangles)
+    if moved.any() and through:
+        flat = unfolded(start, moved, triangles)
         if flat is not moved:
             after = begun.again(start + flat)
-            more = _FOLDED if pair else max(_FOLDED, 0.1 * _area(begin, layers.pairs))  # under the innermost the skin can give way instead
-            helps = _better(after.figures, begin.figures, pair, layers.pairs)
-            if helps and (not through or _area(after, layers.pairs) <= _area(cell, layers.pairs) + more):
+            if _better(after.figures, begin.figures, pair, layers.pairs) and _area(after, layers.pairs) <= _area(cell, layers.pairs) + _FOLDED:
                 moved, cell = flat, after
-            elif not through:
-                moved, cell = np.zeros_like(start), begin
     size = np.linalg.norm(moved, axis=1)
     if not size.any():
         nothing = not first["places"]

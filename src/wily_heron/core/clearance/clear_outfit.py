@@ -132,7 +132,8 @@ def _yielding(here: _Here, pieces: Worn, fallen: set[str], _: Known | None, thro
     """Ease each piece out, from the skin on, and then what lies over it, at will `through` itself. What has `fallen` stays so."""
     worn, names, moved, fell = dict(pieces), list(pieces), set(), set()
     for i, name in enumerate(names):
-        _eased(here, worn, name, Layers(tuple(worn[n] for n in names[:i]), (), here.recall), fallen, moved, fell, through=through)
+        layers = Layers(tuple(worn[n] for n in names[:i]), tuple(worn[n] for n in names[i + 1 :]), here.recall, over_matters=False)
+        _eased(here, worn, name, layers, fallen, moved, fell, through=through)
     return worn, moved, fell
 
 

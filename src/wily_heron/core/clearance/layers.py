@@ -15,6 +15,7 @@ OWN = "piece"
 class Layers:
     """The pieces under a piece and those over it, each from the innermost out; `recall`, one a pair from the skin out, remembers between
     measurements of one and the same cell. What is under it matters, unless it gives way afterwards; then it may be `seen_through` even now.
+    What is over it matters, unless that is eased out afterwards; it hides what it hides.
     """
 
     under: tuple[Piece, ...] = ()
@@ -22,6 +23,7 @@ class Layers:
     recall: tuple[Recall, ...] = ()
     under_matters: bool = True
     seen_through: bool = True
+    over_matters: bool = True
 
     @property
     def place(self) -> int:
@@ -36,7 +38,7 @@ class Layers:
     @property
     def pairs(self) -> range:
         """The pairs of layers that the piece has a part in, counted from the skin out."""
-        return range(self.place + (0 if self.under_matters else 1), self.place + 2)
+        return range(self.place + (0 if self.under_matters else 1), self.place + (2 if self.over_matters else 1))
 
     def own(self, figures: dict) -> dict:
         """Return the figures of a cell that the piece has a part in: over what is under it, and under what is over it."""
