@@ -27,8 +27,8 @@ _FIRST = 2
 
 Worn = dict[str, Piece]
 Known = tuple[Dressed, CellResult]
-_Eased = tuple[Worn, set[str], set[str]]
-"""The outfit, the names of what moved, and of what fell."""
+_Eased = tuple[Worn, set[str], set[str], Known | None]
+"""The outfit, the names of what moved, and of what fell, and the cell, where it has been measured."""
 
 
 @dataclass(frozen=True)
@@ -52,10 +52,10 @@ class _Here:
     def step(self, ease_out: Callable, worn: Worn, fallen: set[str], known: Known | None, pieces: Mapping[str, Piece],
              start: CellResult) -> "_Step":
         """Return what one way of easing out makes of the outfit, held to what one clearing may move it from `pieces`."""
-        tried, moved, fell = ease_out(self, worn, fallen, known)
+        tried, moved, fell, then = ease_out(self, worn, fallen, known)
         if not moved:
             return _Step(worn, moved, fell, known)
-        then = self.measured(tried)
+        then = then or self.measured(tried)
         if not _near(then[1], start, fallen | fell):
             tried = {n: p if n in fallen | fell else _held(p, pieces[n], self.pose, a.points - b.points)
                      for (n, p), a, b in zip(tried.items(), then[1].layers, start.layers, strict=True)}
@@ -125,7 +125,7 @@ def _sparing(here: _Here, pieces: Worn, fallen: set[str], known: Known | None) -
     for i, name in enumerate(names):
         layers = Layers(tuple(worn[n] for n in names[:i]), tuple(worn[n] for n in names[i + 1 :]), here.recall)
         _eased(here, worn, name, layers, fallen, moved, fell, None if moved else known)
-    return worn, moved, fell
+    return worn, moved, fell, None
 
 
 def _yielding(here: _Here, pieces: Worn, fallen: set[str], _: Known | None, through: bool = False) -> _Eased:
@@ -134,7 +134,7 @@ def _yielding(here: _Here, pieces: Worn, fallen: set[str], _: Known | None, thro
     for i, name in enumerate(names):
         layers = Layers(tuple(worn[n] for n in names[:i]), tuple(worn[n] for n in names[i + 1 :]), here.recall, over_matters=False)
         _eased(here, worn, name, layers, fallen, moved, fell, through=through)
-    return worn, moved, fell
+    return worn, moved, fell, None
 
 
 def _eased(here: _Here, worn: Worn, name: str, layers: Layers, fallen: set[str], moved: set[str], fell: set[str],
@@ -153,9 +153,25 @@ def _eased(here: _Here, worn: Worn, name: str, layers: Layers, fallen: set[str],
 
 def _giving_way(here: _Here, pieces: Worn, _: set[str], known: Known | None, seen_through: bool = True) -> _Eased:
     """Tuck each piece in under what lies over it, from the outermost in, whatever is under it, and let the skin give way under the
-    innermost. What is to give way hides nothing, if it is `seen_through`."""
+    innermost. What is to give way hides nothing, if it is `seen_through`. Where that shows more than before, what is under could not
+    follow: the outermost that moved stays, and again."""
+    known = known or here.measured(pieces)
+    names, of, best = list(pieces), len(pieces), (pieces, set(), set(), known)
+    while of:
+        worn, moved = _tucked(here, pieces, of, known, seen_through)
+        if not moved:
+            break
+        then = here.measured(worn)
+        if not best[1] or _area(then) < _area(best[3]):
+            best = worn, moved, set(), then
+        of = max(names.index(n) for n in moved) if _area(then) > _area(known) else 0
+    return best
+
+
+def _tucked(here: _Here, pieces: Worn, of: int, known: Known | None, seen_through: bool) -> tuple[Worn, set[str]]:
+    """Return the outfit with the innermost so many `of` its pieces tucked in, and the names of what moved."""
     worn, names, moved = dict(pieces), list(pieces), set()
-    for i in range(len(names) - 1, -1, -1):
+    for i in range(of - 1, -1, -1):
         piece = worn[names[i]]
         if piece.skin is None:
             continue
@@ -169,7 +185,7 @@ def _giving_way(here: _Here, pieces: Worn, _: set[str], known: Known | None, see
                 piece = with_yielding(piece, here.body, here.pose, move)
                 moved.add(names[i])
         worn[names[i]] = piece
-    return worn, moved, set()
+    return worn, moved
 
 
 _AGAIN = 3
