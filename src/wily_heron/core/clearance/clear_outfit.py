@@ -88,9 +88,9 @@ def clear_outfit(pieces: Mapping[str, Piece], body: Body, shape: np.ndarray, pos
     start = cell = known[1]
     past: dict[tuple, tuple[Worn, _Step]] = {}
     enough, layered = 0.0, len(pieces) > 1
-    for count, turn in enumerate((*(_LAYERED if layered else _ALONE), _LAST)):
+    for count, turn in enumerate((*(_LAYERED if layered else _ALONE), *_LAST)):
         tried, moved, fell, there = worn, set(changed), set(fallen), known
-        if turn is _LAST and cell.figures["holds"]:
+        if turn in _LAST and cell.figures["holds"]:
             break
         if turn.anew:
             if layered and cell.figures["area_cm2"] < _LITTLE * start.figures["area_cm2"]:
@@ -119,12 +119,13 @@ def clear_outfit(pieces: Mapping[str, Piece], body: Body, shape: np.ndarray, pos
     return worn, [n for n in pieces if n in changed]
 
 
-def _sparing(here: _Here, pieces: Worn, fallen: set[str], known: Known | None) -> _Eased:
-    """Ease each piece out, from the skin on, none so that what lies over it shows more. What has `fallen` stays so."""
+def _sparing(here: _Here, pieces: Worn, fallen: set[str], known: Known | None, through: bool = False) -> _Eased:
+    """Ease each piece out, from the skin on, at will `through` itself, none so that what lies over it shows more. What has `fallen` stays
+    so."""
     worn, names, moved, fell = dict(pieces), list(pieces), set(), set()
     for i, name in enumerate(names):
         layers = Layers(tuple(worn[n] for n in names[:i]), tuple(worn[n] for n in names[i + 1 :]), here.recall)
-        _eased(here, worn, name, layers, fallen, moved, fell, None if moved else known)
+        _eased(here, worn, name, layers, fallen, moved, fell, None if moved else known, through)
     return worn, moved, fell, None
 
 
@@ -207,7 +208,7 @@ _GIVING, _SEEN = _AGAIN * (_giving_way,), _AGAIN * (_to_what_is_seen,)
 _ALONE = (_Turn((_sparing,)), _Turn(_GIVING), _Turn((_sparing,)))
 _LAYERED = (_Turn((_to_what_is_seen, _sparing, *_SEEN)), _Turn((_sparing, *_SEEN), anew=True), _Turn((*_GIVING, _sparing)),
             _Turn((_yielding, *_GIVING), anew=True), _Turn((_sparing, *_SEEN)))
-_LAST = _Turn((partial(_yielding, through=True), *_GIVING), anew=True)
+_LAST = (_Turn((partial(_sparing, through=True), *_SEEN)), _Turn((partial(_yielding, through=True), *_GIVING), anew=True))
 
 
 def _held(piece: Piece, before: Piece, pose: Pose, moved: np.ndarray) -> Piece:
