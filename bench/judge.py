@@ -19,6 +19,7 @@ _AGREE, _UNDER, _OUT, _BORDER, _STRAY = 0.2, 0.04, 0.15, 0.03, 0.12
 _k = np.arange(48) + 0.5
 _round = np.sqrt(1 - (1 - _k / 24) ** 2)
 _VIEWS = np.stack([np.cos(2.39996 * _k) * _round, 1 - _k / 24, np.sin(2.39996 * _k) * _round], 1)
+_FAN = _VIEWS[_VIEWS[:, 1] > 0.25]
 
 
 class Judge:
@@ -65,8 +66,20 @@ class Judge:
                 far, _ = self.scene.first_hits(x[out[ask]] + 2e-4 * n[out[ask]], np.broadcast_to(view, (len(ask), 3)), 3.0)
                 seen[ask[~np.isfinite(far)]] = True
             area += each * float(seen.sum())
-            depth = max(depth, float(t[out[seen]].max(initial=0.0)))
+            depth = max(depth, _deepest(x[out[seen]], n[out[seen]], t[out[seen]], cloth))
         return 1e4 * area, 1000 * depth
+
+
+def _deepest(x, n, t, cloth):
+    """How far the farthest point lies from the cloth behind it: straight back (t), or along the nearest of a fan of rays, if it leans."""
+    side = np.cross(n, np.where(np.abs(n[:, :1]) < 0.7, [1.0, 0.0, 0.0], [0.0, 1.0, 0.0]))
+    side /= np.linalg.norm(side, axis=1, keepdims=True)
+    least = t.copy()
+    for a, back, b in _FAN:
+        far, hit = cloth.first_hits(x, a * side - back * n + b * np.cross(n, side), _UNDER)
+        good = (hit >= 0) & (np.sum(cloth.normals[np.maximum(hit, 0)] * n, axis=1) > _AGREE)
+        least[good] = np.minimum(least, far)[good]
+    return float(least.max(initial=0.0))
 
 
 def _belonging(under, faces, over, over_faces, rng):

@@ -32,7 +32,8 @@ _PASSES, _ROUNDS, _FEW = 4, 8, 4
 
 
 class Begun:
-    """A piece between its layers on a wearer in a pose, measured, and to be measured again as the piece is moved."""
+    """A piece between its layers on a wearer in a pose, measured, and to be measured again as the piece is moved: `cell` is what it shows
+    as it was left."""
 
     def __init__(self, wearer: Wearer, piece: Piece, pose: Pose, layers: Layers, known: tuple[Dressed, CellResult] | None = None) -> None:
         """`known` is the wearer so dressed and the whole cell, where it is measured already."""
@@ -55,8 +56,8 @@ def clear(piece: Piece, body: Body, shape: np.ndarray, pose: Pose, ease: float, 
     each vertex's blended joint matrix. It is kept, as a whole or by region, only if the area of the pair in question shrinks, its depth
     gets no worse, and the piece's two pairs together show less than before. Of up to four passes the best is kept, the one that shows
     least tried again away from what it made deeper. Where the piece goes through itself it is moved less: in each pass, if it may not go
-    `through` itself, else in the end, if it helps all the same and not much more shows for it. `begun` is the cell as it was just measured, if it was; the
-    report's `own` are the cell's figures in the end, those that the piece has a part in.
+    `through` itself, else in the end, if it helps all the same and not much more shows for it. `begun` is the cell as it was just
+    measured, if it was; the report's `own` are the cell's figures in the end, those that the piece has a part in.
     """
     if piece.skin is None:
         return piece, {"kept": False, "why": "the piece is not bound yet"}
@@ -105,13 +106,15 @@ def clear(piece: Piece, body: Body, shape: np.ndarray, pose: Pose, ease: float, 
         flat = unfolded(start, moved, triangles)
         if flat is not moved:
             after = begun.again(start + flat)
-            if _better(after.figures, begin.figures, pair, layers.pairs) and _area(after, layers.pairs) <= _area(cell, layers.pairs) + _FOLDED:
+            more = _area(after, layers.pairs) - _area(cell, layers.pairs)
+            if _better(after.figures, begin.figures, pair, layers.pairs) and more <= _FOLDED:
                 moved, cell = flat, after
     size = np.linalg.norm(moved, axis=1)
     if not size.any():
         nothing = not first["places"]
         return piece, {"kept": nothing, "before": _brief(first), "after": _brief(first), "moved": 0, "greatest_move": 0.0}
-    own = layers.own((cell if layers.recall else begun.again(start + moved, glance=False)).figures)
+    begun.cell = cell if layers.recall else begun.again(start + moved, glance=False)
+    own = layers.own(begun.cell.figures)
     rest_move = np.linalg.solve(matrices, moved[:, :, None])[:, :, 0]
     return replace(piece, mesh=piece.mesh.moved(piece.mesh.points + rest_move)), {
         "kept": True, "before": _brief(first), "after": _brief(own), "own": own, "moved": int((size > 1e-4).sum()),

@@ -12,7 +12,7 @@ from ..piece.clear_steps import Loose
 from ..piece.pose_fix import clear_poses, with_yielding
 from ..piece.state import Piece
 from .cell import CellResult, Dressed
-from .clear import CAP
+from .clear import CAP, Begun
 from .give_way import give_way
 from .layers import Layers
 from .recall import Recall
@@ -123,10 +123,12 @@ def _sparing(here: _Here, pieces: Worn, fallen: set[str], known: Known | None, t
     """Ease each piece out, from the skin on, at will `through` itself, none so that what lies over it shows more. What has `fallen` stays
     so."""
     worn, names, moved, fell = dict(pieces), list(pieces), set(), set()
+    then = None
     for i, name in enumerate(names):
         layers = Layers(tuple(worn[n] for n in names[:i]), tuple(worn[n] for n in names[i + 1 :]), here.recall)
-        _eased(here, worn, name, layers, fallen, moved, fell, None if moved else known, through)
-    return worn, moved, fell, None
+        then = _eased(here, worn, name, layers, fallen, moved, fell, None if moved else known, through)
+    alone = then is not None and len(names) == 1 and then.figures["area_cm2"] > _ENOUGH  # what is to hold is looked at from all sides
+    return worn, moved, fell, (Dressed(shaped(here.body, here.shape), worn), then) if alone else None
 
 
 def _yielding(here: _Here, pieces: Worn, fallen: set[str], _: Known | None, through: bool = False) -> _Eased:
@@ -139,17 +141,21 @@ def _yielding(here: _Here, pieces: Worn, fallen: set[str], _: Known | None, thro
 
 
 def _eased(here: _Here, worn: Worn, name: str, layers: Layers, fallen: set[str], moved: set[str], fell: set[str],
-           known: Known | None = None, through: bool = False) -> None:
-    """Ease one piece out, and note whether it `moved` or `fell`; `known` is the cell, if it is measured as it is worn now."""
+           known: Known | None = None, through: bool = False) -> CellResult | None:
+    """Ease one piece out, note whether it `moved` or `fell`, and return the cell at a glance if it only moved; `known` is the cell, if it
+    is measured as it is worn now."""
     if worn[name].skin is None:
-        return
+        return None
     loose: Loose = "eased" if name in fallen else "falls"
-    eased, (report,) = clear_poses(worn[name], here.body, here.cells, here.ease, layers, loose=loose, known=known, through=through,
+    begun = Begun(shaped(here.body, here.shape), worn[name], here.pose, layers, known)
+    eased, (report,) = clear_poses(worn[name], here.body, here.cells, here.ease, layers, loose=loose, begun=begun, through=through,
                                   shown=True)
-    if report["moved"]:
-        worn[name] = eased
-        moved.add(name)
-        fell |= {name} if report.get("fell") else set()
+    if not report["moved"]:
+        return None
+    worn[name] = eased
+    moved.add(name)
+    fell |= {name} if report.get("fell") else set()
+    return None if fell else begun.cell
 
 
 def _giving_way(here: _Here, pieces: Worn, _: set[str], known: Known | None, seen_through: bool = True) -> _Eased:
@@ -197,7 +203,8 @@ _GAINS, _AMISS = 0.9, 2.0
 
 @dataclass(frozen=True)
 class _Turn:
-    """Ways of easing out, one after another; from the start `anew`, where what has been eased out for its own sake has to go another way."""
+    """Ways of easing out, one after another; `anew` from the start, where what has been eased out for its own sake has to go another
+    way."""
 
     ways: tuple[Callable, ...]
     anew: bool = False

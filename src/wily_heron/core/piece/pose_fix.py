@@ -5,7 +5,6 @@ from dataclasses import replace
 
 import numpy as np
 
-from ..clearance.cell import CellResult, Dressed
 from ..clearance.clear import Begun, Way, clear
 from ..clearance.clear_cells import Cell as ShapeInPose
 from ..clearance.clear_cells import measure_cells, no_worse, spares
@@ -121,7 +120,7 @@ def fixed(state: Piece, body: Body, step: Fix, here: Callable[[], np.ndarray]) -
 
 
 def clear_poses(piece: Piece, body: Body, cells: Sequence[ShapeInPose], ease: float, layers: Layers = ALONE,
-                way: Way = "out", loose: Loose = "falls", known: tuple[Dressed, CellResult] | None = None,
+                way: Way = "out", loose: Loose = "falls", begun: Begun | None = None,
                 through: bool = True, shown: bool = False) -> tuple[Piece, list[dict]]:
     """Return the piece with a corrective for the pose of each cell that fails, and a report per cell.
 
@@ -130,7 +129,8 @@ def clear_poses(piece: Piece, body: Body, cells: Sequence[ShapeInPose], ease: fl
     cell of those given worse. `known` is the only cell, where the wearer so dressed is measured already; a piece that may not go `through`
     itself is eased out less (see `clear`).
     """
-    begun = Begun(shaped(body, cells[0][0]), piece, cells[0][1], layers, known) if len(cells) == 1 else None
+    if len(cells) == 1:
+        begun = begun or Begun(shaped(body, cells[0][0]), piece, cells[0][1], layers)
     alone = begun is not None and piece.riders is None  # what clearing measures last is then what the corrective does
     figures = measure_cells(piece, body, cells, layers) if begun is None else [layers.own(begun.cell.figures)]
     reports = [{"kept": f["places"] == 0, "before": _brief(f), "moved": 0, "greatest_move": 0.0} for f in figures]
