@@ -216,3 +216,28 @@ def test_faces_that_something_stands_out_of_are_looked_at_most_closely_before_th
     closely = _shallowest(stand, rim)
     assert closely[350:360].tolist() == [True] * 5 + [False] + [True] * 4
     assert closely.sum() == _CLOSELY
+
+
+@pytest.mark.parametrize("up", [1.0, -1.0])
+def test_what_is_seen_through_a_deep_and_narrow_shaft_alone_is_found_whichever_way_that_leans(up: float):
+    """Cloth dips under the skin at one point, at the foot of a shaft a third of a metre high, 4 cm wide, up to 16 degrees from upright."""
+    flat, faces = sheet_of(0.3, 0.3, 0.01)
+    flat = (flat - flat.mean(axis=0)) * [1.0, 1.0, up]
+    skin, over = flat * [1, 0, 1], flat * [1, 0, 1] + [0, 0.01 * up, 0]
+    middle = np.linalg.norm(skin, axis=1).argmin()
+    belongs, dipped = cover(skin, faces, over, faces), over.copy()
+    dipped[middle, 1] = -0.004 * up
+    found = []
+    for lean in np.radians([0.0, 4.0, 8.0, 12.0, 16.0]):
+        for turn in np.linspace(0.0, 2 * np.pi, 7)[:-1]:
+            axis = np.array([np.sin(lean) * np.cos(turn), up * np.cos(lean), np.sin(lean) * np.sin(turn)])
+            side = np.cross(axis, [0.0, 0.0, 1.0])
+            side /= np.linalg.norm(side)
+            ring = 0.02 * np.array([side, np.cross(axis, side), -side, -np.cross(axis, side)]) * np.sqrt(2)
+            wall = np.concatenate([ring + 0.03 * axis, ring + 0.36 * axis])
+            shaft = np.array([f for k in range(4) for f in ([k, (k + 1) % 4, k + 4], [(k + 1) % 4, (k + 1) % 4 + 4, k + 4])], np.int32)
+            roof = over + [0, 0.03 * up, 0]  # but for its foot
+            closed = faces[(np.linalg.norm(roof[faces].mean(axis=1) - 0.03 * axis, axis=1) > 0.02)]
+            trees = [TriangleTree(skin, faces), TriangleTree(dipped, faces), TriangleTree(wall, shaft), TriangleTree(roof, closed)]
+            found.append(find(*trees[:2], belongs, trees).area > 0)
+    assert np.mean(found) > 0.9

@@ -6,7 +6,7 @@ import numpy as np
 import pytest
 
 from bench.clearing import dressed_in
-from bench.judge import Judge
+from bench.judge import Judge, _deepest
 from bench.wardrobe import wearers
 from wily_heron.core.clearance.cell import Dressed
 from wily_heron.core.clearance.clear_outfit import clear_outfit
@@ -126,3 +126,14 @@ def folded(piece: Piece, pose: Pose) -> int:
     """The faces of a posed piece that go through others of it."""
     tree = TriangleTree(worn_points(piece, HEAVY, pose), piece.mesh.triangles)
     return int(tree.pierced(unique_edges(piece.mesh.triangles)[0]).sum())
+
+
+def test_the_judge_tells_how_far_cloth_lies_however_it_leans():
+    for lean in np.radians([0.0, 30.0, 60.0, 70.0]):
+        turn = np.array([[np.cos(lean), -np.sin(lean), 0], [np.sin(lean), np.cos(lean), 0], [0, 0, 1]])
+        flat = np.array([[-1, 0, -1], [1, 0, -1], [1, 0, 1], [-1, 0, 1]]) @ turn.T
+        cloth = TriangleTree(flat, np.array([[0, 2, 1], [0, 3, 2]], np.int32))
+        x, up = 0.01 * turn[:, 1][None], np.array([[0.0, 1.0, 0.0]])
+        straight, _ = cloth.first_hits(x, -up, 0.04)
+        assert straight[0] == pytest.approx(0.01 / np.cos(lean))
+        assert 0.01 <= _deepest(x, up, straight, cloth) < 0.0125

@@ -5,7 +5,10 @@ import numpy as np
 import pytest
 import trimesh
 
+from bench.cloth_shapes import sheet_of
 from wily_heron.core.figure.figure import figure
+from wily_heron.core.mesh.edges import unique_edges
+from wily_heron.core.space.own_crossings import OwnCrossings
 from wily_heron.core.space.tree import Screen, TriangleTree
 
 
@@ -98,7 +101,9 @@ def _every_hit(origins: np.ndarray, ways: np.ndarray, corner: np.ndarray) -> np.
     return out
 
 
-def test_edges_through_another_mesh_are_told_with_the_faces_they_go_through():
+@pytest.mark.parametrize("room", [8192, 5])
+def test_edges_through_another_mesh_are_told_with_the_faces_they_go_through(room: int, monkeypatch: pytest.MonkeyPatch):
+    monkeypatch.setattr("wily_heron.core.space.tree._CROSSINGS", room)
     ball = trimesh.creation.icosphere(subdivisions=3, radius=0.3)
     random = np.random.default_rng(2)
     points = random.uniform(-0.5, 0.5, (400, 3))
@@ -109,3 +114,21 @@ def test_edges_through_another_mesh_are_told_with_the_faces_they_go_through():
     assert 20 < through.sum() < 180
     assert np.array_equal(through, np.any(each, axis=0))
     assert np.array_equal(mark, np.any(each, axis=1))
+
+
+def test_what_a_mesh_goes_through_of_itself_is_told_as_it_moves_part_by_part():
+    random = np.random.default_rng(6)
+    points, triangles = sheet_of(0.3, 0.3, 0.03)
+    edges, _ = unique_edges(triangles)
+    own = OwnCrossings(points, triangles)
+    at, seen = points + random.normal(0, 0.012, points.shape), []
+    for centre in random.uniform(0.05, 0.25, (6, 2)):
+        near = np.linalg.norm(at[:, [0, 2]] - centre, axis=1) < 0.07
+        at = at + near[:, None] * random.normal(0, 0.01, at.shape)
+        way = at[edges[:, 1]] - at[edges[:, 0]]
+        apart = ~(triangles[:, None, :, None] == edges[None, :, None, :]).any(axis=(2, 3))  # no corner shared
+        through = np.array([_every_hit(at[edges[:, 0]], way, at[[face]]) < 1.0 for face in triangles]) & apart
+        seen.append(own.at(at))
+        assert np.array_equal(seen[-1], through.any(axis=1))
+    assert 10 < seen[-1].sum() < len(triangles)
+    assert not np.array_equal(seen[0], seen[-1])

@@ -154,7 +154,7 @@ def _from_outside(blockers: list[TriangleTree], under: TriangleTree) -> list[Tri
 
 def _seen(points: np.ndarray, facing: np.ndarray, stand: np.ndarray, share: np.ndarray, of: np.ndarray, faces: np.ndarray, count: int,
           blockers: list[TriangleTree], known: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
-    """Return `(q,) int`: a side (of 320) from which each point, `of` which of the `faces` (t, 3), can be seen, -1 for none: the 26 plainest
+    """Return `(q,) int`: a side (of 350) from which each point, `of` which of the `faces` (t, 3), can be seen, -1 for none: the 26 plainest
     are asked, then the others for some at the rim of what stands out and some of each face but those `known` (t,) not to be seen, and for
     those by what is seen; and `(t,) bool`: the faces that have been looked at from all sides and are seen from none.
 
