@@ -49,14 +49,15 @@ class Begun:
 
 
 def clear(piece: Piece, body: Body, shape: np.ndarray, pose: Pose, ease: float, layers: Layers = ALONE,
-          way: Way = "out", begun: Begun | None = None, through: bool = True) -> tuple[Piece, dict]:
+          way: Way = "out", begun: Begun | None = None, through: bool = True, brief: bool = False) -> tuple[Piece, dict]:
     """Return the piece eased out (or with `way` in, tucked in) in one cell (shape values (s,), pose), and the report before and after.
 
     The smoothest displacement that clears it (see `push_out`), capped at 25 mm, is carried back to the rest shape through the inverse of
     each vertex's blended joint matrix. It is kept, as a whole or by region, only if the area of the pair in question shrinks, its depth
     gets no worse, and the piece's two pairs together show less than before. Of up to four passes the best is kept, the one that shows
     least tried again away from what it made deeper. Where the piece goes through itself it is moved less: in each pass, if it may not go
-    `through` itself, else in the end, if it helps all the same and not much more shows for it. `begun` is the cell as it was just
+    `through` itself, else in the end, if it helps all the same and not much more shows for it. Of a `brief` clearing off the skin, which
+    gives way to what is left, one pass is made. `begun` is the cell as it was just
     measured, if it was; the report's `own` are the cell's figures in the end, those that the piece has a part in.
     """
     if piece.skin is None:
@@ -74,7 +75,7 @@ def clear(piece: Piece, body: Body, shape: np.ndarray, pose: Pose, ease: float, 
     start = np.asarray(cell.layers[at].points, np.float64)
     moved, best = np.zeros_like(start), (np.zeros_like(start), begin)
     least = best
-    few = not through and pair == 0  # the skin gives way to what is left
+    few = brief and pair == 0
     for _ in range(1 if few else _PASSES):  # a pass may lose ground on the way; what is kept is the best of them
         move = _move(dressed, cell, at, pair, ease, layers.under_matters, _FEW if few else _ROUNDS)
         if not cell.figures["pairs"][pair]["places"] or not move.any():

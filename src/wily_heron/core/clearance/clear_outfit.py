@@ -37,12 +37,12 @@ class _Turn:
 
 
 _to_what_is_seen = partial(giving_way, seen_through=False)
+_thoroughly = partial(sparing, brief=False)
 _GIVING, _SEEN = _AGAIN * (giving_way,), _AGAIN * (_to_what_is_seen,)
-_ALONE = (_Turn((sparing,)), _Turn(_GIVING), _Turn((sparing,)))
+_ALONE = (_Turn((sparing,)), _Turn(_GIVING), _Turn((_thoroughly, *_GIVING)))
 _LAYERED = (_Turn((_to_what_is_seen, sparing, *_SEEN)), _Turn((sparing, *_SEEN), anew=True), _Turn((*_GIVING, sparing)),
-            _Turn((yielding, *_GIVING), anew=True), _Turn((sparing, *_SEEN)))
+            _Turn((yielding, *_GIVING), anew=True), _Turn((_thoroughly, *_SEEN)))
 """In the order in which they were found to hold most of the hard cells of the suite soonest."""
-_LAST = (_Turn((partial(sparing, through=True), *_SEEN)), _Turn((partial(yielding, through=True), *_GIVING), anew=True))
 
 
 @dataclass(frozen=True)
@@ -61,7 +61,7 @@ def clear_outfit(pieces: Mapping[str, Piece], body: Body, shape: np.ndarray, pos
     A piece alone is eased out, not through itself; what then still shows gives way under it, the skin at last. Layers give way first, from
     the outermost in, which bulks nothing up, to what is seen; then each is eased out so that none spoils what lies over it; and again.
     Where layers still show, they are eased out first, give way to all that stands out, or each piece may spoil what lies over it, which is
-    eased out after it. Where nothing else holds, pieces may go through themselves. A step is kept only if the whole cell shows less, and
+    eased out after it. No piece goes through itself for it. A step is kept only if the whole cell shows less, and
     holds or is no deeper in any pair, nothing having moved farther than one clearing may but cloth that fell. The first is tried for the
     least thing seen.
     """
@@ -71,10 +71,8 @@ def clear_outfit(pieces: Mapping[str, Piece], body: Body, shape: np.ndarray, pos
     start = cell = known[1]
     past: dict[tuple, tuple[Worn, _Step]] = {}
     enough, layered = 0.0, len(pieces) > 1
-    for count, turn in enumerate((*(_LAYERED if layered else _ALONE), *_LAST)):
+    for count, turn in enumerate(_LAYERED if layered else _ALONE):
         tried, moved, fell, there = worn, set(changed), set(fallen), known
-        if turn in _LAST and cell.figures["holds"]:
-            break
         if turn.anew:
             if layered and cell.figures["area_cm2"] < _LITTLE * start.figures["area_cm2"]:
                 continue

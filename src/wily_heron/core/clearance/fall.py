@@ -59,7 +59,9 @@ def _frames(settle: int, move: int, hang: int, substeps: int) -> Drape:
 
 _WAYS = (
     _Way(True, _frames(2, 20, 6, 8), 0.6, 2.0),
+    _Way(True, _frames(2, 28, 10, 10), 0.6, 3.0),
     _Way(True, _frames(4, 32, 16, 12), 0.6, 5.0),
+    _Way(True, _frames(4, 48, 24, 16), 0.6, 5.0),
     _Way(False, _frames(4, 24, 12, 12), 1.7, 2.0),
 )
 

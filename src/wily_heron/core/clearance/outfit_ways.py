@@ -46,37 +46,37 @@ def area(known: Known | None) -> float:
     return known[1].figures["area_cm2"] if known else np.inf
 
 
-def sparing(here: Here, pieces: Worn, fallen: set[str], known: Known | None, through: bool = False) -> Eased:
-    """Ease each piece out, from the skin on, at will `through` itself, none so that what lies over it shows more. What has `fallen` stays
-    so."""
+def sparing(here: Here, pieces: Worn, fallen: set[str], known: Known | None, brief: bool = True) -> Eased:
+    """Ease each piece out, from the skin on, none so that what lies over it shows more, off the skin in `brief`, which gives way after
+    it. What has `fallen` stays so."""
     worn, names, moved, fell = dict(pieces), list(pieces), set(), set()
     then = None
     for i, name in enumerate(names):
         layers = Layers(tuple(worn[n] for n in names[:i]), tuple(worn[n] for n in names[i + 1 :]), here.recall)
-        then = _eased(here, worn, name, layers, fallen, moved, fell, None if moved else known, through)
+        then = _eased(here, worn, name, layers, fallen, moved, fell, None if moved else known, brief)
     alone = then is not None and len(names) == 1 and not then.figures["holds"]  # what is to hold is looked at from all sides
     return worn, moved, fell, (Dressed(shaped(here.body, here.shape), worn), then) if alone else None
 
 
-def yielding(here: Here, pieces: Worn, fallen: set[str], _: Known | None, through: bool = False) -> Eased:
-    """Ease each piece out, from the skin on, and then what lies over it, at will `through` itself. What has `fallen` stays so."""
+def yielding(here: Here, pieces: Worn, fallen: set[str], _: Known | None) -> Eased:
+    """Ease each piece out, from the skin on, and then what lies over it. What has `fallen` stays so."""
     worn, names, moved, fell = dict(pieces), list(pieces), set(), set()
     for i, name in enumerate(names):
         layers = Layers(tuple(worn[n] for n in names[:i]), tuple(worn[n] for n in names[i + 1 :]), here.recall, over_matters=False)
-        _eased(here, worn, name, layers, fallen, moved, fell, through=through)
+        _eased(here, worn, name, layers, fallen, moved, fell)
     return worn, moved, fell, None
 
 
 def _eased(here: Here, worn: Worn, name: str, layers: Layers, fallen: set[str], moved: set[str], fell: set[str],
-           known: Known | None = None, through: bool = False) -> CellResult | None:
+           known: Known | None = None, brief: bool = True) -> CellResult | None:
     """Ease one piece out, note whether it `moved` or `fell`, and return the cell at a glance if it only moved; `known` is the cell, if it
     is measured as it is worn now."""
     if worn[name].skin is None:
         return None
     loose: Loose = "eased" if name in fallen else "falls"
     begun = Begun(shaped(here.body, here.shape), worn[name], here.pose, layers, known)
-    eased, (report,) = clear_poses(worn[name], here.body, here.cells, here.ease, layers, loose=loose, begun=begun, through=through,
-                                  shown=True)
+    eased, (report,) = clear_poses(worn[name], here.body, here.cells, here.ease, layers, loose=loose, begun=begun, through=False,
+                                  shown=True, brief=brief)
     if not report["moved"]:
         return None
     worn[name] = eased

@@ -121,7 +121,7 @@ def fixed(state: Piece, body: Body, step: Fix, here: Callable[[], np.ndarray]) -
 
 def clear_poses(piece: Piece, body: Body, cells: Sequence[ShapeInPose], ease: float, layers: Layers = ALONE,
                 way: Way = "out", loose: Loose = "falls", begun: Begun | None = None,
-                through: bool = True, shown: bool = False) -> tuple[Piece, list[dict]]:
+                through: bool = True, shown: bool = False, brief: bool = False) -> tuple[Piece, list[dict]]:
     """Return the piece with a corrective for the pose of each cell that fails, and a report per cell.
 
     Where `loose` cloth falls, what hangs about the legs falls into each pose that stretches it too far, or that easing out leaves
@@ -144,7 +144,7 @@ def clear_poses(piece: Piece, body: Body, cells: Sequence[ShapeInPose], ease: fl
             begun = None
         if figures[i]["places"] == 0:
             continue
-        eased, report = clear(piece, body, shape, pose, ease, layers, way, begun, through)
+        eased, report = clear(piece, body, shape, pose, ease, layers, way, begun, through, brief)
         if report["kept"]:
             made = with_fix(piece, body, pose, eased.mesh.points - piece.mesh.points, pose.label)
             now = [report["own"]] if alone and "own" in report else measure_cells(made, body, cells, layers)
