@@ -5,7 +5,7 @@ from dataclasses import replace
 import numpy as np
 import pytest
 
-from bench.clearing import dressed_in
+from bench.clearing import bodies, dressed_in
 from bench.judge import Judge, _deepest
 from bench.wardrobe import wearers
 from wily_heron.core.clearance.cell import Dressed
@@ -13,6 +13,7 @@ from wily_heron.core.clearance.clear_outfit import clear_outfit
 from wily_heron.core.clearance.give_way import DEEP, DEEPEST
 from wily_heron.core.clearance.layers import Layers
 from wily_heron.core.clearance.remedies import Trying
+from wily_heron.core.figure.body import Wearer
 from wily_heron.core.figure.pose import Pose
 from wily_heron.core.figure.pose_library import POSES
 from wily_heron.core.figure.random_poses import random_poses
@@ -34,8 +35,8 @@ def suit() -> Piece:
     return dressed_in(("suit",), HEAVY)["suit"]
 
 
-def judged(pieces: dict[str, Piece], pose: Pose) -> float:
-    judge = Judge(Dressed(HEAVY, pieces), 7)
+def judged(pieces: dict[str, Piece], pose: Pose, wearer: Wearer = HEAVY) -> float:
+    judge = Judge(Dressed(wearer, pieces), 7)
     return judge.judge(judge.posed(pose, list(pieces.values())))[0]
 
 
@@ -114,6 +115,15 @@ def test_an_outfit_is_cleared_without_a_piece_going_through_itself_for_it():
     assert np.linalg.norm(skin[1] - skin[0], axis=1).max() <= DEEPEST + 1e-6
 
 
+def test_what_giving_way_leaves_is_eased_out_more_thoroughly_and_still_not_through_itself():
+    stout, pose = bodies()["stout"], POSES["crouch"]
+    pieces = dressed_in(("trousers",), stout)
+    worn, _ = clear_outfit(pieces, stout.body, stout.shape, pose, 0.004)
+    assert judged(pieces, pose, stout) > 5.0
+    assert judged(worn, pose, stout) <= 0.1
+    assert folded(worn["trousers"], pose, stout) <= folded(pieces["trousers"], pose, stout)
+
+
 def test_layers_give_way_before_what_is_worn_over_them_is_let_out():
     pieces, pose = dressed_in(("shirt", "coat"), HEAVY), POSES["run"]
     worn, changed = clear_outfit(pieces, HEAVY.body, HEAVY.shape, pose, 0.004)
@@ -122,9 +132,9 @@ def test_layers_give_way_before_what_is_worn_over_them_is_let_out():
     assert changed == ["shirt"]  # and the coat's outline is what it was
 
 
-def folded(piece: Piece, pose: Pose) -> int:
+def folded(piece: Piece, pose: Pose, wearer: Wearer = HEAVY) -> int:
     """The faces of a posed piece that go through others of it."""
-    tree = TriangleTree(worn_points(piece, HEAVY, pose), piece.mesh.triangles)
+    tree = TriangleTree(worn_points(piece, wearer, pose), piece.mesh.triangles)
     return int(tree.pierced(unique_edges(piece.mesh.triangles)[0]).sum())
 
 
