@@ -9,6 +9,7 @@ import trimesh
 from bench.binding import binding, following
 from bench.clearing import clearing, holding
 from bench.cloth import cloth
+from bench.finding import finding
 from bench.fitting import fitting
 from bench.measure import Figure, median_ms
 from bench.receiving import receiving
@@ -121,5 +122,6 @@ def bench_piece() -> Iterator[Figure]:
 
 SUITES: dict[str, Callable[[], Iterator[Figure]]] = {
     "skinning": skinning, "measures": measures, "nearest": nearest, "piece": bench_piece, "receiving": receiving, "fitting": fitting,
-    "binding": binding, "following": following, "clearing": clearing, "holding": holding, "sheet": sheet, "cloth": cloth,
+    "binding": binding, "following": following, "finding": finding, "clearing": clearing, "holding": holding, "sheet": sheet,
+    "cloth": cloth,
 }
