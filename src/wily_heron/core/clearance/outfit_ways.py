@@ -111,7 +111,9 @@ def _tucked(here: Here, pieces: Worn, of: int, known: Known | None, seen_through
             continue
         layers = Layers(tuple(worn[n] for n in names[:i]), tuple(worn[n] for n in names[i + 1 :]), here.recall, False, seen_through)
         if layers.over:
-            piece, (report,) = clear_poses(piece, here.body, here.cells, 0.5 * here.ease, layers, "in", through=False)
+            as_known = known if not moved and not seen_through else None
+            begun = Begun(shaped(here.body, here.shape), piece, here.pose, layers, as_known)
+            piece, (report,) = clear_poses(piece, here.body, here.cells, 0.5 * here.ease, layers, "in", begun=begun, through=False)
             moved |= {names[i]} if report["moved"] else set()
         if i == 0:
             move, report = give_way(piece, here.body, here.shape, here.pose, layers=layers, known=None if moved else known)

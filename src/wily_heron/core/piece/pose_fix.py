@@ -126,8 +126,8 @@ def clear_poses(piece: Piece, body: Body, cells: Sequence[ShapeInPose], ease: fl
 
     Where `loose` cloth falls, what hangs about the legs falls into each pose that stretches it too far, or that easing out leaves
     failing; only into those where something has `shown`, if so asked. Each corrective is kept only if its cell gets better and no other
-    cell of those given worse. `known` is the only cell, where the wearer so dressed is measured already; a piece that may not go `through`
-    itself is eased out less (see `clear`).
+    cell of those given worse. `begun` is the only cell, where it is measured already, and tells in the end what it shows; for `through` and
+    `brief` see `clear`.
     """
     if len(cells) == 1:
         begun = begun or Begun(shaped(body, cells[0][0]), piece, cells[0][1], layers)
