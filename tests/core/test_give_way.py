@@ -12,6 +12,8 @@ from wily_heron.core.clearance.cell import Dressed
 from wily_heron.core.clearance.clear_outfit import clear_outfit
 from wily_heron.core.clearance.give_way import DEEP, DEEPEST
 from wily_heron.core.clearance.layers import Layers
+from wily_heron.core.clearance.outfit_ways import Here, _tucked
+from wily_heron.core.clearance.recall import Recall
 from wily_heron.core.clearance.remedies import Trying
 from wily_heron.core.figure.body import Wearer
 from wily_heron.core.figure.pose import Pose
@@ -130,6 +132,19 @@ def test_layers_give_way_before_what_is_worn_over_them_is_let_out():
     assert judged(pieces, pose) > 3.0
     assert judged(worn, pose) < 0.1
     assert changed == ["shirt"]  # and the coat's outline is what it was
+
+
+def test_what_is_known_of_the_cell_changes_nothing_of_how_layers_give_way():
+    pieces, pose = dressed_in(("shirt", "coat"), HEAVY), POSES["run"]
+    told = []
+    for known in (True, False):
+        here = Here(HEAVY.body, HEAVY.shape, pose, 0.004, tuple(Recall() for _ in pieces))
+        told.append(_tucked(here, pieces, 2, here.measured(pieces) if known else None, False))
+    (worn, moved), (other, too) = told
+    assert moved == too == {"shirt"}
+    assert all(np.array_equal(worn_points(worn[n], HEAVY, pose), worn_points(other[n], HEAVY, pose)) for n in pieces)
+    skin = [Dressed(HEAVY, p).measure(pose).body_points for p in (worn, other)]
+    assert np.array_equal(*skin)
 
 
 def folded(piece: Piece, pose: Pose, wearer: Wearer = HEAVY) -> int:
