@@ -54,8 +54,9 @@ def sparing(here: Here, pieces: Worn, fallen: set[str], known: Known | None, bri
     for i, name in enumerate(names):
         layers = Layers(tuple(worn[n] for n in names[:i]), tuple(worn[n] for n in names[i + 1 :]), here.recall)
         then = _eased(here, worn, name, layers, fallen, moved, fell, None if moved else known, brief)
-    alone = then is not None and len(names) == 1 and not then.figures["holds"]  # what is to hold is looked at from all sides
-    return worn, moved, fell, (Dressed(shaped(here.body, here.shape), worn), then) if alone else None
+    if then is None or len(names) > 1 or then.figures["holds"]:  # what is to hold is looked at from all sides
+        return worn, moved, fell, None
+    return worn, moved, fell, (Dressed(shaped(here.body, here.shape), worn), then)
 
 
 def yielding(here: Here, pieces: Worn, fallen: set[str], _: Known | None) -> Eased:
