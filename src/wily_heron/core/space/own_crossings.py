@@ -15,13 +15,13 @@ class OwnCrossings:
 
     def __init__(self, points: np.ndarray, triangles: np.ndarray) -> None:
         self._tree, self._edges = TriangleTree(points, triangles), unique_edges(triangles)[0]
-        self._pairs = self._tree.crossings(self._edges)
+        self._pairs, self._points = self._tree.crossings(self._edges), np.array(points, np.float64)
 
     def at(self, points: np.ndarray) -> np.ndarray:
         """Return `(m,) bool`: which are gone through with the mesh at points (n, 3)."""
-        tree, before = self._tree, self._tree.points
-        tree.refit(points)
-        moved = (tree.points[:, 0] != before[:, 0]) | (tree.points[:, 1] != before[:, 1]) | (tree.points[:, 2] != before[:, 2])
+        tree, before, now = self._tree, self._points, np.array(points, np.float64)  # its own: the caller may go on with his in place
+        tree.refit(now)
+        moved, self._points = (now[:, 0] != before[:, 0]) | (now[:, 1] != before[:, 1]) | (now[:, 2] != before[:, 2]), now
         edges, faces = moved[self._edges[:, 0]] | moved[self._edges[:, 1]], any_corner(moved, tree.triangles)
         if edges.mean() > _MUCH:
             self._pairs = tree.crossings(self._edges)
