@@ -70,8 +70,8 @@ def yielding(here: Here, pieces: Worn, fallen: set[str], _: Known | None) -> Eas
 
 def _eased(here: Here, worn: Worn, name: str, layers: Layers, fallen: set[str], moved: set[str], fell: set[str],
            known: Known | None = None, brief: bool = True) -> CellResult | None:
-    """Ease one piece out, note whether it `moved` or `fell`, and return the cell at a glance if it only moved; `known` is the cell, if it
-    is measured as it is worn now."""
+    """Ease one piece out, note whether it `moved` or `fell`, and return the cell at a glance if it only moved, and nothing rides on it;
+    `known` is the cell, if it is measured as it is worn now."""
     if worn[name].skin is None:
         return None
     loose: Loose = "eased" if name in fallen else "falls"
@@ -83,7 +83,7 @@ def _eased(here: Here, worn: Worn, name: str, layers: Layers, fallen: set[str], 
     worn[name] = eased
     moved.add(name)
     fell |= {name} if report.get("fell") else set()
-    return None if fell else begun.cell
+    return None if fell or eased.riders is not None else begun.cell
 
 
 def giving_way(here: Here, pieces: Worn, _: set[str], known: Known | None, seen_through: bool = True) -> Eased:
