@@ -65,6 +65,30 @@ def test_only_surfaces_that_face_the_asked_way_count():
     assert np.isclose(tree.nearest(query, facing=-up).distance[0], 0.09)
 
 
+@pytest.mark.parametrize(("spread", "limit"), [(0.004, 0.04), (0.03, 0.3), (0.3, 9.0)])
+def test_points_that_face_the_same_way_are_asked_together_as_each_would_be_alone(spread: float, limit: float):
+    """Against libigl's distances to the triangles that face so, one way after another: few or hundreds can be the nearest."""
+    random = np.random.default_rng(8)
+    body = figure(1)
+    skin, triangles = body.base.astype(float), body.triangles.astype(np.int64)
+    tree = TriangleTree(skin, triangles)
+    ways = random.normal(0, 1, (12, 3))
+    ways /= np.linalg.norm(ways, axis=1, keepdims=True)
+    each = random.integers(2, 90, len(ways))  # some more than are asked at once
+    middle = skin[random.integers(0, len(skin), len(ways))]
+    queries, facing = np.repeat(middle, each, axis=0) + random.normal(0, spread, (each.sum(), 3)), np.repeat(ways, each, axis=0)
+    near = tree.nearest(queries, facing=facing, agree=0.2, limit=limit)
+    for way, of in zip(ways, np.split(np.arange(len(queries)), np.cumsum(each)[:-1]), strict=True):
+        agree = np.flatnonzero(tree.normals @ way >= 0.2)
+        squared = igl.point_mesh_squared_distance(queries[of], skin, triangles[agree])[0]
+        assert np.abs(near.distance[of] - np.minimum(np.sqrt(squared), limit)).max() < 1e-9
+        assert ((near.triangle[of] >= 0) == (squared < limit**2)).all()
+        assert np.isin(near.triangle[of], [-1, *agree]).all()
+    alone = [tree.nearest(q[None], facing=f[None], agree=0.2, limit=limit) for q, f in zip(queries, facing, strict=True)]
+    assert (near.triangle == np.concatenate([one.triangle for one in alone])).all()
+    assert (near.where == np.concatenate([one.where for one in alone])).all()
+
+
 @pytest.mark.parametrize("count", [1, 7, 8, 9, 64, 65, 130, 514, 4100])
 def test_trees_of_any_size_agree_with_libigl(count: int):
     """Triangles at random, some of them slivers or no more than a line, far from the origin: single floats must hide none."""

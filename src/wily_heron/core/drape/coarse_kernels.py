@@ -3,7 +3,7 @@
 import numpy as np
 from numba import njit, prange
 
-from ..space.tree_kernels import closest
+from ..space.nearest_kernels import closest
 from ..space.triangle_kernels import nearest_weights
 from .near_kernels import along_surface
 

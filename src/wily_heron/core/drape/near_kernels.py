@@ -3,7 +3,8 @@
 import numpy as np
 from numba import njit, prange
 
-from ..space.tree_kernels import closest, refit_leaves, refit_nodes
+from ..space.nearest_kernels import closest
+from ..space.tree_kernels import refit_leaves, refit_nodes
 from ..space.triangle_kernels import nearest_weights
 
 _FAR_STEPS = 24

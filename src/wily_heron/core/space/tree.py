@@ -5,9 +5,11 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from . import tree_kernels as kernels
 from .crossing_kernels import crossings
+from .nearest_kernels import closest, closest_together, weighted
 from .pseudo_normals import PseudoNormals, pseudo_normals
+from .ray_kernels import escapes, ray_hits
+from .tree_kernels import EVEN, build, refit
 
 _CROSSINGS = 8192
 """Room for so many crossings; where there are more, they are looked for again."""
@@ -30,7 +32,7 @@ class TriangleTree:
         self.triangles = np.ascontiguousarray(triangles, np.int32)
         self.points = np.ascontiguousarray(points, np.float64)
         order, kids = np.arange(len(triangles)), np.zeros((len(triangles) // 8 + 2, 8), np.int64)
-        nodes = kernels.build(self.points[self.triangles].mean(axis=1), order, kids)
+        nodes = build(self.points[self.triangles].mean(axis=1), order, kids)
         over = -len(order) % 8
         self._order = np.concatenate([order, np.repeat(order[8 * (len(order) // 8) :][:1], over)]).reshape(-1, 8)
         self._kids = kids[:nodes].copy()
@@ -52,7 +54,7 @@ class TriangleTree:
         """Move the tree's points (n, 3); topology stays."""
         self.points = np.ascontiguousarray(points, np.float64)
         self._pseudo = self._normals = None
-        kernels.refit(self.points, self.triangles, *self.arrays)
+        refit(self.points, self.triangles, *self.arrays)
         return self
 
     @property
@@ -79,8 +81,10 @@ class TriangleTree:
         hit, where, gap = np.empty(len(q), np.int64), np.zeros((len(q), 3)), np.empty(len(q))
         f = np.zeros((1, 3)) if facing is None else np.ascontiguousarray(facing, np.float64)
         far = np.ascontiguousarray(np.broadcast_to(np.asarray(limit, np.float64), len(q)))
-        kernels.closest(q, f, -2.0 if facing is None else agree, far, kernels.EVEN, *self.arrays, hit, where, gap)
-        return Nearest(hit, where, kernels.weighted(self.points, self.triangles, hit, where), gap)
+        alike = facing is not None and len(f) > 1 and bool((f[0] == f[1]).all())  # points of faces
+        ask = closest_together if alike else closest
+        ask(q, f, -2.0 if facing is None else agree, far, EVEN, *self.arrays, hit, where, gap)
+        return Nearest(hit, where, weighted(self.points, self.triangles, hit, where), gap)
 
     def signed_distance(self, queries: np.ndarray) -> tuple[np.ndarray, Nearest]:
         """Return `(d, nearest)`: distance in metres, negative inside (behind the angle-weighted pseudo-normal).
@@ -102,7 +106,7 @@ class TriangleTree:
         """Return `(distance, triangle)` of the first triangle each ray meets within `reach` metres; inf and -1 for none."""
         o, d = np.ascontiguousarray(origins, np.float64), np.ascontiguousarray(directions, np.float64)
         distance, hit = np.empty(len(o)), np.empty(len(o), np.int64)
-        kernels.ray_hits(o, d, reach, *self.arrays, distance, hit)
+        ray_hits(o, d, reach, *self.arrays, distance, hit)
         return distance, hit
 
     def pierced(self, edges: np.ndarray) -> np.ndarray:
@@ -152,5 +156,5 @@ class Screen:
         for none; only views that make more than the cosine `least` with the point's unit `facing` count."""
         out = np.full(len(points), -1, np.int64)
         o, d = np.ascontiguousarray(points, np.float64), np.ascontiguousarray(facing, np.float64)
-        kernels.escapes(o, d, views, least, reach, self._roots, *self._arrays, out)
+        escapes(o, d, views, least, reach, self._roots, *self._arrays, out)
         return out

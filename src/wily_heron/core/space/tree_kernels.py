@@ -1,6 +1,6 @@
 # Numba gives intrinsics their first argument itself:
 # pyright: reportCallIssue=false
-"""A tree of boxes over triangles: build once, refit per pose; closest point and ray queries. Loops over plain arrays.
+"""A tree of boxes over triangles: build once, refit per pose. Loops over plain arrays.
 
 A node has up to eight `kids` (n, 8): another node above nothing, a leaf of eight triangles below it as -1 - leaf, none at nothing. Their
 `boxes` (n, 6, 8) stand in the node. `leaves` (l, 12, 8) are the triangles' corners and unit normals, `order` (l, 8) which they are; what is
@@ -10,14 +10,11 @@ over in a leaf repeats its first.
 import numpy as np
 from numba import njit
 
-from .eight import box_gaps, box_hits, first_lane, normals_agree, planes_near, triangle_gaps, triangle_hits
-from .triangle_kernels import nearest_weights
+from .eight import first_lane
 
-_STACK = 256
+STACK = 256
 EVEN = 1.000001
 """What is farther by less is looked at too, to tell which of several as near is the first."""
-_LATE = 3
-"""So many of what has hidden points from a side are remembered."""
 
 
 @njit(cache=True, nogil=True)
@@ -137,7 +134,7 @@ def refit_nodes(points, kids, boxes, ends):
 
 
 @njit(cache=True, nogil=True, inline="always")
-def _pushed(bits, far, kids, node, stack, waits, top):
+def pushed(bits, far, kids, node, stack, waits, top):
     # the nearest comes to lie on top
     base = top + 1
     while bits:
@@ -150,151 +147,3 @@ def _pushed(bits, far, kids, node, stack, waits, top):
             place -= 1
         stack[place], waits[place] = kids[node, k], far[k]
     return top
-
-
-@njit(cache=True, nogil=True)
-def closest(queries, facing, agree, limit, even, order, kids, boxes, leaves, hit, where, gap):
-    """Nearest triangle of each query (q, 3): `hit` (q,), barycentric `where` (q, 3), distance `gap` (q,).
-
-    With `agree` > -1 only triangles whose unit normals make at least that cosine with `facing` (q, 3) count; none within `limit` (q,)
-    metres leaves hit = -1. With `even` EVEN rather than 1, of several that are as near the first counts, however the tree was built.
-    Neighbouring queries mostly lie on neighbouring triangles, so each begins at the last one's leaf.
-    """
-    stack, waits = np.empty(_STACK, np.int64), np.empty(_STACK, np.float32)
-    near, far = np.empty(8, np.float32), np.empty(8)
-    last = -1
-    for q in range(queries.shape[0]):
-        px, py, pz = queries[q, 0], queries[q, 1], queries[q, 2]
-        sx, sy, sz = np.float32(px), np.float32(py), np.float32(pz)
-        best, found, top = limit[q] * limit[q], -1, 0
-        stack[0], waits[0] = 0, 0.0
-        if last >= 0:
-            top = 1
-            stack[1], waits[1] = -1 - last // 8, 0.0
-        while top >= 0:
-            node = stack[top]
-            top -= 1
-            just = even * best + 1e-24 * (even - 1.0)
-            if waits[top + 1] > just:
-                continue
-            if node >= 0:
-                bits = box_gaps(boxes, node, sx, sy, sz, np.float32(1.00001 * just), near)
-                top = _pushed(bits, near, kids, node, stack, waits, top)
-                continue
-            leaf = -1 - node
-            bits = planes_near(leaves, leaf, px, py, pz, just)
-            if agree > -1.0:
-                bits &= normals_agree(leaves, leaf, facing[q, 0], facing[q, 1], facing[q, 2], agree)
-            if bits:
-                bits &= triangle_gaps(leaves, leaf, px, py, pz, just, far)
-            while bits:
-                k = first_lane(bits)
-                bits &= bits - 1
-                if far[k] < best or (far[k] == best and found >= 0 and order[leaf, k] < order[found // 8, found % 8]):
-                    best, found = far[k], 8 * leaf + k
-        gap[q] = np.sqrt(best)
-        hit[q] = -1
-        if found >= 0:
-            last, leaf, k = found, found // 8, found % 8
-            hit[q] = order[leaf, k]
-            t = leaves[leaf, :, k]
-            v, w = nearest_weights(px, py, pz, t[0], t[1], t[2], t[3], t[4], t[5], t[6], t[7], t[8])
-            where[q, 0], where[q, 1], where[q, 2] = 1.0 - v - w, v, w
-
-
-@njit(cache=True, nogil=True)
-def weighted(values, triangles, hit, where):
-    """Values (n, 3) of the vertices at barycentric places `where` (q, 3) of the triangles `hit` (q,); those of the first for -1."""
-    out = np.empty((hit.shape[0], 3))
-    for q in range(hit.shape[0]):
-        t = max(hit[q], 0)
-        a, b, c = triangles[t, 0], triangles[t, 1], triangles[t, 2]
-        for k in range(3):
-            out[q, k] = where[q, 0] * values[a, k] + where[q, 1] * values[b, k] + where[q, 2] * values[c, k]
-    return out
-
-
-@njit(cache=True, nogil=True, inline="always")
-def _inverse(d):
-    return np.float32(1.0 / d if abs(d) > 1e-12 else 1e12)
-
-
-@njit(cache=True, nogil=True)
-def ray_hits(origins, directions, reach, order, kids, boxes, leaves, distance, hit):
-    """First triangle met from each origin along its unit direction within `reach` metres: `distance` (q,) or inf, `hit` or -1."""
-    stack, waits = np.empty(_STACK, np.int64), np.empty(_STACK, np.float32)
-    near, far = np.empty(8, np.float32), np.empty(8)
-    for q in range(origins.shape[0]):
-        ox, oy, oz = origins[q, 0], origins[q, 1], origins[q, 2]
-        dx, dy, dz = directions[q, 0], directions[q, 1], directions[q, 2]
-        sx, sy, sz, ix, iy, iz = np.float32(ox), np.float32(oy), np.float32(oz), _inverse(dx), _inverse(dy), _inverse(dz)
-        best, hit[q], top = reach, -1, 0
-        stack[0], waits[0] = 0, 0.0
-        while top >= 0:
-            node = stack[top]
-            top -= 1
-            just = EVEN * best
-            if waits[top + 1] > just:
-                continue
-            if node >= 0:
-                bits = box_hits(boxes, node, sx, sy, sz, ix, iy, iz, np.float32(just), near)
-                top = _pushed(bits, near, kids, node, stack, waits, top)
-                continue
-            bits = triangle_hits(leaves, -1 - node, ox, oy, oz, dx, dy, dz, just, far)
-            while bits:
-                k = first_lane(bits)
-                bits &= bits - 1
-                if far[k] < best or (far[k] == best and 0 <= hit[q] and order[-1 - node, k] < hit[q]):
-                    best, hit[q] = far[k], order[-1 - node, k]
-        distance[q] = best if hit[q] >= 0 else np.inf
-
-
-@njit(cache=True, nogil=True)
-def _first(late, place, value):
-    """Put a value first, those before `place` one on."""
-    for k in range(place, 0, -1):
-        late[k] = late[k - 1]
-    late[0] = value
-
-
-@njit(cache=True, nogil=True)
-def escapes(points, facing, views, least, reach, roots, kids, boxes, leaves, out):
-    """Set `out` (q,) to the first of `views` (v, 3) that makes at least the cosine `least` with a point's `facing` and along which a ray
-    from it meets nothing within `reach` metres. The trees' arrays stand one after the other, their root nodes at `roots`.
-
-    What has hidden points from a side of late is asked first: points that lie near come one after the other."""
-    stack, waits = np.empty(_STACK, np.int64), np.empty(_STACK, np.float32)
-    near, far, hid = np.empty(8, np.float32), np.empty(8), np.full((views.shape[0], _LATE), -1)
-    for q in range(points.shape[0]):
-        ox, oy, oz = points[q, 0], points[q, 1], points[q, 2]
-        sx, sy, sz = np.float32(ox), np.float32(oy), np.float32(oz)
-        for v in range(views.shape[0]):
-            dx, dy, dz = views[v, 0], views[v, 1], views[v, 2]
-            if dx * facing[q, 0] + dy * facing[q, 1] + dz * facing[q, 2] <= least:
-                continue
-            late = 0
-            while late < _LATE and hid[v, late] >= 0 and not triangle_hits(leaves, hid[v, late], ox, oy, oz, dx, dy, dz, reach, far):
-                late += 1
-            if late < _LATE and hid[v, late] >= 0:
-                _first(hid[v], late, hid[v, late])
-                continue
-            ix, iy, iz = _inverse(dx), _inverse(dy), _inverse(dz)
-            free = True
-            for r in range(roots.shape[0]):
-                top = 0
-                stack[0] = roots[r]
-                while top >= 0:
-                    node = stack[top]
-                    top -= 1
-                    if node >= 0:
-                        bits = box_hits(boxes, node, sx, sy, sz, ix, iy, iz, np.float32(reach), near)
-                        top = _pushed(bits, near, kids, node, stack, waits, top)
-                    elif triangle_hits(leaves, -1 - node, ox, oy, oz, dx, dy, dz, reach, far):
-                        free = False
-                        _first(hid[v], _LATE - 1, -1 - node)
-                        break
-                if not free:
-                    break
-            if free:
-                out[q] = v
-                break
