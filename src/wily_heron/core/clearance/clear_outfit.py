@@ -1,14 +1,16 @@
 """Clearing a whole outfit in one cell: turns of easing out and giving way, each kept only if the cell is the better for it."""
 
 from collections.abc import Callable, Mapping
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from functools import partial
 
 import numpy as np
 
 from ..figure.body import Body
 from ..figure.pose import Pose
+from ..piece.pose_fix import lessened
 from ..piece.state import Piece
+from .apart import off_themselves
 from .cell import CellResult
 from .clear import CAP
 from .outfit_ways import Eased, Here, Known, Worn, area, giving_way, sparing, yielding
@@ -61,9 +63,9 @@ def clear_outfit(pieces: Mapping[str, Piece], body: Body, shape: np.ndarray, pos
     A piece alone is eased out, not through itself; what then still shows gives way under it, the skin at last. Layers give way first, from
     the outermost in, which bulks nothing up, to what is seen; then each is eased out so that none spoils what lies over it; and again.
     Where layers still show, they are eased out first, give way to all that stands out, or each piece may spoil what lies over it, which is
-    eased out after it. No piece goes through itself for it. A step is kept only if the whole cell shows less, and
-    holds or is no deeper in any pair, nothing having moved farther than one clearing may but cloth that fell. The first is tried for the
-    least thing seen.
+    eased out after it. No piece goes through itself for it. A step is kept only if the whole cell shows less, and holds or is no deeper in
+    any pair, nothing having moved farther than one clearing may but cloth that fell. The first is tried for the least thing seen. What in
+    the end goes through itself more than it did is moved less there, if the cell holds all the same.
     """
     worn, changed, fallen = dict(pieces), set(), set()
     here = Here(body, shape, pose, ease, tuple(Recall() for _ in pieces))
@@ -97,7 +99,7 @@ def clear_outfit(pieces: Mapping[str, Piece], body: Body, shape: np.ndarray, pos
             no_deeper = after.figures["holds"] or _deepest(after) >= _deepest(start) - 0.05
             if less and no_deeper and _near(after, start, fell):
                 worn, cell, known, changed, fallen = tried, after, there, moved, fell
-    return worn, [n for n in pieces if n in changed]
+    return off_themselves(here, worn, cell, pieces, start, fallen), [n for n in pieces if n in changed]
 
 
 def _stepped(here: Here, ease_out: Callable[..., Eased], worn: Worn, fallen: set[str], known: Known | None, pieces: Mapping[str, Piece],
@@ -108,24 +110,18 @@ def _stepped(here: Here, ease_out: Callable[..., Eased], worn: Worn, fallen: set
         return _Step(worn, moved, fell, known)
     then = then or here.measured(tried)
     if not _near(then[1], start, fallen | fell):
-        tried = {n: p if n in fallen | fell else _held(p, pieces[n], here.pose, a.points - b.points)
+        tried = {n: p if n in fallen | fell else _held(p, pieces[n], here, a.points - b.points)
                  for (n, p), a, b in zip(tried.items(), then[1].layers, start.layers, strict=True)}
         then = here.measured(tried)
     return _Step(tried, moved, fell, then)
 
 
-def _held(piece: Piece, before: Piece, pose: Pose, moved: np.ndarray) -> Piece:
+def _held(piece: Piece, before: Piece, here: Here, moved: np.ndarray) -> Piece:
     """Return the piece with what has `moved` (n, 3) too far since `before`, over several rounds, held to what one clearing may move it."""
     size = np.linalg.norm(moved, axis=1)
-    if size.max(initial=0.0) <= CAP or piece.fixes is None:
+    if size.max(initial=0.0) <= CAP:
         return piece
-    of = [next((i for i, c in enumerate(p.correctives) if c.pose == pose.name and not c.shapes), -1) for p in (piece, before)]
-    if of[0] < 0:
-        return piece
-    was = before.fixes[of[1]] if of[1] >= 0 and before.fixes is not None else np.zeros_like(piece.fixes[of[0]])
-    fixes = piece.fixes.copy()
-    fixes[of[0]] = was + np.minimum(1.0, CAP / np.maximum(size, 1e-9))[:, None] * (fixes[of[0]] - was)
-    return replace(piece, fixes=fixes)
+    return lessened(piece, before, here.body, here.pose, np.minimum(1.0, CAP / np.maximum(size, 1e-9)))
 
 
 def _near(after: CellResult, start: CellResult, fell: set[str]) -> bool:

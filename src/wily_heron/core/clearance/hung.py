@@ -13,6 +13,7 @@ from ..figure.skeleton import Skeleton, Skin
 from ..figure.skinning import blended_linear
 from ..piece.state import Piece
 from ..piece.worn import at_rest, piece_matrices, worn_points
+from ..space.tree import TriangleTree
 from .fall import Fall
 from .threads import Threads
 
@@ -56,7 +57,19 @@ class Hanging:
         body = self.wearer.body
         legs = without(proxy_of(body), on_arms(self.wearer.skeleton, body.skin))  # an arm that swings past leaves the skirt alone
         kept = Fall(self.piece, self.wearer, self.pose, self._rest, self._posed, self.rows, worn, legs, under).fallen()
-        return undone(blended_linear(skin, piece_matrices(self.piece, self.wearer, self.pose, self._matrices)), kept - self._posed)
+        return self._undone(kept)
+
+    def opened(self, before: np.ndarray, floor: TriangleTree) -> np.ndarray:
+        """Return the moves at rest (n, 3) with which, in the pose, what has come to lie through itself since `before` (n, 3) is smoothed
+        out, off the `floor`."""
+        points, _ = self._threads.off_themselves(self._posed.astype(np.float64), floor, before)
+        return self._undone(points)
+
+    def _undone(self, points: np.ndarray) -> np.ndarray:
+        """Return the moves at rest (n, 3) that take the piece in the pose to points (n, 3)."""
+        assert self.piece.skin is not None
+        return undone(blended_linear(self.piece.skin, piece_matrices(self.piece, self.wearer, self.pose, self._matrices)),
+                      points - self._posed)
 
 
 def on_arms(skeleton: Skeleton, skin: Skin) -> np.ndarray:

@@ -4,7 +4,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from ..figure.body import Body, shaped
+from ..figure.body import Body, Wearer, shaped
 from ..figure.pose import Pose
 from ..piece.clear_steps import Loose
 from ..piece.pose_fix import clear_poses, with_yielding
@@ -35,9 +35,13 @@ class Here:
     def cells(self) -> list[tuple[np.ndarray, Pose]]:
         return [(self.shape, self.pose)]
 
+    @property
+    def wearer(self) -> Wearer:
+        return shaped(self.body, self.shape)
+
     def measured(self, worn: Worn) -> Known:
         """Return the wearer so dressed, and the cell."""
-        dressed = Dressed(shaped(self.body, self.shape), worn)
+        dressed = Dressed(self.wearer, worn)
         return dressed, dressed.measure(self.pose, recall=self.recall)
 
 
@@ -56,7 +60,7 @@ def sparing(here: Here, pieces: Worn, fallen: set[str], known: Known | None, bri
         then = _eased(here, worn, name, layers, fallen, moved, fell, None if moved else known, brief)
     if then is None or len(names) > 1 or then.figures["holds"]:  # what is to hold is looked at from all sides
         return worn, moved, fell, None
-    return worn, moved, fell, (Dressed(shaped(here.body, here.shape), worn), then)
+    return worn, moved, fell, (Dressed(here.wearer, worn), then)
 
 
 def yielding(here: Here, pieces: Worn, fallen: set[str], _: Known | None) -> Eased:
@@ -75,7 +79,7 @@ def _eased(here: Here, worn: Worn, name: str, layers: Layers, fallen: set[str], 
     if worn[name].skin is None:
         return None
     loose: Loose = "eased" if name in fallen else "falls"
-    begun = Begun(shaped(here.body, here.shape), worn[name], here.pose, layers, known)
+    begun = Begun(here.wearer, worn[name], here.pose, layers, known)
     eased, (report,) = clear_poses(worn[name], here.body, here.cells, here.ease, layers, loose=loose, begun=begun, through=False,
                                   shown=True, brief=brief)
     if not report["moved"]:
@@ -113,7 +117,7 @@ def _tucked(here: Here, pieces: Worn, of: int, known: Known | None, seen_through
         layers = Layers(tuple(worn[n] for n in names[:i]), tuple(worn[n] for n in names[i + 1 :]), here.recall, False, seen_through)
         if layers.over:
             as_known = known if not moved and not seen_through else None
-            begun = Begun(shaped(here.body, here.shape), piece, here.pose, layers, as_known)
+            begun = Begun(here.wearer, piece, here.pose, layers, as_known)
             piece, (report,) = clear_poses(piece, here.body, here.cells, 0.5 * here.ease, layers, "in", begun=begun, through=False)
             moved |= {names[i]} if report["moved"] else set()
         if i == 0:

@@ -14,7 +14,8 @@ def unfolded(start: np.ndarray, move: np.ndarray, triangles: np.ndarray) -> np.n
     """Return the displacement (n, 3) of a piece at `start`, made less about faces that it newly takes through the piece itself.
 
     About those it is made six tenths, and again, until no more faces lie through the piece than before, and in the end nothing at all;
-    `move` itself if no more do.
+    `move` itself if no more do. Only edges of faces that move are asked, which is soon done; what that misses is seen to in the end: see
+    `apart`.
     """
     mesh = topology_of(triangles, len(start))
     near = mesh.near

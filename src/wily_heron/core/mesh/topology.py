@@ -6,7 +6,7 @@ import numpy as np
 from scipy import sparse
 
 from .array_memo import ArrayMemo
-from .edges import adjacency
+from .edges import adjacency, unique_edges
 from .laplacian import uniform_laplacian
 
 
@@ -15,6 +15,11 @@ class Topology:
 
     def __init__(self, triangles: np.ndarray, count: int) -> None:
         self.triangles, self.count = triangles, count
+
+    @cached_property
+    def edges(self) -> np.ndarray:
+        """Return the edges (e, 2), each once."""
+        return unique_edges(self.triangles)[0]
 
     @cached_property
     def near(self) -> sparse.csr_matrix:

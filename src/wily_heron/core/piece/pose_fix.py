@@ -48,6 +48,15 @@ def with_fix(piece: Piece, body: Body, pose: Pose, move: np.ndarray, name: str) 
     return replace(made, examples=_examples(made, body, pose))
 
 
+def lessened(piece: Piece, before: Piece, body: Body, pose: Pose, share: np.ndarray) -> Piece:
+    """Return the piece with what its corrective for `pose` has gained since `before` made less, to a `share` (n,) of it."""
+    def fix(p: Piece) -> np.ndarray:
+        own = next((i for i, c in enumerate(p.correctives) if c.pose == pose.name and not c.shapes), -1)
+        return p.fixes[own] if own >= 0 and p.fixes is not None else np.zeros_like(p.mesh.points, np.float32)
+
+    return with_fix(piece, body, pose, (share - 1.0)[:, None] * (fix(piece) - fix(before)), pose.label)
+
+
 def with_yielding(piece: Piece, body: Body, pose: Pose | None, move: np.ndarray) -> Piece:
     """Return the piece under which the skin gives way by `move` (n, 3) metres at rest: when `pose` is taken, or without one always."""
     if pose is None or not pose.rotations:

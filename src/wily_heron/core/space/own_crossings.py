@@ -3,8 +3,9 @@
 import numpy as np
 
 from ..mesh.corners import any_corner
-from ..mesh.edges import unique_edges
+from ..mesh.topology import topology_of
 from .tree import TriangleTree
+from .tree_memo import tree_on
 
 _MUCH = 0.4
 """Where more than this share of the edges has moved, all are asked."""
@@ -14,7 +15,7 @@ class OwnCrossings:
     """The triangles (m, 3) that edges of the same mesh go through: what has not moved is not asked again."""
 
     def __init__(self, points: np.ndarray, triangles: np.ndarray) -> None:
-        self._tree, self._edges = TriangleTree(points, triangles), unique_edges(triangles)[0]
+        self._tree, self._edges = tree_on(points, triangles), topology_of(triangles, len(points)).edges
         self._pairs, self._points = self._tree.crossings(self._edges), np.array(points, np.float64)
 
     def at(self, points: np.ndarray) -> np.ndarray:
@@ -30,6 +31,10 @@ class OwnCrossings:
         out = np.zeros(len(tree.triangles), bool)
         out[self._pairs[:, 1]] = True
         return out
+
+    def through(self, faces: np.ndarray) -> np.ndarray:
+        """Return the vertices (k,) of the edges that go through `faces` (m,) bool, as they were asked last."""
+        return self._edges[self._pairs[faces[self._pairs[:, 1]], 0]].ravel()
 
     def _fresh(self, edges: np.ndarray, faces: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
         """Return which of the `edges` (e,) that moved go through which triangles, and which others through which of the `faces` (m,) that
