@@ -1,14 +1,22 @@
 """Cloth smoothed out where it lies through itself, and the smooth moves of clearing."""
 
 import numpy as np
+import pytest
 from scipy import sparse
 
+from bench.clearing import bodies, dressed_in
 from bench.cloth_shapes import sheet_of
+from wily_heron.core.clearance.apart import apart, off_themselves
+from wily_heron.core.clearance.outfit_ways import Here
+from wily_heron.core.clearance.recall import Recall
 from wily_heron.core.clearance.smooth_move import SmoothMove
 from wily_heron.core.clearance.untangle import untangled
+from wily_heron.core.figure.pose_library import POSES
 from wily_heron.core.mesh.edges import edge_use
 from wily_heron.core.mesh.normals import triangle_normals
 from wily_heron.core.mesh.topology import topology_of
+from wily_heron.core.piece.pose_fix import PosedPiece, with_fix
+from wily_heron.core.piece.recipe import Cell
 from wily_heron.core.space.tree import TriangleTree
 
 FLAT, FACES = sheet_of(0.5, 0.5, 0.01)
@@ -58,6 +66,43 @@ def test_what_would_be_worse_stays_and_the_rest_opens_about_it():
     open_, _ = untangled(folded, flat, FACES, FLOOR, lambda p: taut & (np.abs(p - folded).max(axis=1) > 1e-9))
     assert np.array_equal(open_[taut], folded[taut])
     assert 0 < _through(open_) < 0.7 * _through(folded)
+
+
+def test_a_sheet_stops_short_of_a_spike_that_stays():
+    """A face of the sheet comes down on the spike: the edges that would go through it do not move."""
+    sheet, faces = sheet_of(1.0, 1.0, 0.1)
+    round_ = np.linspace(0, 2 * np.pi, 7)[:-1]
+    spike = np.array([[0.0, 0.1, 0.0], *([0.005 * np.cos(a), 0.0, 0.005 * np.sin(a)] for a in round_)])
+    tip = len(sheet) + np.array([(0, k + 1, (k + 1) % 6 + 1) for k in range(6)])
+    start = np.concatenate([sheet - sheet[faces[len(faces) // 2]].mean(axis=0) + [0, 0.3, 0], spike])
+    end, every = start - np.where(np.arange(len(start)) < len(sheet), 0.25, 0.0)[:, None] * [0, 1, 0], np.concatenate([faces, tip])
+    count = lambda p: int(TriangleTree(p, every).pierced(edge_use(every)[0]).sum())  # noqa: E731
+    share = apart(start, end, every)
+    assert (count(start), count(end) > 0, count(start + share[:, None] * (end - start))) == (0, True, 0)
+    assert (share[np.linalg.norm(start[:, [0, 2]], axis=1) > 0.4] == 1.0).all()
+
+
+@pytest.mark.parametrize(("kind", "fell"), [("shirt", False), ("robe", True)])
+def test_a_piece_that_clearing_left_through_itself_is_brought_off_itself(kind: str, fell: bool):
+    wearer, pose = bodies()["lean"], POSES["arms-out"]
+    before = dressed_in((kind,), wearer)
+    here = Here(wearer.body, wearer.shape, pose, 0.004, (Recall(),))
+    start = here.measured(before)[1]
+    points, triangles = start.layers[0].points.astype(float), before[kind].mesh.triangles
+    off = points - points[np.argmin(np.linalg.norm(points - [0.0, 0.35 if fell else 1.2, 1.0], axis=1))]  # from its hem, or chest
+    away, turn = np.exp(-((off / 0.06) ** 2).sum(axis=1)), 2 * np.pi * off[:, 1] / 0.06
+    ripple = away[:, None] * np.column_stack([0 * turn, 0.05 * np.sin(turn), 0.04 * np.cos(turn)])
+    shape = {n: float(v) for n, v in zip(wearer.body.shapes, wearer.shape, strict=True) if v}
+    at = PosedPiece(before[kind], wearer.body, Cell(shape=shape, pose="arms-out"))
+    spoilt = with_fix(before[kind], wearer.body, pose, at.moves(np.arange(len(points)), points + ripple), pose.label)
+    cell = here.measured({kind: spoilt})[1]
+    mended = off_themselves(here, {kind: spoilt}, cell, before, start, {kind} if fell else set())
+    through = [int(TriangleTree(c.layers[0].points, triangles).pierced(edge_use(triangles)[0]).sum())
+               for c in (start, cell, here.measured(mended)[1])]
+    assert through[1] > through[0] + 5
+    assert through[2] <= through[0]
+    still = away < 1e-4
+    assert np.abs(here.measured(mended)[1].layers[0].points - points)[still].max() < 2e-5
 
 
 def test_a_smooth_move_solves_its_equations_and_goes_as_far_as_it_is_asked():

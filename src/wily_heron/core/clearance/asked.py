@@ -4,6 +4,7 @@ from collections.abc import Callable
 
 import numpy as np
 
+from ..mesh.corners import any_corner
 from ..space.tree import TriangleTree
 from .cover import AGREE, UNDER, Cover
 from .recall import Asking, Recall
@@ -39,7 +40,7 @@ def cut(under_tree: TriangleTree, over_tree: TriangleTree, cover: Cover) -> np.n
     comes through between the corners of a face comes through there."""
     through, _ = over_tree.crossed(under_tree.points, cover.sides)
     _, out = under_tree.crossed(over_tree.points, cover.edges)
-    out[cover.whole[through[cover.side_of].any(axis=1)]] = True
+    out[cover.whole[any_corner(through, cover.side_of)]] = True
     return out
 
 

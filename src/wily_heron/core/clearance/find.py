@@ -46,23 +46,22 @@ class Place:
 
 @dataclass(frozen=True)
 class Seen:
-    """The points that show through: where (q, 3), unit facing, the area each stands for (m2), the place it belongs to, and a way (q, 3)
-    from it out to where it is seen from."""
+    """The points that show through: where (q, 3), unit facing, the area each stands for (m2), the place it belongs to, and a side (of those
+    looked from) from which it is seen."""
 
     points: np.ndarray
     facing: np.ndarray
     area: np.ndarray
     place: np.ndarray
-    view: np.ndarray
+    side: np.ndarray
 
     def best_view(self, place: int) -> np.ndarray:
         """Return the way (3,) along which most of a place is known to be seen."""
         mine = self.place == place
-        ways, of = np.unique(self.view[mine], axis=0, return_inverse=True)
-        return ways[np.argmax(np.bincount(of.ravel(), self.area[mine]))]
+        return _VIEWS[np.argmax(np.bincount(self.side[mine], self.area[mine]))]
 
 
-_NONE = Seen(np.zeros((0, 3)), np.zeros((0, 3)), np.zeros(0), np.zeros(0, np.int64), np.zeros((0, 3)))
+_NONE = Seen(np.zeros((0, 3)), np.zeros((0, 3)), np.zeros(0), np.zeros(0, np.int64), np.zeros(0, np.int64))
 
 
 @dataclass(frozen=True)
@@ -138,7 +137,7 @@ def find(under_tree: TriangleTree, over_tree: TriangleTree, cover: Cover, blocke
     depth[~visible] = 0.0
     if places:
         least = -places[0].depth
-    return Found(places, depth, min(least, UNDER), left_out, Seen(points[seen], facing[seen], each, place[of[seen]], _VIEWS[view]))
+    return Found(places, depth, min(least, UNDER), left_out, Seen(points[seen], facing[seen], each, place[of[seen]], view))
 
 
 def _pinched(points: np.ndarray, facing: np.ndarray, under: TriangleTree) -> np.ndarray:

@@ -17,8 +17,9 @@ DEEP = 0.015
 DEEPEST = 0.025
 """It gives way by no more than this in all."""
 _PASSES, _ROUNDS, _EDGE = 6, 3, 3
-_VAIN, _GAINS = 2, 0.9
-"""It ends after so many passes in a row that leave more than this share of the area."""
+_VAIN, _GAINS, _MUCH = 2, 0.9, 10.0
+"""It ends after so many passes in a row that leave more than this share of the area, or after one if that leaves more than so much (cm2):
+what lies over it is then deeper in it than it gives way."""
 _INNERMOST, _HIDING = range(1), slice(2)
 """What only pieces farther out hide gives way as well: it may be seen through a slit."""
 
@@ -32,7 +33,7 @@ def give_way(piece: Piece, body: Body, shape: np.ndarray, pose: Pose, ease: floa
     """Return the move (n, 3) of the body's skin at rest by which it lies `ease` under the piece in one cell, and the report.
 
     Skin that is not covered stays where it is, and within three rings of it the move fades, so that no step shows at a hem. The best of
-    six passes is kept, fewer once two in a row have gained next to nothing, none if less does not show. `known` is the wearer so
+    six passes is kept, fewer once they gain next to nothing, none if less does not show. `known` is the wearer so
     dressed and the cell, where it is measured already.
     """
     wearer = shaped(body, shape)
@@ -45,13 +46,14 @@ def give_way(piece: Piece, body: Body, shape: np.ndarray, pose: Pose, ease: floa
     given = start - posed_body(wearer, pose)  # in earlier clearings
     moved, best, vain = np.zeros_like(start), (np.zeros_like(start), before), 0
     for _ in range(_PASSES):
-        if layers.under or not cell.figures["pairs"][0]["places"] or vain == _VAIN:
+        if layers.under or not cell.figures["pairs"][0]["places"] or vain >= _VAIN:
             break
         moved = moved + push_in(between(dressed, cell, 0), ease, None, rounds=_ROUNDS) * room[:, None]
         moved = _capped(given + _capped(moved, DEEP), DEEPEST) - given
         cell = dressed.measure(pose, skin=start + moved, only=_INNERMOST, recall=layers.recall, glance=True, hiding=_HIDING)
         now = cell.figures["pairs"][0]
-        vain = vain + 1 if now["area_cm2"] > _GAINS * best[1]["area_cm2"] else 0
+        gained = now["area_cm2"] <= _GAINS * best[1]["area_cm2"]
+        vain = 0 if gained else _VAIN if now["area_cm2"] > _MUCH else vain + 1
         if now["area_cm2"] < best[1]["area_cm2"] and now["clearance_mm"] >= before["clearance_mm"] - 0.05:
             best = (moved, now)
     moved, after = best

@@ -4,7 +4,7 @@ from collections.abc import Callable
 
 import numpy as np
 
-from ..mesh.corners import any_corner
+from ..mesh.corners import any_corner, moved_rows
 from ..space.tree import Nearest, TriangleTree
 from .cover import AGREE, UNDER
 
@@ -32,8 +32,8 @@ class Recall:
         if len(self._under) != len(under) or len(self._over) != len(tree.points):
             self._was, self.unseen = {}, np.zeros(0, bool)
         if self._was:
-            self._still = (self._under == under).all(axis=1) & (self._normal == normal).all(axis=1)
-            self._moved = any_corner((self._over != tree.points).any(axis=1), tree.triangles)
+            self._still = ~(moved_rows(self._under, under) | moved_rows(self._normal, normal))
+            self._moved = any_corner(moved_rows(self._over, tree.points), tree.triangles)
             self._faces = np.flatnonzero(self._moved)
             self._small = TriangleTree(tree.points, tree.triangles[self._faces]) if len(self._faces) else None
         self._under, self._normal, self._over = np.array(under), np.array(normal), tree.points.copy()

@@ -42,10 +42,10 @@ def untangled(points: np.ndarray, before: np.ndarray, triangles: np.ndarray, flo
         for _ in range(_RINGS):
             about = np.maximum(about, (mesh.near @ about > 0).astype(float))
         about = np.where(held, 0.0, 0.5 * (about + mesh.mean @ about))
-        tried = at
+        tried, rows = at.copy(), np.flatnonzero(about)
+        mean, half = mesh.mean[rows], 0.5 * about[rows, None]
         for _ in range(_SWEEPS):
-            tried = tried + (0.5 * about)[:, None] * (mesh.mean @ tried - tried)
-        rows = np.flatnonzero(about)
+            tried[rows] += half * (mean @ tried - tried[rows])
         signed, near = floor.signed_distance(tried[rows])
         tried[rows] += np.maximum(_OFF - signed, 0.0)[:, None] * floor.normals_at(near)
         bad = worse(tried) & ~held

@@ -2,7 +2,7 @@
 
 import numpy as np
 
-from ..mesh.corners import any_corner
+from ..mesh.corners import any_corner, moved_rows
 from ..mesh.topology import topology_of
 from .tree import TriangleTree
 from .tree_memo import tree_on
@@ -22,7 +22,7 @@ class OwnCrossings:
         """Return `(m,) bool`: which are gone through with the mesh at points (n, 3)."""
         tree, before, now = self._tree, self._points, np.array(points, np.float64)  # its own: the caller may go on with his in place
         tree.refit(now)
-        moved, self._points = (now[:, 0] != before[:, 0]) | (now[:, 1] != before[:, 1]) | (now[:, 2] != before[:, 2]), now
+        moved, self._points = moved_rows(before, now), now
         edges, faces = moved[self._edges[:, 0]] | moved[self._edges[:, 1]], any_corner(moved, tree.triangles)
         if edges.mean() > _MUCH:
             self._pairs = tree.crossings(self._edges)
