@@ -23,7 +23,7 @@ def test_long_threads_are_drawn_together_between_what_is_held():
     long[~ends, 0] += 0.3 * np.sin(20 * rest[~ends, 2])
     threads, at = Threads(rest, faces, np.ones(len(rest), bool)), long.copy()
     assert threads.stretch(at) > 2.0
-    assert any(not threads.slacken(at, ~ends) for _ in range(40))
+    assert any(threads.slacken(at, ~ends) and threads.stretch(at) <= GOAL for _ in range(80))
     edges, _ = unique_edges(faces)
     size = np.linalg.norm(at[edges[:, 0]] - at[edges[:, 1]], axis=1) / np.linalg.norm(rest[edges[:, 0]] - rest[edges[:, 1]], axis=1)
     assert size.max() <= GOAL
