@@ -8,7 +8,7 @@ import trimesh
 from bench.cloth_shapes import sheet_of
 from wily_heron.core.figure.figure import figure
 from wily_heron.core.mesh.edges import unique_edges
-from wily_heron.core.space.own_crossings import OwnCrossings
+from wily_heron.core.space.crossings import Crossings, OwnCrossings
 from wily_heron.core.space.tree import Screen, TriangleTree
 
 
@@ -132,7 +132,8 @@ def test_edges_through_another_mesh_are_told_with_the_faces_they_go_through(room
     random = np.random.default_rng(2)
     points = random.uniform(-0.5, 0.5, (400, 3))
     edges = np.arange(400).reshape(-1, 2)
-    through, mark = TriangleTree(ball.vertices, ball.faces).crossed(points, edges)
+    pairs = TriangleTree(ball.vertices, ball.faces).through(points, edges)
+    through, mark = np.isin(np.arange(len(edges)), pairs[:, 0]), np.isin(np.arange(len(ball.faces)), pairs[:, 1])
     a, way = points[edges[:, 0]], points[edges[:, 1]] - points[edges[:, 0]]
     each = [_every_hit(a, way, np.asarray(ball.vertices)[[face]]) < 1.0 for face in ball.faces]  # of the edge's length
     assert 20 < through.sum() < 180
@@ -156,3 +157,23 @@ def test_what_a_mesh_goes_through_of_itself_is_told_as_it_moves_part_by_part():
         assert np.array_equal(seen[-1], through.any(axis=1))
     assert 10 < seen[-1].sum() < len(triangles)
     assert not np.array_equal(seen[0], seen[-1])
+
+
+def test_what_goes_through_another_mesh_is_told_as_either_moves_part_by_part():
+    """Against every edge with every face, as the sheet moves, the ball, both, neither, and more than is worth asking apart."""
+    random = np.random.default_rng(9)
+    sheet, faces = sheet_of(0.3, 0.3, 0.04)
+    ball = trimesh.creation.icosphere(subdivisions=2, radius=0.12)
+    at, skin, round_ = sheet - [0.1513, 0.0021, 0.1508], np.asarray(ball.vertices, float), np.asarray(ball.faces)
+    edges, _ = unique_edges(faces)
+    crossings, tree, counts = Crossings(edges), TriangleTree(skin, round_), []
+    for one, two in ((0.0, 0.0), (0.05, 0.0), (0.0, 0.05), (0.05, 0.05), (0.0, 0.0), (1.0, 0.0), (0.03, 0.08)):
+        moved, pushed = random.random(len(at)) < one, random.random(len(skin)) < two
+        at = at + moved[:, None] * random.normal(0, 0.03, at.shape)
+        skin = skin + pushed[:, None] * random.normal(0, 0.03, skin.shape)
+        pairs = crossings.asked(at, tree.refit(skin), moved, pushed[round_].any(axis=1))
+        start, way = at[edges[:, 0]], at[edges[:, 1]] - at[edges[:, 0]]
+        every = {(int(e), t) for t, face in enumerate(round_) for e in np.flatnonzero(_every_hit(start, way, skin[[face]]) < 1.0)}
+        assert set(map(tuple, pairs.tolist())) == every
+        counts.append(len(every))
+    assert min(counts) > 10

@@ -8,7 +8,7 @@ from scipy.sparse.csgraph import connected_components
 from ..mesh.topology import topology_of
 from ..piece.pose_fix import lessened, with_fix
 from ..piece.state import Piece
-from ..space.own_crossings import OwnCrossings
+from ..space.crossings import OwnCrossings
 from ..space.tree_memo import tree_on
 from .cell import CellResult
 from .hung import Hanging

@@ -35,11 +35,16 @@ def stand_out(points: np.ndarray, facing: np.ndarray, spot: np.ndarray, tree: Tr
     return stand, gap, np.maximum(near.triangle, 0)
 
 
-def cut(under_tree: TriangleTree, over_tree: TriangleTree, cover: Cover) -> np.ndarray:
+def cut(under_tree: TriangleTree, over_tree: TriangleTree, cover: Cover, recall: Recall | None = None) -> np.ndarray:
     """Return which faces (t,) of the under-layer the over-layer goes through: edges of the one through faces of the other, both ways. What
     comes through between the corners of a face comes through there."""
-    through, _ = over_tree.crossed(under_tree.points, cover.sides)
-    _, out = under_tree.crossed(over_tree.points, cover.edges)
+    if recall:
+        inner, outer = recall.crossings(under_tree, cover)
+    else:
+        inner, outer = over_tree.through(under_tree.points, cover.sides), under_tree.through(over_tree.points, cover.edges)
+    through, out = np.zeros(len(cover.sides), bool), np.zeros(len(under_tree.triangles), bool)
+    through[inner[:, 0]] = True
+    out[outer[:, 1]] = True
     out[cover.whole[any_corner(through, cover.side_of)]] = True
     return out
 

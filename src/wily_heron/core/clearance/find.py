@@ -106,7 +106,7 @@ def find(under_tree: TriangleTree, over_tree: TriangleTree, cover: Cover, blocke
     least = float(clear.min()) if len(clear) else UNDER
     ring = np.zeros(len(under), bool)  # one ring on, so that a face pierced between its corners is sampled too
     ring[under_triangles[any_corner(depth > 0, under_triangles)]] = True
-    rim = cut(under_tree, over_tree, cover)
+    rim = cut(under_tree, over_tree, cover, recall)
     whole = np.flatnonzero(every_corner(cover.covered, under_triangles) & (any_corner(ring, under_triangles) | rim))
     asked = Asked(under, under_triangles, over_tree, cover, recall)
     asked.whole(whole, rim)

@@ -5,8 +5,9 @@ from collections.abc import Callable
 import numpy as np
 
 from ..mesh.corners import any_corner, moved_rows
+from ..space.crossings import Crossings
 from ..space.tree import Nearest, TriangleTree
-from .cover import AGREE, UNDER
+from .cover import AGREE, UNDER, Cover
 
 Asking = Callable[[np.ndarray, np.ndarray], Nearest]
 """Returns what is nearest to points (q, 3) that face (q, 3) so."""
@@ -25,18 +26,31 @@ class Recall:
         """Which of the under-layer's faces (t,) were looked at from all sides and seen from none."""
         self._was: dict[str, tuple[np.ndarray, Nearest]] = {}
         self._now: dict[str, tuple[np.ndarray, Nearest]] = {}
+        self._cover: Cover | None = None
 
     def begin(self, under: np.ndarray, normal: np.ndarray, tree: TriangleTree) -> None:
         """Begin a measurement: the under-layer's points and normals (n, 3), and the over-layer's tree, where they are now."""
         self._was, self._now, self._tree = self._now, {}, tree
         if len(self._under) != len(under) or len(self._over) != len(tree.points):
             self._was, self.unseen = {}, np.zeros(0, bool)
+        self._under_moved, self._over_moved, self._small = np.ones(len(under), bool), np.ones(len(tree.points), bool), None
+        self._moved = np.ones(len(tree.triangles), bool)
         if self._was:
-            self._still = ~(moved_rows(self._under, under) | moved_rows(self._normal, normal))
-            self._moved = any_corner(moved_rows(self._over, tree.points), tree.triangles)
+            self._under_moved, self._over_moved = moved_rows(self._under, under), moved_rows(self._over, tree.points)
+            self._still = ~(self._under_moved | moved_rows(self._normal, normal))
+            self._moved = any_corner(self._over_moved, tree.triangles)
             self._faces = np.flatnonzero(self._moved)
             self._small = TriangleTree(tree.points, tree.triangles[self._faces]) if len(self._faces) else None
         self._under, self._normal, self._over = np.array(under), np.array(normal), tree.points.copy()
+
+    def crossings(self, under_tree: TriangleTree, cover: Cover) -> tuple[np.ndarray, np.ndarray]:
+        """Return which sides (k, 2) of the under-layer go through which faces of the over-layer, and which edges (l, 2) of this through
+        which faces of the under-layer, whose tree is where it is now."""
+        if self._cover is not cover:
+            self._cover, self._sides, self._edges = cover, Crossings(cover.sides), Crossings(cover.edges)
+        faces = any_corner(self._under_moved, under_tree.triangles)
+        return (self._sides.asked(self._under, self._tree, self._under_moved, self._moved, self._small),
+                self._edges.asked(self._over, under_tree, self._over_moved, faces))
 
     def asking(self, name: str, keys: np.ndarray, corners: np.ndarray, each: int = 1) -> Asking:
         """Return what asks the points of a list by `name`: `each` of them for each of `keys` (k,), ascending, on the under-layer's

@@ -5,7 +5,7 @@ from collections.abc import Callable
 import numpy as np
 
 from ..mesh.topology import topology_of
-from ..space.own_crossings import OwnCrossings
+from ..space.crossings import OwnCrossings
 from ..space.tree import TriangleTree
 
 _ROUNDS, _RINGS, _SWEEPS = (16, 40), 1, 8

@@ -8,7 +8,7 @@ from scipy.sparse.linalg import splu
 
 from ..mesh.edges import adjacency
 from ..mesh.normals import vertex_normals
-from ..space.own_crossings import OwnCrossings
+from ..space.crossings import OwnCrossings
 from .clearance_over import Under
 from .spread import stiffness_of
 from .stick import stick_islands

@@ -114,30 +114,19 @@ class TriangleTree:
 
         Edges that share a corner with the triangle do not count, nor do touches within a millionth of an edge.
         """
-        return _mark(len(self.triangles), self.crossings(edges)[:, 1])
+        out = np.zeros(len(self.triangles), bool)
+        out[self.through(self.points, edges, True)[:, 1]] = True
+        return out
 
-    def crossings(self, edges: np.ndarray) -> np.ndarray:
-        """Return `(k, 2) int32`: which of `edges` (e, 2), rows of the tree's own points, goes through which triangle, as in `pierced`."""
-        return self._crossings(self.points, edges, True)
-
-    def crossed(self, points: np.ndarray, edges: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
-        """Return which `edges` (e,) bool of another mesh's points (n, 3) go through this one's triangles, and which (m,) bool of these."""
-        pairs = self._crossings(np.ascontiguousarray(points, np.float64), edges, False)
-        return _mark(len(edges), pairs[:, 0]), _mark(len(self.triangles), pairs[:, 1])
-
-    def _crossings(self, points: np.ndarray, edges: np.ndarray, own: bool) -> np.ndarray:
-        edges, count = np.ascontiguousarray(edges, np.int32), _CROSSINGS
+    def through(self, points: np.ndarray, edges: np.ndarray, own: bool = False) -> np.ndarray:
+        """Return `(k, 2) int32`: which of `edges` (e, 2) of points (n, 3) goes through which triangle, some of them told twice; with `own`,
+        as in `pierced`."""
+        points, edges, count = np.ascontiguousarray(points, np.float64), np.ascontiguousarray(edges, np.int32), _CROSSINGS
         while True:
             pairs = np.empty((count, 2), np.int32)
             count = crossings(points, edges, self.triangles, own, *self.arrays, pairs)
             if count <= len(pairs):
                 return pairs[:count]
-
-
-def _mark(count: int, rows: np.ndarray) -> np.ndarray:
-    mark = np.zeros(count, bool)
-    mark[rows] = True
-    return mark
 
 
 class Screen:
