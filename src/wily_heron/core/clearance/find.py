@@ -6,7 +6,7 @@ import numpy as np
 from scipy import sparse
 from scipy.sparse.csgraph import connected_components
 
-from ..mesh.corners import any_corner, every_corner
+from ..mesh.corners import any_corner
 from ..mesh.normals import vertex_normals
 from ..space.tree import Screen, TriangleTree
 from .asked import Asked, cut, stand_out
@@ -107,7 +107,7 @@ def find(under_tree: TriangleTree, over_tree: TriangleTree, cover: Cover, blocke
     ring = np.zeros(len(under), bool)  # one ring on, so that a face pierced between its corners is sampled too
     ring[under_triangles[any_corner(depth > 0, under_triangles)]] = True
     rim = cut(under_tree, over_tree, cover, recall)
-    whole = np.flatnonzero(every_corner(cover.covered, under_triangles) & (any_corner(ring, under_triangles) | rim))
+    whole = cover.whole[any_corner(ring, under_triangles[cover.whole]) | rim[cover.whole]]
     asked = Asked(under, under_triangles, over_tree, cover, recall)
     asked.whole(whole, rim)
     asked.part()
