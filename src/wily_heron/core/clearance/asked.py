@@ -8,7 +8,7 @@ from ..mesh.corners import any_corner
 from ..space.tree import TriangleTree
 from .cover import AGREE, UNDER, Cover
 from .recall import Asking, Recall
-from .samples import FINE, FINEST, SPLIT, face_normals, inside
+from .samples import FINE, FINEST, SPLIT, inside, on_faces
 from .stand_kernels import stand_kernel
 
 _LEAST = 1e-4
@@ -30,7 +30,7 @@ def stand_out(points: np.ndarray, facing: np.ndarray, spot: np.ndarray, tree: Tr
     near = asking(points, out) if asking else tree.nearest(points, facing=out, agree=AGREE, limit=UNDER)
     stand, gap = np.empty(len(points)), np.empty(len(points))
     stand_kernel(np.asarray(points, np.float64), np.asarray(facing, np.float64), np.asarray(spot, np.float64), near.triangle, near.where,
-                 near.point, near.distance, tree.triangles, tree.normals, cover.border, cover.rest, cover.outward, AGREE, _LEAST, _STRAY,
+                 near.point, near.distance, tree.triangles, tree.points, cover.border, cover.rest, cover.outward, AGREE, _LEAST, _STRAY,
                  UNDER, stand, gap)
     return stand, gap, np.maximum(near.triangle, 0)
 
@@ -60,13 +60,13 @@ def _shallowest(stand: np.ndarray, rim: np.ndarray) -> np.ndarray:
 
 
 class Asked:
-    """Points inside faces of an under-layer and how far each stands out: seven a face, sixteen where the cloth comes through, sixty-four
-    at the rim of that."""
+    """Points inside faces of an under-layer that stand out: of seven a face, of sixteen where the cloth comes through, of sixty-four at the
+    rim of that."""
 
     def __init__(self, under: np.ndarray, triangles: np.ndarray, tree: TriangleTree, cover: Cover, recall: Recall | None) -> None:
         self.under, self.triangles, self.tree, self.cover, self._recall = under, triangles, tree, cover, recall
         self.faces: list[np.ndarray] = []
-        self._parts: list[tuple[np.ndarray, np.ndarray, np.ndarray, np.ndarray]] = []
+        self._out: list[tuple[np.ndarray, ...]] = []
 
     def whole(self, faces: np.ndarray, cut: np.ndarray) -> None:
         """Ask `faces` (t,), covered at all corners; those `cut` (m,), of all there are, more closely at once."""
@@ -78,37 +78,35 @@ class Asked:
     def part(self) -> None:
         """Ask the faces that are covered in part, where they are."""
         cover, stand = self.cover, np.zeros(len(FINE) * len(self.cover.part))
-        points, facing = self._points(cover.part, FINE)
+        points, facing = on_faces(self.under, self.triangles[cover.part], FINE)
         ask = np.flatnonzero(cover.part_covered)
         stand[ask] = stand_out(points[ask], facing[ask], cover.part_spot.reshape(-1, 3)[ask], self.tree, cover)[0]
-        self._take(cover.part, points, facing, stand, np.full(len(points), 1.0 / len(FINE)))
+        self._take(cover.part, points, facing, stand.reshape(-1, len(FINE)), np.ones(len(cover.part), bool))
 
-    def all(self) -> tuple[np.ndarray, ...]:
-        """Return the faces (t,), and of each point its place (q, 3), facing, how far it stands out, its face among these, its share."""
-        points, facing, stand, share = (np.concatenate(x) for x in zip(*self._parts, strict=True))
-        count = [np.repeat(np.arange(len(f)), len(p[0]) // len(f)) for f, p in zip(self.faces, self._parts, strict=True)]
-        begin = np.cumsum([0, *(len(f) for f in self.faces[:-1])])
-        return np.concatenate(self.faces), points, facing, stand, np.concatenate([c + b for c, b in zip(count, begin, strict=True)]), share
+    def out(self) -> tuple[np.ndarray, ...]:
+        """Return the faces (t,) asked, and of each point that stands out its place (q, 3), facing, how far, its face among these, its share
+        of that."""
+        return np.concatenate(self.faces), *(np.concatenate(each) for each in zip(*self._out, strict=True))
 
     def _look(self, name: str, faces: np.ndarray, where: np.ndarray, closer: Callable[[np.ndarray], np.ndarray]) -> np.ndarray:
         """Ask `faces` (t,) at the places `where` (s, 3) and take what they tell, but for those that are to be looked at `closer`, by how
         far they stand out (t, s) each: return these."""
-        points, facing = self._points(faces, where)
-        stand, _, _ = stand_out(points, facing, inside(self.cover.spot[self.triangles[faces]], where), self.tree, self.cover,
+        corners = self.triangles[faces]  # where skin is creased, the normals of its corners lean far from those of its faces
+        points, facing = on_faces(self.under, corners, where)
+        stand, _, _ = stand_out(points, facing, inside(self.cover.spot[corners], where), self.tree, self.cover,
                                   self._asking(name, faces, len(where)))
-        again = closer(stand.reshape(-1, len(where)))
-        keep = np.repeat(~again, len(where))
-        self._take(faces[~again], points[keep], facing[keep], stand[keep], np.full(keep.sum(), 1.0 / len(where)))
+        stand = stand.reshape(-1, len(where))
+        again = closer(stand)
+        self._take(faces, points, facing, stand, ~again)
         return faces[again]
 
     def _asking(self, name: str, faces: np.ndarray, each: int) -> Asking | None:
         return self._recall.asking(name, faces, self.triangles[faces], each) if self._recall else None
 
-    def _points(self, faces: np.ndarray, where: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
-        corner = self.under[self.triangles[faces]]  # where skin is creased, the normals of its corners lean far from those of its faces
-        return inside(corner, where), np.repeat(face_normals(corner), len(where), axis=0)
-
-    def _take(self, faces: np.ndarray, *told: np.ndarray) -> None:
-        if len(faces):
-            self.faces.append(faces)
-            self._parts.append(told)  # type: ignore[arg-type]
+    def _take(self, faces: np.ndarray, points: np.ndarray, facing: np.ndarray, stand: np.ndarray, taken: np.ndarray) -> None:
+        """Take what the points of the faces (t,) `taken` (t,) tell: those that stand out (t, s)."""
+        each, begin = stand.shape[1], sum(len(f) for f in self.faces)
+        out = np.flatnonzero((stand > 0) & taken[:, None])
+        of = begin + (np.cumsum(taken) - 1)[out // each]
+        self.faces.append(faces[taken])
+        self._out.append((points[out], facing[out], stand.ravel()[out], of, np.full(len(out), 1.0 / each)))

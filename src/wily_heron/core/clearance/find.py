@@ -111,12 +111,9 @@ def find(under_tree: TriangleTree, over_tree: TriangleTree, cover: Cover, blocke
     asked = Asked(under, under_triangles, over_tree, cover, recall)
     asked.whole(whole, rim)
     asked.part()
-    if not asked.faces:
-        return Found((), depth, min(least, UNDER))
-    touched, points, facing, stand, of, share = asked.all()
-    out = np.flatnonzero(stand > 0)
-    pinched = _pinched(points[out], facing[out], under_tree)
-    folded, out = out[pinched], out[~pinched]
+    touched, points, facing, stand, of, share = asked.out()
+    pinched = _pinched(points, facing, under_tree)
+    folded, out = np.flatnonzero(pinched), np.flatnonzero(~pinched)
     known = recall.unseen[touched] if recall and glance and len(recall.unseen) else np.zeros(len(touched), bool)
     view, unseen = _seen(points[out], facing[out], stand[out], share[out], of[out], under_triangles[touched], len(under),
                          _from_outside(blockers, under_tree), known)

@@ -12,7 +12,7 @@ from ..space.tree import TriangleTree
 from ..space.tree_memo import tree_on
 from .asked import stand_out
 from .cover import AGREE, UNDER, Cover
-from .samples import FINE, SPLIT, face_normals, inside, unit
+from .samples import FINE, SPLIT, inside, on_faces, unit
 from .smooth_move import SmoothMove
 
 CAP = 0.025
@@ -86,8 +86,7 @@ def push_in(pair: Between, ease: float, floor: TriangleTree | None, fixed: np.nd
         stand, gap, hit = stand_out(p[asked], normal[asked], cover.spot[asked], tree, cover)
         way[asked] = -cover.outward * tree.normals[hit]
         lack[asked] = np.where(stand > 0, stand + ease, np.where(gap < 0.5 * ease, ease - gap, 0.0))
-        facing = np.repeat(face_normals(p[faces]), len(SPLIT), axis=0)
-        stand, gap, _ = stand_out(inside(p[faces]), facing, inside(cover.spot[faces]), tree, cover)
+        stand, gap, _ = stand_out(*on_faces(p, faces, SPLIT), inside(cover.spot[faces]), tree, cover)
         within = np.where(stand > 0, stand + ease, np.where(gap < _SLIVER * ease, ease - gap, 0.0)).reshape(-1, len(SPLIT)).max(axis=1)
         for corner in faces.T:
             np.maximum.at(lack, corner, within)
@@ -118,9 +117,9 @@ def _samples(pair: Between, normal: np.ndarray) -> tuple[np.ndarray, np.ndarray,
     out = []
     whole = faces[near & every_corner(cover.covered, faces)]
     for rows, where, of in ((whole, FINE if len(whole) < _FEW else SPLIT, slice(None)), (part, FINE, there)):
-        facing = np.repeat(face_normals(pair.under[rows]), len(where), axis=0)
+        points, facing = on_faces(pair.under, rows, where)
         spot = inside(cover.spot[rows], where) if rows is whole else cover.part_spot[kept].reshape(-1, 3)
-        out.append((inside(pair.under[rows], where)[of], facing[of], spot[of], unit(inside(normal[rows], where))[of]))
+        out.append((points[of], facing[of], spot[of], unit(inside(normal[rows], where))[of]))
     points, facing, spot, way = (np.concatenate(each) for each in zip(*out, strict=True))
     return points, facing, spot, way
 

@@ -1,6 +1,7 @@
 """Points inside triangles at which surfaces are asked what they show."""
 
 import numpy as np
+from numba import njit
 
 SPLIT = np.array([[4, 1, 1], [1, 4, 1], [1, 1, 4], [2, 2, 2], [3, 3, 0], [0, 3, 3], [3, 0, 3]]) / 6.0
 """Seven points of a triangle, each standing for a seventh of it."""
@@ -21,6 +22,29 @@ FINE, FINEST = _middles(2), _middles(3)
 def inside(corner: np.ndarray, where: np.ndarray = SPLIT) -> np.ndarray:
     """Return `(s t, 3)` values at the places `where` (s, 3) of triangles from those at their corners (t, 3, 3)."""
     return np.matmul(where, corner).reshape(-1, 3)
+
+
+def on_faces(points: np.ndarray, faces: np.ndarray, where: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
+    """Return `(places, facing)` (s t, 3): the places `where` (s, 3) of faces (t, 3) on points (n, 3), and their faces' unit normals."""
+    places, facing = np.empty((len(where) * len(faces), 3)), np.empty((len(where) * len(faces), 3))
+    _on_faces(np.ascontiguousarray(points, np.float64), faces, where, places, facing)
+    return places, facing
+
+
+@njit(cache=True, nogil=True)
+def _on_faces(points, faces, where, places, facing):
+    q, count = 0, len(where)
+    for t in range(len(faces)):
+        a, b, c = points[faces[t, 0]], points[faces[t, 1]], points[faces[t, 2]]
+        ux, uy, uz = b[0] - a[0], b[1] - a[1], b[2] - a[2]
+        vx, vy, vz = c[0] - a[0], c[1] - a[1], c[2] - a[2]
+        nx, ny, nz = uy * vz - uz * vy, uz * vx - ux * vz, ux * vy - uy * vx
+        size = max(np.sqrt(nx * nx + ny * ny + nz * nz), 1e-12)
+        for s in range(count):
+            for k in range(3):
+                places[q, k] = where[s, 0] * a[k] + where[s, 1] * b[k] + where[s, 2] * c[k]
+            facing[q, 0], facing[q, 1], facing[q, 2] = nx / size, ny / size, nz / size
+            q += 1
 
 
 def face_normals(corner: np.ndarray) -> np.ndarray:

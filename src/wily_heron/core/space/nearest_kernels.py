@@ -89,7 +89,7 @@ def closest_together(queries, facing, agree, limit, even, order, kids, boxes, le
     """As `closest`, but queries that follow one another and face the same way, as points of one face do, are asked together: which
     triangles any of them can be nearest to is found once."""
     stack, waits = np.empty(STACK, np.int64), np.empty(STACK, np.float32)
-    near, far = np.empty(8, np.float32), np.empty(8)
+    near, far, off, place = np.empty(8, np.float32), np.empty(8), np.empty(_SOME), np.empty(_SOME, np.int64)
     some, which = np.empty((_SOME // 8, 12, 8)), np.empty((_SOME // 8, 8), np.int64)
     last, q, count = -1, 0, queries.shape[0]
     while q < count:
@@ -103,12 +103,10 @@ def closest_together(queries, facing, agree, limit, even, order, kids, boxes, le
         cx, cy, cz = cx / (end - q), cy / (end - q), cz / (end - q)
         for i in range(q, end):
             size = max(size, (queries[i, 0] - cx) ** 2 + (queries[i, 1] - cy) ** 2 + (queries[i, 2] - cz) ** 2)
-        size = np.sqrt(size)
-        best, found = _nearest(cx, cy, cz, facing[q], agree, (most + size) ** 2, even, last, order, kids, boxes, leaves, stack, waits,
-                               near, far)
-        last = found if found >= 0 else last
-        reach = 1.00001 * (np.sqrt(best) + 2.0 * size) + 1e-9  # what is nearest to any is no farther from their middle
-        held = _about(cx, cy, cz, facing[q], agree, reach * reach, order, kids, boxes, leaves, stack, near, far, some, which)
+        held = _about(cx, cy, cz, facing[q], agree, most, np.sqrt(size), last, kids, boxes, leaves, stack, waits, near, far, off, place)
+        if held > 0:
+            last = place[0]
+            _set(place, held, order, leaves, some, which)
         for i in range(q, end):
             px, py, pz = queries[i, 0], queries[i, 1], queries[i, 2]
             best, found = limit[i] * limit[i], -1
@@ -117,8 +115,12 @@ def closest_together(queries, facing, agree, limit, even, order, kids, boxes, le
                 last = found if found >= 0 else last
                 _told(i, px, py, pz, best, found, order, leaves, hit, where, gap)
                 continue
+            aside = np.sqrt((px - cx) ** 2 + (py - cy) ** 2 + (pz - cz) ** 2) + 1e-9
             for block in range((held + 7) // 8):
                 just = even * best + 1e-24 * (even - 1.0)
+                least = max(off[8 * block] - aside, 0.0)
+                if least * least > just:
+                    break
                 bits = planes_near(some, block, px, py, pz, just)
                 if bits:
                     bits &= triangle_gaps(some, block, px, py, pz, just, far)
@@ -128,39 +130,58 @@ def closest_together(queries, facing, agree, limit, even, order, kids, boxes, le
 
 
 @njit(cache=True, nogil=True, inline="always")
-def _about(px, py, pz, facing, agree, reach, order, kids, boxes, leaves, stack, near, far, some, which):
-    # the triangles nearer than the root of `reach` that face so, in leaves of their own: how many, or -1 if there are too many
+def _about(px, py, pz, facing, agree, most, size, last, kids, boxes, leaves, stack, waits, near, far, off, place):
+    # what any point within `size` of this one can be nearest to, of triangles that face so and no farther than `most` from it: how far
+    # `off` each is, the nearest first, and its `place`, leaf and lane as one number; how many, or -1 if there are too many
     sx, sy, sz = np.float32(px), np.float32(py), np.float32(pz)
-    held, top = 0, 0
-    stack[0] = 0
+    held, top, reach = 0, 0, 1.00001 * (most + size) + 1e-9
+    stack[0], waits[0] = 0, 0.0
+    again = last >= 0  # the last one's leaf is looked at first for how near it is, and again in its turn
+    if again:
+        top = 1
+        stack[1], waits[1] = -1 - last // 8, 0.0
     while top >= 0:
         node = stack[top]
         top -= 1
+        if waits[top + 1] > reach * reach:
+            continue
         if node >= 0:
-            bits = box_gaps(boxes, node, sx, sy, sz, np.float32(1.00001 * reach), near)
-            while bits:
-                top += 1
-                stack[top] = kids[node, first_lane(bits)]
-                bits &= bits - 1
+            bits = box_gaps(boxes, node, sx, sy, sz, np.float32(1.00001 * reach * reach), near)
+            top = pushed(bits, near, kids, node, stack, waits, top)
             continue
         leaf = -1 - node
-        bits = normals_agree(leaves, leaf, facing[0], facing[1], facing[2], agree) & planes_near(leaves, leaf, px, py, pz, reach)
+        bits = normals_agree(leaves, leaf, facing[0], facing[1], facing[2], agree) & planes_near(leaves, leaf, px, py, pz, reach * reach)
         if bits:
-            bits &= triangle_gaps(leaves, leaf, px, py, pz, reach, far)
+            bits &= triangle_gaps(leaves, leaf, px, py, pz, reach * reach, far)
         while bits:
-            if held == some.shape[0] * 8:
-                return -1
             k = first_lane(bits)
             bits &= bits - 1
-            for a in range(12):
-                some[held // 8, a, held % 8] = leaves[leaf, a, k]
-            which[held // 8, held % 8] = order[leaf, k]
+            gap = np.sqrt(far[k])
+            reach = min(reach, 1.00001 * (gap + 2.0 * size) + 1e-9)
+            if again:
+                continue
+            if held == len(off):
+                return -1
+            j = held
+            while j > 0 and off[j - 1] > gap:
+                off[j], place[j] = off[j - 1], place[j - 1]
+                j -= 1
+            off[j], place[j] = gap, 8 * leaf + k
             held += 1
-    for j in range(held, held + -held % 8):
-        for a in range(12):
-            some[j // 8, a, j % 8] = some[j // 8, a, 0]
-        which[j // 8, j % 8] = which[j // 8, 0]
+        again = False
+    while held > 0 and off[held - 1] > reach:
+        held -= 1
     return held
+
+
+@njit(cache=True, nogil=True, inline="always")
+def _set(place, held, order, leaves, some, which):
+    # the triangles at these places in leaves of their own, what is over repeating the first
+    for j in range(held + -held % 8):
+        at = place[j if j < held else 0]
+        for a in range(12):
+            some[j // 8, a, j % 8] = leaves[at // 8, a, at % 8]
+        which[j // 8, j % 8] = order[at // 8, at % 8]
 
 
 @njit(cache=True, nogil=True)

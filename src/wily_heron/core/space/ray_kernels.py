@@ -9,7 +9,7 @@ from .eight import box_hits, first_lane, triangle_hits
 from .tree_kernels import EVEN, STACK, pushed
 
 _LATE = 3
-"""So many of what has hidden points from a side are remembered."""
+"""So many of what has hidden points from a side are remembered, and of the sides last seen from."""
 
 
 @njit(cache=True, nogil=True, inline="always")
@@ -57,16 +57,20 @@ def _first(late, place, value):
 
 @njit(cache=True, nogil=True)
 def escapes(points, facing, views, least, reach, roots, kids, boxes, leaves, out):
-    """Set `out` (q,) to the first of `views` (v, 3) that makes at least the cosine `least` with a point's `facing` and along which a ray
-    from it meets nothing within `reach` metres. The trees' arrays stand one after the other, their root nodes at `roots`.
+    """Set `out` (q,) to one of `views` (v, 3) that makes at least the cosine `least` with a point's `facing` and along which a ray from it
+    meets nothing within `reach` metres. The trees' arrays stand one after the other, their root nodes at `roots`.
 
-    What has hidden points from a side of late is asked first: points that lie near come one after the other."""
+    Points that lie near come one after the other: the views that were free of late are asked first, and from each view what has hidden
+    points of late; but for those the first view that is free is told."""
     stack, waits = np.empty(STACK, np.int64), np.empty(STACK, np.float32)
-    near, far, hid = np.empty(8, np.float32), np.empty(8), np.full((views.shape[0], _LATE), -1)
+    near, far, hid, seen = np.empty(8, np.float32), np.empty(8), np.full((views.shape[0], _LATE), -1), np.full(_LATE, -1)
     for q in range(points.shape[0]):
         ox, oy, oz = points[q, 0], points[q, 1], points[q, 2]
         sx, sy, sz = np.float32(ox), np.float32(oy), np.float32(oz)
-        for v in range(views.shape[0]):
+        for turn in range(-_LATE, views.shape[0]):
+            v = turn if turn >= 0 else seen[turn]
+            if v < 0:
+                continue
             dx, dy, dz = views[v, 0], views[v, 1], views[v, 2]
             if dx * facing[q, 0] + dy * facing[q, 1] + dz * facing[q, 2] <= least:
                 continue
@@ -95,4 +99,6 @@ def escapes(points, facing, views, least, reach, roots, kids, boxes, leaves, out
                     break
             if free:
                 out[q] = v
+                if turn >= 0:
+                    _first(seen, _LATE - 1, v)
                 break
