@@ -10,7 +10,7 @@ from ..figure.pose import Pose, pose_matrices
 from ..figure.skinning import skin_points
 from ..piece.state import Piece
 from ..piece.worn import at_rest, dressed_skin, worn_points
-from ..space.tree import TriangleTree
+from ..space.tree import Screen, TriangleTree
 from ..space.tree_memo import tree_on
 from .cover import UNDER, Cover
 from .cover_memo import cover_of
@@ -65,6 +65,7 @@ class Dressed:
                             for t, rest, p in zip(self._trees, self.rest, self.pieces, strict=True)]
         self._worn: tuple[Pose, tuple[np.ndarray, list[np.ndarray]]] | None = None
         self._at: dict[int, np.ndarray] = {}
+        self._screens: dict[tuple, Screen] = {}
         self.covers: list[Cover] = []
         under, triangles = wearer.points, self.skin_faces
         for rest, piece in zip(self.rest, self.pieces, strict=True):
@@ -91,11 +92,10 @@ class Dressed:
         body, posed = body if skin is None else skin, [instead.get(i, points) for i, points in enumerate(posed)]
         for tree, points in zip((self._skin_tree, *self._trees, *self._seen_trees), (body, *posed, *posed), strict=True):
             self._put(tree, points)
-        blockers = self.blockers
-        layers = []
+        blockers, layers, screen = self.blockers, [], self._screen(hiding)
         for i, name in enumerate(self.names):
             if only is None or i in only:
-                found = find(blockers[i], self._trees[i], self.covers[i], blockers[hiding], recall[i] if recall else None, glance)
+                found = find(blockers[i], self._trees[i], self.covers[i], screen, recall[i] if recall else None, glance)
             else:
                 found = Found((), np.zeros(len(blockers[i].points)), UNDER)
             layers.append(Layer(name, posed[i], self._trees[i], found))
@@ -120,6 +120,13 @@ class Dressed:
             body = skin_points(dressed_skin(self.pieces, self.wearer, pose), self.wearer.body.skin, matrices)
             self._worn = pose, (body, [worn_points(p, self.wearer, pose, matrices) for p in self.pieces])
         return self._worn[1]
+
+    def _screen(self, hiding: slice) -> Screen:
+        """Return what is hidden by the layers `hiding`, kept from one cell to the next."""
+        which = hiding.start, hiding.stop
+        if which not in self._screens:
+            self._screens[which] = Screen(self.blockers[hiding])
+        return self._screens[which]
 
     def _put(self, tree: TriangleTree, points: np.ndarray) -> None:
         """Refit a tree to an array of points, if it is not there already."""

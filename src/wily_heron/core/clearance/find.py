@@ -84,11 +84,11 @@ class Found:
         return float(sum(p.area for p in self.places))
 
 
-def find(under_tree: TriangleTree, over_tree: TriangleTree, cover: Cover, blockers: list[TriangleTree],
+def find(under_tree: TriangleTree, over_tree: TriangleTree, cover: Cover, screen: Screen,
          recall: Recall | None = None, glance: bool = False) -> Found:
     """Return what of an under-layer shows through the over-layer, by their trees as they are in the cell.
 
-    `blockers` are all layers of the cell: a point counts only if it sees out past them in some direction. Area is sampled at
+    The `screen` is all layers of the cell: a point counts only if it sees out past them in some direction. Area is sampled at
     seven points a triangle, sixteen where cloth comes through, sixty-four at the rim of it. What counts follows
     the definition in docs/clearance.md. With `recall` only what has moved since the pair was last found with it is asked anew; at a
     `glance`, faces that could be seen from no side then are not looked at from all sides again.
@@ -116,7 +116,7 @@ def find(under_tree: TriangleTree, over_tree: TriangleTree, cover: Cover, blocke
     folded, out = np.flatnonzero(pinched), np.flatnonzero(~pinched)
     known = recall.unseen[touched] if recall and glance and len(recall.unseen) else np.zeros(len(touched), bool)
     view, unseen = _seen(points[out], facing[out], stand[out], share[out], of[out], under_triangles[touched], len(under),
-                         _from_outside(blockers, under_tree), known)
+                         screen, _from_outside(screen, under_tree), known)
     if recall:
         recall.unseen = np.zeros(len(under_triangles), bool)
         recall.unseen[touched[unseen]] = True
@@ -142,14 +142,14 @@ def _pinched(points: np.ndarray, facing: np.ndarray, under: TriangleTree) -> np.
     return np.isfinite(under.first_hits(points + 1e-5 * facing, facing, PINCH)[0])
 
 
-def _from_outside(blockers: list[TriangleTree], under: TriangleTree) -> list[TriangleTree]:
-    """Return the blockers in the order in which they are likely to hide the layer `under`: those over it, outwards, then the others."""
-    at = next((k for k, tree in enumerate(blockers) if tree is under), -1)
-    return blockers[at + 1 :] + blockers[: at + 1][::-1]
+def _from_outside(screen: Screen, under: TriangleTree) -> list[int]:
+    """Return the order in which the screen's trees are likely to hide the layer `under`: those over it, outwards, then the others."""
+    at = next((k for k, tree in enumerate(screen.trees) if tree is under), -1)
+    return [*range(at + 1, len(screen.trees)), *range(at, -1, -1)]
 
 
 def _seen(points: np.ndarray, facing: np.ndarray, stand: np.ndarray, share: np.ndarray, of: np.ndarray, faces: np.ndarray, count: int,
-          blockers: list[TriangleTree], known: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
+          screen: Screen, order: list[int], known: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
     """Return `(q,) int`: a side (of 350) from which each point, `of` which of the `faces` (t, 3), can be seen, -1 for none: the 26 plainest
     are asked, then the others for some at the rim of what stands out and some of each face but those `known` (t,) not to be seen, and for
     those by what is seen; and `(t,) bool`: the faces that have been looked at from all sides and are seen from none.
@@ -159,13 +159,13 @@ def _seen(points: np.ndarray, facing: np.ndarray, stand: np.ndarray, share: np.n
     view, unseen = np.full(len(points), -1), known.copy()
     if not len(points):
         return view, unseen
-    screen, rows = Screen(blockers), faces[of]
-    view = screen.escapes(points + 2e-4 * facing, facing, _VIEWS[:_PLAIN], GLANCE, _FAR)
+    rows = faces[of]
+    view = screen.escapes(points + 2e-4 * facing, facing, _VIEWS[:_PLAIN], GLANCE, _FAR, order)
     left = view < 0
 
     def look(ask: np.ndarray) -> None:
         ask = np.sort(ask[left[ask]])  # beside one another: what hides one from a side hides the next
-        more = screen.escapes(points[ask] + 2e-4 * facing[ask], facing[ask], _VIEWS[_PLAIN:], GLANCE, _FAR)
+        more = screen.escapes(points[ask] + 2e-4 * facing[ask], facing[ask], _VIEWS[_PLAIN:], GLANCE, _FAR, order)
         view[ask] = np.where(more < 0, -1, more + _PLAIN)
         left[ask] = False
 

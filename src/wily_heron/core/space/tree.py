@@ -1,5 +1,6 @@
 """Triangle trees: what is nearest to a point, on which side, and what a ray meets."""
 
+from collections.abc import Sequence
 from copy import copy
 from dataclasses import dataclass
 
@@ -43,6 +44,12 @@ class TriangleTree:
         self._boxes, self._leaves = np.empty((len(self._kids), 6, 8), np.float32), np.empty((len(self._order), 12, 8))
         self._pseudo: PseudoNormals | None = None
         self._normals: np.ndarray | None = None
+
+    def move_to(self, boxes: np.ndarray, leaves: np.ndarray) -> None:
+        """Keep the boxes and leaves in these arrays from now on."""
+        if self._leaves is not leaves:
+            boxes[:], leaves[:] = self._boxes, self._leaves
+            self._boxes, self._leaves = boxes, leaves
 
     def again(self, points: np.ndarray) -> "TriangleTree":
         """Return another tree over the same triangles at points (n, 3), built on the same boxes."""
@@ -130,20 +137,25 @@ class TriangleTree:
 
 
 class Screen:
-    """Trees that hide what lies behind them, as they are when it is made."""
+    """Trees that hide what lies behind them, wherever they are refit to: what is refit of each stands with the others' from then on."""
 
-    def __init__(self, trees: list[TriangleTree]) -> None:
-        nodes, leaves = (np.cumsum([0, *(len(each) for each in part)])[:-1]
+    def __init__(self, trees: Sequence[TriangleTree]) -> None:
+        self.trees = list(trees)
+        nodes, leaves = (np.cumsum([0, *(len(each) for each in part)])
                          for part in ([t._kids for t in trees], [t._leaves for t in trees]))
-        self._roots = nodes
-        kids = [np.where(t._kids > 0, t._kids + node, np.where(t._kids < 0, t._kids - leaf, 0))
-                for t, node, leaf in zip(trees, nodes, leaves, strict=True)]
-        self._arrays = np.concatenate(kids), np.concatenate([t._boxes for t in trees]), np.concatenate([t._leaves for t in trees])
+        self._kids = np.concatenate([np.where(t._kids > 0, t._kids + node, np.where(t._kids < 0, t._kids - leaf, 0))
+                                     for t, node, leaf in zip(trees, nodes[:-1], leaves[:-1], strict=True)])
+        self._roots, self._boxes, self._leaves = nodes[:-1], np.empty((nodes[-1], 6, 8), np.float32), np.empty((leaves[-1], 12, 8))
+        self._rooms = [(self._boxes[n:m], self._leaves[k:i]) for n, m, k, i in zip(nodes, nodes[1:], leaves, leaves[1:], strict=False)]
 
-    def escapes(self, points: np.ndarray, facing: np.ndarray, views: np.ndarray, least: float, reach: float) -> np.ndarray:
-        """Return `(q,) int`: the first view (v, 3) along which a ray from a point (q, 3) meets none of the trees within `reach` metres, -1
-        for none; only views that make more than the cosine `least` with the point's unit `facing` count."""
+    def escapes(self, points: np.ndarray, facing: np.ndarray, views: np.ndarray, least: float, reach: float,
+                order: Sequence[int] | None = None) -> np.ndarray:
+        """Return `(q,) int`: a view (v, 3) along which a ray from a point (q, 3) meets none of the trees within `reach` metres, -1 for
+        none; only views that make more than the cosine `least` with the point's unit `facing` count. The trees are asked in `order`."""
+        for tree, room in zip(self.trees, self._rooms, strict=True):
+            tree.move_to(*room)
         out = np.full(len(points), -1, np.int64)
         o, d = np.ascontiguousarray(points, np.float64), np.ascontiguousarray(facing, np.float64)
-        escapes(o, d, views, least, reach, self._roots, *self._arrays, out)
+        roots = self._roots if order is None else self._roots[list(order)]
+        escapes(o, d, views, least, reach, roots, self._kids, self._boxes, self._leaves, out)
         return out
