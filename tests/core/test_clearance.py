@@ -19,7 +19,7 @@ from wily_heron.core.figure.skeleton import Skeleton
 from wily_heron.core.mesh.mesh import Mesh
 from wily_heron.core.mesh.normals import triangle_normals, vertex_normals
 from wily_heron.core.piece.state import Piece
-from wily_heron.core.space.tree import TriangleTree
+from wily_heron.core.space.tree import Screen, TriangleTree
 
 
 def _tunic(offset: float, level: int = 1) -> Piece:
@@ -166,7 +166,7 @@ def test_a_narrow_dimple_in_the_middle_of_coarse_skin_is_found_wherever_it_lies(
         away = np.linalg.norm(cloth[:, [0, 2]] - middle, axis=1)
         pressed = cloth + (gap - depth * np.maximum(1 - away / radius, 0.0))[:, None] * up
         over = TriangleTree(pressed, cloth_faces)
-        shown.append(find(under, over, belongs, [under, over]).area)
+        shown.append(find(under, over, belongs, Screen([under, over])).area)
     disc = np.pi * (radius * (1 - (gap + 1e-4) / depth)) ** 2
     assert min(shown) > 0
     assert np.mean(shown) == pytest.approx(disc, rel=0.15)
@@ -205,7 +205,7 @@ def test_skin_that_shows_beside_a_sharp_ridge_is_found_though_its_corners_normal
     strip = (cloth[:, 0] > 0.001) & (cloth[:, 1] <= -0.0009) & (cloth[:, 1] >= -0.0051)
     pressed[strip, 0] = -lean * cloth[strip, 1] - 0.0005
     under, over = TriangleTree(skin, skin_faces), TriangleTree(pressed, cloth_faces)
-    found = find(under, over, belongs, [under, over])
+    found = find(under, over, belongs, Screen([under, over]))
     assert found.area == pytest.approx(0.004 * (0.30 - 2 * 0.03), rel=0.5)  # as near as rows of points 1 to 3 mm apart tell
     assert -found.least == pytest.approx(0.0005, rel=0.1)
 
@@ -239,5 +239,5 @@ def test_what_is_seen_through_a_deep_and_narrow_shaft_alone_is_found_whichever_w
             roof = over + [0, 0.03 * up, 0]  # but for its foot
             closed = faces[(np.linalg.norm(roof[faces].mean(axis=1) - 0.03 * axis, axis=1) > 0.02)]
             trees = [TriangleTree(skin, faces), TriangleTree(dipped, faces), TriangleTree(wall, shaft), TriangleTree(roof, closed)]
-            found.append(find(*trees[:2], belongs, trees).area > 0)
+            found.append(find(*trees[:2], belongs, Screen(trees)).area > 0)
     assert np.mean(found) > 0.9

@@ -5,6 +5,7 @@ from collections.abc import Mapping
 import numpy as np
 from scipy.sparse.csgraph import connected_components
 
+from ..mesh.corners import ringed
 from ..mesh.topology import topology_of
 from ..piece.pose_fix import lessened, with_fix
 from ..piece.state import Piece
@@ -54,10 +55,10 @@ def apart(start: np.ndarray, end: np.ndarray, triangles: np.ndarray) -> np.ndarr
     before, share = crossings.at(start), np.ones(len(start))
     for less in _SHARES:
         after = crossings.at(start + share[:, None] * (end - start))
-        about = np.zeros(len(start))
-        about[triangles[after & ~before]] = 1.0
-        about[crossings.through(after & ~before)] = 1.0
-        about = np.maximum(about, (mesh.near @ about > 0).astype(float))
+        crossed = np.zeros(len(start), bool)
+        crossed[triangles[after & ~before]] = True
+        crossed[crossings.through(after & ~before)] = True
+        about = ringed(crossed, triangles, 1).astype(float)
         about = 0.5 * (about + mesh.mean @ about)
         rows = np.flatnonzero(about)
         _, patch = connected_components(mesh.near[rows][:, rows], directed=False)

@@ -7,7 +7,7 @@ import numpy as np
 
 from ..figure.body import Body, shaped
 from ..figure.pose import Pose
-from ..mesh.topology import topology_of
+from ..mesh.corners import ringed
 from ..piece.state import Piece
 from .cell import CellResult, Dressed
 from .layers import Layers
@@ -65,10 +65,7 @@ class Case:
         here = np.zeros(len(found.depth), bool)
         for place in found.places:
             here[place.vertices] = True
-        near = topology_of(triangles, len(here)).near
-        for _ in range(3):
-            here = here | (near @ here > 0)
-        return here
+        return ringed(here, triangles, 3)
 
     def left(self, pieces: Mapping[str, Piece] | None = None, shape: np.ndarray | None = None, pose: Pose | None = None) -> float:
         """Return how much of what shows here (cm2) still shows with something changed, at the same places of the under-layer."""

@@ -9,6 +9,7 @@ from scipy.spatial import KDTree
 from ..figure.body import Body, Wearer, shaped
 from ..figure.pose import Pose, pose_matrices
 from ..figure.skinning import blended_linear
+from ..mesh.capped import capped
 from ..mesh.islands import islands
 from ..piece.state import Piece
 from ..piece.worn import piece_matrices
@@ -80,9 +81,7 @@ def clear(piece: Piece, body: Body, shape: np.ndarray, pose: Pose, ease: float, 
         move = _move(dressed, cell, at, pair, ease, layers.under_matters, _FEW if few else _ROUNDS)
         if not cell.figures["pairs"][pair]["places"] or not move.any():
             break
-        moved = moved + move
-        size = np.linalg.norm(moved, axis=1)
-        moved *= np.minimum(1.0, CAP / np.maximum(size, 1e-12))[:, None]
+        moved = capped(moved + move, CAP)
         if not through:
             moved = unfolded(start, moved, triangles)
         cell = begun.again(start + moved)

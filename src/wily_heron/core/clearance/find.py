@@ -6,7 +6,7 @@ import numpy as np
 from scipy import sparse
 from scipy.sparse.csgraph import connected_components
 
-from ..mesh.corners import any_corner
+from ..mesh.corners import any_corner, ringed
 from ..mesh.normals import vertex_normals
 from ..space.tree import Screen, TriangleTree
 from .asked import Asked, cut, stand_out
@@ -104,8 +104,7 @@ def find(under_tree: TriangleTree, over_tree: TriangleTree, cover: Cover, screen
     depth[rows] = stand
     clear = gap[stand <= 0]
     least = float(clear.min()) if len(clear) else UNDER
-    ring = np.zeros(len(under), bool)  # one ring on, so that a face pierced between its corners is sampled too
-    ring[under_triangles[any_corner(depth > 0, under_triangles)]] = True
+    ring = ringed(depth > 0, under_triangles, 1)  # one ring on, so that a face pierced between its corners is sampled too
     rim = cut(under_tree, over_tree, cover, recall)
     whole = cover.whole[any_corner(ring, under_triangles[cover.whole]) | rim[cover.whole]]
     asked = Asked(under, under_triangles, over_tree, cover, recall)

@@ -5,7 +5,8 @@ import numpy as np
 from ..figure.body import Body, shaped
 from ..figure.pose import Pose, pose_matrices, posed_body
 from ..figure.skinning import blended_linear
-from ..mesh.topology import topology_of
+from ..mesh.capped import capped
+from ..mesh.corners import ringed
 from ..piece.state import Piece
 from .between import between
 from .cell import CellResult, Dressed
@@ -49,7 +50,7 @@ def give_way(piece: Piece, body: Body, shape: np.ndarray, pose: Pose, ease: floa
         if layers.under or not cell.figures["pairs"][0]["places"] or vain >= _VAIN:
             break
         moved = moved + push_in(between(dressed, cell, 0), ease, None, rounds=_ROUNDS) * room[:, None]
-        moved = _capped(given + _capped(moved, DEEP), DEEPEST) - given
+        moved = capped(given + capped(moved, DEEP), DEEPEST) - given
         cell = dressed.measure(pose, skin=start + moved, only=_INNERMOST, recall=layers.recall, glance=True, hiding=_HIDING)
         now = cell.figures["pairs"][0]
         gained = now["area_cm2"] <= _GAINS * best[1]["area_cm2"]
@@ -66,16 +67,9 @@ def give_way(piece: Piece, body: Body, shape: np.ndarray, pose: Pose, ease: floa
     return np.linalg.solve(blended_linear(body.skin, pose_matrices(wearer, pose)), moved[:, :, None])[:, :, 0], report
 
 
-def _capped(move: np.ndarray, most: float) -> np.ndarray:
-    """Return a move (n, 3), no part of it farther than `most` (metres)."""
-    return np.minimum(1.0, most / np.maximum(np.linalg.norm(move, axis=1), 1e-12))[:, None] * move
-
-
 def _room(covered: np.ndarray, triangles: np.ndarray) -> np.ndarray:
     """Return how much each vertex (n,) may move, 0 to 1: not at all where it is not covered, all of it some rings in."""
-    near = topology_of(triangles, len(covered)).near
-    room, bare = np.ones(len(covered)), ~covered
-    for ring in range(_EDGE):
-        room = np.where(bare, np.minimum(room, ring / _EDGE), room)
-        bare = bare | (near @ bare > 0)
-    return np.where(covered, room, 0.0)
+    room = np.ones(len(covered))
+    for ring in range(_EDGE - 1, -1, -1):
+        room[ringed(~covered, triangles, ring)] = ring / _EDGE
+    return room

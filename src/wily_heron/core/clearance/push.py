@@ -3,9 +3,9 @@
 from dataclasses import dataclass
 
 import numpy as np
-from scipy import sparse
 
-from ..mesh.corners import any_corner, every_corner
+from ..mesh.capped import capped
+from ..mesh.corners import any_corner, every_corner, ringed
 from ..mesh.normals import vertex_normals
 from ..mesh.topology import Topology, topology_of
 from ..space.tree import TriangleTree
@@ -57,7 +57,7 @@ def push_out(pair: Between, ease: float, rounds: int = _ROUNDS) -> np.ndarray:
     seeds = np.zeros(len(start), bool)
     seeds[triangles[hit]] = True
     mesh = topology_of(triangles, len(start))
-    allowed = _rings(seeds, mesh.near)
+    allowed = ringed(seeds, triangles, _RINGS)
     there = any_corner(allowed, triangles)[under_hit]  # what lies under cloth that stays where it is need not be asked again
     ask = tuple(each[there] for each in ask)
     movable = np.flatnonzero(allowed)
@@ -73,12 +73,10 @@ def push_in(pair: Between, ease: float, floor: TriangleTree | None, fixed: np.nd
     """
     cover, triangles, start = pair.cover, pair.under_triangles, np.asarray(pair.under, np.float64)
     tree = tree_on(pair.over, pair.over_triangles)
-    ring = np.zeros(len(start), bool)
-    ring[triangles[any_corner(pair.shown, triangles)]] = True
-    faces = triangles[any_corner(ring, triangles) & every_corner(cover.covered, triangles)]
+    faces = triangles[any_corner(ringed(pair.shown, triangles, 1), triangles) & every_corner(cover.covered, triangles)]
 
     mesh = topology_of(triangles, len(start))
-    allowed = _rings(pair.shown, mesh.near)
+    allowed = ringed(pair.shown, triangles, _RINGS)
     asked = np.flatnonzero(allowed & cover.covered)
 
     def short(p: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
@@ -100,8 +98,7 @@ def push_in(pair: Between, ease: float, floor: TriangleTree | None, fixed: np.nd
         signed, near = floor.signed_distance(p)
         low = (signed < 5e-4) & (np.linalg.norm(move, axis=1) > 1e-6)
         move[low] += ((5e-4 - signed)[:, None] * floor.normals_at(near))[low]
-        size = np.linalg.norm(move, axis=1, keepdims=True)
-        move *= np.minimum(1.0, CAP / np.maximum(size, 1e-12))
+        move = capped(move, CAP)
     return move
 
 
@@ -109,9 +106,7 @@ def _samples(pair: Between, normal: np.ndarray) -> tuple[np.ndarray, np.ndarray,
     """Points inside the faces about what shows, these faces' normals, rest spots, and the way out of the smooth surface: faces can cross
     between their corners."""
     faces, cover = pair.under_triangles, pair.cover
-    ring = np.zeros(len(pair.under), bool)
-    ring[faces[any_corner(pair.shown, faces)]] = True
-    near = any_corner(ring, faces)
+    near = any_corner(ringed(pair.shown, faces, 1), faces)
     kept = near[cover.part]
     part, there = faces[cover.part[kept]], cover.part_covered[kept].ravel()
     out = []
@@ -128,13 +123,6 @@ def _most(pair: Between, ease: float) -> float:
     return min(CAP, pair.deepest + ease + 0.002)  # a shallow fault never earns a great move
 
 
-def _rings(seeds: np.ndarray, near: sparse.csr_matrix) -> np.ndarray:
-    """Return the vertices (n,) bool within six rings of `seeds` (n,)."""
-    for _ in range(_RINGS):
-        seeds = seeds | (near @ seeds > 0)
-    return seeds
-
-
 def _spread(start: np.ndarray, mesh: Topology, allowed: np.ndarray, most: float, short_of, rounds: int = _ROUNDS) -> np.ndarray:
     need, way = np.zeros(len(start)), np.zeros((len(start), 3))
     move, smooth = np.zeros_like(start), None
@@ -145,14 +133,13 @@ def _spread(start: np.ndarray, mesh: Topology, allowed: np.ndarray, most: float,
             break
         fresh = more & (need == 0)  # a vertex asked again keeps its first way out
         way[fresh] = direction[fresh]
-        need[more] = np.clip(np.sum(move * way, axis=1) + short, need, most)[more]
-        rows = np.flatnonzero(_rings(need > 0, mesh.near))
+        need[more] = np.clip(np.einsum("ia,ia->i", move, way) + short, need, most)[more]
+        rows = np.flatnonzero(ringed(need > 0, mesh.triangles, _RINGS))
         if smooth is None or not np.array_equal(smooth.rows, rows):
             smooth = SmoothMove(mesh.bilaplacian, rows)
         move = np.zeros_like(start)
         move[rows] = smooth.solve(need[rows], way[rows])
-        size = np.linalg.norm(move, axis=1, keepdims=True)
-        move *= np.minimum(1.0, most / np.maximum(size, 1e-12))
+        move = capped(move, most)
     return move
 
 
@@ -162,7 +149,7 @@ def _short_of(p, rows, triangles, tree: TriangleTree, under_tree: TriangleTree, 
     normal = cover.outward * vertex_normals(p, triangles)
     near = under_tree.nearest(p[rows], facing=normal[rows], agree=AGREE, limit=0.5 * UNDER)
     hit = np.maximum(near.triangle, 0)
-    side = np.sum((p[rows] - near.point) * under_tree.normals[hit], axis=1)
+    side = np.einsum("ia,ia->i", p[rows] - near.point, under_tree.normals[hit])
     there, far = near.triangle >= 0, near.distance
     short, way = np.zeros(len(p)), np.zeros((len(p), 3))
     short[rows] = np.where(there & (side < 0), far + ease, np.where(there & (far < 0.5 * ease), ease - far, 0.0))

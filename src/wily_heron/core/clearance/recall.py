@@ -3,6 +3,7 @@
 from collections.abc import Callable
 
 import numpy as np
+from numba import njit
 
 from ..mesh.corners import any_corner, moved_rows
 from ..space.crossings import Crossings
@@ -68,22 +69,44 @@ class Recall:
         before, known = self._was[name]
         place = np.minimum(np.searchsorted(before, keys), len(before) - 1)
         kept = (before[place] == keys) & self._still[corners].all(axis=1)
-        rows = (each * place[:, None] + np.arange(each)).ravel()
-        triangle = np.where(np.repeat(kept, each), known.triangle[rows], -2)
-        triangle[(triangle >= 0) & self._moved[np.maximum(triangle, 0)]] = -2
-        fields = triangle, known.where[rows], known.point[rows], known.distance[rows]
+        now = _carried(place, kept, each, self._moved, known.triangle, known.where, known.point, known.distance)
         if self._small is not None:
-            ask = np.flatnonzero(triangle > -2)
-            found = self._small.nearest(points[ask], facing=facing[ask], agree=AGREE, limit=fields[3][ask])
-            nearer = found.triangle >= 0
-            _put(fields, ask[nearer], self._faces[found.triangle[nearer]], found, nearer)
-        ask = np.flatnonzero(triangle == -2)
-        if len(ask):
-            found = self._tree.nearest(points[ask], facing=facing[ask], agree=AGREE, limit=UNDER)
-            _put(fields, ask, found.triangle, found, np.ones(len(ask), bool))
-        return Nearest(*fields)
+            _ask(now, np.flatnonzero(now[0] > -2), self._small, self._faces, points, facing)
+        _ask(now, np.flatnonzero(now[0] == -2), self._tree, None, points, facing)
+        return Nearest(*now)
 
 
-def _put(fields: tuple[np.ndarray, ...], rows: np.ndarray, triangle: np.ndarray, found: Nearest, which: np.ndarray) -> None:
-    for into, value in zip(fields, (triangle, found.where[which], found.point[which], found.distance[which]), strict=True):
-        into[rows] = value
+def _ask(now: tuple[np.ndarray, ...], rows: np.ndarray, tree: TriangleTree, faces: np.ndarray | None, points: np.ndarray,
+         facing: np.ndarray) -> None:
+    """Ask some `rows` (r,) of the points anew, and put in what is found: where the tree is of some `faces` only, what is nearer now."""
+    if len(rows):
+        limit = UNDER if faces is None else now[3][rows]
+        found = tree.nearest(points[rows], facing=facing[rows], agree=AGREE, limit=limit)
+        triangle = found.triangle if faces is None else np.where(found.triangle >= 0, faces[found.triangle], -1)
+        _put(*now, rows, faces is None, triangle, found.where, found.point, found.distance)
+
+
+@njit(cache=True, nogil=True)
+def _carried(place, kept, each, moved, triangle, where, point, distance):
+    # what each point, so many a key, was nearest to, by its key's `place` before: -2 where that is not `kept`, or has moved
+    count = each * len(place)
+    now = np.empty(count, np.int64), np.empty((count, 3)), np.empty((count, 3)), np.empty(count)
+    for q in range(count):
+        row = each * place[q // each] + q % each
+        hit = triangle[row] if kept[q // each] else -2
+        now[0][q] = -2 if hit >= 0 and moved[hit] else hit
+        now[3][q] = distance[row]
+        for a in range(3):
+            now[1][q, a], now[2][q, a] = where[row, a], point[row, a]
+    return now
+
+
+@njit(cache=True, nogil=True)
+def _put(triangle, where, point, distance, rows, every, hit, at, near, gap):
+    # what has been found for some rows, or where something has
+    for i in range(len(rows)):
+        if every or hit[i] >= 0:
+            q = rows[i]
+            triangle[q], distance[q] = hit[i], gap[i]
+            for a in range(3):
+                where[q, a], point[q, a] = at[i, a], near[i, a]

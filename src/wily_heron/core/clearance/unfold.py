@@ -2,7 +2,7 @@
 
 import numpy as np
 
-from ..mesh.corners import any_corner
+from ..mesh.corners import any_corner, ringed
 from ..mesh.edges import edge_use
 from ..mesh.topology import topology_of
 from ..space.tree_memo import tree_on
@@ -18,10 +18,7 @@ def unfolded(start: np.ndarray, move: np.ndarray, triangles: np.ndarray) -> np.n
     `apart`.
     """
     mesh = topology_of(triangles, len(start))
-    near = mesh.near
-    busy = np.linalg.norm(move, axis=1) > 1e-5
-    for _ in range(_RINGS):
-        busy = busy | (near @ busy > 0)
+    busy = ringed(np.linalg.norm(move, axis=1) > 1e-5, triangles, _RINGS)
     rows = np.flatnonzero(any_corner(busy, triangles))
     edges, _ = edge_use(triangles[rows])
     tree = tree_on(start, triangles)
@@ -30,11 +27,9 @@ def unfolded(start: np.ndarray, move: np.ndarray, triangles: np.ndarray) -> np.n
     for k in range(_TRIES + _STILL):
         if after.sum() <= before.sum():
             break
-        fresh = after & ~before
-        less = np.zeros(len(start))
-        less[triangles[fresh]] = 1.0
-        for _ in range(_RINGS):
-            less = np.maximum(less, (near @ less > 0).astype(float))
+        fresh = np.zeros(len(start), bool)
+        fresh[triangles[after & ~before]] = True
+        less = ringed(fresh, triangles, _RINGS).astype(float)
         less = 0.5 * (less + mesh.mean @ less)
         move = move * (1.0 - (1.0 - (_LESS if k < _TRIES else 0.0)) * less)[:, None]
         after = tree.refit(start + move).pierced(edges)

@@ -4,6 +4,7 @@ from collections.abc import Callable
 
 import numpy as np
 
+from ..mesh.corners import ringed
 from ..mesh.topology import topology_of
 from ..space.crossings import OwnCrossings
 from ..space.tree import TriangleTree
@@ -37,10 +38,9 @@ def untangled(points: np.ndarray, before: np.ndarray, triangles: np.ndarray, flo
             best, more = (at, int(bad.sum())), int(through.sum()) - int(was.sum())
         if not bad.any() or vain > _VAIN[hard] or k >= _ROUNDS[hard]:
             break
-        about = np.zeros(len(points))
-        about[triangles[bad]] = 1.0
-        for _ in range(_RINGS):
-            about = np.maximum(about, (mesh.near @ about > 0).astype(float))
+        crossed = np.zeros(len(points), bool)
+        crossed[triangles[bad]] = True
+        about = ringed(crossed, triangles, _RINGS).astype(float)
         about = np.where(held, 0.0, 0.5 * (about + mesh.mean @ about))
         tried, rows = at.copy(), np.flatnonzero(about)
         mean, half = mesh.mean[rows], 0.5 * about[rows, None]
@@ -51,7 +51,5 @@ def untangled(points: np.ndarray, before: np.ndarray, triangles: np.ndarray, flo
         bad = worse(tried) & ~held
         if not bad.any():
             at = tried
-        for _ in range(_RINGS):
-            bad = bad | (mesh.near @ bad > 0)
-        held |= bad
+        held |= ringed(bad, triangles, _RINGS)
     return best[0], more

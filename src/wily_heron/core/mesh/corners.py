@@ -22,6 +22,18 @@ def every_corner(of: np.ndarray, triangles: np.ndarray) -> np.ndarray:
     return out
 
 
+@njit(cache=True, nogil=True)
+def ringed(of: np.ndarray, triangles: np.ndarray, rings: int) -> np.ndarray:
+    """Return `(n,) bool`: the vertices `of` (n,) bool, and those within so many `rings` of triangles (m, 3) about them."""
+    out = of.copy()
+    for _ in range(rings):
+        was = out.copy()
+        for t in range(len(triangles)):
+            if was[triangles[t, 0]] or was[triangles[t, 1]] or was[triangles[t, 2]]:
+                out[triangles[t, 0]] = out[triangles[t, 1]] = out[triangles[t, 2]] = True
+    return out
+
+
 def moved_rows(before: np.ndarray, after: np.ndarray) -> np.ndarray:
     """Return `(n,) bool`: which of points (n, 3) are no longer where they were `before` (n, 3), to the last digit."""
     return (before[:, 0] != after[:, 0]) | (before[:, 1] != after[:, 1]) | (before[:, 2] != after[:, 2])

@@ -5,7 +5,7 @@
 import numpy as np
 from numba import njit
 
-from .eight import box_hits, first_lane, triangle_hits
+from .eight import box_hits, first_lane, triangle_blocks, triangle_hits
 from .tree_kernels import EVEN, STACK, pushed
 
 _LATE = 3
@@ -63,7 +63,7 @@ def escapes(points, facing, views, least, reach, roots, kids, boxes, leaves, out
     Points that lie near come one after the other: the views that were free of late are asked first, and from each view what has hidden
     points of late; but for those the first view that is free is told."""
     stack, waits = np.empty(STACK, np.int64), np.empty(STACK, np.float32)
-    near, far, hid, seen = np.empty(8, np.float32), np.empty(8), np.full((views.shape[0], _LATE), -1), np.full(_LATE, -1)
+    near, hid, seen = np.empty(8, np.float32), np.full((views.shape[0], _LATE), -1), np.full(_LATE, -1)
     for q in range(points.shape[0]):
         ox, oy, oz = points[q, 0], points[q, 1], points[q, 2]
         sx, sy, sz = np.float32(ox), np.float32(oy), np.float32(oz)
@@ -75,7 +75,7 @@ def escapes(points, facing, views, least, reach, roots, kids, boxes, leaves, out
             if dx * facing[q, 0] + dy * facing[q, 1] + dz * facing[q, 2] <= least:
                 continue
             late = 0
-            while late < _LATE and hid[v, late] >= 0 and not triangle_hits(leaves, hid[v, late], ox, oy, oz, dx, dy, dz, reach, far):
+            while late < _LATE and hid[v, late] >= 0 and not triangle_blocks(leaves, hid[v, late], ox, oy, oz, dx, dy, dz, reach):
                 late += 1
             if late < _LATE and hid[v, late] >= 0:
                 _first(hid[v], late, hid[v, late])
@@ -91,7 +91,7 @@ def escapes(points, facing, views, least, reach, roots, kids, boxes, leaves, out
                     if node >= 0:
                         bits = box_hits(boxes, node, sx, sy, sz, ix, iy, iz, np.float32(reach), near)
                         top = pushed(bits, near, kids, node, stack, waits, top)
-                    elif triangle_hits(leaves, -1 - node, ox, oy, oz, dx, dy, dz, reach, far):
+                    elif triangle_blocks(leaves, -1 - node, ox, oy, oz, dx, dy, dz, reach):
                         free = False
                         _first(hid[v], _LATE - 1, -1 - node)
                         break
