@@ -4,10 +4,13 @@ import igl
 import numpy as np
 import pytest
 import trimesh
+from scipy.sparse.csgraph import dijkstra
 
+from wily_heron.core.mesh.capped import capped
 from wily_heron.core.mesh.catmull_clark import catmull_clark
 from wily_heron.core.mesh.coarse import coarse_of
-from wily_heron.core.mesh.edges import border_vertices, edge_lengths, edge_use
+from wily_heron.core.mesh.corners import any_corner, every_corner, ringed
+from wily_heron.core.mesh.edges import adjacency, border_vertices, edge_lengths, edge_use
 from wily_heron.core.mesh.islands import islands
 from wily_heron.core.mesh.laplacian import cotangent_laplacian
 from wily_heron.core.mesh.triangles import triangulate_quads
@@ -139,3 +142,20 @@ def test_a_mesh_that_is_coarse_or_no_manifold_is_thinned_out_as_far_as_that_goes
     coarse = coarse_of(points, torn, 0.025)
     assert coarse is not None
     assert np.isfinite(coarse.whole(points[coarse.rows], points)).all()
+
+
+@pytest.mark.parametrize("rings", [0, 1, 4])
+def test_rings_about_vertices_are_as_far_as_so_many_edges_reach(rings: int):
+    ball = trimesh.creation.icosphere(subdivisions=3)
+    faces, random = np.asarray(ball.faces, np.int32), np.random.default_rng(3)
+    of = random.random(len(ball.vertices)) < 0.01
+    steps = dijkstra(adjacency(faces, len(of)), indices=np.flatnonzero(of), unweighted=True, min_only=True)
+    assert np.array_equal(ringed(of, faces, rings), steps <= rings)
+    assert np.array_equal(any_corner(of, faces), of[faces].any(axis=1))
+    assert np.array_equal(every_corner(steps <= 2, faces), (steps <= 2)[faces].all(axis=1))
+    assert 0 < of.sum() < (steps <= 4).sum() < len(of)
+
+
+def test_a_move_is_held_to_a_length_and_keeps_its_way():
+    move = np.array([[0.0, 0.0, 0.0], [0.03, -0.04, 0.0], [0.003, -0.004, 0.0]])
+    assert np.allclose(capped(move, 0.025), [[0.0, 0.0, 0.0], [0.015, -0.02, 0.0], [0.003, -0.004, 0.0]])

@@ -113,6 +113,31 @@ def test_trees_of_any_size_agree_with_libigl(count: int):
     assert np.array_equal(free, towards & ~np.isfinite(_every_hit(queries, np.broadcast_to(ways[0], ways.shape), corner)))
 
 
+def test_what_is_hidden_is_told_wherever_trees_are_refit_to_and_whoever_else_looks_past_them():
+    """Two screens of the same trees, asked by turns as these move, against every ray with every triangle."""
+    random = np.random.default_rng(11)
+    ball = trimesh.creation.icosphere(subdivisions=1, radius=0.3)
+    faces, slab = np.asarray(ball.faces), trimesh.creation.box((1.5, 0.1, 1.5))
+    trees = [TriangleTree(ball.vertices, faces), TriangleTree(slab.vertices + [0, 0.6, 0], slab.faces)]
+    screens = Screen(trees), Screen(trees[:1])
+    views, queries = (random.normal(size=(count, 3)) for count in (24, 150))
+    views /= np.linalg.norm(views, axis=1, keepdims=True)
+    facing = queries / np.linalg.norm(queries, axis=1, keepdims=True)
+    queries = 0.4 * facing * random.uniform(0.2, 2.0, (150, 1))
+    seen = []
+    for turn in range(4):
+        trees[0].refit(np.asarray(ball.vertices) * random.uniform(0.8, 1.6) + random.normal(0, 0.02, ball.vertices.shape))
+        screen, these = screens[turn % 2], trees[: 2 - turn % 2]
+        view = screen.escapes(queries, facing, views, 0.1, 10.0, order=range(len(these))[::-1])
+        corners = np.concatenate([tree.points[tree.triangles] for tree in these])
+        free = np.array([(facing @ way > 0.1) & ~np.isfinite(_every_hit(queries, np.broadcast_to(way, queries.shape), corners))
+                         for way in views])
+        assert np.array_equal(view >= 0, free.any(axis=0))
+        assert free[view, np.arange(len(queries))][view >= 0].all()
+        seen.append(int((view >= 0).sum()))
+    assert 0 < min(seen) < max(seen) < len(queries)
+
+
 def _every_hit(origins: np.ndarray, ways: np.ndarray, corner: np.ndarray) -> np.ndarray:
     """How far along each ray the first of all triangles lies: the plane is met, and the point there solved for in the corners."""
     out = np.full(len(origins), np.inf)

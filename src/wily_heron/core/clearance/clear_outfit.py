@@ -41,7 +41,7 @@ class _Turn:
 _to_what_is_seen = partial(giving_way, seen_through=False)
 _thoroughly = partial(sparing, brief=False)
 _GIVING, _SEEN = _AGAIN * (giving_way,), _AGAIN * (_to_what_is_seen,)
-_ALONE = (_Turn((sparing,)), _Turn(_GIVING), _Turn((_thoroughly, *_GIVING)))
+_ALONE = (_Turn((sparing,)), _Turn(_GIVING), _Turn((_thoroughly, *_GIVING)), _Turn((*_GIVING, _thoroughly), anew=True))
 _LAYERED = (_Turn((_to_what_is_seen, sparing, *_SEEN)), _Turn((sparing, *_SEEN), anew=True), _Turn((*_GIVING, sparing)),
             _Turn((yielding, *_GIVING), anew=True), _Turn((_thoroughly, *_SEEN)))
 """In the order in which they were found to hold most of the hard cells of the suite soonest."""
@@ -60,12 +60,13 @@ class _Step:
 def clear_outfit(pieces: Mapping[str, Piece], body: Body, shape: np.ndarray, pose: Pose, ease: float) -> tuple[Worn, list[str]]:
     """Return the outfit (from the skin out, by name) cleared in one cell, as correctives for its pose, and the names of what changed.
 
-    A piece alone is eased out, not through itself; what then still shows gives way under it, the skin at last. Layers give way first, from
-    the outermost in, which bulks nothing up, to what is seen; then each is eased out so that none spoils what lies over it; and again.
-    Where layers still show, they are eased out first, give way to all that stands out, or each piece may spoil what lies over it, which is
-    eased out after it. No piece goes through itself for it. A step is kept only if the whole cell shows less, and holds or is no deeper in
-    any pair, nothing having moved farther than one clearing may but cloth that fell. The first is tried for the least thing seen. What in
-    the end goes through itself more than it did is moved less there, if the cell holds all the same.
+    A piece alone is eased out, not through itself; what then still shows gives way under it, the skin at last, and does so from the start
+    where something still shows. Layers give way first, from the outermost in, which bulks nothing up, to what is seen; then each is eased
+    out so that none spoils what lies over it; and again. Where layers still show, they are eased out first, give way to all that stands
+    out, or each piece may spoil what lies over it, which is eased out after it. No piece goes through itself for it. A step is kept only if
+    the whole cell shows less, and holds or is no deeper in any pair, nothing having moved farther than one clearing may but cloth that
+    fell. The first is tried for the least thing seen. What in the end goes through itself more than it did is moved less there, if the cell
+    holds all the same.
     """
     worn, changed, fallen = dict(pieces), set(), set()
     here = Here(body, shape, pose, ease, tuple(Recall() for _ in pieces))

@@ -18,9 +18,9 @@ DEEP = 0.015
 DEEPEST = 0.025
 """It gives way by no more than this in all."""
 _PASSES, _ROUNDS, _EDGE = 6, 3, 3
-_VAIN, _GAINS, _MUCH = 2, 0.9, 10.0
-"""It ends after so many passes in a row that leave more than this share of the area, or after one if that leaves more than so much (cm2):
-what lies over it is then deeper in it than it gives way."""
+_VAIN, _GAINS, _MUCH, _LOW = 2, 0.9, 10.0, -5.0
+"""It ends after so many passes in a row that leave more than this share of the area, or after one if that leaves more than so much (cm2)
+so low (mm): what lies over it is then deeper in it than it gives way."""
 _INNERMOST, _HIDING = range(1), slice(2)
 """What only pieces farther out hide gives way as well: it may be seen through a slit."""
 
@@ -54,7 +54,8 @@ def give_way(piece: Piece, body: Body, shape: np.ndarray, pose: Pose, ease: floa
         cell = dressed.measure(pose, skin=start + moved, only=_INNERMOST, recall=layers.recall, glance=True, hiding=_HIDING)
         now = cell.figures["pairs"][0]
         gained = now["area_cm2"] <= _GAINS * best[1]["area_cm2"]
-        vain = 0 if gained else _VAIN if now["area_cm2"] > _MUCH else vain + 1
+        deep = now["area_cm2"] > _MUCH and now["clearance_mm"] < _LOW
+        vain = 0 if gained else _VAIN if deep else vain + 1
         if now["area_cm2"] < best[1]["area_cm2"] and now["clearance_mm"] >= before["clearance_mm"] - 0.05:
             best = (moved, now)
     moved, after = best
