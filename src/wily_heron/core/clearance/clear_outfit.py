@@ -96,6 +96,8 @@ def clear_outfit(pieces: Mapping[str, Piece], body: Body, shape: np.ndarray, pos
                 continue
             tried, moved, fell, there = step.worn, moved | step.moved, fell | step.fell, step.known
             after = there[1]
+            if not turn.anew and cell.figures["holds"] and not after.figures["holds"]:
+                break  # what holds is not let go for the little it still shows
             less = after.figures["area_cm2"] < cell.figures["area_cm2"]
             no_deeper = after.figures["holds"] or _deepest(after) >= _deepest(start) - 0.05
             if less and no_deeper and _near(after, start, fell):
