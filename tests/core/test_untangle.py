@@ -50,6 +50,15 @@ def test_a_ripple_through_itself_opens_and_the_rest_of_the_sheet_lies_still():
     assert open_[:, 1].min() > 0.0019
 
 
+@pytest.mark.parametrize("ways", [[(1, 0)], [(1, 0), (1, 8)]])  # none that smooths, and then one that does
+def test_what_one_way_of_smoothing_leaves_another_opens(ways: list[tuple[int, int]], monkeypatch: pytest.MonkeyPatch):
+    monkeypatch.setattr("wily_heron.core.clearance.untangle._WAYS", ways)
+    flat, folded = FLAT - [0.25, -0.03, 0.25], _folded()
+    open_, more = untangled(folded, flat, FACES, FLOOR, lambda _: NONE)
+    assert more == _through(open_)
+    assert (more < 0.1 * _through(folded)) == (len(ways) > 1)
+
+
 def test_what_went_through_itself_before_is_left_as_it_was():
     folded = _folded()
     assert np.array_equal(untangled(folded, folded, FACES, FLOOR, lambda _: NONE)[0], folded)
