@@ -10,6 +10,7 @@ from ..space.crossings import Crossings
 from ..space.tree import Nearest, TriangleTree
 from .cover import AGREE, UNDER, Cover
 
+_Near = tuple[np.ndarray, np.ndarray, np.ndarray, np.ndarray]
 Asking = Callable[[np.ndarray, np.ndarray], Nearest]
 """Returns what is nearest to points (q, 3) that face (q, 3) so."""
 
@@ -76,8 +77,7 @@ class Recall:
         return Nearest(*now)
 
 
-def _ask(now: tuple[np.ndarray, ...], rows: np.ndarray, tree: TriangleTree, faces: np.ndarray | None, points: np.ndarray,
-         facing: np.ndarray) -> None:
+def _ask(now: _Near, rows: np.ndarray, tree: TriangleTree, faces: np.ndarray | None, points: np.ndarray, facing: np.ndarray) -> None:
     """Ask some `rows` (r,) of the points anew, and put in what is found: where the tree is of some `faces` only, what is nearer now."""
     if len(rows):
         limit = UNDER if faces is None else now[3][rows]
