@@ -14,6 +14,7 @@ from ..core.figure.figure import figure
 from ..core.figure.pose_library import POSES
 from ..core.follow.follow import follow
 from ..core.look.portrait import cell_portrait
+from ..core.mesh.coarse import coarse_of
 from ..core.mesh.mesh import Mesh
 from ..core.piece.clearance_over import Under
 from ..core.piece.draping import Along, Drape
@@ -41,6 +42,7 @@ def warm() -> None:
     clear(piece, body, body.made_at, POSES["stand"], 0.004)
     sunk = piece.mesh.moved(points - np.array([0.0, 0.0, 0.06], np.float32))  # skin shows before it
     clear(replace(piece, mesh=sunk), body, body.made_at, POSES["stand"], 0.004)
+    coarse_of(points, triangles, 0.1)
     way, together = into_pose(POSES["stand"], 1, 1, 1), (Along(piece="band"),)
     Draping(piece, wearer, Drape(substeps=4, along=together), way, along=(piece,)).run()
     Draping(piece, wearer, Drape(substeps=4), way).run()

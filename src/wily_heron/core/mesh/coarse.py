@@ -80,7 +80,7 @@ def _made(points: np.ndarray, triangles: np.ndarray, side: float) -> Coarse | No
     if not len(edges) or np.median(length) > 0.7 * side:
         return None
     graph = sparse.coo_matrix((np.tile(length, 2), (edges.T.ravel(), edges[:, ::-1].T.ravel())), (n, n)).tocsr()
-    border, used = border_vertices(own, n), np.unique(own)
+    border, used = border_vertices(own, n), np.unique(own).astype(np.int64)
     far, nearest, ways = np.empty(n), np.full(n, -1), (graph.indptr, graph.indices, graph.data)
     rows = spread(*ways, used[np.argsort(~border[used], kind="stable")], _SPREAD * side, far, nearest)
     for _ in range(_ROUNDS):

@@ -26,7 +26,7 @@ def _accumulate(points, triangles, out):
 def vertex_normals(points: np.ndarray, triangles: np.ndarray) -> np.ndarray:
     """Return unit area-weighted normals `(n, 3) float64` of points `(n, 3)` and triangles `(m, 3)`; zero where unused."""
     out = np.zeros((len(points), 3))
-    _accumulate(np.ascontiguousarray(points, np.float64), np.ascontiguousarray(triangles), out)
+    _accumulate(np.ascontiguousarray(points, np.float64), np.ascontiguousarray(triangles, np.int32), out)
     return out
 
 

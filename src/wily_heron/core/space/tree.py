@@ -87,7 +87,8 @@ class TriangleTree:
         q = np.ascontiguousarray(queries, np.float64)
         hit, where, gap = np.empty(len(q), np.int64), np.zeros((len(q), 3)), np.empty(len(q))
         f = np.zeros((1, 3)) if facing is None else np.ascontiguousarray(facing, np.float64)
-        far = np.ascontiguousarray(np.broadcast_to(np.asarray(limit, np.float64), len(q)))
+        far = np.empty(len(q))
+        far[:] = limit
         alike = facing is not None and len(f) > 1 and bool((f[0] == f[1]).all())  # points of faces
         ask = closest_together if alike else closest
         ask(q, f, -2.0 if facing is None else agree, far, EVEN, *self.arrays, hit, where, gap)
