@@ -5,7 +5,7 @@ from collections.abc import Mapping
 import numpy as np
 from scipy.sparse.csgraph import connected_components
 
-from ..mesh.corners import ringed
+from ..mesh.corners import corners_of, ringed
 from ..mesh.topology import topology_of
 from ..piece.pose_fix import lessened, with_fix
 from ..piece.state import Piece
@@ -55,8 +55,7 @@ def apart(start: np.ndarray, end: np.ndarray, triangles: np.ndarray) -> np.ndarr
     before, share = crossings.at(start), np.ones(len(start))
     for less in _SHARES:
         after = crossings.at(start + share[:, None] * (end - start))
-        crossed = np.zeros(len(start), bool)
-        crossed[triangles[after & ~before]] = True
+        crossed = corners_of(after & ~before, triangles, len(start))
         crossed[crossings.through(after & ~before)] = True
         about = ringed(crossed, triangles, 1).astype(float)
         about = 0.5 * (about + mesh.mean @ about)

@@ -12,7 +12,7 @@ from ..mesh.islands import islands
 from ..mesh.normals import vertex_normals
 from ..space.tree import Nearest, TriangleTree
 from ..space.tree_memo import tree_on
-from .samples import FINE, face_normals, inside
+from .samples import FINE, on_faces
 
 OUT, UNDER, BORDER = 0.15, 0.04, 0.03
 AGREE = 0.2
@@ -79,8 +79,7 @@ def cover(under: np.ndarray, under_triangles: np.ndarray, over: np.ndarray, over
     deep, spot = _belongs(under, normal, near, tree, room, outward)
     some = [any_corner(deep > -slack, under_triangles) & ~every_corner(deep > -slack, under_triangles) for slack in (0.0, WIDER)]
     faces = np.flatnonzero(some[0] | some[1])
-    corner = under[under_triangles[faces]]
-    points, facing = inside(corner, FINE), np.repeat(face_normals(corner), len(FINE), axis=0)
+    points, facing = on_faces(under, under_triangles[faces], FINE)
     part_deep, part_spot = _belongs(points, facing, tree.nearest(points, limit=OUT), tree, room, outward)
     edges = unique_edges(over_triangles)[0]
 

@@ -47,11 +47,6 @@ def _on_faces(points, faces, where, places, facing):
             q += 1
 
 
-def face_normals(corner: np.ndarray) -> np.ndarray:
-    """Return the unit normals (t, 3) of triangles by their corners (t, 3, 3)."""
-    return unit(np.cross(corner[:, 1] - corner[:, 0], corner[:, 2] - corner[:, 0]))
-
-
 def unit(vectors: np.ndarray) -> np.ndarray:
     """Return vectors (n, 3) made unit length; none stay none."""
     return vectors / np.maximum(np.linalg.norm(vectors, axis=1, keepdims=True), 1e-12)

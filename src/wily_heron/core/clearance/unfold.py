@@ -2,7 +2,7 @@
 
 import numpy as np
 
-from ..mesh.corners import any_corner, ringed
+from ..mesh.corners import any_corner, corners_of, ringed
 from ..mesh.edges import edge_use
 from ..mesh.topology import topology_of
 from ..space.tree_memo import tree_on
@@ -27,9 +27,7 @@ def unfolded(start: np.ndarray, move: np.ndarray, triangles: np.ndarray) -> np.n
     for k in range(_TRIES + _STILL):
         if after.sum() <= before.sum():
             break
-        fresh = np.zeros(len(start), bool)
-        fresh[triangles[after & ~before]] = True
-        less = ringed(fresh, triangles, _RINGS).astype(float)
+        less = ringed(corners_of(after & ~before, triangles, len(start)), triangles, _RINGS).astype(float)
         less = 0.5 * (less + mesh.mean @ less)
         move = move * (1.0 - (1.0 - (_LESS if k < _TRIES else 0.0)) * less)[:, None]
         after = tree.refit(start + move).pierced(edges)

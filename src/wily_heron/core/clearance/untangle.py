@@ -4,7 +4,7 @@ from collections.abc import Callable
 
 import numpy as np
 
-from ..mesh.corners import ringed
+from ..mesh.corners import corners_of, ringed
 from ..mesh.topology import Topology, topology_of
 from ..space.crossings import OwnCrossings
 from ..space.tree import TriangleTree
@@ -53,9 +53,7 @@ def untangled(points: np.ndarray, before: np.ndarray, triangles: np.ndarray, flo
 def _smoothed(at: np.ndarray, bad: np.ndarray, held: np.ndarray, mesh: Topology, floor: TriangleTree,
               worse: Callable[[np.ndarray], np.ndarray], rings: int, sweeps: int) -> tuple[np.ndarray, np.ndarray]:
     """Return the points (n, 3) smoothed about the `bad` faces (m,) but where they are `held` (n,), and what is held from now on."""
-    crossed = np.zeros(len(at), bool)
-    crossed[mesh.triangles[bad]] = True
-    about = ringed(crossed, mesh.triangles, rings).astype(float)
+    about = ringed(corners_of(bad, mesh.triangles, len(at)), mesh.triangles, rings).astype(float)
     about = np.where(held, 0.0, 0.5 * (about + mesh.mean @ about))
     tried, rows = at.copy(), np.flatnonzero(about)
     mean, half = mesh.mean[rows], 0.5 * about[rows, None]

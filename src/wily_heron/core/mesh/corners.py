@@ -22,6 +22,13 @@ def every_corner(of: np.ndarray, triangles: np.ndarray) -> np.ndarray:
     return out
 
 
+def corners_of(which: np.ndarray, triangles: np.ndarray, count: int) -> np.ndarray:
+    """Return `(count,) bool`: the vertices that are corners of the triangles (m, 3) `which` (m,) bool."""
+    out = np.zeros(count, bool)
+    out[triangles[which]] = True
+    return out
+
+
 @njit(cache=True, nogil=True)
 def ringed(of: np.ndarray, triangles: np.ndarray, rings: int) -> np.ndarray:
     """Return `(n,) bool`: the vertices `of` (n,) bool, and those within so many `rings` of triangles (m, 3) about them."""
