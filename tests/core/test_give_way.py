@@ -9,10 +9,10 @@ from bench.clearing import bodies, dressed_in
 from bench.judge import Judge, _deepest
 from bench.wardrobe import wearers
 from wily_heron.core.clearance.cell import Dressed
-from wily_heron.core.clearance.clear_outfit import clear_outfit
+from wily_heron.core.clearance.clear_outfit import _Step, clear_outfit
 from wily_heron.core.clearance.give_way import DEEP, DEEPEST
 from wily_heron.core.clearance.layers import Layers
-from wily_heron.core.clearance.outfit_ways import Here, _tucked
+from wily_heron.core.clearance.outfit_ways import Here, Known, _tucked
 from wily_heron.core.clearance.recall import Recall
 from wily_heron.core.clearance.remedies import Trying
 from wily_heron.core.figure.body import Wearer
@@ -133,6 +133,26 @@ def test_layers_give_way_before_what_is_worn_over_them_is_let_out():
     assert judged(pieces, pose) > 3.0
     assert judged(worn, pose) < 0.1
     assert changed == ["shirt"]  # and the coat's outline is what it was
+
+
+@pytest.mark.parametrize(("shown", "kept"), [((0.08, 0.07), 0), ((0.08, 0.055), 1), ((0.3, 0.28), 1)])
+def test_an_outfit_that_holds_is_moved_again_only_for_what_is_worth_it(shown: tuple[float, ...], kept: int,
+                                                                        monkeypatch: pytest.MonkeyPatch):
+    pieces = dressed_in(("coarse shirt",), HEAVY)
+    made, left = [{n: replace(p, mesh=p.mesh.moved(p.mesh.points)) for n, p in pieces.items()} for _ in shown], iter(shown)
+
+    def stepped(here: Here, _: object, worn: dict[str, Piece], __: object, known: Known | None, *___: object) -> _Step:
+        area = next(left, None)
+        if area is None:
+            return _Step(worn, set(), set(), known)
+        dressed, cell = here.measured(pieces)
+        cell = replace(cell, figures={**cell.figures, "area_cm2": area, "holds": area <= 0.1})
+        return _Step(made[shown.index(area)], set(pieces), set(), (dressed, cell))
+
+    monkeypatch.setattr("wily_heron.core.clearance.clear_outfit._stepped", stepped)
+    worn, _ = clear_outfit(pieces, HEAVY.body, HEAVY.shape, KNEEL, 0.004)
+    assert next(left, None) is None
+    assert all(worn[n].mesh is made[kept][n].mesh for n in pieces)
 
 
 def test_what_is_known_of_the_cell_changes_nothing_of_how_layers_give_way():

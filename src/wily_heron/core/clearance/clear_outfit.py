@@ -27,6 +27,8 @@ _AGAIN = 3
 """What has given way may show what gave way before it anew: it goes round so often."""
 _GAINS, _AMISS = 0.9, 2.0
 """What leaves about so much of what showed is not done again at once; where it has gone amiss, what it has left may be mended by it."""
+_WORTH = 0.75
+"""An outfit that holds is not moved any more for what leaves more than this share of what it still shows."""
 
 
 @dataclass(frozen=True)
@@ -98,7 +100,7 @@ def clear_outfit(pieces: Mapping[str, Piece], body: Body, shape: np.ndarray, pos
             after = there[1]
             if not turn.anew and cell.figures["holds"] and not after.figures["holds"]:
                 break  # what holds is not let go for the little it still shows
-            less = after.figures["area_cm2"] < cell.figures["area_cm2"]
+            less = after.figures["area_cm2"] < (_WORTH if cell.figures["holds"] else 1.0) * cell.figures["area_cm2"]
             no_deeper = after.figures["holds"] or _deepest(after) >= _deepest(start) - 0.05
             if less and no_deeper and _near(after, start, fell):
                 worn, cell, known, changed, fallen = tried, after, there, moved, fell
