@@ -1,7 +1,7 @@
 """Clearing a whole outfit in one cell: turns of easing out and giving way, each kept only if the cell is the better for it."""
 
 from collections.abc import Callable, Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import partial
 
 import numpy as np
@@ -20,32 +20,46 @@ _ENOUGH, _ENOUGH_LAYERED = 0.05, 0.02
 """What still shows (cm2) once something has been tried is left if it is no more than this, of layers the less, with folds between them:
 half or less of what a cell holds with, so that it holds for whoever looks from elsewhere too."""
 _LITTLE = 0.03
-"""Layers that show no more than this share of what they did are not cleared from the start again."""
+"""Layers that show no more than this share of what they did are not cleared from the start again by the same ease."""
 _FIRST = 2
 """The less is asked for in so many first turns only: what comes after takes long."""
 _AGAIN = 3
 """What has given way may show what gave way before it anew: it goes round so often."""
 _GAINS, _AMISS = 0.9, 2.0
 """What leaves about so much of what showed is not done again at once; where it has gone amiss, what it has left may be mended by it."""
+_LOST = 5.0
+"""But of layers that is given up after the first turns, if it leaves more than this (cm2) as well."""
 _WORTH = 0.75
 """An outfit that holds is not moved any more for what leaves more than this share of what it still shows."""
 
 
 @dataclass(frozen=True)
 class _Turn:
-    """Ways of easing out, one after another; `anew` from the start, where what has been eased out for its own sake has to go another
-    way."""
+    """Ways of easing out, one after another, by so much of the `ease` asked for, and the `last` of them where next to nothing is left;
+    `anew` from the start, where what has been eased out for its own sake has to go another way. What ends in a fold it does not get out
+    of by one ease mostly passes it by another."""
 
     ways: tuple[Callable[..., Eased], ...]
     anew: bool = False
+    ease: float = 1.0
+    last: tuple[Callable[..., Eased], ...] = ()
+
+    @property
+    def each(self) -> list[tuple[Callable[..., Eased], bool]]:
+        """The ways, and whether it is one of the last."""
+        return [(way, at >= len(self.ways)) for at, way in enumerate((*self.ways, *self.last))]
 
 
 _to_what_is_seen = partial(giving_way, seen_through=False)
 _thoroughly = partial(sparing, brief=False)
 _GIVING, _SEEN = _AGAIN * (giving_way,), _AGAIN * (_to_what_is_seen,)
 _ALONE = (_Turn((sparing,)), _Turn(_GIVING), _Turn((_thoroughly, *_GIVING)), _Turn((*_GIVING, _thoroughly), anew=True))
-_LAYERED = (_Turn((_to_what_is_seen, sparing, *_SEEN)), _Turn((sparing, *_SEEN), anew=True), _Turn((*_GIVING, sparing)),
-            _Turn((yielding, *_GIVING), anew=True), _Turn((_thoroughly, *_SEEN)))
+_GIVE_FIRST, _EASE_FIRST = (_to_what_is_seen, sparing, *_SEEN), (sparing, *_SEEN)
+_BY_MORE_OR_LESS = tuple(_Turn(ways, True, ease, (_thoroughly, giving_way, sparing, _thoroughly)) for ease, ways in
+                         ((1.25, _EASE_FIRST), (1.25, _GIVE_FIRST), (1.5, _EASE_FIRST), (1.5, _GIVE_FIRST), (0.75, _GIVE_FIRST)))
+_FROM_THERE = _Turn((*_GIVING, sparing)), _Turn((_thoroughly, *_SEEN))
+_LAYERED = (_Turn(_GIVE_FIRST), _Turn(_EASE_FIRST, anew=True), *_FROM_THERE, *_BY_MORE_OR_LESS, _FROM_THERE[0],
+            _Turn((yielding, *_GIVING), anew=True), _FROM_THERE[1])
 """In the order in which they were found to hold most of the hard cells of the suite soonest."""
 
 
@@ -65,34 +79,37 @@ def clear_outfit(pieces: Mapping[str, Piece], body: Body, shape: np.ndarray, pos
     A piece alone is eased out, not through itself; what then still shows gives way under it, the skin at last, and does so from the start
     where something still shows. Layers give way first, from the outermost in, which bulks nothing up, to what is seen; then each is eased
     out so that none spoils what lies over it; and again. Where layers still show, they are eased out first, give way to all that stands
-    out, or each piece may spoil what lies over it, which is eased out after it. No piece goes through itself for it. A step is kept only if
-    the whole cell shows less, and holds or is no deeper in any pair, nothing having moved farther than one clearing may but cloth that
-    fell. The first is tried for the least thing seen. What in the end goes through itself more than it did is moved less there, if the cell
-    holds all the same.
+    out, do the same from the start by more or less than the ease asked for, or each piece may spoil what lies over it, which is eased out
+    after it. No piece goes through itself for it. A step is kept only if the whole cell shows less, and holds or is no deeper in any pair,
+    nothing having moved farther than one clearing may but cloth that fell; once the cell holds, if it shows a quarter less. The first is
+    tried for the least thing seen. What goes through itself more than it did is moved less in the end, if the cell holds all the same.
     """
     worn, changed, fallen = dict(pieces), set(), set()
     here = Here(body, shape, pose, ease, tuple(Recall() for _ in pieces))
-    known = here.measured(worn)
+    begin = known = here.measured(worn)
     start = cell = known[1]
     past: dict[tuple, tuple[Worn, _Step]] = {}
-    enough, layered = 0.0, len(pieces) > 1
+    enough, layered, little = 0.0, len(pieces) > 1, _LITTLE * start.figures["area_cm2"]
     for count, turn in enumerate(_LAYERED if layered else _ALONE):
         tried, moved, fell, there = worn, set(changed), set(fallen), known
         if turn.anew:
-            if layered and cell.figures["area_cm2"] < _LITTLE * start.figures["area_cm2"]:
+            if layered and turn.ease == 1.0 and cell.figures["area_cm2"] < little:
                 continue
-            tried, moved, there = {n: worn[n] if n in fallen else p for n, p in pieces.items()}, set(fallen), None
+            tried = {n: worn[n] if n in fallen else p for n, p in pieces.items()}
+            moved, there = set(fallen), None if fallen else begin
         vain = None
-        for ease_out in turn.ways:
-            if cell.figures["area_cm2"] <= enough:
+        for ease_out, last in turn.each:
+            if cell.figures["area_cm2"] <= enough or (last and area(there) > little):
                 break
             enough = _ENOUGH_LAYERED if layered and count < _FIRST else _ENOUGH
             if ease_out is vain:
                 continue
-            of, step = past.get((ease_out, id(tried)), (None, None))
+            of, step = past.get((ease_out, turn.ease, id(tried)), (None, None))
             if of is not tried or step is None:
-                step = _stepped(here, ease_out, tried, fell, there, pieces, start)
-                past[ease_out, id(tried)] = tried, step
+                step = _stepped(replace(here, ease=turn.ease * ease), ease_out, tried, fell, there, pieces, start)
+                past[ease_out, turn.ease, id(tried)] = tried, step
+            if layered and count >= _FIRST and area(step.known) > max(_AMISS * area(there), _LOST):
+                break
             vain = ease_out if not step.moved or _GAINS < area(step.known) / max(area(there), 1e-9) < _AMISS else None
             if not step.moved or step.known is None:
                 continue
