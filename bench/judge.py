@@ -15,7 +15,7 @@ from wily_heron.core.piece.worn import dressed_skin, worn_points
 from wily_heron.core.space.tree import TriangleTree
 
 _PER_CM2 = 36.0
-_AGREE, _UNDER, _OUT, _BORDER, _STRAY = 0.2, 0.04, 0.15, 0.03, 0.12
+_AGREE, _UNDER, _OUT, _BORDER, _STRAY, _OTHER = 0.2, 0.04, 0.15, 0.03, 0.12, 0.05
 _k = np.arange(48) + 0.5
 _round = np.sqrt(1 - (1 - _k / 24) ** 2)
 _VIEWS = np.stack([np.cos(2.39996 * _k) * _round, 1 - _k / 24, np.sin(2.39996 * _k) * _round], 1)
@@ -60,6 +60,8 @@ class Judge:
             out = out[above > t[out]]
             own, _ = self.under[i].refit(layers[i]).first_hits(x[out] + 1e-5 * n[out], n[out], 0.003)
             out = out[~np.isfinite(own)]  # pinched
+            far = np.linalg.norm(rest[self.faces[i + 1][hit[out]]].mean(axis=1) - spot[out], axis=1)
+            out = out[~_under_its_own(x[out], n[out], far, spot[out], cloth, rest)]
             seen = np.zeros(len(out), bool)
             for view in _VIEWS:
                 ask = np.flatnonzero(~seen & (n[out] @ view > 0.15))
@@ -70,13 +72,30 @@ class Judge:
         return 1e4 * area, 1000 * depth
 
 
-def _deepest(x, n, t, cloth):
-    """How far the farthest point lies from the cloth behind it: straight back (t), or along the nearest of a fan of rays, if it leans."""
+def _fan(n):
+    """Directions about each of n (q, 3), none leaning more than 75 degrees from it."""
     side = np.cross(n, np.where(np.abs(n[:, :1]) < 0.7, [1.0, 0.0, 0.0], [0.0, 1.0, 0.0]))
     side /= np.linalg.norm(side, axis=1, keepdims=True)
+    return [along * n - a * side - b * np.cross(side, n) for a, along, b in _FAN]
+
+
+def _under_its_own(x, n, far, spot, cloth, rest):
+    """Which points lie before cloth that lay `far` from their spots at rest, and under cloth that lay less than half so far: within a
+    sleeve that goes through the coat's side, what is before the side is not out, though it may be seen up the cuff."""
+    out = np.zeros(len(x), bool)
+    for way in _fan(n):
+        _, hit = cloth.first_hits(x + 1e-5 * way, way, _UNDER)
+        met = np.maximum(hit, 0)
+        inner = (hit >= 0) & (np.sum(cloth.normals[met] * way, axis=1) > 0)
+        out |= inner & (np.linalg.norm(rest[cloth.triangles[met]].mean(axis=1) - spot, axis=1) < 0.5 * far)
+    return out & (far > _OTHER)
+
+
+def _deepest(x, n, t, cloth):
+    """How far the farthest point lies from the cloth behind it: straight back (t), or along the nearest of a fan of rays, if it leans."""
     least = t.copy()
-    for a, back, b in _FAN:
-        far, hit = cloth.first_hits(x, a * side - back * n + b * np.cross(n, side), _UNDER)
+    for way in _fan(-n):
+        far, hit = cloth.first_hits(x, way, _UNDER)
         good = (hit >= 0) & (np.sum(cloth.normals[np.maximum(hit, 0)] * n, axis=1) > _AGREE)
         least[good] = np.minimum(least, far)[good]
     return float(least.max(initial=0.0))

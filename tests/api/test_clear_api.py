@@ -135,6 +135,31 @@ def test_one_cell_is_planned_alone_and_its_step_comes_to_what_was_measured(clien
     assert gone["state"] == "planning"
 
 
+def test_a_plan_that_is_cancelled_stops_amid_a_cell(client: TestClient, tight: dict, monkeypatch: pytest.MonkeyPatch):  # noqa: F811
+    from wily_heron.core.piece import together
+    from wily_heron.jobs import clearing, plan_together
+    from wily_heron.jobs.plan_rail import Stopped
+
+    together._KNOWN.clear()
+    measured(client)
+    plan, stopped = client.post("/api/plans").json()["id"], []
+    clear = plan_together.outfit_cleared
+
+    def cancelled(*asked: object) -> object:
+        client.delete(f"/api/plans/{plan}")
+        with pytest.raises(Stopped) as why:
+            clear(*asked)
+        stopped.append(why)
+        raise why.value
+
+    monkeypatch.setattr(plan_together, "outfit_cleared", cancelled)
+    clearing.plan_sheet(plan)
+    assert len(stopped) == 1
+    assert client.get("/api/plans/latest").json()["state"] == "cancelled"
+    drain()
+    assert standing(client, tight["id"])["edit"] == tight["edit"]
+
+
 def killed_once(plan: int, monkeypatch: pytest.MonkeyPatch) -> dict[str, list]:
     """Begin a plan on a worker that dies in its third cell; return the cells measured and the steps tried, from now on."""
     from wily_heron.jobs import clearing, plan_cells, plan_rail

@@ -5,6 +5,7 @@ import pytest
 import trimesh
 
 from bench.cloth_shapes import sheet_of
+from bench.judge import _under_its_own
 from tests.conftest import rotation_about_y
 from wily_heron.core.clearance.asked import _CLOSELY, _shallowest
 from wily_heron.core.clearance.cell import Dressed
@@ -241,3 +242,18 @@ def test_what_is_seen_through_a_deep_and_narrow_shaft_alone_is_found_whichever_w
             trees = [TriangleTree(skin, faces), TriangleTree(dipped, faces), TriangleTree(wall, shaft), TriangleTree(roof, closed)]
             found.append(find(*trees[:2], belongs, Screen(trees)).area > 0)
     assert np.mean(found) > 0.9
+
+
+def test_the_judge_tells_what_lies_within_its_own_sleeve_from_what_is_out_though_both_lie_before_the_side_the_sleeve_goes_through():
+    tube = trimesh.creation.cylinder(radius=0.03, height=0.4, sections=48)
+    sleeve = tube.faces[np.abs(tube.face_normals[:, 2]) < 0.5]  # open at both ends
+    side = np.array([[0.01, -0.2, -0.2], [0.01, 0.2, -0.2], [0.01, 0.2, 0.2], [0.01, -0.2, 0.2]])
+    points = np.concatenate([tube.vertices, side])
+    faces = np.concatenate([sleeve, len(tube.vertices) + np.array([[0, 1, 2], [0, 2, 3]])])
+    rest = points + np.where(np.arange(len(points)) < len(tube.vertices), 0.0, -0.1)[:, None] * [1.0, 0.0, 0.0]
+    cloth, leaning = TriangleTree(points, faces), np.array([0.3, 0.0, 0.95])
+    within, out = np.array([0.02, 0.0, 0.05]), np.array([0.034, 0.0, 0.05])
+    told = _under_its_own(np.array([within, out]), np.array([leaning / np.linalg.norm(leaning), [1.0, 0.0, 0.0]]),
+                          np.array([0.1, 0.004]), np.array([[0.03, 0.0, 0.05]] * 2), cloth, rest)
+    assert list(told) == [True, False]
+    assert not _under_its_own(within[None], np.eye(3)[:1], np.array([0.004]), np.array([[0.03, 0.0, 0.05]]), cloth, rest)[0]

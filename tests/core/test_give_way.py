@@ -135,6 +135,23 @@ def test_layers_give_way_before_what_is_worn_over_them_is_let_out():
     assert changed == ["shirt"]  # and the coat's outline is what it was
 
 
+def test_layers_that_end_in_a_fold_by_one_ease_pass_it_by_another_and_clearing_stops_where_it_is_told_to():
+    wearer, pose, calls = bodies()["heavy"], POSES["reach-up"], []
+    pieces = dressed_in(("suit", "shirt", "tabard", "robe"), wearer)
+    worn, _ = clear_outfit(pieces, wearer.body, wearer.shape, pose, 0.004, lambda: calls.append(1))
+    assert judged(pieces, pose, wearer) > 5.0
+    assert judged(worn, pose, wearer) <= 0.1
+
+    def stop() -> None:
+        calls.pop()
+        if not calls:
+            raise InterruptedError
+
+    del calls[3:]
+    with pytest.raises(InterruptedError):
+        clear_outfit(pieces, wearer.body, wearer.shape, pose, 0.004, stop)
+
+
 @pytest.mark.parametrize(("shown", "kept"), [((0.08, 0.07), 0), ((0.08, 0.055), 1), ((0.3, 0.28), 1)])
 def test_an_outfit_that_holds_is_moved_again_only_for_what_is_worth_it(shown: tuple[float, ...], kept: int,
                                                                         monkeypatch: pytest.MonkeyPatch):

@@ -26,17 +26,13 @@ from .plan_cells import (
     line_of,
     measure_sheet,
 )
-from .plan_rail import Memory, Standing, standing_on, tried
+from .plan_rail import Memory, Standing, Stopped, standing_on, tried
 from .plan_together import EASE, clear_sheet_together
 from .queue import app
 
 log = structlog.get_logger()
 _TIMES = 4
 """About so often each cell is measured or tried in while a plan is made."""
-
-
-class _Stopped(Exception):
-    pass
 
 
 @app.task(name="plan_sheet")
@@ -49,7 +45,7 @@ def plan_sheet(plan: int) -> None:
     try:
         lines, cells, edits, why = _planned(plan, row["production_id"], row["cell"])
         state = "ready"
-    except _Stopped:
+    except Stopped:
         with transaction() as connection:
             run(connection, "drop_plan_work", plan=plan)
         return
@@ -88,7 +84,7 @@ def _planned(plan: int, production: int, only: dict | None) -> tuple[list[dict],
         done += 1
         with transaction() as connection:
             if not run(connection, "plan_progress", plan=plan, done=min(done, total), total=total):
-                raise _Stopped
+                raise Stopped
             tell(connection, "plan", plan=plan)
 
     def measure(standing: list[Standing], who: list[dict], some: list[str] | None = None) -> Sheet:

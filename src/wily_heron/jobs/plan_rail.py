@@ -31,6 +31,10 @@ class Standing:
     changed: bool = False
 
 
+class Stopped(Exception):
+    """The plan is not asked for any more."""
+
+
 class Memory:
     """What plan `plan` has come to, kept under keys from one try to the next."""
 
@@ -48,6 +52,13 @@ class Memory:
         with transaction() as connection:
             run(connection, "keep_plan_work", plan=self._plan, key=key, value=Jsonb(value))
         return value
+
+    def go_on(self) -> None:
+        """Raise `Stopped` where the plan is not asked for any more."""
+        with transaction() as connection:
+            row = one(connection, "plan", plan=self._plan)
+        if row is None or row["state"] != "planning":
+            raise Stopped
 
 
 def standing_on(row: dict[str, Any]) -> Standing:

@@ -66,7 +66,7 @@ def _tried_in(standing: list[Standing], wearer: dict, pose: Pose, memory: Memory
     if known is None:
         body = body_for(wearer["body_sha"], wearer["shape"])
         pieces, turned = [s.piece for s in standing], pose_for(cell.pose, cell.rotations)
-        cleared = outfit_cleared(pieces, body, shape_values(body, cell.shape), turned, EASE)
+        cleared = outfit_cleared(pieces, body, shape_values(body, cell.shape), turned, EASE, memory.go_on)
         known = memory.keep(key, {"changed": [i for i, (a, b) in enumerate(zip(pieces, cleared, strict=True)) if a is not b]})
     new, moves = list(standing), {}
     for i in known["changed"]:

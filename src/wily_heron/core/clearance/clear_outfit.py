@@ -73,7 +73,8 @@ class _Step:
     known: Known | None
 
 
-def clear_outfit(pieces: Mapping[str, Piece], body: Body, shape: np.ndarray, pose: Pose, ease: float) -> tuple[Worn, list[str]]:
+def clear_outfit(pieces: Mapping[str, Piece], body: Body, shape: np.ndarray, pose: Pose, ease: float,
+                 go_on: Callable[[], None] = lambda: None) -> tuple[Worn, list[str]]:
     """Return the outfit (from the skin out, by name) cleared in one cell, as correctives for its pose, and the names of what changed.
 
     A piece alone is eased out, not through itself; what then still shows gives way under it, the skin at last, and does so from the start
@@ -83,6 +84,7 @@ def clear_outfit(pieces: Mapping[str, Piece], body: Body, shape: np.ndarray, pos
     after it. No piece goes through itself for it. A step is kept only if the whole cell shows less, and holds or is no deeper in any pair,
     nothing having moved farther than one clearing may but cloth that fell; once the cell holds, if it shows a quarter less. The first is
     tried for the least thing seen. What goes through itself more than it did is moved less in the end, if the cell holds all the same.
+    `go_on` is called before each way is tried, some a second: what it raises stops the clearing.
     """
     worn, changed, fallen = dict(pieces), set(), set()
     here = Here(body, shape, pose, ease, tuple(Recall() for _ in pieces))
@@ -106,6 +108,7 @@ def clear_outfit(pieces: Mapping[str, Piece], body: Body, shape: np.ndarray, pos
                 continue
             of, step = past.get((ease_out, turn.ease, id(tried)), (None, None))
             if of is not tried or step is None:
+                go_on()
                 step = _stepped(replace(here, ease=turn.ease * ease), ease_out, tried, fell, there, pieces, start)
                 past[ease_out, turn.ease, id(tried)] = tried, step
             if layered and count >= _FIRST and area(step.known) > max(_AMISS * area(there), _LOST):

@@ -2,7 +2,7 @@
 
 import hashlib
 from collections import OrderedDict
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import fields, is_dataclass
 from threading import Lock
 
@@ -40,8 +40,10 @@ def clear_together(piece: Piece, body: Body, cells: Sequence[ShapeInPose], ease:
     return worn[at], reports
 
 
-def outfit_cleared(pieces: Sequence[Piece], body: Body, shape: np.ndarray, pose: Pose, ease: float) -> list[Piece]:
-    """Return an outfit, from the skin out, cleared in one cell; what does not change is the piece that was given.
+def outfit_cleared(pieces: Sequence[Piece], body: Body, shape: np.ndarray, pose: Pose, ease: float,
+                   go_on: Callable[[], None] = lambda: None) -> list[Piece]:
+    """Return an outfit, from the skin out, cleared in one cell; what does not change is the piece that was given. What `go_on` raises stops
+    it on the way.
 
     Each piece of an outfit asks for the same: the last few answers are kept.
     """
@@ -53,7 +55,7 @@ def outfit_cleared(pieces: Sequence[Piece], body: Body, shape: np.ndarray, pose:
         known = _KNOWN.get(key)
     if known is None:
         named = {str(i): p for i, p in enumerate(pieces)}
-        made, changed = clear_outfit(named, body, shape, pose, ease)
+        made, changed = clear_outfit(named, body, shape, pose, ease, go_on)
         known = [made[name] if name in changed else piece for name, piece in named.items()]
         with _GATE:
             _KNOWN[key] = known
