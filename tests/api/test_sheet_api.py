@@ -65,7 +65,7 @@ def test_a_hunt_finds_what_fails_worst_first_on_the_cast_and_on_mixes(client: Te
     assert areas == sorted(areas, reverse=True)
     for found in (hunt["worst"][0], hunt["worst"][-1]):
         assert not found["figures"]["holds"]
-        assert cell_in(client, found["shape"], found["rotations"])["area_cm2"] == pytest.approx(found["figures"]["area_cm2"], abs=0.05)
+        assert cell_in(client, found["shape"], found["rotations"])["area_cm2"] == pytest.approx(found["figures"]["area_cm2"], abs=0.001)
         assert client.get(f"/api/pictures/{found['picture']}.png").status_code == 200
     pose = client.post("/api/poses/own", json={"label": "Found", "rotations": hunt["worst"][0]["rotations"]}).json()
     assert pose["name"] in [p["name"] for p in client.get("/api/production").json()["poses"]]

@@ -8,6 +8,7 @@ from psycopg.types.json import Jsonb
 from ..core.clearance.cell import Dressed
 from ..core.errors import HeronError
 from ..core.figure.body import shape_values, shaped
+from ..core.figure.own_poses import pose_for
 from ..core.figure.random_poses import random_poses
 from ..core.look.portrait import cell_portrait
 from ..formats.png import write_png
@@ -42,9 +43,9 @@ def hunt_part(hunt: int, part: int) -> None:
             now = one(connection, "hunt", hunt=hunt)
         if now is None or now["state"] != "running":
             return
-        cell = dressed.measure(pose, look_for_holes=True)
+        turns = {j: [round(float(x), 6) for x in q] for j, q in pose.rotations.items()}
+        cell = dressed.measure(pose_for(pose.name, turns), look_for_holes=True)  # as it is kept: told again, it comes to the same
         if not cell.figures["holds"]:
-            turns = {j: [round(float(x), 6) for x in q] for j, q in pose.rotations.items()}
             picture = write_png(cell_portrait(dressed, cell, (180, 240), alpha=True))
             with transaction() as connection:
                 sha = put_blob(connection, picture, "png")
