@@ -54,14 +54,15 @@ class Judge:
             cloth, rest = self.cloth[i].refit(layers[i + 1]), np.asarray(self.dressed.rest[i], float)
             t, hit = cloth.first_hits(x, -n, _UNDER)
             out = np.flatnonzero((hit >= 0) & (t > 1e-4) & (np.sum(cloth.normals[np.maximum(hit, 0)] * n, axis=1) > _AGREE))
-            back = rest[self.faces[i + 1][hit[out]]].mean(axis=1)  # what lies before it here may be a hem it did not belong under at rest
+            lay = rest[cloth.triangles].mean(axis=1)
+            back = lay[hit[out]]  # what lies before it here may be a hem it did not belong under at rest
             out = out[(np.linalg.norm(back - spot[out], axis=1) < _STRAY) & (self.rims[i].query(back)[0] > _BORDER)]
             above, _ = cloth.first_hits(x[out] + 1e-5 * n[out], n[out], _UNDER)
             out = out[above > t[out]]
             own, _ = self.under[i].refit(layers[i]).first_hits(x[out] + 1e-5 * n[out], n[out], 0.003)
             out = out[~np.isfinite(own)]  # pinched
-            far = np.linalg.norm(rest[self.faces[i + 1][hit[out]]].mean(axis=1) - spot[out], axis=1)
-            out = out[~_under_its_own(x[out], n[out], far, spot[out], cloth, rest)]
+            far = np.linalg.norm(lay[hit[out]] - spot[out], axis=1)
+            out = out[~_under_its_own(x[out], n[out], far, spot[out], cloth, lay)]
             seen = np.zeros(len(out), bool)
             for view in _VIEWS:
                 ask = np.flatnonzero(~seen & (n[out] @ view > 0.15))
@@ -79,15 +80,16 @@ def _fan(n):
     return [along * n - a * side - b * np.cross(side, n) for a, along, b in _FAN]
 
 
-def _under_its_own(x, n, far, spot, cloth, rest):
+def _under_its_own(x, n, far, spot, cloth, lay):
     """Which points lie before cloth that lay `far` from their spots at rest, and under cloth that lay less than half so far: within a
-    sleeve that goes through the coat's side, what is before the side is not out, though it may be seen up the cuff."""
+    sleeve that goes through the coat's side, what is before the side is not out, though it may be seen up the cuff. The cloth's faces
+    `lay` there (m, 3)."""
     out = np.zeros(len(x), bool)
     for way in _fan(n):
         _, hit = cloth.first_hits(x + 1e-5 * way, way, _UNDER)
         met = np.maximum(hit, 0)
         inner = (hit >= 0) & (np.sum(cloth.normals[met] * way, axis=1) > 0)
-        out |= inner & (np.linalg.norm(rest[cloth.triangles[met]].mean(axis=1) - spot, axis=1) < 0.5 * far)
+        out |= inner & (np.linalg.norm(lay[met] - spot, axis=1) < 0.5 * far)
     return out & (far > _OTHER)
 
 

@@ -251,9 +251,9 @@ def test_the_judge_tells_what_lies_within_its_own_sleeve_from_what_is_out_though
     points = np.concatenate([tube.vertices, side])
     faces = np.concatenate([sleeve, len(tube.vertices) + np.array([[0, 1, 2], [0, 2, 3]])])
     rest = points + np.where(np.arange(len(points)) < len(tube.vertices), 0.0, -0.1)[:, None] * [1.0, 0.0, 0.0]
-    cloth, leaning = TriangleTree(points, faces), np.array([0.3, 0.0, 0.95])
+    cloth, lay, leaning = TriangleTree(points, faces), rest[faces].mean(axis=1), np.array([0.3, 0.0, 0.95])
     within, out = np.array([0.02, 0.0, 0.05]), np.array([0.034, 0.0, 0.05])
     told = _under_its_own(np.array([within, out]), np.array([leaning / np.linalg.norm(leaning), [1.0, 0.0, 0.0]]),
-                          np.array([0.1, 0.004]), np.array([[0.03, 0.0, 0.05]] * 2), cloth, rest)
+                          np.array([0.1, 0.004]), np.array([[0.03, 0.0, 0.05]] * 2), cloth, lay)
     assert list(told) == [True, False]
-    assert not _under_its_own(within[None], np.eye(3)[:1], np.array([0.004]), np.array([[0.03, 0.0, 0.05]]), cloth, rest)[0]
+    assert not _under_its_own(within[None], np.eye(3)[:1], np.array([0.004]), np.array([[0.03, 0.0, 0.05]]), cloth, lay)[0]
