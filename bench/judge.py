@@ -15,7 +15,7 @@ from wily_heron.core.piece.worn import dressed_skin, worn_points
 from wily_heron.core.space.tree import TriangleTree
 
 _PER_CM2 = 36.0
-_AGREE, _UNDER, _OUT, _BORDER, _STRAY, _OTHER = 0.2, 0.04, 0.15, 0.03, 0.12, 0.05
+_AGREE, _UNDER, _OUT, _BORDER, _STRAY, _OTHER, _PINCH = 0.2, 0.04, 0.15, 0.03, 0.12, 0.05, 0.003
 _k = np.arange(48) + 0.5
 _round = np.sqrt(1 - (1 - _k / 24) ** 2)
 _VIEWS = np.stack([np.cos(2.39996 * _k) * _round, 1 - _k / 24, np.sin(2.39996 * _k) * _round], 1)
@@ -59,8 +59,7 @@ class Judge:
             out = out[(np.linalg.norm(back - spot[out], axis=1) < _STRAY) & (self.rims[i].query(back)[0] > _BORDER)]
             above, _ = cloth.first_hits(x[out] + 1e-5 * n[out], n[out], _UNDER)
             out = out[above > t[out]]
-            own, _ = self.under[i].refit(layers[i]).first_hits(x[out] + 1e-5 * n[out], n[out], 0.003)
-            out = out[~np.isfinite(own)]  # pinched
+            out = out[~_pinched(x[out], n[out], self.under[i].refit(layers[i]))]
             far = np.linalg.norm(lay[hit[out]] - spot[out], axis=1)
             out = out[~_under_its_own(x[out], n[out], far, spot[out], cloth, lay)]
             seen = np.zeros(len(out), bool)
@@ -71,6 +70,11 @@ class Judge:
             area += each * float(seen.sum())
             depth = max(depth, _deepest(x[out[seen]], n[out[seen]], t[out[seen]], cloth))
         return 1e4 * area, 1000 * depth
+
+
+def _pinched(x, n, own):
+    """Which points have more of their own layer within 3 mm before them: asked from above, so that no ray begins past a fold's edge."""
+    return own.first_hits(x + _PINCH * n, -n, 2 * _PINCH)[0] < _PINCH - 1e-7
 
 
 def _fan(n):

@@ -5,7 +5,7 @@ import pytest
 import trimesh
 
 from bench.cloth_shapes import sheet_of
-from bench.judge import _under_its_own
+from bench.judge import _pinched, _under_its_own
 from tests.conftest import rotation_about_y
 from wily_heron.core.clearance.asked import _CLOSELY, _shallowest
 from wily_heron.core.clearance.cell import Dressed
@@ -257,3 +257,14 @@ def test_the_judge_tells_what_lies_within_its_own_sleeve_from_what_is_out_though
                           np.array([0.1, 0.004]), np.array([[0.03, 0.0, 0.05]] * 2), cloth, lay)
     assert list(told) == [True, False]
     assert not _under_its_own(within[None], np.eye(3)[:1], np.array([0.004]), np.array([[0.03, 0.0, 0.05]]), cloth, lay)[0]
+
+
+def test_the_judge_takes_flesh_for_pinched_up_to_the_very_edge_of_its_fold():
+    corner = np.array([[0.0, 0.0, 0.0], [0.0, 0.0, 0.1], [0.1, 0.0, 0.0]])  # the fold is along z
+    up, away = np.array([[0.0, 1.0, 0.0]]), np.array([1e-8, 1e-6, 1e-5, 1e-3, 0.02])
+    x = np.column_stack([away, np.zeros(5), np.full(5, 0.03)])
+    for degrees in (5.0, 45.0, 100.0, 180.0, 260.0):  # to what lies flat beside it, and on to a ridge
+        other = [0.1 * np.cos(np.radians(degrees)), 0.1 * np.sin(np.radians(degrees)), 0.0]
+        skin = TriangleTree(np.array([*corner, other]), np.array([[0, 1, 2], [0, 3, 1]], np.int32))
+        over = away * np.tan(np.radians(degrees)) if degrees < 90 else np.full(5, np.inf)
+        assert list(_pinched(x, np.repeat(up, 5, axis=0), skin)) == list((over > 1e-7) & (over < 0.003))
