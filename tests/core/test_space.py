@@ -10,6 +10,7 @@ from wily_heron.core.figure.figure import figure
 from wily_heron.core.mesh.edges import unique_edges
 from wily_heron.core.space.crossings import Crossings, OwnCrossings
 from wily_heron.core.space.tree import Screen, TriangleTree
+from wily_heron.core.space.views import Views
 
 
 def _queries(points: np.ndarray, count: int, spread: float) -> np.ndarray:
@@ -108,7 +109,7 @@ def test_trees_of_any_size_agree_with_libigl(count: int):
     corner = points[faces]
     every = _every_hit(queries, ways, corner)
     assert np.allclose(np.where(np.isfinite(met), met, -1), np.where(np.isfinite(every), every, -1), atol=1e-9)
-    free = Screen([tree, TriangleTree(points + 100.0, faces)]).escapes(queries, ways, ways[:1], 0.0, 10.0) >= 0
+    free = Screen([tree, TriangleTree(points + 100.0, faces)]).escapes(queries, ways, Views(ways[:1]), 0.0, 10.0) >= 0
     towards = ways @ ways[0] > 0
     assert np.array_equal(free, towards & ~np.isfinite(_every_hit(queries, np.broadcast_to(ways[0], ways.shape), corner)))
 
@@ -128,7 +129,7 @@ def test_what_is_hidden_is_told_wherever_trees_are_refit_to_and_whoever_else_loo
     for turn in range(4):
         trees[0].refit(np.asarray(ball.vertices) * random.uniform(0.8, 1.6) + random.normal(0, 0.02, ball.vertices.shape))
         screen, these = screens[turn % 2], trees[: 2 - turn % 2]
-        view = screen.escapes(queries, facing, views, 0.1, 10.0, order=range(len(these))[::-1])
+        view = screen.escapes(queries, facing, Views(views), 0.1, 10.0, order=range(len(these))[::-1])
         corners = np.concatenate([tree.points[tree.triangles] for tree in these])
         free = np.array([(facing @ way > 0.1) & ~np.isfinite(_every_hit(queries, np.broadcast_to(way, queries.shape), corners))
                          for way in views])

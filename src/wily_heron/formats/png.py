@@ -13,7 +13,7 @@ MOSS, CORAL = "#5F7F5A", "#D4512F"
 def write_png(image: np.ndarray) -> bytes:
     """Return `(h, w, 3 or 4) uint8` as PNG bytes."""
     out = io.BytesIO()
-    Image.fromarray(image).save(out, "PNG", optimize=False, compress_level=6)
+    Image.fromarray(image).save(out, "PNG", optimize=False, compress_level=3)
     return out.getvalue()
 
 

@@ -14,13 +14,10 @@ from .cover import UNDER, Cover
 from .recall import Recall
 from .samples import FINEST
 from .shots import GLANCE
+from .sides import OTHERS, PLAIN, SIDES, USUAL
 
 PINCH = 0.003
 """Flesh (or cloth) that meets itself within this (metres) is pinched: no fault of what is worn over it."""
-_ways = [(x, y, z) for x in range(-3, 4) for y in range(-3, 4) for z in range(-3, 4) if np.gcd.reduce([x, y, z]) == 1]
-_VIEWS = np.array(sorted(_ways, key=lambda v: (max(map(abs, v)), sum(c * c for c in v))), float)
-_PLAIN, _MOST = 26, 98
-"""The plainest sides are the first of these; most of what can be seen at all is seen from one of the second number."""
 _FAR = 3.0
 """A point is looked at from so far (metres)."""
 _RIM, _EACH, _DOUBT = 400, 3, 1500
@@ -28,11 +25,6 @@ _RIM, _EACH, _DOUBT = 400, 3, 1500
 that stands out, the shallowest, and as many of its others, so many in all."""
 _SPREAD = 12
 """So often what lies beside what is seen is looked at."""
-_VIEWS /= np.linalg.norm(_VIEWS, axis=1, keepdims=True)
-_rings = ((5.0, 6), (10.0, 12), (15.0, 12))  # one sees between legs from all but straight below, into a lap from all but straight above
-_steep = [(np.radians(lean), 2 * np.pi * (k + 0.5 * (ring % 2)) / count) for ring, (lean, count) in enumerate(_rings) for k in range(count)]
-_VIEWS = np.concatenate([_VIEWS, [(np.sin(a) * np.cos(b), up * np.cos(a), np.sin(a) * np.sin(b)) for up in (-1.0, 1.0) for a, b in _steep]])
-
 
 @dataclass(frozen=True)
 class Place:
@@ -58,7 +50,7 @@ class Seen:
     def best_view(self, place: int) -> np.ndarray:
         """Return the way (3,) along which most of a place is known to be seen."""
         mine = self.place == place
-        return _VIEWS[np.argmax(np.bincount(self.side[mine], self.area[mine]))]
+        return SIDES[np.argmax(np.bincount(self.side[mine], self.area[mine]))]
 
 
 _NONE = Seen(np.zeros((0, 3)), np.zeros((0, 3)), np.zeros(0), np.zeros(0, np.int64), np.zeros(0, np.int64))
@@ -159,13 +151,13 @@ def _seen(points: np.ndarray, facing: np.ndarray, stand: np.ndarray, share: np.n
     if not len(points):
         return view, unseen
     rows = faces[of]
-    view = screen.escapes(points + 2e-4 * facing, facing, _VIEWS[:_PLAIN], GLANCE, _FAR, order)
+    view = screen.escapes(points + 2e-4 * facing, facing, PLAIN, GLANCE, _FAR, order)
     left = view < 0
 
     def look(ask: np.ndarray) -> None:
         ask = np.sort(ask[left[ask]])  # beside one another: what hides one from a side hides the next
-        more = screen.escapes(points[ask] + 2e-4 * facing[ask], facing[ask], _VIEWS[_PLAIN:], GLANCE, _FAR, order)
-        view[ask] = np.where(more < 0, -1, more + _PLAIN)
+        more = screen.escapes(points[ask] + 2e-4 * facing[ask], facing[ask], OTHERS, GLANCE, _FAR, order)
+        view[ask] = np.where(more < 0, -1, more + len(PLAIN.directions))
         left[ask] = False
 
     shallow = np.argsort(stand, kind="stable")
@@ -205,7 +197,7 @@ def sees_out(points: np.ndarray, facing: np.ndarray, blockers: list[TriangleTree
     """Return `(q,) bool`: a ray from the point escapes past every blocker in at least one of 98 directions."""
     if not len(points):
         return np.zeros(0, bool)
-    return Screen(blockers).escapes(points + 2e-4 * facing, facing, _VIEWS[:_MOST], GLANCE, _FAR) >= 0
+    return Screen(blockers).escapes(points + 2e-4 * facing, facing, USUAL, GLANCE, _FAR) >= 0
 
 
 def _places(points: np.ndarray, triangles: np.ndarray, area: np.ndarray, depth: np.ndarray) -> tuple[tuple[Place, ...], np.ndarray]:

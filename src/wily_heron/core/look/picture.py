@@ -6,7 +6,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from ..mesh.normals import vertex_normals
-from .raster_kernels import rasterise, shade
+from .raster_kernels import project, rasterise, shade
 
 PAPER = (0.953, 0.937, 0.894)
 
@@ -42,27 +42,19 @@ def picture(sitters: Sequence[Sitter], view: View, size: tuple[int, int], backgr
     """Return an image `(h, w, 3) uint8` (or 4 channels with `alpha`) of the sitters under one soft key and sky light."""
     width, height = size[0] * supersample, size[1] * supersample
     axes, scale = view.axes(), height / view.height
-    zbuffer = np.full((height, width), np.inf)
-    face = np.full((height, width), -1, np.int64)
-    bary = np.zeros((height, width, 3))
-    offset, normals, colours, corners = 0, [], [], []
-    points_seen = 0
-    for s in sitters:
-        local = (np.asarray(s.points, np.float64) - view.centre) @ axes.T
-        xy = np.stack([width / 2 + local[:, 0] * scale, height / 2 - local[:, 1] * scale], axis=1)
-        tags = np.arange(offset, offset + len(s.triangles))
-        rasterise(xy, -local[:, 2], s.triangles, tags, zbuffer, face, bary)
-        offset += len(s.triangles)
-        normals.append(vertex_normals(s.points, s.triangles))
-        colours.append(np.broadcast_to(np.asarray(s.colour, np.float64), (len(s.points), 3)))
-        corners.append(s.triangles + points_seen)
-        points_seen += len(s.points)
-    normal, colour, corner = np.concatenate(normals), np.concatenate(colours), np.concatenate(corners)
+    ways = scale * axes * np.array([1, -1, -1])[:, None]
+    middle = np.array([width / 2, height / 2, 0.0]) - ways @ view.centre
+    zbuffer, face = np.full((height, width), np.inf, np.float32), np.full((height, width), -1, np.int32)
+    count, drawn, placed = sum(len(s.points) for s in sitters), 0, 0
+    screen, normal, colour, corners = np.empty((count, 3)), np.empty((count, 3)), np.empty((count, 3)), []
+    for s in reversed(sitters):  # what is worn over others hides most of them
+        mine = slice(placed, placed + len(s.points))
+        project(np.asarray(s.points, np.float64), ways, middle, screen[mine])
+        rasterise(screen[mine], s.triangles, drawn, zbuffer, face)
+        normal[mine], colour[mine] = vertex_normals(s.points, s.triangles), s.colour
+        corners.append(s.triangles + placed)
+        drawn, placed = drawn + len(s.triangles), mine.stop
     lights = np.stack([axes[2], axes.T @ np.array([-0.45, 0.62, 0.64]), axes.T @ np.array([0.80, 0.10, 0.45])])
-    shaded = np.zeros((size[1], size[0], 4))
-    shade(face, bary, corner, normal, colour, lights, np.asarray(background, np.float64), supersample, shaded)
-    image, cover = shaded[:, :, :3], shaded[:, :, 3:]
-    if not alpha:
-        return (np.clip(image, 0, 1) * 255 + 0.5).astype(np.uint8)
-    solid = np.clip((image - (1 - cover) * np.asarray(background)) / np.maximum(cover, 1e-6), 0, 1)
-    return (np.concatenate([solid, cover], axis=2) * 255 + 0.5).astype(np.uint8)
+    image = np.empty((size[1], size[0], 4 if alpha else 3), np.uint8)
+    shade(face, screen, np.concatenate(corners), normal, colour, lights, np.asarray(background, np.float64), supersample, image)
+    return image

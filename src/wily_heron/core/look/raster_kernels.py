@@ -5,70 +5,88 @@ from numba import njit
 
 
 @njit(cache=True, nogil=True)
-def rasterise(xy, depth, triangles, tags, zbuffer, face, bary):
-    """Draw triangles (m, 3) with screen `xy` (n, 2) in pixels and `depth` (n,) (smaller is nearer) into the images.
-
-    `face` (h, w) receives `tags[i]`-offset triangle indices (or stays -1), `bary` (h, w, 3) the perspective-free weights.
-    """
-    h, w = zbuffer.shape
-    for t in range(triangles.shape[0]):
-        a, b, c = triangles[t]
-        ax, ay, bx, by, cx, cy = xy[a, 0], xy[a, 1], xy[b, 0], xy[b, 1], xy[c, 0], xy[c, 1]
-        area = (bx - ax) * (cy - ay) - (by - ay) * (cx - ax)
-        if abs(area) < 1e-12:
-            continue
-        x0, x1 = int(np.ceil(min(ax, bx, cx) - 0.5)), int(np.floor(max(ax, bx, cx) - 0.5))  # most triangles hold no pixel's centre
-        y0, y1 = int(np.ceil(min(ay, by, cy) - 0.5)), int(np.floor(max(ay, by, cy) - 0.5))
-        x0, y0 = max(x0, 0), max(y0, 0)
-        x1, y1 = min(x1, w - 1), min(y1, h - 1)
-        for y in range(y0, y1 + 1):
-            py = y + 0.5
-            for x in range(x0, x1 + 1):
-                px = x + 0.5
-                wa = ((bx - px) * (cy - py) - (by - py) * (cx - px)) / area
-                wb = ((cx - px) * (ay - py) - (cy - py) * (ax - px)) / area
-                wc = 1.0 - wa - wb
-                if wa < 0.0 or wb < 0.0 or wc < 0.0:
-                    continue
-                z = wa * depth[a] + wb * depth[b] + wc * depth[c]
-                if z < zbuffer[y, x]:
-                    zbuffer[y, x] = z
-                    face[y, x] = tags[t]
-                    bary[y, x, 0] = wa
-                    bary[y, x, 1] = wb
-                    bary[y, x, 2] = wc
+def project(points, ways, middle, screen):
+    """Fill `screen` (n, 3) with points (n, 3) along the rows of `ways` (3, 3), counted from `middle` (3,)."""
+    for i in range(len(points)):
+        for a in range(3):
+            screen[i, a] = points[i, 0] * ways[a, 0] + points[i, 1] * ways[a, 1] + points[i, 2] * ways[a, 2] + middle[a]
 
 
 @njit(cache=True, nogil=True)
-def shade(face, bary, corner, normal, colour, lights, background, fine, image):
-    """Light the faces drawn and average `fine` by `fine` pixels into `image` (h, w, 4): colour over `background` (3,), and the cover.
+def rasterise(screen, triangles, tag, zbuffer, face):
+    """Draw triangles (m, 3) with `screen` (n, 3), x and y in pixels and depth (smaller is nearer), into the images `zbuffer` (h, w) and
+    `face` (h, w), which receives the triangle's number counted from `tag` (or stays -1)."""
+    h, w = zbuffer.shape
+    for t in range(triangles.shape[0]):
+        a, b, c = np.uint64(triangles[t, 0]), np.uint64(triangles[t, 1]), np.uint64(triangles[t, 2])
+        ax, ay, bx, by, cx, cy = screen[a, 0], screen[a, 1], screen[b, 0], screen[b, 1], screen[c, 0], screen[c, 1]
+        x0, x1 = int(np.ceil(min(ax, bx, cx) - 0.5)), int(np.floor(max(ax, bx, cx) - 0.5))  # most triangles hold no pixel's centre
+        y0, y1 = int(np.ceil(min(ay, by, cy) - 0.5)), int(np.floor(max(ay, by, cy) - 0.5))
+        x0, y0, x1, y1 = max(x0, 0), max(y0, 0), min(x1, w - 1), min(y1, h - 1)
+        area = (bx - ax) * (cy - ay) - (by - ay) * (cx - ax)
+        if x0 > x1 or y0 > y1 or abs(area) < 1e-12:
+            continue
+        inverse, nearest = 1.0 / area, min(screen[a, 2], screen[b, 2], screen[c, 2])
+        for y in range(y0, y1 + 1):
+            for x in range(x0, x1 + 1):
+                if nearest >= zbuffer[y, x]:
+                    continue
+                wa, wb, wc = _weights(screen, a, b, c, x, y, inverse)
+                if wa >= 0.0 and wb >= 0.0 and wc >= 0.0:
+                    z = wa * screen[a, 2] + wb * screen[b, 2] + wc * screen[c, 2]
+                    if z < zbuffer[y, x]:
+                        zbuffer[y, x], face[y, x] = z, tag + t
 
-    `corner` (m, 3) are rows of `normal` and `colour` (n, 3); rows of `lights` are towards the viewer, the key and the fill light.
+
+@njit(cache=True, nogil=True, inline="always")
+def _weights(screen, a, b, c, x, y, inverse):
+    # the perspective-free weights of a triangle's corners at a pixel's centre, by one over twice its area
+    px, py = x + 0.5, y + 0.5
+    wa = ((screen[b, 0] - px) * (screen[c, 1] - py) - (screen[b, 1] - py) * (screen[c, 0] - px)) * inverse
+    wb = ((screen[c, 0] - px) * (screen[a, 1] - py) - (screen[c, 1] - py) * (screen[a, 0] - px)) * inverse
+    return wa, wb, 1.0 - wa - wb
+
+
+@njit(cache=True, nogil=True)
+def shade(face, screen, corner, normal, colour, lights, background, fine, image):
+    """Light the faces drawn and average `fine` by `fine` pixels into `image` (h, w, 3 or 4) uint8: over the `background` (3,), or with how
+    much of the pixel they cover.
+
+    `corner` (m, 3) are rows of `screen` (as in `rasterise`), `normal` and `colour` (n, 3); rows of `lights` are towards the viewer, the key
+    and the fill light.
     """
-    n, base = np.empty(3), np.empty(3)
-    share = 1.0 / (fine * fine)
-    for y in range(face.shape[0]):
-        for x in range(face.shape[1]):
-            out = image[y // fine, x // fine]
-            t = face[y, x]
-            if t < 0:
-                for k in range(3):
-                    out[k] += share * background[k]
-                continue
-            n[:] = 0.0
-            base[:] = 0.0
-            for c in range(3):
-                row, weight = corner[t, c], bary[y, x, c]
-                for k in range(3):
-                    n[k] += weight * normal[row, k]
-                    base[k] += weight * colour[row, k]
-            length = max(np.sqrt(n[0] ** 2 + n[1] ** 2 + n[2] ** 2), 1e-12)
-            facing = (n[0] * lights[0, 0] + n[1] * lights[0, 1] + n[2] * lights[0, 2]) / length
-            sign = (-1.0 if facing < 0.0 else 1.0) / length
-            key = sign * (n[0] * lights[1, 0] + n[1] * lights[1, 1] + n[2] * lights[1, 2])
-            fill = sign * (n[0] * lights[2, 0] + n[1] * lights[2, 1] + n[2] * lights[2, 2])
-            light = 0.42 + 0.12 * sign * n[1] + 0.66 * max(key, 0.0) + 0.16 * max(fill, 0.0)
-            light *= 1.0 - 0.25 * (1.0 - abs(facing)) ** 3
+    n, base, total = np.empty(3), np.empty(3), np.empty(3)
+    for row in range(image.shape[0]):
+        for column in range(image.shape[1]):
+            total[:], drawn = 0.0, 0
+            for y in range(row * fine, row * fine + fine):
+                for x in range(column * fine, column * fine + fine):
+                    if face[y, x] >= 0:
+                        _lit(face[y, x], screen, corner, normal, colour, lights, x, y, n, base, total)
+                        drawn += 1
+            out, share = image[row, column], 1.0 / max(drawn, 1) if image.shape[2] == 4 else 1.0 / (fine * fine)
             for k in range(3):
-                out[k] += share * min(max(base[k] * light + 0.02, 0.0), 1.0)
-            out[3] += share
+                behind = 0.0 if image.shape[2] == 4 else background[k] * (1.0 - share * drawn)
+                out[k] = np.uint8(255.0 * (share * total[k] + behind) + 0.5)
+            if image.shape[2] == 4:
+                out[3] = np.uint8(255.0 * drawn / (fine * fine) + 0.5)
+
+
+@njit(cache=True, nogil=True, inline="always")
+def _lit(t, screen, corner, normal, colour, lights, x, y, n, base, total):
+    # add to `total` the colour of a face at a pixel's centre
+    a, b, c = corner[t, 0], corner[t, 1], corner[t, 2]
+    area = (screen[b, 0] - screen[a, 0]) * (screen[c, 1] - screen[a, 1]) - (screen[b, 1] - screen[a, 1]) * (screen[c, 0] - screen[a, 0])
+    wa, wb, wc = _weights(screen, a, b, c, x, y, 1.0 / area)
+    for k in range(3):
+        n[k] = wa * normal[a, k] + wb * normal[b, k] + wc * normal[c, k]
+        base[k] = wa * colour[a, k] + wb * colour[b, k] + wc * colour[c, k]
+    length = max(np.sqrt(n[0] ** 2 + n[1] ** 2 + n[2] ** 2), 1e-12)
+    facing = (n[0] * lights[0, 0] + n[1] * lights[0, 1] + n[2] * lights[0, 2]) / length
+    sign = (-1.0 if facing < 0.0 else 1.0) / length
+    key = sign * (n[0] * lights[1, 0] + n[1] * lights[1, 1] + n[2] * lights[1, 2])
+    fill = sign * (n[0] * lights[2, 0] + n[1] * lights[2, 1] + n[2] * lights[2, 2])
+    light = 0.42 + 0.12 * sign * n[1] + 0.66 * max(key, 0.0) + 0.16 * max(fill, 0.0)
+    light *= 1.0 - 0.25 * (1.0 - abs(facing)) ** 3
+    for k in range(3):
+        total[k] += min(max(base[k] * light + 0.02, 0.0), 1.0)

@@ -55,18 +55,42 @@ def _first(late, place, value):
     late[0] = value
 
 
+@njit(cache=True, nogil=True, inline="always")
+def _blocker(ox, oy, oz, dx, dy, dz, inverse, reach, roots, kids, boxes, leaves, stack, near):
+    # a leaf that a ray meets within `reach`, of the trees with these roots one after the other, or -1
+    sx, sy, sz, far = np.float32(ox), np.float32(oy), np.float32(oz), np.float32(reach)
+    for root in roots:
+        top = 0
+        stack[0] = root
+        while top >= 0:
+            node = stack[top]
+            top -= 1
+            if node >= 0:
+                bits = box_hits(boxes, node, sx, sy, sz, inverse[0], inverse[1], inverse[2], far, near)
+                while bits:
+                    top += 1
+                    stack[top] = kids[node, first_lane(bits)]
+                    bits &= bits - 1
+            elif triangle_blocks(leaves, -1 - node, ox, oy, oz, dx, dy, dz, reach):
+                return -1 - node
+    return -1
+
+
 @njit(cache=True, nogil=True)
-def escapes(points, facing, views, least, reach, roots, kids, boxes, leaves, out):
+def escapes(points, facing, views, beside, least, reach, roots, kids, boxes, leaves, out):
     """Set `out` (q,) to one of `views` (v, 3) that makes at least the cosine `least` with a point's `facing` and along which a ray from it
     meets nothing within `reach` metres. The trees' arrays stand one after the other, their root nodes at `roots`.
 
     Points that lie near come one after the other: the views that were free of late are asked first, and from each view what has hidden
-    points of late; but for those the first view that is free is told."""
-    stack, waits = np.empty(STACK, np.int64), np.empty(STACK, np.float32)
-    near, hid, seen = np.empty(8, np.float32), np.full((views.shape[0], _LATE), -1), np.full(_LATE, -1)
+    points of late, and what has hidden this one from those `beside` it (v, b), which come before it; but for those the first view that is
+    free is told."""
+    stack, near, inverse = np.empty(STACK, np.int64), np.empty(8, np.float32), np.empty(views.shape, np.float32)
+    for v in range(views.shape[0]):
+        inverse[v, 0], inverse[v, 1], inverse[v, 2] = _inverse(views[v, 0]), _inverse(views[v, 1]), _inverse(views[v, 2])
+    hid, by, seen = np.full((views.shape[0], _LATE), -1), np.empty(views.shape[0], np.int64), np.full(_LATE, -1)
     for q in range(points.shape[0]):
         ox, oy, oz = points[q, 0], points[q, 1], points[q, 2]
-        sx, sy, sz = np.float32(ox), np.float32(oy), np.float32(oz)
+        by[:] = -1
         for turn in range(-_LATE, views.shape[0]):
             v = turn if turn >= 0 else seen[turn]
             if v < 0:
@@ -74,31 +98,18 @@ def escapes(points, facing, views, least, reach, roots, kids, boxes, leaves, out
             dx, dy, dz = views[v, 0], views[v, 1], views[v, 2]
             if dx * facing[q, 0] + dy * facing[q, 1] + dz * facing[q, 2] <= least:
                 continue
-            late = 0
-            while late < _LATE and hid[v, late] >= 0 and not triangle_blocks(leaves, hid[v, late], ox, oy, oz, dx, dy, dz, reach):
-                late += 1
-            if late < _LATE and hid[v, late] >= 0:
-                _first(hid[v], late, hid[v, late])
-                continue
-            ix, iy, iz = _inverse(dx), _inverse(dy), _inverse(dz)
-            free = True
-            for r in range(roots.shape[0]):
-                top = 0
-                stack[0] = roots[r]
-                while top >= 0:
-                    node = stack[top]
-                    top -= 1
-                    if node >= 0:
-                        bits = box_hits(boxes, node, sx, sy, sz, ix, iy, iz, np.float32(reach), near)
-                        top = pushed(bits, near, kids, node, stack, waits, top)
-                    elif triangle_blocks(leaves, -1 - node, ox, oy, oz, dx, dy, dz, reach):
-                        free = False
-                        _first(hid[v], _LATE - 1, -1 - node)
-                        break
-                if not free:
+            leaf, place = -1, _LATE - 1
+            for k in range(_LATE + beside.shape[1]):
+                late = hid[v, k] if k < _LATE else by[beside[v, k - _LATE]]
+                if late >= 0 and triangle_blocks(leaves, late, ox, oy, oz, dx, dy, dz, reach):
+                    leaf, place = late, min(k, place)
                     break
-            if free:
+            if leaf < 0:
+                leaf = _blocker(ox, oy, oz, dx, dy, dz, inverse[v], reach, roots, kids, boxes, leaves, stack, near)
+            if leaf < 0:
                 out[q] = v
                 if turn >= 0:
                     _first(seen, _LATE - 1, v)
                 break
+            by[v] = leaf
+            _first(hid[v], place, leaf)

@@ -11,6 +11,7 @@ from .nearest_kernels import closest, closest_together, weighted
 from .pseudo_normals import PseudoNormals, pseudo_normals
 from .ray_kernels import escapes, ray_hits
 from .tree_kernels import EVEN, build, refit
+from .views import Views
 
 _CROSSINGS = 8192
 """Room for so many crossings; where there are more, they are looked for again."""
@@ -149,14 +150,14 @@ class Screen:
         self._roots, self._boxes, self._leaves = nodes[:-1], np.empty((nodes[-1], 6, 8), np.float32), np.empty((leaves[-1], 12, 8))
         self._rooms = [(self._boxes[n:m], self._leaves[k:i]) for n, m, k, i in zip(nodes, nodes[1:], leaves, leaves[1:], strict=False)]
 
-    def escapes(self, points: np.ndarray, facing: np.ndarray, views: np.ndarray, least: float, reach: float,
+    def escapes(self, points: np.ndarray, facing: np.ndarray, views: Views, least: float, reach: float,
                 order: Sequence[int] | None = None) -> np.ndarray:
-        """Return `(q,) int`: a view (v, 3) along which a ray from a point (q, 3) meets none of the trees within `reach` metres, -1 for
-        none; only views that make more than the cosine `least` with the point's unit `facing` count. The trees are asked in `order`."""
+        """Return `(q,) int`: the number of a view along which a ray from a point (q, 3) meets none of the trees within `reach` metres,
+        -1 for none; only views count that make more than the cosine `least` with its unit `facing`. The trees are asked in `order`."""
         for tree, room in zip(self.trees, self._rooms, strict=True):
             tree.move_to(*room)
         out = np.full(len(points), -1, np.int64)
         o, d = np.ascontiguousarray(points, np.float64), np.ascontiguousarray(facing, np.float64)
         roots = self._roots if order is None else self._roots[list(order)]
-        escapes(o, d, views, least, reach, roots, self._kids, self._boxes, self._leaves, out)
+        escapes(o, d, views.directions, views.beside, least, reach, roots, self._kids, self._boxes, self._leaves, out)
         return out
