@@ -7,12 +7,12 @@ from scipy import sparse
 from scipy.sparse.csgraph import connected_components
 
 from ..mesh.corners import any_corner, ringed
-from ..mesh.normals import vertex_normals
+from ..mesh.normals import triangle_areas, vertex_normals
 from ..space.tree import Screen, TriangleTree
 from .asked import Asked, cut, stand_out
 from .cover import UNDER, Cover
 from .recall import Recall
-from .samples import FINEST
+from .samples import FINEST, some_of_each
 from .shots import GLANCE
 from .sides import OTHERS, PLAIN, SIDES, USUAL
 
@@ -98,7 +98,7 @@ def find(under_tree: TriangleTree, over_tree: TriangleTree, cover: Cover, screen
     least = float(clear.min()) if len(clear) else UNDER
     ring = ringed(depth > 0, under_triangles, 1)  # one ring on, so that a face pierced between its corners is sampled too
     rim = cut(under_tree, over_tree, cover, recall)
-    whole = cover.whole[any_corner(ring, under_triangles[cover.whole]) | rim[cover.whole]]
+    whole = cover.whole[(any_corner(ring, under_triangles) | rim)[cover.whole]]
     asked = Asked(under, under_triangles, over_tree, cover, recall)
     asked.whole(whole, rim)
     asked.part()
@@ -112,8 +112,7 @@ def find(under_tree: TriangleTree, over_tree: TriangleTree, cover: Cover, screen
         recall.unseen = np.zeros(len(under_triangles), bool)
         recall.unseen[touched[unseen]] = True
     seen, view = out[view >= 0], view[view >= 0]
-    corner = under[under_triangles[touched]]
-    size = 0.5 * np.linalg.norm(np.cross(corner[:, 1] - corner[:, 0], corner[:, 2] - corner[:, 0]), axis=1)
+    size = triangle_areas(under, under_triangles[touched])
     each = size[of[seen]] * share[seen]
     area = np.bincount(of[seen], each, len(touched))
     left_out = float((size[of[folded]] * share[folded]).sum())
@@ -163,7 +162,7 @@ def _seen(points: np.ndarray, facing: np.ndarray, stand: np.ndarray, share: np.n
     shallow = np.argsort(stand, kind="stable")
     shallow = shallow[~known[of[shallow]]]
     look(shallow[share[shallow] < 1.5 / len(FINEST)][:_RIM])
-    some = _some_of_each(shallow, of)[:_DOUBT]
+    some = some_of_each(shallow, of, len(faces), _EACH)[:_DOUBT]
     look(some)
     unseen[of[some]] = True
     for _ in range(_SPREAD):
@@ -177,20 +176,6 @@ def _seen(points: np.ndarray, facing: np.ndarray, stand: np.ndarray, share: np.n
         look(beside)
     unseen[of[view >= 0]] = False
     return view, unseen
-
-
-def _some_of_each(points: np.ndarray, of: np.ndarray) -> np.ndarray:
-    """Return the first few of `points` (q,), in their order, of each of the faces they are `of` (q,), and as many spread over the rest:
-    one of each face, then another."""
-    face = of[points]
-    order = np.argsort(face, kind="stable")
-    first, end = (np.searchsorted(face[order], face[order], side) for side in ("left", "right"))
-    place, count = np.arange(len(points)) - first, end - first
-    spread = [place == (count - 1) * k // _EACH for k in range(1, _EACH + 1)]
-    chosen = np.any([place < _EACH, *spread], axis=0)
-    turn = np.cumsum(chosen) - 1
-    turn = (turn - turn[first])[chosen]
-    return points[order[chosen][np.lexsort((order[chosen], turn))]]
 
 
 def sees_out(points: np.ndarray, facing: np.ndarray, blockers: list[TriangleTree]) -> np.ndarray:

@@ -47,6 +47,25 @@ def _on_faces(points, faces, where, places, facing):
             q += 1
 
 
+@njit(cache=True, nogil=True)
+def some_of_each(points, of, faces, each):
+    """Return the first `each` of `points` (q,), in their order, of each of so many `faces` they are `of` (p,), and as many spread over the
+    rest: one of each face, then another."""
+    count, met, chosen, turn = np.zeros(faces, np.int64), np.zeros(faces, np.int64), np.zeros(faces, np.int64), np.full(len(points), -1)
+    for q in points:
+        count[of[q]] += 1
+    for i, q in enumerate(points):
+        face = of[q]
+        take = met[face] < each
+        for k in range(1, each + 1):
+            take = take or met[face] == (count[face] - 1) * k // each
+        if take:
+            turn[i] = chosen[face]
+            chosen[face] += 1
+        met[face] += 1
+    return points[np.argsort(turn, kind="mergesort")[np.count_nonzero(turn < 0):]]
+
+
 def unit(vectors: np.ndarray) -> np.ndarray:
     """Return vectors (n, 3) made unit length; none stay none."""
     return vectors / np.maximum(np.linalg.norm(vectors, axis=1, keepdims=True), 1e-12)

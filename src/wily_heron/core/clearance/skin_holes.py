@@ -2,7 +2,7 @@
 
 import numpy as np
 
-from ..mesh.normals import triangle_normals
+from ..mesh.normals import triangle_areas, triangle_normals
 from ..space.tree import TriangleTree
 from .find import sees_out
 
@@ -39,6 +39,4 @@ def cloth_holes(points: np.ndarray, triangles: np.ndarray, left_out: np.ndarray,
 
 def _missed(points: np.ndarray, triangles: np.ndarray, hidden: np.ndarray, seen: np.ndarray) -> tuple[float, np.ndarray]:
     faces = hidden[seen]
-    corner = np.asarray(points, np.float64)[triangles[faces]]
-    area = 0.5 * np.linalg.norm(np.cross(corner[:, 1] - corner[:, 0], corner[:, 2] - corner[:, 0]), axis=1).sum()
-    return float(area), faces
+    return float(triangle_areas(np.asarray(points, np.float64), triangles[faces]).sum()), faces

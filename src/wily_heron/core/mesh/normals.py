@@ -1,4 +1,4 @@
-"""Normals of triangle meshes."""
+"""Normals and areas of triangle meshes."""
 
 import numpy as np
 from numba import njit
@@ -27,6 +27,19 @@ def vertex_normals(points: np.ndarray, triangles: np.ndarray) -> np.ndarray:
     """Return unit area-weighted normals `(n, 3) float64` of points `(n, 3)` and triangles `(m, 3)`; zero where unused."""
     out = np.zeros((len(points), 3))
     _accumulate(np.ascontiguousarray(points, np.float64), np.ascontiguousarray(triangles, np.int32), out)
+    return out
+
+
+@njit(cache=True, nogil=True)
+def triangle_areas(points, triangles):
+    """Return the areas `(m,)` of triangles (m, 3) of points (n, 3), in the square of their unit."""
+    out = np.empty(len(triangles))
+    for t in range(len(triangles)):
+        a, b, c = triangles[t, 0], triangles[t, 1], triangles[t, 2]
+        ux, uy, uz = points[b, 0] - points[a, 0], points[b, 1] - points[a, 1], points[b, 2] - points[a, 2]
+        vx, vy, vz = points[c, 0] - points[a, 0], points[c, 1] - points[a, 1], points[c, 2] - points[a, 2]
+        nx, ny, nz = uy * vz - uz * vy, uz * vx - ux * vz, ux * vy - uy * vx
+        out[t] = 0.5 * np.sqrt(nx * nx + ny * ny + nz * nz)
     return out
 
 
