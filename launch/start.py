@@ -18,6 +18,8 @@ from .cluster import Cluster
 from .place import PYTHON, ROOT, LaunchError, environment, run, stage
 
 _LOOPBACK = ("127.0.0.1", "localhost", "::1")
+_WORKERS = min(len(os.sched_getaffinity(0)), 4)
+"""One for each core; more than four are for other machines, and half a gigabyte each."""
 
 
 def arguments(argv: list[str]) -> argparse.Namespace:
@@ -26,6 +28,8 @@ def arguments(argv: list[str]) -> argparse.Namespace:
     parser.add_argument("--port", type=int, default=8137)
     parser.add_argument("--host", default="127.0.0.1", help="a loopback address")
     parser.add_argument("--data", type=Path, default=ROOT / ".data", help="where the database lives")
+    parser.add_argument("--workers", type=int, default=_WORKERS,
+                        help=f"how many jobs are done at once, {_WORKERS} if not told; each takes a core and half a gigabyte")
     parser.add_argument("--no-demo", action="store_true", help="start without the demo production")
     parser.add_argument("--reset-demo", action="store_true", help="load the demo production anew; what was in it is lost")
     return parser.parse_args(argv)
@@ -36,6 +40,8 @@ def start(argv: list[str]) -> None:
     options = arguments(argv)
     if options.host not in _LOOPBACK:
         raise LaunchError(f"--host {options.host} is refused: until there is access control, only 127.0.0.1 is served")
+    if options.workers < 1:
+        raise LaunchError(f"--workers {options.workers} would do no jobs; at least one is needed")
     data = options.data.resolve()
     url = f"http://{'127.0.0.1' if options.host == 'localhost' else options.host.replace('::1', '[::1]')}:{options.port}/"
     if _already_running(data, url):
@@ -70,11 +76,12 @@ def start(argv: list[str]) -> None:
             with stage("demo production") as note:
                 more = ["--reset"] if options.reset_demo else []
                 note.append(run([PYTHON, "-m", "demo", *more], "demo production", more=database).strip().splitlines()[-1])
-        with stage("server and one worker"):
+        names = ["worker", *(f"worker {k}" for k in range(2, options.workers + 1))]
+        with stage("server and " + (f"{options.workers} workers" if options.workers > 1 else "one worker")):
             commands = {
                 "server": [PYTHON, "-m", "uvicorn", "wily_heron.api.app:app", "--host", options.host, "--port", str(options.port),
                            "--log-level", "warning", "--timeout-graceful-shutdown", "2"],
-                "worker": [PYTHON, "-m", "wily_heron.jobs.worker"],
+                **{name: [PYTHON, "-m", "wily_heron.jobs.worker"] for name in names},
             }
             logs = data / "logs"
             logs.mkdir(parents=True, exist_ok=True)

@@ -39,6 +39,10 @@ def test_a_number_that_is_no_port_is_refused():
     assert refused(heron("start", "--port", 99999), "not a port")
 
 
+def test_no_worker_at_all_is_refused():
+    assert refused(heron("start", "--workers", 0), "at least one is needed")
+
+
 def test_an_unknown_command_points_to_help():
     assert refused(heron("tailor"), "no command 'tailor'")
     assert "./heron start" in heron("help").stdout

@@ -1,6 +1,7 @@
 """The application: routers, problems, and the built web part."""
 
 import asyncio
+import gc
 from collections.abc import AsyncIterator
 from contextlib import asynccontextmanager
 from pathlib import Path
@@ -46,6 +47,7 @@ WEB = Path(__file__).parents[3] / "web" / "dist"
 async def _lifespan(_: FastAPI) -> AsyncIterator[None]:
     await asyncio.to_thread(resume)
     listener = asyncio.create_task(events.listen_for_ever())
+    gc.freeze()  # what is there from now on, the libraries, need not be gone through each time an answer is cleared away
     yield
     listener.cancel()
 

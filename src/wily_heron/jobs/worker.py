@@ -2,6 +2,7 @@
 
 import asyncio
 import logging
+import os
 
 import structlog
 
@@ -10,6 +11,9 @@ from .warm import warm
 
 _BEAT, _DEAD = 3.0, 12.0
 """Seconds between a worker's signs of life, and without one until its job is given to another."""
+
+_YIELD = 5
+"""The server and the artist's browser come before it, where they share cores."""
 
 
 async def _work() -> None:
@@ -37,6 +41,7 @@ async def _rescue() -> None:
 def main() -> None:
     """Run a worker until a signal stops it."""
     logging.basicConfig(level=logging.WARNING)
+    os.nice(_YIELD)
     warm()
     structlog.get_logger().info("worker ready")
     asyncio.run(_work())

@@ -8,14 +8,17 @@ from functools import cache
 from pathlib import Path
 from typing import Any
 
+import orjson
 import psycopg
 from psycopg.rows import dict_row
+from psycopg.types.json import set_json_loads
 from psycopg_pool import ConnectionPool
 
 from ..core.errors import StorageError
 
 HERE = Path(__file__).parent
 Connection = psycopg.Connection[dict[str, Any]]
+set_json_loads(orjson.loads)  # a sheet is a megabyte of figures
 
 
 def database_url() -> str:
@@ -83,8 +86,6 @@ def get_blob(connection: Connection, sha: str) -> bytes:
 
 def tell(connection: Connection, what: str, **details: Any) -> None:
     """Notify every listener when the transaction commits."""
-    import orjson
-
     run(connection, "tell", payload=orjson.dumps({"what": what, **details}).decode())
 
 

@@ -24,9 +24,17 @@ export const queryClient = new QueryClient({
 export function useProduction() {
   return useQuery<Production, Problem>({
     queryKey: ["production"],
-    queryFn: async () => (await api.GET("/api/production")).data as Production,
+    queryFn: async () => {
+      const began = performance.now();
+      const { data } = await api.GET("/api/production");
+      lull = Math.min(2500, Math.max(350, 6 * (performance.now() - began)));
+      return data as Production;
+    },
   });
 }
+
+/** Milliseconds between two looks at a sheet that is being measured: a large one is looked at less often, so as not to slow the workers. */
+let lull = 350;
 
 /** Keep the production fresh: every change anyone makes arrives as a server-sent event. */
 export function useChanges(): void {
@@ -54,19 +62,16 @@ export function useChanges(): void {
         client.invalidateQueries({ queryKey: ["stock"] });
         return;
       }
-      if (/trial|plan/.test(String(event.data))) {
-        for (const key of ["waivers", "pins", "plan"]) client.invalidateQueries({ queryKey: [key] });
-      }
       if (String(event.data).includes("hunt")) return; // a hunt is asked after while it runs
-      const measuring = String(event.data).includes("trial");
-      if (timer && measuring) return; // cells come in by the hundred: the sheet is brought up to date a few times a second
+      const measuring = /"trial": ?[1-9]/.test(String(event.data));
+      if (timer && measuring) return; // cells come in by the hundred
       window.clearTimeout(timer);
       timer = window.setTimeout(
         () => {
           timer = 0;
-          client.invalidateQueries({ queryKey: ["production"] });
+          for (const key of ["production", "waivers", "pins", "plan"]) client.invalidateQueries({ queryKey: [key] });
         },
-        measuring ? 350 : 60,
+        measuring ? lull : 60,
       );
     };
     return () => source.close();

@@ -1,5 +1,6 @@
 """Trial sheets: start, follow, cancel."""
 
+from collections.abc import Iterable
 from typing import Literal
 
 import orjson
@@ -28,7 +29,8 @@ def start() -> TrialOut:
         production = one(connection, "production")
         rows = run(connection, "pieces_of", production=production["id"]) if production else []
         cast = run(connection, "cast_of", production=production["id"]) if production else []
-        cast = [w for w in cast if worn(rows, w["body_sha"])]
+        on = _worn_by(rows, cast)
+        cast = [w for w in cast if on[w["body_sha"]]]
         if not production or not cast:
             raise InputError(what="nothing is worn yet", where="the trial sheet", todo="Bring in a piece first.")
         running = one(connection, "latest_trial", production=production["id"])
@@ -39,10 +41,10 @@ def start() -> TrialOut:
         columns = [row["pose"] for row in run(connection, "poses_of", production=production["id"])]
         shots = shots_of(connection, production["id"])
         columns += [MOTION + name for name in sheet_motions(connection, production["id"])]
-        outfit = orjson.dumps({w["body_sha"] or "": worn(rows, w["body_sha"]) for w in cast}).decode()
+        outfit = orjson.dumps({w["body_sha"] or "": on[w["body_sha"]] for w in cast}).decode()
         trial = run(connection, "add_trial", production=production["id"], outfit=outfit, total=len(cast) * len(columns))[0]["id"]
         missing: dict[int, list[str]] = {}
-        cells = [(w["id"], column, _key(rows, w, column, shots)) for w in cast for column in columns]
+        cells = [(w["id"], column, _key(on, w, column, shots)) for w in cast for column in columns]
         who, where, keys = (list(x) for x in zip(*cells, strict=True)) if cells else ([], [], [])
         for cell in run(connection, "add_cells", trial=trial, wearers=who, poses=where, keys=keys):
             if not cell["known"]:
@@ -53,8 +55,7 @@ def start() -> TrialOut:
     body_of = {w["id"]: w["body_sha"] for w in cast}
     for wearer_id in sorted(worst, key=lambda w: -expected.get((w, worst[w][0]), 0.0)):
         for part in portions(worst[wearer_id], len(worst)):
-            ask("measure_wearer", trial=trial, wearer=wearer_id, columns=part,
-                pieces=[list(p) for p in worn(rows, body_of[wearer_id])], shots=shots)
+            ask("measure_wearer", trial=trial, wearer=wearer_id, columns=part, pieces=on[body_of[wearer_id]], shots=shots)
     return get(trial)
 
 
@@ -152,7 +153,8 @@ def _out(connection: Connection, row: dict) -> TrialOut:
     pieces = run(connection, "pieces_of", production=row["production_id"])
     cast = {w["id"]: w for w in run(connection, "cast_of", production=row["production_id"])}
     shots = shots_of(connection, row["production_id"])
-    stale = any(c["key"] != _key(pieces, cast[c["wearer_id"]], c["pose"], shots) for c in cells)
+    on = _worn_by(pieces, cast.values())
+    stale = any(c["key"] != _key(on, cast[c["wearer_id"]], c["pose"], shots) for c in cells)
     return TrialOut(
         id=row["id"],
         state=row["state"],
@@ -169,6 +171,10 @@ def _out(connection: Connection, row: dict) -> TrialOut:
     )
 
 
-def _key(rows: list[dict], wearer: dict, pose: str, shots: Kept) -> str:
-    pieces = [list(p) for p in worn(rows, wearer["body_sha"])]
-    return cell_key(pieces, wearer["shape"], pose, wearer["body_sha"], shots_key(shots, wearer["id"], pose))
+def _worn_by(rows: list[dict], cast: Iterable[dict]) -> dict[str | None, list[list[str]]]:
+    """Return what is worn, by each body of the cast: name and geometry from the skin outwards."""
+    return {body: [list(p) for p in worn(rows, body)] for body in {w["body_sha"] for w in cast}}
+
+
+def _key(on: dict[str | None, list[list[str]]], wearer: dict, pose: str, shots: Kept) -> str:
+    return cell_key(on[wearer["body_sha"]], wearer["shape"], pose, wearer["body_sha"], shots_key(shots, wearer["id"], pose))
