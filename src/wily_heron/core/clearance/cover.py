@@ -7,9 +7,10 @@ from scipy import sparse
 from scipy.sparse.csgraph import dijkstra
 
 from ..mesh.corners import any_corner, every_corner
-from ..mesh.edges import border_vertices, unique_edges
+from ..mesh.edges import unique_edges
 from ..mesh.islands import islands
 from ..mesh.normals import vertex_normals
+from ..mesh.topology import topology_of
 from ..space.tree import Nearest, TriangleTree
 from ..space.tree_memo import tree_on
 from .samples import FINE, on_faces
@@ -49,10 +50,10 @@ class Cover:
 def border_room(points: np.ndarray, triangles: np.ndarray) -> np.ndarray:
     """Return `(m,)` metres along the edges from the open border less min(3 cm, half the width of the part); inf if closed."""
     n = len(points)
-    rim = np.flatnonzero(border_vertices(triangles, n))
+    topology = topology_of(triangles, n)
+    rim, edges = np.flatnonzero(topology.border), topology.edges
     if not len(rim):
         return np.full(n, np.inf)
-    edges, _ = unique_edges(triangles)
     length = np.linalg.norm(points[edges[:, 0]] - points[edges[:, 1]], axis=1).astype(np.float64) + 1e-9
     graph = sparse.csr_matrix((np.r_[length, length], (np.r_[edges[:, 0], edges[:, 1]], np.r_[edges[:, 1], edges[:, 0]])), shape=(n, n))
     along = dijkstra(graph, indices=rim, min_only=True)
@@ -74,14 +75,14 @@ def cover(under: np.ndarray, under_triangles: np.ndarray, over: np.ndarray, over
     room = np.minimum(border_room(over, over_triangles), 10.0)
     near = tree.nearest(under, limit=OUT)
     close, at = near.triangle >= 0, np.maximum(near.triangle, 0)
-    agree = np.sum(tree.normals[at] * normal, axis=1)
+    agree = _dot(tree.normals[at], normal)
     outward = 1.0 if not close.any() or np.median(agree[close]) >= 0 else -1.0
     deep, spot = _belongs(under, normal, near, tree, room, outward)
     some = [any_corner(deep > -slack, under_triangles) & ~every_corner(deep > -slack, under_triangles) for slack in (0.0, WIDER)]
     faces = np.flatnonzero(some[0] | some[1])
     points, facing = on_faces(under, under_triangles[faces], FINE)
     part_deep, part_spot = _belongs(points, facing, tree.nearest(points, limit=OUT), tree, room, outward)
-    edges = unique_edges(over_triangles)[0]
+    edges = topology_of(over_triangles, len(over)).edges
 
     def by(slack: float, mixed: np.ndarray, wider: Cover | None) -> Cover:
         whole, rows = np.flatnonzero(every_corner(deep > -slack, under_triangles)), mixed[faces]
@@ -99,12 +100,12 @@ def _belongs(points: np.ndarray, normal: np.ndarray, near: Nearest, tree: Triang
     distance, hit = tree.first_hits(points + 1e-6 * normal, normal, OUT)
     met, at = np.maximum(hit, 0), np.maximum(near.triangle, 0)
     spot = points + np.where(hit >= 0, distance, 0.0)[:, None] * normal
-    above = (hit >= 0) & (outward * np.sum(tree.normals[met] * normal, axis=1) > AGREE)
-    far = np.sum(_where(spot, tree.points[tree.triangles[met]]) * room[tree.triangles[met]], axis=1)
+    above = (hit >= 0) & (outward * _dot(tree.normals[met], normal) > AGREE)
+    far = _dot(_where(spot, tree.points[tree.triangles[met]]), room[tree.triangles[met]])
     facing = tree.normals[at]
-    behind = np.sum((points - near.point) * facing, axis=1) * outward > 0
-    sunk = (near.distance < UNDER) & behind & (outward * np.sum(facing * normal, axis=1) > AGREE)
-    sunk_far = np.sum(near.where * room[tree.triangles[at]], axis=1)
+    behind = _dot(points - near.point, facing) * outward > 0
+    sunk = (near.distance < UNDER) & behind & (outward * _dot(facing, normal) > AGREE)
+    sunk_far = _dot(near.where, room[tree.triangles[at]])
     deep = np.maximum(np.where(above, far, -np.inf), np.where(sunk, sunk_far, -np.inf))
     return deep, np.where((above & (far > -WIDER))[:, None], spot, near.point)
 
@@ -112,7 +113,12 @@ def _belongs(points: np.ndarray, normal: np.ndarray, near: Nearest, tree: Triang
 def _where(points: np.ndarray, corner: np.ndarray) -> np.ndarray:
     """Return the barycentric places (q, 3) of points (q, 3) of the planes of triangles (q, 3, 3)."""
     u, v, p = corner[:, 1] - corner[:, 0], corner[:, 2] - corner[:, 0], points - corner[:, 0]
-    uu, uv, vv, pu, pv = (np.sum(a * b, axis=1) for a, b in ((u, u), (u, v), (v, v), (p, u), (p, v)))
+    uu, uv, vv, pu, pv = (_dot(a, b) for a, b in ((u, u), (u, v), (v, v), (p, u), (p, v)))
     size = np.maximum(uu * vv - uv * uv, 1e-30)
     b, c = (vv * pu - uv * pv) / size, (uu * pv - uv * pu) / size
     return np.stack([1 - b - c, b, c], axis=1)
+
+
+def _dot(a: np.ndarray, b: np.ndarray) -> np.ndarray:
+    """Return the products (q,) of the rows of two arrays (q, 3), a tenth of the time of a sum along an axis of three."""
+    return a[:, 0] * b[:, 0] + a[:, 1] * b[:, 1] + a[:, 2] * b[:, 2]

@@ -6,7 +6,7 @@ import numpy as np
 from scipy import sparse
 
 from .array_memo import ArrayMemo
-from .edges import adjacency, unique_edges
+from .edges import adjacency, border_vertices, unique_edges
 from .laplacian import uniform_laplacian
 
 
@@ -20,6 +20,11 @@ class Topology:
     def edges(self) -> np.ndarray:
         """Return the edges (e, 2), each once."""
         return unique_edges(self.triangles)[0]
+
+    @cached_property
+    def border(self) -> np.ndarray:
+        """Return `(n,) bool`: the vertices that lie on an edge with one face only."""
+        return border_vertices(self.triangles, self.count)
 
     @cached_property
     def near(self) -> sparse.csr_matrix:
