@@ -2,12 +2,15 @@
 
 import numpy as np
 import pytest
+import trimesh
 
 from bench.clearing import bodies, dressed_in
 from bench.cloth_shapes import sheet_of
 from wily_heron.core.clearance.apart import apart
 from wily_heron.core.clearance.cell import Dressed
 from wily_heron.core.clearance.cover import BORDER, border_room
+from wily_heron.core.clearance.samples import some_of_each
+from wily_heron.core.clearance.sides import OTHERS, PLAIN, SIDES, USUAL
 from wily_heron.core.clearance.threads import GOAL, Threads
 from wily_heron.core.figure.pose_library import POSES
 from wily_heron.core.mesh.edges import unique_edges
@@ -70,3 +73,36 @@ def test_what_would_go_through_itself_goes_no_farther_than_it_can(seed: int):
     assert (count(start), count(start + move) > 0, count(start + share[:, None] * move)) == (0, True, 0)
     assert share.min() < 1.0
     assert (share == 1.0).mean() > 0.3
+
+
+def test_sides_are_looked_from_all_round_and_each_has_those_beside_it_before_it():
+    """No way out of a ball is far from a side: 12 degrees anywhere, 5 about straight up and down, where one sees between legs."""
+    ways = np.asarray(trimesh.creation.icosphere(subdivisions=4).vertices)
+    ways /= np.linalg.norm(ways, axis=1, keepdims=True)
+    apart = np.degrees(np.arccos(np.clip((ways @ SIDES.T).max(axis=1), -1, 1)))
+    assert apart.max() < 12.0
+    assert apart[np.abs(ways[:, 1]) > np.cos(np.radians(15.0))].max() < 5.0
+    assert len(np.unique(SIDES.round(6), axis=0)) == len(SIDES) == 350
+    for views in (PLAIN, OTHERS, USUAL):
+        own = np.arange(len(views.directions))[:, None]
+        cosine = np.einsum("va,vba->vb", views.directions, views.directions[views.beside])
+        assert ((views.beside < own) & (cosine > 0.5) | (views.beside == own)).all()
+        assert (views.beside < own).any(axis=1).mean() > 0.75
+
+
+def test_some_points_of_each_face_come_one_of_each_face_at_a_time():
+    """The first three of each face in the order given, and three spread over all of its: told by going through them one by one."""
+    random = np.random.default_rng(3)
+    for _ in range(40):
+        faces = int(random.integers(1, 12))
+        of = np.sort(random.integers(0, faces, random.integers(1, 150)))
+        points = random.permutation(len(of))[: random.integers(1, len(of) + 1)]
+        mine = {face: [p for p in points if of[p] == face] for face in range(faces)}
+        wanted = {face: [p for k, p in enumerate(these) if k < 3 or k in ((len(these) - 1) // 3, 2 * (len(these) - 1) // 3, len(these) - 1)]
+                  for face, these in mine.items()}
+        told = list(some_of_each(points, of, faces, 3))
+        assert sorted(told) == sorted(p for these in wanted.values() for p in these)
+        turn = [wanted[of[p]].index(p) for p in told]
+        assert turn == sorted(turn)
+        place = {p: k for k, p in enumerate(points)}
+        assert all(place[a] < place[b] for a, b, s, t in zip(told, told[1:], turn, turn[1:], strict=False) if s == t)
