@@ -27,7 +27,7 @@ export function useProduction() {
     queryFn: async () => {
       const began = performance.now();
       const { data } = await api.GET("/api/production");
-      lull = Math.min(2500, Math.max(350, 6 * (performance.now() - began)));
+      lull = Math.min(2500, Math.max(350, 10 * (performance.now() - began)));
       return data as Production;
     },
   });

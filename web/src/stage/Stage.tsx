@@ -3,7 +3,7 @@ import { type ReactNode, useRef } from "react";
 import { PCFShadowMap, WebGLRenderer, type WebGLRendererParameters } from "three";
 import type { Shot } from "../api/shots";
 import { useRoom } from "../state/room";
-import { AtRest, MOVING } from "./AtRest";
+import { AtRest, finenessNow } from "./AtRest";
 import { Camera } from "./Camera";
 import { earlyDrawing, quality } from "./quality";
 
@@ -53,7 +53,7 @@ export function Stage({ children, label, shot }: { children: ReactNode; label: s
       <Canvas
         frameloop="demand"
         shadows={quality.shadows ? { type: PCFShadowMap } : false}
-        dpr={quality.smooth ? [1, 1.5] : MOVING}
+        dpr={quality.smooth ? [1, 1.5] : finenessNow()}
         gl={renderer}
         onCreated={({ gl }) => {
           gl.debug.checkShaderErrors = import.meta.env.DEV; // asking for them waits for the compiler

@@ -19,7 +19,7 @@ export function useFitting(production: Production) {
   const own = production.bodies.find((b) => b.body === wearer?.body) ?? null;
   const rail = useMemo(
     () => production.pieces.filter((p) => (p.recipe.body ?? "") === (wearer?.body ?? "")),
-    [production, wearer?.body],
+    [production.pieces, wearer?.body],
   );
   const piece = rail.find((p) => p.id === room.piece) ?? rail[0];
   const shape = useMemo(
