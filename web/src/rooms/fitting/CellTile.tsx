@@ -51,13 +51,19 @@ export function CellTile({ cell, name, area, holds, left, unseen, change, pinned
         {f && (
           <span
             className={clsx(
-              "flex justify-between gap-1 whitespace-nowrap border-t border-dashed border-rule px-1 py-0.5 text-[11px]",
+              "flex justify-between gap-0.5 whitespace-nowrap border-t border-dashed border-rule px-1 py-0.5 text-[11px] tracking-tight",
               !holds ? "text-coral" : left || unseen ? "text-soft" : "text-moss",
             )}
           >
             <span>{f.clearance_mm.toFixed(1).replace("-", "−")} mm</span>
             <span>
-              {holds ? (left ? "left" : unseen ? "unseen" : "holds") : `${area.toFixed(area < 10 ? 2 : 1)} cm²`}
+              {holds
+                ? left
+                  ? "left"
+                  : unseen
+                    ? "unseen"
+                    : "holds"
+                : `${area.toFixed(area < 10 ? 2 : area < 100 ? 1 : 0)} cm²`}
             </span>
           </span>
         )}
