@@ -120,5 +120,5 @@ def _where(points: np.ndarray, corner: np.ndarray) -> np.ndarray:
 
 
 def _dot(a: np.ndarray, b: np.ndarray) -> np.ndarray:
-    """Return the products (q,) of the rows of two arrays (q, 3), a tenth of the time of a sum along an axis of three."""
+    """Return the products (q,) of the rows of two arrays (q, 3), quicker than a sum along an axis of three."""
     return a[:, 0] * b[:, 0] + a[:, 1] * b[:, 1] + a[:, 2] * b[:, 2]

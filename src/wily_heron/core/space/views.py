@@ -3,6 +3,7 @@
 import numpy as np
 
 _BESIDE, _NEAR = 3, 0.5
+"""So many are told as beside one, and by what cosine they must lie near it."""
 
 
 class Views:

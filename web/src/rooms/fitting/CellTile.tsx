@@ -18,6 +18,8 @@ interface Props {
   onOpen(): void;
 }
 
+const threeFigures = (area: number) => area.toFixed(area < 10 ? 2 : area < 100 ? 1 : 0);
+
 /** One cell of the sheet: its picture, its clearance, its verdict. */
 export function CellTile({ cell, name, area, holds, left, unseen, change, pinned, onPin, onOpen }: Props) {
   const f = cell?.figures;
@@ -56,15 +58,7 @@ export function CellTile({ cell, name, area, holds, left, unseen, change, pinned
             )}
           >
             <span>{f.clearance_mm.toFixed(1).replace("-", "−")} mm</span>
-            <span>
-              {holds
-                ? left
-                  ? "left"
-                  : unseen
-                    ? "unseen"
-                    : "holds"
-                : `${area.toFixed(area < 10 ? 2 : area < 100 ? 1 : 0)} cm²`}
-            </span>
+            <span>{holds ? (left ? "left" : unseen ? "unseen" : "holds") : `${threeFigures(area)} cm²`}</span>
           </span>
         )}
       </button>
