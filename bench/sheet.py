@@ -13,6 +13,7 @@ from bench.measure import Figure
 from wily_heron.core.clearance.case import Case
 from wily_heron.core.clearance.cell import Dressed
 from wily_heron.core.clearance.explain import explain
+from wily_heron.core.clearance.key import SKIN, Key
 from wily_heron.core.clearance.remedies import Trying
 from wily_heron.core.figure.body import shaped
 from wily_heron.core.figure.figure import figure
@@ -49,7 +50,7 @@ def sheet() -> Iterator[Figure]:
     shirt = {"shirt": _pieces()["shirt"]}
     for pose in _poses():
         if not Dressed(wearer, shirt).measure(pose).figures["holds"]:
-            case = Case(shirt, wearer.body, wearer.shape, pose, 0)
+            case = Case(shirt, wearer.body, wearer.shape, pose, Key(0, SKIN))
             began = time.perf_counter()
             list(explain(case))
             one.append(1000 * (time.perf_counter() - began))

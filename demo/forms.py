@@ -3,6 +3,7 @@
 from collections.abc import Callable, Collection
 
 import numpy as np
+import shapely
 from scipy import sparse
 
 from wily_heron.core.figure.figure import figure
@@ -104,6 +105,33 @@ def tube(rings: np.ndarray, closed: bool = False) -> Quads:
     if flux < 0:
         quads, uv = quads[:, ::-1], uv[:, ::-1]
     return Quads(points, quads, uv, np.zeros(len(quads), int))
+
+
+def closed_end(form: Quads, around: int) -> Quads:
+    """Return a tube of rings of `around` points (an even number) with its last ring closed by quads across it."""
+    first, half = len(form.points) - around, around // 2
+    k = np.arange(half - 1)
+    across = first + np.stack([k, k + 1, around - 2 - k, around - 1 - k], axis=1)
+    facing = np.cross(*(form.points[across[half // 2, [2, 3]]] - form.points[across[half // 2, [0, 1]]]))
+    if facing @ (form.points[first:].mean(axis=0) - form.points[: first].mean(axis=0)) < 0:
+        across = across[:, ::-1]
+    ring = (form.points - form.points.mean(axis=0))[across]
+    uv = 0.5 + ring[..., :2] / max(np.ptp(ring), 1e-9)
+    return Quads(form.points, np.concatenate([form.quads, across]), np.concatenate([form.uv, uv]),
+                 np.concatenate([form.material, np.zeros(len(across), np.int64)]))
+
+
+def hull_ring(points: np.ndarray, centre: np.ndarray, across: np.ndarray, other: np.ndarray, room: float, around: int) -> np.ndarray:
+    """Return the ring (around, 3) that goes round points (n, 3) with `room` metres to spare, in the plane of two unit ways at `centre`."""
+    flat = np.stack([(points - centre) @ across, (points - centre) @ other], axis=1)
+    hull = shapely.MultiPoint(flat).convex_hull.buffer(room)
+    middle = hull.centroid
+    out = []
+    for a in np.linspace(0, 2 * np.pi, around, endpoint=False):
+        way = shapely.LineString([middle, (middle.x + np.cos(a), middle.y + np.sin(a))])
+        x, y = way.intersection(hull.exterior).coords[0]
+        out.append(centre + x * across + y * other)
+    return np.array(out)
 
 
 def _round_uv(points: np.ndarray, quads: np.ndarray) -> np.ndarray:

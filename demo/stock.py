@@ -11,9 +11,10 @@ from wily_heron.core.figure.measures import take
 from wily_heron.core.mesh.mesh import Material, Mesh
 from wily_heron.core.mesh.subset import turned_over, with_triangles
 from wily_heron.core.piece.model import Texture
+from wily_heron.core.space.tree import TriangleTree
 
 from .coat import coat
-from .forms import as_mesh, drawn, grown, joined, lathe, mirrored, tube
+from .forms import as_mesh, closed_end, drawn, grown, hull_ring, joined, lathe, mirrored, tube
 from .quads import Quads
 from .textures import cloth
 
@@ -124,24 +125,44 @@ def _waders() -> Stocked:
     return Stocked("Waders", "bottom", ("oilskin", "river"), as_mesh(joined(legs, boot, mirrored(boot)), _OILSKIN))
 
 
-def _boot(top: float, calf: float) -> Quads:
-    """Return the left boot from the calf at height `top` down and forward to the toes."""
-    s = figure(1).skeleton
+def _boot(top: float, calf: float, room: float = 0.007) -> Quads:
+    """Return the left boot from the calf at height `top` down round the heel and forward over all toes, `room` metres off the foot."""
+    body = figure(1)
+    s, around = body.skeleton, 36
     ankle, ball = (s.positions[s.index(f"l_{j}")] for j in ("talocrural", "metatarsophalangeal"))
+    foot = body.base[(body.base[:, 0] > 0.02) & (body.base[:, 1] < top + 0.02) & (body.base[:, 0] < 0.25)].astype(float)
+    foot = foot[(foot[:, 1] < 0.16) | (np.linalg.norm(foot[:, [0, 2]] - ankle[[0, 2]], axis=1) < 0.11)]
     ahead = (ball - ankle) * [1, 0, 1] / np.linalg.norm((ball - ankle) * [1, 0, 1])
-    heel, sole = ankle * [1, 0, 1], ball * [1, 0, 1]
-    stops = np.array([
-        ankle + [0, top - ankle[1], .012], ankle + [0, .04, .0], ankle + [0, -.004, .008], heel + [0, .052, 0] + .050 * ahead,
-        sole + [0, .042, 0], sole + [0, .036, 0] + .070 * ahead, sole + [0, .034, 0] + .086 * ahead,
-    ])
-    half = [(calf, calf * 1.08), (.050, .060), (.046, .074), (.048, .054), (.056, .040), (.050, .032), (.004, .004)]
-    t = np.linspace(0, len(stops) - 1, 40)
-    path = np.stack([np.interp(t, range(len(stops)), stops[:, k]) for k in range(3)], axis=1)
-    across, other = (np.interp(t, range(len(stops)), [h[k] for h in half]) for k in (0, 1))
-    for values in (path, across[:, None], other[:, None]):
-        for _ in range(3):
-            values[1:-1] = 0.25 * values[:-2] + 0.5 * values[1:-1] + 0.25 * values[2:]
-    return drawn(path, across, other, 28, up=(1, 0, 0))
+    up, side = np.array([0.0, 1.0, 0.0]), np.cross([0.0, 1.0, 0.0], ahead)
+    instep = ankle * [1, 0, 1] + 0.115 * ahead + 0.175 * up  # sections turn about the bend of the foot from level to upright
+    reach = float((foot[foot[:, 1] < 0.08] @ ahead).max())
+    rings = []
+    for y in np.linspace(top, instep[1], 12, endpoint=False):
+        near = foot[np.abs(foot[:, 1] - y) < 0.02]
+        middle = np.array([ankle[0], y, ankle[2] + 0.012 * max(0.0, (y - 0.2) / 0.11)])
+        ring = hull_ring(near, middle, side, ahead, room, around)
+        out = ring - middle
+        wide = np.maximum(np.linalg.norm(out, axis=1), calf * np.clip((y - 0.14) / (top - 0.14), 0.0, 1.0) ** 0.5)
+        rings.append(middle + out / np.linalg.norm(out, axis=1)[:, None] * wide[:, None])
+    for a in np.linspace(0.0, np.pi / 2, 24):
+        down = np.cos(a) * -ahead + np.sin(a) * -up  # the way from the bend of the foot in the plane of the section
+        along = np.cross(side, down)
+        on = foot[(np.abs((foot - instep) @ along) < 0.02) & ((foot - instep) @ down > -0.04)]
+        rings.append(hull_ring(on, instep, side, -down, 1.6 * room, around))
+    for z in np.linspace(float(instep @ ahead), reach + room, 22)[1:]:
+        on = foot[(np.abs(foot @ ahead - z) < 0.014) & (foot[:, 1] < 0.13)]
+        on = on if len(on) > 8 else foot[(foot @ ahead > reach - 0.02) & (foot[:, 1] < 0.13)]
+        rings.append(hull_ring(on, instep + (z - float(instep @ ahead)) * ahead, side, up, room, around))
+    tip = rings[-1].mean(axis=0) + 0.004 * ahead
+    rings += [tip + 0.75 * (rings[-1] - rings[-1].mean(axis=0)), tip + 0.003 * ahead + 0.4 * (rings[-1] - rings[-1].mean(axis=0))]
+    rows = np.array(rings)
+    skin = TriangleTree(body.base, body.triangles)
+    for _ in range(6):
+        rows[1:-1] = 0.25 * rows[:-2] + 0.5 * rows[1:-1] + 0.25 * rows[2:]
+        signed, near = skin.signed_distance(rows.reshape(-1, 3))  # what evening out brings too near the foot goes back out
+        rows += (np.maximum(1.7 * room - signed, 0.0)[:, None] * skin.normals_at(near)).reshape(rows.shape)
+    rows[:, :, 1] = np.maximum(rows[:, :, 1], -0.004)
+    return closed_end(tube(rows), around)
 
 
 def _mittens() -> Stocked:
@@ -153,20 +174,21 @@ def _mittens() -> Stocked:
     t = np.linspace(-0.05, 1.28, 26)[:, None]
     path = wrist + t * (tip - wrist)
     u = np.linspace(0, 1, 26)
-    width = np.interp(u, [0, .15, .35, .65, .9, .97, 1], [.042, .040, .052, .054, .038, .022, .003])
+    width = np.interp(u, [0, .15, .35, .65, .9, .97, 1], [.044, .043, .056, .057, .041, .025, .006])
     palm = np.array([0.0, 0.0, 1.0])
     hand = drawn(path, width, width * np.interp(u, [0, .3, 1], [.9, .58, .6]), 20, up=tuple(palm - (palm @ way) * way))
     root, end = at["carpometacarpal_1"], at["carpal_interphalangeal_1"]
     thumb_path = root + np.linspace(-0.2, 1.7, 14)[:, None] * (end - root)
     thumb = drawn(thumb_path, np.interp(np.linspace(0, 1, 14), [0, .8, .95, 1], [.020, .019, .012, .002]), None, 14, up=(0, 0, 1))
+    hand, thumb = closed_end(hand, 20), closed_end(thumb, 14)
     pair = joined(hand, thumb, mirrored(hand), mirrored(thumb))
     return Stocked("Mittens", "glove", ("wool", "winter", "pair"), as_mesh(pair, _MADDER))
 
 
 def _storm_hat() -> Stocked:
-    crown = [(.004, .105), (.05, .100), (.085, .082), (.104, .045), (.112, 0.0), (.118, -.012), (.150, -.020), (.195, -.045), (.200, -.046),
-             (.196, -.050), (.150, -.026), (.116, -.018), (.108, -.004)]
-    form = lathe(crown, (0, 1.645, 0.0), 48, squash=0.86)
+    crown = [(.004, .105), (.05, .100), (.085, .082), (.104, .045), (.112, 0.0), (.118, -.012), (.150, -.018), (.195, -.032), (.200, -.033),
+             (.196, -.037), (.150, -.024), (.116, -.018), (.108, -.004)]
+    form = lathe(crown, (0, 1.652, 0.0), 48, squash=0.86)
     brim = np.clip((np.hypot(form.points[:, 0], form.points[:, 2]) - 0.11) / 0.1, 0, 1)
     form.points[:, 1] -= brim * 0.035 * (form.points[:, 2] < 0) * np.abs(form.points[:, 2]) / 0.2
     return Stocked("Storm hat", "headwear", ("oilskin", "rain"), as_mesh(form, _OILSKIN))

@@ -110,9 +110,9 @@ def _why(dressed: Dressed, cell: CellResult, pose: Pose, shots: list[Shot] | Non
     """Return the causes of what shows in a cell and the remedies that were tried, pair by pair."""
     told = []
     pieces = dict(zip(dressed.names, dressed.pieces, strict=True))
-    for i, pair in enumerate(cell.figures["pairs"]):
+    for pair in cell.figures["pairs"]:
         if pair["places"]:
-            case = Case(pieces, dressed.wearer.body, dressed.wearer.shape, pose, i)
+            case = Case.of(pieces, dressed.wearer.body, dressed.wearer.shape, pose, pair["over"], pair["under"])
             causes = [{"kind": c.kind, "words": c.words, "left_cm2": round(c.left, 3), "is_cause": c.is_cause} for c in explain(case)]
             tried = sorted(Trying(case, 0.004, [(dressed.wearer.shape, REST)], shots=shots).all(), key=lambda r: r.cost)
             told.append({"over": pair["over"], "under": pair["under"], "causes": causes, "remedies": [

@@ -11,8 +11,9 @@ from wily_heron.core.clearance.cell import Dressed
 from wily_heron.core.clearance.clear import clear
 from wily_heron.core.clearance.explain import Refit, explain
 from wily_heron.core.clearance.hide import covered_faces
+from wily_heron.core.clearance.key import Key
 from wily_heron.core.clearance.layers import Layers
-from wily_heron.core.clearance.recall import Recall
+from wily_heron.core.clearance.recall import Recalls
 from wily_heron.core.clearance.remedies import Trying, detail
 from wily_heron.core.cut.trim import trim
 from wily_heron.core.figure.body import shape_values, shaped
@@ -32,7 +33,7 @@ NEUTRAL = shape_values(BODY, {})
 
 
 def case(pieces: dict[str, Piece], pair: int = 0, shape: np.ndarray = NEUTRAL, pose=POSES["stride"]) -> Case:
-    return Case(pieces, BODY, shape, pose, pair)
+    return Case(pieces, BODY, shape, pose, Key(pair, pair - 1))
 
 
 def causes(of: Case) -> set[str]:
@@ -102,7 +103,7 @@ def test_two_layers_are_cleared_by_moving_the_one_that_is_asked(way):
 def test_a_cell_measured_again_with_what_it_remembers_is_the_cell_measured_afresh():
     worn = {"shirt": _tunic(0.006), "vest": _tunic(0.012)}
     dressed = Dressed(shaped(BODY, NEUTRAL), worn)
-    recall = tuple(Recall() for _ in worn)
+    recall = Recalls()
     at = [np.asarray(layer.points, float) for layer in dressed.measure(REST, recall=recall).layers]
     rng = np.random.default_rng(5)
     for which in (0, 0, 1, 0, 1, 1):  # now the one is moved, now the other
@@ -111,7 +112,7 @@ def test_a_cell_measured_again_with_what_it_remembers_is_the_cell_measured_afres
         known = dressed.measure(REST, dict(enumerate(at)), recall=recall)
         fresh = dressed.measure(REST, dict(enumerate(at)))
         assert known.figures == fresh.figures
-        for one, other in zip(known.layers, fresh.layers, strict=True):
+        for one, other in zip(known.pairs, fresh.pairs, strict=True):
             assert np.array_equal(one.found.depth, other.found.depth)
     assert fresh.figures["places"] > 1
 

@@ -11,9 +11,10 @@ from bench.wardrobe import wearers
 from wily_heron.core.clearance.cell import Dressed
 from wily_heron.core.clearance.clear_outfit import _Step, clear_outfit
 from wily_heron.core.clearance.give_way import DEEP, DEEPEST
+from wily_heron.core.clearance.key import SKIN, Key
 from wily_heron.core.clearance.layers import Layers
 from wily_heron.core.clearance.outfit_ways import Here, Known, _tucked
-from wily_heron.core.clearance.recall import Recall
+from wily_heron.core.clearance.recall import Recalls
 from wily_heron.core.clearance.remedies import Trying
 from wily_heron.core.figure.body import Wearer
 from wily_heron.core.figure.pose import Pose
@@ -51,7 +52,7 @@ def test_the_skin_gives_way_and_the_piece_stays_as_it_is(suit: Piece):
     assert np.array_equal(made.mesh.points, suit.mesh.points)
     assert made.fixes is suit.fixes
     assert 0.0 < report["greatest_move"] <= DEEP + 1e-6
-    bare = ~Dressed(HEAVY, {"suit": suit}).covers[0].covered
+    bare = ~Dressed(HEAVY, {"suit": suit}).covers[Key(0, SKIN)].covered
     moved = np.linalg.norm(dressed_skin([made], HEAVY, KNEEL) - dressed_skin([], HEAVY, KNEEL), axis=1)
     assert moved[bare].max() == 0.0
 
@@ -87,7 +88,7 @@ def test_a_piece_with_others_between_it_and_the_skin_is_refused_with_the_reason(
 def test_it_is_among_the_remedies_of_a_cell(suit: Piece):
     from wily_heron.core.clearance.case import Case
 
-    tried = [r for r in Trying(Case({"suit": suit}, HEAVY.body, HEAVY.shape, KNEEL, 0), 0.004).tuck() if r.do["way"] == "skin"]
+    tried = [r for r in Trying(Case({"suit": suit}, HEAVY.body, HEAVY.shape, KNEEL, Key(0, SKIN)), 0.004).tuck() if r.do["way"] == "skin"]
     assert len(tried) == 1
     assert tried[0].holds
     assert (tried[0].edges, tried[0].folds) == (0.0, 0.0)
@@ -176,7 +177,7 @@ def test_what_is_known_of_the_cell_changes_nothing_of_how_layers_give_way():
     pieces, pose = dressed_in(("shirt", "coat"), HEAVY), POSES["run"]
     told = []
     for known in (True, False):
-        here = Here(HEAVY.body, HEAVY.shape, pose, 0.004, tuple(Recall() for _ in pieces))
+        here = Here(HEAVY.body, HEAVY.shape, pose, 0.004, Recalls())
         told.append(_tucked(here, pieces, 2, here.measured(pieces) if known else None, False))
     (worn, moved), (other, too) = told
     assert moved == too == {"shirt"}

@@ -10,6 +10,7 @@ from bench.clearing import dressed_in
 from bench.wardrobe import wearers
 from tests.core.test_clear import BODY, NEUTRAL, case, causes
 from tests.core.test_clearance import _chest, _dent, _judged_area, _tunic
+from wily_heron.core.clearance.key import SKIN, Key
 from wily_heron.core.clearance.cell import Dressed
 from wily_heron.core.clearance.explain import explain
 from wily_heron.core.clearance.remedies import Trying
@@ -46,9 +47,9 @@ def test_ninety_eight_of_a_hundred_pokes_of_one_piece_through_another_are_found(
     hits = skin = 0
     for vertex in random.choice(inner, 50, replace=False):
         centre = coat.mesh.points[vertex].astype(float)
-        layers = Dressed(WEARER, {"shirt": shirt, "coat": _dent(coat, centre, 0.05, 0.0105)}).measure(POSES["rest"]).layers
-        hits += any(np.linalg.norm(p.centre - centre) < 0.03 for p in layers[1].found.places)
-        skin += len(layers[0].found.places)
+        cell = Dressed(WEARER, {"shirt": shirt, "coat": _dent(coat, centre, 0.05, 0.0105)}).measure(POSES["rest"])
+        hits += any(np.linalg.norm(p.centre - centre) < 0.03 for p in cell.pair(Key(1, 0)).found.places)
+        skin += len(cell.pair(Key(0, SKIN)).found.places)
     assert hits >= 49
     assert skin == 0  # nothing of it is laid at the shirt's door
 
@@ -70,7 +71,7 @@ def test_pokes_through_faces_whose_corners_all_lie_outside_are_found():
         if 1e4 * _judged_area(BODY, pressed.mesh, middle[face], 10_000) < 0.1:
             continue
         planted += 1
-        found = Dressed(WEARER, {"t": pressed}).measure(POSES["rest"]).layers[0].found
+        found = Dressed(WEARER, {"t": pressed}).measure(POSES["rest"]).pairs[0].found
         hits += any(np.linalg.norm(p.centre - middle[face]) < 0.05 for p in found.places)
     assert planted >= 20
     assert hits >= 0.98 * planted

@@ -5,6 +5,7 @@ from threading import Lock
 
 from ..core.clearance.cell import Dressed
 from ..core.figure.body import shape_values, shaped
+from ..core.piece.layer_names import layer_names
 from ..core.piece.model import Texture
 from ..formats.textures import read_texture
 from ..store.arrays import piece_textures
@@ -19,14 +20,10 @@ _GATE = Lock()
 def worn(rows: list[dict], body: str | None = None, unfinished: bool = False) -> list[tuple[str, str]]:
     """Return (name, geometry) from the skin outwards of the pieces made on `body` that stand evaluated, finished where they are to be, or
     all as the steps made them; names are made unique."""
-    pieces: list[tuple[str, str]] = []
-    for row in sorted(rows, key=lambda r: r["rail"]):
-        if row["status"] == "done" and row["geometry_sha"] and row["recipe"].get("body", "") == (body or ""):
-            name, n = row["name"], 2
-            while any(name == other for other, _ in pieces):
-                name, n = f"{row['name']} {n}", n + 1
-            pieces.append((name, row["geometry_sha" if unfinished else "worn_sha"]))
-    return pieces
+    standing = [row for row in sorted(rows, key=lambda r: r["rail"])
+                if row["status"] == "done" and row["geometry_sha"] and row["recipe"].get("body", "") == (body or "")]
+    shas = [row["geometry_sha" if unfinished else "worn_sha"] for row in standing]
+    return list(zip(layer_names(row["name"] for row in standing), shas, strict=True))
 
 
 def textures_of(sha: str) -> list[Texture]:

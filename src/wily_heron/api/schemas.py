@@ -84,13 +84,14 @@ class PieceOut(Out):
 
 
 class PairOut(Out):
-    """Two neighbouring layers in a cell."""
+    """Two layers that come near one another in a cell, whatever stands between them on the rail; `at` is where they are closest."""
 
     over: str
     under: str
     clearance_mm: float
     area_cm2: float
     pinched_cm2: float = 0.0
+    at: str | None = None
     in_shots_cm2: float | None = None
     places: list["PlaceOut"]
 
@@ -153,9 +154,10 @@ class TrialCellOut(Out):
 
 
 class CellCauseOut(Out):
-    """What a failing cell comes from: the piece it shows through, the kind of cause, and it in words."""
+    """What a failing cell comes from: the piece it shows through, the layer that shows, the kind of cause, and it in words."""
 
     over: str
+    under: str | None = None
     kind: str
     words: str
 

@@ -10,11 +10,13 @@ from .schemas_base import Out
 
 
 class ExplainIn(BaseModel):
-    """The pair in question: the cell on the stage, and the piece what shows comes through."""
+    """The pair in question: the cell on the stage, the piece what shows comes through, and the layer that shows; the one that shows most
+    if it is not named."""
 
     model_config = ConfigDict(extra="forbid")
     cell: CellIn
     over: str = Field(max_length=80)
+    under: str | None = Field(default=None, max_length=80)
     wearer: int | None = None
     ease: float = Field(default=0.004, ge=0.0, le=0.05)
 

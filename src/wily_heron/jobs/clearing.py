@@ -8,6 +8,7 @@ from psycopg.types.json import Jsonb
 from ..core.clearance.cell import CLEAN_AREA
 from ..core.errors import HeronError, InputError
 from ..core.look.portrait import piece_portrait
+from ..core.piece.layer_names import SKIN_NAME
 from ..core.piece.recipe import Clear, Hide
 from ..formats.png import write_png
 from ..store.db import one, put_blob, run, tell, transaction
@@ -91,8 +92,8 @@ def _planned(plan: int, production: int, only: dict | None) -> tuple[list[dict],
         return measure_sheet(standing, who, columns if some is None else some, shots, memory, tick)
 
     for body in {w["body_sha"] for w in cast}:
-        mine = sorted((r for r in rows if r["recipe"].get("body", "") == (body or "")), key=lambda r: r["rail"])
-        standing, who = [standing_on(r) for r in mine], [w for w in cast if w["body_sha"] == body]
+        mine = [r for r in rows if r["recipe"].get("body", "") == (body or "")]
+        standing, who = standing_on(mine), [w for w in cast if w["body_sha"] == body]
         if not standing or not who:
             continue
         if only and all(w["id"] != only["wearer"] for w in who):
@@ -115,10 +116,11 @@ def _cleared(standing: list[Standing], who: list[dict], after: Sheet, waived: Wa
         after = measure(standing, who, None)
     after, lines = clear_sheet_together(standing, who, after, waived, memory, measure, tick)
     lines = at_rest + lines
-    line = _hide(standing, who, after, waived, memory)
-    if line:
-        lines.append(line)
-        after = measure(standing, who, None)
+    for i in range(len(standing)):
+        line = _hide(standing, i, who, after, waived, memory)
+        if line:
+            lines.append(line)
+            after = measure(standing, who, None)
     return after, lines
 
 
@@ -126,7 +128,7 @@ def _beside(only: dict | None, who: list[dict], standing: list[Standing]) -> Wai
     """Return the cells beside the `only` one a plan is for, as left as they are: they are measured, not cleared."""
     if only is None:
         return {}
-    return {(w["id"], only["pose"], s.row["name"]): False for w in who if w["id"] != only["wearer"] for s in standing}
+    return {(w["id"], only["pose"], s.name): False for w in who if w["id"] != only["wearer"] for s in standing}
 
 
 def _told(key: tuple[int, str], was: Measured, now: Measured, waived: Waived) -> dict:
@@ -156,7 +158,7 @@ def _why(left: list[dict]) -> str:
 def _ease_out(standing: list[Standing], i: int, who: list[dict], sheet: Sheet, waived: Waived, memory: Memory) -> list[dict]:
     """Ease piece `i` out for good where it fails at rest; return the line of the plan, if it helps."""
     s = standing[i]
-    failing = [(w, c, p) for w, c, p in failing_under(i, who, sheet, waived) if not p.rotations]
+    failing = [(w, c, p) for w, c, p in failing_under(s.name, who, sheet, waived) if not p.rotations]
     if not failing or s.piece.skin is None:
         return []
     over, outer = tuple(t.worn_sha for t in standing[:i]), tuple(t.worn_sha for t in standing[i + 1 :])
@@ -170,25 +172,26 @@ def _ease_out(standing: list[Standing], i: int, who: list[dict], sheet: Sheet, w
     return [line_of(s, "Ease out at rest", len(failing), areas, 1000 * max(r["greatest_move"] for r in report))]
 
 
-def _hide(standing: list[Standing], who: list[dict], sheet: Sheet, waived: Waived, memory: Memory) -> dict | None:
-    """Hide skin under the innermost piece where it still shows after all else; return the line of the plan, if that helps."""
-    s = standing[0]
-    failing = failing_under(0, who, sheet, waived)
+def _hide(standing: list[Standing], i: int, who: list[dict], sheet: Sheet, waived: Waived, memory: Memory) -> dict | None:
+    """Hide skin under piece `i` where it still shows through it after all else; return the line of the plan, if that helps."""
+    s = standing[i]
+    failing = failing_under(s.name, who, sheet, waived, SKIN_NAME)
     if not failing:
         return None
     wearers, fails = {w["id"]: w for w in who}, {(w["id"], column) for w, column, _ in failing}
     every = tuple(asked_cell(wearers[w], m.pose) for (w, column), m in sheet.items() if (w, column) not in fails)
-    made = tried(s, Hide(cells=every, outer=tuple(t.worn_sha for t in standing[1:])), standing, memory)
+    over, outer = tuple(t.worn_sha for t in standing[:i]), tuple(t.worn_sha for t in standing[i + 1 :])
+    made = tried(s, Hide(cells=every, over=over, outer=outer), standing, memory)
     if made.piece.hidden is None:
         return None
     areas = []
     for w, column, pose in failing:
-        then = dressed_in([made, *standing[1:]], w).measure(pose, look_for_holes=True).figures
+        then = dressed_in([*standing[:i], made, *standing[i + 1 :]], w).measure(pose, look_for_holes=True).figures
         now = sheet[w["id"], column].figures
         areas.append((now["area_cm2"], then["area_cm2"] + then["holes_cm2"]))
     if sum(a for _, a in areas) >= sum(b for b, _ in areas) - 0.05:
         return None
-    standing[0] = made
+    standing[i] = made
     return line_of(s, f"Hide {len(made.piece.hidden):,} faces of skin no one can see", len(failing), areas, 0.0)
 
 

@@ -36,16 +36,17 @@ def explain_wearer(trial: int, wearer: int, pieces: list[list[str]]) -> None:
     worn, shape = {name: piece_at(sha) for name, sha in pieces}, shape_values(body, who["shape"])
     for cell in cells:
         told = []
-        for pair, figures in enumerate(cell["figures"]["pairs"]):
+        for figures in cell["figures"]["pairs"]:
             if figures["area_cm2"] <= 1e4 * CLEAN_AREA:
                 continue
             try:
-                causes = main_causes(Case(worn, body, shape, _pose(cell), pair), refits.get(pieces[pair][1]))
+                case = Case.of(worn, body, shape, _pose(cell), figures["over"], figures["under"])
+                causes = main_causes(case, refits.get(dict(pieces)[figures["over"]]))
             except Exception as error:  # one cell that cannot be explained must not keep the others waiting
                 if not isinstance(error, HeronError):
                     log.exception("explaining failed", trial=trial, wearer=wearer, pose=cell["pose"])
                 continue
-            told += [{"over": figures["over"], "kind": c.kind, "words": c.words} for c in causes]
+            told += [{"over": figures["over"], "under": figures["under"], "kind": c.kind, "words": c.words} for c in causes]
         with transaction() as connection:
             run(connection, "tell_causes", trial=trial, wearer=wearer, pose=cell["pose"], causes=Jsonb(told))
             tell(connection, "trial", trial=trial)

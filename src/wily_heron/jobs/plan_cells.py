@@ -35,7 +35,7 @@ def measure_sheet(standing: list[Standing], who: list[dict], columns: list[str],
                   tick: Callable[[], None]) -> Sheet:
     """Measure every cell that is not known: from before the plan was stopped, or from a sheet."""
     out: Sheet = {}
-    pieces = [[s.row["name"], s.worn_sha] for s in standing]
+    pieces = [[s.name, s.worn_sha] for s in standing]
     for w in who:
         dressed: Dressed | None = None
         for column in columns:
@@ -52,14 +52,18 @@ def measure_sheet(standing: list[Standing], who: list[dict], columns: list[str],
 def dressed_in(standing: list[Standing], wearer: dict) -> Dressed:
     """Return a wearer of the cast with the rail on."""
     body = body_for(wearer["body_sha"], wearer["shape"])
-    return Dressed(shaped(body, shape_values(body, wearer["shape"])), {s.row["name"]: s.worn for s in standing})
+    return Dressed(shaped(body, shape_values(body, wearer["shape"])), {s.name: s.worn for s in standing})
 
 
-def failing_under(i: int, who: list[dict], sheet: Sheet, waived: Waived) -> list[tuple[dict, str, Pose]]:
-    """The cells (wearer, column, pose) that do not hold and in which what lies under piece `i` shows, but for those left as they are."""
-    wearers = {w["id"]: w for w in who}
-    pairs = [(wearers[w], column, m.pose, m.figures["pairs"][i]) for (w, column), m in sheet.items() if not m.figures["holds"]]
-    return [(w, c, p) for w, c, p, pair in pairs if pair["area_cm2"] > 0.0 and not left_alone(pair, w["id"], c, waived)]
+def failing_under(piece: str, who: list[dict], sheet: Sheet, waived: Waived, under: str | None = None) -> list[tuple[dict, str, Pose]]:
+    """The cells (wearer, column, pose) that do not hold and in which what lies under a piece shows through it, whatever it is or the layer
+    named `under` alone, but for those left as they are."""
+    wearers, found = {w["id"]: w for w in who}, []
+    for (w, column), m in sheet.items():
+        shown = [p for p in m.figures["pairs"] if p["over"] == piece and p["area_cm2"] > 0.0 and under in (None, p["under"])]
+        if not m.figures["holds"] and any(not left_alone(p, w, column, waived) for p in shown):
+            found.append((wearers[w], column, m.pose))
+    return found
 
 
 def left_alone(pair: dict, wearer: int, pose: str, waived: Waived) -> bool:

@@ -9,6 +9,7 @@ from psycopg.types.json import Jsonb
 
 from ..core.piece.evaluate import Source, evaluate
 from ..core.piece.finished_piece import finished
+from ..core.piece.layer_names import layer_names
 from ..core.piece.recipe import Clear, Hide, Recipe
 from ..core.piece.state import Piece
 from ..store.arrays import piece_bytes
@@ -20,9 +21,10 @@ from ..store.pieces import piece_at
 
 @dataclass(frozen=True)
 class Standing:
-    """A piece as planned so far: its row and recipe, what its steps come to and, finished, what is worn, with the address of each."""
+    """A piece as planned so far: its row, its name among the layers, its recipe, what its steps come to and, finished, what is worn, with the address of each."""
 
     row: dict[str, Any]
+    name: str
     recipe: Recipe
     piece: Piece
     sha: str
@@ -61,10 +63,12 @@ class Memory:
             raise Stopped
 
 
-def standing_on(row: dict[str, Any]) -> Standing:
-    """Return a piece of the rail as it stands."""
-    sha, worn = row["geometry_sha"], row["worn_sha"]
-    return Standing(row, Recipe.model_validate(row["recipe"]), piece_at(sha), sha, piece_at(worn), worn)
+def standing_on(rows: list[dict[str, Any]]) -> list[Standing]:
+    """Return the pieces of a rail as they stand, from the skin out."""
+    rows = sorted(rows, key=lambda row: row["rail"])
+    return [Standing(row, name, Recipe.model_validate(row["recipe"]), piece_at(row["geometry_sha"]), row["geometry_sha"],
+                     piece_at(row["worn_sha"]), row["worn_sha"])
+            for row, name in zip(rows, layer_names(row["name"] for row in rows), strict=True)]
 
 
 def tried(s: Standing, step: Clear | Hide, rail: list[Standing], memory: Memory) -> Standing:
@@ -75,7 +79,7 @@ def tried(s: Standing, step: Clear | Hide, rail: list[Standing], memory: Memory)
     known = memory.known(key)
     if known is None:
         known = memory.keep(key, _made(s, recipe, {sha: piece for t in rail for sha, piece in ((t.sha, t.piece), (t.worn_sha, t.worn))}))
-    return Standing(s.row, recipe, piece_at(known["sha"]), known["sha"], piece_at(known["worn"]), known["worn"], True)
+    return Standing(s.row, s.name, recipe, piece_at(known["sha"]), known["sha"], piece_at(known["worn"]), known["worn"], True)
 
 
 def _made(s: Standing, recipe: Recipe, here: dict[str, Piece]) -> dict[str, str]:

@@ -47,13 +47,13 @@ def clear_sheet_together(standing: list[Standing], who: list[dict], after: Sheet
         after = measure(standing, who, None)
         if all(m.figures["holds"] for m in after.values()):
             break
-    return after, [_line(s, i, cells, begin, after) for i, (s, cells) in enumerate(zip(standing, done.values(), strict=True)) if cells]
+    return after, [_line(s, cells, begin, after) for s, cells in zip(standing, done.values(), strict=True) if cells]
 
 
 def _worst(standing: list[Standing], who: list[dict], sheet: Sheet, waived: Waived,
            asked: set[tuple[int, str]]) -> tuple[dict, str, Pose] | None:
     """Return the failing cell in a pose that shows most and has not been asked."""
-    cells = {(w["id"], c): (w, c, p) for i in range(len(standing)) for w, c, p in failing_under(i, who, sheet, waived)
+    cells = {(w["id"], c): (w, c, p) for s in standing for w, c, p in failing_under(s.name, who, sheet, waived)
              if p.rotations and (w["id"], c) not in asked}
     return cells[max(cells, key=lambda k: sheet[k].figures["area_cm2"])] if cells else None
 
@@ -76,8 +76,9 @@ def _tried_in(standing: list[Standing], wearer: dict, pose: Pose, memory: Memory
     return new, moves
 
 
-def _line(s: Standing, place: int, cells: dict[tuple[int, str], tuple[str, float]], before: Sheet, after: Sheet) -> dict:
+def _line(s: Standing, cells: dict[tuple[int, str], tuple[str, float]], before: Sheet, after: Sheet) -> dict:
     named = list(dict.fromkeys(label.lower() for label, _ in cells.values()))
     words = f"Clear with the outfit in {', '.join(named)}" if len(named) < 4 else f"Clear with the outfit in {len(named)} poses"
-    areas = [(before[k].figures["pairs"][place]["area_cm2"], after[k].figures["pairs"][place]["area_cm2"]) for k in cells]
+    shown = lambda sheet, k: sum(p["area_cm2"] for p in sheet[k].figures["pairs"] if p["over"] == s.name)  # noqa: E731
+    areas = [(shown(before, k), shown(after, k)) for k in cells]
     return line_of(s, words, len(cells), areas, 1000 * max(move for _, move in cells.values()))

@@ -36,7 +36,7 @@ def measure(cell: CellIn) -> Response:
     dressed, lock = dressed_for(cell.body, cell.shape, pieces)
     with lock:
         result = dressed.measure(pose, look_for_holes=True, shots=shots_in(shots, cell.wearer, cell.pose))
-        arrays = {"stands_out": result.layers[0].found.depth.astype("<f4"), "hole_faces": result.hole_faces.astype("<i4")}
+        arrays = {"stands_out": result.stands_out().astype("<f4"), "hole_faces": result.hole_faces.astype("<i4")}
         for i, layer in enumerate(result.layers):
             arrays[f"clearance:{layer.name}"] = dressed.clearance_map(i, result)
     return Response(array_frame(arrays, {"figures": result.figures}), media_type="application/octet-stream")

@@ -68,7 +68,7 @@ def _case(asked: ExplainIn) -> tuple[Case, Trying, Refit | None]:
     pieces = {name: piece_at(sha) for name, sha in rows}
     if asked.over not in pieces:
         raise InputError(what=f"{asked.over} is not worn here", where="explaining", todo="Choose a piece of this wearer's rail.")
-    case = Case(pieces, body, shape, pose, list(pieces).index(asked.over))
+    case = Case.of(pieces, body, shape, pose, asked.over, asked.under)
     with transaction() as connection:
         refit = refit_of(connection, production, next(r for r in every if r["geometry_sha"] == dict(rows)[asked.over]))
     near = [(shape, REST), *((shape, p) for p in poses if p.name != pose.name)][:_POSES_BESIDE]

@@ -9,6 +9,10 @@ from ..mesh.edges import unique_edges
 
 _BAND = 0.025
 """The weights of a leg at a height are its skin's mean within about this height (metres)."""
+_SEAM = 0.07
+"""The crotch of trousers hangs so much lower (metres) than the body's at the most: that of the film's stock 2 to 4 cm."""
+_FEW = 20
+"""Fewer vertices than this below that say nothing."""
 _LEG = ("hip", "hip_twist", "knee", "talocrural", "metatarsophalangeal")
 
 
@@ -16,7 +20,15 @@ def skirt(points: np.ndarray, triangles: np.ndarray, wearer: Wearer) -> np.ndarr
     """Return `(n,) bool`: the vertices below the crotch of cloth that goes round both legs at once; trousers have none."""
     if len(wearer.skeleton.some(f"{side}{joint}" for side in ("l_", "r_") for joint in ("hip", "knee", "talocrural"))) < 6:
         return np.zeros(len(points), bool)
-    below = points[:, 1] < crotch(wearer) - 0.01
+    top = crotch(wearer)
+    below, low = points[:, 1] < top - 0.01, points[:, 1] < top - _SEAM
+    if low.sum() > _FEW and not _round_both(points, triangles, low).any():
+        return np.zeros(len(points), bool)
+    return _round_both(points, triangles, below)
+
+
+def _round_both(points: np.ndarray, triangles: np.ndarray, below: np.ndarray) -> np.ndarray:
+    """Return `(n,) bool`: the vertices of those connected parts of what is `below` (n,) that go about both legs."""
     edges, _ = unique_edges(triangles)
     edges = edges[below[edges].all(axis=1)]
     if not len(edges):

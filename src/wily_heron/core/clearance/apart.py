@@ -10,9 +10,11 @@ from ..mesh.topology import topology_of
 from ..piece.pose_fix import lessened, with_fix
 from ..piece.state import Piece
 from ..space.crossings import OwnCrossings
+from ..space.tree import TriangleTree
 from ..space.tree_memo import tree_on
 from .cell import CellResult
 from .hung import Hanging
+from .key import SKIN
 from .outfit_ways import Here, Worn
 
 _SHARES = (0.95, 0.9, 0.8, 0.6, 0.6, 0.6, 0.6, 0.0, 0.0, 0.0)
@@ -22,14 +24,13 @@ _SHARES = (0.95, 0.9, 0.8, 0.6, 0.6, 0.6, 0.6, 0.0, 0.0, 0.0)
 def off_themselves(here: Here, worn: Worn, cell: CellResult, pieces: Mapping[str, Piece], start: CellResult, fallen: set[str]) -> Worn:
     """Return the outfit as it is worn in a measured cell, with what goes through itself more than it did in `pieces` moved less far about
     there, smoothed out where it has `fallen`; if the cell holds then, or shows no more."""
-    made, below = dict(worn), None
+    made = dict(worn)
     for i, (name, was, now) in enumerate(zip(worn, start.layers, cell.layers, strict=True)):
-        piece, below = worn[name], worn[cell.layers[i - 1].name] if i else None
+        piece = worn[name]
         if piece is pieces[name] or not _more(was.points, now.points, piece.mesh.triangles):
             continue
         if name in fallen:
-            floor = tree_on(cell.layers[i - 1].points, below.mesh.triangles) if below else tree_on(cell.body_points, here.body.triangles)
-            move = Hanging(piece, here.wearer, here.pose).opened(was.points, floor)
+            move = Hanging(piece, here.wearer, here.pose).opened(was.points, _floor(here, worn, cell, i))
             made[name] = with_fix(piece, here.body, here.pose, move, here.pose.label)
         else:
             made[name] = lessened(piece, pieces[name], here.body, here.pose, apart(was.points, now.points, piece.mesh.triangles))
@@ -37,6 +38,17 @@ def off_themselves(here: Here, worn: Worn, cell: CellResult, pieces: Mapping[str
         return worn
     after = here.measured(made)[1].figures
     return made if after["holds"] or after["area_cm2"] <= cell.figures["area_cm2"] else worn
+
+
+def _floor(here: Here, worn: Worn, cell: CellResult, place: int) -> TriangleTree:
+    """Return one tree of all that lies under the piece at `place`, the skin if nothing else does."""
+    under = [pair.key.under for pair in cell.over(place)] or [SKIN]
+    faces = {SKIN: here.body.triangles} | {i: piece.mesh.triangles for i, piece in enumerate(worn.values())}
+    if len(under) == 1:
+        return tree_on(cell.points_of(under[0]), faces[under[0]])
+    points = [np.asarray(cell.points_of(i), np.float64) for i in under]
+    begin = np.cumsum([0, *map(len, points)])
+    return TriangleTree(np.concatenate(points), np.concatenate([faces[i] + at for i, at in zip(under, begin, strict=False)]))
 
 
 def _more(start: np.ndarray, end: np.ndarray, triangles: np.ndarray) -> bool:

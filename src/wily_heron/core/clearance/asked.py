@@ -3,10 +3,11 @@
 from collections.abc import Callable
 
 import numpy as np
+from scipy.ndimage import maximum_filter
 
 from ..mesh.corners import any_corner
 from ..space.tree import TriangleTree
-from .cover import AGREE, UNDER, Cover
+from .cover import AGREE, BORDER, UNDER, Cover
 from .recall import Asking, Recall
 from .samples import FINE, FINEST, SPLIT, inside, on_faces
 from .stand_kernels import stand_kernel
@@ -15,6 +16,8 @@ _LEAST = 1e-4
 """Less than a tenth of a millimetre is not a poke-through."""
 _CLOSELY = 160
 """No more faces than this are asked at sixty-four points."""
+_CELL = 0.04
+"""The side (metres) of the grid on which what lay near at rest is looked up."""
 _STRAY = 0.12
 """Only cloth that lay within this of a point at rest (metres) can be shown through by it: a hand on a skirt is no fault."""
 
@@ -35,18 +38,52 @@ def stand_out(points: np.ndarray, facing: np.ndarray, spot: np.ndarray, tree: Tr
     return stand, gap, np.maximum(near.triangle, 0)
 
 
-def cut(under_tree: TriangleTree, over_tree: TriangleTree, cover: Cover, recall: Recall | None = None) -> np.ndarray:
+def still_under(points: np.ndarray, facing: np.ndarray, stand: np.ndarray, spot: np.ndarray, tree: TriangleTree,
+                cover: Cover) -> np.ndarray:
+    """Return `(q,) bool`: which points (q, 3) that `stand` out of cloth lie under it all the same, by cloth over them that lay by their
+    `spot` at rest: where parts of a piece run through one another, as the thumb of a mitten through its side, what is in the one is outside
+    the other."""
+    out, ask = np.zeros(len(points), bool), np.flatnonzero(stand > 0)
+    far, hit = tree.first_hits(points[ask] + 1e-6 * facing[ask], facing[ask], UNDER)
+    met = np.maximum(hit, 0)
+    inner = (hit >= 0) & (cover.outward * np.sum(tree.normals[met] * facing[ask], axis=1) > AGREE)
+    lay = cover.rest[tree.triangles[met]].mean(axis=1)
+    out[ask] = inner & (np.linalg.norm(lay - spot[ask], axis=1) < BORDER)
+    return out
+
+
+def cut(under_tree: TriangleTree, over_tree: TriangleTree, cover: Cover, recall: Recall | None = None,
+        active: np.ndarray | None = None) -> np.ndarray:
     """Return which faces (t,) of the under-layer the over-layer goes through: edges of the one through faces of the other, both ways. What
-    comes through between the corners of a face comes through there."""
-    if recall:
+    comes through between the corners of a face comes through there. Only faces with a corner among the vertices `active` (n,) are asked."""
+    sides = np.arange(len(cover.sides))
+    if active is not None:
+        sides = np.flatnonzero(active[cover.sides[:, 0]] | active[cover.sides[:, 1]])
+        near = near_at_rest(cover, active)
+        edges = cover.edges[near[cover.edges[:, 0]] | near[cover.edges[:, 1]]]
+        inner, outer = over_tree.through(under_tree.points, cover.sides[sides]), under_tree.through(over_tree.points, edges)
+    elif recall:
         inner, outer = recall.crossings(under_tree, cover)
     else:
         inner, outer = over_tree.through(under_tree.points, cover.sides), under_tree.through(over_tree.points, cover.edges)
     through, out = np.zeros(len(cover.sides), bool), np.zeros(len(under_tree.triangles), bool)
-    through[inner[:, 0]] = True
+    through[sides[inner[:, 0]]] = True
     out[outer[:, 1]] = True
     out[cover.whole[any_corner(through, cover.side_of)]] = True
-    return out
+    return out if active is None else out & any_corner(active, under_tree.triangles)
+
+
+def near_at_rest(cover: Cover, active: np.ndarray) -> np.ndarray:
+    """Return `(m,) bool`: a superset of the over-layer's vertices by which an under-layer's vertices `active` (n,) can be shown through: those
+    that lay within 12 cm of their spots at rest, on a coarse grid."""
+    spots, rest = cover.spot[active & cover.covered], cover.rest
+    if not len(spots):
+        return np.zeros(len(rest), bool)
+    low = np.minimum(spots.min(axis=0), rest.min(axis=0))
+    cells = lambda p: ((p - low) / _CELL).astype(np.int64)  # noqa: E731
+    grid = np.zeros(np.maximum(cells(spots).max(axis=0), cells(rest).max(axis=0)) + 1, bool)
+    grid[tuple(cells(spots).T)] = True
+    return maximum_filter(grid, size=2 * int(np.ceil(_STRAY / _CELL)) + 1, mode="constant")[tuple(cells(rest).T)]
 
 
 def _shallowest(stand: np.ndarray, rim: np.ndarray) -> np.ndarray:
@@ -63,8 +100,9 @@ class Asked:
     """Points inside faces of an under-layer that stand out: of seven a face, of sixteen where the cloth comes through, of sixty-four at the
     rim of that."""
 
-    def __init__(self, under: np.ndarray, triangles: np.ndarray, tree: TriangleTree, cover: Cover, recall: Recall | None) -> None:
-        self.under, self.triangles, self.tree, self.cover, self._recall = under, triangles, tree, cover, recall
+    def __init__(self, under: np.ndarray, triangles: np.ndarray, tree: TriangleTree, cover: Cover, recall: Recall | None,
+                 active: np.ndarray | None = None) -> None:
+        self.under, self.triangles, self.tree, self.cover, self._recall, self._active = under, triangles, tree, cover, recall, active
         self.faces: list[np.ndarray] = []
         self._out: list[tuple[np.ndarray, ...]] = []
 
@@ -77,36 +115,41 @@ class Asked:
 
     def part(self) -> None:
         """Ask the faces that are covered in part, where they are."""
-        cover, stand = self.cover, np.zeros(len(FINE) * len(self.cover.part))
-        points, facing = on_faces(self.under, self.triangles[cover.part], FINE)
-        ask = np.flatnonzero(cover.part_covered)
-        stand[ask] = stand_out(points[ask], facing[ask], cover.part_spot.reshape(-1, 3)[ask], self.tree, cover)[0]
-        self._take(cover.part, points, facing, stand.reshape(-1, len(FINE)), np.ones(len(cover.part), bool))
+        cover = self.cover
+        here = slice(None) if self._active is None else any_corner(self._active, self.triangles[cover.part])
+        faces, spots = cover.part[here], cover.part_spot[here].reshape(-1, 3)
+        points, facing = on_faces(self.under, self.triangles[faces], FINE)
+        ask, stand = np.flatnonzero(cover.part_covered[here]), np.zeros(len(points))
+        stand[ask] = stand_out(points[ask], facing[ask], spots[ask], self.tree, cover)[0]
+        self._take(faces, points, facing, stand.reshape(-1, len(FINE)), spots, np.ones(len(faces), bool))
 
     def out(self) -> tuple[np.ndarray, ...]:
         """Return the faces (t,) asked, and of each point that stands out its place (q, 3), facing, how far, its face among these, its share
         of that."""
-        return np.concatenate(self.faces), *(np.concatenate(each) for each in zip(*self._out, strict=True))
+        points, facing, stand, of, share, spot = (np.concatenate(each) for each in zip(*self._out, strict=True))
+        out = ~still_under(points, facing, stand, spot, self.tree, self.cover)
+        return np.concatenate(self.faces), points[out], facing[out], stand[out], of[out], share[out]
 
     def _look(self, name: str, faces: np.ndarray, where: np.ndarray, closer: Callable[[np.ndarray], np.ndarray]) -> np.ndarray:
         """Ask `faces` (t,) at the places `where` (s, 3) and take what they tell, but for those that are to be looked at `closer`, by how
         far they stand out (t, s) each: return these."""
         corners = self.triangles[faces]  # where skin is creased, the normals of its corners lean far from those of its faces
         points, facing = on_faces(self.under, corners, where)
-        stand, _, _ = stand_out(points, facing, inside(self.cover.spot[corners], where), self.tree, self.cover,
-                                  self._asking(name, faces, len(where)))
+        spots = inside(self.cover.spot[corners], where)
+        stand, _, _ = stand_out(points, facing, spots, self.tree, self.cover, self._asking(name, faces, len(where)))
         stand = stand.reshape(-1, len(where))
         again = closer(stand)
-        self._take(faces, points, facing, stand, ~again)
+        self._take(faces, points, facing, stand, spots, ~again)
         return faces[again]
 
     def _asking(self, name: str, faces: np.ndarray, each: int) -> Asking | None:
         return self._recall.asking(name, faces, self.triangles[faces], each) if self._recall else None
 
-    def _take(self, faces: np.ndarray, points: np.ndarray, facing: np.ndarray, stand: np.ndarray, taken: np.ndarray) -> None:
+    def _take(self, faces: np.ndarray, points: np.ndarray, facing: np.ndarray, stand: np.ndarray, spots: np.ndarray,
+              taken: np.ndarray) -> None:
         """Take what the points of the faces (t,) `taken` (t,) tell: those that stand out (t, s)."""
         each, begin = stand.shape[1], sum(len(f) for f in self.faces)
         out = np.flatnonzero((stand > 0) & taken[:, None])
         of = begin + (np.cumsum(taken) - 1)[out // each]
         self.faces.append(faces[taken])
-        self._out.append((points[out], facing[out], stand.ravel()[out], of, np.full(len(out), 1.0 / each)))
+        self._out.append((points[out], facing[out], stand.ravel()[out], of, np.full(len(out), 1.0 / each), spots[out]))

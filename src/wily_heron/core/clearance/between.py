@@ -3,17 +3,18 @@
 import numpy as np
 
 from .cell import CellResult, Dressed
+from .pair import Pair
 from .push import Between
 
 
-def between(dressed: Dressed, cell: CellResult, pair: int) -> Between:
-    """Return the two layers of a pair, counted from the skin out, as they lie in a measured cell."""
-    under = cell.body_points if pair == 0 else cell.layers[pair - 1].points
-    faces = dressed.wearer.body.triangles if pair == 0 else dressed.pieces[pair - 1].mesh.triangles
-    over = cell.layers[pair]
-    deepest = over.found.places[0].depth if over.found.places else 0.0
+def between(dressed: Dressed, cell: CellResult, pair: Pair, moved: np.ndarray | None = None, inner: bool = False) -> Between:
+    """Return the two layers of a pair as they lie in a measured cell, the outer one (or the `inner`) `moved` (n, 3) from there."""
+    under, over = cell.points_of(pair.key.under), cell.points_of(pair.key.over)
+    if moved is not None:
+        under, over = (under + moved, over) if inner else (under, over + moved)
+    places = pair.found.places
     shown = np.zeros(len(under), bool)
-    for place in over.found.places:
+    for place in places:
         shown[place.vertices] = True
-    cover = dressed.covers[pair]
-    return Between(under, faces, over.points, dressed.pieces[pair].mesh.triangles, cover.wider or cover, shown, deepest)
+    cover, deepest = pair.cover, places[0].depth if places else 0.0
+    return Between(under, dressed.faces_of(pair.key.under), over, dressed.faces_of(pair.key.over), cover.wider or cover, shown, deepest)

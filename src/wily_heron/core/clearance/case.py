@@ -1,38 +1,67 @@
 """One failing pair in one cell, and what is left of it when something is changed."""
 
 from collections.abc import Mapping
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 
 import numpy as np
 
+from ..errors import InputError
 from ..figure.body import Body, shaped
 from ..figure.pose import Pose
 from ..mesh.corners import ringed
+from ..piece.layer_names import SKIN_NAME
 from ..piece.state import Piece
 from .cell import CellResult, Dressed
+from .key import SKIN, Key
 from .layers import Layers
+from .pair import Pair
 
 
 @dataclass(frozen=True)
 class Case:
-    """An outfit (from the skin out, by name) on shape values (s,) in a pose, and the pair in question, counted from the skin out."""
+    """An outfit (from the skin out, by name) on shape values (s,) in a pose, and the pair of layers in question."""
 
     pieces: Mapping[str, Piece]
     body: Body
     shape: np.ndarray
     pose: Pose
-    pair: int
+    key: Key
     _kept: dict = field(default_factory=dict, compare=False)
+
+    @classmethod
+    def of(cls, pieces: Mapping[str, Piece], body: Body, shape: np.ndarray, pose: Pose, over: str, under: str | None = None) -> "Case":
+        """Return the case of the piece `over` in a cell: with the layer named `under` it, else with the one that shows most through it.
+
+        Raises `InputError` where nothing lies under it.
+        """
+        names, case = list(pieces), cls(pieces, body, shape, pose, Key(list(pieces).index(over), SKIN))
+        found = case.cell().over(names.index(over))
+        if under is not None:
+            found = [p for p in found if p.key.under == (SKIN if under == SKIN_NAME else names.index(under) if under in names else None)]
+        if not found:
+            raise InputError(what=f"{over} lies over {under or 'nothing'} nowhere" if under else f"nothing lies under {over} here",
+                             where="explaining", todo="Choose another pair of layers.")
+        return replace(case, key=max(found, key=lambda p: p.area_cm2).key)
+
+    @property
+    def pair(self) -> Pair:
+        """The pair as it is measured in the cell."""
+        return self.cell().pair(self.key)
 
     @property
     def over(self) -> str:
         """The name of the over-layer."""
-        return list(self.pieces)[self.pair]
+        return list(self.pieces)[self.key.over]
 
     @property
     def under(self) -> str | None:
         """The name of the under-layer; None for the skin."""
-        return list(self.pieces)[self.pair - 1] if self.pair else None
+        return None if self.key.under == SKIN else list(self.pieces)[self.key.under]
+
+    @property
+    def under_faces(self) -> np.ndarray:
+        """The triangles (m, 3) of the under-layer."""
+        return self.dressed().faces_of(self.key.under)
 
     def dressed(self) -> Dressed:
         """The wearer as it is dressed."""
@@ -49,7 +78,7 @@ class Case:
     @property
     def area(self) -> float:
         """What the pair shows (cm2)."""
-        return self.cell().figures["pairs"][self.pair]["area_cm2"]
+        return self.pair.area_cm2
 
     def layers(self, name: str, pieces: Mapping[str, Piece] | None = None) -> Layers:
         """What a piece of the outfit is worn between."""
@@ -60,21 +89,29 @@ class Case:
 
     def where(self) -> np.ndarray:
         """The under-layer's vertices (bool) within three rings of what shows."""
-        found = self.cell().layers[self.pair].found
-        triangles = self.body.triangles if self.pair == 0 else list(self.pieces.values())[self.pair - 1].mesh.triangles
+        found = self.pair.found
         here = np.zeros(len(found.depth), bool)
         for place in found.places:
             here[place.vertices] = True
-        return ringed(here, triangles, 3)
+        return ringed(here, self.under_faces, 3)
 
     def left(self, pieces: Mapping[str, Piece] | None = None, shape: np.ndarray | None = None, pose: Pose | None = None) -> float:
-        """Return how much of what shows here (cm2) still shows with something changed, at the same places of the under-layer."""
+        """Return how much of what shows here (cm2) still shows with something changed, at the same places of the under-layer.
+
+        Without the under-layer, or with the two so that they nowhere overlap, it is nothing.
+        """
         worn = self.pieces if pieces is None else pieces
+        if self.under is not None and self.under not in worn:
+            return 0.0
         if worn is self.pieces and shape is None:
             dressed = self.dressed()
         else:
             dressed = Dressed(shaped(self.body, self.shape if shape is None else shape), dict(worn))
-        found = dressed.measure(pose or self.pose).layers[list(worn).index(self.over)].found
+        names = list(worn)
+        key = Key(names.index(self.over), SKIN if self.under is None else names.index(self.under))
+        if key not in dressed.covers:
+            return 0.0
+        found = dressed.measure(pose or self.pose).pair(key).found
         here = self.where()
         if len(here) != len(found.depth):
             return 1e4 * found.area

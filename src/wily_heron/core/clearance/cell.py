@@ -1,54 +1,88 @@
 """One cell of the trial sheet: an outfit on one wearer in one pose, measured."""
 
 from collections.abc import Container, Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 
 import numpy as np
 
 from ..figure.body import Wearer
 from ..figure.pose import Pose, pose_matrices
 from ..figure.skinning import skin_points
+from ..mesh.corners import any_corner
+from ..mesh.normals import vertex_normals
+from ..piece.layer_names import SKIN_NAME
 from ..piece.state import Piece
 from ..piece.worn import at_rest, dressed_skin, worn_points
 from ..space.tree import Screen, TriangleTree
 from ..space.tree_memo import tree_on
-from .cover import UNDER, Cover
-from .cover_memo import cover_of
-from .find import Found, find
-from .recall import Recall
-from .regions import dominant_joint, region_name
-from .shots import Shot, seen_in
+from .cover import Cover
+from .cover_memo import RestLayer, cover_of
+from .figures import cell_figures, report_holes, report_shots
+from .find import find
+from .layer_order import between_of
+from .key import SKIN, Key
+from .pair import CLEAN_AREA, Pair, unmeasured
+from .recall import Recalls
+from .shots import Shot
 from .skin_holes import cloth_holes, holes
 
-CLEAN_AREA = 1e-5
-"""A cell with at most 0.1 cm2 of visible poke-through holds."""
-EVERY = slice(None)
+__all__ = ["CLEAN_AREA", "SKIN", "CellResult", "Dressed", "Key", "Layer", "Pair"]
 _NO_FACES = np.zeros(0, np.int32)
 
 
 @dataclass(frozen=True)
 class Layer:
-    """One over-layer in a cell: its name, posed points (n, 3), tree, and what the pair with the layer under it shows."""
+    """One piece in a cell: its name, posed points (n, 3), and tree."""
 
     name: str
     points: np.ndarray
     tree: TriangleTree
-    found: Found
 
 
 @dataclass(frozen=True)
 class CellResult:
-    """A measured cell: posed body points, the layers from the innermost out, the figures in plain types, and the faces of the skin that
-    are left out and can be missed."""
+    """A measured cell: posed body points, the layers from the innermost out, every pair of layers of which one lies over the other
+    anywhere, the figures in plain types, and the faces of the skin that are left out and can be missed."""
 
     body_points: np.ndarray
     layers: tuple[Layer, ...]
+    pairs: tuple[Pair, ...]
     figures: dict
-    hole_faces: np.ndarray
+    hole_faces: np.ndarray = field(default_factory=lambda: _NO_FACES)
+
+    def pair(self, key: Key) -> Pair:
+        """Return the pair of two layers, by their places. Raises `KeyError` where the one nowhere lies over the other."""
+        for pair in self.pairs:
+            if pair.key == key:
+                return pair
+        raise KeyError(key)
+
+    def over(self, place: int) -> list[Pair]:
+        """Return the pairs in which the piece at `place` is the outer layer: what lies under it, the nearest first."""
+        return [pair for pair in self.pairs if pair.key.over == place]
+
+    def under(self, place: int) -> list[Pair]:
+        """Return the pairs in which the layer at `place` is the inner one: what lies over it, the innermost first."""
+        return [pair for pair in self.pairs if pair.key.under == place]
+
+    def points_of(self, place: int) -> np.ndarray:
+        """Return the posed points (n, 3) of the layer at `place`, the skin at -1."""
+        return self.body_points if place == SKIN else self.layers[place].points
+
+    def stands_out(self, place: int = SKIN) -> np.ndarray:
+        """Return how far (n,) each vertex of the layer at `place` stands out of whatever lies over it, in metres."""
+        depth = np.zeros(len(self.points_of(place)))
+        for pair in self.under(place):
+            np.maximum(depth, pair.found.depth, out=depth)
+        return depth
 
 
 class Dressed:
-    """A wearer with pieces on, innermost first: what can be kept between cells of the same wearer is kept here."""
+    """A wearer with pieces on, innermost first: what can be kept between cells of the same wearer is kept here.
+
+    Every layer is measured against every layer that lies over it anywhere, whatever stands between them on the rail (`covers`). Where a
+    third layer does, and the inner one lies beneath it in the cell, the outer one need not be asked: what is beneath the third is not seen.
+    """
 
     def __init__(self, wearer: Wearer, pieces: dict[str, Piece]) -> None:
         self.wearer = wearer
@@ -65,12 +99,29 @@ class Dressed:
                             for t, rest, p in zip(self._trees, self.rest, self.pieces, strict=True)]
         self._worn: tuple[Pose, tuple[np.ndarray, list[np.ndarray]]] | None = None
         self._at: dict[int, np.ndarray] = {}
-        self._screens: dict[tuple, Screen] = {}
-        self.covers: list[Cover] = []
-        under, triangles = wearer.points, self.skin_faces
-        for rest, piece in zip(self.rest, self.pieces, strict=True):
-            self.covers.append(cover_of(under, triangles, rest, piece.mesh.triangles))
-            under, triangles = rest, piece.shown
+        self._screens: dict[tuple[int, ...] | None, Screen] = {}
+        self._normals: dict[int, tuple[np.ndarray, np.ndarray]] = {}
+        self._beneath: dict[Key, tuple[np.ndarray, np.ndarray, np.ndarray]] = {}
+        self.covers = self._covers()
+        whole = {place for place, piece in enumerate(self.pieces) if piece.left_out is None}
+        self._between = between_of(self.covers, whole)
+
+    def _covers(self) -> dict[Key, Cover]:
+        """Return what of each layer belongs under which: by outer piece from the innermost out, and of each the nearest under it first."""
+        inner = [RestLayer(self.wearer.points, self.skin_faces),
+                 *(RestLayer(rest, p.shown) for rest, p in zip(self.rest, self.pieces, strict=True))]
+        found: dict[Key, Cover] = {}
+        for over, (rest, piece) in enumerate(zip(self.rest, self.pieces, strict=True)):
+            outer = inner[over + 1] if piece.left_out is None else RestLayer(rest, piece.mesh.triangles)
+            for under in range(over - 1, SKIN - 1, -1):
+                cover = cover_of(inner[under + 1], outer)
+                if cover is not None:
+                    found[Key(over, under)] = cover
+        return found
+
+    def faces_of(self, place: int) -> np.ndarray:
+        """Return the triangles (m, 3) of the layer at `place`, the skin's at -1."""
+        return self.wearer.body.triangles if place == SKIN else self.pieces[place].mesh.triangles
 
     @property
     def blockers(self) -> list[TriangleTree]:
@@ -78,34 +129,69 @@ class Dressed:
         return [self._skin_tree, *self._seen_trees]
 
     def measure(self, pose: Pose, moved: Mapping[int, np.ndarray] | None = None, look_for_holes: bool = False,
-                skin: np.ndarray | None = None, shots: Sequence[Shot] | None = None, recall: Sequence[Recall] = (),
-                only: Container[int] | None = None, glance: bool = False, hiding: slice = EVERY) -> CellResult:
-        """Return the cell in `pose`: every neighbouring pair of layers, skin included. A piece not yet bound stays at rest.
+                skin: np.ndarray | None = None, shots: Sequence[Shot] | None = None, recall: Recalls | None = None,
+                only: Container[Key] | None = None, glance: bool = False, hiding: tuple[int, ...] | None = None) -> CellResult:
+        """Return the cell in `pose`: every pair of layers, skin included, of which one lies over the other anywhere. A piece not yet bound
+        stays at rest.
 
         `moved` puts layers, by their place from the skin out, at points (n, 3) other than where they are worn, `skin` the skin. Skin that
         pieces hide is not there; `look_for_holes` asks as well whether its lack can be seen, at a third of a second. With `shots`, the
-        figures tell as well what each of them sees of what shows. `recall`, one a pair, remembers from one measurement of the cell to the
-        next; at a `glance`, what of a fold could not be seen then is taken to be hidden still. Only the layers `hiding`, skin first, hide
-        anything. Pairs other than `only`, counted from the skin out, are not asked, and told as if they held.
+        figures tell as well what each of them sees of what shows. `recall` remembers from one measurement of the cell to the next; at a
+        `glance`, what of a fold could not be seen then is taken to be hidden still. Only the layers `hiding`, by place, hide
+        anything. Pairs other than `only` are not asked, and told as if they held.
         """
         instead, (body, posed) = moved or {}, self._posed(pose)
         body, posed = body if skin is None else skin, [instead.get(i, points) for i, points in enumerate(posed)]
         for tree, points in zip((self._skin_tree, *self._trees, *self._seen_trees), (body, *posed, *posed), strict=True):
             self._put(tree, points)
-        blockers, layers, screen = self.blockers, [], self._screen(hiding)
-        for i, name in enumerate(self.names):
-            if only is None or i in only:
-                found = find(blockers[i], self._trees[i], self.covers[i], screen, recall[i] if recall else None, glance)
+        layers = tuple(Layer(name, posed[i], self._trees[i]) for i, name in enumerate(self.names))
+        screen, pairs = self._screen(hiding), []
+        for key, cover in self.covers.items():
+            if only is None or key in only:
+                pairs.append(self._pair(key, cover, screen, recall, glance))
             else:
-                found = Found((), np.zeros(len(blockers[i].points)), UNDER)
-            layers.append(Layer(name, posed[i], self._trees[i], found))
-        figures = self._figures(layers)
+                pairs.append(unmeasured(key, cover, len(self.blockers[key.under + 1].points)))
+        figures = cell_figures(pairs, self.names, self.pieces, self.wearer)
+        blockers = self.blockers
         open_ = self._holes(body, posed, blockers) if look_for_holes else {}
         if open_:
-            _tell_holes(figures, open_)
+            report_holes(figures, open_)
         if shots is not None:
-            _tell_shots(figures, layers, shots, blockers)
-        return CellResult(body, tuple(layers), figures, open_["Skin"][1] if "Skin" in open_ else _NO_FACES)
+            report_shots(figures, pairs, shots, blockers)
+        return CellResult(body, layers, tuple(pairs), figures, open_[SKIN_NAME][1] if SKIN_NAME in open_ else _NO_FACES)
+
+    def _pair(self, key: Key, cover: Cover, screen: Screen, recall: Recalls | None, glance: bool) -> Pair:
+        """Return what one pair shows: of its inner layer all that does not lie beneath another layer between the two."""
+        under, over = self.blockers[key.under + 1], self._trees[key.over]
+        active: np.ndarray | None = np.ones(len(under.points), bool)
+        for third in self._between[key]:
+            active &= ~self._lies_beneath(Key(third, key.under), screen)
+        if active.all():
+            active = None
+        elif not (any_corner(active, under.triangles[cover.part]).any() or (active & cover.covered).any()):
+            return unmeasured(key, cover, len(under.points), measured=True)
+        remembered = recall[key] if recall is not None else None
+        found = find(under, over, cover, screen, remembered, glance, active, self._normal(key.under, under))
+        assert found.beneath is not None
+        self._beneath[key] = under.points, over.points, found.beneath
+        return Pair(key, cover, found)
+
+    def _lies_beneath(self, key: Key, screen: Screen) -> np.ndarray:
+        """Return which vertices (n,) of the inner layer of a pair lie beneath the outer one, as they were found where both are now."""
+        under, over = self.blockers[key.under + 1], self._trees[key.over]
+        if key in self._beneath:
+            was_under, was_over, beneath = self._beneath[key]
+            if was_under is under.points and was_over is over.points:
+                return beneath
+        found = self._pair(key, self.covers[key], screen, None, True).found
+        assert found.beneath is not None
+        return found.beneath
+
+    def _normal(self, place: int, tree: TriangleTree) -> np.ndarray:
+        """Return the unit vertex normals (n, 3) of a layer where it is now."""
+        if place not in self._normals or self._normals[place][0] is not tree.points:
+            self._normals[place] = tree.points, vertex_normals(tree.points, tree.triangles)
+        return self._normals[place][1]
 
     def clearance_map(self, layer: int, cell: CellResult) -> np.ndarray:
         """Return `(n,) float32` signed clearance in metres of a layer's vertices over the skin, in a measured cell."""
@@ -121,12 +207,12 @@ class Dressed:
             self._worn = pose, (body, [worn_points(p, self.wearer, pose, matrices) for p in self.pieces])
         return self._worn[1]
 
-    def _screen(self, hiding: slice) -> Screen:
+    def _screen(self, hiding: tuple[int, ...] | None) -> Screen:
         """Return what is hidden by the layers `hiding`, kept from one cell to the next."""
-        which = hiding.start, hiding.stop
-        if which not in self._screens:
-            self._screens[which] = Screen(self.blockers[hiding])
-        return self._screens[which]
+        if hiding not in self._screens:
+            every = self.blockers
+            self._screens[hiding] = Screen(every if hiding is None else [every[place + 1] for place in hiding])
+        return self._screens[hiding]
 
     def _put(self, tree: TriangleTree, points: np.ndarray) -> None:
         """Refit a tree to an array of points, if it is not there already."""
@@ -138,70 +224,8 @@ class Dressed:
         """Return what is left out and can be missed, by layer: its area (m2) and its faces."""
         found: dict[str, tuple[float, np.ndarray]] = {}
         if len(self.hidden):
-            found["Skin"] = holes(body, self.wearer.body.triangles, self.hidden, blockers[1:])
+            found[SKIN_NAME] = holes(body, self.wearer.body.triangles, self.hidden, blockers[1:])
         for name, piece, points in zip(self.names, self.pieces, posed, strict=True):
             if piece.left_out is not None:
                 found[name] = cloth_holes(points, piece.mesh.triangles, piece.left_out, blockers)
         return {name: told for name, told in found.items() if told[0] > 0}
-
-    def _figures(self, layers: list[Layer]) -> dict:
-        pairs, under = [], "Skin"
-        for i, layer in enumerate(layers):
-            skin = self.wearer.body.skin if i == 0 else self.pieces[i - 1].skin
-            riders = None if i == 0 else self.pieces[i - 1].riders
-            places = []
-            for k, place in enumerate(layer.found.places):
-                name = under if skin is None else region_name(self.wearer.skeleton.names[dominant_joint(skin, place.vertices, riders)])
-                places.append(
-                    {
-                        "name": name,
-                        "depth_mm": round(1000 * place.depth, 2),
-                        "area_cm2": round(1e4 * place.area, 3),
-                        "centre": [round(float(x), 4) for x in place.centre],
-                        "seen_along": [round(float(x), 3) for x in layer.found.seen.best_view(k)],
-                    }
-                )
-            pairs.append(
-                {
-                    "over": layer.name,
-                    "under": under,
-                    "clearance_mm": round(1000 * layer.found.least, 2),
-                    "area_cm2": round(1e4 * layer.found.area, 3),
-                    "pinched_cm2": round(1e4 * layer.found.pinched, 3),
-                    "places": places,
-                }
-            )
-            under = layer.name
-        area = sum(p["area_cm2"] for p in pairs)
-        return {
-            "clearance_mm": min((p["clearance_mm"] for p in pairs), default=40.0),
-            "area_cm2": round(area, 3),
-            "places": sum(len(p["places"]) for p in pairs),
-            "holds": area <= 1e4 * CLEAN_AREA,
-            "holes_cm2": 0.0,
-            "pairs": pairs,
-        }
-
-
-def _tell_holes(figures: dict, open_: Mapping[str, tuple[float, np.ndarray]]) -> None:
-    """Add to a cell's figures what of each layer is left out and can be missed (cm2)."""
-    figures["holes"] = [{"of": name, "area_cm2": round(1e4 * area, 3)} for name, (area, _) in open_.items()]
-    figures["holes_cm2"] = round(sum(h["area_cm2"] for h in figures["holes"]), 3)
-    figures["holds"] = figures["area_cm2"] + figures["holes_cm2"] <= 1e4 * CLEAN_AREA
-
-
-def _tell_shots(figures: dict, layers: list[Layer], shots: Sequence[Shot], blockers: list[TriangleTree]) -> None:
-    """Add to a cell's figures what the shots see of what shows: by place and pair, by shot, and in all (cm2)."""
-    by_shot = np.zeros(len(shots))
-    for pair, layer in zip(figures["pairs"], layers, strict=True):
-        seen = layer.found.seen
-        views = seen_in(shots, seen.points, seen.facing, blockers)
-        by_shot += 1e4 * views @ seen.area
-        any_ = views.any(axis=0)
-        pair["in_shots_cm2"] = round(1e4 * float(seen.area[any_].sum()), 3)
-        for k, place in enumerate(pair["places"]):
-            mine = seen.place == k
-            place["in_shots_cm2"] = round(1e4 * float(seen.area[any_ & mine].sum()), 3)
-            place["shots"] = [shot.name for shot, v in zip(shots, views, strict=True) if v[mine].any()]
-    figures["in_shots_cm2"] = round(sum(p["in_shots_cm2"] for p in figures["pairs"]), 3)
-    figures["shots"] = [{"name": shot.name, "area_cm2": round(float(a), 3)} for shot, a in zip(shots, by_shot, strict=True)]

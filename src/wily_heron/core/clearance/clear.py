@@ -13,12 +13,15 @@ from ..mesh.capped import capped
 from ..mesh.islands import islands
 from ..piece.state import Piece
 from ..piece.worn import piece_matrices
+from ..space.tree import TriangleTree
 from ..space.tree_memo import tree_on
 from .between import between
-from .cell import EVERY, CellResult, Dressed
-from .layers import ALONE, Layers
+from .cell import CellResult, Dressed
+from .key import SKIN
+from .layers import ALONE, Layers, area_of
+from .pair import Pair, deepest_place, least_clearance
 from .push import CAP, push_in, push_out
-from .recall import Recall
+from .recall import Recalls
 from .unfold import unfolded
 
 __all__ = ["CAP", "Begun", "Way", "clear"]
@@ -39,9 +42,14 @@ class Begun:
     def __init__(self, wearer: Wearer, piece: Piece, pose: Pose, layers: Layers, known: tuple[Dressed, CellResult] | None = None) -> None:
         """`known` is the wearer so dressed and the whole cell, where it is measured already."""
         self.dressed, self._pose, self._layers = known[0] if known else layers.dress(wearer, piece), pose, layers
-        self._recall = layers.recall or tuple(Recall() for _ in self.dressed.pieces)
-        self._hiding = EVERY if layers.under_matters or not layers.seen_through else slice(layers.place + 1, None)
-        self.cell = known[1] if known else self.again(None, glance=bool(layers.recall) and self._hiding == EVERY)
+        self._recall = Recalls() if layers.recall is None else layers.recall
+        outside = tuple(range(layers.place, len(self.dressed.pieces)))
+        self._hiding = None if layers.under_matters or not layers.seen_through else outside
+        self.cell = known[1] if known else self.again(None, glance=layers.recall is not None and self._hiding is None)
+
+    def own(self) -> dict:
+        """Return the figures of the cell that the piece has a part in."""
+        return self._layers.own(self.cell, self.dressed)
 
     def again(self, points: np.ndarray | None, glance: bool = True) -> CellResult:
         """Return the cell with the piece at points (n, 3) or as it is worn, at a glance unless all is to be looked at anew."""
@@ -53,10 +61,10 @@ def clear(piece: Piece, body: Body, shape: np.ndarray, pose: Pose, ease: float, 
           way: Way = "out", begun: Begun | None = None, through: bool = True, brief: bool = False) -> tuple[Piece, dict]:
     """Return the piece eased out (or with `way` in, tucked in) in one cell (shape values (s,), pose), and the report before and after.
 
-    The smoothest displacement that clears it (see `push_out`), capped at 25 mm, is carried back to the rest shape through the inverse of
-    each vertex's blended joint matrix. It is kept, as a whole or by region, only if the area of the pair in question shrinks, its depth
-    gets no worse, and the piece's two pairs together show less than before. Of up to four passes the best is kept, the one that shows
-    least tried again away from what it made deeper. Where the piece goes through itself it is moved less: in each pass, if it may not go
+    The smoothest displacement that clears it (see `push_out`) of all that lies under it (or over it), capped at 25 mm, is carried back to
+    the rest shape through the inverse of each vertex's blended joint matrix. It is kept, as a whole or by region, only if the area of the
+    pairs in question shrinks, their depth gets no worse, and all pairs the piece has a part in together show less than before. Of up to
+    four passes the best is kept, the one that shows least tried again away from what it made deeper. Where the piece goes through itself it is moved less: in each pass, if it may not go
     `through` itself, else in the end, if it helps all the same and not much more shows for it. Of a `brief` clearing off the skin, which
     gives way to what is left, one pass is made. `begun` is the cell as it was just measured, if it was; the report's `own` are the cell's
     figures in the end, those that the piece has a part in.
@@ -69,94 +77,106 @@ def clear(piece: Piece, body: Body, shape: np.ndarray, pose: Pose, ease: float, 
     begun = begun or Begun(wearer, piece, pose, layers)
     dressed, cell = begun.dressed, begun.cell
     begin = cell
-    first = layers.own(begin.figures)
+    first = begun.own()
     matrices = blended_linear(piece.skin, piece_matrices(piece, wearer, pose, pose_matrices(wearer, pose)))
     at, triangles = layers.place, piece.mesh.triangles
-    pair = at if way == "out" else at + 1
+    outer = way == "out"
     start = np.asarray(cell.layers[at].points, np.float64)
     moved, best = np.zeros_like(start), (np.zeros_like(start), begin)
     least = best
-    few = brief and pair == 0
+    few = brief and outer and all(pair.key.under == SKIN for pair in cell.over(at))
     for _ in range(1 if few else _PASSES):  # a pass may lose ground on the way; what is kept is the best of them
-        move = _move(dressed, cell, at, pair, ease, layers.under_matters, _FEW if few else _ROUNDS)
-        if not cell.figures["pairs"][pair]["places"] or not move.any():
+        shows = any(pair.shows for pair in _asked(cell, at, outer))
+        move = _move(dressed, cell, at, outer, ease, layers.under_matters, _FEW if few else _ROUNDS)
+        if not shows or not move.any():
             break
         moved = capped(moved + move, CAP)
         if not through:
             moved = unfolded(start, moved, triangles)
         cell = begun.again(start + moved)
-        if _better(cell.figures, begin.figures, pair, layers.pairs) and _area(cell, layers.pairs) < _area(best[1], layers.pairs):
+        if _better(cell, begin, layers, outer) and _area(cell, layers) < _area(best[1], layers):
             best = (moved, cell)
-        if _area(cell, layers.pairs) < _area(least[1], layers.pairs):
+        if _area(cell, layers) < _area(least[1], layers):
             least = (moved, cell)
-    if least is not best and _area(least[1], layers.pairs) < _area(best[1], layers.pairs):  # less shows, but somewhere deeper
-        moved = least[0] * _away_from_deeper(start + least[0], least[1], begin, pair)[:, None]
+    if least is not best and _area(least[1], layers) < _area(best[1], layers):  # less shows, but somewhere deeper
+        moved = least[0] * _away_from_deeper(start + least[0], least[1], begin, at, outer)[:, None]
         moved = moved if through else unfolded(start, moved, triangles)
         cell = begun.again(start + moved)
-        if _better(cell.figures, begin.figures, pair, layers.pairs) and _area(cell, layers.pairs) < _area(best[1], layers.pairs):
+        if _better(cell, begin, layers, outer) and _area(cell, layers) < _area(best[1], layers):
             best = (moved, cell)
-    if best[1].figures["pairs"][pair]["places"] and not few:
+    if any(pair.shows for pair in _asked(best[1], at, outer)) and not few:
         for region in _regions(triangles, moved):
             tried = np.where(region[:, None], moved, best[0])
             after = begun.again(start + tried)
-            if _better(after.figures, best[1].figures, pair, layers.pairs):
+            if _better(after, best[1], layers, outer):
                 best = (tried, after)
     moved, cell = best
     if moved.any() and through:
         flat = unfolded(start, moved, triangles)
         if flat is not moved:
             after = begun.again(start + flat)
-            more = _area(after, layers.pairs) - _area(cell, layers.pairs)
-            if _better(after.figures, begin.figures, pair, layers.pairs) and more <= _FOLDED:
+            more = _area(after, layers) - _area(cell, layers)
+            if _better(after, begin, layers, outer) and more <= _FOLDED:
                 moved, cell = flat, after
     size = np.linalg.norm(moved, axis=1)
     if not size.any():
         nothing = not first["places"]
         return piece, {"kept": nothing, "before": _brief(first), "after": _brief(first), "moved": 0, "greatest_move": 0.0}
-    begun.cell = cell if layers.recall else begun.again(start + moved, glance=False)
-    own = layers.own(begun.cell.figures)
+    begun.cell = cell if layers.recall is not None else begun.again(start + moved, glance=False)
+    own = begun.own()
     rest_move = np.linalg.solve(matrices, moved[:, :, None])[:, :, 0]
     return replace(piece, mesh=piece.mesh.moved(piece.mesh.points + rest_move)), {
         "kept": True, "before": _brief(first), "after": _brief(own), "own": own, "moved": int((size > 1e-4).sum()),
         "greatest_move": float(size.max())}
 
 
-def _move(dressed: Dressed, cell: CellResult, at: int, pair: int, ease: float, on_floor: bool, rounds: int) -> np.ndarray:
+def _asked(cell: CellResult, at: int, outer: bool) -> list[Pair]:
+    """Return the pairs that the move of the piece `at` its place is to clear: with all that lies under it, or with all that lies over it."""
+    return [pair for pair in (cell.over(at) if outer else cell.under(at)) if pair.measured]
+
+
+def _move(dressed: Dressed, cell: CellResult, at: int, outer: bool, ease: float, on_floor: bool, rounds: int) -> np.ndarray:
     """Return the displacement (n, 3) of one pass; what is tucked in stays over what is under it if that is its floor."""
-    if pair == at:
-        return push_out(between(dressed, cell, pair), ease, rounds)
-    if not on_floor:
-        return push_in(between(dressed, cell, pair), ease, None, rounds=rounds)
-    low = cell.body_points if at == 0 else cell.layers[at - 1].points
-    faces = dressed.wearer.body.triangles if at == 0 else dressed.pieces[at - 1].mesh.triangles
-    return push_in(between(dressed, cell, pair), ease, tree_on(low, faces), rounds=rounds)
+    move: np.ndarray | None = None
+    for pair in _asked(cell, at, outer):
+        if pair.shows:
+            here = between(dressed, cell, pair, move, inner=not outer)
+            more = push_out(here, ease, rounds) if outer else push_in(here, ease, _floors(dressed, cell, at) if on_floor else (), rounds=rounds)
+            move = more if move is None else move + more
+    return np.zeros((len(cell.points_of(at)), 3)) if move is None else capped(move, CAP)
 
 
-def _away_from_deeper(points: np.ndarray, cell: CellResult, begin: CellResult, pair: int) -> np.ndarray:
-    """Return how much (n,) of its move each of the moved piece's points (n, 3) keeps: none about the places of a pair that are deeper than
+def _floors(dressed: Dressed, cell: CellResult, at: int) -> tuple[TriangleTree, ...]:
+    """Return all that lies under a piece."""
+    return tuple(tree_on(cell.points_of(pair.key.under), dressed.faces_of(pair.key.under)) for pair in cell.over(at))
+
+
+def _away_from_deeper(points: np.ndarray, cell: CellResult, begin: CellResult, at: int, outer: bool) -> np.ndarray:
+    """Return how much (n,) of its move each of the moved piece's points (n, 3) keeps: none about the places of pairs that are deeper than
     any was at the beginning, all of it from some way off."""
-    before = max((p.depth for p in begin.layers[pair].found.places), default=0.0)
-    under = cell.body_points if pair == 0 else cell.layers[pair - 1].points
-    deeper = [p.vertices for p in cell.layers[pair].found.places if 1000 * (p.depth - before) > _DEEPER]
+    before = deepest_place(_asked(begin, at, outer))
+    deeper = [cell.points_of(pair.key.under)[place.vertices] for pair in _asked(cell, at, outer) for place in pair.found.places
+              if 1000 * (place.depth - before) > _DEEPER]
     if not deeper:
         return np.ones(len(points))
-    far, _ = KDTree(under[np.concatenate(deeper)]).query(points)
+    far, _ = KDTree(np.concatenate(deeper)).query(points)
     return np.clip((far - _ABOUT) / (2 * _ABOUT), 0.0, 1.0)
 
 
-def _area(cell: CellResult, pairs: range) -> float:
-    return sum(p["area_cm2"] for p in cell.figures["pairs"][pairs.start : pairs.stop])
+def _area(cell: CellResult, layers: Layers) -> float:
+    return area_of(layers.own_pairs(cell))
 
 
-def _better(after: dict, before: dict, pair: int, pairs: range) -> bool:
-    """Whether a pair shows less and no deeper, and the piece's pairs together no more and no deeper than before."""
-    a, b = after["pairs"][pair], before["pairs"][pair]
-    if a["area_cm2"] >= b["area_cm2"] or a["clearance_mm"] < b["clearance_mm"] - _DEEPER:
+def _better(after: CellResult, before: CellResult, layers: Layers, outer: bool) -> bool:
+    """Whether the pairs in question show less and no deeper, and all the piece's pairs together no more and no deeper than before."""
+    a, b = (_asked(cell, layers.place, outer) for cell in (after, before))
+    if area_of(a) >= area_of(b) or least_clearance(a) < least_clearance(b) - _DEEPER:
         return False
-    both_a, both_b = (f["pairs"][pairs.start : pairs.stop] for f in (after, before))
-    area = [sum(p["area_cm2"] for p in pairs) for pairs in (both_a, both_b)]
-    deepest = [min(0.0, *(p["clearance_mm"] for p in pairs), 0.0) for pairs in (both_a, both_b)]
-    return area[0] < area[1] and deepest[0] >= deepest[1] - _DEEPER
+    return _area(after, layers) < _area(before, layers) and _deepest(after, layers) >= _deepest(before, layers) - _DEEPER
+
+
+def _deepest(cell: CellResult, layers: Layers) -> float:
+    return min(0.0, least_clearance(layers.own_pairs(cell)))
 
 
 def _regions(triangles: np.ndarray, move: np.ndarray) -> list[np.ndarray]:

@@ -53,7 +53,7 @@ def measure_cells(piece: Piece, body: Body, cells: Sequence[Cell], layers: Layer
         key = shape.tobytes()
         if key not in dressed:
             dressed[key] = layers.dress(shaped(body, shape), piece)
-        out.append(layers.own(dressed[key].measure(pose, only=layers.pairs, recall=layers.recall).figures))
+        out.append(layers.own(dressed[key].measure(pose, only=layers.pairs, recall=layers.recall), dressed[key]))
     return out
 
 

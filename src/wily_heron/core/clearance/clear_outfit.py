@@ -14,7 +14,7 @@ from .apart import off_themselves
 from .cell import CellResult
 from .clear import CAP
 from .outfit_ways import Eased, Here, Known, Worn, area, giving_way, sparing, yielding
-from .recall import Recall
+from .recall import Recalls
 
 _ENOUGH, _ENOUGH_LAYERED = 0.05, 0.02
 """What still shows (cm2) once something has been tried is left if it is no more than this, of layers the less, with folds between them:
@@ -87,7 +87,7 @@ def clear_outfit(pieces: Mapping[str, Piece], body: Body, shape: np.ndarray, pos
     `go_on` is called before each way is tried, some a second: what it raises stops the clearing.
     """
     worn, changed, fallen = dict(pieces), set(), set()
-    here = Here(body, shape, pose, ease, tuple(Recall() for _ in pieces))
+    here = Here(body, shape, pose, ease, Recalls())
     begin = known = here.measured(worn)
     start = cell = known[1]
     past: dict[tuple, tuple[Worn, _Step]] = {}
@@ -156,4 +156,4 @@ def _near(after: CellResult, start: CellResult, fell: set[str]) -> bool:
 
 
 def _deepest(cell: CellResult) -> float:
-    return min(0.0, *(p["clearance_mm"] for p in cell.figures["pairs"]))
+    return min(0.0, cell.figures["clearance_mm"])

@@ -4,19 +4,21 @@ from dataclasses import dataclass
 
 import numpy as np
 from scipy import sparse
-from scipy.sparse.csgraph import dijkstra
+from scipy.sparse.csgraph import connected_components, dijkstra
 
 from ..mesh.corners import any_corner, every_corner
 from ..mesh.edges import unique_edges
 from ..mesh.islands import islands
 from ..mesh.normals import vertex_normals
-from ..mesh.topology import topology_of
+from ..mesh.topology import Topology, topology_of
 from ..space.tree import Nearest, TriangleTree
 from ..space.tree_memo import tree_on
 from .samples import FINE, on_faces
 
 OUT, UNDER, BORDER = 0.15, 0.04, 0.03
 AGREE = 0.2
+EYELET = 0.06
+"""A hole is an opening from so far round (metres)."""
 WIDER = 0.01
 """What is pushed aside reaches so much (metres) nearer to open borders than what is told: a step there is a poke-through to the next."""
 
@@ -46,12 +48,20 @@ class Cover:
     outward: float
     wider: "Cover | None" = None
 
+    @property
+    def empty(self) -> bool:
+        """Whether nothing of the under-layer belongs under the over-layer."""
+        return not self.covered.any() and not self.part_covered.any()
+
 
 def border_room(points: np.ndarray, triangles: np.ndarray) -> np.ndarray:
-    """Return `(m,)` metres along the edges from the open border less min(3 cm, half the width of the part); inf if closed."""
+    """Return `(m,)` metres along the edges from the open border less min(3 cm, half the width of the part); inf if closed.
+
+    Holes less than 6 cm round (an eyelet, an open tip) are no openings: what comes out of them shows through.
+    """
     n = len(points)
     topology = topology_of(triangles, n)
-    rim, edges = np.flatnonzero(topology.border), topology.edges
+    rim, edges = np.flatnonzero(topology.border & ~_eyelets(points, topology)), topology.edges
     if not len(rim):
         return np.full(n, np.inf)
     length = np.linalg.norm(points[edges[:, 0]] - points[edges[:, 1]], axis=1).astype(np.float64) + 1e-9
@@ -64,6 +74,19 @@ def border_room(points: np.ndarray, triangles: np.ndarray) -> np.ndarray:
     return np.where(finite, along - np.minimum(BORDER, 0.5 * reach[label]), np.inf)
 
 
+def _eyelets(points: np.ndarray, topology: Topology) -> np.ndarray:
+    """Return `(n,) bool`: the border vertices of holes that are less than 6 cm round, in parts that have a larger opening."""
+    n = len(points)
+    edges = topology.border_edges
+    graph = sparse.csr_matrix((np.ones(len(edges)), (edges[:, 0], edges[:, 1])), shape=(n, n))
+    _, loop = connected_components(graph, directed=False)
+    round_ = np.bincount(loop[edges[:, 0]], np.linalg.norm(points[edges[:, 0]] - points[edges[:, 1]], axis=1), n)
+    part = islands(topology.triangles, n)[1]
+    widest = np.zeros(part.max(initial=0) + 1)
+    np.maximum.at(widest, part[edges[:, 0]], round_[loop[edges[:, 0]]])
+    return topology.border & (round_[loop] < EYELET) & (widest[part] >= EYELET)
+
+
 def cover(under: np.ndarray, under_triangles: np.ndarray, over: np.ndarray, over_triangles: np.ndarray) -> Cover:
     """Return what of `under` (n, 3) belongs under `over` (m, 3) at rest.
 
@@ -73,11 +96,13 @@ def cover(under: np.ndarray, under_triangles: np.ndarray, over: np.ndarray, over
     tree = tree_on(over, over_triangles)
     normal = vertex_normals(under, under_triangles)
     room = np.minimum(border_room(over, over_triangles), 10.0)
-    near = tree.nearest(under, limit=OUT)
+    rows = np.flatnonzero(within_reach(under, over))
+    near = tree.nearest(under[rows], limit=OUT)
     close, at = near.triangle >= 0, np.maximum(near.triangle, 0)
-    agree = _dot(tree.normals[at], normal)
+    agree = _dot(tree.normals[at], normal[rows])
     outward = 1.0 if not close.any() or np.median(agree[close]) >= 0 else -1.0
-    deep, spot = _belongs(under, normal, near, tree, room, outward)
+    deep, spot = np.full(len(under), -np.inf), np.array(under, np.float64)
+    deep[rows], spot[rows] = _belongs(under[rows], normal[rows], near, tree, room, outward)
     some = [any_corner(deep > -slack, under_triangles) & ~every_corner(deep > -slack, under_triangles) for slack in (0.0, WIDER)]
     faces = np.flatnonzero(some[0] | some[1])
     points, facing = on_faces(under, under_triangles[faces], FINE)
@@ -93,6 +118,12 @@ def cover(under: np.ndarray, under_triangles: np.ndarray, over: np.ndarray, over
     return by(0.0, some[0], by(WIDER, some[1], None))
 
 
+def within_reach(under: np.ndarray, over: np.ndarray) -> np.ndarray:
+    """Return `(n,) bool`: which points of `under` (n, 3) are near enough to the box about `over` (m, 3) to belong under it."""
+    low, high = np.min(over, axis=0) - OUT, np.max(over, axis=0) + OUT
+    return ((under >= low) & (under <= high)).all(axis=1)
+
+
 def _belongs(points: np.ndarray, normal: np.ndarray, near: Nearest, tree: TriangleTree, room: np.ndarray,
              outward: float) -> tuple[np.ndarray, np.ndarray]:
     """Return how far (q,) from an open border, less the margin, the cloth lies under which points (q, 3) with unit normals belong at rest
@@ -104,7 +135,8 @@ def _belongs(points: np.ndarray, normal: np.ndarray, near: Nearest, tree: Triang
     far = _dot(_where(spot, tree.points[tree.triangles[met]]), room[tree.triangles[met]])
     facing = tree.normals[at]
     behind = _dot(points - near.point, facing) * outward > 0
-    sunk = (near.distance < UNDER) & behind & (outward * _dot(facing, normal) > AGREE)
+    within = above & (distance < UNDER)  # of a part that runs through another, as the thumb of a mitten: it has not sunk into that
+    sunk = (near.distance < UNDER) & behind & (outward * _dot(facing, normal) > AGREE) & ~within
     sunk_far = _dot(near.where, room[tree.triangles[at]])
     deep = np.maximum(np.where(above, far, -np.inf), np.where(sunk, sunk_far, -np.inf))
     return deep, np.where((above & (far > -WIDER))[:, None], spot, near.point)

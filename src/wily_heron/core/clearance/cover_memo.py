@@ -2,31 +2,48 @@
 
 import hashlib
 from collections import OrderedDict
+from dataclasses import dataclass
+from functools import cached_property
 from threading import Lock
 
 import numpy as np
 
-from .cover import Cover, cover
+from .cover import Cover, cover, within_reach
 
 _KNOWN: OrderedDict[bytes, Cover] = OrderedDict()
-_SIZE = 32
+_SIZE = 72
+"""Covers kept: those of two wearers in ten pieces, of which some thirty-five pairs meet."""
 _GATE = Lock()
 
 
-def cover_of(under: np.ndarray, under_triangles: np.ndarray, over: np.ndarray, over_triangles: np.ndarray) -> Cover:
-    """Return `cover` of the same arrays, as it was found if they were met among the last few dozen."""
-    told = hashlib.blake2b(digest_size=20)
-    for array in (under, under_triangles, over, over_triangles):
-        told.update(f"{array.shape}{array.dtype}".encode())
-        told.update(np.ascontiguousarray(array).data)
-    key = told.digest()
+@dataclass(frozen=True)
+class RestLayer:
+    """A layer at rest: points (n, 3) in metres and the triangles (m, 3) of it that count."""
+
+    points: np.ndarray
+    triangles: np.ndarray
+
+    @cached_property
+    def digest(self) -> bytes:
+        """A digest of both arrays."""
+        told = hashlib.blake2b(digest_size=20)
+        for array in (self.points, self.triangles):
+            told.update(f"{array.shape}{array.dtype}".encode())
+            told.update(np.ascontiguousarray(array).data)
+        return told.digest()
+
+
+def cover_of(under: RestLayer, over: RestLayer) -> Cover | None:
+    """Return `cover` of two layers, as it was found if they were met lately; None where nothing belongs under."""
+    if not len(under.triangles) or not len(over.triangles) or not within_reach(under.points, over.points).any():
+        return None
+    key = under.digest + over.digest
     with _GATE:
         if key in _KNOWN:
             _KNOWN.move_to_end(key)
-            return _KNOWN[key]
-    made = cover(under, under_triangles, over, over_triangles)
+    made = _KNOWN.get(key) or cover(under.points, under.triangles, over.points, over.triangles)
     with _GATE:
         _KNOWN[key] = made
         while len(_KNOWN) > _SIZE:
             _KNOWN.popitem(last=False)
-    return made
+    return None if made.empty else made

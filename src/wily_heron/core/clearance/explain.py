@@ -1,6 +1,6 @@
 """Explaining what shows through in a cell: the same cell is measured with one factor undone at a time."""
 
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterator, Mapping
 from dataclasses import dataclass, replace
 
 import numpy as np
@@ -16,7 +16,9 @@ from ..piece.state import Piece
 from ..piece.worn import at_rest
 from ..space.tree import TriangleTree
 from .case import Case
+from .cell import Dressed
 from .finer import finer_over
+from .layers import area_of
 from .regions import region_name
 
 _GONE, _STAYS = 0.3, 0.5
@@ -84,21 +86,30 @@ def main_causes(case: Case, refit: Refit | None = None) -> list[Cause]:
 def _by_layers(case: Case, whole: float, rest: bool) -> Iterator[Cause]:
     under = case.under
     assert under is not None
-    names = list(case.pieces)
-    names[case.pair - 1], names[case.pair] = names[case.pair], names[case.pair - 1]
-    swapped = {n: case.pieces[n] for n in names}
-    turned = Case(swapped, case.body, case.shape, case.pose, case.pair)
-    left = turned.area + max(0.0, turned.cell().figures["pairs"][case.pair - 1]["area_cm2"] - _under_area(case))
+    left = max(0.0, shown_in(case, reordered(case.pieces, case.over, under)) - elsewhere(case))
     yield Cause("order", f"the order: {case.over} under {under}" + (" holds" if left <= _GONE * whole else " does not hold either"), left,
                 rest and left <= _GONE * whole)
-    bare = {n: p for n, p in case.pieces.items() if n != under}
-    alone = case.left(bare)
+    bare = Dressed(case.dressed().wearer, {n: p for n, p in case.pieces.items() if n != under})
+    alone = area_of(bare.measure(case.pose).over(bare.names.index(case.over)))
     need, room = _thickness(case)
     yield Cause("under-layer", f"{under} stands {need:.1f} mm high here, {case.over} leaves it {room:.1f} mm", alone, rest and room < need)
 
 
-def _under_area(case: Case) -> float:
-    return case.cell().figures["pairs"][case.pair - 1]["area_cm2"]
+def reordered(pieces: Mapping[str, Piece], over: str, under: str) -> dict[str, Piece]:
+    """Return an outfit with `over` just below `under` on the rail."""
+    names = [n for n in pieces if n != over]
+    names.insert(names.index(under), over)
+    return {n: pieces[n] for n in names}
+
+
+def shown_in(case: Case, pieces: Mapping[str, Piece]) -> float:
+    """Return what shows in all (cm2) in a case's cell with other pieces, or others in order."""
+    return Dressed(case.dressed().wearer, dict(pieces)).measure(case.pose).figures["area_cm2"]
+
+
+def elsewhere(case: Case) -> float:
+    """Return what shows in a case's cell (cm2) apart from its pair."""
+    return max(0.0, case.cell().figures["area_cm2"] - case.area)
 
 
 def _thickness(case: Case) -> tuple[float, float]:
@@ -107,8 +118,8 @@ def _thickness(case: Case) -> tuple[float, float]:
     wearer = dressed.wearer
     skin = TriangleTree(wearer.points, wearer.body.triangles)
     here = case.where()
-    low = np.asarray(dressed.rest[case.pair - 1], float)[here]
-    cloth = TriangleTree(dressed.rest[case.pair], list(case.pieces.values())[case.pair].mesh.triangles)
+    low = np.asarray(dressed.rest[case.key.under], float)[here]
+    cloth = TriangleTree(dressed.rest[case.key.over], dressed.faces_of(case.key.over))
     high = cloth.nearest(low).point
     return 1000 * float(np.median(skin.signed_distance(low)[0])), 1000 * float(np.median(skin.signed_distance(high)[0]))
 
@@ -116,9 +127,9 @@ def _thickness(case: Case) -> tuple[float, float]:
 def _close_by(case: Case) -> np.ndarray:
     """The over-layer's vertices (bool) within six rings of those nearest to what shows."""
     cell, over = case.cell(), case.pieces[case.over]
-    points = cell.body_points if case.pair == 0 else cell.layers[case.pair - 1].points
+    points = cell.points_of(case.key.under)
     triangles = over.mesh.triangles
-    hit = TriangleTree(cell.layers[case.pair].points, triangles).nearest(np.asarray(points, float)[case.where()]).triangle
+    hit = TriangleTree(cell.points_of(case.key.over), triangles).nearest(np.asarray(points, float)[case.where()]).triangle
     near = np.zeros(len(over.mesh.points), bool)
     near[triangles[hit]] = True
     links = adjacency(triangles, len(near))
@@ -170,9 +181,7 @@ def _by_faces(case: Case, whole: float) -> Cause:
 def face_need(case: Case) -> float:
     """Return the longest edge (m) whose sag over the posed under-layer stays within half the ease left there: sqrt(8 r s) of a chord over
     radius r, sag s."""
-    cell = case.cell()
-    points = np.asarray(cell.body_points if case.pair == 0 else cell.layers[case.pair - 1].points, float)
-    triangles = case.body.triangles if case.pair == 0 else case.pieces[list(case.pieces)[case.pair - 1]].mesh.triangles
+    points, triangles = np.asarray(case.cell().points_of(case.key.under), float), case.under_faces
     edges, _ = unique_edges(triangles)
     edges = edges[case.where()[edges].all(axis=1)]
     normal = vertex_normals(points, triangles)
@@ -188,6 +197,5 @@ def finer(case: Case, faces: np.ndarray) -> Piece:
     """Return the over-layer with its `faces` halved twice, laid as far over the under-layer at rest as their corners lie."""
     over = case.pieces[case.over]
     wearer = shaped(case.body, over.made_at)
-    under = (wearer.points, case.body.triangles) if case.pair == 0 else (
-        at_rest(case.pieces[list(case.pieces)[case.pair - 1]], wearer), case.pieces[list(case.pieces)[case.pair - 1]].mesh.triangles)
-    return finer_over(over, faces, TriangleTree(*under))
+    points = wearer.points if case.under is None else at_rest(case.pieces[case.under], wearer)
+    return finer_over(over, faces, TriangleTree(points, case.under_faces))

@@ -1,6 +1,6 @@
 """Finding what shows through in one cell: an under-layer's surface on the outer side of the layer over it, and visible."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 
 import numpy as np
 from scipy import sparse
@@ -38,14 +38,15 @@ class Place:
 
 @dataclass(frozen=True)
 class Seen:
-    """The points that show through: where (q, 3), unit facing, the area each stands for (m2), the place it belongs to, and a side (of those
-    looked from) from which it is seen."""
+    """The points that show through: where (q, 3), unit facing, the area each stands for (m2), the place it belongs to, a side (of those
+    looked from) from which it is seen, and the face of the under-layer it lies on."""
 
     points: np.ndarray
     facing: np.ndarray
     area: np.ndarray
     place: np.ndarray
     side: np.ndarray
+    face: np.ndarray
 
     def best_view(self, place: int) -> np.ndarray:
         """Return the way (3,) along which most of a place is known to be seen."""
@@ -53,7 +54,7 @@ class Seen:
         return SIDES[np.argmax(np.bincount(self.side[mine], self.area[mine]))]
 
 
-_NONE = Seen(np.zeros((0, 3)), np.zeros((0, 3)), np.zeros(0), np.zeros(0, np.int64), np.zeros(0, np.int64))
+_NONE = Seen(np.zeros((0, 3)), np.zeros((0, 3)), np.zeros(0), *(np.zeros(0, np.int64) for _ in range(3)))
 
 
 @dataclass(frozen=True)
@@ -61,7 +62,9 @@ class Found:
     """What one pair of layers shows in one cell.
 
     `places` deepest first; `depth` (n,) metres by which each under-layer vertex stands out (0 = it does not); `least` the
-    smallest clearance in metres, negative when something shows through; `pinched` the area (m2) left out because the layer meets itself.
+    smallest clearance in metres, negative when something shows through; `pinched` the area (m2) left out because the layer meets itself;
+    `beneath` (n,) the vertices that were measured and lie under the over-layer here, as does all about them; `nearest` (k,) the vertices
+    where the clearance is least.
     """
 
     places: tuple[Place, ...]
@@ -69,6 +72,8 @@ class Found:
     least: float
     pinched: float = 0.0
     seen: Seen = _NONE
+    beneath: np.ndarray | None = None
+    nearest: np.ndarray = field(default_factory=lambda: np.zeros(0, np.int64))
 
     @property
     def area(self) -> float:
@@ -77,32 +82,41 @@ class Found:
 
 
 def find(under_tree: TriangleTree, over_tree: TriangleTree, cover: Cover, screen: Screen,
-         recall: Recall | None = None, glance: bool = False) -> Found:
+         recall: Recall | None = None, glance: bool = False, active: np.ndarray | None = None, normal: np.ndarray | None = None) -> Found:
     """Return what of an under-layer shows through the over-layer, by their trees as they are in the cell.
 
     The `screen` is all layers of the cell: a point counts only if it sees out past them in some direction. Area is sampled at
     seven points a triangle, sixteen where cloth comes through, sixty-four at the rim of it. What counts follows
     the definition in docs/clearance.md. With `recall` only what has moved since the pair was last found with it is asked anew; at a
-    `glance`, faces that could be seen from no side then are not looked at from all sides again.
+    `glance`, faces that could be seen from no side then are not looked at from all sides again. Only vertices `active` (n,) and faces with
+    such a corner are measured, all if None; `normal` (n, 3) are the under-layer's unit vertex normals, where they are at hand.
     """
     under, under_triangles = under_tree.points, under_tree.triangles
-    normal = vertex_normals(under, under_triangles)
-    rows = np.flatnonzero(cover.covered)
+    normal = vertex_normals(under, under_triangles) if normal is None else normal
+    rows = np.flatnonzero(cover.covered if active is None else cover.covered & active)
     if recall:
         recall.begin(under, normal, over_tree)
+        if active is not None:
+            recall.forget_crossings()
     asking = recall.asking("vertices", rows, rows[:, None]) if recall else None
     stand, gap, _ = stand_out(under[rows], normal[rows], cover.spot[rows], over_tree, cover, asking)
     depth = np.zeros(len(under))
     depth[rows] = stand
     clear = gap[stand <= 0]
     least = float(clear.min()) if len(clear) else UNDER
+    nearest = rows[stand <= 0][[int(np.argmin(clear))]] if least < UNDER else np.zeros(0, np.int64)
+    loose = np.ones(len(under), bool)
+    loose[rows] = (stand > 0) | (gap >= UNDER)
     ring = ringed(depth > 0, under_triangles, 1)  # one ring on, so that a face pierced between its corners is sampled too
-    rim = cut(under_tree, over_tree, cover, recall)
-    whole = cover.whole[(any_corner(ring, under_triangles) | rim)[cover.whole]]
-    asked = Asked(under, under_triangles, over_tree, cover, recall)
+    rim = cut(under_tree, over_tree, cover, recall, active)
+    ask = any_corner(ring, under_triangles) | rim
+    whole = cover.whole[ask[cover.whole]]
+    asked = Asked(under, under_triangles, over_tree, cover, recall, active)
     asked.whole(whole, rim)
     asked.part()
     touched, points, facing, stand, of, share = asked.out()
+    loose[under_triangles[touched[of]]] = True
+    beneath = ~ringed(loose, under_triangles, 1)
     pinched = _pinched(points, facing, under_tree)
     folded, out = np.flatnonzero(pinched), np.flatnonzero(~pinched)
     known = recall.unseen[touched] if recall and glance and len(recall.unseen) else np.zeros(len(touched), bool)
@@ -123,8 +137,9 @@ def find(under_tree: TriangleTree, over_tree: TriangleTree, cover: Cover, screen
     visible[under_triangles[touched][area > 0]] = True
     depth[~visible] = 0.0
     if places:
-        least = -places[0].depth
-    return Found(places, depth, min(least, UNDER), left_out, Seen(points[seen], facing[seen], each, place[of[seen]], view))
+        least, nearest = -places[0].depth, places[0].vertices
+    shown = Seen(points[seen], facing[seen], each, place[of[seen]], view, touched[of[seen]])
+    return Found(places, depth, min(least, UNDER), left_out, shown, beneath, nearest)
 
 
 def _pinched(points: np.ndarray, facing: np.ndarray, under: TriangleTree) -> np.ndarray:

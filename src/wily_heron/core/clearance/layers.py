@@ -1,11 +1,15 @@
 """The layers a piece is worn between."""
 
+from collections.abc import Iterable
 from dataclasses import dataclass
 
 from ..figure.body import Wearer
 from ..piece.state import Piece
-from .cell import Dressed
-from .recall import Recall
+from .cell import CellResult, Dressed
+from .figures import pair_figures
+from .key import Key
+from .pair import Pair, least_clearance
+from .recall import Recalls
 
 OWN = "piece"
 """The name of the piece in question among its layers."""
@@ -13,14 +17,14 @@ OWN = "piece"
 
 @dataclass(frozen=True)
 class Layers:
-    """The pieces under a piece and those over it, each from the innermost out; `recall`, one a pair from the skin out, remembers between
+    """The pieces under a piece and those over it on the rail, each from the innermost out; `recall` remembers between
     measurements of one and the same cell. What is under it matters, unless it gives way afterwards; then it may be `seen_through` even now.
     What is over it matters, unless that is eased out afterwards; it hides what it hides.
     """
 
     under: tuple[Piece, ...] = ()
     over: tuple[Piece, ...] = ()
-    recall: tuple[Recall, ...] = ()
+    recall: Recalls | None = None
     under_matters: bool = True
     seen_through: bool = True
     over_matters: bool = True
@@ -36,15 +40,36 @@ class Layers:
         return Dressed(wearer, named | {f"over {i}": p for i, p in enumerate(self.over)})
 
     @property
-    def pairs(self) -> range:
-        """The pairs of layers that the piece has a part in, counted from the skin out."""
-        return range(self.place + (0 if self.under_matters else 1), self.place + (2 if self.over_matters else 1))
+    def pairs(self) -> "_Pairs":
+        """The pairs of layers that the piece has a part in: over whatever lies under it anywhere, and under whatever lies over it."""
+        return _Pairs(self.place, self.under_matters, self.over_matters)
 
-    def own(self, figures: dict) -> dict:
+    def own(self, cell: CellResult, dressed: Dressed) -> dict:
         """Return the figures of a cell that the piece has a part in: over what is under it, and under what is over it."""
-        pairs = figures["pairs"][self.pairs.start : self.pairs.stop]
-        return {"clearance_mm": min(p["clearance_mm"] for p in pairs), "area_cm2": round(sum(p["area_cm2"] for p in pairs), 3),
-                "places": sum(len(p["places"]) for p in pairs), "pairs": pairs}
+        pairs = self.own_pairs(cell)
+        return {"clearance_mm": least_clearance(pairs), "area_cm2": area_of(pairs), "places": sum(len(p.found.places) for p in pairs),
+                "pairs": [pair_figures(p, dressed.names, dressed.pieces, dressed.wearer) for p in pairs if p.speaks]}
+
+    def own_pairs(self, cell: CellResult) -> list[Pair]:
+        """Return the pairs of a cell that the piece has a part in."""
+        return [pair for pair in cell.pairs if pair.key in self.pairs]
+
+
+@dataclass(frozen=True)
+class _Pairs:
+    """The pairs that the piece at `place` has a part in, as the outer layer or as the inner one."""
+
+    place: int
+    as_outer: bool
+    as_inner: bool
+
+    def __contains__(self, key: object) -> bool:
+        return isinstance(key, Key) and ((self.as_outer and key.over == self.place) or (self.as_inner and key.under == self.place))
+
+
+def area_of(pairs: Iterable[Pair]) -> float:
+    """Return what pairs show (cm2), each for itself: what shows through two layers counts for both."""
+    return round(sum(pair.area_cm2 for pair in pairs), 3)
 
 
 ALONE = Layers()

@@ -12,8 +12,9 @@ from ..piece.state import Piece
 from .cell import CellResult, Dressed
 from .clear import Begun
 from .give_way import give_way
+from .key import SKIN
 from .layers import Layers
-from .recall import Recall
+from .recall import Recalls
 
 Worn = dict[str, Piece]
 Known = tuple[Dressed, CellResult]
@@ -29,7 +30,7 @@ class Here:
     shape: np.ndarray
     pose: Pose
     ease: float
-    recall: tuple[Recall, ...]
+    recall: Recalls
 
     @property
     def cells(self) -> list[tuple[np.ndarray, Pose]]:
@@ -91,8 +92,8 @@ def _eased(here: Here, worn: Worn, name: str, layers: Layers, fallen: set[str], 
 
 
 def giving_way(here: Here, pieces: Worn, _: set[str], known: Known | None, seen_through: bool = True) -> Eased:
-    """Tuck each piece in under what lies over it, from the outermost in, whatever is under it, and let the skin give way under the
-    innermost. What is to give way hides nothing, if it is `seen_through`. Where that shows more than before, what is under could not
+    """Tuck each piece in under what lies over it, from the outermost in, whatever is under it, and let the skin give way under those next
+    to it. What is to give way hides nothing, if it is `seen_through`. Where that shows more than before, what is under could not
     follow: the outermost that moved stays, and again."""
     known = known or here.measured(pieces)
     names, of, best = list(pieces), len(pieces), (pieces, set(), set(), known)
@@ -114,16 +115,27 @@ def _tucked(here: Here, pieces: Worn, of: int, known: Known | None, seen_through
         piece = worn[names[i]]
         if piece.skin is None:
             continue
-        layers = Layers(tuple(worn[n] for n in names[:i]), tuple(worn[n] for n in names[i + 1 :]), here.recall, False, seen_through)
+        layers = _layers(here, worn, i, seen_through)
         if layers.over:
             as_known = known if not moved and not seen_through else None
             begun = Begun(here.wearer, piece, here.pose, layers, as_known)
             piece, (report,) = clear_poses(piece, here.body, here.cells, 0.5 * here.ease, layers, "in", begun=begun, through=False)
             moved |= {names[i]} if report["moved"] else set()
-        if i == 0:
-            move, report = give_way(piece, here.body, here.shape, here.pose, layers=layers, known=None if moved else known)
-            if report["moved"]:
-                piece = with_yielding(piece, here.body, here.pose, move)
-                moved.add(names[i])
         worn[names[i]] = piece
+    shows = {pair.key.over for pair in known[1].under(SKIN) if pair.shows} if known and not moved else set(range(of))
+    for place in sorted(shows & set(range(of))):
+        name, piece = names[place], worn[names[place]]
+        if piece.skin is None:
+            continue
+        layers = _layers(here, worn, place, seen_through)
+        move, report = give_way(piece, here.body, here.shape, here.pose, layers=layers, known=None if moved else known)
+        if report["moved"]:
+            worn[name] = with_yielding(piece, here.body, here.pose, move)
+            moved.add(name)
     return worn, moved
+
+
+def _layers(here: Here, worn: Worn, place: int, seen_through: bool) -> Layers:
+    """Return what the piece at `place` is worn between, all of which is to give way after it."""
+    pieces = list(worn.values())
+    return Layers(tuple(pieces[:place]), tuple(pieces[place + 1 :]), here.recall, False, seen_through)

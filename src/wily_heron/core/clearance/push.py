@@ -1,5 +1,6 @@
 """The displacement that brings one layer clear of another in a measured cell: the over-layer out, or the under-layer in."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -65,11 +66,11 @@ def push_out(pair: Between, ease: float, rounds: int = _ROUNDS) -> np.ndarray:
                    lambda p: _short_of(p, movable, triangles, tree.refit(p), under_tree, ask, cover, ease), rounds)
 
 
-def push_in(pair: Between, ease: float, floor: TriangleTree | None, fixed: np.ndarray | None = None,
+def push_in(pair: Between, ease: float, floors: Sequence[TriangleTree] = (), fixed: np.ndarray | None = None,
             rounds: int = _ROUNDS) -> np.ndarray:
     """Return the displacement (n, 3) of the under-layer that tucks it `ease` beneath the over-layer where it shows.
 
-    It stays half a millimetre over `floor`, the layer beneath it, where there is one; `fixed` (n,) vertices do not move.
+    It stays half a millimetre over the `floors`, the layers beneath it, where there are any; `fixed` (n,) vertices do not move.
     """
     cover, triangles, start = pair.cover, pair.under_triangles, np.asarray(pair.under, np.float64)
     tree = tree_on(pair.over, pair.over_triangles)
@@ -93,10 +94,10 @@ def push_in(pair: Between, ease: float, floor: TriangleTree | None, fixed: np.nd
         return lack, way
 
     move = _spread(start, mesh, allowed, _most(pair, ease), short, rounds)
-    if floor is not None:
+    for floor in floors:
         p = start + move
         signed, near = floor.signed_distance(p)
-        low = (signed < 5e-4) & (np.linalg.norm(move, axis=1) > 1e-6)
+        low = (signed < 5e-4) & (signed > -CAP) & (np.linalg.norm(move, axis=1) > 1e-6)  # what lies deeper lies past its border
         move[low] += ((5e-4 - signed)[:, None] * floor.normals_at(near))[low]
         move = capped(move, CAP)
     return move

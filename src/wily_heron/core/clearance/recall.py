@@ -9,6 +9,7 @@ from ..mesh.corners import any_corner, moved_rows
 from ..space.crossings import Crossings
 from ..space.tree import Nearest, TriangleTree
 from .cover import AGREE, UNDER, Cover
+from .key import Key
 
 _Near = tuple[np.ndarray, np.ndarray, np.ndarray, np.ndarray]
 Asking = Callable[[np.ndarray, np.ndarray], Nearest]
@@ -54,6 +55,10 @@ class Recall:
         return (self._sides.asked(self._under, self._tree, self._under_moved, self._moved, self._small),
                 self._edges.asked(self._over, under_tree, self._over_moved, faces))
 
+    def forget_crossings(self) -> None:
+        """Ask all crossings anew next time: this measurement did not ask for all of them."""
+        self._cover = None
+
     def asking(self, name: str, keys: np.ndarray, corners: np.ndarray, each: int = 1) -> Asking:
         """Return what asks the points of a list by `name`: `each` of them for each of `keys` (k,), ascending, on the under-layer's
         vertices `corners` (k, c)."""
@@ -75,6 +80,14 @@ class Recall:
             _ask(now, np.flatnonzero(now[0] > -2), self._small, self._faces, points, facing)
         _ask(now, np.flatnonzero(now[0] == -2), self._tree, None, points, facing)
         return Nearest(*now)
+
+
+class Recalls(dict[Key, Recall]):
+    """One `Recall` for each pair of layers of a cell, made as it is first asked for."""
+
+    def __missing__(self, key: Key) -> Recall:
+        self[key] = made = Recall()
+        return made
 
 
 def _ask(now: _Near, rows: np.ndarray, tree: TriangleTree, faces: np.ndarray | None, points: np.ndarray, facing: np.ndarray) -> None:

@@ -11,8 +11,9 @@ _TRUNK = {
 }
 _LIMB = {
     "sternoclavicular": "shoulder", "shoulder": "shoulder", "shoulder_twist": "upper arm", "elbow": "elbow", "elbow_twist": "forearm",
-    "radiocarpal": "hand", "hip": "thigh", "hip_twist": "thigh", "knee": "knee", "talocrural": "ankle", "metatarsophalangeal": "foot",
+    "radiocarpal": "hand", "hip": "thigh", "hip_twist": "thigh", "knee": "knee", "talocrural": "foot", "metatarsophalangeal": "toes",
 }
+_FINGERS = {"1": "thumb", "2": "index finger", "3": "middle finger", "4": "ring finger", "5": "little finger"}
 
 
 def region_name(joint: str) -> str:
@@ -21,7 +22,8 @@ def region_name(joint: str) -> str:
         return _TRUNK[joint]
     side, _, rest = joint.partition("_")
     if side in ("l", "r"):
-        return f"{'left' if side == 'l' else 'right'} {_LIMB.get(rest, 'hand')}"
+        part = _LIMB.get(rest) or ("hand" if rest.startswith("carpometacarpal_") and rest[-1] != "1" else _FINGERS.get(rest[-1], "hand"))
+        return f"{'left' if side == 'l' else 'right'} {part}"
     return joint.replace("_", " ")
 
 

@@ -19,15 +19,17 @@ from ..mesh.normals import vertex_normals
 from ..piece.adjusters import adjusters
 from ..piece.draped_piece import rest_moves
 from ..piece.draping import Drape
+from ..piece.layer_names import SKIN_NAME
 from ..piece.pose_fix import with_fix, with_yielding
 from ..piece.state import Piece
 from ..piece.worn import worn_points
 from .case import Case
 from .cell import CLEAN_AREA, Dressed
 from .clear import clear
-from .explain import face_need, finer
+from .explain import elsewhere, face_need, finer, reordered
 from .give_way import give_way
 from .hide import covered_faces
+from .pair import Pair
 from .shots import Shot
 from .skin_holes import holes
 
@@ -90,7 +92,7 @@ class Trying:
     def all(self) -> Iterator[Remedy]:
         """Yield each remedy that changes anything for the better, as it is tried."""
         case, own = self.case, self.case.pieces[self.case.over]
-        if not case.cell().layers[case.pair].found.places:
+        if not case.pair.shows:
             return
         yield from self.leave()
         for way in (self.ease_out, self.tuck, self.hide, self.refine, self.adjust, self.reorder, self.nudge, self.drape):
@@ -104,7 +106,8 @@ class Trying:
         """It stays as it is, where no shot sees it."""
         if self.shots is None:
             return
-        pair = self.case.dressed().measure(self.case.pose, shots=self.shots).figures["pairs"][self.case.pair]
+        figures = self.case.dressed().measure(self.case.pose, shots=self.shots).figures
+        pair = next(p for p in figures["pairs"] if (p["over"], p["under"]) == (self.case.over, self.case.under or SKIN_NAME))
         if pair["in_shots_cm2"] <= 1e4 * CLEAN_AREA:
             yield Remedy("leave", "Leave it: no shot sees it", {"reason": "no shot sees it", "by_shots": True}, pair["area_cm2"],
                          max(0.0, -pair["clearance_mm"]))
@@ -151,7 +154,7 @@ class Trying:
     def hide(self) -> Iterator[Remedy]:
         """The skin that shows is left out, where no one can miss it."""
         case, name = self.case, self.case.over
-        if case.pair > 0:
+        if case.under is not None:
             return
         own, layers = case.pieces[name], case.layers(name)
         cells = [*self.neighbours, (case.shape, case.pose)]
@@ -173,9 +176,8 @@ class Trying:
         case, name = self.case, self.case.over
         own, need = case.pieces[name], face_need(case)
         triangles = own.mesh.triangles
-        cell = case.cell()
-        centres = np.array([p.centre for p in cell.layers[case.pair].found.places])
-        middle = np.asarray(cell.layers[case.pair].points, float)[triangles].mean(axis=1)
+        centres = np.array([p.centre for p in case.pair.found.places])
+        middle = np.asarray(case.cell().points_of(case.key.over), float)[triangles].mean(axis=1)
         faces = (np.linalg.norm(middle[:, None] - centres[None], axis=2) < 0.08).any(axis=1)
         corner = own.mesh.points[triangles]
         size = np.linalg.norm(corner - np.roll(corner, 1, axis=1), axis=2).max(axis=1)
@@ -197,20 +199,18 @@ class Trying:
         if self.carrier is None or not case.pose.rotations:
             return
         dressed, cell = case.dressed(), case.cell()
-        here = np.array([p.centre for p in cell.layers[case.pair].found.places[:3]])
-        near = np.linalg.norm(np.asarray(cell.layers[case.pair].points, float)[:, None] - here[None], axis=2).min(axis=1) < 0.05
+        here = np.array([p.centre for p in case.pair.found.places[:3]])
+        near = np.linalg.norm(np.asarray(cell.points_of(case.key.over), float)[:, None] - here[None], axis=2).min(axis=1) < 0.05
         found = adjusters(own.mesh.points, own.mesh.triangles, self.carrier)
-        out = vertex_normals(own.mesh.points, own.mesh.triangles)[near] * case.dressed().covers[case.pair].outward
+        out = vertex_normals(own.mesh.points, own.mesh.triangles)[near] * case.pair.cover.outward
         reach = [float(np.sum(a.move[near] * out, axis=1).mean()) if near.any() else 0.0 for a in found]  # what lifts it off there
         best: Remedy | None = None
         for i in np.argsort(reach)[::-1][:3]:
             for value in (0.35, 0.8):
                 move = value * found[i].move
                 made = with_fix(own, case.body, case.pose, move, case.pose.label)
-                at = case.pair
                 posed = worn_points(made, dressed.wearer, case.pose)
-                pair = dressed.measure(case.pose, {at: posed}).figures["pairs"][case.pair]
-                if pair["area_cm2"] > 1e4 * CLEAN_AREA:
+                if dressed.measure(case.pose, {case.key.over: posed}).pair(case.key).area_cm2 > 1e4 * CLEAN_AREA:
                     continue
                 way = found[i].more if value > 0 else found[i].less
                 tried = self._tried("adjuster", f"{found[i].label}: {way} {abs(value):g}, in {case.pose.label.lower()}",
@@ -222,28 +222,26 @@ class Trying:
             yield best
 
     def reorder(self) -> Iterator[Remedy]:
-        """The two pieces change places on the rail."""
+        """The over-layer goes just below the under-layer on the rail."""
         case = self.case
         if case.under is None:
             return
-        names = list(case.pieces)
-        names[case.pair - 1], names[case.pair] = names[case.pair], names[case.pair - 1]
         yield self._tried("reorder", f"{case.over} under {case.under} on the rail", {"piece": case.over, "swap": case.under},
-                          {n: case.pieces[n] for n in names}, None)
+                          reordered(case.pieces, case.over, case.under), None)
 
     def nudge(self) -> Iterator[Remedy]:
         """The smallest turn of one joint towards rest that frees it."""
         case = self.case
         turned = {j: q for j, q in case.pose.rotations.items() if abs(float(np.dot(q, IDENTITY))) < np.cos(np.radians(1.0))}
         skeleton = shaped(case.body, case.shape).skeleton
-        found = case.cell().layers[case.pair].found
+        found = case.pair.found
         if not turned or not found.places:
             return
         own = case.pieces[case.over]
         used = np.zeros(len(skeleton.names))
         if own.skin is None:
             return
-        cloth = np.asarray(case.cell().layers[case.pair].points, float)
+        cloth = np.asarray(case.cell().points_of(case.key.over), float)
         near = np.linalg.norm(cloth - found.places[0].centre, axis=1) < 0.10
         known = np.minimum(own.skin.joints[near], len(used) - 1)
         np.add.at(used, known.ravel(), own.skin.weights[near].ravel())
@@ -255,7 +253,7 @@ class Trying:
                     chosen.append(skeleton.names[k])
                 k = int(skeleton.parents[k])
         dressed = case.dressed()
-        best: tuple[float, str, Pose, dict] | None = None
+        best: tuple[float, str, Pose, Pair] | None = None
         for joint in chosen:
             whole = np.degrees(2 * np.arccos(min(abs(float(np.dot(turned[joint], IDENTITY))), 1.0)))
             for degrees in (5.0, 10.0, 20.0):
@@ -263,15 +261,15 @@ class Trying:
                     break
                 rotations = {**case.pose.rotations, joint: _towards_rest(np.asarray(turned[joint], float), degrees / whole)}
                 pose = own_pose(f"{case.pose.label}, eased", {n: [float(x) for x in q] for n, q in rotations.items()})
-                pair = dressed.measure(pose).figures["pairs"][case.pair]
-                if pair["area_cm2"] <= 1e4 * CLEAN_AREA:
+                pair = dressed.measure(pose).pair(case.key)
+                if pair.area_cm2 <= 1e4 * CLEAN_AREA:
                     best = (degrees, joint, pose, pair)
                     break
         if best is not None:
             degrees, joint, pose, pair = best
             turns = {n: [round(float(x), 6) for x in q] for n, q in pose.rotations.items()}
             yield Remedy("nudge", f"Turn {joint.replace('_', ' ')} back by {degrees:g}°", {"pose": pose.label, "rotations": turns},
-                         pair["area_cm2"], max(0.0, -pair["clearance_mm"]), turn=degrees)
+                         pair.area_cm2, max(0.0, -pair.clearance_mm), turn=degrees)
 
     def drape(self) -> Iterator[Remedy]:
         """The piece falls into the pose as cloth, on what lies under it, and is kept there as it hangs."""
@@ -279,7 +277,7 @@ class Trying:
         own = case.pieces[name]
         if not case.pose.rotations or own.riders is not None or len(own.mesh.points) > _FALLS:
             return
-        under = [case.pieces[n] for n in list(case.pieces)[: case.pair]]
+        under = [case.pieces[n] for n in list(case.pieces)[: case.key.over]]
         try:
             falling = Draping(own, shaped(case.body, case.shape), _FALL, into_pose(case.pose, _FALL.settle, _FALL.move, _FALL.hang), under)
         except InputError:
@@ -295,8 +293,7 @@ class Trying:
         dressed = Dressed(shaped(case.body, case.shape), dict(pieces))
         cell = dressed.measure(case.pose)
         worse = sum(self._area(pieces, *c) > b + _SLACK for c, b in zip(self.neighbours, self._before, strict=True))
-        elsewhere = case.cell().figures["area_cm2"] - case.area  # what other pairs showed already is not this remedy's to answer for
-        area = max(0.0, cell.figures["area_cm2"] - elsewhere)
+        area = max(0.0, cell.figures["area_cm2"] - elsewhere(case))  # what other pairs showed already is not this remedy's to answer for
         depth = max((-p["clearance_mm"] for p in cell.figures["pairs"] if p["over"] == case.over and p["places"]), default=0.0)
         edges = folds = 0.0
         if changed is not None:

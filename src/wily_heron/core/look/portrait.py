@@ -42,11 +42,12 @@ def cell_portrait(dressed: Dressed, cell: CellResult, size: tuple[int, int], alp
     sitters = [Sitter(cell.body_points, dressed.skin_faces, SKIN)]
     for layer, piece in zip(cell.layers, dressed.pieces, strict=True):
         sitters.append(Sitter(layer.points, piece.shown, piece_colours(piece.mesh)))
-    worst = next((layer.found.seen.best_view(0) for layer in cell.layers if layer.found.places), None)
+    shown = [pair.found for pair in cell.pairs if pair.shows]
+    worst = max(shown, key=lambda found: found.area).seen.best_view(0) if shown else None
     view = _view(cell.body_points, size, *_towards(worst))
     image = picture(sitters, view, size, alpha=alpha)
-    for layer in cell.layers:
-        for place in layer.found.places:
+    for found in shown:
+        for place in found.places:
             _ring(image, view, place.centre, size)
     return image
 

@@ -6,7 +6,7 @@ import numpy as np
 from scipy import sparse
 
 from .array_memo import ArrayMemo
-from .edges import adjacency, border_vertices, unique_edges
+from .edges import adjacency, border_vertices, edge_use, unique_edges
 from .laplacian import uniform_laplacian
 
 
@@ -20,6 +20,12 @@ class Topology:
     def edges(self) -> np.ndarray:
         """Return the edges (e, 2), each once."""
         return unique_edges(self.triangles)[0]
+
+    @cached_property
+    def border_edges(self) -> np.ndarray:
+        """Return the edges (b, 2) of one face only."""
+        edges, count = edge_use(self.triangles)
+        return edges[count == 1]
 
     @cached_property
     def border(self) -> np.ndarray:

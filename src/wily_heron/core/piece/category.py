@@ -8,6 +8,8 @@ from ..mesh.islands import islands
 from ..mesh.loops import border_loops
 
 CATEGORIES = ("top", "bottom", "dress", "suit", "footwear", "glove", "headwear", "hair", "beard", "rigid")
+ENCLOSING = frozenset({"footwear", "glove", "headwear"})
+"""What closes over the end of a limb or the crown."""
 
 
 @dataclass(frozen=True)

@@ -14,6 +14,7 @@ from ..figure.body import Body, Wearer, shape_values, shaped
 from ..figure.figure import figure
 from ..mesh.subset import turned_over
 from .bound_piece import bound_piece, following_piece, weighed
+from .category import ENCLOSING
 from .cleared_piece import cleared
 from .draped_piece import draped
 from .fit import Stand, fit
@@ -135,7 +136,8 @@ def run_step(state: Piece, wearer: Wearer, step: Alteration, here: Callable[[], 
             source = carrier_of(state.made_for.body, state.made_for.shape) if state.made_for is not None and step.ride else None
             own = wearer.shape if body.shapes == figure(1).shapes else figure(1).made_at
             layers = [(layer.mesh.points, layer.mesh.triangles) for layer in map(layer_of, step.over)]
-            stand = Stand(under_of(wearer).with_layers(layers), carrier(), own, source)
+            encloses = state.report.get("receive", {}).get("category") in ENCLOSING
+            stand = Stand(under_of(wearer).with_layers(layers), carrier(), own, source, encloses)
             got = fit(mesh.points, mesh.triangles, stand, step, painted(mesh, step), rigid_parts(mesh, step))
             ridden = state.made_for.name if source is not None and state.made_for is not None else None
             return _after(state, step, {**got.report, "made_for": ridden}, mesh=mesh.moved(got.points), trouble=got.trouble)

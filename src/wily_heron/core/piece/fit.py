@@ -6,19 +6,26 @@ import numpy as np
 
 from ..errors import InputError
 from ..figure.figure import figure
-from ..mesh.normals import vertex_normals
+from ..mesh.normals import triangle_areas, vertex_normals
 from .clearance_over import FAR, Under, turned_out
+from .close_over import closed_over, exposed
 from .fingers import on_fingers
 from .fit_report import fit_report
-from .likely_body import Likely, likely_body
+from .likely_body import Likely, likely_body, missed
 from .on_figure import figure_tree
 from .recipe import Fit
 from .ride import ride
 from .settle import Goal, settle
-from .stick import best_rotation, stiff_islands
+from .stick import best_rotation, stick_islands, stiff_islands
+from .toes import over_toes
 
 _CLOSE = 0.03
 _INSIDE_OUT = -0.2
+_FLOOR = 0.03
+"""What comes so near to the floor (metres) may have feet in it."""
+_EXPOSED = 0.5
+"""Metres of miss that all of the skin out of a closed piece would count as. Of boots, mittens and hats of stock on three wearers, and gloves,
+spats and hoods made on six bodies, 0.1 to 2 tell the right body."""
 
 
 @dataclass(frozen=True)
@@ -26,13 +33,14 @@ class Stand:
     """Where a piece is to be worn: what lies under it, and the level-1 figure's vertices on the body (b, 3).
 
     `source` are those of the body the piece was made for, if known; `shape` (s,) the wearer's shape values, from which a body is
-    searched if not.
+    searched if not. A piece that `encloses` what it is worn on (a boot, a glove, a hat) is not searched for a body that it does not hold.
     """
 
     under: Under
     carrier: np.ndarray
     shape: np.ndarray
     source: np.ndarray | None = None
+    encloses: bool = False
 
 
 @dataclass(frozen=True)
@@ -108,9 +116,12 @@ def fit(
             where="the fit step",
             todo="Move, turn or scale the piece in the place step until it lies roughly where it is worn.",
         )
-    goal = _goal(asked, clearance if laid.off is None else laid.off, known, step, laid)
+    goal = _goal(asked, clearance if laid.off is None else laid.off, known & ~over_toes(there, source), step, laid)
     if not still.all():
         p = settle(p, faces, under, goal, still, quick=quick, was=start)
+        reaches_floor = p[:, 1].min() < under.skin.points[:, 1].min() + _FLOOR
+        if not quick and (stand.encloses or under.layers or reaches_floor):
+            p = stick_islands(closed_over(p, faces, [under.skin, *under.layers], step.ease), p, triangles, still)
     clearance, _, known = under.clearance(p, vertex_normals(p, faces))
     report, trouble = fit_report(start, brought, p, faces, clearance, known & ~still if not still.all() else known, goal, step, laid, stand)
     return Fitted(p, clearance, trouble, report)
@@ -129,9 +140,24 @@ def _found(p: np.ndarray, triangles: np.ndarray, stand: Stand, step: Fit, still:
     if not step.align:
         return None
     found = likely_body(p, triangles, stand.shape, step.ease, pins=pins, still=left_out)
+    if stand.encloses and not step.pins:
+        found = _that_holds(p, triangles, found, stand, step.ease)
+        if found.size == 1.0:
+            return found
     if not found.sure and not step.pins:  # too loose to tell where it goes: it stays where the artist put it
         return likely_body(p, triangles, stand.shape, step.ease, still=left_out, stay=True)
     return found
+
+
+def _that_holds(p: np.ndarray, triangles: np.ndarray, found: Likely, stand: Stand, ease: float) -> Likely:
+    """Return the body found under a closed piece, or the house's figure or the wearer with the piece as it stands, whichever it misses
+    least, skin that comes out through it counting against each: shrunk on to a wrist, a mitten lies close and the fingers are out."""
+    normals, area = vertex_normals(p, triangles), float(triangle_areas(p, triangles).sum())
+    choices = [found]
+    for source in (figure(1).base.astype(np.float64), np.asarray(stand.carrier, np.float64)):
+        miss, rests, facing = missed(p, normals, figure_tree(source), ease)
+        choices.append(Likely(p, source, miss, facing, 1.0, np.zeros(0), {}, rests))
+    return min(choices, key=lambda c: c.miss + _EXPOSED * exposed(c.points, triangles, figure_tree(c.source)) / area)
 
 
 def _as_it_stands(p: np.ndarray, triangles: np.ndarray, source: np.ndarray, ease: float) -> tuple[Likely, float]:

@@ -9,6 +9,7 @@ import numpy as np
 from ..figure.body import Wearer
 from ..figure.figure import figure
 from ..mesh.mesh import Mesh
+from .category import ENCLOSING
 from .fit import Fitted, Laid, Stand, fit, lay
 from .fit_paint import painted, rigid_parts
 from .recipe import Fit
@@ -26,6 +27,7 @@ def fit_preview(
     source: np.ndarray | None,
     digest: str,
     layers: Sequence[tuple[np.ndarray, np.ndarray]] = (),
+    category: str = "",
 ) -> Fitted:
     """Return the fit of `mesh` in fewer rounds; `digest` names the mesh, so that where it rides from is searched once.
 
@@ -33,7 +35,7 @@ def fit_preview(
     """
     body = wearer.body
     own = wearer.shape if body.shapes == figure(1).shapes else figure(1).made_at
-    stand = Stand(under_of(wearer).with_layers(layers), carrier, own, source if step.ride else None)
+    stand = Stand(under_of(wearer).with_layers(layers), carrier, own, source if step.ride else None, category in ENCLOSING)
     still = rigid_parts(mesh, step)
     asked = step.model_copy(update={"ease": 0.0, "keep": 0.0, "paint": ()})
     key = f"{digest}|{id(body)}|{wearer.shape.tobytes().hex()}|{asked.model_dump_json()}"

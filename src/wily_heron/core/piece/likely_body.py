@@ -298,19 +298,25 @@ class _Search:
     def miss(self, at: _At) -> tuple[float, float, float]:
         """Return the mean distance from the ease of what faces skin (metres; what hangs off it counts little, however far), the share of
         it that rests at the ease, and the share of the piece that faces skin."""
-        near = self.tree.refit(self.skin(at)[0]).nearest(at.points, facing=at.normals, agree=0.25, limit=0.15)
-        faces = near.triangle >= 0
-        side = np.sum((at.points - near.point) * self.tree.normals[np.maximum(near.triangle, 0)], axis=1)
-        off = (np.where(side < 0, -near.distance, near.distance) - self.ease)[faces]
-        lost = np.where(off > 0, _HANGING * (1.0 - np.exp(-off / _HANGING)), np.minimum(-off, 0.1))
-        if not faces.any():
-            return 0.1, 0.0, 0.0
-        return float(lost.mean()), float((np.abs(off) < 0.005).mean()), float(faces.mean())
+        return missed(at.points, at.normals, self.tree.refit(self.skin(at)[0]), self.ease)
 
     def score(self, at: _At) -> float:
         """Return how badly the body lies under the piece, sizes and stances far from the start counting against it."""
         miss, _, facing = self.miss(at)
         return miss * facing + 0.05 * (1 - facing) + 0.002 * abs(np.log(at.size)) + 0.001 * float(np.abs(at.angle).sum())
+
+
+def missed(points: np.ndarray, normals: np.ndarray, skin: TriangleTree, ease: float) -> tuple[float, float, float]:
+    """Return how far points (q, 3) with unit normals lie from `ease` over a skin: mean distance (metres), the share of what faces the skin
+    that rests at the ease, the share that faces it."""
+    near = skin.nearest(points, facing=normals, agree=0.25, limit=0.15)
+    faces = near.triangle >= 0
+    side = np.sum((points - near.point) * skin.normals[np.maximum(near.triangle, 0)], axis=1)
+    off = (np.where(side < 0, -near.distance, near.distance) - ease)[faces]
+    lost = np.where(off > 0, _HANGING * (1.0 - np.exp(-off / _HANGING)), np.minimum(-off, 0.1))
+    if not faces.any():
+        return 0.1, 0.0, 0.0
+    return float(lost.mean()), float((np.abs(off) < 0.005).mean()), float(faces.mean())
 
 
 def _moved(at: _At, x: np.ndarray, angle: np.ndarray, shape: np.ndarray) -> _At:

@@ -23,6 +23,7 @@ from ..space.tree import TriangleTree
 from .adjusters import adjusted, adjusters
 from .clear_steps import Loose
 from .clearance_over import Under
+from .layer_names import SKIN_NAME
 from .recipe import Cell, Fix
 from .state import Piece
 from .worn import piece_matrices, worn_points
@@ -141,7 +142,7 @@ def clear_poses(piece: Piece, body: Body, cells: Sequence[ShapeInPose], ease: fl
     if len(cells) == 1:
         begun = begun or Begun(shaped(body, cells[0][0]), piece, cells[0][1], layers)
     alone = begun is not None and piece.riders is None  # what clearing measures last is then what the corrective does
-    figures = measure_cells(piece, body, cells, layers) if begun is None else [layers.own(begun.cell.figures)]
+    figures = measure_cells(piece, body, cells, layers) if begun is None else [begun.own()]
     reports = [{"kept": f["places"] == 0, "before": _brief(f), "moved": 0, "greatest_move": 0.0} for f in figures]
     for i in sorted(range(len(cells)), key=lambda k: -figures[k]["area_cm2"]):
         shape, pose = cells[i]
@@ -174,7 +175,7 @@ def clear_skin(piece: Piece, body: Body, cells: Sequence[ShapeInPose], layers: L
     figures = measure_cells(piece, body, cells, layers)
     reports: list[dict] = [{"kept": f["places"] == 0, "before": _brief(f), "moved": 0, "greatest_move": 0.0} for f in figures]
     for i in sorted(range(len(cells)), key=lambda k: -figures[k]["area_cm2"]):
-        if piece.skin is None or not figures[i]["pairs"][0]["places"]:
+        if piece.skin is None or not any(p["under"] == SKIN_NAME and p["places"] for p in figures[i]["pairs"]):
             continue
         move, report = give_way(piece, body, *cells[i], layers=layers)
         if report["moved"]:
