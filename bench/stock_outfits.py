@@ -23,7 +23,8 @@ OUTFITS = {
 }
 """Rails from the skin out, with boots, hats, gloves and belts between the garments."""
 _NEXT_TO_SKIN = ("Base layer", "Socks")
-CARRIED = {"Satchel": "sacroiliac", "Scarf": "vt1"}
+CARRIED = {"Satchel": "sacroiliac"}
+_STANDS = ("Scarf",)
 """What hangs as its maker placed it, carried by a joint."""
 
 
@@ -38,7 +39,7 @@ def dressed_in_stock(names: Sequence[str], wearer: Wearer, ease: float = 0.004) 
     for name in names:
         state = run_step(Piece.of(_models()[name], wearer.shape), wearer, Receive())
         over = tuple(worn)
-        fit = Fit(ease=0.002, keep=0.9) if name in _NEXT_TO_SKIN else Fit(ease=ease, over=over)
+        fit = Fit(ease=0.002, keep=0.9) if name in _NEXT_TO_SKIN else Fit(ease=ease, over=over, align=name not in _STANDS)
         steps = (Bind(source="joint", joint=CARRIED[name]), Follow()) if name in CARRIED else (fit, Bind(over=over), Follow())
         for step in steps:
             state = run_step(state, wearer, step, layer_of=worn.__getitem__)

@@ -6,14 +6,17 @@ import numpy as np
 from scipy.ndimage import maximum_filter
 
 from ..mesh.corners import any_corner
-from ..space.tree import TriangleTree
-from .cover import AGREE, BORDER, UNDER, Cover
+from ..mesh.normals import triangle_areas
+from ..space.tree import Nearest, TriangleTree
+from .cover import AGREE, BORDER, UNDER, Cover, dot
 from .recall import Asking, Recall
 from .samples import FINE, FINEST, SPLIT, inside, on_faces
 from .stand_kernels import stand_kernel
 
 _LEAST = 1e-4
 """Less than a tenth of a millimetre is not a poke-through."""
+_SMALL = 8e-6
+"""A face of less than so much (m2) is asked at seven points alone: each stands for hardly more than one of sixty-four of a large one."""
 _CLOSELY = 160
 """No more faces than this are asked at sixty-four points."""
 _CELL = 0.04
@@ -23,10 +26,10 @@ _STRAY = 0.12
 
 
 def stand_out(points: np.ndarray, facing: np.ndarray, spot: np.ndarray, tree: TriangleTree, cover: Cover,
-              asking: Asking | None = None) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
-    """Return `(stand, gap, triangle)` of points (q, 3) with unit `facing` whose rest place on the over-layer is `spot` (q, 3).
+              asking: Asking | None = None) -> tuple[np.ndarray, np.ndarray, Nearest]:
+    """Return `(stand, gap, near)` of points (q, 3) with unit `facing` whose rest place on the over-layer is `spot` (q, 3).
 
-    `stand` is metres above the over-layer (0 if not), `gap` metres under it (4 cm if it is not near), `triangle` the nearest.
+    `stand` is metres above the over-layer (0 if not), `gap` metres under it (4 cm if it is not near), `near` the nearest of it.
     `asking` finds what is nearest, if it is not to be asked of the tree.
     """
     out = cover.outward * facing
@@ -35,7 +38,7 @@ def stand_out(points: np.ndarray, facing: np.ndarray, spot: np.ndarray, tree: Tr
     stand_kernel(np.asarray(points, np.float64), np.asarray(facing, np.float64), np.asarray(spot, np.float64), near.triangle, near.where,
                  near.point, near.distance, tree.triangles, tree.points, cover.border, cover.rest, cover.outward, AGREE, _LEAST, _STRAY,
                  UNDER, stand, gap)
-    return stand, gap, np.maximum(near.triangle, 0)
+    return stand, gap, near
 
 
 def still_under(points: np.ndarray, facing: np.ndarray, stand: np.ndarray, spot: np.ndarray, tree: TriangleTree,
@@ -46,9 +49,9 @@ def still_under(points: np.ndarray, facing: np.ndarray, stand: np.ndarray, spot:
     out, ask = np.zeros(len(points), bool), np.flatnonzero(stand > 0)
     far, hit = tree.first_hits(points[ask] + 1e-6 * facing[ask], facing[ask], UNDER)
     met = np.maximum(hit, 0)
-    inner = (hit >= 0) & (cover.outward * np.sum(tree.normals[met] * facing[ask], axis=1) > AGREE)
-    lay = cover.rest[tree.triangles[met]].mean(axis=1)
-    out[ask] = inner & (np.linalg.norm(lay - spot[ask], axis=1) < BORDER)
+    inner = np.flatnonzero((hit >= 0) & (cover.outward * dot(tree.normals[met], facing[ask]) > AGREE))
+    off = cover.rest[tree.triangles[met[inner]]].mean(axis=1) - spot[ask[inner]]
+    out[ask[inner]] = dot(off, off) < BORDER**2
     return out
 
 
@@ -108,8 +111,10 @@ class Asked:
 
     def whole(self, faces: np.ndarray, cut: np.ndarray) -> None:
         """Ask `faces` (t,), covered at all corners; those `cut` (m,), of all there are, more closely at once."""
-        near = self._look("whole", faces[~cut[faces]], SPLIT, lambda stand: stand.max(axis=1) > 0)
-        near = np.sort(np.concatenate([near, faces[cut[faces]]]))
+        small = triangle_areas(self.under, self.triangles[faces]) < _SMALL
+        seven = small | ~cut[faces]
+        near = self._look("whole", faces[seven], SPLIT, lambda stand: (stand > 0).any(axis=1) & ~small[seven])
+        near = np.sort(np.concatenate([near, faces[~seven]]))
         rim = self._look("fine", near, FINE, lambda stand: _shallowest(stand, cut[near]))
         self._look("finest", rim, FINEST, lambda stand: np.zeros(len(stand), bool))
 

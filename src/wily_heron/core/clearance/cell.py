@@ -8,7 +8,6 @@ import numpy as np
 from ..figure.body import Wearer
 from ..figure.pose import Pose, pose_matrices
 from ..figure.skinning import skin_points
-from ..mesh.corners import any_corner
 from ..mesh.normals import vertex_normals
 from ..piece.layer_names import SKIN_NAME
 from ..piece.state import Piece
@@ -22,9 +21,10 @@ from .find import find
 from .layer_order import between_of
 from .key import SKIN, Key
 from .pair import CLEAN_AREA, Pair, unmeasured
-from .recall import Recalls
+from .recall import Recall, Recalls
 from .shots import Shot
 from .skin_holes import cloth_holes, holes
+from .standing import Standing, standing
 
 __all__ = ["CLEAN_AREA", "SKIN", "CellResult", "Dressed", "Key", "Layer", "Pair"]
 _NO_FACES = np.zeros(0, np.int32)
@@ -80,8 +80,8 @@ class CellResult:
 class Dressed:
     """A wearer with pieces on, innermost first: what can be kept between cells of the same wearer is kept here.
 
-    Every layer is measured against every layer that lies over it anywhere, whatever stands between them on the rail (`covers`). Where a
-    third layer does, and the inner one lies beneath it in the cell, the outer one need not be asked: what is beneath the third is not seen.
+    Every layer is measured against every layer that lies over it anywhere, whatever stands between them on the rail (`covers`). What is
+    sealed beneath one of them is not seen through another.
     """
 
     def __init__(self, wearer: Wearer, pieces: dict[str, Piece]) -> None:
@@ -101,10 +101,10 @@ class Dressed:
         self._at: dict[int, np.ndarray] = {}
         self._screens: dict[tuple[int, ...] | None, Screen] = {}
         self._normals: dict[int, tuple[np.ndarray, np.ndarray]] = {}
-        self._beneath: dict[Key, tuple[np.ndarray, np.ndarray, np.ndarray]] = {}
+        self._stood: dict[Key, tuple[np.ndarray, np.ndarray, Standing, tuple[int, ...] | None]] = {}
         self.covers = self._covers()
-        whole = {place for place, piece in enumerate(self.pieces) if piece.left_out is None}
-        self._between = between_of(self.covers, whole)
+        self._between = between_of(self.covers)
+        self._over = {place: [key.over for key in self.covers if key.under == place] for place in range(SKIN, len(self.pieces))}
 
     def _covers(self) -> dict[Key, Cover]:
         """Return what of each layer belongs under which: by outer piece from the innermost out, and of each the nearest under it first."""
@@ -146,9 +146,11 @@ class Dressed:
             self._put(tree, points)
         layers = tuple(Layer(name, posed[i], self._trees[i]) for i, name in enumerate(self.names))
         screen, pairs = self._screen(hiding), []
+        for key in (key for key in self.covers if recall is not None and (only is None or key in only)):
+            self._stand(key, hiding, recall[key] if recall is not None else None)
         for key, cover in self.covers.items():
             if only is None or key in only:
-                pairs.append(self._pair(key, cover, screen, recall, glance))
+                pairs.append(self._pair(key, screen, recall, glance, hiding))
             else:
                 pairs.append(unmeasured(key, cover, len(self.blockers[key.under + 1].points)))
         figures = cell_figures(pairs, self.names, self.pieces, self.wearer)
@@ -160,32 +162,41 @@ class Dressed:
             report_shots(figures, pairs, shots, blockers)
         return CellResult(body, layers, tuple(pairs), figures, open_[SKIN_NAME][1] if SKIN_NAME in open_ else _NO_FACES)
 
-    def _pair(self, key: Key, cover: Cover, screen: Screen, recall: Recalls | None, glance: bool) -> Pair:
-        """Return what one pair shows: of its inner layer all that does not lie beneath another layer between the two."""
+    def _pair(self, key: Key, screen: Screen, recall: Recalls | None, glance: bool, hiding: tuple[int, ...] | None) -> Pair:
+        """Return what one pair shows where its inner layer is not sealed beneath any other."""
         under, over = self.blockers[key.under + 1], self._trees[key.over]
-        active: np.ndarray | None = np.ones(len(under.points), bool)
-        for third in self._between[key]:
-            active &= ~self._lies_beneath(Key(third, key.under), screen)
-        if active.all():
-            active = None
-        elif not (any_corner(active, under.triangles[cover.part]).any() or (active & cover.covered).any()):
-            return unmeasured(key, cover, len(under.points), measured=True)
+        others = [place for place in self._over[key.under] if place != key.over and self._hides(place, hiding)]
+        exposed: np.ndarray | None = None
+        if others:
+            exposed = np.ones(len(under.points), bool)
+            for place in others:
+                exposed &= ~self._standing(Key(place, key.under), hiding).sealed
         remembered = recall[key] if recall is not None else None
-        found = find(under, over, cover, screen, remembered, glance, active, self._normal(key.under, under))
-        assert found.beneath is not None
-        self._beneath[key] = under.points, over.points, found.beneath
-        return Pair(key, cover, found)
+        return Pair(key, self.covers[key], find(under, over, self.covers[key], screen, remembered, glance,
+                                                 self._standing(key, hiding), exposed))
 
-    def _lies_beneath(self, key: Key, screen: Screen) -> np.ndarray:
-        """Return which vertices (n,) of the inner layer of a pair lie beneath the outer one, as they were found where both are now."""
+    def _standing(self, key: Key, hiding: tuple[int, ...] | None) -> Standing:
+        """Return how the vertices of a pair's inner layer stand to the outer one, but for those sealed beneath a layer between the two; as
+        it was found if neither has moved."""
+        known = self._stood.get(key)
+        if known and known[0] is self.blockers[key.under + 1].points and known[1] is self._trees[key.over].points and known[3] == hiding:
+            return known[2]
+        return self._stand(key, hiding, None)
+
+    def _stand(self, key: Key, hiding: tuple[int, ...] | None, recall: Recall | None) -> Standing:
         under, over = self.blockers[key.under + 1], self._trees[key.over]
-        if key in self._beneath:
-            was_under, was_over, beneath = self._beneath[key]
-            if was_under is under.points and was_over is over.points:
-                return beneath
-        found = self._pair(key, self.covers[key], screen, None, True).found
-        assert found.beneath is not None
-        return found.beneath
+        active: np.ndarray | None = None
+        for third in self._between[key]:
+            if self._hides(third, hiding):
+                sealed = self._standing(Key(third, key.under), hiding).sealed
+                active = ~sealed if active is None else active & ~sealed
+        found = standing(under, over, self.covers[key], self._normal(key.under, under), active, recall)
+        self._stood[key] = under.points, over.points, found, hiding
+        return found
+
+    def _hides(self, place: int, hiding: tuple[int, ...] | None) -> bool:
+        """Whether the piece at `place` hides what lies beneath it: it is whole, and not left out of what hides."""
+        return self.pieces[place].left_out is None and (hiding is None or place in hiding)
 
     def _normal(self, place: int, tree: TriangleTree) -> np.ndarray:
         """Return the unit vertex normals (n, 3) of a layer where it is now."""

@@ -99,7 +99,7 @@ def cover(under: np.ndarray, under_triangles: np.ndarray, over: np.ndarray, over
     rows = np.flatnonzero(within_reach(under, over))
     near = tree.nearest(under[rows], limit=OUT)
     close, at = near.triangle >= 0, np.maximum(near.triangle, 0)
-    agree = _dot(tree.normals[at], normal[rows])
+    agree = dot(tree.normals[at], normal[rows])
     outward = 1.0 if not close.any() or np.median(agree[close]) >= 0 else -1.0
     deep, spot = np.full(len(under), -np.inf), np.array(under, np.float64)
     deep[rows], spot[rows] = _belongs(under[rows], normal[rows], near, tree, room, outward)
@@ -131,13 +131,13 @@ def _belongs(points: np.ndarray, normal: np.ndarray, near: Nearest, tree: Triang
     distance, hit = tree.first_hits(points + 1e-6 * normal, normal, OUT)
     met, at = np.maximum(hit, 0), np.maximum(near.triangle, 0)
     spot = points + np.where(hit >= 0, distance, 0.0)[:, None] * normal
-    above = (hit >= 0) & (outward * _dot(tree.normals[met], normal) > AGREE)
-    far = _dot(_where(spot, tree.points[tree.triangles[met]]), room[tree.triangles[met]])
+    above = (hit >= 0) & (outward * dot(tree.normals[met], normal) > AGREE)
+    far = dot(_where(spot, tree.points[tree.triangles[met]]), room[tree.triangles[met]])
     facing = tree.normals[at]
-    behind = _dot(points - near.point, facing) * outward > 0
+    behind = dot(points - near.point, facing) * outward > 0
     within = above & (distance < UNDER)  # of a part that runs through another, as the thumb of a mitten: it has not sunk into that
-    sunk = (near.distance < UNDER) & behind & (outward * _dot(facing, normal) > AGREE) & ~within
-    sunk_far = _dot(near.where, room[tree.triangles[at]])
+    sunk = (near.distance < UNDER) & behind & (outward * dot(facing, normal) > AGREE) & ~within
+    sunk_far = dot(near.where, room[tree.triangles[at]])
     deep = np.maximum(np.where(above, far, -np.inf), np.where(sunk, sunk_far, -np.inf))
     return deep, np.where((above & (far > -WIDER))[:, None], spot, near.point)
 
@@ -145,12 +145,12 @@ def _belongs(points: np.ndarray, normal: np.ndarray, near: Nearest, tree: Triang
 def _where(points: np.ndarray, corner: np.ndarray) -> np.ndarray:
     """Return the barycentric places (q, 3) of points (q, 3) of the planes of triangles (q, 3, 3)."""
     u, v, p = corner[:, 1] - corner[:, 0], corner[:, 2] - corner[:, 0], points - corner[:, 0]
-    uu, uv, vv, pu, pv = (_dot(a, b) for a, b in ((u, u), (u, v), (v, v), (p, u), (p, v)))
+    uu, uv, vv, pu, pv = (dot(a, b) for a, b in ((u, u), (u, v), (v, v), (p, u), (p, v)))
     size = np.maximum(uu * vv - uv * uv, 1e-30)
     b, c = (vv * pu - uv * pv) / size, (uu * pv - uv * pu) / size
     return np.stack([1 - b - c, b, c], axis=1)
 
 
-def _dot(a: np.ndarray, b: np.ndarray) -> np.ndarray:
+def dot(a: np.ndarray, b: np.ndarray) -> np.ndarray:
     """Return the products (q,) of the rows of two arrays (q, 3), quicker than a sum along an axis of three."""
     return a[:, 0] * b[:, 0] + a[:, 1] * b[:, 1] + a[:, 2] * b[:, 2]

@@ -6,15 +6,16 @@ import numpy as np
 from scipy import sparse
 from scipy.sparse.csgraph import connected_components
 
-from ..mesh.corners import any_corner, ringed
+from ..mesh.corners import any_corner
 from ..mesh.normals import triangle_areas, vertex_normals
 from ..space.tree import Screen, TriangleTree
-from .asked import Asked, cut, stand_out
+from .asked import Asked
 from .cover import UNDER, Cover
 from .recall import Recall
 from .samples import FINEST, some_of_each
 from .shots import GLANCE
 from .sides import OTHERS, PLAIN, SIDES, USUAL
+from .standing import Standing, standing
 
 PINCH = 0.003
 """Flesh (or cloth) that meets itself within this (metres) is pinched: no fault of what is worn over it."""
@@ -63,8 +64,7 @@ class Found:
 
     `places` deepest first; `depth` (n,) metres by which each under-layer vertex stands out (0 = it does not); `least` the
     smallest clearance in metres, negative when something shows through; `pinched` the area (m2) left out because the layer meets itself;
-    `beneath` (n,) the vertices that were measured and lie under the over-layer here, as does all about them; `nearest` (k,) the vertices
-    where the clearance is least.
+    `nearest` (k,) the vertices where the clearance is least.
     """
 
     places: tuple[Place, ...]
@@ -72,7 +72,6 @@ class Found:
     least: float
     pinched: float = 0.0
     seen: Seen = _NONE
-    beneath: np.ndarray | None = None
     nearest: np.ndarray = field(default_factory=lambda: np.zeros(0, np.int64))
 
     @property
@@ -81,47 +80,31 @@ class Found:
         return float(sum(p.area for p in self.places))
 
 
-def find(under_tree: TriangleTree, over_tree: TriangleTree, cover: Cover, screen: Screen,
-         recall: Recall | None = None, glance: bool = False, active: np.ndarray | None = None, normal: np.ndarray | None = None) -> Found:
+def find(under_tree: TriangleTree, over_tree: TriangleTree, cover: Cover, screen: Screen, recall: Recall | None = None,
+         glance: bool = False, known: Standing | None = None, exposed: np.ndarray | None = None) -> Found:
     """Return what of an under-layer shows through the over-layer, by their trees as they are in the cell.
 
     The `screen` is all layers of the cell: a point counts only if it sees out past them in some direction. Area is sampled at
     seven points a triangle, sixteen where cloth comes through, sixty-four at the rim of it. What counts follows
     the definition in docs/clearance.md. With `recall` only what has moved since the pair was last found with it is asked anew; at a
-    `glance`, faces that could be seen from no side then are not looked at from all sides again. Only vertices `active` (n,) and faces with
-    such a corner are measured, all if None; `normal` (n, 3) are the under-layer's unit vertex normals, where they are at hand.
+    `glance`, faces that could be seen from no side then are not looked at from all sides again. `known` is how the vertices stand, if that
+    has been asked. Faces without a corner that is `exposed` (n,), past all other layers, are not looked into.
     """
     under, under_triangles = under_tree.points, under_tree.triangles
-    normal = vertex_normals(under, under_triangles) if normal is None else normal
-    rows = np.flatnonzero(cover.covered if active is None else cover.covered & active)
-    if recall:
-        recall.begin(under, normal, over_tree)
-        if active is not None:
-            recall.forget_crossings()
-    asking = recall.asking("vertices", rows, rows[:, None]) if recall else None
-    stand, gap, _ = stand_out(under[rows], normal[rows], cover.spot[rows], over_tree, cover, asking)
+    known = known or standing(under_tree, over_tree, cover, vertex_normals(under, under_triangles), None, recall)
     depth = np.zeros(len(under))
-    depth[rows] = stand
-    clear = gap[stand <= 0]
-    least = float(clear.min()) if len(clear) else UNDER
-    nearest = rows[stand <= 0][[int(np.argmin(clear))]] if least < UNDER else np.zeros(0, np.int64)
-    loose = np.ones(len(under), bool)
-    loose[rows] = (stand > 0) | (gap >= UNDER)
-    ring = ringed(depth > 0, under_triangles, 1)  # one ring on, so that a face pierced between its corners is sampled too
-    rim = cut(under_tree, over_tree, cover, recall, active)
-    ask = any_corner(ring, under_triangles) | rim
-    whole = cover.whole[ask[cover.whole]]
-    asked = Asked(under, under_triangles, over_tree, cover, recall, active)
-    asked.whole(whole, rim)
+    depth[known.rows] = known.stand
+    least, nearest = known.least()
+    faces = known.faces if exposed is None else known.faces[any_corner(exposed, under_triangles[known.faces])]
+    asked = Asked(under, under_triangles, over_tree, cover, recall, exposed)
+    asked.whole(faces, known.pierced)
     asked.part()
     touched, points, facing, stand, of, share = asked.out()
-    loose[under_triangles[touched[of]]] = True
-    beneath = ~ringed(loose, under_triangles, 1)
     pinched = _pinched(points, facing, under_tree)
     folded, out = np.flatnonzero(pinched), np.flatnonzero(~pinched)
-    known = recall.unseen[touched] if recall and glance and len(recall.unseen) else np.zeros(len(touched), bool)
+    hidden = recall.unseen[touched] if recall and glance and len(recall.unseen) else np.zeros(len(touched), bool)
     view, unseen = _seen(points[out], facing[out], stand[out], share[out], of[out], under_triangles[touched], len(under),
-                         screen, _from_outside(screen, under_tree), known)
+                         screen, _from_outside(screen, under_tree), hidden)
     if recall:
         recall.unseen = np.zeros(len(under_triangles), bool)
         recall.unseen[touched[unseen]] = True
@@ -139,7 +122,7 @@ def find(under_tree: TriangleTree, over_tree: TriangleTree, cover: Cover, screen
     if places:
         least, nearest = -places[0].depth, places[0].vertices
     shown = Seen(points[seen], facing[seen], each, place[of[seen]], view, touched[of[seen]])
-    return Found(places, depth, min(least, UNDER), left_out, shown, beneath, nearest)
+    return Found(places, depth, min(least, UNDER), left_out, shown, nearest)
 
 
 def _pinched(points: np.ndarray, facing: np.ndarray, under: TriangleTree) -> np.ndarray:

@@ -43,9 +43,9 @@ class Pair:
         return self.shows or self.found.least < UNDER or self.found.pinched > 0
 
 
-def unmeasured(key: Key, cover: Cover, count: int, measured: bool = False) -> Pair:
-    """Return a pair whose under-layer of so many vertices was not asked, or has none that would have to be."""
-    return Pair(key, cover, Found((), np.zeros(count), UNDER, beneath=np.zeros(count, bool)), measured)
+def unmeasured(key: Key, cover: Cover, count: int) -> Pair:
+    """Return a pair whose under-layer of so many vertices was not asked."""
+    return Pair(key, cover, Found((), np.zeros(count), UNDER), False)
 
 
 def total_area(pairs: Sequence[Pair], counts: Sequence[np.ndarray] | None = None) -> float:
