@@ -16,8 +16,8 @@ from wily_heron.formats.piece_read import read_model_file
 
 OUTFITS = {
     "ferryman in the rain": ("Base layer", "Marsh trousers", "Smock", "Felt boots", "Oilskin coat", "Storm hat"),
-    "night round": ("Base layer", "Marsh trousers", "Felt boots", "Smock", "Mittens", "Belt with lantern", "Satchel", "Scarf", "Knitted cap",
-                    "Mail tabard"),
+    "night round": ("Base layer", "Marsh trousers", "Felt boots", "Smock", "Mittens", "Belt with lantern", "Satchel", "Scarf",
+                    "Knitted cap", "Mail tabard"),
     "sorting hall": ("Base layer", "Felt boots", "Marsh trousers", "Smock", "Apron", "Knitted cap", "Satchel"),
     "high water": ("Base layer", "Waders", "Smock", "Belt with lantern", "Mittens", "Storm hat"),
 }
@@ -40,7 +40,7 @@ def dressed_in_stock(names: Sequence[str], wearer: Wearer, ease: float = 0.004) 
         state = run_step(Piece.of(_models()[name], wearer.shape), wearer, Receive())
         over = tuple(worn)
         fit = Fit(ease=0.002, keep=0.9) if name in _NEXT_TO_SKIN else Fit(ease=ease, over=over, align=name not in _STANDS)
-        steps = (Bind(source="joint", joint=CARRIED[name]), Follow()) if name in CARRIED else (fit, Bind(over=over), Follow())
+        steps = (Bind(source="joint", joint=CARRIED[name]), Follow()) if name in CARRIED else (fit, Bind(over=over), Follow(over=over))
         for step in steps:
             state = run_step(state, wearer, step, layer_of=worn.__getitem__)
         worn[name] = state

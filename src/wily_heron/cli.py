@@ -24,6 +24,7 @@ from .core.figure.measures import measure_named, take
 from .core.figure.motion import with_lead_in
 from .core.figure.pose_library import POSES
 from .core.figure.relief import with_relief
+from .core.piece.category import CATEGORIES
 from .core.piece.evaluate import run_step
 from .core.piece.findings import KINDS
 from .core.piece.pack import Pack, PackedPiece
@@ -47,7 +48,7 @@ from .headless_trial import trial
 
 app = typer.Typer(add_completion=False, no_args_is_help=True, pretty_exceptions_enable=False)
 Out = Annotated[Path, out_file("The file to write.")]
-_WORN_AS: dict[str, Literal["auto", "head", "sole"]] = {"hair": "head", "footwear": "sole"}
+_WORN_AS: dict[str, Literal["auto", "head", "sole"]] = {"hair": "head", "headwear": "head", "beard": "head", "footwear": "sole"}
 Json = Annotated[str | None, typer.Option("--json", help="Write the report as JSON to this file; - prints it.")]
 
 
@@ -182,14 +183,14 @@ def apart(file: Path, out: Annotated[Path, typer.Option("--out", help="The folde
 @app.command()
 def fit(piece: Path, out: Out, on: Annotated[str, typer.Option(help="A wearer of the stock, or a .glb.")] = "figure",
         made_for: Annotated[str | None, typer.Option(help="The body it was made for: it rides over from there.")] = None,
-        category: str = "top", joint: Annotated[str | None, typer.Option(help="Carry a rigid piece by this joint.")] = None,
+        category: Annotated[str | None, typer.Option(help="What it is; guessed if left out.")] = None,
+        joint: Annotated[str | None, typer.Option(help="Carry a rigid piece by this joint.")] = None,
         units: str = "auto", up: str = "auto", ease: Annotated[float, typer.Option(help="In mm.")] = 9.0,
         under: Annotated[Path | None, typer.Option(help="A pack whose pieces it is worn over; they are packed along.")] = None,
         json: Json = None) -> None:
     """Receive, fit, bind and follow a piece on a body, and pack it."""
-    categories = ("top", "bottom", "dress", "suit", "footwear", "glove", "hair", "rigid")
-    if category not in categories:
-        raise InputError(what=f"there is no category '{category}'", where="--category", todo=f"Use one of {', '.join(categories)}.")
+    if category is not None and category not in CATEGORIES:
+        raise InputError(what=f"there is no category '{category}'", where="--category", todo=f"Use one of {', '.join(CATEGORIES)}.")
     if not 0 <= ease <= 200:
         raise InputError(what=f"an ease of {ease} mm", where="--ease", todo="Give 0 to 200 mm.")
     who, base = body_named(str(under) if under is not None and on == "figure" else on)
@@ -198,6 +199,8 @@ def fit(piece: Path, out: Out, on: Annotated[str, typer.Option(help="A wearer of
         wearer.skeleton.index(joint)
     worn = () if under is None else worn_under(under, wearer)
     state = _received(piece, units, up, base)
+    category = category or str(state.report["receive"]["category"])
+    state = replace(state, report={**state.report, "receive": {**state.report["receive"], "category": category}})
     carriers = {"target": carrier(base)}
     if made_for is not None:
         name, source = body_named(made_for)
@@ -209,7 +212,8 @@ def fit(piece: Path, out: Out, on: Annotated[str, typer.Option(help="A wearer of
     else:
         layers = {f"{i}": p.piece for i, p in enumerate(worn)}
         worn_as: Literal["auto", "head", "sole"] = _WORN_AS.get(category, "auto")
-        for step in (Fit(ease=ease / 1000, over=tuple(layers)), Bind(over=tuple(layers), worn_as=worn_as), Follow()):
+        for step in (Fit(ease=ease / 1000, over=tuple(layers)), Bind(over=tuple(layers), worn_as=worn_as),
+                     Follow(over=tuple(layers))):
             state = run_step(state, wearer, step, partial(carriers.__getitem__, "target"), lambda _name, _shape: carriers["source"],
                              layers.__getitem__)
     settings = dict(zip(base.shapes, base.made_at.tolist(), strict=True))
@@ -251,10 +255,12 @@ def clear(pack: Path, out: Out, ease: Annotated[float, typer.Option(help="In mm.
         pieces[i] = PackedPiece(own.name, own.category, piece, own.ease)
         rows += [{"piece": own.name, "wearer": w, "pose": p, **told} for (w, p), told in zip(names, reports, strict=True)]
     if skin and not together:
-        inner, layers = pieces[0], Layers(over=tuple(p.piece for p in pieces[1:]))
-        piece, reports = clear_skin(inner.piece, packed.body, cells, layers, always=keep == "shape")
-        pieces[0] = PackedPiece(inner.name, inner.category, piece, inner.ease)
-        rows += [{"piece": "skin", "wearer": w, "pose": p, **told} for (w, p), told in zip(names, reports, strict=True)]
+        for i, own in enumerate(pieces):
+            layers = Layers(tuple(p.piece for p in pieces[:i]), tuple(p.piece for p in pieces[i + 1 :]))
+            piece, reports = clear_skin(own.piece, packed.body, cells, layers, always=keep == "shape")
+            pieces[i] = PackedPiece(own.name, own.category, piece, own.ease)
+            rows += [{"piece": "skin", "under": own.name, "wearer": w, "pose": p, **told}
+                     for (w, p), told in zip(names, reports, strict=True)]
     made = Pack(packed.body, packed.wearer, tuple(pieces), packed.cast, {n: POSES[n] for n in DEMO_POSES})
     write_whole(out, write_pack(made))
     report(json, {"cells": rows})

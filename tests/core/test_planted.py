@@ -10,9 +10,9 @@ from bench.clearing import dressed_in
 from bench.wardrobe import wearers
 from tests.core.test_clear import BODY, NEUTRAL, case, causes
 from tests.core.test_clearance import _chest, _dent, _judged_area, _tunic
-from wily_heron.core.clearance.key import SKIN, Key
 from wily_heron.core.clearance.cell import Dressed
 from wily_heron.core.clearance.explain import explain
+from wily_heron.core.clearance.key import SKIN, Key
 from wily_heron.core.clearance.remedies import Trying
 from wily_heron.core.figure.body import shaped
 from wily_heron.core.figure.own_poses import own_pose

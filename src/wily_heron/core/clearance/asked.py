@@ -47,7 +47,7 @@ def still_under(points: np.ndarray, facing: np.ndarray, stand: np.ndarray, spot:
     `spot` at rest: where parts of a piece run through one another, as the thumb of a mitten through its side, what is in the one is outside
     the other."""
     out, ask = np.zeros(len(points), bool), np.flatnonzero(stand > 0)
-    far, hit = tree.first_hits(points[ask] + 1e-6 * facing[ask], facing[ask], UNDER)
+    _, hit = tree.first_hits(points[ask] + 1e-6 * facing[ask], facing[ask], UNDER)
     met = np.maximum(hit, 0)
     inner = np.flatnonzero((hit >= 0) & (cover.outward * dot(tree.normals[met], facing[ask]) > AGREE))
     off = cover.rest[tree.triangles[met[inner]]].mean(axis=1) - spot[ask[inner]]
@@ -77,8 +77,8 @@ def cut(under_tree: TriangleTree, over_tree: TriangleTree, cover: Cover, recall:
 
 
 def near_at_rest(cover: Cover, active: np.ndarray) -> np.ndarray:
-    """Return `(m,) bool`: a superset of the over-layer's vertices by which an under-layer's vertices `active` (n,) can be shown through: those
-    that lay within 12 cm of their spots at rest, on a coarse grid."""
+    """Return `(m,) bool`: a superset of the over-layer's vertices by which an under-layer's vertices `active` (n,) can be shown through:
+    those that lay within 12 cm of their spots at rest, on a coarse grid."""
     spots, rest = cover.spot[active & cover.covered], cover.rest
     if not len(spots):
         return np.zeros(len(rest), bool)

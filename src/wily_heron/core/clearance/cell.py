@@ -18,8 +18,8 @@ from .cover import Cover
 from .cover_memo import RestLayer, cover_of
 from .figures import cell_figures, report_holes, report_shots
 from .find import find
-from .layer_order import between_of
 from .key import SKIN, Key
+from .layer_order import between_of
 from .pair import CLEAN_AREA, Pair, unmeasured
 from .recall import Recall, Recalls
 from .shots import Shot

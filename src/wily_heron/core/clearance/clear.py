@@ -64,8 +64,8 @@ def clear(piece: Piece, body: Body, shape: np.ndarray, pose: Pose, ease: float, 
     The smoothest displacement that clears it (see `push_out`) of all that lies under it (or over it), capped at 25 mm, is carried back to
     the rest shape through the inverse of each vertex's blended joint matrix. It is kept, as a whole or by region, only if the area of the
     pairs in question shrinks, their depth gets no worse, and all pairs the piece has a part in together show less than before. Of up to
-    four passes the best is kept, the one that shows least tried again away from what it made deeper. Where the piece goes through itself it is moved less: in each pass, if it may not go
-    `through` itself, else in the end, if it helps all the same and not much more shows for it. Of a `brief` clearing off the skin, which
+    four passes the best is kept, the one that shows least tried again away from what it made deeper. Where the piece goes through itself
+    it is moved less: in each pass, if it may not go `through` itself, else in the end, if it helps all the same and not much more shows for it. Of a `brief` clearing off the skin, which
     gives way to what is left, one pass is made. `begun` is the cell as it was just measured, if it was; the report's `own` are the cell's
     figures in the end, those that the piece has a part in.
     """
@@ -131,7 +131,7 @@ def clear(piece: Piece, body: Body, shape: np.ndarray, pose: Pose, ease: float, 
 
 
 def _asked(cell: CellResult, at: int, outer: bool) -> list[Pair]:
-    """Return the pairs that the move of the piece `at` its place is to clear: with all that lies under it, or with all that lies over it."""
+    """Return the pairs that the move of the piece `at` its place is to clear: with what lies under it, or with what lies over it."""
     return [pair for pair in (cell.over(at) if outer else cell.under(at)) if pair.measured]
 
 
@@ -141,7 +141,8 @@ def _move(dressed: Dressed, cell: CellResult, at: int, outer: bool, ease: float,
     for pair in _asked(cell, at, outer):
         if pair.shows:
             here = between(dressed, cell, pair, move, inner=not outer)
-            more = push_out(here, ease, rounds) if outer else push_in(here, ease, _floors(dressed, cell, at) if on_floor else (), rounds=rounds)
+            floors = _floors(dressed, cell, at) if on_floor and not outer else ()
+            more = push_out(here, ease, rounds) if outer else push_in(here, ease, floors, rounds=rounds)
             move = more if move is None else move + more
     return np.zeros((len(cell.points_of(at)), 3)) if move is None else capped(move, CAP)
 

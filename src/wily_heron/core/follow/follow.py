@@ -1,5 +1,6 @@
 """Following: a bound piece carries every shape of its wearer's body."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
 import numpy as np
@@ -10,9 +11,11 @@ from ..figure.correctives import DRIVEN
 from ..figure.shapes import LEFT
 from ..figure.skeleton import Skin
 from ..piece.recipe import Follow
+from ..piece.state import Piece
 from ..space.tree import TriangleTree
 from .correctives import Corrective
 from .forms import carried_moves, flat, hats, ridden, similar, wraps
+from .ground import ground_under
 from .shapes import footing, shape_moves
 from .strong_shapes import StrongShapes, clear_shapes
 
@@ -29,11 +32,12 @@ class Following:
 
 
 def follow(points: np.ndarray, triangles: np.ndarray, wearer: Wearer, skin: Skin, riders: Riders | None = None, step: Follow | None = None,
-           worn_as: str = "cloth", carried: int = -1, tree: TriangleTree | None = None) -> Following:
+           worn_as: str = "cloth", carried: int = -1, tree: TriangleTree | None = None, layers: Sequence[Piece] = ()) -> Following:
     """Return how a piece (n, 3) bound by `skin` follows each shape of the wearer's body.
 
     Rigid parts move without bending, a hat (`worn_as` head) grows alike all round, a sole stays flat; a piece `carried` by one joint
-    moves whole. Every shape alone is then cleared at full strength, and the strong ones together.
+    moves whole. Every shape alone is then cleared at full strength, and the strong ones together, off the skin and the `layers` worn under
+    it, whichever is next beneath each vertex.
     """
     step, body = step or Follow(), wearer.body
     p = np.asarray(points, np.float64)
@@ -62,6 +66,7 @@ def follow(points: np.ndarray, triangles: np.ndarray, wearer: Wearer, skin: Skin
     report = {"shapes": count, "under": round(float(at.sure.mean()), 4), "correctives": 0, "short": 0, "left": 0}
     if not step.clear:
         return Following(deltas, riders, (), None, report)
-    cleared = clear_shapes(StrongShapes(p, triangles, wearer, at, deltas, step.ease, of), step.pairs)
+    ground = ground_under(p, triangles, wearer, at, layers)
+    cleared = clear_shapes(StrongShapes(p, triangles, body.shapes, ground, deltas, step.ease, of), step.pairs)
     report |= {"correctives": len(cleared.correctives), "short": cleared.short, "left": cleared.left}
     return Following(deltas, riders, cleared.correctives, cleared.fixes if cleared.correctives else None, report)

@@ -6,13 +6,12 @@ from itertools import combinations, product
 import numpy as np
 from scipy import sparse
 
-from ..figure.body import Wearer
 from ..figure.correctives import DRIVEN
 from ..figure.shapes import EXTRAS, LEFT
 from ..mesh.edges import adjacency
 from .correctives import Corrective
+from .ground import Ground
 from .shape_kernels import stands_off
-from .shapes import Footing
 
 _STRONG, _COUNT, _PAIRS, _TRIPLES = 0.004, 14, 40, 24
 _LOW, _FEW = 3e-4, 3
@@ -30,26 +29,23 @@ class Cleared:
 
 
 class StrongShapes:
-    """A piece with its shapes' moves (s, n, 3), measured against the skin under it as shapes change both."""
+    """A piece with its shapes' moves (s, n, 3), measured against what is under it, skin or another piece, as shapes change both."""
 
-    def __init__(self, points: np.ndarray, triangles: np.ndarray, wearer: Wearer, at: Footing, deltas: np.ndarray, ease: float,
+    def __init__(self, points: np.ndarray, triangles: np.ndarray, names: tuple[str, ...], ground: Ground, deltas: np.ndarray, ease: float,
                  of: np.ndarray) -> None:
-        body = wearer.body
-        self.names, self.deltas, self.points = body.shapes, deltas, np.asarray(points, np.float64)
-        used, local = np.unique(at.corners, return_inverse=True)
-        self.corners, self.where = np.ascontiguousarray(local.reshape(-1, 3)), np.ascontiguousarray(at.where)
-        self.skin, self.moves = wearer.points[used].astype(np.float64), body.deltas[:, used]
+        self.names, self.deltas, self.points = names, deltas, np.asarray(points, np.float64)
+        self.corners, self.where, self.skin, self.moves = ground.corners, ground.where, ground.points, ground.moves
         near = adjacency(triangles, len(points))
         self.mean = sparse.diags(1.0 / np.maximum(np.asarray(near.sum(axis=1)).ravel(), 1.0)) @ near
         self.of = of
         self.correctives: list[Corrective] = []
         self.fixes: list[np.ndarray] = []
         gap, _ = self.gaps({})
-        self.judged = at.sure & (gap > -0.002) & (gap < 0.05)
+        self.judged = ground.sure & (gap > -0.002) & (gap < 0.05)
         self.want = np.minimum(ease, np.maximum(gap, 0.0))
 
     def gaps(self, values: dict[int, float]) -> tuple[np.ndarray, np.ndarray]:
-        """Return how far each vertex stands off its own face of skin (n,) at shape `values`, and that face's normal (n, 3)."""
+        """Return how far each vertex stands off its own face of what is under it (n,) at shape `values`, and that face's normal (n, 3)."""
         p, skin = self.points.copy(), self.skin.copy()
         for s, v in values.items():
             p += v * self.deltas[s]
@@ -104,8 +100,8 @@ class StrongShapes:
 
 
 def clear_shapes(shapes: StrongShapes, pairs: bool) -> Cleared:
-    """Return correctives that keep the piece off the skin at each shape's full strength both ways, and with `pairs` at the strong ones two
-    and three at once: the worst first, each measured with those before it in place."""
+    """Return correctives that keep the piece off what is under it at each shape's full strength both ways, and with `pairs` at the strong
+    ones two and three at once: the worst first, each measured with those before it in place."""
     short = 0
     singles = [{s: v} for s in range(len(shapes.names)) for v in (1.0, -1.0)
                if np.abs(shapes.deltas[s]).max(initial=0.0) > 1e-4 and not (shapes.names[s] in EXTRAS and v < 0)]

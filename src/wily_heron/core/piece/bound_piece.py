@@ -46,14 +46,14 @@ def bound_piece(state: Piece, wearer: Wearer, step: Bind, layers: Sequence[Piece
     return replace(bound, report=bound.report | {"findings": [f.told() for f in found], "legs": legs})
 
 
-def following_piece(state: Piece, wearer: Wearer, step: Follow) -> tuple[Piece, Follow, dict]:
-    """Return the piece with every shape of the wearer's body, and what it came to."""
+def following_piece(state: Piece, wearer: Wearer, step: Follow, layers: Sequence[Piece] = ()) -> tuple[Piece, Follow, dict]:
+    """Return the piece with every shape of the wearer's body, kept off the `layers` under it, and what it came to."""
     skin = state.skin
     assert skin is not None
     told = state.report.get("bind", {})
     carried_by = wearer.skeleton.index(told["carried_by"]) if told.get("carried_by") else -1
     got = follow(state.mesh.points, state.mesh.triangles, wearer, skin, state.riders, step, told.get("worn_as", "cloth"), carried_by,
-                 under_of(wearer).skin)
+                 under_of(wearer).skin, layers)
     deltas, report = got.deltas, got.report | {"own": 0}
     if step.own:
         deltas, kept = own_moves(state, wearer.body.shapes, deltas)

@@ -46,7 +46,8 @@ def closed_over(points: np.ndarray, triangles: np.ndarray, under: Sequence[Trian
 
 
 def _shown(p: np.ndarray, triangles: np.ndarray, under: Sequence[TriangleTree], ease: float) -> tuple[float, np.ndarray]:
-    """Return what shows (m2) of the surfaces under a piece at points (n, 3), and the move (n, 3) that brings it out over that; the skin is the first of them."""
+    """Return what shows (m2) of the surfaces under a piece at points (n, 3), the skin first, and the move (n, 3) that brings it out over
+    that."""
     over = tree_on(p, triangles)
     screen, area, move = Screen([*under, over]), 0.0, np.zeros_like(p)
     for at, surface in enumerate(under):
@@ -65,7 +66,7 @@ def _shown(p: np.ndarray, triangles: np.ndarray, under: Sequence[TriangleTree], 
 
 
 def _off_slivers(points: np.ndarray, triangles: np.ndarray, under: Sequence[TriangleTree]) -> np.ndarray:
-    """Return the piece's points with the corners of faces that a vertex under them all but touches, or is a hair's breadth out of, lifted."""
+    """Return the piece's points with the corners of faces lifted that a vertex under them all but touches, or is hardly out of."""
     p = np.array(points, np.float64)
     for surface in under:
         belongs = cover(surface.points, surface.triangles, p, triangles)

@@ -147,7 +147,7 @@ def run_step(state: Piece, wearer: Wearer, step: Alteration, here: Callable[[], 
         case Weigh() | MendWeights():
             return weighed(state, wearer, step)
         case Follow():
-            return _after(*following_piece(state, wearer, step))
+            return _after(*following_piece(state, wearer, step, [layer_of(sha) for sha in step.over]))
         case Fix():
             return fixed(state, body, step, carrier)
         case Drape():

@@ -6,6 +6,7 @@ from dataclasses import dataclass, field
 from ..figure.body import Body
 from ..figure.motion import Motion
 from ..figure.pose import Pose
+from .layer_names import layer_names
 from .model import Texture
 from .state import Piece
 
@@ -36,4 +37,4 @@ class Pack:
 
     def dressed(self) -> dict[str, Piece]:
         """Return the pieces by name, innermost first."""
-        return {p.name: p.piece for p in self.pieces}
+        return dict(zip(layer_names(p.name for p in self.pieces), (p.piece for p in self.pieces), strict=True))

@@ -12,8 +12,8 @@ _NEAR = 0.04
 
 
 def over_toes(points: np.ndarray, source: np.ndarray) -> np.ndarray:
-    """Return `(n,) bool`: the points (n, 3) of a piece whose nearest skin, on a body whose level-1 figure's vertices are `source` (b, 3), is
-    that of toes."""
+    """Return `(n,) bool`: the points (n, 3) of a piece whose nearest skin is that of toes, on a body whose level-1 figure's vertices are
+    `source` (b, 3)."""
     out = np.zeros(len(points), bool)
     toes = _toes()
     low, high = (f(source[figure(1).triangles[toes].ravel()], axis=0) for f in (np.min, np.max))
