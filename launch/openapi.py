@@ -11,7 +11,7 @@ from wily_heron.api.app import make_app
 
 def schema_text() -> str:
     """Return the schema as indented JSON."""
-    return json.dumps(make_app().openapi(), indent=1, sort_keys=True) + "\n"
+    return json.dumps(make_app().openapi(), indent=1) + "\n"
 
 
 if __name__ == "__main__":

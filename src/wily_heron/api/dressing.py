@@ -1,9 +1,11 @@
 """Dressed wearers kept between requests, so that moving from pose to pose measures and nothing else."""
 
 from collections import OrderedDict
+from collections.abc import Sequence
 from threading import Lock
 
 from ..core.clearance.cell import Dressed
+from ..core.errors import InputError
 from ..core.figure.body import shape_values, shaped
 from ..core.piece.layer_names import layer_names
 from ..core.piece.model import Texture
@@ -12,6 +14,7 @@ from ..store.arrays import piece_textures
 from ..store.bodies import body_for
 from ..store.db import get_blob, transaction
 from ..store.pieces import piece_at
+from .schemas import ShownPiece
 
 _KEPT: OrderedDict[tuple, tuple[Dressed, Lock]] = OrderedDict()
 _GATE = Lock()
@@ -24,6 +27,19 @@ def worn(rows: list[dict], body: str | None = None, unfinished: bool = False) ->
                 if row["status"] == "done" and row["geometry_sha"] and row["recipe"].get("body", "") == (body or "")]
     shas = [row["geometry_sha" if unfinished else "worn_sha"] for row in standing]
     return list(zip(layer_names(row["name"] for row in standing), shas, strict=True))
+
+
+def shown(rows: list[dict], asked: Sequence[ShownPiece]) -> list[tuple[str, str]]:
+    """Return (name, geometry) from the skin outwards of the pieces a client shows, as it shows them; names are made unique.
+
+    Raises `InputError` for a piece that is not on the rail, or a geometry that is no longer kept.
+    """
+    known = {row["id"]: row for row in rows}
+    gone = [one.piece for one in asked if one.piece not in known]
+    if gone:
+        raise InputError(what=f"there is no piece {gone[0]} on the rail", where="this cell", todo="Load the page again.")
+    standing = sorted(asked, key=lambda one: known[one.piece]["rail"])
+    return list(zip(layer_names(known[one.piece]["name"] for one in standing), (one.geometry for one in standing), strict=True))
 
 
 def textures_of(sha: str) -> list[Texture]:

@@ -3,7 +3,7 @@
 from datetime import datetime
 from typing import Literal
 
-from pydantic import BaseModel, Field
+from pydantic import BaseModel, ConfigDict, Field
 
 from ..core.piece.recipe import Cell, Recipe
 from .schemas_base import Category, Out
@@ -290,12 +290,22 @@ class SolveIn(BaseModel):
     around: dict[str, float] = {}
 
 
+class ShownPiece(BaseModel):
+    """A piece as it is shown: its number and the address of its geometry."""
+
+    model_config = ConfigDict(extra="forbid")
+    piece: int
+    geometry: str = Field(pattern="^[0-9a-f]{64}$")
+
+
 class CellIn(Cell):
     """The cell to measure now, with the shape as it stands on the stage, on a body of one's own or the house's figure.
 
-    `wearer` says which shots show it. `unfinished` measures the pieces as their steps made them, without their finish.
+    `wearer` says which shots show it. `pieces` are those that are shown, as they are shown; all that stand if they are not named, with
+    `unfinished` as their steps made them, without their finish.
     """
 
     body: str | None = None
+    pieces: list[ShownPiece] | None = Field(default=None, max_length=100)
     wearer: int | None = None
     unfinished: bool | None = None

@@ -21,8 +21,8 @@ from ..store.pieces import piece_at
 
 @dataclass(frozen=True)
 class Standing:
-    """A piece as planned so far: its row, its name among the layers, its recipe, what its steps come to and, finished, what is worn, with the
-    address of each."""
+    """A piece as planned so far: its row, its name among the layers, its recipe, what its steps come to and, finished, what is worn, with
+    the address of each."""
 
     row: dict[str, Any]
     name: str

@@ -7,7 +7,7 @@ from psycopg.types.json import Jsonb
 from ..core.errors import HeronError
 from ..core.look.portrait import piece_portrait
 from ..core.piece.evaluate import Source, evaluate
-from ..core.piece.recipe import Fit, Recipe, place_in_order
+from ..core.piece.recipe import Bind, Fit, Follow, Recipe, place_in_order
 from ..formats.png import write_png
 from ..store.bodies import body_for, carrier_of
 from ..store.db import one, run, tell, transaction
@@ -72,7 +72,8 @@ def fit_outfit(body: str, ease: float, author: str) -> None:
         kept = next((s for s in recipe.steps if isinstance(s, Fit)), Fit())
         wanted = kept.model_copy(update={"ease": ease if not under else max(ease, 0.003), "over": tuple(under)})
         steps = [s for s in recipe.steps if place_in_order(s.kind) < place_in_order("fit")]
-        later = [s for s in recipe.steps if place_in_order(s.kind) > place_in_order("fit")]
+        later = [s.model_copy(update={"over": tuple(under)}) if isinstance(s, (Bind, Follow)) else s
+                 for s in recipe.steps if place_in_order(s.kind) > place_in_order("fit")]
         with transaction() as connection:
             edit = change_recipe(connection, row["id"], recipe.model_copy(update={"steps": (*steps, wanted, *later)}),
                                  "Fit the outfit", author, None)

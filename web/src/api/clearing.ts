@@ -30,7 +30,7 @@ export function useExplain() {
     setFound((f) => f && { ...f, done: true });
   }, []);
   useEffect(() => () => running.current?.abort(), []);
-  const ask = async (asked: { cell: CellAsked; over: string; wearer?: number; ease: number }) => {
+  const ask = async (asked: { cell: CellAsked; over: string; under: string; wearer?: number; ease: number }) => {
     running.current?.abort();
     const control = new AbortController();
     running.current = control;
@@ -71,7 +71,11 @@ export function useExplain() {
       }
     }
   };
-  return { found, problem, ask, stop };
+  const reset = useCallback(() => {
+    stop();
+    setFound(null);
+  }, [stop]);
+  return { found, problem, ask, stop, reset };
 }
 
 export function useWaivers() {

@@ -3194,11 +3194,13 @@ export interface components {
         };
         /**
          * CellCauseOut
-         * @description What a failing cell comes from: the piece it shows through, the kind of cause, and it in words.
+         * @description What a failing cell comes from: the piece it shows through, the layer that shows, the kind of cause, and it in words.
          */
         CellCauseOut: {
             /** Over */
             over: string;
+            /** Under */
+            under: string | null;
             /** Kind */
             kind: string;
             /** Words */
@@ -3208,7 +3210,8 @@ export interface components {
          * CellIn
          * @description The cell to measure now, with the shape as it stands on the stage, on a body of one's own or the house's figure.
          *
-         *     `wearer` says which shots show it. `unfinished` measures the pieces as their steps made them, without their finish.
+         *     `wearer` says which shots show it. `pieces` are those that are shown, as they are shown; all that stand if they are not named, with
+         *     `unfinished` as their steps made them, without their finish.
          */
         CellIn: {
             /** Shape */
@@ -3231,6 +3234,8 @@ export interface components {
             } | null;
             /** Body */
             body?: string | null;
+            /** Pieces */
+            pieces?: components["schemas"]["ShownPiece"][] | null;
             /** Wearer */
             wearer?: number | null;
             /** Unfinished */
@@ -3727,12 +3732,15 @@ export interface components {
         };
         /**
          * ExplainIn
-         * @description The pair in question: the cell on the stage, and the piece what shows comes through.
+         * @description The pair in question: the cell on the stage, the piece what shows comes through, and the layer that shows; the one that shows most
+         *     if it is not named.
          */
         ExplainIn: {
             cell: components["schemas"]["CellIn"];
             /** Over */
             over: string;
+            /** Under */
+            under?: string | null;
             /** Wearer */
             wearer?: number | null;
             /**
@@ -4156,6 +4164,7 @@ export interface components {
          * @description Give the piece every shape of the body; morphs that came with it under a shape's name are kept if `own`.
          *
          *     `clear` brings each shape alone at full strength to `ease` metres; `pairs` as well those together that break, two and three at once.
+         *     `over` are the addresses of the pieces it is kept off, besides the skin.
          */
         Follow: {
             /**
@@ -4183,6 +4192,11 @@ export interface components {
              * @default 0.002
              */
             ease: number;
+            /**
+             * Over
+             * @default []
+             */
+            over: string[];
         };
         /**
          * FollowReport
@@ -4933,7 +4947,7 @@ export interface components {
         };
         /**
          * PairOut
-         * @description Two neighbouring layers in a cell.
+         * @description Two layers that come near one another in a cell, whatever stands between them on the rail; `at` is where they are closest.
          */
         PairOut: {
             /** Over */
@@ -4949,6 +4963,8 @@ export interface components {
              * @default 0
              */
             pinched_cm2: number;
+            /** At */
+            at: string | null;
             /** In Shots Cm2 */
             in_shots_cm2: number | null;
             /** Places */
@@ -5996,6 +6012,16 @@ export interface components {
             wearer: number | null;
             /** Pose */
             pose: string | null;
+        };
+        /**
+         * ShownPiece
+         * @description A piece as it is shown: its number and the address of its geometry.
+         */
+        ShownPiece: {
+            /** Piece */
+            piece: number;
+            /** Geometry */
+            geometry: string;
         };
         /**
          * Side

@@ -15,7 +15,7 @@ from ...store.arrays import array_frame, moved_rows
 from ...store.bodies import body_for
 from ...store.db import run, transaction
 from ...store.shots import shots_in, shots_of
-from ..dressing import dressed_for, worn
+from ..dressing import dressed_for, shown, worn
 from ..schemas import CellIn
 from .production import the_production
 
@@ -30,7 +30,7 @@ def measure(cell: CellIn) -> Response:
     with transaction() as connection:
         production = the_production(connection)["id"]
         rows, shots = run(connection, "pieces_of", production=production), shots_of(connection, production)
-    pieces = worn(rows, cell.body, bool(cell.unfinished))
+    pieces = worn(rows, cell.body, bool(cell.unfinished)) if cell.pieces is None else shown(rows, cell.pieces)
     if not pieces:
         raise InputError(what="nothing is worn yet", where="this cell", todo="Bring in a piece first.")
     dressed, lock = dressed_for(cell.body, cell.shape, pieces)

@@ -14,7 +14,7 @@ from ..piece.state import Piece
 from ..piece.worn import at_rest, dressed_skin, worn_points
 from ..space.tree import Screen, TriangleTree
 from ..space.tree_memo import tree_on
-from .cover import Cover
+from .cover import AGREE, UNDER, Cover, dot
 from .cover_memo import RestLayer, cover_of
 from .figures import cell_figures, report_holes, report_shots
 from .find import find
@@ -205,9 +205,20 @@ class Dressed:
         return self._normals[place][1]
 
     def clearance_map(self, layer: int, cell: CellResult) -> np.ndarray:
-        """Return `(n,) float32` signed clearance in metres of a layer's vertices over the skin, in a measured cell."""
+        """Return `(n,) float32` signed clearance in metres of a layer's vertices in a measured cell: over the skin, or over a piece that
+        lies under it there where that is less."""
         self._put(self.body_tree, cell.body_points)
-        signed, _ = self.body_tree.signed_distance(cell.layers[layer].points)
+        points = np.asarray(cell.layers[layer].points, np.float64)
+        signed, _ = self.body_tree.signed_distance(points)
+        normal = self._normal(layer, cell.layers[layer].tree)
+        for pair in cell.over(layer):
+            if pair.key.under == SKIN:
+                continue
+            tree = self._trees[pair.key.under]
+            near = tree.nearest(points, facing=pair.cover.outward * normal, agree=AGREE, limit=UNDER)
+            over = dot(points - near.point, tree.normals[np.maximum(near.triangle, 0)])
+            square = np.abs(over) > 0.5 * near.distance  # not past the border of what lies under it
+            signed = np.where((near.triangle >= 0) & square & (over < signed), over, signed)
         return signed.astype(np.float32)
 
     def _posed(self, pose: Pose) -> tuple[np.ndarray, list[np.ndarray]]:

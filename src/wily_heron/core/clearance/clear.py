@@ -65,9 +65,9 @@ def clear(piece: Piece, body: Body, shape: np.ndarray, pose: Pose, ease: float, 
     the rest shape through the inverse of each vertex's blended joint matrix. It is kept, as a whole or by region, only if the area of the
     pairs in question shrinks, their depth gets no worse, and all pairs the piece has a part in together show less than before. Of up to
     four passes the best is kept, the one that shows least tried again away from what it made deeper. Where the piece goes through itself
-    it is moved less: in each pass, if it may not go `through` itself, else in the end, if it helps all the same and not much more shows for it. Of a `brief` clearing off the skin, which
-    gives way to what is left, one pass is made. `begun` is the cell as it was just measured, if it was; the report's `own` are the cell's
-    figures in the end, those that the piece has a part in.
+    it is moved less: in each pass, if it may not go `through` itself, else in the end, if it helps all the same and not much more shows
+    for it. Of a `brief` clearing off the skin, which gives way to what is left, one pass is made. `begun` is the cell as it was just
+    measured, if it was; the report's `own` are the cell's figures in the end, those that the piece has a part in.
     """
     if piece.skin is None:
         return piece, {"kept": False, "why": "the piece is not bound yet"}

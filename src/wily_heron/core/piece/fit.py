@@ -24,8 +24,8 @@ _INSIDE_OUT = -0.2
 _FLOOR = 0.03
 """What comes so near to the floor (metres) may have feet in it."""
 _EXPOSED = 0.5
-"""Metres of miss that all of the skin out of a closed piece would count as. Boots, mittens and hats of stock on three wearers then ride from
-the figure they were made on, and gloves, spats and hoods made on six other bodies from the body that was found."""
+"""Metres of miss that all of the skin out of a closed piece would count as. Boots, mittens and hats of stock on three wearers then ride
+from the figure they were made on, and gloves, spats and hoods made on six other bodies from the body that was found."""
 
 
 @dataclass(frozen=True)

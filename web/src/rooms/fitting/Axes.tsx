@@ -3,17 +3,18 @@ import { Maximize2 } from "lucide-react";
 import type { Pose, Production, TrialCell, Wearer } from "../../api/client";
 import { useRoom } from "../../state/room";
 import { Mark } from "../../ui/controls";
+import { pairNamed, worstPair } from "./pairs";
 import { columnsOf } from "./sheetCells";
 
 /** The worst cell of a row or column, or none if nothing is measured. */
-export function worst(cells: TrialCell[]): { clearance: number; holds: boolean } | null {
+export function worst(cells: TrialCell[]): { clearance: number; holds: boolean; pair: string } | null {
   const measured = cells.flatMap((c) => (c.figures ? [c.figures] : []));
   if (!measured.length) return null;
   const failing = measured.filter((f) => !f.holds);
-  return {
-    clearance: Math.min(...(failing.length ? failing : measured).map((f) => f.clearance_mm)),
-    holds: failing.length === 0,
-  };
+  const counted = failing.length ? failing : measured;
+  const least = counted.reduce((a, b) => (b.clearance_mm < a.clearance_mm ? b : a));
+  const pair = worstPair(least);
+  return { clearance: least.clearance_mm, holds: failing.length === 0, pair: pair ? pairNamed(pair) : "" };
 }
 
 function version(shape: Record<string, number>): string {
@@ -50,8 +51,8 @@ function Tile({ label, picture, tall, cells, here, className, edge, onPick }: Ti
       <img src={picture} alt="" width={(tall * 6) / 7} height={tall} />
       <span className={clsx("text-[12.5px]", here ? "font-semibold" : "text-soft")}>{label}</span>
       {mark && (
-        <span className="absolute top-1.5 right-1.5">
-          <Mark {...mark} short />
+        <span className="absolute top-1.5 right-1.5" title={mark.pair}>
+          <Mark clearance={mark.clearance} holds={mark.holds} short />
         </span>
       )}
     </button>

@@ -63,6 +63,9 @@ export function Bench({ production, piece, fitting, falling }: Props) {
     const last = KINDS[Math.max(0, KINDS.indexOf(kind) - 1)];
     change.mutate({ piece, recipe: cutBefore(piece.recipe, kind), label: `Back to ${LABEL[last].toLowerCase()}` });
   };
+  // by default a piece rests on, and is kept off, all that is worn under it
+  const restsOn = (kind: BenchStep) =>
+    ["fit", "bind", "follow"].includes(kind) ? { over: under.map((u) => u.geometry) } : {};
   const busy = piece.status === "waiting" || change.isPending;
   return (
     <section aria-label="Bench" className="px-4 pt-3 pb-5">
@@ -159,7 +162,7 @@ export function Bench({ production, piece, fitting, falling }: Props) {
                         <Button
                           look="primary"
                           disabled={busy || KINDS.indexOf(kind) > KINDS.indexOf(next ?? "clear")}
-                          onClick={() => keep(fresh(kind), LABEL[kind])}
+                          onClick={() => keep({ ...fresh(kind), ...restsOn(kind) }, LABEL[kind])}
                         >
                           {LABEL[kind]} it
                         </Button>

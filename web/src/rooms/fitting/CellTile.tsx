@@ -1,6 +1,7 @@
 import clsx from "clsx";
 import { Pin, PinOff } from "lucide-react";
 import type { TrialCell } from "../../api/client";
+import { clearanceNamed, worstPair } from "./pairs";
 
 export type Change = "better" | "worse" | "same" | null;
 
@@ -32,11 +33,13 @@ export function CellTile({ cell, name, area, holds, left, unseen, change, pinned
           ? "shows where no shot sees it"
           : "holds"
       : `shows through, ${area.toFixed(2)} square centimetres`;
+  const worst = worstPair(f);
   return (
     <div className="group relative">
       <button
         type="button"
         onClick={onOpen}
+        title={worst && clearanceNamed(worst).replace(" over ", `: ${worst.over} over `)}
         aria-label={`${name}: ${said}${change && change !== "same" ? `, ${change} than before` : ""}`}
         className={clsx(
           "flex w-full cursor-pointer flex-col items-stretch rounded-[3px] border bg-card hover:border-heron",

@@ -7,6 +7,7 @@ import { around, bare } from "./clearSteps";
 import { HandBrush } from "./HandBrush";
 import { HidePanel } from "./HidePanel";
 import { OutfitHere } from "./OutfitHere";
+import { pairsOver } from "./pairs";
 import type { PanelProps } from "./panelProps";
 import { type StepOf, stepOf } from "./recipe";
 import { stanceOf } from "./sheetCells";
@@ -24,7 +25,10 @@ const DOES = { out: "Ease out", in: "Tuck in", skin: "Give way" };
 export function ClearPanel({ production, piece, fitting, onKeep }: ClearProps) {
   const { set, hand } = useRoom();
   const [keep, setKeep] = useState<"rest" | "pose" | "best">("pose");
-  const pair = fitting.cell.data?.figures.pairs.find((p) => p.over === piece.name);
+  const pairs = pairsOver(fitting.measured?.figures, fitting.names.get(piece.id) ?? piece.name);
+  const places = pairs
+    .flatMap((pair) => pair.places.map((place) => ({ place, under: pair.under })))
+    .sort((a, b) => b.place.depth_mm - a.place.depth_mm);
   const kept = piece.recipe.steps?.filter((s): s is StepOf<"clear"> => s.kind === "clear") ?? [];
   const [loose, setLoose] = useState<"falls" | "eased">("falls");
   const [way, setWay] = useState<"out" | "in" | "skin">("out");
@@ -53,11 +57,11 @@ export function ClearPanel({ production, piece, fitting, onKeep }: ClearProps) {
   };
   return (
     <div>
-      {pair && pair.places.length > 0 ? (
+      {places.length > 0 ? (
         <table className="w-full">
           <tbody>
-            {pair.places.slice(0, 6).map((place) => (
-              <tr key={place.centre.join()}>
+            {places.slice(0, 6).map(({ place, under }) => (
+              <tr key={`${under} ${place.centre.join()}`}>
                 <td className="py-0.5">
                   <Hint text="Look at it closely" side="left">
                     <button
@@ -65,7 +69,7 @@ export function ClearPanel({ production, piece, fitting, onKeep }: ClearProps) {
                       className="cursor-pointer underline decoration-rule underline-offset-2 first-letter:uppercase hover:text-heron"
                       onClick={() => set({ look: closeOn(place.centre, place.seen_along) })}
                     >
-                      {place.name}
+                      {place.name === under ? under : `${under}, ${place.name}`}
                     </button>
                   </Hint>
                 </td>
@@ -76,11 +80,15 @@ export function ClearPanel({ production, piece, fitting, onKeep }: ClearProps) {
           </tbody>
         </table>
       ) : (
-        <p className="text-moss">{pair ? "Nothing shows through in this cell." : "Measuring this cell…"}</p>
+        <p className="text-moss">
+          {fitting.measured ? "Nothing under it shows through in this cell." : "Measuring this cell…"}
+        </p>
       )}
       <Choice label="Moves" value={way} onChange={(e) => setWay(e.target.value as typeof way)}>
         <option value="out">the piece, outwards</option>
-        {layers.over.length === 0 && <option value="skin">the skin, which gives way</option>}
+        {(layers.over.length === 0 || pairs.some((p) => p.under === "Skin")) && (
+          <option value="skin">the skin, which gives way</option>
+        )}
         {layers.outer.length > 0 && <option value="in">the piece, in under what lies over it</option>}
       </Choice>
       <Slider
@@ -111,7 +119,7 @@ export function ClearPanel({ production, piece, fitting, onKeep }: ClearProps) {
       <div className="mt-1.5 flex flex-wrap gap-2">
         <Button
           look="primary"
-          disabled={!(pair?.places.length || falls) || piece.status === "waiting"}
+          disabled={!(places.length || falls) || piece.status === "waiting"}
           onClick={() =>
             clear(
               [fitting.asked],

@@ -44,7 +44,7 @@ export function FittingRoom({ production }: { production: Production }) {
   const change = useChangeRecipe();
   const [object, setObject] = useState<Object3D | null>(null);
   useKeys(production, fitting);
-  const { piece, cell, shape, pose, figure } = fitting;
+  const { piece, shape, pose, figure, names } = fitting;
   const measures = useMeasures(fitting.asked, room.panel === "measures" && !fitting.own);
   const { posing } = room;
   const joints = useJoints(posing !== null);
@@ -65,7 +65,7 @@ export function FittingRoom({ production }: { production: Production }) {
   const shot = production.shots.find((s) => s.id === room.shot);
   const map = room.glance === "clearance" ? "clearance" : room.map;
   const placing = room.step === "place" && !!piece && room.glance === null;
-  const shown = fitting.bound ? cell.data : undefined;
+  const shown = fitting.measured;
   const mesh = fitting.worn.find((w) => w.piece.id === piece?.id)?.mesh;
   const beside = useMemo(
     () => new Map(fitting.worn.flatMap(({ piece: p, mesh: m }) => (p.geometry ? [[p.geometry, m] as const] : []))),
@@ -84,7 +84,7 @@ export function FittingRoom({ production }: { production: Production }) {
             : { mode: "clearance" as const, measure: falling.contact }
           : p.id === piece?.id && (map === "weights" || map === "faults")
             ? weightsOn(mesh, map, figure.data?.joints.indexOf(room.weights.joint) ?? -1, room.weights)
-            : shownOn(p.id === piece?.id ? room.step : null, mesh, map, shown, p.name)),
+            : shownOn(p.id === piece?.id ? room.step : null, mesh, map, shown, names.get(p.id) ?? p.name)),
         wire: map === "mesh",
       })),
     [

@@ -26,8 +26,7 @@ export function HidePanel({ production, piece, fitting, onKeep }: ClearProps) {
         faces: drawn?.faces ?? [],
         by_hand: !!drawn,
         count: drawn && of === "cloth" ? drawn.count : 0,
-        over: of === "cloth" ? layers.over : [],
-        outer: layers.outer,
+        ...layers,
       },
       label,
     );
@@ -68,7 +67,7 @@ export function HidePanel({ production, piece, fitting, onKeep }: ClearProps) {
             </Button>
             <Button
               className="px-2!"
-              disabled={waiting || !fitting.bound}
+              disabled={waiting}
               aria-label={`Draw round ${NAMED[of]} to hide it`}
               onClick={() => draw(of, "hide")}
             >
@@ -77,7 +76,7 @@ export function HidePanel({ production, piece, fitting, onKeep }: ClearProps) {
             {!!told?.faces && (
               <Button
                 className="px-2!"
-                disabled={waiting || !fitting.bound}
+                disabled={waiting}
                 aria-label={`Draw round ${NAMED[of]} to bring it back`}
                 onClick={() => draw(of, "show")}
               >
@@ -144,10 +143,10 @@ export function HidePanel({ production, piece, fitting, onKeep }: ClearProps) {
           </div>
         </div>
       )}
-      {fitting.cell.data && fitting.cell.data.figures.holes_cm2 > 0.1 && (
+      {fitting.measured && fitting.measured.figures.holes_cm2 > 0.1 && (
         <p role="alert" className="text-coral">
-          A hole of {fitting.cell.data.figures.holes_cm2.toFixed(1)} cm² opens here:{" "}
-          {(fitting.cell.data.figures.holes ?? []).map((h) => (h.of === "Skin" ? "hidden skin" : h.of)).join(", ")} can
+          A hole of {fitting.measured.figures.holes_cm2.toFixed(1)} cm² opens here:{" "}
+          {(fitting.measured.figures.holes ?? []).map((h) => (h.of === "Skin" ? "hidden skin" : h.of)).join(", ")} can
           be missed.
         </p>
       )}

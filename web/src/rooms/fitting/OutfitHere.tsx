@@ -27,7 +27,7 @@ export function OutfitHere({ production, fitting }: Props) {
   const here = ofCell(plan, wearer, pose);
   const cell = here?.cells.find((c) => c.wearer === wearer && c.pose === pose);
   const beside = here?.cells.filter((c) => c !== cell && c.after_cm2 > c.before_cm2 + 0.02).length ?? 0;
-  const shows = !!fitting.cell.data && !fitting.cell.data.figures.holds;
+  const shows = !!fitting.measured && !fitting.measured.figures.holds;
   const onAxis = production.poses.some((p) => p.name === pose);
   return (
     <div className="mt-2 border-t border-dashed border-rule pt-2">
@@ -51,7 +51,7 @@ export function OutfitHere({ production, fitting }: Props) {
       {!here && (
         <p className="text-[12px] text-soft">
           {shows
-            ? "What is worn underneath gives way, the skin at last; what then still shows is given room. Nothing changes until you say so."
+            ? "Inner layers are pressed in first, then the skin; what still shows is eased outwards. Nothing changes until you accept it."
             : "Nothing shows through in this cell."}
         </p>
       )}

@@ -9,6 +9,7 @@ import { useRoom } from "../../state/room";
 import { Button, Hint } from "../../ui/controls";
 import { Elsewhere } from "./Elsewhere";
 import { GrowPanel } from "./GrowPanel";
+import { clearanceNamed, depthOf, pairsOver } from "./pairs";
 import { stepOf } from "./recipe";
 import type { Fitting } from "./useFitting";
 
@@ -22,7 +23,7 @@ export function Rail({ production, fitting }: { production: Production; fitting:
   const [over, setOver] = useState(false);
   const [growing, setGrowing] = useState(false);
   const outfit = useFitOutfit();
-  const figures = fitting.bound ? fitting.cell.data?.figures : undefined;
+  const figures = fitting.measured?.figures;
   const chosen = fitting.piece;
   const opened = (piece: Piece) => set({ piece: piece.id, step: "receive", map: "cloth" });
   const bringIn = (list: FileList | File[] | null) => {
@@ -77,7 +78,7 @@ export function Rail({ production, fitting }: { production: Production; fitting:
       {fitting.rail.map((piece) => (
         <Fragment key={piece.id}>
           <PieceCard piece={piece} chosen={piece.id === chosen?.id} onTakeOff={() => takeOff.mutate(piece.id)} />
-          <Between figures={figures} piece={piece} />
+          <Between figures={figures} name={fitting.names.get(piece.id) ?? piece.name} />
         </Fragment>
       ))}
       <div className="rounded-[3px] border border-dashed border-rule bg-chalk/60 px-3 py-2 text-soft">Skin</div>
@@ -218,24 +219,20 @@ function PieceCard({ piece, chosen, onTakeOff }: { piece: Piece; chosen: boolean
   );
 }
 
-function Between({ figures, piece }: { figures: Figures | undefined; piece: Piece }) {
-  const pair = figures?.pairs.find((p) => p.over === piece.name);
-  const through = !!pair?.places.length;
-  const names = [...new Set(pair?.places.map((p) => p.name))].slice(0, 2).join(", ");
+/** The least clearance of a piece over whatever lies under it in this cell, with its name; the others on a hint. */
+function Between({ figures, name }: { figures: Figures | undefined; name: string }) {
+  const pairs = pairsOver(figures, name);
+  const [worst] = pairs;
+  const through = !!worst && depthOf(worst) > 0;
   return (
     <div
+      title={pairs.length > 1 ? pairs.map(clearanceNamed).join("\n") : undefined}
       className={clsx(
         "ml-5 border-l py-0.5 pl-3 text-[11.5px]",
         through ? "border-l-2 border-coral font-semibold text-coral" : "border-soft/50 text-soft",
       )}
     >
-      {!pair
-        ? "not measured yet"
-        : through
-          ? `−${Math.max(...pair.places.map((p) => p.depth_mm)).toFixed(1)} mm · ${names}`
-          : pair.clearance_mm >= 40
-            ? "not over one another"
-            : `${pair.clearance_mm.toFixed(1)} mm`}
+      {worst ? clearanceNamed(worst) : figures ? "over nothing here" : "not measured yet"}
     </div>
   );
 }

@@ -3,6 +3,7 @@ import { Camera, PersonStanding, Ruler, Shapes } from "lucide-react";
 import type { Production } from "../../api/client";
 import { type MapKind, type Panel, useRoom } from "../../state/room";
 import { Button, Hint } from "../../ui/controls";
+import { clearanceNamed, depthOf, pairNamed, worstPair } from "./pairs";
 import type { Fitting } from "./useFitting";
 
 const MAPS: [MapKind, string, string][] = [
@@ -104,14 +105,14 @@ export function StageFurniture({ fitting }: { production: Production; fitting: F
 }
 
 function Verdict({ fitting }: { fitting: Fitting }) {
-  const { cell, worn } = fitting;
+  const { cell, measured, worn } = fitting;
   if (fitting.figure.isError)
     return <p className="text-amber">The body cannot be shown: {fitting.figure.error.message}</p>;
   if (!worn.length) return <p className="text-soft">{fitting.loading ? "Fetching the pieces…" : "Nothing worn yet"}</p>;
   if (cell.isError) return <p className="text-amber">{cell.error.message}</p>;
-  if (!cell.data) return <p className="text-soft">Measuring…</p>;
-  const f = cell.data.figures;
-  const deepest = Math.max(0, ...f.pairs.flatMap((p) => p.places.map((x) => x.depth_mm)));
+  if (!measured) return <p className="text-soft">{cell.isFetching ? "Measuring…" : "Not measured while it moves"}</p>;
+  const f = measured.figures;
+  const worst = worstPair(f);
   const hole = f.holes_cm2 > 0.1 && (
     <span className="font-semibold text-coral">A hole of {f.holes_cm2.toFixed(1)} cm² opens</span>
   );
@@ -119,8 +120,7 @@ function Verdict({ fitting }: { fitting: Fitting }) {
   if (f.places === 0)
     return (
       <p className="text-moss">
-        Holds · least clearance {f.clearance_mm.toFixed(1)} mm{" "}
-        {cell.isFetching && <span className="text-soft">· measuring…</span>}
+        {worst ? `Holds · least clearance ${clearanceNamed(worst)}` : "Holds · nothing lies over anything"}
       </p>
     );
   return (
@@ -130,10 +130,10 @@ function Verdict({ fitting }: { fitting: Fitting }) {
       </span>
       <span className="text-soft">
         {" "}
-        · deepest {deepest.toFixed(1)} mm · {f.area_cm2.toFixed(2)} cm²
+        · deepest {worst && `${depthOf(worst).toFixed(1)} mm, ${pairNamed(worst)}`} · {f.area_cm2.toFixed(2)} cm²
         {f.in_shots_cm2 != null && ` (${f.in_shots_cm2.toFixed(2)} in the shots)`}
         {hole && " · "}
-        {hole} {cell.isFetching && "· measuring…"}
+        {hole}
       </span>
     </p>
   );
@@ -151,7 +151,7 @@ function Legend({ measuring }: { measuring: boolean }) {
       <div className="mt-1 flex justify-between text-[11.5px] text-soft">
         <span>−24 mm under</span>
         <span>0</span>
-        <span>24 mm over the skin</span>
+        <span>24 mm over what is under</span>
       </div>
       <p className="text-[11.5px] text-soft">lines every 2 mm{measuring ? " · measuring…" : ""}</p>
     </div>

@@ -5,9 +5,10 @@ import { useMoveOnRail } from "../../api/hooks";
 import { useOwnPose } from "../../api/posing";
 import type { Rotations } from "../../state/room";
 import { useRoom } from "../../state/room";
-import { Button } from "../../ui/controls";
+import { Button, Choice } from "../../ui/controls";
 import type { ClearProps } from "./ClearPanel";
 import { useClearSteps } from "./clearSteps";
+import { inwards, pairsOver } from "./pairs";
 
 const FIGURES: [keyof Remedy, (n: number) => string][] = [
   ["move_mm", (n) => `moves ${n.toFixed(1)} mm`],
@@ -20,7 +21,7 @@ const FIGURES: [keyof Remedy, (n: number) => string][] = [
 /** Why something shows here, by undoing one factor at a time, and the remedies that were tried, the best first. */
 export function WhyPanel({ production, piece, fitting, onKeep, ease }: ClearProps & { ease: number }) {
   const { set } = useRoom();
-  const { found, problem, ask, stop } = useExplain();
+  const { found, problem, ask, stop, reset } = useExplain();
   const { apply } = useClearSteps({ production, piece, fitting, onKeep });
   const move = useMoveOnRail();
   const { keep } = useOwnPose();
@@ -29,14 +30,22 @@ export function WhyPanel({ production, piece, fitting, onKeep, ease }: ClearProp
     fitting.wearer &&
     fitting.pose &&
     waive.mutate({ wearer: fitting.wearer.id, pose: fitting.pose.name, over: piece.name, reason, by_shots: true });
-  const pair = fitting.cell.data?.figures.pairs.find((p) => p.over === piece.name);
-  const shows = !!pair?.places.length;
-  if (!shows) return null;
+  const name = fitting.names.get(piece.id) ?? piece.name;
+  const failing = pairsOver(fitting.measured?.figures, name).filter((p) => p.places.length > 0);
+  const [chosen, setChosen] = useState<string | null>(null);
+  const pair = failing.find((p) => p.under === chosen) ?? failing[0];
+  if (!pair) return null;
   const causes = found?.causes.filter((c) => c.is_cause) ?? [];
   const others = found?.causes.filter((c) => !c.is_cause) ?? [];
+  const below = async (other: string) => {
+    const order = inwards(fitting.rail);
+    const from = order.findIndex((p) => p.id === piece.id);
+    const to = order.findIndex((p) => fitting.names.get(p.id) === other);
+    for (let step = from; step > to; step--) await move.mutateAsync({ piece: piece.id, outwards: false });
+  };
   const take = (remedy: Remedy) => {
     if (remedy.kind === "leave") leave(remedy.do.reason as string);
-    else if (remedy.kind === "reorder") move.mutate({ piece: piece.id, outwards: false });
+    else if (remedy.kind === "reorder") void below(remedy.do.swap as string);
     else if (remedy.kind === "nudge") {
       const made = remedy.do as { pose: string; rotations: Rotations };
       keep.mutate({ label: made.pose, rotations: made.rotations }, { onSuccess: (p) => p && set({ pose: p.name }) });
@@ -44,11 +53,31 @@ export function WhyPanel({ production, piece, fitting, onKeep, ease }: ClearProp
   };
   return (
     <section aria-label="Why" className="mt-2 border-t border-dashed border-rule pt-2">
+      {failing.length > 1 && (
+        <Choice
+          label="What shows"
+          className="mb-1.5"
+          value={pair.under}
+          disabled={!!found && !found.done}
+          onChange={(e) => {
+            setChosen(e.target.value);
+            reset();
+          }}
+        >
+          {failing.map((p) => (
+            <option key={p.under} value={p.under}>
+              {`${p.under}, ${p.area_cm2.toFixed(2)} cm²`}
+            </option>
+          ))}
+        </Choice>
+      )}
       {!found && (
         <Button
           className="w-full"
           disabled={piece.status === "waiting"}
-          onClick={() => ask({ cell: fitting.asked, over: piece.name, wearer: fitting.wearer?.id, ease: ease / 1000 })}
+          onClick={() =>
+            ask({ cell: fitting.asked, over: name, under: pair.under, wearer: fitting.wearer?.id, ease: ease / 1000 })
+          }
         >
           Why, and what would help?
         </Button>

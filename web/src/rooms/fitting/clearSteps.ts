@@ -3,6 +3,7 @@ import { type CellAsked, cellAsked, type Piece, type Production, type Step } fro
 import type { DrapeStep } from "../../api/drape";
 import { useChangeRecipe } from "../../api/hooks";
 import type { ClearProps } from "./ClearPanel";
+import { inwards } from "./pairs";
 import { withStep, withWork, workOf } from "./recipe";
 
 type Bare = Omit<CellAsked, "body">;
@@ -14,10 +15,10 @@ export function bare({ body: _, ...cell }: CellAsked): Bare {
 
 /** The addresses of the pieces under and over a piece, each from the innermost out. */
 export function around(rail: Piece[], piece: Piece): { over: string[]; outer: string[] } {
-  const inwards = [...rail].sort((a, b) => a.rail - b.rail);
-  const at = inwards.findIndex((p) => p.id === piece.id);
+  const outwards = inwards(rail);
+  const at = outwards.findIndex((p) => p.id === piece.id);
   const sha = (list: Piece[]) => list.flatMap((p) => (p.geometry ? [p.finished ?? p.geometry] : []));
-  return { over: sha(inwards.slice(0, at)), outer: sha(inwards.slice(at + 1)) };
+  return { over: sha(outwards.slice(0, at)), outer: sha(outwards.slice(at + 1)) };
 }
 
 /** Every cell of the sheet that a piece can be worn in. */
@@ -31,12 +32,11 @@ export function useClearSteps({ production, fitting }: ClearProps) {
   const change = useChangeRecipe();
   const apply = (remedy: Remedy, ease: number) => {
     const made = remedy.do as Record<string, unknown>;
-    const piece = production.pieces.find((p) => p.name === made.piece);
+    const piece = fitting.rail.find((p) => fitting.names.get(p.id) === made.piece);
     if (!piece) return;
     const here = bare(fitting.asked);
     let recipe = piece.recipe;
     if (made.hide) {
-      const { outer } = around(fitting.rail, piece);
       recipe = withStep(recipe, {
         kind: "hide",
         of: "skin",
@@ -45,8 +45,7 @@ export function useClearSteps({ production, fitting }: ClearProps) {
         cells: everyCell(production, piece),
         rings: 2,
         faces: [],
-        over: [],
-        outer,
+        ...around(fitting.rail, piece),
       });
     } else if (made.drape) {
       const how = made.drape as Omit<DrapeStep, "cell" | "over">;

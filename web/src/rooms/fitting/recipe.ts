@@ -93,7 +93,7 @@ export function fresh(kind: Exclude<BenchStep, "work" | "drape" | "finish">): St
         joint: "",
       };
     case "follow":
-      return { kind, own: true, clear: true, pairs: true, ease: 0.002 };
+      return { kind, own: true, clear: true, pairs: true, ease: 0.002, over: [] };
     case "clear":
       return { kind, cells: [], ease: 0.004, keep: "rest", way: "out", loose: "falls", over: [], outer: [] };
   }

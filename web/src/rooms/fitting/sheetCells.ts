@@ -2,6 +2,7 @@ import type { Waiver } from "../../api/clearing";
 import type { Pose, Production, Trial, TrialCell } from "../../api/client";
 import type { Rotations } from "../../state/room";
 import type { Change } from "./CellTile";
+import { pairNamed } from "./pairs";
 
 export const MOTION = "motion:";
 
@@ -77,7 +78,18 @@ export function sheetCells({ production, trial, other, piece, byShots, waivers, 
         const live = pairs.filter((x) => !mine.some((m) => m.over === x.over && (!m.by_shots || unseen(x))));
         const holes = piece || byShots ? 0 : (cell?.figures?.holes_cm2 ?? 0);
         const counted = (x: (typeof pairs)[number]) => (byShots ? (x.in_shots_cm2 ?? x.area_cm2) : x.area_cm2);
-        return { pairs, live, area: live.reduce((sum, x) => sum + counted(x), holes) };
+        // what shows through two layers at once counts once: the cell's own figure is the most it can be
+        const figures = cell?.figures;
+        const most = (byShots ? figures?.in_shots_cm2 : null) ?? figures?.area_cm2 ?? 0;
+        return {
+          pairs,
+          live,
+          area:
+            Math.min(
+              most,
+              live.reduce((sum, x) => sum + counted(x), 0),
+            ) + holes,
+        };
       };
       const cell = now.get(key);
       const { pairs, live, area } = counts(cell);
@@ -103,7 +115,7 @@ export function sheetCells({ production, trial, other, piece, byShots, waivers, 
         unseen: holds && byShots && live.reduce((sum, x) => sum + x.area_cm2, 0) > HOLDS,
         change,
         pinned: pins.some((x) => x.wearer === w.id && x.pose === p.name),
-        place: worst ? `${worst.x.over} at the ${worst.q.name}` : (otherwise ?? "Holes"),
+        place: worst ? pairNamed({ ...worst.x, places: [worst.q] }) : (otherwise ?? "Holes"),
         cause: otherwise ?? (cause ? CAUSES[cause.kind] : cell?.causes ? "No single cause" : "Not explained yet"),
         rotations: (cell?.figures?.rotations as Rotations | null | undefined) ?? null,
       };

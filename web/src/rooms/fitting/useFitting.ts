@@ -5,6 +5,7 @@ import { useCell } from "../../api/hooks";
 import { fetchFigure } from "../../stage/figure";
 import { fetchPiece, type PieceMesh } from "../../stage/piece";
 import { useRoom } from "../../state/room";
+import { layerNames } from "./pairs";
 
 const KEEP = { staleTime: Number.POSITIVE_INFINITY, gcTime: 300_000 };
 
@@ -61,15 +62,22 @@ export function useFitting(production: Production) {
     () => standing.flatMap((p, i) => (meshes[i] ? [{ piece: p, mesh: meshes[i] }] : [])),
     [standing, meshes],
   );
-  const key = standing.map((p) => seen.current.get(p.id)).join();
   const asked = useMemo(() => cellAsked(shape, meant, body), [shape, meant, body]);
-  const some = rail.some((p) => p.finished);
+  // what is measured is what is shown: these pieces, as they are drawn, in the order of the rail
+  const shown = standing.flatMap((p, i) => {
+    const geometry = wanted[i];
+    return geometry ? [{ piece: p.id, geometry }] : [];
+  });
+  const names = layerNames(standing);
+  const key = standing.map((p, i) => `${p.rail} ${names.get(p.id)} ${wanted[i]}`).join();
+  const steady = room.live === null && room.motion === null && room.draping === null;
   const cell = useCell(
-    { ...asked, wearer: wearer?.id, ...(some && unfinished && { unfinished }) },
+    { ...asked, wearer: wearer?.id, pieces: shown },
     key,
-    standing.length > 0 && room.live === null && room.motion === null && room.draping === null,
+    standing.length > 0 && steady,
     JSON.stringify(production.shots),
   );
+  const measured = steady && !cell.isPlaceholderData ? cell.data : undefined;
   return {
     own,
     rail,
@@ -83,6 +91,8 @@ export function useFitting(production: Production) {
     figure,
     worn,
     cell,
+    measured,
+    names,
     loading: meshes.some((m) => !m),
   };
 }
