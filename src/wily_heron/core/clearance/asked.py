@@ -8,7 +8,7 @@ from scipy.ndimage import maximum_filter
 from ..mesh.corners import any_corner
 from ..mesh.normals import triangle_areas
 from ..space.tree import Nearest, TriangleTree
-from .cover import AGREE, BORDER, UNDER, Cover, dot
+from .cover import AGREE, BORDER, LIMB, UNDER, Cover, dot, past_own
 from .recall import Asking, Recall
 from .samples import FINE, FINEST, SPLIT, inside, on_faces
 from .stand_kernels import stand_kernel
@@ -41,17 +41,19 @@ def stand_out(points: np.ndarray, facing: np.ndarray, spot: np.ndarray, tree: Tr
     return stand, gap, near
 
 
-def still_under(points: np.ndarray, facing: np.ndarray, stand: np.ndarray, spot: np.ndarray, tree: TriangleTree,
-                cover: Cover) -> np.ndarray:
-    """Return `(q,) bool`: which points (q, 3) that `stand` out of cloth lie under it all the same, by cloth over them that lay by their
-    `spot` at rest: where parts of a piece run through one another, as the thumb of a mitten through its side, what is in the one is outside
-    the other."""
+def still_under(points: np.ndarray, facing: np.ndarray, stand: np.ndarray, spot: np.ndarray, tree: TriangleTree, cover: Cover,
+                own: TriangleTree) -> np.ndarray:
+    """Return `(q,) bool`: which points (q, 3) that `stand` out of cloth are not out of it all the same: those under cloth that lay by their
+    `spot` at rest (where parts of a piece run through one another, as the thumb of a mitten through its side, what is in the one is outside
+    the other), and those before cloth on the far side of a limb of their `own` layer."""
     out, ask = np.zeros(len(points), bool), np.flatnonzero(stand > 0)
     _, hit = tree.first_hits(points[ask] + 1e-6 * facing[ask], facing[ask], UNDER)
     met = np.maximum(hit, 0)
     inner = np.flatnonzero((hit >= 0) & (cover.outward * dot(tree.normals[met], facing[ask]) > AGREE))
     off = cover.rest[tree.triangles[met[inner]]].mean(axis=1) - spot[ask[inner]]
     out[ask[inner]] = dot(off, off) < BORDER**2
+    deep = ask[stand[ask] > LIMB]
+    out[deep] |= past_own(points[deep], -stand[deep, None] * facing[deep], own)
     return out
 
 
@@ -103,9 +105,10 @@ class Asked:
     """Points inside faces of an under-layer that stand out: of seven a face, of sixteen where the cloth comes through, of sixty-four at the
     rim of that."""
 
-    def __init__(self, under: np.ndarray, triangles: np.ndarray, tree: TriangleTree, cover: Cover, recall: Recall | None,
+    def __init__(self, own: TriangleTree, tree: TriangleTree, cover: Cover, recall: Recall | None,
                  active: np.ndarray | None = None) -> None:
-        self.under, self.triangles, self.tree, self.cover, self._recall, self._active = under, triangles, tree, cover, recall, active
+        self.own, self.under, self.triangles = own, own.points, own.triangles
+        self.tree, self.cover, self._recall, self._active = tree, cover, recall, active
         self.faces: list[np.ndarray] = []
         self._out: list[tuple[np.ndarray, ...]] = []
 
@@ -132,7 +135,7 @@ class Asked:
         """Return the faces (t,) asked, and of each point that stands out its place (q, 3), facing, how far, its face among these, its share
         of that."""
         points, facing, stand, of, share, spot = (np.concatenate(each) for each in zip(*self._out, strict=True))
-        out = ~still_under(points, facing, stand, spot, self.tree, self.cover)
+        out = ~still_under(points, facing, stand, spot, self.tree, self.cover, self.own)
         return np.concatenate(self.faces), points[out], facing[out], stand[out], of[out], share[out]
 
     def _look(self, name: str, faces: np.ndarray, where: np.ndarray, closer: Callable[[np.ndarray], np.ndarray]) -> np.ndarray:

@@ -17,6 +17,8 @@ from .samples import FINE, on_faces
 
 OUT, UNDER, BORDER = 0.15, 0.04, 0.03
 AGREE = 0.2
+LIMB = 0.008
+"""Two sides of a layer at least so far apart (metres) are a limb's."""
 EYELET = 0.06
 """A hole is an opening from so far round (metres)."""
 WIDER = 0.01
@@ -102,11 +104,12 @@ def cover(under: np.ndarray, under_triangles: np.ndarray, over: np.ndarray, over
     agree = dot(tree.normals[at], normal[rows])
     outward = 1.0 if not close.any() or np.median(agree[close]) >= 0 else -1.0
     deep, spot = np.full(len(under), -np.inf), np.array(under, np.float64)
-    deep[rows], spot[rows] = _belongs(under[rows], normal[rows], near, tree, room, outward)
+    own = tree_on(under, under_triangles)
+    deep[rows], spot[rows] = _belongs(under[rows], normal[rows], near, tree, room, outward, own)
     some = [any_corner(deep > -slack, under_triangles) & ~every_corner(deep > -slack, under_triangles) for slack in (0.0, WIDER)]
     faces = np.flatnonzero(some[0] | some[1])
     points, facing = on_faces(under, under_triangles[faces], FINE)
-    part_deep, part_spot = _belongs(points, facing, tree.nearest(points, limit=OUT), tree, room, outward)
+    part_deep, part_spot = _belongs(points, facing, tree.nearest(points, limit=OUT), tree, room, outward, own)
     edges = topology_of(over_triangles, len(over)).edges
 
     def by(slack: float, mixed: np.ndarray, wider: Cover | None) -> Cover:
@@ -124,8 +127,8 @@ def within_reach(under: np.ndarray, over: np.ndarray) -> np.ndarray:
     return ((under >= low) & (under <= high)).all(axis=1)
 
 
-def _belongs(points: np.ndarray, normal: np.ndarray, near: Nearest, tree: TriangleTree, room: np.ndarray,
-             outward: float) -> tuple[np.ndarray, np.ndarray]:
+def _belongs(points: np.ndarray, normal: np.ndarray, near: Nearest, tree: TriangleTree, room: np.ndarray, outward: float,
+             own: TriangleTree) -> tuple[np.ndarray, np.ndarray]:
     """Return how far (q,) from an open border, less the margin, the cloth lies under which points (q, 3) with unit normals belong at rest
     (minus infinity where there is none), and their spots on it (q, 3); `room` (m,) tells the same of the cloth's vertices."""
     distance, hit = tree.first_hits(points + 1e-6 * normal, normal, OUT)
@@ -137,9 +140,19 @@ def _belongs(points: np.ndarray, normal: np.ndarray, near: Nearest, tree: Triang
     behind = dot(points - near.point, facing) * outward > 0
     within = above & (distance < UNDER)  # of a part that runs through another, as the thumb of a mitten: it has not sunk into that
     sunk = (near.distance < UNDER) & behind & (outward * dot(facing, normal) > AGREE) & ~within
+    sunk[sunk] = ~past_own(points[sunk], near.point[sunk] - points[sunk], own)
     sunk_far = dot(near.where, room[tree.triangles[at]])
     deep = np.maximum(np.where(above, far, -np.inf), np.where(sunk, sunk_far, -np.inf))
     return deep, np.where((above & (far > -WIDER))[:, None], spot, near.point)
+
+
+def past_own(points: np.ndarray, back: np.ndarray, own: TriangleTree) -> np.ndarray:
+    """Return `(q,) bool`: which points (q, 3) of an under-layer have its far side before what lies `back` (q, 3) from them: cloth beyond a
+    wrist is not cloth that the wrist has come out of. What is thinner than 8 mm is the two sides of cloth."""
+    size = np.sqrt(dot(back, back))
+    way = back / np.maximum(size, 1e-12)[:, None]
+    far, _ = own.first_hits(points + LIMB * way, way, UNDER)
+    return far + LIMB < size - 2e-4
 
 
 def _where(points: np.ndarray, corner: np.ndarray) -> np.ndarray:

@@ -96,7 +96,7 @@ def find(under_tree: TriangleTree, over_tree: TriangleTree, cover: Cover, screen
     depth[known.rows] = known.stand
     least, nearest = known.least()
     faces = known.faces if exposed is None else known.faces[any_corner(exposed, under_triangles[known.faces])]
-    asked = Asked(under, under_triangles, over_tree, cover, recall, exposed)
+    asked = Asked(under_tree, over_tree, cover, recall, exposed)
     asked.whole(faces, known.pierced)
     asked.part()
     touched, points, facing, stand, of, share = asked.out()
