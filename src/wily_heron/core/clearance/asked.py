@@ -105,10 +105,9 @@ class Asked:
     """Points inside faces of an under-layer that stand out: of seven a face, of sixteen where the cloth comes through, of sixty-four at the
     rim of that."""
 
-    def __init__(self, own: TriangleTree, tree: TriangleTree, cover: Cover, recall: Recall | None,
-                 active: np.ndarray | None = None) -> None:
+    def __init__(self, own: TriangleTree, tree: TriangleTree, cover: Cover, recall: Recall | None) -> None:
         self.own, self.under, self.triangles = own, own.points, own.triangles
-        self.tree, self.cover, self._recall, self._active = tree, cover, recall, active
+        self.tree, self.cover, self._recall = tree, cover, recall
         self.faces: list[np.ndarray] = []
         self._out: list[tuple[np.ndarray, ...]] = []
 
@@ -121,15 +120,19 @@ class Asked:
         rim = self._look("fine", near, FINE, lambda stand: _shallowest(stand, cut[near]))
         self._look("finest", rim, FINEST, lambda stand: np.zeros(len(stand), bool))
 
-    def part(self) -> None:
-        """Ask the faces that are covered in part, where they are."""
+    def part(self, here: np.ndarray) -> None:
+        """Ask some of the faces that are covered in part, where they are: those `here` (k,) among them."""
         cover = self.cover
-        here = slice(None) if self._active is None else any_corner(self._active, self.triangles[cover.part])
         faces, spots = cover.part[here], cover.part_spot[here].reshape(-1, 3)
         points, facing = on_faces(self.under, self.triangles[faces], FINE)
         ask, stand = np.flatnonzero(cover.part_covered[here]), np.zeros(len(points))
         stand[ask] = stand_out(points[ask], facing[ask], spots[ask], self.tree, cover)[0]
         self._take(faces, points, facing, stand.reshape(-1, len(FINE)), spots, np.ones(len(faces), bool))
+
+    @property
+    def found(self) -> bool:
+        """Whether any point stands out."""
+        return any(len(points) for points, *_ in self._out)
 
     def out(self) -> tuple[np.ndarray, ...]:
         """Return the faces (t,) asked, and of each point that stands out its place (q, 3), facing, how far, its face among these, its share

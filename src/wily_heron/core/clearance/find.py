@@ -95,10 +95,14 @@ def find(under_tree: TriangleTree, over_tree: TriangleTree, cover: Cover, screen
     depth = np.zeros(len(under))
     depth[known.rows] = known.stand
     least, nearest = known.least()
-    faces = known.faces if exposed is None else known.faces[any_corner(exposed, under_triangles[known.faces])]
-    asked = Asked(under_tree, over_tree, cover, recall, exposed)
-    asked.whole(faces, known.pierced)
-    asked.part()
+    look = known.look if exposed is None else known.look & any_corner(exposed, under_triangles)
+    asked = Asked(under_tree, over_tree, cover, recall)
+    asked.whole(cover.whole[look[cover.whole]], known.pierced)
+    asked.part(np.flatnonzero(look[cover.part] | ~any_corner(cover.covered, under_triangles[cover.part])))
+    if not asked.found:
+        if recall:
+            recall.unseen = np.zeros(len(under_triangles), bool)
+        return Found((), np.zeros(len(under)), least, nearest=nearest)
     touched, points, facing, stand, of, share = asked.out()
     pinched = _pinched(points, facing, under_tree)
     folded, out = np.flatnonzero(pinched), np.flatnonzero(~pinched)

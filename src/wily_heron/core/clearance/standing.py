@@ -17,7 +17,7 @@ class Standing:
     """Of one pair of layers, the covered vertices `rows` (r,) of the under-layer that were measured: by how much each stands out of the
     over-layer (r,) or lies under it (r,), in metres.
 
-    `faces` (w,) of the under-layer, covered whole, are to be looked at inside; `pierced` (t,) are those the one layer goes through the
+    `look` (t,) says which faces of the under-layer are to be looked at inside; `pierced` (t,) are those the one layer goes through the
     other at. `sealed` (n,) vertices lie so close beneath the over-layer, and so far from its openings, that no one sees them, nor the faces
     about them.
     """
@@ -25,7 +25,7 @@ class Standing:
     rows: np.ndarray
     stand: np.ndarray
     gap: np.ndarray
-    faces: np.ndarray
+    look: np.ndarray
     pierced: np.ndarray
     sealed: np.ndarray
 
@@ -60,4 +60,4 @@ def standing(under: TriangleTree, over: TriangleTree, cover: Cover, normal: np.n
     loose = np.ones(len(points), bool)
     loose[rows] = (stand > 0) | (gap >= np.minimum(UNDER, GLANCE * room))  # from there one may look out past an edge of the cloth
     loose |= corners_of(pierced, triangles, len(points))
-    return Standing(rows, stand, gap, cover.whole[look[cover.whole]], pierced, ~ringed(loose, triangles, 1))
+    return Standing(rows, stand, gap, look, pierced, ~ringed(loose, triangles, 1))
