@@ -8,8 +8,9 @@ from functools import lru_cache
 
 import numpy as np
 
-from bench.clearing import EASE, LIFT, bodies, dressed_in
+from bench.clearing import EASE, bodies, dressed_in
 from bench.measure import Figure
+from bench.stock_outfits import TEN, dressed_in_stock
 from wily_heron.core.clearance.case import Case
 from wily_heron.core.clearance.cell import Dressed
 from wily_heron.core.clearance.explain import explain
@@ -23,9 +24,6 @@ from wily_heron.core.look.portrait import cell_portrait
 from wily_heron.core.piece.state import Piece
 from wily_heron.formats.png import write_png
 
-_TEN = {"suit": 0.004, "gloves": 0.005, "spats": 0.008, "trousers": 0.012, "shirt": 0.018, "tabard": 0.024, "coat": 0.032,
-        "cap of hair": 0.004, "hood": 0.012, "robe": 0.0}
-"""The pieces from the skin out, and how far each is made off it (metres): enough that an outfit of so many holds at rest."""
 _MANY = 20
 _SIZE = (180, 240)
 
@@ -41,13 +39,13 @@ def sheet() -> Iterator[Figure]:
         took = 1000 * (time.perf_counter() - began)
     failing = sum(failed for failed, _ in rows)
     points = sum(len(p.mesh.points) for p in _pieces().values())
-    print(f"\n{_MANY} x {_MANY} cells of {len(_TEN)} pieces, {points // 1000}k points on a body of {len(figure(2).base) // 1000}k: "
+    print(f"\n{_MANY} x {_MANY} cells of {len(TEN)} pieces, {points // 1000}k points on a body of {len(figure(2).base) // 1000}k: "
           f"{failing} cells fail")
     yield Figure(f"the sheet with pictures, {cores} processes", took)
     yield Figure("its first cell, the wearer dressed for it", float(np.median([first for _, first in rows])))
     one, both = [], []
     wearer = shaped(figure(2), next(iter(bodies().values())).shape)
-    shirt = {"shirt": _pieces()["shirt"]}
+    shirt = dressed_in(("shirt",), shaped(figure(1), {}))
     for pose in _poses():
         if not Dressed(wearer, shirt).measure(pose).figures["holds"]:
             case = Case(shirt, wearer.body, wearer.shape, pose, Key(0, SKIN))
@@ -63,8 +61,7 @@ def sheet() -> Iterator[Figure]:
 
 @lru_cache(maxsize=1)
 def _pieces() -> dict[str, Piece]:
-    LIFT.update(_TEN)
-    return dressed_in(tuple(_TEN), shaped(figure(1), {}))
+    return dressed_in_stock(TEN, shaped(figure(), {}))
 
 
 def _poses() -> list:

@@ -12,6 +12,7 @@ from bench.cloth import cloth
 from bench.finding import finding
 from bench.fitting import fitting
 from bench.measure import Figure, median_ms
+from bench.outfits import outfits
 from bench.receiving import receiving
 from bench.sheet import sheet
 from demo.coat import FILE
@@ -123,5 +124,5 @@ def bench_piece() -> Iterator[Figure]:
 SUITES: dict[str, Callable[[], Iterator[Figure]]] = {
     "skinning": skinning, "measures": measures, "nearest": nearest, "piece": bench_piece, "receiving": receiving, "fitting": fitting,
     "binding": binding, "following": following, "finding": finding, "clearing": clearing, "holding": holding, "sheet": sheet,
-    "cloth": cloth,
+    "outfits": outfits, "cloth": cloth,
 }
