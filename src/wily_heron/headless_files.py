@@ -61,7 +61,7 @@ def worn_under(path: Path, wearer: Wearer) -> tuple[PackedPiece, ...]:
 def _own(path: Path) -> OwnBody:
     """Return the body in a file as a wearer of its own kind."""
     found = own_body(receive(read_model_file(path), Receive(mends=()), 1.70).brought)
-    _CARRIERS[id(found.body.base)] = found.carrier
+    _CARRIERS[id(found.body.base)] = found.body.base, found.carrier  # holding the array keeps its id its own
     return found
 
 
@@ -75,12 +75,13 @@ def motion_named(name: str, skeleton: Skeleton, joints: dict[str, str] | None = 
 
 
 DEMO_POSES = ("stand", "reach-up", "stride", "sit", "kneel")
-_CARRIERS: dict[int, np.ndarray] = {}
+_CARRIERS: dict[int, tuple[np.ndarray, np.ndarray]] = {}
 
 
 def carrier(body: Body) -> np.ndarray:
     """Return where our level-1 figure's vertices lie on a body named on the command line."""
-    return _CARRIERS.get(id(body.base), body.base[: len(figure(1).base)])
+    known = _CARRIERS.get(id(body.base))
+    return body.base[: len(figure(1).base)] if known is None else known[1]
 
 
 def in_a_folder(path: Path) -> Path:

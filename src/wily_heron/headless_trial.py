@@ -66,7 +66,7 @@ def trial(pack: Path, bodies: Annotated[str | None, typer.Option(help="Wearers, 
         shown = f"{column} {cell.figures['frame']}" if "frame" in cell.figures else column
         typer.echo(f"{wearer:12s} {shown:10s} {cell.figures['clearance_mm']:7.2f} mm {cell.figures['area_cm2']:8.3f} cm2  "
                    + (f"{cell.figures['in_shots_cm2']:8.3f} in shots  " if cameras else "")
-                   + ("holds" if cell.figures["holds"] else "shows through"), err=json == "-")
+                   + ("holds" if cell.figures["holds"] else "shows through") + _decided_by(cell.figures), err=json == "-")
     found = {"pack": pack.name, "cells": [{"wearer": w, "pose": p, **figures} for (w, p), (figures, _) in cells.items()]}
     found["holds"] = all(c["holds"] for c in found["cells"])
     report(json, found)
@@ -92,6 +92,15 @@ def _measured(packed: Pack, wearers: Settings, poses: dict[str, Pose],
             cell = cell if shots is None else dressed.measure(motion.pose(frame), shots=shots)
             cell.figures["frame"], cell.figures["of_frames"] = frame, len(motion.rotations)
             yield wearer, Path(named.strip()).stem, motion.pose(frame), dressed, cell
+
+
+def _decided_by(figures: dict) -> str:
+    """Return whose clearance decides a cell: which piece over which layer, and where."""
+    pair = min(figures["pairs"], key=lambda p: p["clearance_mm"], default=None)
+    if pair is None:
+        return ""
+    place = pair["places"][0]["name"] if pair["places"] else pair["at"]
+    return f"  {pair['over']} over {pair['under']}" + (f", {place}" if place and place != pair["under"] else "")
 
 
 def _choose(names: str | None, all_names: list[str], where: str) -> list[str]:

@@ -1,5 +1,8 @@
 """Hand tools, adjusters, cutting and growing, judged from outside."""
 
+import gc
+from dataclasses import replace
+
 import numpy as np
 import pytest
 import trimesh
@@ -39,7 +42,7 @@ from wily_heron.core.piece.recipe import (
     Trim,
 )
 from wily_heron.core.piece.state import Piece
-from wily_heron.core.piece.work import work
+from wily_heron.core.piece.work import under_of, work
 
 WEARER = shaped(figure(1), {})
 TROUSERS, SHIRT = made("trousers", WEARER.points), made("shirt", WEARER.points)
@@ -295,3 +298,11 @@ def test_a_hat_let_go_over_the_head_falls_onto_it():
     fall = dropped(disc, WEARER.points, WEARER.body.triangles, 0.003)
     gap = (disc + [0, fall, 0])[:, 1].min() - WEARER.points[:, 1].max()
     assert 0.0 < gap + 0.01 < 0.02
+
+
+def test_one_body_never_gets_the_skin_of_another_that_lay_at_its_address():
+    for k in range(60):
+        wearer = shaped(replace(figure(1), base=figure(1).base + np.float32(0.02 * k)), {})
+        assert np.abs(under_of(wearer).skin.points - wearer.points).max() < 1e-6
+        del wearer
+        gc.collect()

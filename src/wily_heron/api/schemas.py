@@ -143,11 +143,12 @@ class SeenByOut(Out):
 
 
 class TrialCellOut(Out):
-    """One cell of a trial; `figures` is null until it is measured."""
+    """One cell of a trial; `figures` is null until it is measured, and `stale` once what they were measured of has changed."""
 
     wearer: int
     pose: str
     figures: FiguresOut | None
+    stale: bool = False
     picture: str | None
     error: str | None
     causes: list["CellCauseOut"] | None = None

@@ -6423,7 +6423,7 @@ export interface components {
         };
         /**
          * TrialCellOut
-         * @description One cell of a trial; `figures` is null until it is measured.
+         * @description One cell of a trial; `figures` is null until it is measured, and `stale` once what they were measured of has changed.
          */
         TrialCellOut: {
             /** Wearer */
@@ -6431,6 +6431,11 @@ export interface components {
             /** Pose */
             pose: string;
             figures: components["schemas"]["FiguresOut"] | null;
+            /**
+             * Stale
+             * @default false
+             */
+            stale: boolean;
             /** Picture */
             picture: string | null;
             /** Error */

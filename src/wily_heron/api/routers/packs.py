@@ -52,7 +52,9 @@ def pack(wearer: int) -> Response:
     if trial and not trial.stale:
         names = {w["id"]: w["name"] for w in _cast_rows(production["id"])}
         checked = {"cells": [{"wearer": names.get(c.wearer, "?"), "pose": c.pose, "clearance_mm": c.figures.clearance_mm,
-                              "area_cm2": c.figures.area_cm2} for c in trial.cells if c.figures]}
+                              "area_cm2": c.figures.area_cm2, "pairs": [
+                                  {"over": p.over, "under": p.under, "clearance_mm": p.clearance_mm, "area_cm2": p.area_cm2}
+                                  for p in c.figures.pairs]} for c in trial.cells if c.figures]}
     textures = {t.name: t for _, sha in pieces for t in textures_of(sha)}
     data = write_pack(Pack(body, row["name"], tuple(packed), cast, stances, checked, textures=tuple(textures.values())))
     return Response(data, media_type="model/gltf-binary",

@@ -154,7 +154,7 @@ def _out(connection: Connection, row: dict) -> TrialOut:
     cast = {w["id"]: w for w in run(connection, "cast_of", production=row["production_id"])}
     shots = shots_of(connection, row["production_id"])
     on = _worn_by(pieces, cast.values())
-    stale = any(c["key"] != _key(on, cast[c["wearer_id"]], c["pose"], shots) for c in cells)
+    stale = {c["key"] for c in cells if c["key"] != _key(on, cast[c["wearer_id"]], c["pose"], shots)}
     return TrialOut(
         id=row["id"],
         state=row["state"],
@@ -162,10 +162,10 @@ def _out(connection: Connection, row: dict) -> TrialOut:
         done=sum(c["figures"] is not None for c in cells),
         seconds=float(row["seconds"]),
         started_at=row["started_at"],
-        stale=stale,
+        stale=bool(stale),
         cells=[
-            TrialCellOut(wearer=c["wearer_id"], pose=c["pose"], figures=c["figures"], picture=c["picture_sha"], error=c["error"],
-                         causes=c["causes"])
+            TrialCellOut(wearer=c["wearer_id"], pose=c["pose"], figures=c["figures"], stale=c["key"] in stale, picture=c["picture_sha"],
+                         error=c["error"], causes=c["causes"])
             for c in cells
         ],
     )

@@ -120,6 +120,7 @@ def preview_fit(piece: int, asked: FitPreviewIn) -> Response:
         None if source is None else carrier_of(source.body, source.shape),
         digest,
         [(m.points, m.triangles) for m in (piece_at(sha).mesh for sha in asked.step.over)],
+        str(placed.report.get("receive", {}).get("category", "")),
     )
     return Response(array_frame({"points": fitted.points.astype("<f4")}, {"report": fitted.report}), media_type="application/octet-stream")
 

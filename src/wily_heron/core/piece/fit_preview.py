@@ -6,7 +6,7 @@ from threading import Lock
 
 import numpy as np
 
-from ..figure.body import Wearer
+from ..figure.body import Body, Wearer
 from ..figure.figure import figure
 from ..mesh.mesh import Mesh
 from .category import ENCLOSING
@@ -15,7 +15,7 @@ from .fit_paint import painted, rigid_parts
 from .recipe import Fit
 from .work import under_of
 
-_KEPT: OrderedDict[str, Laid] = OrderedDict()
+_KEPT: OrderedDict[str, tuple[Body, Laid]] = OrderedDict()
 _LOCK = Lock()
 
 
@@ -40,11 +40,11 @@ def fit_preview(
     asked = step.model_copy(update={"ease": 0.0, "keep": 0.0, "paint": ()})
     key = f"{digest}|{id(body)}|{wearer.shape.tobytes().hex()}|{asked.model_dump_json()}"
     with _LOCK:
-        laid = _KEPT.get(key)
+        laid = _KEPT[key][1] if key in _KEPT else None
     if laid is None:
         laid = lay(mesh.points, mesh.triangles, stand, step, still)
         with _LOCK:
-            _KEPT[key] = laid
+            _KEPT[key] = body, laid  # holding the body keeps its id its own
             while len(_KEPT) > 8:
                 _KEPT.popitem(last=False)
     return fit(mesh.points, mesh.triangles, stand, step, painted(mesh, step), still, laid, quick=True)

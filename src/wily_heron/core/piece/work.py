@@ -10,7 +10,7 @@ import numpy as np
 from ..cut.solid import bends, mirrored_half, refined, smoothed, thickened
 from ..cut.trim import trim
 from ..errors import InputError
-from ..figure.body import Wearer
+from ..figure.body import Body, Wearer
 from ..hand.lattice import bent
 from ..hand.strokes import Stroking
 from ..mesh.edges import unique_edges
@@ -24,7 +24,7 @@ from .settle import Goal, settle
 from .state import Piece
 from .stick import stick_islands, stiff_islands
 
-_UNDER: OrderedDict[tuple[int, bytes], Under] = OrderedDict()
+_UNDER: OrderedDict[tuple[int, bytes], tuple[Body, Under]] = OrderedDict()
 _LOCK = Lock()
 
 
@@ -74,10 +74,10 @@ def under_of(wearer: Wearer) -> Under:
     with _LOCK:
         if key in _UNDER:
             _UNDER.move_to_end(key)
-            return _UNDER[key]
+            return _UNDER[key][1]
     made = Under.of(wearer.points, wearer.body.triangles)
     with _LOCK:
-        _UNDER[key] = made
+        _UNDER[key] = wearer.body, made  # holding the body keeps its id its own
         while len(_UNDER) > 3:
             _UNDER.popitem(last=False)
     return made

@@ -3,7 +3,7 @@ import { Maximize2 } from "lucide-react";
 import type { Pose, Production, TrialCell, Wearer } from "../../api/client";
 import { useRoom } from "../../state/room";
 import { Mark } from "../../ui/controls";
-import { pairNamed, worstPair } from "./pairs";
+import { freshCells, pairNamed, worstPair } from "./pairs";
 import { columnsOf } from "./sheetCells";
 
 /** The worst cell of a row or column, or none if nothing is measured. */
@@ -61,6 +61,7 @@ function Tile({ label, picture, tall, cells, here, className, edge, onPick }: Ti
 
 export function CastAxis({ production, wearer }: { production: Production; wearer: Wearer | undefined }) {
   const { set } = useRoom();
+  const cells = freshCells(production.trial);
   return (
     <nav aria-label="Cast" className="min-h-0 overflow-y-auto bg-chalk/50">
       {production.cast.map((w) => (
@@ -69,7 +70,7 @@ export function CastAxis({ production, wearer }: { production: Production; weare
           label={w.name}
           picture={`/api/pictures/wearer/${w.id}.png?v=${version(w.shape)}`}
           tall={84}
-          cells={production.trial?.cells.filter((c) => c.wearer === w.id) ?? []}
+          cells={cells.filter((c) => c.wearer === w.id)}
           here={w.id === wearer?.id}
           className="w-full border-b px-1 pt-2"
           edge="shadow-[inset_-3px_0_0_var(--color-heron)]"
@@ -84,6 +85,7 @@ export function PoseAxis({ production, pose }: { production: Production; pose: P
   const { set } = useRoom();
   const wearer = useRoom((s) => s.wearer) ?? production.cast[0]?.id;
   const shape = production.cast.find((w) => w.id === wearer)?.shape ?? {};
+  const cells = freshCells(production.trial);
   return (
     <nav aria-label="Poses" className="flex min-w-0 overflow-x-auto border-x border-t border-rule bg-chalk/50">
       {production.poses.map((p) => (
@@ -92,7 +94,7 @@ export function PoseAxis({ production, pose }: { production: Production; pose: P
           label={p.label}
           picture={`/api/pictures/wearer/${wearer}.png?pose=${p.name}&v=${version(shape)}`}
           tall={72}
-          cells={production.trial?.cells.filter((c) => c.pose === p.name) ?? []}
+          cells={cells.filter((c) => c.pose === p.name)}
           here={p.name === pose?.name}
           className="w-[96px] shrink-0 justify-end border-r"
           edge="shadow-[inset_0_3px_0_var(--color-heron)]"
@@ -109,7 +111,7 @@ export function Corner({ production }: { production: Production }) {
   const trial = production.trial;
   const columns = columnsOf(production);
   const side = Math.max(3, Math.min(10, Math.floor(108 / columns.length) - 2));
-  const known = new Map(trial?.cells.map((c) => [`${c.wearer} ${c.pose}`, c.figures]));
+  const known = new Map(freshCells(trial).map((c) => [`${c.wearer} ${c.pose}`, c.figures]));
   return (
     <button
       type="button"

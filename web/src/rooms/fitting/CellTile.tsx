@@ -23,9 +23,11 @@ const threeFigures = (area: number) => area.toFixed(area < 10 ? 2 : area < 100 ?
 
 /** One cell of the sheet: its picture, its clearance, its verdict. */
 export function CellTile({ cell, name, area, holds, left, unseen, change, pinned, onPin, onOpen }: Props) {
-  const f = cell?.figures;
+  const f = cell?.stale ? null : cell?.figures;
   const said = !f
-    ? "not measured"
+    ? cell?.stale
+      ? "not measured since the last change"
+      : "not measured"
     : holds
       ? left
         ? `left as it is: ${left}`
@@ -48,11 +50,21 @@ export function CellTile({ cell, name, area, holds, left, unseen, change, pinned
       >
         <span className="flex h-[140px] items-center justify-center">
           {cell?.picture ? (
-            <img src={`/api/pictures/${cell.picture}.png`} alt="" loading="lazy" className="h-[136px]" />
+            <img
+              src={`/api/pictures/${cell.picture}.png`}
+              alt=""
+              loading="lazy"
+              className={clsx("h-[136px]", cell.stale && "opacity-40")}
+            />
           ) : (
             <span className="px-2 text-center text-[11.5px] text-soft">{cell?.error ?? "waiting"}</span>
           )}
         </span>
+        {cell?.stale && (
+          <span className="border-t border-dashed border-rule px-1 py-0.5 text-center text-[11px] text-soft">
+            before the last change
+          </span>
+        )}
         {f && (
           <span
             className={clsx(

@@ -1,6 +1,11 @@
-import type { Figures, Piece } from "../../api/client";
+import type { Figures, Piece, Trial, TrialCell } from "../../api/client";
 
 export type Pair = Figures["pairs"][number];
+
+/** The cells of a run that still are as they were measured: what has changed since has no figures. */
+export function freshCells(trial: Trial | null | undefined): TrialCell[] {
+  return trial?.cells.map((c) => (c.stale ? { ...c, figures: null } : c)) ?? [];
+}
 
 /** The pieces of a rail from the skin out. */
 export function inwards(rail: Piece[]): Piece[] {
