@@ -24,6 +24,8 @@ _FAR = 3.0
 _RIM, _EACH, _DOUBT = 400, 3, 1500
 """So many points at the rim of what stands out are looked at from all sides: what shows of a fold shows there; and so many of each face
 that stands out, the shallowest, and as many of its others, so many in all."""
+_FIRST = 1
+"""Of so many points of each face, and as many of its others, it is asked first whether they are seen from the plainest sides."""
 _SPREAD = 12
 """So often what lies beside what is seen is looked at."""
 
@@ -143,39 +145,49 @@ def _from_outside(screen: Screen, under: TriangleTree) -> list[int]:
 def _seen(points: np.ndarray, facing: np.ndarray, stand: np.ndarray, share: np.ndarray, of: np.ndarray, faces: np.ndarray, count: int,
           screen: Screen, order: list[int], known: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
     """Return `(q,) int`: a side (of 350) from which each point, `of` which of the `faces` (t, 3), can be seen, -1 for none: the 26 plainest
-    are asked, then the others for some at the rim of what stands out and some of each face but those `known` (t,) not to be seen, and for
-    those by what is seen; and `(t,) bool`: the faces that have been looked at from all sides and are seen from none.
+    are asked of some points of each face and of all beside what is seen; then the others for some at the rim of what stands out and some
+    of each face but those `known` (t,) not to be seen, and for those by what is seen; and `(t,) bool`: the faces that have been looked at
+    from all sides and are seen from none.
 
     Most of what stands out unseen lies deep in a fold, and is not worth the finer look.
     """
     view, unseen = np.full(len(points), -1), known.copy()
     if not len(points):
         return view, unseen
-    rows = faces[of]
-    view = screen.escapes(points + 2e-4 * facing, facing, PLAIN, GLANCE, _FAR, order)
-    left = view < 0
+    rows, left, asked = faces[of], np.ones(len(points), bool), np.zeros(len(points), bool)
+
+    def glance(ask: np.ndarray) -> None:
+        ask = np.sort(ask[~asked[ask]])  # beside one another: what hides one from a side hides the next
+        view[ask] = screen.escapes(points[ask] + 2e-4 * facing[ask], facing[ask], PLAIN, GLANCE, _FAR, order)
+        asked[ask], left[ask] = True, view[ask] < 0
 
     def look(ask: np.ndarray) -> None:
-        ask = np.sort(ask[left[ask]])  # beside one another: what hides one from a side hides the next
+        glance(ask)
+        ask = np.sort(ask[left[ask]])
         more = screen.escapes(points[ask] + 2e-4 * facing[ask], facing[ask], OTHERS, GLANCE, _FAR, order)
         view[ask] = np.where(more < 0, -1, more + len(PLAIN.directions))
         left[ask] = False
 
+    def beside(among: np.ndarray) -> np.ndarray:
+        by = np.zeros(count, bool)
+        by[rows[view >= 0]] = True
+        return np.flatnonzero(among & any_corner(by, rows))
+
     shallow = np.argsort(stand, kind="stable")
+    more = some_of_each(shallow, of, len(faces), _FIRST)
+    while len(more):
+        glance(more)
+        more = beside(~asked)
     shallow = shallow[~known[of[shallow]]]
     look(shallow[share[shallow] < 1.5 / len(FINEST)][:_RIM])
     some = some_of_each(shallow, of, len(faces), _EACH)[:_DOUBT]
     look(some)
     unseen[of[some]] = True
     for _ in range(_SPREAD):
-        if not left.any():
+        more = beside(left)
+        if not len(more):
             break
-        by = np.zeros(count, bool)
-        by[rows[view >= 0]] = True
-        beside = np.flatnonzero(left & any_corner(by, rows))
-        if not len(beside):
-            break
-        look(beside)
+        look(more)
     unseen[of[view >= 0]] = False
     return view, unseen
 
