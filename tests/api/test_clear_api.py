@@ -215,3 +215,18 @@ def test_skin_is_hidden_and_goes_into_the_pack(client: TestClient, coat: dict): 
     size = int.from_bytes(pack[12:16], "little")
     scene = json.loads(pack[20 : 20 + size])["scenes"][0]["extras"]["wily_heron"]
     assert len(scene["hidden_body_faces"]) == report["faces"]
+
+
+def test_a_plan_finds_cells_that_fail_between_a_piece_and_a_layer_that_is_not_next_to_it(database):
+    from wily_heron.core.figure.pose_library import POSES
+    from wily_heron.jobs.plan_cells import Measured, failing_under
+
+    pairs = [{"over": "Coat", "under": "Boots", "area_cm2": 0.0}, {"over": "Coat", "under": "Skin", "area_cm2": 2.0},
+             {"over": "Boots", "under": "Skin", "area_cm2": 0.0}]
+    sheet = {(1, "stride"): Measured({"holds": False, "pairs": pairs}, POSES["stride"])}
+    who = [{"id": 1}]
+    assert [(w["id"], c) for w, c, _ in failing_under("Coat", who, sheet, {})] == [(1, "stride")]
+    assert failing_under("Boots", who, sheet, {}) == []
+    assert failing_under("Coat", who, sheet, {}, under="Boots") == []
+    assert len(failing_under("Coat", who, sheet, {}, under="Skin")) == 1
+    assert failing_under("Coat", who, sheet, {(1, "stride", "Coat"): False}) == []

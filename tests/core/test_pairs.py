@@ -43,7 +43,6 @@ from wily_heron.core.piece.model import Model
 from wily_heron.core.piece.recipe import Fit, Follow, Receive
 from wily_heron.core.piece.state import Piece
 from wily_heron.core.space.tree import TriangleTree
-from wily_heron.jobs.plan_cells import Measured, failing_under
 
 BODY = figure(1)
 NEUTRAL = shaped(BODY, {})
@@ -264,18 +263,6 @@ def test_cloth_falls_on_a_layer_that_is_not_its_neighbour():
 
 def test_layers_are_named_apart_and_none_like_the_skin():
     assert layer_names(["Sock", "Skin", "Sock", "Coat"]) == ["Sock", "Skin 2", "Sock 2", "Coat"]
-
-
-def test_a_plan_finds_cells_that_fail_between_a_piece_and_a_layer_that_is_not_next_to_it():
-    pairs = [{"over": "Coat", "under": "Boots", "area_cm2": 0.0}, {"over": "Coat", "under": "Skin", "area_cm2": 2.0},
-             {"over": "Boots", "under": "Skin", "area_cm2": 0.0}]
-    sheet = {(1, "stride"): Measured({"holds": False, "pairs": pairs}, POSES["stride"])}
-    who = [{"id": 1}]
-    assert [(w["id"], c) for w, c, _ in failing_under("Coat", who, sheet, {})] == [(1, "stride")]
-    assert failing_under("Boots", who, sheet, {}) == []
-    assert failing_under("Coat", who, sheet, {}, under="Boots") == []
-    assert len(failing_under("Coat", who, sheet, {}, under="Skin")) == 1
-    assert failing_under("Coat", who, sheet, {(1, "stride", "Coat"): False}) == []
 
 
 def test_a_piece_is_measured_as_it_is_finished_under_what_is_not_its_neighbour():
