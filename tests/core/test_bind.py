@@ -33,6 +33,7 @@ from wily_heron.core.figure.shapes import EXTRAS, LEFT
 from wily_heron.core.figure.skeleton import Skin, skin_matrices, world_matrices
 from wily_heron.core.figure.skinning import skin_points
 from wily_heron.core.follow.follow import follow
+from wily_heron.core.follow.ground import ground_under
 from wily_heron.core.follow.shapes import footing
 from wily_heron.core.follow.strong_shapes import StrongShapes
 from wily_heron.core.follow.wear_on import wear_on
@@ -395,7 +396,8 @@ def test_what_a_sum_of_moves_leaves_under_the_skin_gets_a_corrective():
     deltas = follow(tight, g.triangles, WEARER, skin, step=Follow(clear=False)).deltas
     belly = figure(1).shapes.index("belly")
     deltas[belly] *= 0.9  # a belly that the piece follows nine tenths of the way
-    shapes = StrongShapes(tight, g.triangles, WEARER, footing(tight, g.triangles, WEARER), deltas, 0.0004, np.full(len(tight), -1))
+    ground = ground_under(tight, g.triangles, WEARER, footing(tight, g.triangles, WEARER), ())
+    shapes = StrongShapes(tight, g.triangles, WEARER.body.shapes, ground, deltas, 0.0004, np.full(len(tight), -1))
     before = (shapes.short({belly: 1.0})[0] > 0).sum()
     assert before > 20
     assert shapes.clear({belly: 1.0})
