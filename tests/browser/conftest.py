@@ -89,7 +89,8 @@ def pytest_runtest_protocol(item: pytest.Item, nextitem: pytest.Item | None) -> 
     item.ihook.pytest_runtest_logstart(nodeid=item.nodeid, location=item.location)
     reports = runtestprotocol(item, nextitem=nextitem, log=False)
     if any(r.failed for r in reports):
-        print(f"{item.nodeid} failed and is walked once more")
+        why = "\n".join(str(r.longrepr) for r in reports if r.failed)
+        print(f"{item.nodeid} failed and is walked once more:\n{why[-1500:]}")
         for running in _HOUSES:
             running.reset()
         reports = runtestprotocol(item, nextitem=nextitem, log=False)

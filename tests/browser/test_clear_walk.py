@@ -30,7 +30,6 @@ def holding(sheet) -> int:
     return int(re.search(r"(\d+) of 15 cells hold", sheet.inner_text())[1])  # type: ignore[index]
 
 
-@pytest.mark.skip(reason="fails since every pair of layers is measured; the cause is not found yet")
 def test_a_failing_cell_is_explained_left_and_the_sheet_is_cleared(page: Page, house):
     open_room(page, house)
     sheet = measure(page)
@@ -58,11 +57,13 @@ def test_a_failing_cell_is_explained_left_and_the_sheet_is_cleared(page: Page, h
     page.get_by_role("button", name="Count it again").click()
     expect(page.get_by_role("region", name="Why").get_by_text("Behind the mail cart")).to_have_count(0, timeout=MINUTE)
     # all pieces together in this cell: tried, carried out, taken back
+    shown = page.get_by_text(re.compile(r"^\d+ places? shows? through"))
+    told = shown.inner_text()
     page.get_by_role("button", name="Try it").click(timeout=MINUTE)
     page.get_by_role("button", name="Carry it out").click(timeout=2 * MINUTE)
     expect(page.get_by_text(re.compile("^Holds"))).to_be_visible(timeout=MINUTE)
     page.get_by_role("button", name="Take it all back").click(timeout=MINUTE)
-    expect(page.get_by_text(re.compile(r"^\d+ places? shows? through"))).to_be_visible(timeout=MINUTE)
+    expect(shown).to_have_text(told, timeout=MINUTE)
     # the whole sheet: planned, carried out, measured, compared
     page.get_by_role("button", name="Unfold sheet").click()
     sheet.get_by_role("button", name="Clear the sheet").click()

@@ -61,8 +61,11 @@ export function CellTile({ cell, name, area, holds, left, unseen, change, pinned
           )}
         </span>
         {cell?.stale && (
-          <span className="border-t border-dashed border-rule px-1 py-0.5 text-center text-[11px] text-soft">
-            before the last change
+          <span
+            title="Not measured since the last change"
+            className="border-t border-dashed border-rule px-1 py-0.5 text-center text-[11px] text-soft"
+          >
+            changed since
           </span>
         )}
         {f && (
