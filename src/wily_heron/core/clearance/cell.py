@@ -145,16 +145,14 @@ class Dressed:
         for tree, points in zip((self._skin_tree, *self._trees, *self._seen_trees), (body, *posed, *posed), strict=True):
             self._put(tree, points)
         layers = tuple(Layer(name, posed[i], self._trees[i]) for i, name in enumerate(self.names))
-        screen, pairs = self._screen(hiding), []
-        for key in (key for key in self.covers if recall is not None and (only is None or key in only)):
-            self._stand(key, hiding, recall[key] if recall is not None else None)
-        for key, cover in self.covers.items():
-            if only is None or key in only:
-                pairs.append(self._pair(key, screen, recall, glance, hiding))
-            else:
-                pairs.append(unmeasured(key, cover, len(self.blockers[key.under + 1].points)))
+        screen, blockers = self._screen(hiding), self.blockers
+        asked = [key for key in self.covers if only is None or key in only]
+        if recall is not None:
+            for key in asked:
+                self._stand(key, hiding, recall[key])
+        pairs = [self._pair(key, screen, recall, glance, hiding) if key in asked
+                 else unmeasured(key, cover, len(blockers[key.under + 1].points)) for key, cover in self.covers.items()]
         figures = cell_figures(pairs, self.names, self.pieces, self.wearer)
-        blockers = self.blockers
         open_ = self._holes(body, posed, blockers) if look_for_holes else {}
         if open_:
             report_holes(figures, open_)
@@ -171,9 +169,8 @@ class Dressed:
             exposed = np.ones(len(under.points), bool)
             for place in others:
                 exposed &= ~self._standing(Key(place, key.under), hiding).sealed
-        remembered = recall[key] if recall is not None else None
-        return Pair(key, self.covers[key], find(under, over, self.covers[key], screen, remembered, glance,
-                                                 self._standing(key, hiding), exposed))
+        remembered, stood = recall[key] if recall is not None else None, self._standing(key, hiding)
+        return Pair(key, self.covers[key], find(under, over, self.covers[key], screen, remembered, glance, stood, exposed))
 
     def _standing(self, key: Key, hiding: tuple[int, ...] | None) -> Standing:
         """Return how the vertices of a pair's inner layer stand to the outer one, but for those sealed beneath a layer between the two; as
