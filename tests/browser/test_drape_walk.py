@@ -76,7 +76,7 @@ def test_a_coat_falls_is_pulled_scrubbed_and_kept(page: Page, house):
     page.get_by_label("Shows").select_option("strain")
     expect(page.get_by_text("10 % stretched")).to_be_visible()
     page.get_by_label("Shows").select_option("contact")
-    expect(page.get_by_text("24 mm over the skin")).to_be_visible()
+    expect(page.get_by_text("24 mm over what is under")).to_be_visible()
     page.get_by_role("button", name="Keep this frame").click()
     expect(page.get_by_text("oilskin, 71 frames")).to_be_visible(timeout=MINUTE)
     expect(step(page, "Drape")).to_contain_text("oilskin, 1 kept")

@@ -49,9 +49,9 @@ def test_the_stage_answers_keys_maps_and_sliders(page: Page, house):
     page.keyboard.press("ArrowRight")
     expect(page.get_by_role("heading", name="Corvane, reaching up")).to_be_visible()
     page.keyboard.down("c")
-    expect(page.get_by_text("24 mm over the skin")).to_be_visible()
+    expect(page.get_by_text("24 mm over what is under")).to_be_visible()
     page.keyboard.up("c")
-    expect(page.get_by_text("24 mm over the skin")).to_have_count(0)
+    expect(page.get_by_text("24 mm over what is under")).to_have_count(0)
     page.keyboard.press("/")
     page.get_by_placeholder("A wearer, a pose").fill("old moss")
     page.keyboard.press("Enter")
@@ -262,6 +262,7 @@ def test_a_coat_goes_from_file_to_pack(page: Page, house, tmp_path: Path):
 
     # undo and redo survive a reload and a killed server
     page.get_by_role("button", name="Undo").click()
+    expect(step(page, "Clear")).not_to_contain_text("cleared", timeout=MINUTE)
     expect(verdict(page)).to_contain_text("through", timeout=MINUTE)
     house.kill_server()
     house.start_server()

@@ -1,6 +1,6 @@
 """The cells of a sheet while a plan is made for it: what they show, which of them fail, and how a plan tells of them."""
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from typing import Any
 
@@ -78,7 +78,7 @@ def asked_cell(wearer: dict, pose: Pose) -> Cell:
     return Cell.model_validate({"shape": wearer["shape"], "pose": pose.name, "rotations": rotations})
 
 
-def line_of(s: Standing, words: str, cells: int, areas: list[tuple[float, float]], move: float) -> dict:
+def line_of(s: Standing, words: str, cells: int, areas: Sequence[tuple[float, float]], move: float) -> dict:
     """Return a line of a plan: what is done to a piece, in how many cells, its areas there (cm2) and its greatest move (mm)."""
     return {"piece": s.row["id"], "piece_name": s.row["name"], "words": words, "cells": cells,
             "before_cm2": round(sum(b for b, _ in areas), 3), "after_cm2": round(sum(a for _, a in areas), 3),

@@ -1,7 +1,7 @@
 import clsx from "clsx";
 import { Pin, PinOff } from "lucide-react";
 import type { TrialCell } from "../../api/client";
-import { clearanceNamed, worstPair } from "./pairs";
+import { clearanceOf, pairNamed, worstPair } from "./pairs";
 
 export type Change = "better" | "worse" | "same" | null;
 
@@ -41,7 +41,7 @@ export function CellTile({ cell, name, area, holds, left, unseen, change, pinned
       <button
         type="button"
         onClick={onOpen}
-        title={worst && clearanceNamed(worst).replace(" over ", `: ${worst.over} over `)}
+        title={worst && `${clearanceOf(worst)}, ${pairNamed(worst)}`}
         aria-label={`${name}: ${said}${change && change !== "same" ? `, ${change} than before` : ""}`}
         className={clsx(
           "flex w-full cursor-pointer flex-col items-stretch rounded-[3px] border bg-card hover:border-heron",

@@ -232,7 +232,7 @@ function Between({ figures, name }: { figures: Figures | undefined; name: string
         through ? "border-l-2 border-coral font-semibold text-coral" : "border-soft/50 text-soft",
       )}
     >
-      {worst ? clearanceNamed(worst) : figures ? "over nothing here" : "not measured yet"}
+      {worst ? clearanceNamed(worst) : figures ? "nothing lies under it here" : "not measured yet"}
     </div>
   );
 }

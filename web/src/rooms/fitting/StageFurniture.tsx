@@ -8,7 +8,7 @@ import type { Fitting } from "./useFitting";
 
 const MAPS: [MapKind, string, string][] = [
   ["cloth", "Cloth", "The pieces as they look"],
-  ["clearance", "Clearance", "How far each point lies over the skin (hold C for a glance)"],
+  ["clearance", "Clearance", "How far each point lies over what is under it (hold C for a glance)"],
   ["weights", "Weights", "How much of the piece the chosen joint bears"],
   ["mesh", "Mesh", "The edges"],
 ];
@@ -120,7 +120,7 @@ function Verdict({ fitting }: { fitting: Fitting }) {
   if (f.places === 0)
     return (
       <p className="text-moss">
-        {worst ? `Holds · least clearance ${clearanceNamed(worst)}` : "Holds · nothing lies over anything"}
+        {worst ? `Holds · least clearance ${clearanceNamed(worst)}` : "Holds · no two layers meet"}
       </p>
     );
   return (

@@ -8,7 +8,7 @@ import { useRoom } from "../../state/room";
 import { Button, Choice } from "../../ui/controls";
 import type { ClearProps } from "./ClearPanel";
 import { useClearSteps } from "./clearSteps";
-import { inwards, pairsOver } from "./pairs";
+import { fromTheSkin, pairsOver } from "./pairs";
 
 const FIGURES: [keyof Remedy, (n: number) => string][] = [
   ["move_mm", (n) => `moves ${n.toFixed(1)} mm`],
@@ -26,11 +26,11 @@ export function WhyPanel({ production, piece, fitting, onKeep, ease }: ClearProp
   const move = useMoveOnRail();
   const { keep } = useOwnPose();
   const { waive } = useWaivers();
+  const name = fitting.names.get(piece.id) ?? piece.name;
   const leave = (reason: string) =>
     fitting.wearer &&
     fitting.pose &&
-    waive.mutate({ wearer: fitting.wearer.id, pose: fitting.pose.name, over: piece.name, reason, by_shots: true });
-  const name = fitting.names.get(piece.id) ?? piece.name;
+    waive.mutate({ wearer: fitting.wearer.id, pose: fitting.pose.name, over: name, reason, by_shots: true });
   const failing = pairsOver(fitting.measured?.figures, name).filter((p) => p.places.length > 0);
   const [chosen, setChosen] = useState<string | null>(null);
   const pair = failing.find((p) => p.under === chosen) ?? failing[0];
@@ -38,7 +38,7 @@ export function WhyPanel({ production, piece, fitting, onKeep, ease }: ClearProp
   const causes = found?.causes.filter((c) => c.is_cause) ?? [];
   const others = found?.causes.filter((c) => !c.is_cause) ?? [];
   const below = async (other: string) => {
-    const order = inwards(fitting.rail);
+    const order = fromTheSkin(fitting.rail);
     const from = order.findIndex((p) => p.id === piece.id);
     const to = order.findIndex((p) => fitting.names.get(p.id) === other);
     for (let step = from; step > to; step--) await move.mutateAsync({ piece: piece.id, outwards: false });
@@ -126,7 +126,7 @@ export function WhyPanel({ production, piece, fitting, onKeep, ease }: ClearProp
           )}
         </>
       )}
-      <Leave piece={piece.name} wearer={fitting.wearer?.id} pose={fitting.pose?.name} />
+      <Leave piece={name} wearer={fitting.wearer?.id} pose={fitting.pose?.name} />
     </section>
   );
 }

@@ -3,7 +3,7 @@ import { type CellAsked, cellAsked, type Piece, type Production, type Step } fro
 import type { DrapeStep } from "../../api/drape";
 import { useChangeRecipe } from "../../api/hooks";
 import type { ClearProps } from "./ClearPanel";
-import { inwards } from "./pairs";
+import { fromTheSkin } from "./pairs";
 import { withStep, withWork, workOf } from "./recipe";
 
 type Bare = Omit<CellAsked, "body">;
@@ -15,10 +15,10 @@ export function bare({ body: _, ...cell }: CellAsked): Bare {
 
 /** The addresses of the pieces under and over a piece, each from the innermost out. */
 export function around(rail: Piece[], piece: Piece): { over: string[]; outer: string[] } {
-  const outwards = inwards(rail);
-  const at = outwards.findIndex((p) => p.id === piece.id);
+  const order = fromTheSkin(rail);
+  const at = order.findIndex((p) => p.id === piece.id);
   const sha = (list: Piece[]) => list.flatMap((p) => (p.geometry ? [p.finished ?? p.geometry] : []));
-  return { over: sha(outwards.slice(0, at)), outer: sha(outwards.slice(at + 1)) };
+  return { over: sha(order.slice(0, at)), outer: sha(order.slice(at + 1)) };
 }
 
 /** Every cell of the sheet that a piece can be worn in. */

@@ -8,7 +8,7 @@ export function freshCells(trial: Trial | null | undefined): TrialCell[] {
 }
 
 /** The pieces of a rail from the skin out. */
-export function inwards(rail: Piece[]): Piece[] {
+export function fromTheSkin(rail: Piece[]): Piece[] {
   return [...rail].sort((a, b) => a.rail - b.rail);
 }
 
@@ -47,12 +47,15 @@ export function pairNamed(pair: Pair): string {
   return `${pair.over} over ${underNamed(pair)}`;
 }
 
+/** The least clearance of a pair with its unit, negative where something shows. */
+export function clearanceOf(pair: Pair): string {
+  const depth = depthOf(pair);
+  return depth > 0 ? `−${depth.toFixed(1)} mm` : `${pair.clearance_mm.toFixed(1)} mm`;
+}
+
 /** The number between two cards: "2.3 mm over Smock", "−9.8 mm over Skin, left toes". */
 export function clearanceNamed(pair: Pair): string {
-  const depth = depthOf(pair);
-  return depth > 0
-    ? `−${depth.toFixed(1)} mm over ${underNamed(pair)}`
-    : `${pair.clearance_mm.toFixed(1)} mm over ${pair.under}`;
+  return `${clearanceOf(pair)} over ${depthOf(pair) > 0 ? underNamed(pair) : pair.under}`;
 }
 
 /** The pair that decides a cell: the deepest that shows, else the one with the least clearance. */
