@@ -17,13 +17,17 @@ _FOLDERS = {part: [f"tests/{part}"] for part in PARTS if part != "lint"}
 
 
 def test(argv: list[str]) -> None:
-    """Run all parts, or those named; further arguments after -- go to pytest. Exit 1 if any fails."""
+    """Run all parts, or those named; with --all also slow tests of which nothing has changed since they passed; further arguments after --
+    go to pytest. Exit 1 if any fails."""
     more = argv[argv.index("--") + 1:] if "--" in argv else []
-    parts = [a for a in argv[: argv.index("--")] if a] if "--" in argv else argv
+    parts = argv[: argv.index("--")] if "--" in argv else list(argv)
+    if "--all" in parts:
+        parts.remove("--all")
+        more = ["--slow", *more]
     unknown = [p for p in parts if p not in PARTS]
     if unknown:
         raise LaunchError(f"there is no part '{unknown[0]}'; the parts are {', '.join(PARTS)}")
-    parts = list(parts) or list(PARTS)
+    parts = parts or list(PARTS)
     needs_server = bool({"launch", "store", "api", "browser"} & set(parts))
     with stage("Debian packages") as note:
         note.append(debian.ensure(postgres=needs_server, browser="browser" in parts))

@@ -13,6 +13,7 @@ import pytest
 from hypothesis import settings
 
 from demo.coat import FILE
+from tests.slow_suites import SlowSuites
 from wily_heron.core.figure.body import Wearer, shaped
 from wily_heron.core.figure.cast import CAST
 from wily_heron.core.figure.figure import figure
@@ -23,6 +24,14 @@ from wily_heron.formats.piece_read import read_model_file
 
 settings.register_profile("house", deadline=None)  # a busy machine fails no test
 settings.load_profile("house")
+
+
+def pytest_addoption(parser: pytest.Parser) -> None:
+    parser.addoption("--slow", action="store_true", help="run slow tests though nothing they are about has changed since they passed")
+
+
+def pytest_configure(config: pytest.Config) -> None:
+    config.pluginmanager.register(SlowSuites(config.getoption("--slow")))
 
 
 @pytest.fixture(scope="session")

@@ -2,6 +2,7 @@
 
 import numpy as np
 import pygltflib
+import pytest
 from fastapi.testclient import TestClient
 
 from tests.api.test_api import client, drain, standing  # noqa: F401
@@ -17,6 +18,7 @@ def _finish(client: TestClient, piece: dict, finish: dict | None, code: int = 20
     return standing(client, piece["id"])
 
 
+@pytest.mark.slow("core/piece", "formats")
 def test_the_pack_is_finished_the_steps_work_on_the_cloth_as_it_was(client: TestClient, coat: dict):  # noqa: F811
     plain = frame(client.get(f"/api/pieces/geometry/{coat['geometry']}").content)[0]
     piece = _finish(client, coat, {"finer": 1, "thick": 0.002, "hem": 0.02})

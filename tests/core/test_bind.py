@@ -366,6 +366,7 @@ def test_the_bend_test_ranks_a_bad_joint_first():
 
 
 @pytest.mark.parametrize("kind", ["suit", "gloves", "hood", "robe"])
+@pytest.mark.slow("core/bind", "core/follow", "core/figure")
 def test_no_shape_alone_and_no_mix_of_shapes_puts_a_piece_under_the_skin(kind: str):
     g = GARMENTS[kind]
     bound = bind(g.points, g.triangles, WEARER, Bind(), worn_as=worn_as_of(g.points, g.category, WEARER))

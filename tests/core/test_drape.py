@@ -68,6 +68,7 @@ def falling(piece: Piece, step: Drape, under: tuple[Piece, ...] = ()) -> Draping
     return Draping(piece, WEARER, step, way, under)
 
 
+@pytest.mark.slow("core/drape")
 def test_a_skirt_goes_into_a_stride_and_no_leg_comes_through(skirt: Piece):
     fall = falling(skirt, Drape(cell=Cell(pose="stride"), settle=12, move=12, hang=48))
     faces = skirt.mesh.triangles
@@ -117,6 +118,7 @@ def test_at_rest_it_is_kept_for_good_and_hangs_lower(skirt: Piece):
     assert not kept.correctives
 
 
+@pytest.mark.slow("core/drape")
 def test_a_gather_draws_its_band_in_and_a_tack_holds(skirt: Piece):
     low = int(np.argmin(skirt.mesh.points[:, 1]))
     band = Gather(at=low, width=0.04, factor=0.7)
@@ -136,6 +138,7 @@ def test_a_gather_draws_its_band_in_and_a_tack_holds(skirt: Piece):
     assert np.linalg.norm(blown[low] - skirt.mesh.points[low]) > 0.01
 
 
+@pytest.mark.slow("core/drape")
 def test_a_stroke_of_tacks_holds_all_along_it_as_strongly_as_it_says(skirt: Piece):
     points = skirt.mesh.points
     hem = np.flatnonzero(points[:, 1] < points[:, 1].min() + 0.005)
@@ -313,6 +316,7 @@ def _through_itself(points: np.ndarray, faces: np.ndarray) -> int:
     return len(found[2])
 
 
+@pytest.mark.slow("core/drape")
 def test_two_layers_walk_for_three_hundred_frames_and_get_into_themselves_no_more_than_at_first(skirt: Piece):
     made = robe(WEARER, 66, 48, 0.45)
     outer, walk = bound(made.points, made.triangles), clip_named("walk", WEARER.skeleton)
@@ -332,6 +336,7 @@ def test_two_layers_walk_for_three_hundred_frames_and_get_into_themselves_no_mor
     assert max(across) <= 40  # of 6204, edge over edge
 
 
+@pytest.mark.slow("core/drape")
 def test_two_long_robes_kneel_together_and_neither_is_torn():
     """They lie all over one another while the wearer goes down by half a metre: every vertex has dozens of faces within reach."""
     made = robe(WEARER, 66, 48, 0.45)
@@ -390,6 +395,7 @@ def test_a_gathered_sash_over_the_coat_holds_at_high_friction_and_slips_at_low()
     assert fell[1.0] < 0.02 < fell[0.6] < 0.10 < fell[0.05]
 
 
+@pytest.mark.slow("core/drape")
 def test_the_oilskin_coat_cut_open_in_front_is_thrown_open_by_the_wind_while_rowing(fitted_coat: Piece, ibbet: Wearer):
     mesh = fitted_coat.mesh
     _, label = islands(mesh.triangles, len(mesh.points))

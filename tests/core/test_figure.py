@@ -44,6 +44,7 @@ def test_left_and_right_are_mirror_images():
     assert np.array_equal(pairs[pairs], np.arange(len(pairs)))
 
 
+@pytest.mark.slow("core/figure")
 def test_the_generator_makes_the_shipped_body():
     cage = build_cage({})
     top = topology(cage, 2)

@@ -95,6 +95,7 @@ def test_it_is_among_the_remedies_of_a_cell(suit: Piece):
 
 
 @pytest.mark.parametrize("kinds", [("cap of hair", "hood"), ("suit",)])
+@pytest.mark.slow("core/clearance")
 def test_an_outfit_gives_way_where_easing_out_leaves_something(kinds: tuple[str, ...]):
     pieces = dressed_in(kinds, HEAVY)
     poses = [KNEEL, *random_poses(2, 4711, 0.5)]
@@ -106,6 +107,7 @@ def test_an_outfit_gives_way_where_easing_out_leaves_something(kinds: tuple[str,
     assert after < 0.05 * before
 
 
+@pytest.mark.slow("core/clearance")
 def test_an_outfit_is_cleared_without_a_piece_going_through_itself_for_it():
     pieces, pose = dressed_in(("shirt", "coat"), HEAVY), POSES["hands-on-hips"]
     worn, _ = clear_outfit(pieces, HEAVY.body, HEAVY.shape, pose, 0.004)
@@ -128,6 +130,7 @@ def test_what_giving_way_leaves_is_eased_out_more_thoroughly_or_gives_way_from_t
     assert folded(worn["trousers"], pose, wearer) <= folded(pieces["trousers"], pose, wearer)
 
 
+@pytest.mark.slow("core/clearance")
 def test_layers_give_way_before_what_is_worn_over_them_is_let_out():
     pieces, pose = dressed_in(("shirt", "coat"), HEAVY), POSES["run"]
     worn, changed = clear_outfit(pieces, HEAVY.body, HEAVY.shape, pose, 0.004)
@@ -136,6 +139,7 @@ def test_layers_give_way_before_what_is_worn_over_them_is_let_out():
     assert changed == ["shirt"]  # and the coat's outline is what it was
 
 
+@pytest.mark.slow("core/clearance")
 def test_layers_that_end_in_a_fold_by_one_ease_pass_it_by_another_and_clearing_stops_where_it_is_told_to():
     wearer, pose, calls = bodies()["heavy"], POSES["reach-up"], []
     pieces = dressed_in(("suit", "shirt", "tabard", "robe"), wearer)

@@ -138,6 +138,7 @@ def test_what_is_sealed_beneath_a_layer_is_left_out_without_changing_what_shows(
         assert a["clearance_mm"] <= b["clearance_mm"] + 0.3
 
 
+@pytest.mark.slow("core/clearance")
 def test_a_bundle_of_stock_is_judged_alike_by_another_method():
     wearer = shaped(figure(), CAST["Corvane"])
     worn = dressed_in_stock(OUTFITS["ferryman in the rain"], wearer)

@@ -30,6 +30,7 @@ def turned_over(points: np.ndarray, triangles: np.ndarray) -> int:
 
 
 @pytest.mark.parametrize("level", [1, 2])
+@pytest.mark.slow("core/figure")
 def test_no_slider_at_its_end_folds_the_body(level: int):
     body = figure(level)
     bad = {}
@@ -41,6 +42,7 @@ def test_no_slider_at_its_end_folds_the_body(level: int):
     assert not bad
 
 
+@pytest.mark.slow("core/figure")
 def test_no_pair_of_sliders_at_their_ends_folds_the_body():
     body, rng = figure(1), np.random.default_rng(5)
     pairs = list(itertools.combinations(MOVED, 2))
@@ -52,6 +54,7 @@ def test_no_pair_of_sliders_at_their_ends_folds_the_body():
     assert not bad
 
 
+@pytest.mark.slow("core/figure")
 def test_two_hundred_random_bodies_do_not_fold():
     body, rng = figure(1), np.random.default_rng(7)
     bodies = (shaped(body, {name: float(rng.uniform(-1, 1)) for name in MOVED}).points for _ in range(200))

@@ -107,6 +107,7 @@ def test_a_motion_is_measured_in_its_worst_frame(pack: Path):
     assert heron("trial", pack, "--motions", "gallop").returncode == 2
 
 
+@pytest.mark.slow("core/clearance")
 def test_clear_leaves_less_showing_through(folder: Path):
     tight = folder / "tight.glb"
     assert heron("fit", FILE, "--on", "ibbet", "--ease", "1", "--out", tight).returncode in (0, 1)

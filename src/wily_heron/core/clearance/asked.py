@@ -3,13 +3,13 @@
 from collections.abc import Callable
 
 import numpy as np
-from scipy.ndimage import maximum_filter
 
-from ..mesh.corners import any_corner
+from ..mesh.corners import any_corner, either_end
 from ..mesh.normals import triangle_areas
 from ..space.tree import Nearest, TriangleTree
 from .cover import AGREE, BORDER, LIMB, UNDER, Cover, dot, past_own
 from .recall import Asking, Recall
+from .rest_grid import STRAY
 from .samples import FINE, FINEST, SPLIT, inside, on_faces
 from .stand_kernels import stand_kernel
 
@@ -19,10 +19,6 @@ _SMALL = 8e-6
 """A face of less than so much (m2) is asked at seven points alone: each stands for hardly more than one of sixty-four of a large one."""
 _CLOSELY = 160
 """No more faces than this are asked at sixty-four points."""
-_CELL = 0.04
-"""The side (metres) of the grid on which what lay near at rest is looked up."""
-_STRAY = 0.12
-"""Only cloth that lay within this of a point at rest (metres) can be shown through by it: a hand on a skirt is no fault."""
 
 
 def stand_out(points: np.ndarray, facing: np.ndarray, spot: np.ndarray, tree: TriangleTree, cover: Cover,
@@ -36,7 +32,7 @@ def stand_out(points: np.ndarray, facing: np.ndarray, spot: np.ndarray, tree: Tr
     near = asking(points, out) if asking else tree.nearest(points, facing=out, agree=AGREE, limit=UNDER)
     stand, gap = np.empty(len(points)), np.empty(len(points))
     stand_kernel(np.asarray(points, np.float64), np.asarray(facing, np.float64), np.asarray(spot, np.float64), near.triangle, near.where,
-                 near.point, near.distance, tree.triangles, tree.points, cover.border, cover.rest, cover.outward, AGREE, _LEAST, _STRAY,
+                 near.point, near.distance, tree.triangles, tree.points, cover.border, cover.rest, cover.outward, AGREE, _LEAST, STRAY,
                  UNDER, stand, gap)
     return stand, gap, near
 
@@ -57,38 +53,28 @@ def still_under(points: np.ndarray, facing: np.ndarray, stand: np.ndarray, spot:
     return out
 
 
-def cut(under_tree: TriangleTree, over_tree: TriangleTree, cover: Cover, recall: Recall | None = None,
+def cut(under_tree: TriangleTree, over_tree: TriangleTree, cover: Cover, beneath: np.ndarray, recall: Recall | None = None,
         active: np.ndarray | None = None) -> np.ndarray:
     """Return which faces (t,) of the under-layer the over-layer goes through: edges of the one through faces of the other, both ways. What
-    comes through between the corners of a face comes through there. Only faces with a corner among the vertices `active` (n,) are asked."""
-    sides = np.arange(len(cover.sides))
-    if active is not None:
-        sides = np.flatnonzero(active[cover.sides[:, 0]] | active[cover.sides[:, 1]])
-        near = near_at_rest(cover, active)
-        edges = cover.edges[near[cover.edges[:, 0]] | near[cover.edges[:, 1]]]
-        inner, outer = over_tree.through(under_tree.points, cover.sides[sides]), under_tree.through(over_tree.points, edges)
-    elif recall:
-        inner, outer = recall.crossings(under_tree, cover)
-    else:
-        inner, outer = over_tree.through(under_tree.points, cover.sides), under_tree.through(over_tree.points, cover.edges)
+    comes through between the corners of a face comes through there. Only faces with a corner among the vertices `active` (n,) are asked.
+
+    An edge whose ends both lie `beneath` (n,) the over-layer can only go through it and back, through a fold: edges of that tell it.
+    """
     through, out = np.zeros(len(cover.sides), bool), np.zeros(len(under_tree.triangles), bool)
-    through[sides[inner[:, 0]]] = True
-    out[outer[:, 1]] = True
+    asked = either_end(~beneath, cover.sides)
+    if active is None and recall:
+        inner, outer = recall.crossings(under_tree, cover)
+        through[inner[:, 0]], out[outer[:, 1]] = True, True
+        through &= asked
+    else:
+        sides, edges = np.flatnonzero(asked if active is None else asked & either_end(active, cover.sides)), cover.edges
+        if active is not None:
+            edges = edges[either_end(cover.grid.near(np.flatnonzero(active & cover.covered)), edges)]
+        through[sides[over_tree.through(under_tree.points, cover.sides[sides])[:, 0]]] = True
+        pierced = under_tree.through(over_tree.points, edges)[:, 1]
+        out[pierced if active is None else pierced[any_corner(active, under_tree.triangles[pierced])]] = True
     out[cover.whole[any_corner(through, cover.side_of)]] = True
-    return out if active is None else out & any_corner(active, under_tree.triangles)
-
-
-def near_at_rest(cover: Cover, active: np.ndarray) -> np.ndarray:
-    """Return `(m,) bool`: a superset of the over-layer's vertices by which an under-layer's vertices `active` (n,) can be shown through:
-    those that lay within 12 cm of their spots at rest, on a coarse grid."""
-    spots, rest = cover.spot[active & cover.covered], cover.rest
-    if not len(spots):
-        return np.zeros(len(rest), bool)
-    low = np.minimum(spots.min(axis=0), rest.min(axis=0))
-    cells = lambda p: ((p - low) / _CELL).astype(np.int64)  # noqa: E731
-    grid = np.zeros(np.maximum(cells(spots).max(axis=0), cells(rest).max(axis=0)) + 1, bool)
-    grid[tuple(cells(spots).T)] = True
-    return maximum_filter(grid, size=2 * int(np.ceil(_STRAY / _CELL)) + 1, mode="constant")[tuple(cells(rest).T)]
+    return out
 
 
 def _shallowest(stand: np.ndarray, rim: np.ndarray) -> np.ndarray:

@@ -17,4 +17,4 @@ def between(dressed: Dressed, cell: CellResult, pair: Pair, moved: np.ndarray | 
     for place in places:
         shown[place.vertices] = True
     cover, deepest = pair.cover, places[0].depth if places else 0.0
-    return Between(under, dressed.faces_of(pair.key.under), over, dressed.faces_of(pair.key.over), cover.wider or cover, shown, deepest)
+    return Between(under, dressed.faces_of(pair.key.under), over, dressed.faces_of(pair.key.over), cover.wider, shown, deepest)

@@ -1,18 +1,21 @@
 """Which points of an under-layer belong under the over-layer, judged at rest; and how far cloth lies from its open border."""
 
 from dataclasses import dataclass
+from functools import cached_property
 
 import numpy as np
 from scipy import sparse
 from scipy.sparse.csgraph import connected_components, dijkstra
 
-from ..mesh.corners import any_corner, every_corner
+from ..mesh.boxes import box_about, in_box
+from ..mesh.corners import any_corner, either_end, every_corner
 from ..mesh.edges import unique_edges
 from ..mesh.islands import islands
 from ..mesh.normals import vertex_normals
 from ..mesh.topology import Topology, topology_of
 from ..space.tree import Nearest, TriangleTree
 from ..space.tree_memo import tree_on
+from .rest_grid import RestGrid
 from .samples import FINE, on_faces
 
 OUT, UNDER, BORDER = 0.15, 0.04, 0.03
@@ -21,6 +24,8 @@ LIMB = 0.008
 """Two sides of a layer at least so far apart (metres) are a limb's."""
 EYELET = 0.06
 """A hole is an opening from so far round (metres)."""
+_SOME = 1500
+"""About so many vertices are asked which side of the over-layer is its outside."""
 WIDER = 0.01
 """What is pushed aside reaches so much (metres) nearer to open borders than what is told: a step there is a poke-through to the next."""
 
@@ -32,8 +37,9 @@ class Cover:
     Of the faces `part` (p,) that are covered in part, `part_covered` (p, 16) says which of their sample points are, at `part_spot`
     (p, 16, 3). `border` (m,) is the distance along the cloth to its open border less the margin asked for (3 cm, or half the part's
     width). `whole` (w,) are the faces covered at all corners, `sides` (e, 2) their edges, `side_of` (w, 3)
-    which of these each has, and `edges` (f, 2) those of the over-layer. `outward` is +1 or -1: which side
-    of the over-layer's faces is its outside. `wider` is the same with a centimetre less of a margin, as clearing wants it.
+    which of these each has, and `edges` (f, 2) those of the over-layer that lay near at rest. `faces` (k,) are those covered at any
+    corner, `corners` (k, 3) theirs. `grid` tells what lay near which spot. `outward` is +1 or -1: which side of the over-layer's faces is
+    its outside. It is `made` of how deep all lies, with so much `slack` of the margin (metres).
     """
 
     covered: np.ndarray
@@ -47,8 +53,17 @@ class Cover:
     sides: np.ndarray
     side_of: np.ndarray
     edges: np.ndarray
+    faces: np.ndarray
+    corners: np.ndarray
+    grid: RestGrid
     outward: float
-    wider: "Cover | None" = None
+    made: "_Belonging"
+    slack: float
+
+    @cached_property
+    def wider(self) -> "Cover":
+        """The same with a centimetre less of a margin, as clearing wants it."""
+        return self if self.slack else self.made.cover(WIDER)
 
     @property
     def empty(self) -> bool:
@@ -89,42 +104,70 @@ def _eyelets(points: np.ndarray, topology: Topology) -> np.ndarray:
     return topology.border & (round_[loop] < EYELET) & (widest[part] >= EYELET)
 
 
-def cover(under: np.ndarray, under_triangles: np.ndarray, over: np.ndarray, over_triangles: np.ndarray) -> Cover:
-    """Return what of `under` (n, 3) belongs under `over` (m, 3) at rest.
+def cover(under: np.ndarray, under_triangles: np.ndarray, over: np.ndarray, over_triangles: np.ndarray,
+          room: np.ndarray | None = None) -> Cover:
+    """Return what of `under` (n, 3) belongs under `over` (m, 3) at rest; `room` (m,) is the over-layer's `border_room`, if it is known.
 
     A vertex belongs under when a ray outwards meets the over-layer's inner side within 15 cm, or when the over-layer already
     lies under it within 4 cm, facing the same way. Rays that meet the last centimetres before an open border do not count.
     """
     tree = tree_on(over, over_triangles)
     normal = vertex_normals(under, under_triangles)
-    room = np.minimum(border_room(over, over_triangles), 10.0)
+    room = np.minimum(border_room(over, over_triangles) if room is None else room, 10.0)
     rows = np.flatnonzero(within_reach(under, over))
-    near = tree.nearest(under[rows], limit=OUT)
+    some = rows[:: max(1, len(rows) // _SOME)]
+    near = tree.nearest(under[some], limit=OUT)
     close, at = near.triangle >= 0, np.maximum(near.triangle, 0)
-    agree = dot(tree.normals[at], normal[rows])
+    agree = dot(tree.normals[at], normal[some])
     outward = 1.0 if not close.any() or np.median(agree[close]) >= 0 else -1.0
+    near = tree.nearest(under[rows], limit=UNDER)
     deep, spot = np.full(len(under), -np.inf), np.array(under, np.float64)
     own = tree_on(under, under_triangles)
     deep[rows], spot[rows] = _belongs(under[rows], normal[rows], near, tree, room, outward, own)
-    some = [any_corner(deep > -slack, under_triangles) & ~every_corner(deep > -slack, under_triangles) for slack in (0.0, WIDER)]
-    faces = np.flatnonzero(some[0] | some[1])
-    points, facing = on_faces(under, under_triangles[faces], FINE)
-    part_deep, part_spot = _belongs(points, facing, tree.nearest(points, limit=OUT), tree, room, outward, own)
-    edges = topology_of(over_triangles, len(over)).edges
+    mixed = np.zeros(len(under_triangles), bool)
+    for slack in (0.0, WIDER):
+        mixed |= any_corner(deep > -slack, under_triangles) & ~every_corner(deep > -slack, under_triangles)
+    mixed = np.flatnonzero(mixed)
+    points, facing = on_faces(under, under_triangles[mixed], FINE)
+    part_deep, part_spot = _belongs(points, facing, tree.nearest(points, limit=UNDER), tree, room, outward, own)
+    each = len(FINE)
+    return _Belonging(under_triangles, deep, spot, mixed, part_deep.reshape(-1, each), part_spot.reshape(-1, each, 3),
+                      np.asarray(over, np.float64), topology_of(over_triangles, len(over)).edges, room, outward).cover(0.0)
 
-    def by(slack: float, mixed: np.ndarray, wider: Cover | None) -> Cover:
-        whole, rows = np.flatnonzero(every_corner(deep > -slack, under_triangles)), mixed[faces]
-        return Cover(deep > -slack, spot, faces[rows], (part_deep > -slack).reshape(-1, len(FINE))[rows],
-                     part_spot.reshape(-1, len(FINE), 3)[rows], np.asarray(over, np.float64), room + slack, whole,
-                     *unique_edges(under_triangles[whole]), edges, outward, wider)
 
-    return by(0.0, some[0], by(WIDER, some[1], None))
+@dataclass(frozen=True)
+class _Belonging:
+    """How deep each of an under-layer's vertices (n,) and of the points (p, 16) of its `mixed` faces lies beneath an over-layer, in metres
+    past the margin of its open border, minus infinity where it does not; their spots; and the over-layer at `rest`."""
+
+    triangles: np.ndarray
+    deep: np.ndarray
+    spot: np.ndarray
+    mixed: np.ndarray
+    part_deep: np.ndarray
+    part_spot: np.ndarray
+    rest: np.ndarray
+    edges: np.ndarray
+    room: np.ndarray
+    outward: float
+
+    def cover(self, slack: float) -> Cover:
+        """Return what is covered with so much less of a margin (metres)."""
+        covered = self.deep > -slack
+        every = every_corner(covered, self.triangles)
+        whole, some = np.flatnonzero(every), np.flatnonzero(any_corner(covered, self.triangles))
+        rows = (any_corner(covered, self.triangles) & ~every)[self.mixed]
+        part_covered, part_spots = self.part_deep[rows] > -slack, self.part_spot[rows]
+        grid = RestGrid.of(np.concatenate([self.spot, part_spots[part_covered]]), self.rest)
+        near = grid.near(np.append(np.flatnonzero(covered), np.arange(len(self.spot), len(grid.spots))))
+        return Cover(covered, self.spot, self.mixed[rows], part_covered, part_spots, self.rest, self.room + slack, whole,
+                     *unique_edges(self.triangles[whole]), self.edges[either_end(near, self.edges)], some, self.triangles[some], grid,
+                     self.outward, self, slack)
 
 
 def within_reach(under: np.ndarray, over: np.ndarray) -> np.ndarray:
     """Return `(n,) bool`: which points of `under` (n, 3) are near enough to the box about `over` (m, 3) to belong under it."""
-    low, high = np.min(over, axis=0) - OUT, np.max(over, axis=0) + OUT
-    return ((under >= low) & (under <= high)).all(axis=1)
+    return in_box(under, box_about(over) + np.array([[-OUT], [OUT]]))
 
 
 def _belongs(points: np.ndarray, normal: np.ndarray, near: Nearest, tree: TriangleTree, room: np.ndarray, outward: float,
@@ -143,7 +186,8 @@ def _belongs(points: np.ndarray, normal: np.ndarray, near: Nearest, tree: Triang
     sunk[sunk] = ~past_own(points[sunk], near.point[sunk] - points[sunk], own)
     sunk_far = dot(near.where, room[tree.triangles[at]])
     deep = np.maximum(np.where(above, far, -np.inf), np.where(sunk, sunk_far, -np.inf))
-    return deep, np.where((above & (far > -WIDER))[:, None], spot, near.point)
+    spot = np.where((above & (far > -WIDER))[:, None], spot, near.point)
+    return deep, np.where(np.isfinite(deep)[:, None], spot, points)
 
 
 def past_own(points: np.ndarray, back: np.ndarray, own: TriangleTree) -> np.ndarray:

@@ -8,7 +8,7 @@ from threading import Lock
 
 import numpy as np
 
-from .cover import Cover, cover, within_reach
+from .cover import Cover, border_room, cover, within_reach
 
 _KNOWN: OrderedDict[bytes, Cover] = OrderedDict()
 _SIZE = 72
@@ -32,6 +32,11 @@ class RestLayer:
             told.update(np.ascontiguousarray(array).data)
         return told.digest()
 
+    @cached_property
+    def room(self) -> np.ndarray:
+        """How far each vertex (n,) lies from the layer's open border, less the margin, in metres."""
+        return border_room(self.points, self.triangles)
+
 
 def cover_of(under: RestLayer, over: RestLayer) -> Cover | None:
     """Return `cover` of two layers, as it was found if they were met lately; None where nothing belongs under."""
@@ -41,7 +46,7 @@ def cover_of(under: RestLayer, over: RestLayer) -> Cover | None:
     with _GATE:
         if key in _KNOWN:
             _KNOWN.move_to_end(key)
-    made = _KNOWN.get(key) or cover(under.points, under.triangles, over.points, over.triangles)
+    made = _KNOWN.get(key) or cover(under.points, under.triangles, over.points, over.triangles, over.room)
     with _GATE:
         _KNOWN[key] = made
         while len(_KNOWN) > _SIZE:

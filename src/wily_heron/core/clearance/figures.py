@@ -78,6 +78,6 @@ def report_shots(figures: dict, pairs: Sequence[Pair], shots: Sequence[Shot], bl
             mine = seen.place == k
             place["in_shots_cm2"] = round(1e4 * float(seen.area[any_ & mine].sum()), 3)
             place["shots"] = [shot.name for shot, v in zip(shots, view, strict=True) if v[mine].any()]
-    figures["in_shots_cm2"] = round(1e4 * total_area(speaking, [v.any(axis=0) for v in views]), 3)
-    figures["shots"] = [{"name": shot.name, "area_cm2": round(1e4 * total_area(speaking, [v[k, :] for v in views]), 3)}
+    figures["in_shots_cm2"] = round(1e4 * total_area(speaking, [np.asarray(v.any(axis=0)) for v in views]), 3)
+    figures["shots"] = [{"name": shot.name, "area_cm2": round(1e4 * total_area(speaking, [v[k] for v in views]), 3)}
                         for k, shot in enumerate(shots)]

@@ -21,7 +21,7 @@ PINCH = 0.003
 """Flesh (or cloth) that meets itself within this (metres) is pinched: no fault of what is worn over it."""
 _FAR = 3.0
 """A point is looked at from so far (metres)."""
-_RIM, _EACH, _DOUBT = 400, 3, 1500
+_RIM, _EACH, _DOUBT = 200, 1, 800
 """So many points at the rim of what stands out are looked at from all sides: what shows of a fold shows there; and so many of each face
 that stands out, the shallowest, and as many of its others, so many in all."""
 _FIRST = 1
@@ -97,10 +97,12 @@ def find(under_tree: TriangleTree, over_tree: TriangleTree, cover: Cover, screen
     depth = np.zeros(len(under))
     depth[known.rows] = known.stand
     least, nearest = known.least()
-    look = known.look if exposed is None else known.look & any_corner(exposed, under_triangles)
+    whole, part = cover.whole[known.look[cover.whole]], known.look[cover.part]
+    if exposed is not None:
+        whole, part = whole[any_corner(exposed, under_triangles[whole])], part & any_corner(exposed, under_triangles[cover.part])
     asked = Asked(under_tree, over_tree, cover, recall)
-    asked.whole(cover.whole[look[cover.whole]], known.pierced)
-    asked.part(np.flatnonzero(look[cover.part] | ~any_corner(cover.covered, under_triangles[cover.part])))
+    asked.whole(whole, known.pierced)
+    asked.part(np.flatnonzero(part | ~any_corner(cover.covered, under_triangles[cover.part])))
     if not asked.found:
         if recall:
             recall.unseen = np.zeros(len(under_triangles), bool)

@@ -47,7 +47,7 @@ def give_way(piece: Piece, body: Body, shape: np.ndarray, pose: Pose, ease: floa
     cell = begin = known[1] if known and alone else dressed.measure(pose, only={key}, recall=layers.recall, hiding=hiding)
     start = np.asarray(begin.body_points, np.float64)
     before = begin.pair(key)
-    room = _room((before.cover.wider or before.cover).covered, body.triangles)
+    room = _room(before.cover.wider.covered, body.triangles)
     given = start - posed_body(wearer, pose)  # in earlier clearings
     moved, best, vain = np.zeros_like(start), (np.zeros_like(start), before), 0
     for _ in range(_PASSES):

@@ -4,7 +4,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from ..mesh.corners import any_corner, corners_of, ringed
+from ..mesh.corners import any_corner, ringed
 from ..space.tree import TriangleTree
 from .asked import cut, stand_out
 from .cover import BORDER, UNDER, Cover, dot
@@ -44,7 +44,7 @@ def standing(under: TriangleTree, over: TriangleTree, cover: Cover, normal: np.n
 
     Only vertices `active` (n,) are measured, all if None. With `recall` only what has moved since is asked anew.
     """
-    points, triangles = under.points, under.triangles
+    points, faces, corners = under.points, cover.faces, cover.corners
     rows = np.flatnonzero(cover.covered if active is None else cover.covered & active)
     if recall:
         recall.begin(points, normal, over)
@@ -54,10 +54,13 @@ def standing(under: TriangleTree, over: TriangleTree, cover: Cover, normal: np.n
     stand, gap, near = stand_out(points[rows], normal[rows], cover.spot[rows], over, cover, asking)
     out = np.zeros(len(points), bool)
     out[rows] = stand > 0
-    pierced = cut(under, over, cover, recall, active)
-    look = any_corner(ringed(out, triangles, 1), triangles) | pierced  # one ring on: a face may be pierced between its corners
+    beneath = np.zeros(len(points), bool)
+    beneath[rows] = (stand == 0) & (gap < UNDER)
+    pierced = cut(under, over, cover, beneath, recall, active)
+    look = pierced.copy()
+    look[faces] |= any_corner(ringed(out, corners, 1), corners)  # one ring on: a face may be pierced between its corners
     room = dot(cover.border[over.triangles[np.maximum(near.triangle, 0)]], near.where) + BORDER
     loose = np.ones(len(points), bool)
     loose[rows] = (stand > 0) | (gap >= np.minimum(UNDER, GLANCE * room))  # from there one may look out past an edge of the cloth
-    loose |= corners_of(pierced, triangles, len(points))
-    return Standing(rows, stand, gap, look, pierced, ~ringed(loose, triangles, 1))
+    loose[under.triangles[pierced]] = True
+    return Standing(rows, stand, gap, look, pierced, ~ringed(loose, corners, 1))

@@ -14,6 +14,15 @@ def any_corner(of: np.ndarray, triangles: np.ndarray) -> np.ndarray:
 
 
 @njit(cache=True, nogil=True)
+def either_end(of: np.ndarray, edges: np.ndarray) -> np.ndarray:
+    """Return `(e,) bool`: the edges (e, 2) with at least one end among the vertices `of` (n,) bool."""
+    out = np.empty(len(edges), np.bool_)
+    for e in range(len(edges)):
+        out[e] = of[edges[e, 0]] or of[edges[e, 1]]
+    return out
+
+
+@njit(cache=True, nogil=True)
 def every_corner(of: np.ndarray, triangles: np.ndarray) -> np.ndarray:
     """Return `(m,) bool`: the triangles (m, 3) with all three corners among the vertices `of` (n,) bool."""
     out = np.empty(len(triangles), np.bool_)

@@ -60,7 +60,7 @@ def _shown(p: np.ndarray, triangles: np.ndarray, under: Sequence[TriangleTree], 
             shown = np.zeros(len(surface.points), bool)
             for place in places:
                 shown[place.vertices] = True
-            here = Between(surface.points, surface.triangles, p + move, triangles, belongs.wider or belongs, shown, places[0].depth)
+            here = Between(surface.points, surface.triangles, p + move, triangles, belongs.wider, shown, places[0].depth)
             move = move + push_out(here, ease)
     return area, move
 
