@@ -211,7 +211,7 @@ def test_parts_are_told_apart_by_hand_and_ride_one_joint_if_asked():
     assert (alone.skin.weights[:, 0] == 1.0).all()
 
 
-def test_headwear_goes_with_the_head_soles_are_whole_and_belts_go_with_the_pelvis():
+def test_headwear_goes_with_the_head_soles_bend_at_the_ball_and_belts_go_with_the_pelvis():
     hood = GARMENTS["hood"]
     worn = worn_as_of(hood.points, "headwear", WEARER)
     got = dense(bind(hood.points, hood.triangles, WEARER, Bind(), worn_as=worn).skin)
@@ -219,7 +219,14 @@ def test_headwear_goes_with_the_head_soles_are_whole_and_belts_go_with_the_pelvi
     spats = GARMENTS["spats"]
     skin = bind(spats.points, spats.triangles, WEARER, Bind(), worn_as=worn_as_of(spats.points, "footwear", WEARER)).skin
     low = (spats.points[:, 1] < spats.points[:, 1].min() + 0.02) & (spats.points[:, 0] > 0)
-    assert dense(skin)[low, NAMES.index("l_talocrural")].min() > 0.999
+    ankle, ball = (NAMES.index(f"l_{joint}") for joint in ("talocrural", "metatarsophalangeal"))
+    weights, (back, front) = dense(skin)[low], (WEARER.skeleton.positions[joint, ::2] for joint in (ankle, ball))
+    ahead = (spats.points[low][:, ::2] - front) @ (front - back) / np.linalg.norm(front - back)
+    assert weights[:, [ankle, ball]].sum(axis=1).min() > 0.999
+    assert weights[ahead < -0.036, ankle].min() > 0.999
+    assert weights[ahead > 0.016, ball].min(initial=1.0) > 0.999
+    order = np.argsort(ahead)
+    assert np.diff(weights[order, ball]).min() > -1e-4  # alike across the foot: what lies farther ahead bends no less
     angle, height = np.meshgrid(np.linspace(0, 2 * np.pi, 60, endpoint=False), np.linspace(0.98, 1.04, 5))
     band = np.stack([0.17 * np.sin(angle), height, 0.14 * np.cos(angle)], axis=-1).reshape(-1, 3)
     i = np.arange(240)

@@ -19,4 +19,4 @@ def cell_key(pieces: list[list[str]], shape: dict[str, float], pose: str, body: 
     """Return the key under which a measured cell is known: what is worn, by whom, how, on which figure or body, in which shots."""
     worn = "|".join(f"{name}={sha}" for name, sha in pieces)
     settings = ",".join(f"{name}={value:g}" for name, value in sorted(shape.items()))
-    return hashlib.sha256(f"cell-7|{figure_version()}|{body or ''}|{worn}|{settings}|{pose}{shots}".encode()).hexdigest()
+    return hashlib.sha256(f"cell-8|{figure_version()}|{body or ''}|{worn}|{settings}|{pose}{shots}".encode()).hexdigest()

@@ -162,7 +162,7 @@ export function Mark({ clearance, holds, short = false }: { clearance: number; h
     : clearance < 1
       ? "bg-amber-pale text-amber"
       : "bg-moss-pale text-moss";
-  const text = !holds ? Math.abs(clearance).toFixed(1) : clearance < 1 ? Math.max(clearance, 0).toFixed(1) : "ok";
+  const text = !holds ? Math.abs(clearance).toFixed(1) : clearance < 1 ? clearance.toFixed(1).replace("-", "−") : "ok";
   return (
     <span
       className={clsx("rounded-[3px] px-1 text-[10.5px] leading-4 font-semibold", look)}

@@ -9,6 +9,8 @@ from ..mesh.normals import vertex_normals
 HEAD = ("skullbase", "vc4", "vt1")
 _WAIST = ("humanoid_root", "sacroiliac", "vl5", "vl3")
 _SOLE = 0.022
+_BEHIND, _BEND = 0.035, 0.05
+"""A sole bends from so far behind the ball of the foot, over such a length (metres): as the skin of the foot does."""
 _BY_CATEGORY = {"headwear": "head", "hair": "head", "beard": "head", "footwear": "sole"}
 
 
@@ -54,16 +56,30 @@ def waisted(points: np.ndarray, wearer: Wearer) -> np.ndarray:
 
 
 def soled(points: np.ndarray, triangles: np.ndarray, wearer: Wearer, dense: np.ndarray, known: np.ndarray) -> None:
-    """Give every sole to its foot's ankle alone, in place: what looks down and lies lowest on its side, and the edge above it."""
-    normal = vertex_normals(points, triangles)
-    for side, sign in (("l_", 1.0), ("r_", -1.0)):
-        own = points[:, 0] * sign > 0
-        ankle = wearer.skeleton.some((f"{side}talocrural",))
-        if not own.any() or not len(ankle):
+    """Give every sole to its foot's ankle, and before the ball of the foot to the toes, in place: what looks down and lies lowest on its
+    side, and the edge above it. Across the foot it is all alike, so that it bends at the ball alone, as footwear does."""
+    for side in ("l_", "r_"):
+        sole = sole_of(points, triangles, side)
+        joints = wearer.skeleton.some((f"{side}talocrural", f"{side}metatarsophalangeal"))
+        if not sole.any() or not len(joints):
             continue
-        low = float(points[own, 1].min())
-        sole = own & ((points[:, 1] < low + _SOLE) | ((normal[:, 1] < -0.7) & (points[:, 1] < low + 0.05)))
+        own, low = points[:, 0] * points[sole, 0].mean() > 0, float(points[sole, 1].min())
         dense[sole] = 0.0
-        dense[sole, ankle[0]] = 1.0
+        dense[sole, joints[0]] = 1.0
+        if len(joints) == 2:
+            ankle, ball = wearer.skeleton.positions[joints][:, ::2]
+            ahead = (points[sole][:, ::2] - ball) @ (ball - ankle) / max(float(np.linalg.norm(ball - ankle)), 1e-9)
+            share = np.clip((ahead + _BEHIND) / _BEND, 0.0, 1.0)
+            dense[sole, joints[1]] = share * share * (3.0 - 2.0 * share)
+            dense[sole, joints[0]] -= dense[sole, joints[1]]
         known |= sole
         known &= ~(own & ~sole & (points[:, 1] < low + _SOLE + 0.025))  # the upper goes over to it smoothly
+
+
+def sole_of(points: np.ndarray, triangles: np.ndarray, side: str) -> np.ndarray:
+    """Return `(n,) bool`: the sole of a piece on one side (l_ or r_): what looks down and lies lowest there, and the edge above it."""
+    own = points[:, 0] > 0 if side == "l_" else points[:, 0] < 0
+    if not own.any():
+        return own
+    low, down = float(points[own, 1].min()), vertex_normals(points, triangles)[:, 1] < -0.7
+    return own & ((points[:, 1] < low + _SOLE) | (down & (points[:, 1] < low + 0.05)))

@@ -6,6 +6,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from ..bind.riders import Riders
+from ..bind.worn_as import sole_of
 from ..figure.body import Wearer
 from ..figure.correctives import DRIVEN
 from ..figure.shapes import LEFT
@@ -59,8 +60,11 @@ def follow(points: np.ndarray, triangles: np.ndarray, wearer: Wearer, skin: Skin
             similar(deltas, p, rows, at.sure, wraps(p[rows], wearer, tree))
     if worn_as == "sole":
         for side in ("l_", "r_"):
-            whole = np.isin(skin.joints[:, 0], wearer.skeleton.some((f"{side}talocrural",))) & (skin.weights[:, 0] > 0.999)
+            ankle, ball = (np.where(np.isin(skin.joints, wearer.skeleton.some((f"{side}{joint}",))), skin.weights, 0.0).sum(axis=1)
+                           for joint in ("talocrural", "metatarsophalangeal"))
+            whole = ankle > 0.999
             rows = whole & (p[:, 1] < p[whole, 1].min() + 0.06) if whole.any() else whole
+            rows |= sole_of(p, triangles, side) & (ankle + ball > 0.999)
             if rows.sum() > 8:
                 flat(deltas, p, rows)
     report = {"shapes": count, "under": round(float(at.sure.mean()), 4), "correctives": 0, "short": 0, "left": 0}

@@ -73,8 +73,8 @@ export function ClearPanel({ production, piece, fitting, onKeep }: ClearProps) {
                     </button>
                   </Hint>
                 </td>
-                <td className="text-right text-soft">{place.area_cm2.toFixed(2)} cm²</td>
-                <td className="text-right font-semibold text-coral">{place.depth_mm.toFixed(1)} mm</td>
+                <td className="pl-2 text-right whitespace-nowrap text-soft">{place.area_cm2.toFixed(2)} cm²</td>
+                <td className="pl-2 text-right font-semibold whitespace-nowrap text-coral">{place.depth_mm.toFixed(1)} mm</td>
               </tr>
             ))}
           </tbody>
