@@ -66,7 +66,7 @@ export function ClearPanel({ production, piece, fitting, onKeep }: ClearProps) {
                   <Hint text="Look at it closely" side="left">
                     <button
                       type="button"
-                      className="cursor-pointer underline decoration-rule underline-offset-2 first-letter:uppercase hover:text-heron"
+                      className="cursor-pointer text-left underline decoration-rule underline-offset-2 first-letter:uppercase hover:text-heron"
                       onClick={() => set({ look: closeOn(place.centre, place.seen_along) })}
                     >
                       {place.name === under ? under : `${under}, ${place.name}`}

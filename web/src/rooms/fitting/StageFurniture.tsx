@@ -29,7 +29,7 @@ export function StageFurniture({ fitting }: { production: Production; fitting: F
     <>
       <div
         className={clsx(
-          "pointer-events-none absolute top-3 left-5 max-w-[22rem]",
+          "pointer-events-none absolute top-3 left-5 max-w-[22rem] max-[1180px]:top-14",
           look && "rounded-[3px] bg-paper/90 px-2 pt-1 pb-2",
         )}
       >
