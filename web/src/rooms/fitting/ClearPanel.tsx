@@ -74,7 +74,9 @@ export function ClearPanel({ production, piece, fitting, onKeep }: ClearProps) {
                   </Hint>
                 </td>
                 <td className="pl-2 text-right whitespace-nowrap text-soft">{place.area_cm2.toFixed(2)} cm²</td>
-                <td className="pl-2 text-right font-semibold whitespace-nowrap text-coral">{place.depth_mm.toFixed(1)} mm</td>
+                <td className="pl-2 text-right font-semibold whitespace-nowrap text-coral">
+                  {place.depth_mm.toFixed(1)} mm
+                </td>
               </tr>
             ))}
           </tbody>
