@@ -59,19 +59,19 @@ def soled(points: np.ndarray, triangles: np.ndarray, wearer: Wearer, dense: np.n
     """Give every sole to its foot's ankle, and before the ball of the foot to the toes, in place: what looks down and lies lowest on its
     side, and the edge above it. Across the foot it is all alike, so that it bends at the ball alone, as footwear does."""
     for side in ("l_", "r_"):
-        sole = sole_of(points, triangles, side)
-        joints = wearer.skeleton.some((f"{side}talocrural", f"{side}metatarsophalangeal"))
-        if not sole.any() or not len(joints):
+        sole, ankle = sole_of(points, triangles, side), wearer.skeleton.some((f"{side}talocrural",))
+        if not sole.any() or not len(ankle):
             continue
-        own, low = points[:, 0] * points[sole, 0].mean() > 0, float(points[sole, 1].min())
+        own, low = points[:, 0] > 0 if side == "l_" else points[:, 0] < 0, float(points[sole, 1].min())
         dense[sole] = 0.0
-        dense[sole, joints[0]] = 1.0
-        if len(joints) == 2:
-            ankle, ball = wearer.skeleton.positions[joints][:, ::2]
-            ahead = (points[sole][:, ::2] - ball) @ (ball - ankle) / max(float(np.linalg.norm(ball - ankle)), 1e-9)
+        dense[sole, ankle[0]] = 1.0
+        ball = wearer.skeleton.some((f"{side}metatarsophalangeal",))
+        if len(ball):
+            back, front = (wearer.skeleton.positions[joint[0], ::2] for joint in (ankle, ball))
+            ahead = (points[sole][:, ::2] - front) @ (front - back) / max(float(np.linalg.norm(front - back)), 1e-9)
             share = np.clip((ahead + _BEHIND) / _BEND, 0.0, 1.0)
-            dense[sole, joints[1]] = share * share * (3.0 - 2.0 * share)
-            dense[sole, joints[0]] -= dense[sole, joints[1]]
+            dense[sole, ball[0]] = share * share * (3.0 - 2.0 * share)
+            dense[sole, ankle[0]] -= dense[sole, ball[0]]
         known |= sole
         known &= ~(own & ~sole & (points[:, 1] < low + _SOLE + 0.025))  # the upper goes over to it smoothly
 
