@@ -4,6 +4,8 @@ Its rays are the house's (held to another library's in the tests); all else is d
 """
 
 import numpy as np
+from scipy.sparse import coo_array
+from scipy.sparse.csgraph import connected_components
 from scipy.spatial import KDTree
 
 from wily_heron.core.clearance.cell import Dressed
@@ -40,7 +42,7 @@ class Judge:
         self.samples = [_Samples(points[i], self.faces[i], points[i + 1 :], self.faces[i + 1 :], rng) for i in range(len(dressed.pieces))]
         start = np.cumsum([0, *(len(p) for p in points)])
         self.scene = TriangleTree(np.concatenate(points), np.concatenate([f + s for f, s in zip(self.faces, start, strict=False)]))
-        self.rims = [_rim(points[i + 1], self.faces[i + 1]) for i in range(len(dressed.pieces))]
+        self.rims = [_Rim(points[i + 1], self.faces[i + 1]) for i in range(len(dressed.pieces))]
         self.under = [TriangleTree(p, f) for p, f in zip(points[:-1], self.faces[:-1], strict=True)]
         self.cloth = [TriangleTree(p, f) for p, f in zip(points[1:], self.faces[1:], strict=True)]
 
@@ -82,7 +84,7 @@ class Judge:
         out = np.flatnonzero((hit >= 0) & facing & (t > 1e-4) & (t < own + _LIMB))
         lay = rest[cloth.triangles].mean(axis=1)
         back = lay[hit[out]]  # what lies before it here may be a hem it did not belong under at rest
-        out = out[(np.linalg.norm(back - spot[out], axis=1) < _STRAY) & (self.rims[over].query(back)[0] > _BORDER)]
+        out = out[(np.linalg.norm(back - spot[out], axis=1) < _STRAY) & (self.rims[over].off(hit[out], back) > 0)]
         above, _ = cloth.first_hits(x[rows[out]] + 1e-5 * n[rows[out]], n[rows[out]], _UNDER)
         out = out[above > t[out]]
         out = out[~_pinched(x[rows[out]], n[rows[out]], self.under[i].refit(layers[i]))]
@@ -118,7 +120,7 @@ def _under_its_own(x, n, far, spot, cloth, lay):
     `lay` there (m, 3)."""
     out = np.zeros(len(x), bool)
     for way in _fan(n):
-        _, hit = cloth.first_hits(x + 1e-5 * way, way, _UNDER)
+        _, hit = cloth.first_hits(x + 1e-5 * way, way, _OUT)
         met = np.maximum(hit, 0)
         inner = (hit >= 0) & (np.sum(cloth.normals[met] * way, axis=1) > 0)
         out |= inner & (np.linalg.norm(lay[met] - spot, axis=1) < 0.5 * far)
@@ -159,15 +161,29 @@ def _belonging(x, n, own, over, over_faces):
     good = lambda hit: (hit >= 0) & (np.sum(cloth.normals[np.maximum(hit, 0)] * n, axis=1) > _AGREE)  # noqa: E731
     t, hit = cloth.first_hits(x + 1e-6 * n, n, _OUT)
     back, sunk = cloth.first_hits(x, -n, _UNDER)
-    above, below = good(hit), good(sunk) & (back < own + _LIMB)
+    above, below = good(hit), good(sunk) & (back < 0.5 * (own + _LIMB))  # past the middle of a limb it is the cloth of its other side
     below &= ~(above & (t < _UNDER))  # within a part of it that runs through another
     spot = x + np.where(above, t, np.where(below, -back, 0.0))[:, None] * n
     rows = np.flatnonzero(above | below)
-    rows = rows[_rim(over, over_faces).query(spot[rows])[0] > _BORDER]
+    rows = rows[_Rim(over, over_faces).off(np.where(above, hit, sunk)[rows], spot[rows]) > 0]
     return rows, spot[rows]
 
 
-def _rim(points, faces):
-    """A tree of the open borders' vertices; of a closed surface, of a point far off."""
-    rim = points[border_vertices(faces, len(points))]
-    return KDTree(rim if len(rim) else np.full((1, 3), 1e3))
+class _Rim:
+    """The open borders of each part of a surface: a button on a coat ends, the coat does not."""
+
+    def __init__(self, points, faces) -> None:
+        n = len(points)
+        ends = np.concatenate([faces[:, :2], faces[:, 1:]])
+        _, part = connected_components(coo_array((np.ones(len(ends)), (ends[:, 0], ends[:, 1])), shape=(n, n)), directed=False)
+        rim, self.part = border_vertices(faces, n), part[faces[:, 0]]
+        self.trees = {k: KDTree(points[rim & (part == k)]) for k in np.unique(part[rim])}
+        self.margin = {k: min(_BORDER, 0.5 * tree.query(points[part == k])[0].max()) for k, tree in self.trees.items()}
+
+    def off(self, hit, places):
+        """How far places (q, 3) on the faces `hit` lie straight off an open border of the same part, inf where it has none, less 3 cm or
+        half the width of the part."""
+        out, of = np.full(len(places), np.inf), self.part[hit]
+        for k, tree in self.trees.items():
+            out[of == k] = tree.query(places[of == k])[0] - self.margin[k]
+        return out

@@ -1,47 +1,63 @@
 """The suite of outfits: mixed pieces of the film's stock on the cast, in five poses; what neighbours on the rail alone would tell, what all
-pairs tell, and what a second judge says."""
+pairs tell, and what a second judge says, before and after each cell is cleared."""
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
 from time import perf_counter
 
 import numpy as np
 
+from bench.clearing import EASE
 from bench.judge import Judge
 from bench.measure import Figure
 from bench.stock_outfits import OUTFITS, dressed_in_stock
+from demo.stock import BUNDLES
 from wily_heron.core.clearance.cell import CellResult, Dressed
-from wily_heron.core.figure.body import shaped
+from wily_heron.core.clearance.clear_outfit import clear_outfit
+from wily_heron.core.clearance.sides import SIDES
+from wily_heron.core.figure.body import Wearer, shaped
 from wily_heron.core.figure.cast import CAST
 from wily_heron.core.figure.figure import figure
 from wily_heron.core.figure.pose_library import POSES
+from wily_heron.core.piece.state import Piece
 
 _POSES = ("stand", "reach-up", "stride", "sit", "kneel")
-_VIEWS = 700
+_RAILS = {**{f"{name} (bundle)": pieces for name, pieces in BUNDLES.items()}, **OUTFITS}
 
 
 def outfits() -> Iterator[Figure]:
-    """Print a line an outfit and wearer; yield how long a cell of each outfit takes."""
-    total = np.zeros(3)
-    print("\narea in cm2 over five poses: by neighbours on the rail alone, by all pairs, by the judge; the least clearance and whose it is")
-    for name, pieces in OUTFITS.items():
+    """Print a line an outfit and wearer; yield how long a cell of each outfit takes, and how long it takes to clear."""
+    total = np.zeros(5)
+    print("\narea in cm2 over five poses: by neighbours on the rail, by all pairs, by the judge; cleared, by all pairs, by the judge;")
+    print("cells of five that hold before and after")
+    for name, pieces in _RAILS.items():
         took: list[float] = []
+        cleared: list[float] = []
         for who, settings in CAST.items():
             wearer = shaped(figure(), settings)
-            worn = dressed_in_stock(pieces, wearer)
-            dressed, judge = Dressed(wearer, worn), Judge(Dressed(wearer, worn), 3, _VIEWS)
-            area, worst = np.zeros(3), {}
-            for pose in _POSES:
-                began = perf_counter()
-                cell = dressed.measure(POSES[pose])
-                took.append(1000 * (perf_counter() - began))
-                theirs, _ = judge.judge(judge.posed(POSES[pose], list(worn.values())))
-                area += _by_neighbours(cell), cell.figures["area_cm2"], theirs
-                worst = min([worst, *cell.figures["pairs"]], key=lambda p: p.get("clearance_mm", 40.0))
+            area, held = _on(wearer, dressed_in_stock(pieces, wearer), took, cleared)
             total += area
-            print(f"{name:22s} {who:10s} {area[0]:8.1f} {area[1]:8.1f} {area[2]:8.1f}   "
-                  f"{worst['clearance_mm']:6.1f} mm {worst['over']} over {worst['under']}, {worst['at']}")
+            print(f"{name:30s} {who:10s} " + " ".join(f"{a:8.1f}" for a in area) + f"   {held[0]} {held[1]}", flush=True)
         yield Figure(f"a cell of {name}, {len(pieces)} pieces", float(np.median(took)))
-    print(f"{'in all':33s} {total[0]:8.1f} {total[1]:8.1f} {total[2]:8.1f}")
+        yield Figure("the same cleared", float(np.median(cleared)))
+    print(f"{'in all':41s} " + " ".join(f"{a:8.1f}" for a in total))
+
+
+def _on(wearer: Wearer, worn: Mapping[str, Piece], took: list[float], cleared: list[float]) -> tuple[np.ndarray, np.ndarray]:
+    """Return the areas (5,) in all poses, and how many cells hold before and after (2,)."""
+    area, held = np.zeros(5), np.zeros(2, int)
+    dressed, judge = Dressed(wearer, dict(worn)), Judge(Dressed(wearer, dict(worn)), 3, len(SIDES))
+    for pose in map(POSES.__getitem__, _POSES):
+        began = perf_counter()
+        cell = dressed.measure(pose)
+        took.append(1000 * (perf_counter() - began))
+        began = perf_counter()
+        clean = dict(worn) if cell.figures["holds"] else clear_outfit(worn, wearer.body, wearer.shape, pose, EASE)[0]
+        cleared.append(1000 * (perf_counter() - began))
+        after = Dressed(wearer, clean).measure(pose).figures
+        area += (_by_neighbours(cell), cell.figures["area_cm2"], judge.judge(judge.posed(pose, list(worn.values())))[0],
+                 after["area_cm2"], judge.judge(judge.posed(pose, list(clean.values())))[0])
+        held += cell.figures["holds"], after["holds"]
+    return area, held
 
 
 def _by_neighbours(cell: CellResult) -> float:

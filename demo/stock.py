@@ -31,6 +31,10 @@ _GLASS = Material("glass", (0.80, 0.72, 0.42), 0.2)
 
 
 TILES = 8.0
+BUNDLES = {
+    "Ferryman in the rain": ("Marsh trousers", "Smock", "Felt boots", "Oilskin coat", "Storm hat"),
+    "Sorting hall": ("Marsh trousers", "Smock", "Apron", "Knitted cap"),
+}
 
 
 @dataclass(frozen=True)

@@ -8,6 +8,7 @@ from wily_heron.jobs.stocking import take_extra, take_fabric, take_motion, take_
 from wily_heron.store.db import Connection, put_blob, run
 from wily_heron.store.stock_order import add_shelf, file_away, put_colourway
 
+from .stock import BUNDLES
 from .textures import cloth
 
 _CLOTHS = (
@@ -23,10 +24,6 @@ _SHELVES = {
     "Night mail": {"Livery": ("Mail tabard", "Epaulettes", "Satchel"), "Lights": ("Belt with lantern", "Hand lantern")},
     "Foul weather": {"": ("Oilskin coat", "Storm hat", "Waders", "Scarf", "Mittens")},
     "Exercises": {"": ("Smock, torn in the post", "Hat, inside out, in inches", "Half a cap", "Boots with holes")},
-}
-_BUNDLES = {
-    "Ferryman in the rain": ("Marsh trousers", "Smock", "Felt boots", "Oilskin coat", "Storm hat"),
-    "Sorting hall": ("Marsh trousers", "Smock", "Apron", "Knitted cap"),
 }
 _COLOURWAYS = (
     ("Smock", "Post blue", "linen", "Blue serge"), ("Smock", "Madder", "linen", "Madder knit"),
@@ -53,7 +50,7 @@ def order(connection: Connection, items: dict[str, int], author: str) -> None:
         outer = add_shelf(connection, name, None)
         for label, pieces in inner.items():
             file_away(connection, [items[p] for p in pieces], add_shelf(connection, label, outer) if label else outer)
-    for name, pieces in _BUNDLES.items():
+    for name, pieces in BUNDLES.items():
         run(connection, "put_bundle", name=name, items=[items[p] for p in pieces], author=author)
     for piece, way, material, fabric in _COLOURWAYS:
         put_colourway(connection, items[piece], way, {material: {**_surface(connection, fabric), "fabric": fabric}})

@@ -246,6 +246,48 @@ def test_what_is_seen_through_a_deep_and_narrow_shaft_alone_is_found_whichever_w
     assert np.mean(found) > 0.9
 
 
+def _limb(radius: float) -> tuple[np.ndarray, np.ndarray]:
+    """A closed cylinder along y, 26 cm long, in even faces."""
+    limb = trimesh.creation.cylinder(radius=radius, height=0.26, sections=32)
+    points, faces = trimesh.remesh.subdivide_to_size(limb.vertices, limb.faces, 0.02)
+    return points[:, [1, 2, 0]], np.asarray(faces, np.int32)
+
+
+def _sheet(x: float, half: float) -> tuple[np.ndarray, np.ndarray]:
+    """A square of cloth across x that faces along x."""
+    points, faces = sheet_of(2 * half, 2 * half, 0.01)
+    points = points - points.mean(axis=0)
+    points = points[:, np.argsort(-np.ptp(points, axis=0))][:, [2, 0, 1]] + [x, 0.0, 0.0]
+    return points, faces if triangle_normals(points, faces)[0, 0] > 0 else faces[:, ::-1].copy()
+
+
+@pytest.mark.parametrize(("x", "belongs"), [(0.015, True), (0.005, True), (-0.005, False), (-0.015, False)])
+def test_cloth_that_has_sunk_past_the_middle_of_a_limb_is_not_the_cloth_of_its_near_side(x: float, belongs: bool):
+    """A wrist 5 cm thick with a crumpled cuff in it."""
+    limb, over = _limb(0.025), _sheet(x, 0.12)
+    front = (limb[0][:, 0] > 0.024) & (np.abs(limb[0][:, 1]) < 0.08)
+    assert front.sum() > 20
+    covered = cover(*limb, *over).covered
+    assert covered[front].all() == belongs == covered[front].any()
+    assert not covered[limb[0][:, 0] < -0.01].any()
+
+
+def test_what_is_in_its_own_sleeve_is_not_out_of_the_side_of_the_coat_that_both_hang_in(monkeypatch: pytest.MonkeyPatch):
+    """The wrist is seen up the cuff; a second sheet of the coat lies between it and its own sleeve."""
+    limb, faces = _limb(0.01)
+    tube, walls = _limb(0.05)
+    parts = [(tube, walls[np.abs(triangle_normals(tube, walls)[:, 1]) < 0.5]), _sheet(0.0, 0.12), _sheet(0.02, 0.12)]
+    start = np.cumsum([0, *(len(p) for p, _ in parts)])
+    over, over_faces = np.concatenate([p for p, _ in parts]), np.concatenate([f + s for (_, f), s in zip(parts, start, strict=False)])
+    rest = over.copy()
+    rest[start[1]:, 0] -= 0.05
+    belongs = cover(limb, faces, rest, over_faces)
+    trees = TriangleTree(limb, faces), TriangleTree(over, over_faces)
+    area = find(*trees, belongs, Screen(list(trees))).area
+    monkeypatch.setattr("wily_heron.core.clearance.asked._THROUGH", 1)  # it would be out, did nobody look past the second sheet
+    assert area < 0.02 * find(*trees, belongs, Screen(list(trees))).area
+
+
 def test_the_judge_tells_what_lies_within_its_own_sleeve_from_what_is_out_though_both_lie_before_the_side_the_sleeve_goes_through():
     tube = trimesh.creation.cylinder(radius=0.03, height=0.4, sections=48)
     sleeve = tube.faces[np.abs(tube.face_normals[:, 2]) < 0.5]  # open at both ends

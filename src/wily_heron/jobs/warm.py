@@ -1,5 +1,7 @@
-"""Load every compiled kernel from the cache (compiling it the first time), so that no artist waits for a compiler."""
+"""Run every compiled kernel once, so that numba loads it from its cache, or compiles it into that: no artist waits for a compiler."""
 
+import sys
+from collections.abc import Callable, Sequence
 from dataclasses import replace
 
 import numpy as np
@@ -9,7 +11,7 @@ from ..core.clearance.cell import Dressed
 from ..core.clearance.clear import clear
 from ..core.drape.drape import Draping
 from ..core.drape.passage import into_pose
-from ..core.figure.body import shaped
+from ..core.figure.body import Wearer, shaped
 from ..core.figure.figure import figure
 from ..core.figure.pose_library import POSES
 from ..core.follow.follow import follow
@@ -23,30 +25,53 @@ from ..core.piece.recipe import Bind, Fit
 from ..core.piece.state import Piece
 
 
-def warm() -> None:
-    """Run each kernel once on a small sleeve round the waist."""
+def warm(groups: Sequence[str] = ("stage", "clear")) -> None:
+    """Run the kernels of these groups once on a small sleeve round the waist."""
     body = figure(1)
     wearer = shaped(body, body.made_at)
     angle, height = np.meshgrid(np.linspace(0, 2 * np.pi, 40, endpoint=False), np.linspace(0.98, 1.2, 8))
     points = np.stack([0.16 * np.sin(angle), height, 0.13 * np.cos(angle)], axis=-1).reshape(-1, 3).astype(np.float32)
     quads = [(r * 40 + c, r * 40 + (c + 1) % 40, (r + 1) * 40 + (c + 1) % 40, (r + 1) * 40 + c) for r in range(7) for c in range(40)]
     triangles = np.array([t for a, b, c, d in quads for t in ((a, b, c), (a, c, d))], np.int32)
+    for group in groups:
+        _GROUPS[group](Mesh(points, triangles), wearer)
+
+
+def _stage(mesh: Mesh, wearer: Wearer) -> None:
+    """What a piece goes through until it is measured and pictured."""
+    points, triangles = mesh.points, mesh.triangles
     skin = bind(points, triangles, wearer, Bind()).skin
-    fit(points, triangles, Stand(Under.of(wearer.points, body.triangles), wearer.points, wearer.shape), Fit())
-    following = follow(points, triangles, wearer, skin)
-    piece = Piece(Mesh(points, triangles), body.made_at, skin, following.deltas)
-    dressed = Dressed(wearer, {"band": piece})
+    fit(points, triangles, Stand(Under.of(wearer.points, wearer.body.triangles), wearer.points, wearer.shape), Fit())
+    dressed = Dressed(wearer, {"band": Piece(mesh, wearer.body.made_at, skin)})
     cell = dressed.measure(POSES["stand"])
-    dressed.clearance_map(0, cell)
+    dressed.clearance_maps(cell)
     cell_portrait(dressed, cell, (32, 32))
-    clear(piece, body, body.made_at, POSES["stand"], 0.004)
-    sunk = piece.mesh.moved(points - np.array([0.0, 0.0, 0.06], np.float32))  # skin shows before it
-    clear(replace(piece, mesh=sunk), body, body.made_at, POSES["stand"], 0.004)
-    coarse_of(points, triangles, 0.1)
-    way, together = into_pose(POSES["stand"], 1, 1, 1), (Along(piece="band"),)
-    Draping(piece, wearer, Drape(substeps=4, along=together), way, along=(piece,)).run()
+
+
+def _clear(mesh: Mesh, wearer: Wearer) -> None:
+    """Following and clearing; of a piece that holds, and of one before which skin shows."""
+    piece = _bound(mesh, wearer)
+    piece = replace(piece, deltas=follow(mesh.points, mesh.triangles, wearer, piece.skin).deltas)
+    sunk = mesh.moved(mesh.points - np.array([0.0, 0.0, 0.06], np.float32))
+    for each in (piece, replace(piece, mesh=sunk)):
+        clear(each, wearer.body, wearer.body.made_at, POSES["stand"], 0.004)
+
+
+def _cloth(mesh: Mesh, wearer: Wearer) -> None:
+    """Draping, alone and along with another piece."""
+    piece, way = _bound(mesh, wearer), into_pose(POSES["stand"], 1, 1, 1)
+    coarse_of(mesh.points, mesh.triangles, 0.1)
+    Draping(piece, wearer, Drape(substeps=4, along=(Along(piece="band"),)), way, along=(piece,)).run()
     Draping(piece, wearer, Drape(substeps=4), way).run()
 
 
+def _bound(mesh: Mesh, wearer: Wearer) -> Piece:
+    skin = bind(mesh.points, mesh.triangles, wearer, Bind()).skin
+    return Piece(mesh, wearer.body.made_at, skin, np.zeros((len(wearer.body.shapes), len(mesh.points), 3), np.float32))
+
+
+_GROUPS: dict[str, Callable[[Mesh, Wearer], None]] = {"stage": _stage, "clear": _clear, "cloth": _cloth}
+
+
 if __name__ == "__main__":
-    warm()
+    warm(sys.argv[1:] or tuple(_GROUPS))

@@ -1,5 +1,6 @@
 """The cell on the stage, measured at once."""
 
+import os
 from functools import lru_cache
 
 from fastapi import APIRouter, Response
@@ -20,6 +21,8 @@ from ..schemas import CellIn
 from .production import the_production
 
 router = APIRouter(prefix="/api", tags=["cells"])
+_THREADS = min(len(os.sched_getaffinity(0)), 4)
+"""The stage waits for its cell: its pairs are measured side by side."""
 
 
 @router.post("/cell", response_class=Response, responses={200: {"content": {"application/octet-stream": {}}}})
@@ -35,10 +38,10 @@ def measure(cell: CellIn) -> Response:
         raise InputError(what="nothing is worn yet", where="this cell", todo="Bring in a piece first.")
     dressed, lock = dressed_for(cell.body, cell.shape, pieces)
     with lock:
-        result = dressed.measure(pose, look_for_holes=True, shots=shots_in(shots, cell.wearer, cell.pose))
+        result = dressed.measure(pose, look_for_holes=True, shots=shots_in(shots, cell.wearer, cell.pose), threads=_THREADS)
         arrays = {"stands_out": result.stands_out().astype("<f4"), "hole_faces": result.hole_faces.astype("<i4")}
-        for i, layer in enumerate(result.layers):
-            arrays[f"clearance:{layer.name}"] = dressed.clearance_map(i, result)
+        maps = dressed.clearance_maps(result, _THREADS)
+        arrays |= {f"clearance:{layer.name}": found for layer, found in zip(result.layers, maps, strict=True)}
     return Response(array_frame(arrays, {"figures": result.figures}), media_type="application/octet-stream")
 
 

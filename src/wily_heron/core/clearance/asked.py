@@ -7,7 +7,7 @@ import numpy as np
 from ..mesh.corners import any_corner, either_end
 from ..mesh.normals import triangle_areas
 from ..space.tree import Nearest, TriangleTree
-from .cover import AGREE, BORDER, LIMB, UNDER, Cover, dot, past_own
+from .cover import AGREE, BORDER, LIMB, OUT, UNDER, Cover, dot, past_own
 from .recall import Asking, Recall
 from .rest_grid import STRAY
 from .samples import FINE, FINEST, SPLIT, inside, on_faces
@@ -15,6 +15,8 @@ from .stand_kernels import stand_kernel
 
 _LEAST = 1e-4
 """Less than a tenth of a millimetre is not a poke-through."""
+_THROUGH = 4
+"""Past so many sheets of the over-layer a point's own cloth is looked for: a sleeve may hang within the side of its coat."""
 _SMALL = 8e-6
 """A face of less than so much (m2) is asked at seven points alone: each stands for hardly more than one of sixty-four of a large one."""
 _CLOSELY = 160
@@ -22,19 +24,20 @@ _CLOSELY = 160
 
 
 def stand_out(points: np.ndarray, facing: np.ndarray, spot: np.ndarray, tree: TriangleTree, cover: Cover,
-              asking: Asking | None = None) -> tuple[np.ndarray, np.ndarray, Nearest]:
-    """Return `(stand, gap, near)` of points (q, 3) with unit `facing` whose rest place on the over-layer is `spot` (q, 3).
+              asking: Asking | None = None) -> tuple[np.ndarray, np.ndarray, np.ndarray, Nearest]:
+    """Return `(stand, gap, room, near)` of points (q, 3) with unit `facing` whose rest place on the over-layer is `spot` (q, 3).
 
-    `stand` is metres above the over-layer (0 if not), `gap` metres under it (4 cm if it is not near), `near` the nearest of it.
+    `stand` is metres above the over-layer (0 if not), `gap` metres under it (4 cm if it is not near), `room` metres from
+    its open border to the nearest of it, less the margin, `near` that.
     `asking` finds what is nearest, if it is not to be asked of the tree.
     """
     out = cover.outward * facing
     near = asking(points, out) if asking else tree.nearest(points, facing=out, agree=AGREE, limit=UNDER)
-    stand, gap = np.empty(len(points)), np.empty(len(points))
+    stand, gap, room = (np.empty(len(points)) for _ in range(3))
     stand_kernel(np.asarray(points, np.float64), np.asarray(facing, np.float64), np.asarray(spot, np.float64), near.triangle, near.where,
                  near.point, near.distance, tree.triangles, tree.points, cover.border, cover.rest, cover.outward, AGREE, _LEAST, STRAY,
-                 UNDER, stand, gap)
-    return stand, gap, near
+                 UNDER, stand, gap, room)
+    return stand, gap, room, near
 
 
 def still_under(points: np.ndarray, facing: np.ndarray, stand: np.ndarray, spot: np.ndarray, tree: TriangleTree, cover: Cover,
@@ -43,11 +46,16 @@ def still_under(points: np.ndarray, facing: np.ndarray, stand: np.ndarray, spot:
     `spot` at rest (where parts of a piece run through one another, as the thumb of a mitten through its side, what is in the one is outside
     the other), and those before cloth on the far side of a limb of their `own` layer."""
     out, ask = np.zeros(len(points), bool), np.flatnonzero(stand > 0)
-    _, hit = tree.first_hits(points[ask] + 1e-6 * facing[ask], facing[ask], UNDER)
-    met = np.maximum(hit, 0)
-    inner = np.flatnonzero((hit >= 0) & (cover.outward * dot(tree.normals[met], facing[ask]) > AGREE))
-    off = cover.rest[tree.triangles[met[inner]]].mean(axis=1) - spot[ask[inner]]
-    out[ask[inner]] = dot(off, off) < BORDER**2
+    rows, start = ask, np.full(len(ask), 1e-6)
+    for _ in range(_THROUGH):
+        far, hit = tree.first_hits(points[rows] + start[:, None] * facing[rows], facing[rows], OUT)
+        met = np.maximum(hit, 0)
+        inner = (hit >= 0) & (cover.outward * dot(tree.normals[met], facing[rows]) > AGREE)
+        off = cover.rest[tree.triangles[met]].mean(axis=1) - spot[rows]
+        own_cloth = inner & (dot(off, off) < BORDER**2)
+        out[rows[own_cloth]] = True
+        on = (hit >= 0) & ~own_cloth
+        rows, start = rows[on], start[on] + far[on] + 1e-6
     deep = ask[stand[ask] > LIMB]
     out[deep] |= past_own(points[deep], -stand[deep, None] * facing[deep], own)
     return out
@@ -130,10 +138,10 @@ class Asked:
     def _look(self, name: str, faces: np.ndarray, where: np.ndarray, closer: Callable[[np.ndarray], np.ndarray]) -> np.ndarray:
         """Ask `faces` (t,) at the places `where` (s, 3) and take what they tell, but for those that are to be looked at `closer`, by how
         far they stand out (t, s) each: return these."""
-        corners = self.triangles[faces]  # where skin is creased, the normals of its corners lean far from those of its faces
+        corners = self.triangles.take(faces, 0)  # where skin is creased, the normals of its corners lean far from those of its faces
         points, facing = on_faces(self.under, corners, where)
         spots = inside(self.cover.spot[corners], where)
-        stand, _, _ = stand_out(points, facing, spots, self.tree, self.cover, self._asking(name, faces, len(where)))
+        stand, *_ = stand_out(points, facing, spots, self.tree, self.cover, self._asking(name, faces, len(where)))
         stand = stand.reshape(-1, len(where))
         again = closer(stand)
         self._take(faces, points, facing, stand, spots, ~again)
@@ -149,4 +157,5 @@ class Asked:
         out = np.flatnonzero((stand > 0) & taken[:, None])
         of = begin + (np.cumsum(taken) - 1)[out // each]
         self.faces.append(faces[taken])
-        self._out.append((points[out], facing[out], stand.ravel()[out], of, np.full(len(out), 1.0 / each), spots[out]))
+        share = np.full(len(out), 1.0 / each)
+        self._out.append((points.take(out, 0), facing.take(out, 0), stand.ravel()[out], of, share, spots.take(out, 0)))

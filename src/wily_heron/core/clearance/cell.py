@@ -1,6 +1,7 @@
 """One cell of the trial sheet: an outfit on one wearer in one pose, measured."""
 
 from collections.abc import Container, Mapping, Sequence
+from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass, field
 
 import numpy as np
@@ -130,7 +131,8 @@ class Dressed:
 
     def measure(self, pose: Pose, moved: Mapping[int, np.ndarray] | None = None, look_for_holes: bool = False,
                 skin: np.ndarray | None = None, shots: Sequence[Shot] | None = None, recall: Recalls | None = None,
-                only: Container[Key] | None = None, glance: bool = False, hiding: tuple[int, ...] | None = None) -> CellResult:
+                only: Container[Key] | None = None, glance: bool = False, hiding: tuple[int, ...] | None = None,
+                threads: int = 1) -> CellResult:
         """Return the cell in `pose`: every pair of layers, skin included, of which one lies over the other anywhere. A piece not yet bound
         stays at rest.
 
@@ -138,7 +140,8 @@ class Dressed:
         pieces hide is not there; `look_for_holes` asks as well whether its lack can be seen, at a third of a second. With `shots`, the
         figures tell as well what each of them sees of what shows. `recall` remembers from one measurement of the cell to the next; at a
         `glance`, what of a fold could not be seen then is taken to be hidden still. Only the layers `hiding`, by place, hide
-        anything. Pairs other than `only` are not asked, and told as if they held.
+        anything. Pairs other than `only` are not asked, and told as if they held. With more `threads` than one the pairs are asked side by
+        side, which changes nothing but the time it takes; `recall` is asked in one.
         """
         instead, (body, posed) = moved or {}, self._posed(pose)
         body, posed = body if skin is None else skin, [instead.get(i, points) for i, points in enumerate(posed)]
@@ -150,8 +153,11 @@ class Dressed:
         if recall is not None:
             for key in asked:
                 self._stand(key, hiding, recall[key])
-        pairs = [self._pair(key, screen, recall, glance, hiding) if key in asked
-                 else unmeasured(key, cover, len(blockers[key.under + 1].points)) for key, cover in self.covers.items()]
+        if recall is None and only is None and threads > 1:
+            pairs = self._side_by_side(screen, hiding, threads)
+        else:
+            pairs = [self._pair(key, screen, recall, glance, hiding) if key in asked
+                     else unmeasured(key, cover, len(blockers[key.under + 1].points)) for key, cover in self.covers.items()]
         figures = cell_figures(pairs, self.names, self.pieces, self.wearer)
         open_ = self._holes(body, posed, blockers) if look_for_holes else {}
         if open_:
@@ -159,6 +165,23 @@ class Dressed:
         if shots is not None:
             report_shots(figures, pairs, shots, blockers)
         return CellResult(body, layers, tuple(pairs), figures, open_[SKIN_NAME][1] if SKIN_NAME in open_ else _NO_FACES)
+
+    def _side_by_side(self, screen: Screen, hiding: tuple[int, ...] | None, threads: int) -> list[Pair]:
+        """Return all pairs, asked in several threads: how the layers stand, of one under-layer after the other, since what is sealed of it
+        beneath one layer tells what is to be asked beneath the next, and then what each pair shows; the largest first."""
+        size = {key: len(cover.faces) for key, cover in self.covers.items()}
+        of_layer = {under: [key for key in self.covers if key.under == under] for under in sorted({key.under for key in self.covers})}
+
+        def stand(under: int) -> None:
+            for key in of_layer[under]:
+                self._standing(key, hiding)
+
+        screen.gather()
+        with ThreadPoolExecutor(threads) as pool:
+            list(pool.map(stand, sorted(of_layer, key=lambda under: -sum(size[key] for key in of_layer[under]))))
+            keys = sorted(self.covers, key=lambda key: -size[key])
+            found = dict(zip(keys, pool.map(lambda key: self._pair(key, screen, None, False, hiding), keys), strict=True))
+        return [found[key] for key in self.covers]
 
     def _pair(self, key: Key, screen: Screen, recall: Recalls | None, glance: bool, hiding: tuple[int, ...] | None) -> Pair:
         """Return what one pair shows where its inner layer is not sealed beneath any other."""
@@ -201,10 +224,15 @@ class Dressed:
             self._normals[place] = tree.points, vertex_normals(tree.points, tree.triangles)
         return self._normals[place][1]
 
-    def clearance_map(self, layer: int, cell: CellResult) -> np.ndarray:
-        """Return `(n,) float32` signed clearance in metres of a layer's vertices in a measured cell: over the skin, or over a piece that
-        lies under it there where that is less."""
+    def clearance_maps(self, cell: CellResult, threads: int = 1) -> list[np.ndarray]:
+        """Return, of each layer of a measured cell, `(n,) float32` signed clearance in metres of its vertices: over the skin, or over a
+        piece that lies under it there where that is less."""
         self._put(self.body_tree, cell.body_points)
+        self.body_tree.sign()
+        with ThreadPoolExecutor(threads) as pool:
+            return list(pool.map(lambda layer: self._clearance_map(layer, cell), range(len(cell.layers))))
+
+    def _clearance_map(self, layer: int, cell: CellResult) -> np.ndarray:
         points = np.asarray(cell.layers[layer].points, np.float64)
         signed, _ = self.body_tree.signed_distance(points)
         normal = self._normal(layer, cell.layers[layer].tree)

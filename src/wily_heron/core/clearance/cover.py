@@ -183,20 +183,21 @@ def _belongs(points: np.ndarray, normal: np.ndarray, near: Nearest, tree: Triang
     behind = dot(points - near.point, facing) * outward > 0
     within = above & (distance < UNDER)  # of a part that runs through another, as the thumb of a mitten: it has not sunk into that
     sunk = (near.distance < UNDER) & behind & (outward * dot(facing, normal) > AGREE) & ~within
-    sunk[sunk] = ~past_own(points[sunk], near.point[sunk] - points[sunk], own)
+    sunk[sunk] = ~past_own(points[sunk], near.point[sunk] - points[sunk], own, 0.5)
     sunk_far = dot(near.where, room[tree.triangles[at]])
     deep = np.maximum(np.where(above, far, -np.inf), np.where(sunk, sunk_far, -np.inf))
     spot = np.where((above & (far > -WIDER))[:, None], spot, near.point)
     return deep, np.where(np.isfinite(deep)[:, None], spot, points)
 
 
-def past_own(points: np.ndarray, back: np.ndarray, own: TriangleTree) -> np.ndarray:
-    """Return `(q,) bool`: which points (q, 3) of an under-layer have its far side before what lies `back` (q, 3) from them: cloth beyond a
-    wrist is not cloth that the wrist has come out of. What is thinner than 8 mm is the two sides of cloth."""
+def past_own(points: np.ndarray, back: np.ndarray, own: TriangleTree, share: float = 1.0) -> np.ndarray:
+    """Return `(q,) bool`: which points (q, 3) of an under-layer have its far side, or so great a `share` of the way there, before what lies
+    `back` (q, 3) from them: cloth beyond a wrist is not cloth that the wrist has come out of. What is thinner than 8 mm is the two sides of
+    cloth."""
     size = np.sqrt(dot(back, back))
     way = back / np.maximum(size, 1e-12)[:, None]
-    far, _ = own.first_hits(points + LIMB * way, way, UNDER)
-    return far + LIMB < size - 2e-4
+    far, _ = own.first_hits(points + LIMB * way, way, UNDER / share)
+    return share * (far + LIMB) < size - 2e-4
 
 
 def _where(points: np.ndarray, corner: np.ndarray) -> np.ndarray:

@@ -53,7 +53,7 @@ def push_out(pair: Between, ease: float, rounds: int = _ROUNDS) -> np.ndarray:
     at_corners = (pair.under[rows], normal[rows], cover.spot[rows], normal[rows])
     ask = tuple(np.concatenate(each) for each in zip(at_corners, inner, strict=True))
     tree = tree_on(start, triangles)
-    stand, _, near = stand_out(ask[0], ask[1], ask[2], tree, cover)
+    stand, _, _, near = stand_out(ask[0], ask[1], ask[2], tree, cover)
     under_hit = np.maximum(near.triangle, 0)
     hit = under_hit[(stand > 0) & np.concatenate([pair.shown[rows], np.ones(len(inner[0]), bool)])]
     seeds = np.zeros(len(start), bool)
@@ -83,10 +83,10 @@ def push_in(pair: Between, ease: float, floors: Sequence[TriangleTree] = (), fix
 
     def short(p: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
         normal, lack, way = vertex_normals(p, triangles), np.zeros(len(p)), np.zeros_like(p)
-        stand, gap, near = stand_out(p[asked], normal[asked], cover.spot[asked], tree, cover)
+        stand, gap, _, near = stand_out(p[asked], normal[asked], cover.spot[asked], tree, cover)
         way[asked] = -cover.outward * tree.normals[np.maximum(near.triangle, 0)]
         lack[asked] = np.where(stand > 0, stand + ease, np.where(gap < 0.5 * ease, ease - gap, 0.0))
-        stand, gap, _ = stand_out(*on_faces(p, faces, SPLIT), inside(cover.spot[faces]), tree, cover)
+        stand, gap, *_ = stand_out(*on_faces(p, faces, SPLIT), inside(cover.spot[faces]), tree, cover)
         within = np.where(stand > 0, stand + ease, np.where(gap < _SLIVER * ease, ease - gap, 0.0)).reshape(-1, len(SPLIT)).max(axis=1)
         for corner in faces.T:
             np.maximum.at(lack, corner, within)
@@ -156,7 +156,7 @@ def _short_of(p, rows, triangles, tree: TriangleTree, under_tree: TriangleTree, 
     short, way = np.zeros(len(p)), np.zeros((len(p), 3))
     short[rows] = np.where(there & (side < 0), far + ease, np.where(there & (far < 0.5 * ease), ease - far, 0.0))
     way[rows] = under_tree.normals[hit] * there[:, None]
-    stand, gap, near = stand_out(ask[0], ask[1], ask[2], tree, cover)
+    stand, gap, _, near = stand_out(ask[0], ask[1], ask[2], tree, cover)
     t = np.maximum(near.triangle, 0)
     out = np.flatnonzero((stand > 0) | (gap < _SLIVER * ease))
     for k in range(3):

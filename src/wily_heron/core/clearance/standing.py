@@ -7,7 +7,7 @@ import numpy as np
 from ..mesh.corners import any_corner, ringed
 from ..space.tree import TriangleTree
 from .asked import cut, stand_out
-from .cover import BORDER, UNDER, Cover, dot
+from .cover import BORDER, UNDER, Cover
 from .recall import Recall
 from .shots import GLANCE
 
@@ -51,7 +51,7 @@ def standing(under: TriangleTree, over: TriangleTree, cover: Cover, normal: np.n
         if active is not None:
             recall.forget_crossings()
     asking = recall.asking("vertices", rows, rows[:, None]) if recall else None
-    stand, gap, near = stand_out(points[rows], normal[rows], cover.spot[rows], over, cover, asking)
+    stand, gap, room, _ = stand_out(points.take(rows, 0), normal.take(rows, 0), cover.spot.take(rows, 0), over, cover, asking)
     out = np.zeros(len(points), bool)
     out[rows] = stand > 0
     beneath = np.zeros(len(points), bool)
@@ -59,8 +59,8 @@ def standing(under: TriangleTree, over: TriangleTree, cover: Cover, normal: np.n
     pierced = cut(under, over, cover, beneath, recall, active)
     look = pierced.copy()
     look[faces] |= any_corner(ringed(out, corners, 1), corners)  # one ring on: a face may be pierced between its corners
-    room = dot(cover.border[over.triangles[np.maximum(near.triangle, 0)]], near.where) + BORDER
     loose = np.ones(len(points), bool)
-    loose[rows] = (stand > 0) | (gap >= np.minimum(UNDER, GLANCE * room))  # from there one may look out past an edge of the cloth
+    from_there = np.minimum(UNDER, GLANCE * (room + BORDER))  # one may look out past an edge of the cloth
+    loose[rows] = (stand > 0) | (gap >= from_there)
     loose[under.triangles[pierced]] = True
     return Standing(rows, stand, gap, look, pierced, ~ringed(loose, corners, 1))

@@ -17,9 +17,18 @@ class Topology:
         self.triangles, self.count = triangles, count
 
     @cached_property
+    def _unique(self) -> tuple[np.ndarray, np.ndarray]:
+        return unique_edges(self.triangles)
+
+    @property
     def edges(self) -> np.ndarray:
         """Return the edges (e, 2), each once."""
-        return unique_edges(self.triangles)[0]
+        return self._unique[0]
+
+    @property
+    def sides(self) -> np.ndarray:
+        """Return which edge each side of a triangle is (m, 3), the kth from corner k on."""
+        return self._unique[1]
 
     @cached_property
     def border_edges(self) -> np.ndarray:

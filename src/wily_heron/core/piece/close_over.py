@@ -95,7 +95,7 @@ def exposed(points: np.ndarray, triangles: np.ndarray, skin: TriangleTree) -> fl
     if not len(rows):
         return 0.0
     normal = vertex_normals(skin.points, skin.triangles)[rows]
-    stand, _, _ = stand_out(skin.points[rows], normal, belongs.spot[rows], tree_on(points, triangles), belongs)
+    stand, *_ = stand_out(skin.points[rows], normal, belongs.spot[rows], tree_on(points, triangles), belongs)
     each = np.zeros(len(skin.points))
     for corner in skin.triangles.T:
         np.add.at(each, corner, triangle_areas(skin.points, skin.triangles) / 3.0)

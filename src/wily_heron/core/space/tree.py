@@ -107,9 +107,13 @@ class TriangleTree:
 
     def normals_at(self, near: Nearest) -> np.ndarray:
         """Return the pseudo-normal (q, 3) at each nearest point: of the face, the edge or the vertex it lies on."""
+        return self.sign().at(near.triangle, near.where)
+
+    def sign(self) -> PseudoNormals:
+        """Return the pseudo-normals, kept until it is refit; to be asked for before several threads ask for signs."""
         if self._pseudo is None:
             self._pseudo = pseudo_normals(self.points, self.triangles)
-        return self._pseudo.at(near.triangle, near.where)
+        return self._pseudo
 
     def first_hits(self, origins: np.ndarray, directions: np.ndarray, reach: float) -> tuple[np.ndarray, np.ndarray]:
         """Return `(distance, triangle)` of the first triangle each ray meets within `reach` metres; inf and -1 for none."""
@@ -150,12 +154,16 @@ class Screen:
         self._roots, self._boxes, self._leaves = nodes[:-1], np.empty((nodes[-1], 6, 8), np.float32), np.empty((leaves[-1], 12, 8))
         self._rooms = [(self._boxes[n:m], self._leaves[k:i]) for n, m, k, i in zip(nodes, nodes[1:], leaves, leaves[1:], strict=False)]
 
+    def gather(self) -> None:
+        """Take the trees in, if another screen has had them since: to be done before several threads ask."""
+        for tree, room in zip(self.trees, self._rooms, strict=True):
+            tree.move_to(*room)
+
     def escapes(self, points: np.ndarray, facing: np.ndarray, views: Views, least: float, reach: float,
                 order: Sequence[int] | None = None) -> np.ndarray:
         """Return `(q,) int`: the number of a view along which a ray from a point (q, 3) meets none of the trees within `reach` metres,
         -1 for none; only views count that make more than the cosine `least` with its unit `facing`. The trees are asked in `order`."""
-        for tree, room in zip(self.trees, self._rooms, strict=True):
-            tree.move_to(*room)
+        self.gather()
         out = np.full(len(points), -1, np.int64)
         o, d = np.ascontiguousarray(points, np.float64), np.ascontiguousarray(facing, np.float64)
         roots = self._roots if order is None else self._roots[list(order)]
