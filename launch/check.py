@@ -10,6 +10,7 @@ from pathlib import Path
 
 from . import debian, venv, web
 from .cluster import Cluster
+from .kernels import Kernels
 from .place import CACHE, PYTHON, ROOT, VENV, LaunchError, environment, stage
 
 PARTS = ("lint", "core", "formats", "headless", "launch", "store", "api", "browser")
@@ -33,6 +34,7 @@ def test(argv: list[str]) -> None:
         note.append(debian.ensure(postgres=needs_server, browser="browser" in parts))
     with stage("Python packages") as note:
         note.append(venv.ensure(dev=True))
+    kernels = Kernels()  # compiled beside what follows
     if {"lint", "browser", "formats", "api"} & set(parts):
         with stage("web packages") as note:
             note.append(web.ensure_packages())
@@ -48,10 +50,11 @@ def test(argv: list[str]) -> None:
             Check("tsc", [modules / "tsc", "--noEmit"], ROOT / "web"),
             Check("ruff", [binaries / "ruff", "check", "src", "demo", "launch", "tests", "bench"], ROOT),
             Check("import-linter", [binaries / "lint-imports", "--no-cache"], ROOT),
-            Check("biome", [modules / "biome", "ci", "src"], ROOT / "web"),
+            Check("biome", [modules / "biome", "ci", "src", "tests"], ROOT / "web"),
+            Check("vitest", [modules / "vitest", "run"], ROOT / "web"),
         ]
     with stage("kernels") as note:
-        note.append(venv.warm())
+        note.append(kernels.wait())
     failed = [each.name for each in quick if not each.passes()]
     folders = [f for p in PARTS if p in parts for f in _FOLDERS.get(p, [])]
     if folders:

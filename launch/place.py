@@ -1,6 +1,8 @@
 """Where things lie in a clone, and how commands are run from it."""
 
+import ctypes
 import os
+import signal
 import subprocess
 import sys
 import time
@@ -38,6 +40,15 @@ def environment(**more: str) -> dict[str, str]:
     hang on how many cores there are, and workers do not fight over them."""
     return {**os.environ, "NUMBA_CACHE_DIR": str(CACHE / "numba"), "OMP_WAIT_POLICY": "passive", "GOMP_SPINCOUNT": "2000",
             "OPENBLAS_NUM_THREADS": "1", "PYTHONUNBUFFERED": "1", **more}
+
+
+def ends_with_parent() -> None:
+    """To be run in a child before its program: a killed launcher takes it along, and Ctrl-C is the launcher's alone to handle.
+
+    It gets a process group of its own, not a session: the kernel shares out time between sessions first, so that a worker's lower priority
+    would count for nothing."""
+    os.setpgid(0, 0)
+    ctypes.CDLL("libc.so.6").prctl(1, signal.SIGTERM)
 
 
 def run(command: Sequence[str | Path], what: str, cwd: Path = ROOT, more: dict[str, str] | None = None) -> str:

@@ -1,7 +1,6 @@
 """./heron start: everything from a fresh clone to one URL."""
 
 import argparse
-import ctypes
 import json
 import os
 import shutil
@@ -15,7 +14,8 @@ from pathlib import Path
 
 from . import debian, venv, web
 from .cluster import Cluster
-from .place import PYTHON, ROOT, LaunchError, environment, run, stage
+from .kernels import Kernels
+from .place import PYTHON, ROOT, LaunchError, ends_with_parent, environment, run, stage
 
 _LOOPBACK = ("127.0.0.1", "localhost", "::1")
 _WORKERS = min(len(os.sched_getaffinity(0)), 4)
@@ -53,15 +53,16 @@ def start(argv: list[str]) -> None:
         note.append(debian.ensure())
     with stage("Python packages") as note:
         note.append(venv.ensure())
-    with stage("web packages") as note:
-        note.append(web.ensure_packages())
-    with stage("web part") as note:
-        note.append(web.ensure_built())
+    kernels = Kernels()  # compiled beside what follows
     cluster = Cluster(data)
     children: dict[str, subprocess.Popen] = {}
     signal.signal(signal.SIGTERM, lambda *_: sys.exit(0))
     signal.signal(signal.SIGINT, signal.default_int_handler)  # a shell may have started us in the background with it ignored
     try:
+        with stage("web packages") as note:
+            note.append(web.ensure_packages())
+        with stage("web part") as note:
+            note.append(web.ensure_built())
         with stage("database cluster") as note:
             note.append(cluster.ensure())
         with stage("database server") as note:
@@ -71,7 +72,7 @@ def start(argv: list[str]) -> None:
             setup = [PYTHON, "-m", "wily_heron.store.setup", cluster.url("postgres")]
             note.append(run(setup, "schema", more=database).strip().splitlines()[-1])
         with stage("kernels") as note:
-            note.append(venv.warm())
+            note.append(kernels.wait("stage", "clear"))
         if not options.no_demo:
             with stage("demo production") as note:
                 more = ["--reset"] if options.reset_demo else []
@@ -90,11 +91,14 @@ def start(argv: list[str]) -> None:
             _await(url, children, logs)
         (data / "running.json").write_text(json.dumps({"pid": os.getpid(), "url": url}))
         print(f"\n  {url}\n\n  Ctrl-C stops it.", flush=True)
-        _watch(children, commands, logs, database)
+        if not kernels.compiled:
+            print("  The cloth solver is still being compiled; until it is, a drape is slow to begin.", flush=True)
+        _watch(children, commands, logs, database, kernels)
     except KeyboardInterrupt:
         pass
     finally:
         signal.signal(signal.SIGINT, signal.SIG_IGN)
+        kernels.stop()
         for child in children.values():
             child.terminate()
         for child in children.values():
@@ -134,16 +138,10 @@ def _check_port(host: str, port: int) -> None:
             raise LaunchError(f"port {port} is in use by another program; start with --port and another number") from None
 
 
-def _die_with_parent() -> None:
-    """A killed launcher takes its children along; Ctrl-C is the launcher's alone to handle."""
-    os.setsid()
-    ctypes.CDLL("libc.so.6").prctl(1, signal.SIGTERM)
-
-
 def _child(command: list, log: Path, more: dict[str, str]) -> subprocess.Popen:
     with log.open("a") as out:
         return subprocess.Popen([str(c) for c in command], cwd=ROOT, env=environment(**more), stdout=out, stderr=out,
-                                preexec_fn=_die_with_parent)
+                                preexec_fn=ends_with_parent)
 
 
 def _await(url: str, children: dict[str, subprocess.Popen], logs: Path) -> None:
@@ -157,11 +155,15 @@ def _await(url: str, children: dict[str, subprocess.Popen], logs: Path) -> None:
         time.sleep(0.1)
 
 
-def _watch(children: dict[str, subprocess.Popen], commands: dict[str, list], logs: Path, database: dict[str, str]) -> None:
-    """Wait; a server or worker that dies is started again."""
-    restarts = 0
+def _watch(children: dict[str, subprocess.Popen], commands: dict[str, list], logs: Path, database: dict[str, str],
+           kernels: Kernels) -> None:
+    """Wait; a server or worker that dies is started again. What kernels are left are compiled meanwhile."""
+    restarts, compiling = 0, not kernels.compiled
     while True:
         time.sleep(0.5)
+        if compiling and kernels.poll():
+            compiling = False
+            print("  The cloth solver is compiled.", flush=True)
         for name, child in list(children.items()):
             if child.poll() is None:
                 continue

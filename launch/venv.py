@@ -1,7 +1,6 @@
 """The virtual environment, from the hashed lock."""
 
 import hashlib
-import shutil
 import subprocess
 import sys
 
@@ -36,19 +35,3 @@ def peers() -> str:
     stamp.write_text(wanted)
     return "installed"
 
-
-def warm() -> str:
-    """Compile the kernels into their cache if any source has changed; return a note."""
-    sources = sorted((ROOT / "src" / "wily_heron" / "core").rglob("*.py"))
-    digest = hashlib.sha256()
-    for path in sources:
-        text = path.read_bytes()
-        if b"numba" in text:
-            digest.update(text + str(path.stat().st_mtime_ns).encode())
-    stamp = CACHE / "kernels.stamp"
-    if stamp.exists() and stamp.read_text() == digest.hexdigest():
-        return "compiled before"
-    shutil.rmtree(CACHE / "numba", ignore_errors=True)  # numba itself asks only whether a kernel's own file has changed, not what it calls
-    run([PYTHON, "-m", "wily_heron.jobs.warm"], "compiling the kernels")
-    stamp.write_text(digest.hexdigest())
-    return "compiled"

@@ -1,0 +1,79 @@
+"""The compiled kernels: made side by side when a source has changed, those of the stage first."""
+
+import hashlib
+import os
+import shutil
+import subprocess
+
+from .place import CACHE, PYTHON, ROOT, LaunchError, ends_with_parent, environment
+
+GROUPS = ("stage", "clear", "cloth")
+"""What the kernels are for, in the order in which they are needed; see wily_heron.jobs.warm."""
+_STAMP, _FOLDER = CACHE / "kernels.stamp", CACHE / "numba"
+
+
+class Kernels:
+    """Compiles from now on what is not compiled yet, a process for each group, as many at once as there are cores."""
+
+    def __init__(self) -> None:
+        self._digest, self._left, self._running = _digest(), list(GROUPS), dict[str, subprocess.Popen]()
+        self.compiled = _STAMP.exists() and _STAMP.read_text() == self._digest
+        if self.compiled:
+            return
+        _STAMP.unlink(missing_ok=True)
+        shutil.rmtree(_FOLDER, ignore_errors=True)  # numba itself asks only whether a kernel's own file has changed, not what it calls
+        _FOLDER.mkdir(parents=True)
+        self._go_on()
+
+    def wait(self, *groups: str) -> str:
+        """Wait until these groups are compiled, all if none is named; return a note. Raises `LaunchError` where one fails."""
+        if self.compiled:
+            return "compiled before"
+        for group in groups or GROUPS:
+            while group in self._left:
+                self._end(next(iter(self._running)))
+            if group in self._running:
+                self._end(group)
+        if not self._left and not self._running:
+            _STAMP.write_text(self._digest)
+            self.compiled = True
+        return "compiled"
+
+    def poll(self) -> bool:
+        """Go on with what is left, and return whether all is compiled now. Raises `LaunchError` where something fails."""
+        for group in [g for g, child in self._running.items() if child.poll() is not None]:
+            self._end(group)
+        return self.compiled or (not self._left and not self._running and self.wait() == "compiled")
+
+    def stop(self) -> None:
+        """End what is still at work; the next start begins anew."""
+        for child in self._running.values():
+            child.kill()
+            child.wait()
+        self._running.clear()
+
+    def _end(self, group: str) -> None:
+        child = self._running.pop(group)
+        if child.wait():
+            self.stop()
+            log = _FOLDER / f"{group}.log"
+            last = log.read_text().strip().splitlines()[-1:]
+            raise LaunchError(f"compiling the kernels: {last[0][:200] if last else 'it failed'} (all of it in {log})")
+        self._go_on()
+
+    def _go_on(self) -> None:
+        while self._left and len(self._running) < len(os.sched_getaffinity(0)):
+            group = self._left.pop(0)
+            with (_FOLDER / f"{group}.log").open("w") as log:
+                self._running[group] = subprocess.Popen([str(PYTHON), "-m", "wily_heron.jobs.warm", group], cwd=ROOT, env=environment(),
+                                                        stdout=log, stderr=log, preexec_fn=ends_with_parent)
+
+
+def _digest() -> str:
+    """Return a digest of all sources of kernels: their texts, and when they were written, as numba asks for both."""
+    told = hashlib.sha256()
+    for path in sorted((ROOT / "src" / "wily_heron" / "core").rglob("*.py")):
+        text = path.read_bytes()
+        if b"numba" in text:
+            told.update(text + str(path.stat().st_mtime_ns).encode())
+    return told.hexdigest()
