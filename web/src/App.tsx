@@ -1,3 +1,4 @@
+import { useEffect, useRef } from "react";
 import { useBringIn, useChanges, useProduction } from "./api/hooks";
 import { useTakeIn } from "./api/stock";
 import { droppedFiles } from "./api/uploads";
@@ -28,6 +29,7 @@ export function App() {
         { onSuccess: (batch) => say({ kind: "done", text: `${batch.rows.length} files go into stock.` }) },
       );
   };
+  useDroppedFiles(drop);
   if (production.isPending) return <p className="p-8 text-soft">Opening the production…</p>;
   if (production.isError)
     return (
@@ -37,14 +39,7 @@ export function App() {
       </div>
     );
   return (
-    <div
-      className="grid h-full grid-rows-[46px_minmax(0,1fr)]"
-      onDragOver={(e) => e.preventDefault()}
-      onDrop={(e) => {
-        e.preventDefault();
-        droppedFiles(e.dataTransfer).then(drop);
-      }}
-    >
+    <div className="grid h-full grid-rows-[46px_minmax(0,1fr)]">
       <TopBar production={production.data} />
       <Mishap key={place}>
         {place === "fitting" && <FittingRoom production={production.data} />}
@@ -55,4 +50,23 @@ export function App() {
       <Sayings />
     </div>
   );
+}
+
+/** Files dropped anywhere in the window, handed to `take`; a place of its own that takes a drop keeps it. */
+function useDroppedFiles(take: (files: File[]) => void) {
+  const latest = useRef(take);
+  latest.current = take;
+  useEffect(() => {
+    const over = (e: DragEvent) => e.preventDefault();
+    const drop = (e: DragEvent) => {
+      e.preventDefault();
+      if (e.dataTransfer) droppedFiles(e.dataTransfer).then((files) => latest.current(files));
+    };
+    window.addEventListener("dragover", over);
+    window.addEventListener("drop", drop);
+    return () => {
+      window.removeEventListener("dragover", over);
+      window.removeEventListener("drop", drop);
+    };
+  }, []);
 }

@@ -1,5 +1,5 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
-import { api, type Piece, Problem } from "./client";
+import { api, type Piece, type Problem } from "./client";
 import { useToldMutation } from "./hooks";
 import type { components } from "./schema";
 

@@ -48,7 +48,7 @@ export function GrabLayer({ mesh, onGrab, onLetGo }: Props) {
       setAt(null);
       calls.current.onLetGo();
     };
-    const escape = (event: KeyboardEvent) => {
+    const onEscape = (event: KeyboardEvent) => {
       if (event.key !== "Escape" || !held.current) return;
       event.stopPropagation();
       release();
@@ -56,12 +56,12 @@ export function GrabLayer({ mesh, onGrab, onLetGo }: Props) {
     canvas.addEventListener("pointerdown", down);
     window.addEventListener("pointermove", move, true);
     window.addEventListener("pointerup", release);
-    window.addEventListener("keydown", escape, true);
+    window.addEventListener("keydown", onEscape, true);
     return () => {
       canvas.removeEventListener("pointerdown", down);
       window.removeEventListener("pointermove", move, true);
       window.removeEventListener("pointerup", release);
-      window.removeEventListener("keydown", escape, true);
+      window.removeEventListener("keydown", onEscape, true);
     };
   }, [camera, gl, scene, mesh, invalidate]);
 

@@ -113,7 +113,7 @@ export function HandLayer({ piece, mesh, cell, onStroke }: Props) {
       posed.current = null;
       socket.current?.send({ do: "end" });
     };
-    const escape = (event: KeyboardEvent) => {
+    const onEscape = (event: KeyboardEvent) => {
       if (event.key !== "Escape" || !held.current) return;
       event.stopPropagation();
       held.current = null;
@@ -132,13 +132,13 @@ export function HandLayer({ piece, mesh, cell, onStroke }: Props) {
     canvas.addEventListener("pointerdown", down);
     window.addEventListener("pointermove", move, true);
     window.addEventListener("pointerup", up);
-    window.addEventListener("keydown", escape, true);
+    window.addEventListener("keydown", onEscape, true);
     canvas.addEventListener("wheel", wheel, { passive: false });
     return () => {
       canvas.removeEventListener("pointerdown", down);
       window.removeEventListener("pointermove", move, true);
       window.removeEventListener("pointerup", up);
-      window.removeEventListener("keydown", escape, true);
+      window.removeEventListener("keydown", onEscape, true);
       canvas.removeEventListener("wheel", wheel);
     };
   }, [camera, gl, scene, mesh, where, invalidate]);

@@ -97,6 +97,7 @@ export function LatticeHandles({ piece, mesh, step, onChange }: Props) {
       </lineSegments>
       {at.map((place, i) => (
         <mesh
+          // biome-ignore lint/suspicious/noArrayIndexKey: a knot is known by its place in the lattice
           key={i}
           name={`knot ${i}`}
           position={place}

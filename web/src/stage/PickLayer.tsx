@@ -1,6 +1,6 @@
 import { useThree } from "@react-three/fiber";
 import { useEffect, useMemo, useRef, useState } from "react";
-import { BufferGeometry, Vector3 } from "three";
+import { BufferGeometry, type Vector3 } from "three";
 import { useRoom } from "../state/room";
 import type { PieceMesh } from "./piece";
 import { hitPiece } from "./ray";

@@ -177,3 +177,8 @@ export function Mark({ clearance, holds, short = false }: { clearance: number; h
     </span>
   );
 }
+
+/** For the `ref` of a field that was asked for by the press before: it has the keyboard at once. */
+export function takesFocus(field: HTMLInputElement | null) {
+  field?.focus();
+}

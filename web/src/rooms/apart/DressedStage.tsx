@@ -140,8 +140,8 @@ interface DressedProps extends Props {
 /** Every face has its own three corners, so that each can have its part's colour. */
 function Dressed({ mesh, parts, chosen, hidden, lens, pick }: DressedProps) {
   const { camera, invalidate } = useThree();
+  const { points, triangles } = mesh;
   const object = useMemo(() => {
-    const { points, triangles } = mesh;
     const corner = new Float32Array(triangles.length * 3);
     triangles.forEach((row, i) => {
       corner.set(points.subarray(3 * row, 3 * row + 3), 3 * i);
@@ -159,7 +159,7 @@ function Dressed({ mesh, parts, chosen, hidden, lens, pick }: DressedProps) {
     index.setAttribute("position", geometry.getAttribute("position"));
     const tree = new MeshBVH(index, { indirect: true });
     return { made, tree };
-  }, [mesh.points, mesh.triangles]);
+  }, [points, triangles]);
   useEffect(() => {
     lens.current = camera as PerspectiveCamera;
     const ray = new Raycaster();

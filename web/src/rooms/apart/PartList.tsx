@@ -22,7 +22,11 @@ export function PartList({ parts, hidden, onHide, onChange, onMerge }: Props) {
       )}
       <ul>
         {parts.map((p, k) => (
-          <li key={`${k}${p.name}`} className="border-b border-dashed border-rule py-2">
+          <li
+            // biome-ignore lint/suspicious/noArrayIndexKey: a part is known by its number, and names are edited
+            key={k}
+            className="border-b border-dashed border-rule py-2"
+          >
             <div className="flex items-center gap-2">
               <button
                 type="button"

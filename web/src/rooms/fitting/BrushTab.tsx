@@ -182,7 +182,11 @@ export function Strokes({ made, onWeigh }: { made: Step[]; onWeigh: BindProps["o
       aria-label="Strokes on the weights"
     >
       {made.map((step, i) => (
-        <li key={i} className="flex items-center gap-1">
+        <li
+          // biome-ignore lint/suspicious/noArrayIndexKey: a stroke is known by its place
+          key={i}
+          className="flex items-center gap-1"
+        >
           <span className="w-5 text-right text-[11.5px] text-soft">{i + 1}</span>
           <span className="truncate first-letter:uppercase">{said(step)}</span>
           <button

@@ -101,6 +101,7 @@ export function FittingRoom({ production }: { production: Production }) {
       falling.strain,
       falling.contact,
       figure.data,
+      names,
     ],
   );
   const place = useCallback(

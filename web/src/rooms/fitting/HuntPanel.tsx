@@ -54,11 +54,11 @@ export function HuntPanel({ onClose }: { onClose(): void }) {
             ))}
           </select>
         </label>
-        <label className="flex items-center gap-1.5">
+        <div className="flex items-center gap-1.5">
           <span className="text-soft">on the cast and</span>
           <Count label="Mixes of wearers" least={0} most={60} value={mixes} onChange={setMixes} />
           <span className="text-soft">mixes of it</span>
-        </label>
+        </div>
         {running ? (
           <Button onClick={() => stop(hunt.id)}>
             <Square size={12} /> Stop

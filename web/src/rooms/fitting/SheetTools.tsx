@@ -108,6 +108,7 @@ export function SheetTools(props: Props) {
 
 function Labelled({ label, children }: { label: string; children: ReactNode }) {
   return (
+    // biome-ignore lint/a11y/noLabelWithoutControl: its child is the control
     <label className="flex items-center gap-1.5">
       <span className="text-soft">{label}</span>
       {children}

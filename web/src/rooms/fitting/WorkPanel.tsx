@@ -43,7 +43,11 @@ export function WorkPanel(props: WorkProps) {
           aria-label="Alterations"
         >
           {work.map((step, i) => (
-            <li key={i} className="flex items-center gap-1">
+            <li
+              // biome-ignore lint/suspicious/noArrayIndexKey: an alteration is known by its place
+              key={i}
+              className="flex items-center gap-1"
+            >
               <span className="w-5 text-right text-[11.5px] text-soft">{i + 1}</span>
               <span className="truncate">{said(step)}</span>
               <span className="ml-auto truncate text-[11.5px] text-soft">{outcome(piece, i)}</span>

@@ -68,7 +68,7 @@ export function useFitting(production: Production) {
     const geometry = wanted[i];
     return geometry ? [{ piece: p.id, geometry }] : [];
   });
-  const names = layerNames(standing);
+  const names = useMemo(() => layerNames(standing), [standing]);
   const key = standing.map((p, i) => `${p.rail} ${names.get(p.id)} ${wanted[i]}`).join();
   const steady = room.live === null && room.motion === null && room.draping === null;
   const cell = useCell(

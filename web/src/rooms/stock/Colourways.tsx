@@ -1,7 +1,7 @@
 import { Plus, X } from "lucide-react";
 import { useState } from "react";
 import { type StockItem, type Surface, useColouring, useColourways, useStock } from "../../api/stock";
-import { Button } from "../../ui/controls";
+import { Button, takesFocus } from "../../ui/controls";
 import { START } from "./StockNav";
 
 /** Named sets of materials of a piece: each material keeps its own look or takes on a fabric of the stock. */
@@ -64,7 +64,7 @@ export function ColourwayList(props: { item: StockItem; worn: string | null; onW
       </div>
       {naming && (
         <input
-          autoFocus
+          ref={takesFocus}
           aria-label="Name of the new colourway"
           placeholder="Name"
           maxLength={40}
@@ -141,7 +141,12 @@ function Chip(props: { on: boolean; surfaces: Surface[]; onClick(): void; childr
     >
       <span className="flex overflow-hidden rounded-full border border-ink/20">
         {props.surfaces.slice(0, 3).map((s, k) => (
-          <span key={`${k}${s.colour.join()}`} className="h-3 w-2" style={{ background: hex(s.colour) }} />
+          <span
+            // biome-ignore lint/suspicious/noArrayIndexKey: two surfaces may have the same colour
+            key={k}
+            className="h-3 w-2"
+            style={{ background: hex(s.colour) }}
+          />
         ))}
       </span>
       {props.children}

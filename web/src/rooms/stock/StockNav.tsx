@@ -4,6 +4,7 @@ import { type ReactNode, useState } from "react";
 import { useProduction } from "../../api/hooks";
 import { type Search, type Shelf, type Stock, useOrdering } from "../../api/stock";
 import { useRoom } from "../../state/room";
+import { takesFocus } from "../../ui/controls";
 import { Dressed } from "../apart/Dressed";
 
 export const PAGE = 60;
@@ -183,7 +184,7 @@ function ShelfTree(props: { shelves: Shelf[]; chosen: number | null; onChoose(sh
       {under(null, 0)}
       {naming && (
         <input
-          autoFocus
+          ref={takesFocus}
           aria-label="Name of the new shelf"
           placeholder="Name"
           maxLength={60}

@@ -24,7 +24,10 @@ export function InnerLines({ panel, chosen, scale, tool, begin, onChoose }: Prop
         const points = line as Spot[];
         const hot = chosen === i;
         return (
-          <g key={i}>
+          <g
+            // biome-ignore lint/suspicious/noArrayIndexKey: a line is known by its number
+            key={i}
+          >
             {(panel.half === "fold" ? [false, true] : [false]).map((other) => (
               <g key={`${other}`} fill="none">
                 <path
@@ -85,6 +88,7 @@ function Dots({ panel, points, scale, onDown }: DotsProps) {
     const [cx, cy] = onTable(panel, p);
     return (
       <circle
+        // biome-ignore lint/suspicious/noArrayIndexKey: a point is known by its place on the line
         key={at}
         cx={cx}
         cy={cy}

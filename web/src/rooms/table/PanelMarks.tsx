@@ -20,7 +20,10 @@ export function Handles({ panel, corner, scale, begin, onChoose }: HandleProps) 
         const next = onTable(panel, panel.outline[(i + 1) % panel.outline.length].at as Spot);
         const size = 9 * scale;
         return (
-          <g key={i}>
+          <g
+            // biome-ignore lint/suspicious/noArrayIndexKey: a corner is known by its place in the outline
+            key={i}
+          >
             {c.bend?.map((b, k) => {
               const [hx, hy] = onTable(panel, b as Spot);
               const [fx, fy] = k ? next : [x, y];

@@ -120,6 +120,7 @@ export function Panels(props: Props) {
         return (
           <g key={panel.name}>
             {(panel.half === "fold" ? [false, true] : [false]).map((other) => (
+              // biome-ignore lint/a11y/noStaticElementInteractions: a drawing is moved by pointer; the measures beside it are its keyboard
               <path
                 key={`${other}`}
                 d={outlinePath(panel, other)}
@@ -155,7 +156,10 @@ export function Panels(props: Props) {
                   (mine && chosen?.edge === edge && !other);
                 const fast = laid.layout.fast.some((s) => s.panel === panel.name && s.edge === edge);
                 return (
-                  <g key={`${edge}${other}`}>
+                  <g
+                    // biome-ignore lint/suspicious/noArrayIndexKey: an edge is known by its place in the outline
+                    key={`${edge}${other}`}
+                  >
                     <path
                       d={edgePath(panel, edge, other)}
                       fill="none"
@@ -170,6 +174,7 @@ export function Panels(props: Props) {
                       }
                     />
                     {!fold && tool !== "line" && (
+                      // biome-ignore lint/a11y/noStaticElementInteractions: an edge is picked by pointer; the measures beside it are its keyboard
                       <path
                         d={edgePath(panel, edge, other)}
                         fill="none"

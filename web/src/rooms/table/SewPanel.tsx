@@ -32,6 +32,7 @@ export function SewPanel({ laid, production, sewing, wearer, onWearer }: Props) 
   // the panels lie about the wearer from the start, and what has been sewn is sewn anew when a panel changes
   const go = useRef(() => {});
   go.current = () => laid.layout.panels.length && start(again && sewn.current);
+  // biome-ignore lint/correctness/useExhaustiveDependencies: these are what it is sewn anew for
   useEffect(() => {
     const wait = window.setTimeout(() => go.current(), 250);
     return () => window.clearTimeout(wait);

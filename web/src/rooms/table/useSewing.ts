@@ -55,6 +55,7 @@ export function useSewing(layout: number | null) {
     setMeshes(null);
     setTold(null);
   }, [stop]);
+  // biome-ignore lint/correctness/useExhaustiveDependencies: another layout is sewn anew
   useEffect(() => leave, [layout, leave]);
 
   const show = useCallback((points: Float32Array) => {
