@@ -19,6 +19,7 @@ from .core.figure.figure import figure
 from .core.figure.motion import Motion
 from .core.figure.retarget import map_joints, retarget
 from .core.figure.skeleton import Skeleton
+from .core.memo import Same
 from .core.piece.pack import Pack, PackedPiece
 from .core.piece.receive import receive
 from .core.piece.recipe import Receive
@@ -61,7 +62,7 @@ def worn_under(path: Path, wearer: Wearer) -> tuple[PackedPiece, ...]:
 def _own(path: Path) -> OwnBody:
     """Return the body in a file as a wearer of its own kind."""
     found = own_body(receive(read_model_file(path), Receive(mends=()), 1.70).brought)
-    _CARRIERS[id(found.body.base)] = found.body.base, found.carrier  # holding the array keeps its id its own
+    _CARRIERS[Same(found.body.base)] = found.carrier
     return found
 
 
@@ -75,13 +76,13 @@ def motion_named(name: str, skeleton: Skeleton, joints: dict[str, str] | None = 
 
 
 DEMO_POSES = ("stand", "reach-up", "stride", "sit", "kneel")
-_CARRIERS: dict[int, tuple[np.ndarray, np.ndarray]] = {}
+_CARRIERS: dict[Same, np.ndarray] = {}
 
 
 def carrier(body: Body) -> np.ndarray:
     """Return where our level-1 figure's vertices lie on a body named on the command line."""
-    known = _CARRIERS.get(id(body.base))
-    return body.base[: len(figure(1).base)] if known is None else known[1]
+    known = _CARRIERS.get(Same(body.base))
+    return body.base[: len(figure(1).base)] if known is None else known
 
 
 def in_a_folder(path: Path) -> Path:

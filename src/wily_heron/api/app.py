@@ -9,6 +9,7 @@ from pathlib import Path
 from fastapi import FastAPI, Request, Response
 from fastapi.staticfiles import StaticFiles
 
+from ..core.memo import MemoSize, memo_sizes
 from ..formats.obj import MAX_BYTES
 from .problems import add_problem_handlers, too_large
 from .queue import resume
@@ -74,6 +75,11 @@ def make_app() -> FastAPI:
     @app.get("/api/health")
     def health() -> dict[str, bool]:
         return {"ready": True}
+
+    @app.get("/api/memory")
+    def memory() -> list[MemoSize]:
+        """Return how full each memo of the server is."""
+        return memo_sizes()
 
     if WEB.is_dir():
         app.mount("/", StaticFiles(directory=WEB, html=True), name="web")

@@ -1,12 +1,12 @@
 """Dressed wearers kept between requests, so that moving from pose to pose measures and nothing else."""
 
-from collections import OrderedDict
 from collections.abc import Sequence
 from threading import Lock
 
 from ..core.clearance.cell import Dressed
 from ..core.errors import InputError
 from ..core.figure.body import shape_values, shaped
+from ..core.memo import Memo
 from ..core.piece.layer_names import layer_names
 from ..core.piece.model import Texture
 from ..formats.textures import read_texture
@@ -16,8 +16,7 @@ from ..store.db import get_blob, transaction
 from ..store.pieces import piece_at
 from .schemas import ShownPiece
 
-_KEPT: OrderedDict[tuple, tuple[Dressed, Lock]] = OrderedDict()
-_GATE = Lock()
+_KEPT: Memo[tuple[Dressed, Lock]] = Memo("dressed wearers", 512 * 2**20)
 
 
 def worn(rows: list[dict], body: str | None = None, unfinished: bool = False) -> list[tuple[str, str]]:
@@ -52,14 +51,9 @@ def textures_of(sha: str) -> list[Texture]:
 def dressed_for(body_sha: str | None, shape: dict[str, float], pieces: list[tuple[str, str]]) -> tuple[Dressed, Lock]:
     """Return the dressed wearer for these settings and pieces, and the lock to hold while measuring on it."""
     key = (body_sha, tuple(sorted((n, round(v, 4)) for n, v in shape.items() if v)), tuple(pieces))
-    with _GATE:
-        if key in _KEPT:
-            _KEPT.move_to_end(key)
-            return _KEPT[key]
-    body = body_for(body_sha, shape)
-    made = Dressed(shaped(body, shape_values(body, shape)), {name: piece_at(sha) for name, sha in pieces})
-    with _GATE:
-        _KEPT[key] = (made, Lock())
-        while len(_KEPT) > 6:
-            _KEPT.popitem(last=False)
-        return _KEPT[key]
+
+    def dress() -> tuple[Dressed, Lock]:
+        body = body_for(body_sha, shape)
+        return Dressed(shaped(body, shape_values(body, shape)), {name: piece_at(sha) for name, sha in pieces}), Lock()
+
+    return _KEPT.of(key, dress)

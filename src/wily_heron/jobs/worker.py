@@ -12,7 +12,7 @@ from .warm import warm
 _BEAT, _DEAD = 3.0, 12.0
 """Seconds between a worker's signs of life, and without one until its job is given to another."""
 
-_YIELD = 5
+_YIELD = 10
 """The server and the artist's browser come before it, where they share cores."""
 
 

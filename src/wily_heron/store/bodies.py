@@ -1,7 +1,6 @@
 """Bodies of one's own: stored whole under the address of their content, with our figure's mesh on them."""
 
 from collections.abc import Mapping
-from functools import lru_cache
 
 import numpy as np
 from psycopg.types.json import Jsonb
@@ -13,6 +12,7 @@ from ..core.figure.body import Body, shape_values, shaped
 from ..core.figure.extras import figure_for
 from ..core.figure.figure import figure, figure_version
 from ..core.figure.skeleton import Skeleton, Skin
+from ..core.memo import Memo
 from ..core.piece.evaluate import figure_carrier
 from ..core.space.tree import TriangleTree
 from .arrays import pack, unpack
@@ -35,8 +35,15 @@ def put_body(connection: Connection, production: int, name: str, own: OwnBody, m
     return sha
 
 
-@lru_cache(maxsize=8)
+_BODIES: Memo[tuple[Body, np.ndarray]] = Memo("stored bodies", 384 * 2**20)
+
+
 def _stored(sha: str) -> tuple[Body, np.ndarray]:
+    """Return the body stored under `sha`, and where our level-1 figure's vertices lie on it."""
+    return _BODIES.of(sha, lambda: _read(sha))
+
+
+def _read(sha: str) -> tuple[Body, np.ndarray]:
     with transaction() as connection:
         if not run(connection, "body", sha=sha):
             raise InputError(what="there is no such body", where="the bodies", todo="Reload the room.")

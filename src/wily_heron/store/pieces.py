@@ -1,22 +1,27 @@
 """Pieces and their history: every change is an edit, undo and redo move along them."""
 
 from collections.abc import Mapping
-from functools import lru_cache
 from typing import Any
 
 from psycopg.types.json import Jsonb
 
 from ..core.errors import InputError
+from ..core.memo import Memo
 from ..core.piece.finished_piece import finished
 from ..core.piece.recipe import Recipe
 from ..core.piece.state import Piece
 from .arrays import bytes_piece, piece_bytes
 from .db import Connection, get_blob, one, put_blob, run, tell, transaction
 
+_PIECES: Memo[Piece] = Memo("stored pieces", 256 * 2**20)
 
-@lru_cache(maxsize=24)
+
 def piece_at(sha: str) -> Piece:
     """Return the piece stored under `sha`, kept for the next who asks."""
+    return _PIECES.of(sha, lambda: _read(sha))
+
+
+def _read(sha: str) -> Piece:
     with transaction() as connection:
         return bytes_piece(get_blob(connection, sha))
 

@@ -2547,6 +2547,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/memory": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Memory
+         * @description Return how full each memo of the server is.
+         */
+        get: operations["memory_api_memory_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -4829,6 +4849,24 @@ export interface components {
             line: number[][];
             /** Closed */
             closed: boolean;
+        };
+        /**
+         * MemoSize
+         * @description How full a memo is: its `entries`, their `bytes` of at most `max_bytes`, and how often an answer was found or made.
+         */
+        MemoSize: {
+            /** Name */
+            name: string;
+            /** Entries */
+            entries: number;
+            /** Bytes */
+            bytes: number;
+            /** Max Bytes */
+            max_bytes: number;
+            /** Found */
+            found: number;
+            /** Made */
+            made: number;
         };
         /**
          * MendWeights
@@ -11249,6 +11287,26 @@ export interface operations {
                     "application/json": {
                         [key: string]: boolean;
                     };
+                };
+            };
+        };
+    };
+    memory_api_memory_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MemoSize"][];
                 };
             };
         };

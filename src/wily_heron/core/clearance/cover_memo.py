@@ -1,19 +1,16 @@
 """What belongs under what, by the rest shapes of the two layers: judged once, since a corrective leaves them as they are."""
 
 import hashlib
-from collections import OrderedDict
 from dataclasses import dataclass
 from functools import cached_property
-from threading import Lock
 
 import numpy as np
 
+from ..memo import Memo
 from .cover import Cover, border_room, cover, within_reach
 
-_KNOWN: OrderedDict[bytes, Cover] = OrderedDict()
-_SIZE = 72
-"""Covers kept: those of two wearers in ten pieces, of which some thirty-five pairs meet."""
-_GATE = Lock()
+_KNOWN: Memo[Cover] = Memo("covers", 256 * 2**20)
+"""Room for the covers of two wearers in ten pieces, of which some thirty-five pairs meet."""
 
 
 @dataclass(frozen=True)
@@ -42,13 +39,5 @@ def cover_of(under: RestLayer, over: RestLayer) -> Cover | None:
     """Return `cover` of two layers, as it was found if they were met lately; None where nothing belongs under."""
     if not len(under.triangles) or not len(over.triangles) or not within_reach(under.points, over.points).any():
         return None
-    key = under.digest + over.digest
-    with _GATE:
-        if key in _KNOWN:
-            _KNOWN.move_to_end(key)
-    made = _KNOWN.get(key) or cover(under.points, under.triangles, over.points, over.triangles, over.room)
-    with _GATE:
-        _KNOWN[key] = made
-        while len(_KNOWN) > _SIZE:
-            _KNOWN.popitem(last=False)
+    made = _KNOWN.of(under.digest + over.digest, lambda: cover(under.points, under.triangles, over.points, over.triangles, over.room))
     return None if made.empty else made

@@ -13,6 +13,7 @@ from ..figure.body import shaped
 from ..figure.own_poses import own_pose
 from ..figure.pose import Pose
 from ..figure.rotation import IDENTITY
+from ..memo import Same
 from ..mesh.dihedral import dihedrals
 from ..mesh.edges import edge_lengths, unique_edges
 from ..mesh.normals import vertex_normals
@@ -303,7 +304,7 @@ class Trying:
                       len(self.neighbours))
 
     def _area(self, pieces: Mapping[str, Piece], shape: np.ndarray, pose: Pose) -> float:
-        key = (tuple((n, id(p)) for n, p in pieces.items()), shape.tobytes())
+        key = (tuple((n, Same(p)) for n, p in pieces.items()), shape.tobytes())
         if self._last is None or self._last[0] != key:
             self._last = (key, Dressed(shaped(self.case.body, shape), dict(pieces)))
         return self._last[1].measure(pose).figures["area_cm2"]

@@ -6,8 +6,8 @@ from numba import njit
 @njit(cache=True, nogil=True, error_model="numpy")
 def stand_kernel(points, facing, spot, triangle, where, nearest, distance, triangles, over, border, rest, outward, agree, least, stray,
                  under, stand, gap, roomy):
-    """Fill `stand` (q,), metres above the over-layer or 0, `gap` (q,), metres under it or `under` where it is not near, and `roomy` (q,), how far
-    the cloth it is nearest to lies from its open border less the margin.
+    """Fill `stand` (q,), metres above the over-layer or 0, `gap` (q,), metres under it or `under` where it is not near, and `roomy`
+    (q,), how far the cloth it is nearest to lies from its open border less the margin.
 
     Of each of the points (q, 3) with unit `facing` and rest `spot`: the `triangle` it is nearest to, or -1, `where` (q, 3) on it, the
     `nearest` point (q, 3) and its `distance`; of the over-layer its points `over` (n, 3), `border` and `rest` by vertex, and which side

@@ -6,10 +6,10 @@ the skin, that follow every other shape where they are rooted. A body gets them 
 
 from collections.abc import Mapping
 from dataclasses import dataclass, replace
-from functools import lru_cache
 
 import numpy as np
 
+from ..memo import Memo
 from .body import Body
 from .figure import LEVELS, figure
 from .shapes import EXTRAS
@@ -31,6 +31,9 @@ class _Part:
     weights: np.ndarray
 
 
+_EXTENDED: Memo[Body] = Memo("figures with extras", 384 * 2**20)
+
+
 def figure_for(settings: Mapping[str, float], level: int = LEVELS) -> Body:
     """Return the figure with the extras that `settings` give a size, at refinement `level`."""
     return with_extras(tuple(e for e in EXTRAS if settings.get(e)), level)
@@ -38,10 +41,9 @@ def figure_for(settings: Mapping[str, float], level: int = LEVELS) -> Body:
 
 def with_extras(names: tuple[str, ...], level: int = LEVELS) -> Body:
     """Return the figure with room for the extras `names`, all of size 0: their vertices follow the body's own."""
-    return _extended(names, level)
+    return _EXTENDED.of((names, level), lambda: _extended(names, level))
 
 
-@lru_cache(maxsize=8)
 def _extended(names: tuple[str, ...], level: int) -> Body:
     body = figure(level)
     parts = [part for name in names for part in _PARTS.get(name, lambda _: [])(figure(1))]

@@ -6,7 +6,7 @@ import numpy as np
 from scipy import sparse
 from scipy.sparse.linalg import SuperLU, splu
 
-from .array_memo import ArrayMemo
+from ..memo import Memo, Same
 from .coarse_kernels import middles, spread
 from .edges import border_vertices, edge_lengths, unique_edges
 from .islands import islands
@@ -55,7 +55,7 @@ class Coarse:
         return free, factor, bent[free][:, self.rows]
 
 
-_KNOWN: ArrayMemo[tuple[np.ndarray, Coarse | None]] = ArrayMemo(8)
+_KNOWN: Memo[Coarse | None] = Memo("coarse meshes", 128 * 2**20)
 _SPREAD, _ROUNDS = 0.85, 2
 """Its places are at first at least so many times a side apart, then so often moved to the middle of what is nearest to them."""
 
@@ -67,8 +67,7 @@ def coarse_of(points: np.ndarray, triangles: np.ndarray, side: float) -> Coarse 
     Places are spread over it and moved to the middle of what lies nearest to them; faces whose corners are nearest to three of them join
     these. Follows: Valette & Chassery, Approximated centroidal Voronoi diagrams for uniform polygonal mesh coarsening, 2004.
     """
-    known, made = _KNOWN.of(points, lambda: (triangles, _made(points, triangles, side)))
-    return made if known is triangles else _made(points, triangles, side)
+    return _KNOWN.of((Same(points), Same(triangles), side), lambda: _made(points, triangles, side))
 
 
 def _made(points: np.ndarray, triangles: np.ndarray, side: float) -> Coarse | None:

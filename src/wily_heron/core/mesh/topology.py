@@ -5,7 +5,7 @@ from functools import cached_property
 import numpy as np
 from scipy import sparse
 
-from .array_memo import ArrayMemo
+from ..memo import Memo, Same
 from .edges import adjacency, border_vertices, edge_use, unique_edges
 from .laplacian import uniform_laplacian
 
@@ -58,10 +58,10 @@ class Topology:
         return self.near.multiply(1.0 / np.maximum(np.asarray(self.near.sum(axis=1)), 1.0)).tocsr()
 
 
-_KNOWN: ArrayMemo[Topology] = ArrayMemo(24)
+_KNOWN: Memo[Topology] = Memo("topologies", 128 * 2**20)
 
 
 def topology_of(triangles: np.ndarray, count: int) -> Topology:
-    """Return the topology of triangles (m, 3) over `count` vertices, as it was made if the same array was met among the last two dozen."""
-    known = _KNOWN.of(triangles, lambda: Topology(triangles, count))
+    """Return the topology of triangles (m, 3) over `count` vertices, as it was made if the same array was met lately."""
+    known = _KNOWN.of(Same(triangles), lambda: Topology(triangles, count))
     return known if known.count == count else Topology(triangles, count)

@@ -1,17 +1,17 @@
 """Running a recipe: pure steps `(state, wearer, alteration) -> state`, remembered by the hash of all that led there."""
 
 import hashlib
-from collections import OrderedDict
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass, replace
+from functools import partial
 from itertools import pairwise
-from threading import Lock
 
 import numpy as np
 
 from ..errors import InputError
 from ..figure.body import Body, Wearer, shape_values, shaped
 from ..figure.figure import figure
+from ..memo import Memo
 from ..mesh.subset import turned_over
 from .bound_piece import bound_piece, following_piece, weighed
 from .category import ENCLOSING
@@ -44,9 +44,7 @@ from .recipe import (
 from .state import Piece
 from .work import under_of, work
 
-_MEMO: OrderedDict[str, Piece] = OrderedDict()
-_MEMO_SIZE = 256
-_LOCK = Lock()
+_MEMO: Memo[Piece] = Memo("steps of pieces", 512 * 2**20)
 
 
 @dataclass(frozen=True)
@@ -91,19 +89,10 @@ def evaluate(source: Source, recipe: Recipe, body: Body, carrier_of: CarrierOf =
     wearer = shaped(body, made_on)
     state = Piece.of(source.model, made_on)
     digest = hashlib.sha256(f"{source.digest}|{recipe.body}|{made_on.tolist()}".encode())
+    here = partial(carrier_of, recipe.body, recipe.made_on)
     for step in recipe.steps:
         digest.update(step.model_dump_json().encode())
-        key = digest.hexdigest()
-        with _LOCK:
-            known = _MEMO.get(key)
-            if known is not None:
-                _MEMO.move_to_end(key)
-        state = known if known is not None else run_step(state, wearer, step, lambda: carrier_of(recipe.body, recipe.made_on),
-                                                               carrier_of, layer_of)
-        with _LOCK:
-            _MEMO[key] = state
-            while len(_MEMO) > _MEMO_SIZE:
-                _MEMO.popitem(last=False)
+        state = _MEMO.of(digest.hexdigest(), partial(run_step, state, wearer, step, here, carrier_of, layer_of))
     return state
 
 

@@ -1,13 +1,12 @@
 """A fit seen while its sliders move: what the sliders do not change is kept from one look to the next."""
 
-from collections import OrderedDict
 from collections.abc import Sequence
-from threading import Lock
 
 import numpy as np
 
-from ..figure.body import Body, Wearer
+from ..figure.body import Wearer
 from ..figure.figure import figure
+from ..memo import Memo, Same
 from ..mesh.mesh import Mesh
 from .category import ENCLOSING
 from .fit import Fitted, Laid, Stand, fit, lay
@@ -15,8 +14,7 @@ from .fit_paint import painted, rigid_parts
 from .recipe import Fit
 from .work import under_of
 
-_KEPT: OrderedDict[str, tuple[Body, Laid]] = OrderedDict()
-_LOCK = Lock()
+_KEPT: Memo[Laid] = Memo("fits looked at", 64 * 2**20)
 
 
 def fit_preview(
@@ -33,18 +31,10 @@ def fit_preview(
 
     The ease and keep of `step` act at once; where the piece lies is taken from the first look.
     """
-    body = wearer.body
-    own = wearer.shape if body.shapes == figure(1).shapes else figure(1).made_at
+    own = wearer.shape if wearer.body.shapes == figure(1).shapes else figure(1).made_at
     stand = Stand(under_of(wearer).with_layers(layers), carrier, own, source if step.ride else None, category in ENCLOSING)
     still = rigid_parts(mesh, step)
     asked = step.model_copy(update={"ease": 0.0, "keep": 0.0, "paint": ()})
-    key = f"{digest}|{id(body)}|{wearer.shape.tobytes().hex()}|{asked.model_dump_json()}"
-    with _LOCK:
-        laid = _KEPT[key][1] if key in _KEPT else None
-    if laid is None:
-        laid = lay(mesh.points, mesh.triangles, stand, step, still)
-        with _LOCK:
-            _KEPT[key] = body, laid  # holding the body keeps its id its own
-            while len(_KEPT) > 8:
-                _KEPT.popitem(last=False)
+    key = (digest, Same(wearer.body), wearer.shape.tobytes(), asked.model_dump_json())
+    laid = _KEPT.of(key, lambda: lay(mesh.points, mesh.triangles, stand, step, still))
     return fit(mesh.points, mesh.triangles, stand, step, painted(mesh, step), still, laid, quick=True)

@@ -1,10 +1,8 @@
 """A piece's part in clearing the whole outfit it is worn in: one cell after another, as correctives for their poses."""
 
 import hashlib
-from collections import OrderedDict
 from collections.abc import Callable, Sequence
 from dataclasses import fields, is_dataclass
-from threading import Lock
 
 import numpy as np
 
@@ -14,12 +12,11 @@ from ..clearance.clear_outfit import clear_outfit
 from ..clearance.layers import Layers
 from ..figure.body import Body, shaped
 from ..figure.pose import Pose
+from ..memo import Memo
 from .state import Piece
 from .worn import worn_points
 
-_KNOWN: OrderedDict[bytes, list[Piece]] = OrderedDict()
-_SIZE = 8
-_GATE = Lock()
+_KNOWN: Memo[list[Piece]] = Memo("outfits cleared", 192 * 2**20)
 _ASIDE = ("report", "brought", "trouble", "made_for")
 """What of a piece has no part in how it is cleared."""
 
@@ -50,18 +47,13 @@ def outfit_cleared(pieces: Sequence[Piece], body: Body, shape: np.ndarray, pose:
     asked = hashlib.blake2b(digest_size=20)
     for part in (body.base, np.asarray(shape), pose.name, pose.rotations, ease, *pieces):
         _tell(asked, part)
-    key = asked.digest()
-    with _GATE:
-        known = _KNOWN.get(key)
-    if known is None:
+
+    def clear() -> list[Piece]:
         named = {str(i): p for i, p in enumerate(pieces)}
         made, changed = clear_outfit(named, body, shape, pose, ease, go_on)
-        known = [made[name] if name in changed else piece for name, piece in named.items()]
-        with _GATE:
-            _KNOWN[key] = known
-            while len(_KNOWN) > _SIZE:
-                _KNOWN.popitem(last=False)
-    return known
+        return [made[name] if name in changed else piece for name, piece in named.items()]
+
+    return _KNOWN.of(asked.digest(), clear)
 
 
 def _tell(asked, part) -> None:

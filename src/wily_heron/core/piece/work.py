@@ -1,18 +1,17 @@
 """The work step: what the artist does to a fitted piece by hand, by adjusters, by cutting and by growing."""
 
-from collections import OrderedDict
 from collections.abc import Callable
 from dataclasses import replace
-from threading import Lock
 
 import numpy as np
 
 from ..cut.solid import bends, mirrored_half, refined, smoothed, thickened
 from ..cut.trim import trim
 from ..errors import InputError
-from ..figure.body import Body, Wearer
+from ..figure.body import Wearer
 from ..hand.lattice import bent
 from ..hand.strokes import Stroking
+from ..memo import Memo, Same
 from ..mesh.edges import unique_edges
 from ..mesh.islands import islands
 from ..mesh.mesh import Mesh
@@ -24,8 +23,7 @@ from .settle import Goal, settle
 from .state import Piece
 from .stick import stick_islands, stiff_islands
 
-_UNDER: OrderedDict[tuple[int, bytes], tuple[Body, Under]] = OrderedDict()
-_LOCK = Lock()
+_UNDER: Memo[Under] = Memo("skins to measure from", 96 * 2**20)
 
 
 def work(state: Piece, wearer: Wearer, step: Work, here: Callable[[], np.ndarray]) -> Piece:
@@ -70,17 +68,7 @@ def stroking(state: Piece, under: Under | None) -> Stroking:
 
 def under_of(wearer: Wearer) -> Under:
     """Return the wearer's skin ready to be measured from; the last few are kept."""
-    key = (id(wearer.body), wearer.shape.tobytes())
-    with _LOCK:
-        if key in _UNDER:
-            _UNDER.move_to_end(key)
-            return _UNDER[key][1]
-    made = Under.of(wearer.points, wearer.body.triangles)
-    with _LOCK:
-        _UNDER[key] = wearer.body, made  # holding the body keeps its id its own
-        while len(_UNDER) > 3:
-            _UNDER.popitem(last=False)
-    return made
+    return _UNDER.of((Same(wearer.body), wearer.shape.tobytes()), lambda: Under.of(wearer.points, wearer.body.triangles))
 
 
 def cleared(points: np.ndarray, mesh: Mesh, wearer: Wearer, ease: float) -> np.ndarray:

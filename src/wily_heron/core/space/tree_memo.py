@@ -2,13 +2,13 @@
 
 import numpy as np
 
-from ..mesh.array_memo import ArrayMemo
+from ..memo import Memo, Same
 from .tree import TriangleTree
 
-_KNOWN: ArrayMemo[TriangleTree] = ArrayMemo(24)
+_KNOWN: Memo[TriangleTree] = Memo("triangle trees", 192 * 2**20)
 
 
 def tree_on(points: np.ndarray, triangles: np.ndarray) -> TriangleTree:
-    """Return a tree over triangles (m, 3) at points (n, 3), one's own to refit; its boxes are those of the same array met before, if it is
-    among the last two dozen."""
-    return _KNOWN.of(triangles, lambda: TriangleTree(points, triangles)).again(points)
+    """Return a tree over triangles (m, 3) at points (n, 3), one's own to refit; its boxes are those of the same array met before, if it was
+    met lately."""
+    return _KNOWN.of(Same(triangles), lambda: TriangleTree(points, triangles)).again(points)

@@ -1,0 +1,123 @@
+"""The one cache: what was made before is kept by name, up to a number of bytes, the least recently used going first."""
+
+from collections import OrderedDict
+from collections.abc import Callable, Hashable, Mapping
+from dataclasses import dataclass
+from threading import Lock
+from typing import Any, Generic, TypeVar
+
+import numpy as np
+
+Made = TypeVar("Made")
+_OURS = ("wily_heron.", "scipy.sparse.")
+"""Objects of these modules are looked into for the arrays they hold."""
+
+
+class Same:
+    """A key for an object itself, whatever it holds. It holds the object, so that no other can come to have its identity."""
+
+    __slots__ = ("it",)
+
+    def __init__(self, it: object) -> None:
+        self.it = it
+
+    def __hash__(self) -> int:
+        return id(self.it)
+
+    def __eq__(self, other: object) -> bool:
+        return isinstance(other, Same) and self.it is other.it
+
+
+@dataclass(frozen=True)
+class MemoSize:
+    """How full a memo is: its `entries`, their `bytes` of at most `max_bytes`, and how often an answer was found or made."""
+
+    name: str
+    entries: int
+    bytes: int
+    max_bytes: int
+    found: int
+    made: int
+
+
+class Memo(Generic[Made]):
+    """Keeps what was made for the keys met last, as much of it as fits in `max_bytes`; the newest is always kept.
+
+    Arrays that several entries share count once. What is kept is handed to every caller: nobody may write to it.
+    """
+
+    def __init__(self, name: str, max_bytes: int) -> None:
+        self.name, self.max_bytes = name, max_bytes
+        self._known: OrderedDict[Hashable, Made] = OrderedDict()
+        self._gate, self._found, self._made = Lock(), 0, 0
+        _MEMOS.append(self)
+
+    def of(self, key: Hashable, make: Callable[[], Made]) -> Made:
+        """Return what was made for `key`, or make it now. Two threads that ask at once may both make it."""
+        with self._gate:
+            if key in self._known:
+                self._known.move_to_end(key)
+                self._found += 1
+                return self._known[key]
+        return self.put(key, make())
+
+    def put(self, key: Hashable, made: Made) -> Made:
+        """Keep `made` for `key`, and let go of what no longer fits."""
+        with self._gate:
+            self._made += 1
+            self._known[key] = made
+            self._known.move_to_end(key)
+            seen: set[int] = set()
+            total = 0
+            for held in reversed(tuple(self._known)):
+                total += bytes_of(self._known[held], seen)
+                if total > self.max_bytes and held != key:
+                    del self._known[held]
+        return made
+
+    def clear(self) -> None:
+        """Forget everything."""
+        with self._gate:
+            self._known.clear()
+
+    @property
+    def size(self) -> MemoSize:
+        """How full it is now."""
+        with self._gate:
+            seen: set[int] = set()
+            held = sum(bytes_of(made, seen) for made in self._known.values())
+            return MemoSize(self.name, len(self._known), held, self.max_bytes, self._found, self._made)
+
+
+_MEMOS: list[Memo[Any]] = []
+
+
+def memo_sizes() -> list[MemoSize]:
+    """Return how full each memo of this process is."""
+    return [memo.size for memo in _MEMOS]
+
+
+def bytes_of(value: object, seen: set[int] | None = None) -> int:
+    """Return the bytes of all arrays, texts and bytes that `value` reaches through containers and our own objects, each counted once; those
+    in `seen` not at all, and `seen` gains the others."""
+    seen = set() if seen is None else seen
+    total, left = 0, [value]
+    while left:
+        one = left.pop()
+        if isinstance(one, np.ndarray):
+            while isinstance(one.base, np.ndarray):
+                one = one.base
+        if id(one) in seen:
+            continue
+        seen.add(id(one))
+        if isinstance(one, np.ndarray):
+            total += one.nbytes
+        elif isinstance(one, bytes | str):
+            total += len(one)
+        elif isinstance(one, Mapping):
+            left += one.values()
+        elif isinstance(one, list | tuple | set | frozenset):
+            left += one
+        elif type(one).__module__.startswith(_OURS):
+            left += vars(one).values() if hasattr(one, "__dict__") else [getattr(one, s) for s in getattr(one, "__slots__", ())]
+    return total
