@@ -5,10 +5,11 @@ from fastapi import FastAPI, Request
 from fastapi.exceptions import RequestValidationError
 from fastapi.responses import JSONResponse
 
-from ..core.errors import ComputeError, InputError, StorageError
+from ..core.errors import ComputeError, Conflict, InputError, NotFound, StorageError
 from ..formats.obj import MAX_BYTES
 
 log = structlog.get_logger()
+_TOLD = {NotFound: (404, "This is not there"), Conflict: (409, "This has been changed elsewhere")}
 
 
 def _problem(status: int, title: str, what: str, where: str, todo: str) -> JSONResponse:
@@ -27,7 +28,8 @@ def add_problem_handlers(app: FastAPI) -> None:
 
     @app.exception_handler(InputError)
     def on_input(_: Request, error: InputError) -> JSONResponse:
-        return _problem(422, "This cannot be used as it is", error.what, error.where, error.todo)
+        status, title = next((told for kind, told in _TOLD.items() if isinstance(error, kind)), (422, "This cannot be used as it is"))
+        return _problem(status, title, error.what, error.where, error.todo)
 
     @app.exception_handler(RequestValidationError)
     def on_validation(_: Request, error: RequestValidationError) -> JSONResponse:

@@ -13,6 +13,14 @@ class InputError(HeronError):
         self.what, self.where, self.todo = what, where, todo
 
 
+class NotFound(InputError):
+    """What was asked for by its number or name is not there, or no longer."""
+
+
+class Conflict(InputError):
+    """Someone else has changed what the change was made from; it is to be made again on what stands now."""
+
+
 class ComputeError(HeronError):
     """A computation could not be carried out on input that was accepted."""
 

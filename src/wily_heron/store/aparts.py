@@ -5,7 +5,7 @@ from typing import Any
 import numpy as np
 from psycopg.types.json import Jsonb
 
-from ..core.errors import InputError
+from ..core.errors import InputError, NotFound
 from .arrays import pack, unpack
 from .db import Connection, get_blob, one, put_blob, run, tell
 
@@ -22,7 +22,7 @@ def get_apart(connection: Connection, number: int) -> dict[str, Any]:
     """Return the row of a dressed body with its standing division; raises `InputError` if there is none."""
     row = one(connection, "apart", apart=number)
     if row is None:
-        raise InputError(what=f"there is no dressed body {number}", where="taking apart", todo="Bring it in again.")
+        raise NotFound(what=f"there is no dressed body {number}", where="taking apart", todo="Bring it in again.")
     return row
 
 

@@ -7,7 +7,7 @@ from psycopg.types.json import Jsonb
 
 from ..core.bodies.own_body import OwnBody
 from ..core.bodies.register import register
-from ..core.errors import InputError
+from ..core.errors import NotFound
 from ..core.figure.body import Body, shape_values, shaped
 from ..core.figure.extras import figure_for
 from ..core.figure.figure import figure, figure_version
@@ -46,7 +46,7 @@ def _stored(sha: str) -> tuple[Body, np.ndarray]:
 def _read(sha: str) -> tuple[Body, np.ndarray]:
     with transaction() as connection:
         if not run(connection, "body", sha=sha):
-            raise InputError(what="there is no such body", where="the bodies", todo="Reload the room.")
+            raise NotFound(what="there is no such body", where="the bodies", todo="Reload the room.")
         arrays, notes = unpack(get_blob(connection, sha))
     skeleton = Skeleton(tuple(notes["joints"]), arrays["parents"], arrays["joints"])
     shapes = tuple(notes["shapes"])

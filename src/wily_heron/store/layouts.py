@@ -5,7 +5,7 @@ from typing import Any
 
 from psycopg.types.json import Jsonb
 
-from ..core.errors import InputError
+from ..core.errors import Conflict, InputError, NotFound
 from ..core.table.layout import Layout
 from .db import Connection, one, run, tell
 
@@ -31,7 +31,7 @@ def change_layout(connection: Connection, number: int, layout: Layout, label: st
     """Record a change; raises `InputError` when `based_on` is given and someone else has changed it since."""
     standing = _lock(connection, number)
     if based_on is not None and based_on != standing:
-        raise InputError(what="the panels have been changed in another window since you opened them", where="the cutting table",
+        raise Conflict(what="the panels have been changed in another window since you opened them", where="the cutting table",
                          todo="Your view is brought up to date; make the change again on what stands now.")
     now = get_layout(connection, number)
     _edit(connection, number, standing, layout, wearer or now["wearer_id"], now["shape"] if shape is None else shape, label, author)
@@ -78,4 +78,4 @@ def _lock(connection: Connection, number: int) -> int:
 
 
 def _none(number: int) -> InputError:
-    return InputError(what=f"there is no layout {number}", where="the cutting table", todo="It may have been taken away in another window.")
+    return NotFound(what=f"there is no layout {number}", where="the cutting table", todo="It may have been taken away in another window.")

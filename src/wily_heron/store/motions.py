@@ -4,7 +4,7 @@ from functools import cache
 
 import numpy as np
 
-from ..core.errors import InputError
+from ..core.errors import NotFound
 from ..core.figure.clips import CLIPS, clip_named
 from ..core.figure.figure import figure
 from ..core.figure.motion import Motion
@@ -24,7 +24,7 @@ def motion_of(connection: Connection, name: str) -> Motion:
     if not name.startswith(_STOCK):
         return clip_named(name, skeleton)
     if not name.removeprefix(_STOCK).isdigit():
-        raise InputError(what=f"there is no motion {name}", where="the motions", todo="Choose one of the list.")
+        raise NotFound(what=f"there is no motion {name}", where="the motions", todo="Choose one of the list.")
     card = stock.item(connection, int(name.removeprefix(_STOCK)))
     arrays, notes = unpack(get_blob(connection, card["source_sha"]))
     names = tuple(notes["joints"])

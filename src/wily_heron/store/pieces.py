@@ -5,7 +5,7 @@ from typing import Any
 
 from psycopg.types.json import Jsonb
 
-from ..core.errors import InputError
+from ..core.errors import Conflict, InputError, NotFound
 from ..core.memo import Memo
 from ..core.piece.finished_piece import finished
 from ..core.piece.recipe import Recipe
@@ -41,11 +41,11 @@ def change_recipe(connection: Connection, piece: int, recipe: Recipe, label: str
                   source: str | None = None) -> int:
     """Record a new recipe as an edit on the standing one, made from another `source` if it is given; return the edit.
 
-    Raises `InputError` when `based_on` is given and someone else has changed the piece since.
+    Raises `Conflict` when `based_on` is given and someone else has changed the piece since.
     """
     standing = _lock(connection, piece)
     if based_on is not None and based_on != standing:
-        raise InputError(what="the piece has been changed in another window since you opened it", where="this piece",
+        raise Conflict(what="the piece has been changed in another window since you opened it", where="this piece",
                          todo="Your view is brought up to date; make the change again on what stands now.")
     edit = run(connection, "add_edit", piece=piece, parent=standing, recipe=Jsonb(recipe.model_dump(mode="json")), label=label,
                author=author, source=source)[0]["id"]
@@ -117,14 +117,14 @@ def get_piece(connection: Connection, piece: int) -> dict[str, Any]:
     """Return the piece's row with its standing edit; raises `InputError` for an unknown piece."""
     row = one(connection, "piece", piece=piece)
     if row is None:
-        raise InputError(what=f"there is no piece {piece}", where="the rail", todo="It may have been taken off in another window.")
+        raise NotFound(what=f"there is no piece {piece}", where="the rail", todo="It may have been taken off in another window.")
     return row
 
 
 def _lock(connection: Connection, piece: int) -> int:
     row = one(connection, "lock_piece", piece=piece)
     if row is None:
-        raise InputError(what=f"there is no piece {piece}", where="the rail", todo="It may have been taken off in another window.")
+        raise NotFound(what=f"there is no piece {piece}", where="the rail", todo="It may have been taken off in another window.")
     return row["edit_id"]
 
 

@@ -3,7 +3,7 @@
 import numpy as np
 from psycopg.types.json import Jsonb
 
-from ..core.errors import InputError
+from ..core.errors import InputError, NotFound
 from ..core.figure.own_poses import FAMILY
 from ..core.figure.pose_library import pose_named
 from ..core.figure.pose_types import Pose
@@ -40,7 +40,7 @@ def forget_pose(connection: Connection, production: int, name: str) -> None:
     if name in {r["pose"] for r in run(connection, "poses_of", production=production)}:
         raise InputError(what="it stands on the pose axis", where=f"the pose {name}", todo="Take it off the axis first.")
     if not run(connection, "forget_pose", production=production, name=name):
-        raise InputError(what=f"there is no pose {name} of your own", where="the poses", todo="Reload the room.")
+        raise NotFound(what=f"there is no pose {name} of your own", where="the poses", todo="Reload the room.")
     tell(connection, "poses")
 
 

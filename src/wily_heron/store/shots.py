@@ -7,7 +7,7 @@ import orjson
 from psycopg.types.json import Jsonb
 
 from ..core.clearance.shots import Shot
-from ..core.errors import InputError
+from ..core.errors import InputError, NotFound
 from .db import Connection, run, tell
 
 Kept = list[dict[str, Any]]
@@ -64,4 +64,4 @@ def drop_shot(connection: Connection, production: int, shot: int, dropped: bool 
 
 
 def _gone(shot: int) -> InputError:
-    return InputError(what=f"there is no shot {shot}", where="the shots", todo="Reload the room.")
+    return NotFound(what=f"there is no shot {shot}", where="the shots", todo="Reload the room.")

@@ -7,7 +7,7 @@ from typing import Any, Literal
 
 from psycopg.types.json import Jsonb
 
-from ..core.errors import InputError
+from ..core.errors import NotFound
 from .db import Connection, one, run, tell
 
 Kind = Literal["piece", "body", "pose", "motion", "fabric", "texture", "extra"]
@@ -86,7 +86,7 @@ def item(connection: Connection, number: int) -> dict:
     """Return a card's row; raises `InputError` if there is none."""
     row = one(connection, "stock_item", item=number)
     if row is None:
-        raise InputError(what=f"there is no item {number} in stock", where="the stockroom", todo="Reload the room.")
+        raise NotFound(what=f"there is no item {number} in stock", where="the stockroom", todo="Reload the room.")
     return row
 
 

@@ -5,7 +5,7 @@ from typing import Any
 
 from psycopg.types.json import Jsonb
 
-from ..core.errors import InputError
+from ..core.errors import InputError, NotFound
 from .db import Connection, one, run, tell
 
 
@@ -48,7 +48,7 @@ def colourway(connection: Connection, item: int, name: str) -> dict[str, Any]:
     """Return the materials of a colourway by material name; raises `InputError` if there is none."""
     row = next((r for r in run(connection, "colourways", item=item) if r["name"] == name), None)
     if row is None:
-        raise InputError(what=f"there is no colourway '{name}'", where="this piece", todo="Choose one of its colourways.")
+        raise NotFound(what=f"there is no colourway '{name}'", where="this piece", todo="Choose one of its colourways.")
     return row["materials"]
 
 
@@ -62,12 +62,12 @@ def bundle(connection: Connection, number: int) -> dict[str, Any]:
     """Return a bundle's row; raises `InputError` if there is none."""
     row = one(connection, "bundle", bundle=number)
     if row is None:
-        raise InputError(what=f"there is no bundle {number}", where="the stockroom", todo="Reload the room.")
+        raise NotFound(what=f"there is no bundle {number}", where="the stockroom", todo="Reload the room.")
     return row
 
 
 def _shelf(connection: Connection, shelf: int) -> dict[str, Any]:
     row = one(connection, "shelf", shelf=shelf)
     if row is None:
-        raise InputError(what=f"there is no shelf {shelf}", where="the stockroom", todo="Reload the room.")
+        raise NotFound(what=f"there is no shelf {shelf}", where="the stockroom", todo="Reload the room.")
     return row

@@ -4,7 +4,7 @@ from typing import Any, Literal
 
 from psycopg.types.json import Jsonb
 
-from ..core.errors import InputError
+from ..core.errors import InputError, NotFound
 from .db import Connection, one, run, tell
 
 
@@ -49,5 +49,5 @@ def drop_wearer(connection: Connection, wearer: int) -> None:
 def _lock(connection: Connection, wearer: int) -> dict[str, Any]:
     row = one(connection, "lock_wearer", wearer=wearer)
     if row is None:
-        raise InputError(what=f"there is no wearer {wearer}", where="the cast", todo="Reload the room.")
+        raise NotFound(what=f"there is no wearer {wearer}", where="the cast", todo="Reload the room.")
     return row

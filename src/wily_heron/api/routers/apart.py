@@ -10,7 +10,7 @@ from psycopg.types.json import Jsonb
 from ...core.bodies import select
 from ...core.bodies.joint_guess import guess_joints
 from ...core.bodies.roles import NEEDED, check_roles, find_roles
-from ...core.errors import InputError
+from ...core.errors import InputError, NotFound
 from ...core.figure.figure import figure
 from ...core.piece.model import Model
 from ...formats.piece_read import read_model
@@ -216,7 +216,7 @@ def _mask(faces: list[int], count: int) -> np.ndarray:
 
 def _known(parts: list[dict], part: int) -> int:
     if not 0 <= part < len(parts):
-        raise InputError(what=f"there is no part {part}", where="taking apart", todo="Reload the page.")
+        raise NotFound(what=f"there is no part {part}", where="taking apart", todo="Reload the page.")
     return part
 
 

@@ -8,7 +8,7 @@ from fastapi import APIRouter, WebSocket
 from ...core.bind.bend_test import bend_test
 from ...core.bind.paint import WeightBrush
 from ...core.clearance.regions import region_name
-from ...core.errors import InputError
+from ...core.errors import InputError, NotFound
 from ...core.figure.body import shape_values, shaped
 from ...core.piece.recipe import Weigh
 from ...store.arrays import array_frame
@@ -134,7 +134,7 @@ def _run(run_id: int) -> WearOut:
     with transaction() as connection:
         row = one(connection, "wear_run", run=run_id)
         if row is None:
-            raise InputError(what=f"there is no run {run_id}", where="wearing on", todo="Start a new one.")
+            raise NotFound(what=f"there is no run {run_id}", where="wearing on", todo="Start a new one.")
         return wear_out(connection, row)
 
 

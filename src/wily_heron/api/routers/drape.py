@@ -7,7 +7,7 @@ from typing import Annotated
 import numpy as np
 from fastapi import APIRouter, Header, Response, WebSocket
 
-from ...core.errors import InputError
+from ...core.errors import InputError, NotFound
 from ...core.figure.pose import pose_matrices, posed_body
 from ...core.piece.alteration import Vector
 from ...core.piece.draped_piece import check_there, draping, rest_moves, stance
@@ -83,7 +83,7 @@ def kept_fall(fall: int) -> Response:
     with transaction() as connection:
         row = one(connection, "fall", fall=fall)
         if row is None:
-            raise InputError(what=f"there is no fall {fall}", where="the drape step", todo="It may have been dropped in another window.")
+            raise NotFound(what=f"there is no fall {fall}", where="the drape step", todo="It may have been dropped in another window.")
         arrays, notes = unpack(get_blob(connection, row["frames_sha"]))
     return Response(array_frame(arrays, notes), media_type="application/octet-stream")
 
@@ -94,7 +94,7 @@ def drop_fall(fall: int) -> None:
     with transaction() as connection:
         gone = run(connection, "drop_fall", fall=fall)
         if not gone:
-            raise InputError(what=f"there is no fall {fall}", where="the drape step", todo="It may have been dropped in another window.")
+            raise NotFound(what=f"there is no fall {fall}", where="the drape step", todo="It may have been dropped in another window.")
         tell(connection, "fall", piece=gone[0]["piece_id"])
 
 

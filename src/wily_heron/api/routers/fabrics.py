@@ -8,7 +8,7 @@ from psycopg.types.json import Jsonb
 
 from ...core.drape.fabric import FABRICS, Fabric
 from ...core.drape.swatch import Swatch, swatch
-from ...core.errors import InputError
+from ...core.errors import InputError, NotFound
 from ...core.look.portrait import swatch_portrait
 from ...formats.png import write_png
 from ...store.db import run, tell, transaction
@@ -49,7 +49,7 @@ def forget_fabric(name: str) -> list[Fabric]:
     """Forget one of the studio's own fabrics; what was draped in it keeps its figures."""
     with transaction() as connection:
         if not run(connection, "forget_fabric", name=name):
-            raise InputError(what=f"there is no fabric '{name}' of the studio's own", where="the fabrics", todo="Reload the room.")
+            raise NotFound(what=f"there is no fabric '{name}' of the studio's own", where="the fabrics", todo="Reload the room.")
         tell(connection, "fabrics")
     return fabrics()
 

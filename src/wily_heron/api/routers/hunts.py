@@ -4,7 +4,7 @@ import orjson
 from fastapi import APIRouter
 from psycopg.types.json import Jsonb
 
-from ...core.errors import InputError
+from ...core.errors import InputError, NotFound
 from ...core.figure.mixes import mixes
 from ...store.db import one, run, tell, transaction
 from ..dressing import worn
@@ -56,7 +56,7 @@ def cancel(hunt: int) -> HuntOut:
     """Stop a hunt; what was found stays."""
     with transaction() as connection:
         if one(connection, "hunt", hunt=hunt) is None:
-            raise InputError(what=f"there is no hunt {hunt}", where="the trial sheet", todo="Start a new one.")
+            raise NotFound(what=f"there is no hunt {hunt}", where="the trial sheet", todo="Start a new one.")
         run(connection, "cancel_hunt", hunt=hunt)
         tell(connection, "hunt", hunt=hunt)
     return _out(hunt)

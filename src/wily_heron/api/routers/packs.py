@@ -2,7 +2,7 @@
 
 from fastapi import APIRouter, Response
 
-from ...core.errors import InputError
+from ...core.errors import InputError, NotFound
 from ...core.figure.body import shape_values, shaped, standing_at
 from ...core.piece.pack import Pack, PackedPiece
 from ...formats.pack_write import write_pack
@@ -29,7 +29,7 @@ def pack(wearer: int) -> Response:
         stances = {p["pose"]: pose_of(connection, p["pose"]) for p in run(connection, "poses_of", production=production["id"])}
         trial = latest(connection, production["id"])
     if row is None:
-        raise InputError(what=f"there is no wearer {wearer}", where="the cast", todo="Reload the room.")
+        raise NotFound(what=f"there is no wearer {wearer}", where="the cast", todo="Reload the room.")
     by_sha = {r["worn_sha"]: r for r in rows}
     cast = {w["name"]: w["shape"] for w in everyone if w["body_sha"] == row["body_sha"]}
     pieces = worn(rows, row["body_sha"])

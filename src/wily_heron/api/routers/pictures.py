@@ -5,7 +5,7 @@ from typing import Any
 
 from fastapi import APIRouter, Response
 
-from ...core.errors import InputError
+from ...core.errors import NotFound
 from ...core.figure.body import shape_values, shaped
 from ...core.figure.pose import posed_body
 from ...core.figure.pose_types import Pose
@@ -40,7 +40,7 @@ def wearer_picture(wearer: int, pose: str = "stand") -> Response:
     with transaction() as connection:
         row = one(connection, "wearer", wearer=wearer)
     if row is None:
-        raise InputError(what=f"there is no wearer {wearer}", where="the cast", todo="Reload the room.")
+        raise NotFound(what=f"there is no wearer {wearer}", where="the cast", todo="Reload the room.")
     return Response(_body(row["body_sha"], tuple(sorted(row["shape"].items())), pose), media_type="image/png", headers=_FOR_EVER)
 
 

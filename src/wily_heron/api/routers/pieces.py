@@ -7,7 +7,7 @@ from typing import Annotated
 import numpy as np
 from fastapi import APIRouter, Header, Response, UploadFile
 
-from ...core.errors import InputError
+from ...core.errors import InputError, NotFound
 from ...core.piece.evaluate import check_order
 from ...core.piece.model import Model
 from ...core.piece.recipe import Receive, Recipe
@@ -61,7 +61,7 @@ def piece_named(piece: int) -> PieceOut:
         production = the_production(connection)
         row = next((r for r in run(connection, "pieces_of", production=production["id"]) if r["id"] == piece), None)
     if row is None:
-        raise InputError(what=f"there is no piece {piece}", where="the rail", todo="It may have been taken off in another window.")
+        raise NotFound(what=f"there is no piece {piece}", where="the rail", todo="It may have been taken off in another window.")
     return piece_out(row)
 
 

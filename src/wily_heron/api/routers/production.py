@@ -5,7 +5,7 @@ from typing import Annotated
 import numpy as np
 from fastapi import APIRouter, Header
 
-from ...core.errors import InputError
+from ...core.errors import InputError, NotFound
 from ...core.figure.body import Body, shape_values
 from ...core.figure.pose_types import Pose
 from ...core.figure.retarget import rotations_on
@@ -28,7 +28,7 @@ def the_production(connection: Connection) -> dict:
     """Return the production's row; raises `InputError` if there is none yet."""
     row = one(connection, "production")
     if row is None:
-        raise InputError(what="there is no production yet", where="the studio", todo="Start with the demo: ./heron start --reset-demo.")
+        raise NotFound(what="there is no production yet", where="the studio", todo="Start with the demo: ./heron start --reset-demo.")
     return row
 
 

@@ -5,7 +5,7 @@ from typing import Annotated, Literal
 from fastapi import APIRouter, Header, Query, Response, UploadFile
 from psycopg.types.json import Jsonb
 
-from ...core.errors import InputError
+from ...core.errors import InputError, NotFound
 from ...core.figure.body import shape_values, shaped
 from ...core.figure.own_poses import own_pose
 from ...core.piece.receive import receive
@@ -80,7 +80,7 @@ def _worn_by(connection: Connection, wearer: int | None) -> tuple[str | None, fl
         return None, None
     row = one(connection, "wearer", wearer=wearer)
     if row is None:
-        raise InputError(what=f"there is no wearer {wearer}", where="the cast", todo="Reload the room.")
+        raise NotFound(what=f"there is no wearer {wearer}", where="the cast", todo="Reload the room.")
     body = body_for(row["body_sha"], row["shape"], 1)
     return row["body_sha"], float(shaped(body, shape_values(body, row["shape"])).points[:, 1].max())
 

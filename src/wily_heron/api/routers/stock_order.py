@@ -5,7 +5,7 @@ from typing import Annotated
 from fastapi import APIRouter, Header
 from pydantic import BaseModel
 
-from ...core.errors import InputError
+from ...core.errors import InputError, NotFound
 from ...core.piece.recipe import Recipe
 from ...store import pieces, stock, stock_order
 from ...store.db import Connection, one, run, tell, transaction
@@ -87,7 +87,7 @@ def drop_colourway(item: int, name: str) -> None:
         if any(p["colourway"] == name for p in run(connection, "pieces_from_stock", item=item)):
             raise InputError(what="a piece on the rail wears it", where=f"the colourway {name}", todo="Give that piece another first.")
         if not run(connection, "drop_colourway", item=item, name=name):
-            raise InputError(what=f"there is no colourway '{name}'", where="this piece", todo="Reload the room.")
+            raise NotFound(what=f"there is no colourway '{name}'", where="this piece", todo="Reload the room.")
         tell(connection, "stock")
 
 
@@ -169,5 +169,5 @@ def batch_out(batch: int) -> BatchOut:
     with transaction() as connection:
         row = one(connection, "batch", batch=batch)
         if row is None:
-            raise InputError(what=f"there is no batch {batch}", where="taking in", todo="Reload the room.")
+            raise NotFound(what=f"there is no batch {batch}", where="taking in", todo="Reload the room.")
         return BatchOut(**row, rows=[BatchRowOut(**r) for r in run(connection, "batch_rows", batch=batch)])

@@ -4,7 +4,7 @@ from typing import Annotated, Literal
 
 from fastapi import APIRouter, Header, Response, UploadFile
 
-from ...core.errors import InputError
+from ...core.errors import InputError, NotFound
 from ...core.figure.body import Wearer, shape_values, shaped
 from ...core.table.blocks import BLOCKS, block_layout
 from ...core.table.change import split_edge, with_dart, with_pleat, without_corner
@@ -158,7 +158,7 @@ def wearer_row(connection: Connection, number: int) -> tuple[dict, Wearer]:
     """Return a wearer of the cast with its body; raises `InputError` for one that is not there or stands on a body of its own."""
     row = next((w for w in run(connection, "cast_of", production=the_production(connection)["id"]) if w["id"] == number), None)
     if row is None:
-        raise InputError(what=f"there is no wearer {number}", where="the cast", todo="Choose one of the cast.")
+        raise NotFound(what=f"there is no wearer {number}", where="the cast", todo="Choose one of the cast.")
     if row["body_sha"]:
         raise InputError(what=f"{row['name']} stands on a body of its own", where="the cutting table",
                          todo="Choose a wearer of the house's figure: panels are laid by its measures.")

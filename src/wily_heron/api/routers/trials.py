@@ -6,7 +6,7 @@ from typing import Literal
 import orjson
 from fastapi import APIRouter, Response
 
-from ...core.errors import InputError
+from ...core.errors import InputError, NotFound
 from ...formats.png import read_png, write_sheet
 from ...formats.trial_table import trial_csv
 from ...jobs.keys import MOTION, cell_key, portions
@@ -120,7 +120,7 @@ def get(trial: int) -> TrialOut:
     with transaction() as connection:
         row = one(connection, "trial", trial=trial)
         if row is None:
-            raise InputError(what=f"there is no trial {trial}", where="the trial sheet", todo="Start a new one.")
+            raise NotFound(what=f"there is no trial {trial}", where="the trial sheet", todo="Start a new one.")
         return _out(connection, row)
 
 
@@ -136,7 +136,7 @@ def cancel(trial: int) -> TrialOut:
 def _production(connection: Connection) -> dict:
     row = one(connection, "production")
     if row is None:
-        raise InputError(
+        raise NotFound(
             what="there is no production yet", where="the trial sheet", todo="Start with the demo: ./heron start --reset-demo."
         )
     return row

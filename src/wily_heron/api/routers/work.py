@@ -6,7 +6,7 @@ import numpy as np
 from fastapi import APIRouter, Response
 
 from ...core.cut.grow import READY, Growth, grow, region_names
-from ...core.errors import InputError
+from ...core.errors import InputError, NotFound
 from ...core.figure.body import Wearer, shape_values, shaped
 from ...core.figure.body_landmarks import body_landmarks
 from ...core.mesh.islands import islands
@@ -76,7 +76,7 @@ def landmarks(wearer: int) -> list[LandmarkOut]:
     with transaction() as connection:
         row = next((w for w in run(connection, "cast_of", production=the_production(connection)["id"]) if w["id"] == wearer), None)
     if row is None:
-        raise InputError(what=f"there is no wearer {wearer}", where="the cast", todo="Choose one of the cast.")
+        raise NotFound(what=f"there is no wearer {wearer}", where="the cast", todo="Choose one of the cast.")
     carrier = carrier_of(row["body_sha"] or "", row["shape"])
     return [LandmarkOut(name=name, at=_vector(carrier[v])) for name, v in body_landmarks().items()]
 

@@ -1,0 +1,228 @@
+"""What pipeline scripts call: wearers, pieces and packs, without a database or a browser. See docs/python.md.
+
+Lengths are metres and angles radians, as everywhere in the core. What the user can mend is raised as `InputError`.
+"""
+
+from collections.abc import Iterator, Mapping, Sequence
+from dataclasses import replace
+from math import radians
+from pathlib import Path
+from typing import Literal
+
+import numpy as np
+
+from .core.clearance.cell import CellResult, Dressed
+from .core.clearance.trial import trial as run_trial
+from .core.drape.drape import Draping
+from .core.drape.fabric import FABRICS
+from .core.drape.passage import into_pose
+from .core.errors import InputError
+from .core.figure.body import Wearer, shape_values, shaped, standing_at
+from .core.figure.cast import CAST
+from .core.figure.figure import figure
+from .core.figure.measure_solve import solve_measures
+from .core.figure.measures import measure_named, take
+from .core.figure.pose_library import POSES, pose_named
+from .core.figure.pose_types import REST, Pose
+from .core.look.portrait import cell_portrait
+from .core.piece.category import CATEGORIES
+from .core.piece.draped_piece import kept_in, rest_moves
+from .core.piece.draping import Drape
+from .core.piece.evaluate import run_step
+from .core.piece.finish import Finish
+from .core.piece.finished_piece import finished
+from .core.piece.model import Model
+from .core.piece.pack import Pack, PackedPiece
+from .core.piece.recipe import Bind, Fit, Follow, Receive
+from .core.piece.sheet_together import clear_sheet
+from .core.piece.state import Piece
+from .formats.model_write import write_model
+from .formats.pack_read import read_pack
+from .formats.pack_write import write_pack
+from .formats.piece_read import read_file, read_model_file
+from .formats.png import write_png
+
+Unit = Literal["auto", "m", "cm", "mm", "in"]
+Worn = Mapping[str, Piece]
+"""Pieces by name, from the skin out."""
+
+
+def wearer(name: str = "", shape: Mapping[str, float] | None = None, measures: Mapping[str, float] | None = None,
+           level: int = 2) -> Wearer:
+    """Return the figure as one of the cast (`name`), at `shape` settings, or solved to body `measures`.
+
+    Args:
+        name: One of `cast()`, or nothing for the neutral adult.
+        shape: Shape settings by name, mostly -1 to 1; they are laid over those of the name.
+        measures: Body measures by name in metres, as ISO 8559-1 defines them: {"bust_girth": 1.04}.
+        level: 1 (10,000 vertices), 2 (40,000) or 3.
+
+    Raises:
+        InputError: There is no such wearer, shape or measure, or the measures cannot be reached.
+    """
+    settings = {**(_of_the_cast(name) if name else {}), **(shape or {})}
+    if measures:
+        solved = solve_measures(figure(), {measure_named(k).name: v for k, v in measures.items()}, around=settings)
+        missed = [k for k in measures if not solved.met(measure_named(k).name)]
+        if missed:
+            raise InputError(what=f"{', '.join(missed)} cannot be reached together", where="the measures",
+                             todo="Ask for measures of one body, or for fewer of them.")
+        settings = solved.shape
+    body = figure(level)
+    return shaped(body, shape_values(body, settings))
+
+
+def cast() -> tuple[str, ...]:
+    """Return the names of the wearers that ship with the house."""
+    return tuple(CAST)
+
+
+def measures(of: Wearer) -> dict[str, float]:
+    """Return the body measures of a wearer in metres, by their names in ISO 8559-1."""
+    own = figure()
+    settings = {k: float(v) for k, v in zip(of.body.shapes, of.shape, strict=True) if k in own.shapes}
+    return {name: taken.value for name, taken in take(shaped(own, shape_values(own, settings))).items()}
+
+
+def poses() -> tuple[str, ...]:
+    """Return the names of the poses that ship with the house."""
+    return tuple(POSES)
+
+
+def pose(name: str) -> Pose:
+    """Return a pose of the house. Raises `InputError` if there is none of that name."""
+    return pose_named(name)
+
+
+def open_model(path: str | Path) -> Model:
+    """Return the mesh in a file, with the skeleton, weights, morphs and textures that came with it.
+
+    Reads .obj, .glb, .gltf, .ply, .stl and .usd of any kind. Raises `InputError` if the file cannot be used.
+    """
+    return read_model_file(Path(path))
+
+
+def open_pack(path: str | Path) -> Pack:
+    """Return a pack: a body with its pieces. Raises `InputError` if the file is not one."""
+    return read_pack(read_file(Path(path)), str(path))
+
+
+def receive(model: Model | str | Path, on: Wearer, units: Unit = "auto", category: str = "") -> Piece:
+    """Return a piece put right: metres, Y up, standing where the wearer stands, mended, and told what it is.
+
+    Args:
+        model: What `open_model` returned, or a file.
+        on: The wearer it is to be fitted to.
+        units: The file's unit, where it is known.
+        category: What it is (top, bottom, footwear, ...), where it is known.
+
+    Raises:
+        InputError: The file cannot be used, or there is no such category.
+    """
+    if category and category not in CATEGORIES:
+        raise InputError(what=f"there is no category '{category}'", where="receiving", todo=f"Use one of {', '.join(CATEGORIES)}.")
+    model = model if isinstance(model, Model) else open_model(model)
+    piece = run_step(Piece.of(model, on.shape), on, Receive(unit=units))
+    return replace(piece, report={**piece.report, "receive": {**piece.report["receive"], "category": category}}) if category else piece
+
+
+def fit(piece: Piece, on: Wearer, ease: float = 0.009, over: Worn | None = None) -> Piece:
+    """Return a received piece laid on a wearer at the `ease` (metres) over the skin and over all it is worn `over`."""
+    return _stepped(piece, on, Fit(ease=ease, over=tuple(over or ())), over)
+
+
+def bind(piece: Piece, on: Wearer, over: Worn | None = None, joint: str = "") -> Piece:
+    """Return a piece with skin weights taken from the body and what lies under it, or carried whole by one `joint`."""
+    return _stepped(piece, on, Bind(source="joint", joint=joint) if joint else Bind(over=tuple(over or ())), over)
+
+
+def follow(piece: Piece, on: Wearer, over: Worn | None = None) -> Piece:
+    """Return a bound piece with a morph for each shape of the body."""
+    return _stepped(piece, on, Follow(over=tuple(over or ())), over)
+
+
+def dress(model: Model | str | Path, on: Wearer, ease: float = 0.009, over: Worn | None = None, units: Unit = "auto",
+          category: str = "", joint: str = "") -> Piece:
+    """Return a piece that was received, fitted, bound and made to follow in one go; with a `joint`, carried by it as it lies."""
+    piece = receive(model, on, units, category)
+    piece = piece if joint else fit(piece, on, ease, over)
+    return follow(bind(piece, on, over, joint), on, over)
+
+
+def measure(worn: Worn, on: Wearer, in_pose: Pose = REST) -> CellResult:
+    """Return one cell, measured: `figures` says whether it holds and names every pair of layers with its clearance in mm."""
+    return Dressed(on, dict(worn)).measure(in_pose)
+
+
+def trial(worn: Worn, wearers: Sequence[str] = (), in_poses: Sequence[str] = ()) -> Iterator[tuple[str, str, dict]]:
+    """Yield `(wearer, pose, figures)` of every wearer of the cast in every pose, or of those named."""
+    asked = {name: _of_the_cast(name) for name in wearers or CAST}
+    for who, name, _, cell in run_trial(figure(), dict(worn), asked, {n: pose_named(n) for n in in_poses or POSES}):
+        yield who, name, cell.figures
+
+
+def clear(worn: Worn, on: Wearer, in_poses: Sequence[Pose], ease: float = 0.004) -> dict[str, Piece]:
+    """Return the pieces with correctives for the poses in which something shows through, all cleared together."""
+    pieces, _ = clear_sheet(list(worn.values()), on.body, [(on.shape, each) for each in in_poses], ease)
+    return dict(zip(worn, pieces, strict=True))
+
+
+def drape(piece: Piece, on: Wearer, in_pose: Pose = REST, fabric: str = "linen", over: Worn | None = None, settle: int = 24) -> Piece:
+    """Return a piece that has fallen as cloth: its shape for good at rest, in a pose a corrective for that pose.
+
+    Raises `InputError` for a fabric that is not in stock.
+    """
+    if fabric not in FABRICS:
+        raise InputError(what=f"there is no fabric called '{fabric}'", where="the drape", todo=f"Name one of {', '.join(FABRICS)}.")
+    keep: Literal["rest", "pose"] = "rest" if in_pose is REST else "pose"
+    passage = into_pose(in_pose, settle, 0 if in_pose is REST else 24, settle)
+    falling = Draping(piece, on, Drape(fabric=FABRICS[fabric], settle=settle, keep=keep), passage, list((over or {}).values()))
+    falling.run()
+    last = passage.at(falling.done - 1)
+    return kept_in(piece, on.body, in_pose, rest_moves(piece, on, last, falling.points), keep, falling.report())
+
+
+def finish(piece: Piece, weld: float = 0.0, smooth: float = 0.0, finer: int = 0, thick: float = 0.0, sharp: float = 0.0) -> Piece:
+    """Return a piece welded (metres), evened out (0 to 1), refined, given thickness (metres), and folded sharply (degrees)."""
+    return finished(piece, Finish(weld=weld, smooth=smooth, finer=finer, thick=thick, sharp=radians(sharp)))
+
+
+def picture(worn: Worn, on: Wearer, in_pose: Pose = REST, size: tuple[int, int] = (480, 640)) -> np.ndarray:
+    """Return a small picture (h, w, 4) of a cell, what shows through in coral; `write` makes a .png of it."""
+    dressed = Dressed(on, dict(worn))
+    return cell_portrait(dressed, dressed.measure(in_pose), size, alpha=True)
+
+
+def pack(worn: Worn, on: Wearer, name: str = "figure", in_poses: Sequence[str] = ()) -> Pack:
+    """Return a pack of the wearer in these pieces, with poses as clips."""
+    packed = tuple(PackedPiece(label, _category(piece), piece) for label, piece in worn.items())
+    settings = {k: float(v) for k, v in zip(on.body.shapes, on.shape, strict=True) if v}
+    return Pack(standing_at(on), name, packed, {name: settings}, {n: pose_named(n) for n in in_poses})
+
+
+def write(path: str | Path, what: Pack | Model | Piece | np.ndarray) -> list[Path]:
+    """Write a pack (.glb), a model or a piece (.obj, .glb, .gltf, .ply, .stl, .usda, .usdc), or a picture (.png); return the files."""
+    path = Path(path)
+    if isinstance(what, np.ndarray):
+        files = {path.name: write_png(what)}
+    elif isinstance(what, Pack):
+        files = {path.name: write_pack(what)}
+    else:
+        files = write_model(Model(what.mesh) if isinstance(what, Piece) else what, path.suffix.lower(), path.stem)
+    for name, data in files.items():
+        path.with_name(name).write_bytes(data)
+    return [path.with_name(name) for name in files]
+
+
+def _stepped(piece: Piece, on: Wearer, step: Fit | Bind | Follow, over: Worn | None) -> Piece:
+    return run_step(piece, on, step, layer_of=dict(over or {}).__getitem__)
+
+
+def _of_the_cast(name: str) -> Mapping[str, float]:
+    if name not in CAST:
+        raise InputError(what=f"there is no wearer called '{name}'", where="the cast", todo=f"Name one of {', '.join(CAST)}.")
+    return CAST[name]
+
+
+def _category(piece: Piece) -> str:
+    return str(piece.report.get("receive", {}).get("category", "top"))
