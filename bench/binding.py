@@ -13,21 +13,21 @@ from wily_heron.core.bind.legs import skirt
 from wily_heron.core.bind.paint import WeightBrush
 from wily_heron.core.bind.transfer import inpaint
 from wily_heron.core.bind.worn_as import worn_as_of
-from wily_heron.core.clearance.hung import on_arms
-from wily_heron.core.figure.body import Wearer, shaped
+from wily_heron.core.clear.fall.hung import on_arms
+from wily_heron.core.clear.pose_fix import clear_poses
+from wily_heron.core.figure.base.body import Wearer, shaped
+from wily_heron.core.figure.base.shapes import EXTRAS, LEFT
 from wily_heron.core.figure.correctives import DRIVEN
 from wily_heron.core.figure.figure import figure
-from wily_heron.core.figure.pose import Pose, posed_body
-from wily_heron.core.figure.random_poses import random_poses
-from wily_heron.core.figure.shapes import EXTRAS, LEFT
 from wily_heron.core.follow.follow import follow
 from wily_heron.core.mesh.edges import unique_edges
 from wily_heron.core.mesh.islands import islands
 from wily_heron.core.mesh.mesh import Mesh
-from wily_heron.core.piece.pose_fix import clear_poses
-from wily_heron.core.piece.recipe import Bind, Follow, Weigh
-from wily_heron.core.piece.state import Piece
-from wily_heron.core.piece.worn import at_rest, worn_points
+from wily_heron.core.model.state import Piece
+from wily_heron.core.model.steps.recipe import Bind, Follow, Weigh
+from wily_heron.core.model.worn import at_rest, worn_points
+from wily_heron.core.motion.pose import Pose, posed_body
+from wily_heron.core.motion.random_poses import random_poses
 from wily_heron.core.space.tree import TriangleTree
 
 WAYS = {"ours": Bind(), "nearest only": Bind(how="nearest"), "published": Bind(reach=0.03, legs="off", worn_as="cloth", even=False)}

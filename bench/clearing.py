@@ -8,26 +8,26 @@ from typing import Any
 import igl
 import numpy as np
 
-import wily_heron.core.clearance.outfit_ways as ways
+import wily_heron.core.clear.outfit_ways as ways
 from bench.binding import worn_piece
 from bench.fit_truth import made
 from bench.judge import Judge
 from bench.measure import Figure, median_ms
 from bench.wardrobe import Garment, garments, wearers
+from wily_heron.core.clear.clear_outfit import clear_outfit
+from wily_heron.core.clear.pose_fix import clear_poses
 from wily_heron.core.clearance.cell import Dressed
-from wily_heron.core.clearance.clear_outfit import clear_outfit
-from wily_heron.core.clearance.remedies import detail
-from wily_heron.core.figure.body import Wearer, shaped
-from wily_heron.core.figure.clips import clip_named
+from wily_heron.core.explain.remedies import detail
+from wily_heron.core.figure.base.body import Wearer, shaped
 from wily_heron.core.figure.figure import figure
-from wily_heron.core.figure.pose import Pose
-from wily_heron.core.figure.pose_library import POSES
-from wily_heron.core.figure.random_poses import random_poses
+from wily_heron.core.follow.bound_piece import following_piece
 from wily_heron.core.mesh.edges import edge_use
-from wily_heron.core.piece.bound_piece import following_piece
-from wily_heron.core.piece.pose_fix import clear_poses
-from wily_heron.core.piece.recipe import Bind, Follow
-from wily_heron.core.piece.state import Piece
+from wily_heron.core.model.state import Piece
+from wily_heron.core.model.steps.recipe import Bind, Follow
+from wily_heron.core.motion.clips import clip_named
+from wily_heron.core.motion.pose import Pose
+from wily_heron.core.motion.pose_library import POSES
+from wily_heron.core.motion.random_poses import random_poses
 from wily_heron.core.space.tree import TriangleTree
 
 EASE = 0.004

@@ -14,17 +14,17 @@ from bench.wardrobe import robe
 from wily_heron.core.bind.bind import bind
 from wily_heron.core.drape.cloth import Cloth, Worn
 from wily_heron.core.drape.drape import Draping
-from wily_heron.core.drape.fabric import FABRICS
 from wily_heron.core.drape.passage import through_motion
 from wily_heron.core.drape.sheet import sheet
-from wily_heron.core.figure.body import Wearer, shaped
-from wily_heron.core.figure.clips import clip_named
+from wily_heron.core.figure.base.body import Wearer, shaped
 from wily_heron.core.figure.figure import figure
-from wily_heron.core.figure.motion import with_lead_in
 from wily_heron.core.mesh.mesh import Mesh
-from wily_heron.core.piece.draping import Drape
-from wily_heron.core.piece.recipe import Bind
-from wily_heron.core.piece.state import Piece
+from wily_heron.core.model.state import Piece
+from wily_heron.core.model.steps.draping import Drape
+from wily_heron.core.model.steps.fabric import FABRICS
+from wily_heron.core.model.steps.recipe import Bind
+from wily_heron.core.motion.clips import clip_named
+from wily_heron.core.motion.motion import with_lead_in
 
 _SUBSTEPS = 20
 

@@ -8,16 +8,16 @@ from dataclasses import replace
 import igl
 import numpy as np
 
-import wily_heron.core.clearance.find as finder
+import wily_heron.core.clearance.find.find as finder
 from bench.clearing import bodies, dressed_in
 from bench.measure import Figure
-from wily_heron.core.clearance.asked import Asked
 from wily_heron.core.clearance.cell import Dressed
-from wily_heron.core.figure.body import Body, shaped
+from wily_heron.core.clearance.find.asked import Asked
+from wily_heron.core.figure.base.body import Body, shaped
+from wily_heron.core.figure.base.skeleton import Skin
 from wily_heron.core.figure.figure import figure
-from wily_heron.core.figure.pose import Pose
-from wily_heron.core.figure.pose_library import POSES
-from wily_heron.core.figure.skeleton import Skin
+from wily_heron.core.motion.pose import Pose
+from wily_heron.core.motion.pose_library import POSES
 
 _RUNS = 9
 

@@ -6,14 +6,15 @@ import numpy as np
 
 from bench.fit_truth import EASE, KINDS, bodies, made, roughly, with_arms
 from bench.measure import Figure, median_ms
-from wily_heron.core.figure.body import shaped
+from wily_heron.core.figure.base.body import shaped
 from wily_heron.core.figure.figure import figure
-from wily_heron.core.hand.strokes import Stroking
+from wily_heron.core.fit.fit import fit, lay
+from wily_heron.core.fit.target import FitTarget
 from wily_heron.core.mesh.edges import edge_use, unique_edges
-from wily_heron.core.piece.clearance_over import Under
-from wily_heron.core.piece.fit import Stand, fit, lay
-from wily_heron.core.piece.recipe import Fit, HandDab, Stroke
+from wily_heron.core.model.steps.recipe import Fit, HandDab, Stroke
 from wily_heron.core.space.tree import TriangleTree
+from wily_heron.core.space.under import Under
+from wily_heron.core.work.strokes import Stroking
 
 
 def fitting() -> Iterator[Figure]:
@@ -30,13 +31,13 @@ def fitting() -> Iterator[Figure]:
     n = len(figure(1).base)
     shirt = made("shirt", with_arms(small, 20), 2)
     points, pins = roughly(shirt, np.random.default_rng(1))
-    stand = Stand(Under.of(wearer.points, fine.triangles), wearer.points[:n], wearer.shape)
+    stand = FitTarget(Under.of(wearer.points, fine.triangles), wearer.points[:n], wearer.shape)
     step = Fit(ease=0.008, pins={k: (float(v[0]), float(v[1]), float(v[2])) for k, v in pins.items()})
     size = f"{len(points) / 1000:.1f}k"
     yield Figure(f"fit a {size} shirt, no source, pinned", median_ms(lambda: fit(points, shirt.triangles, stand, step), 3))
     yield Figure(f"fit a {size} shirt, no source, no pins", median_ms(lambda: fit(points, shirt.triangles, stand, Fit(ease=0.008)), 3))
     whole = made("shirt", small.points, 2)
-    ridden = Stand(stand.under, stand.carrier, stand.shape, small.points[:n])
+    ridden = FitTarget(stand.under, stand.carrier, stand.shape, small.points[:n])
     yield Figure(f"fit a {size} shirt from its source", median_ms(lambda: fit(whole.points, shirt.triangles, ridden, Fit(ease=0.008)), 3))
     laid = lay(points, shirt.triangles, stand, step, shirt.rigid)
     yield Figure("preview of another ease", median_ms(lambda: fit(points, shirt.triangles, stand, step, laid=laid, quick=True), 5))
@@ -56,7 +57,7 @@ def _scored(kind: str, known: bool) -> np.ndarray:
         piece = made(kind, source.points if known else with_arms(source, 20 * (1 if k % 2 else -1)))
         truth = made(kind, target.points)
         points, pins = (piece.points, {}) if known else roughly(piece, rng)
-        stand = Stand(Under.of(target.points, target.body.triangles), target.points, target.shape, source.points if known else None)
+        stand = FitTarget(Under.of(target.points, target.body.triangles), target.points, target.shape, source.points if known else None)
         ease = EASE.get(kind, 0.008)
         step = Fit(ease=ease, pins={k: (float(v[0]), float(v[1]), float(v[2])) for k, v in pins.items()})
         got = fit(points, piece.triangles, stand, step, rigid=piece.rigid)

@@ -9,11 +9,11 @@ from scipy.sparse.csgraph import connected_components
 from scipy.spatial import KDTree
 
 from wily_heron.core.clearance.cell import Dressed
-from wily_heron.core.figure.pose import Pose, pose_matrices
-from wily_heron.core.figure.skinning import skin_points
+from wily_heron.core.figure.base.skinning import skin_points
 from wily_heron.core.mesh.edges import border_vertices
 from wily_heron.core.mesh.normals import triangle_areas, triangle_normals
-from wily_heron.core.piece.worn import dressed_skin, worn_points
+from wily_heron.core.model.worn import dressed_skin, worn_points
+from wily_heron.core.motion.pose import Pose, pose_matrices
 from wily_heron.core.space.tree import TriangleTree
 
 _PER_CM2 = 36.0

@@ -11,14 +11,14 @@ from bench.judge import Judge
 from bench.measure import Figure
 from bench.stock_outfits import OUTFITS, dressed_in_stock
 from demo.stock import BUNDLES
+from wily_heron.core.clear.clear_outfit import clear_outfit
 from wily_heron.core.clearance.cell import CellResult, Dressed
-from wily_heron.core.clearance.clear_outfit import clear_outfit
-from wily_heron.core.clearance.sides import SIDES
-from wily_heron.core.figure.body import Wearer, shaped
+from wily_heron.core.clearance.find.sides import SIDES
+from wily_heron.core.figure.base.body import Wearer, shaped
 from wily_heron.core.figure.cast import CAST
 from wily_heron.core.figure.figure import figure
-from wily_heron.core.figure.pose_library import POSES
-from wily_heron.core.piece.state import Piece
+from wily_heron.core.model.state import Piece
+from wily_heron.core.motion.pose_library import POSES
 
 _POSES = ("stand", "reach-up", "stride", "sit", "kneel")
 _RAILS = {**{f"{name} (bundle)": pieces for name, pieces in BUNDLES.items()}, **OUTFITS}

@@ -8,10 +8,10 @@ import trimesh
 
 from bench.measure import Figure, median_ms
 from wily_heron.core.bodies.register import register
-from wily_heron.core.figure.body import shaped
+from wily_heron.core.figure.base.body import shaped
 from wily_heron.core.figure.figure import figure
+from wily_heron.core.fit.ride import ride
 from wily_heron.core.mesh.edges import edge_use
-from wily_heron.core.piece.ride import ride
 from wily_heron.core.space.tree import TriangleTree
 from wily_heron.formats.obj import read_obj
 from wily_heron.formats.piece_read import read_model

@@ -11,17 +11,17 @@ import numpy as np
 from bench.clearing import EASE, bodies, dressed_in
 from bench.measure import Figure
 from bench.stock_outfits import TEN, dressed_in_stock
-from wily_heron.core.clearance.case import Case
 from wily_heron.core.clearance.cell import Dressed
-from wily_heron.core.clearance.explain import explain
-from wily_heron.core.clearance.key import SKIN, Key
-from wily_heron.core.clearance.remedies import Trying
-from wily_heron.core.figure.body import shaped
+from wily_heron.core.clearance.cover.key import SKIN, Key
+from wily_heron.core.explain.case import Case
+from wily_heron.core.explain.explain import explain
+from wily_heron.core.explain.remedies import Trying
+from wily_heron.core.figure.base.body import shaped
+from wily_heron.core.figure.base.pose_types import REST
 from wily_heron.core.figure.figure import figure
-from wily_heron.core.figure.pose_library import POSES
-from wily_heron.core.figure.pose_types import REST
 from wily_heron.core.look.portrait import cell_portrait
-from wily_heron.core.piece.state import Piece
+from wily_heron.core.model.state import Piece
+from wily_heron.core.motion.pose_library import POSES
 from wily_heron.formats.png import write_png
 
 _MANY = 20

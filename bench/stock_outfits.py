@@ -5,13 +5,13 @@ from functools import lru_cache
 
 from demo.base_layer import FILE as BASE_LAYER
 from demo.stock import stock
-from wily_heron.core.cut.grow import Growth, grow
-from wily_heron.core.figure.body import Wearer, shaped
+from wily_heron.core.bench.evaluate import run_step
+from wily_heron.core.figure.base.body import Wearer, shaped
 from wily_heron.core.figure.figure import figure
-from wily_heron.core.piece.evaluate import run_step
-from wily_heron.core.piece.model import Model
-from wily_heron.core.piece.recipe import Bind, Fit, Follow, Receive
-from wily_heron.core.piece.state import Piece
+from wily_heron.core.model.model import Model
+from wily_heron.core.model.state import Piece
+from wily_heron.core.model.steps.recipe import Bind, Fit, Follow, Receive
+from wily_heron.core.work.grow import Growth, grow
 from wily_heron.formats.piece_read import read_model_file
 
 OUTFITS = {

@@ -16,24 +16,25 @@ from bench.outfits import outfits
 from bench.receiving import receiving
 from bench.sheet import sheet
 from demo.coat import FILE
+from wily_heron.core.bench.evaluate import run_step
 from wily_heron.core.bind.bind import bind
+from wily_heron.core.clear.clear import clear
 from wily_heron.core.clearance.cell import Dressed
-from wily_heron.core.clearance.clear import clear
-from wily_heron.core.figure.body import shaped
+from wily_heron.core.figure.base.body import shaped
+from wily_heron.core.figure.base.skinning import skin_points
 from wily_heron.core.figure.cast import CAST
 from wily_heron.core.figure.figure import figure
-from wily_heron.core.figure.measure_solve import solve_measures
-from wily_heron.core.figure.measures import MEASURES, take
-from wily_heron.core.figure.pose import pose_matrices
-from wily_heron.core.figure.pose_library import POSES
-from wily_heron.core.figure.skinning import skin_points
+from wily_heron.core.figure.measures.measure_solve import solve_measures
+from wily_heron.core.figure.measures.measures import MEASURES, take
+from wily_heron.core.fit.fit import fit
+from wily_heron.core.fit.target import FitTarget
 from wily_heron.core.follow.follow import follow
-from wily_heron.core.piece.clearance_over import Under
-from wily_heron.core.piece.evaluate import run_step
-from wily_heron.core.piece.fit import Stand, fit
-from wily_heron.core.piece.recipe import Bind, Fit, Follow, Receive
-from wily_heron.core.piece.state import Piece
+from wily_heron.core.model.state import Piece
+from wily_heron.core.model.steps.recipe import Bind, Fit, Follow, Receive
+from wily_heron.core.motion.pose import pose_matrices
+from wily_heron.core.motion.pose_library import POSES
 from wily_heron.core.space.tree import TriangleTree
+from wily_heron.core.space.under import Under
 from wily_heron.formats.piece_read import read_model_file
 
 
@@ -108,7 +109,7 @@ def bench_piece() -> Iterator[Figure]:
     wearer = shaped(figure(), CAST["Ibbet"])
     coat = run_step(Piece.of(read_model_file(FILE), wearer.shape), wearer, Receive())
     triangles, skin = coat.mesh.triangles, wearer.body.triangles
-    stand = Stand(Under.of(wearer.points, skin), wearer.points[: len(figure(1).base)], wearer.shape)
+    stand = FitTarget(Under.of(wearer.points, skin), wearer.points[: len(figure(1).base)], wearer.shape)
     yield Figure("fit", median_ms(lambda: fit(coat.mesh.points, triangles, stand, Fit()), 3))
     fitted = run_step(coat, wearer, Fit())
     yield Figure("bind, loose (10 cm)", median_ms(lambda: bind(fitted.mesh.points, triangles, wearer, Bind()), 5))

@@ -5,7 +5,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from bench.fit_truth import bodies, made
-from wily_heron.core.figure.body import Wearer, shaped
+from wily_heron.core.figure.base.body import Wearer, shaped
 from wily_heron.core.figure.figure import figure
 
 FITTED = ("shirt", "trousers", "suit", "coat", "gloves", "spats", "hood", "tabard")

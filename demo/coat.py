@@ -7,8 +7,8 @@ from pathlib import Path
 
 import numpy as np
 
-from wily_heron.core.figure.cage import Cage, grid_ring, to_disc
-from wily_heron.core.mesh.catmull_clark import catmull_clark
+from wily_heron.core.figure.make.cage import Cage, grid_ring, to_disc
+from wily_heron.core.mesh.ops.catmull_clark import catmull_clark
 
 from .quads import Quads, write_obj
 

@@ -7,21 +7,22 @@ from pathlib import Path
 import numpy as np
 
 from wily_heron.core.bind.bind import bind
-from wily_heron.core.figure.body import shaped
+from wily_heron.core.figure.base.body import shaped
+from wily_heron.core.figure.base.skeleton import Skeleton, Skin
+from wily_heron.core.figure.base.skinning import blended_linear, skin_points, strongest
 from wily_heron.core.figure.figure import figure
-from wily_heron.core.figure.pose import pose_matrices
-from wily_heron.core.figure.pose_library import POSES
-from wily_heron.core.figure.skeleton import Skeleton, Skin
-from wily_heron.core.figure.skinning import blended_linear, skin_points, strongest
+from wily_heron.core.fit.fit import fit
+from wily_heron.core.fit.ride import ride
+from wily_heron.core.fit.target import FitTarget
+from wily_heron.core.follow.bound_piece import on_skeleton
 from wily_heron.core.follow.follow import follow
 from wily_heron.core.mesh.mesh import Material, Mesh
-from wily_heron.core.piece.bound_piece import on_skeleton
-from wily_heron.core.piece.clearance_over import Under
-from wily_heron.core.piece.fit import Stand, fit
-from wily_heron.core.piece.model import Model
-from wily_heron.core.piece.recipe import Bind, Fit
-from wily_heron.core.piece.ride import ride
-from wily_heron.core.piece.state import Piece
+from wily_heron.core.model.model import Model
+from wily_heron.core.model.state import Piece
+from wily_heron.core.model.steps.recipe import Bind, Fit
+from wily_heron.core.motion.pose import pose_matrices
+from wily_heron.core.motion.pose_library import POSES
+from wily_heron.core.space.under import Under
 from wily_heron.formats.gltf_write import write_gltf
 
 from .stock import stock, textures_of
@@ -50,7 +51,7 @@ def dressed() -> Model:
     for name, ease in WORN:
         mesh = in_stock[name]
         points = ride(mesh.points, mesh.triangles, body.base, wearer.points, body.triangles)
-        stand = Stand(Under.of(wearer.points, body.triangles), wearer.points, wearer.shape)
+        stand = FitTarget(Under.of(wearer.points, body.triangles), wearer.points, wearer.shape)
         points = fit(points, mesh.triangles, stand, Fit(ease=ease, align=False)).points
         bound = bind(points, mesh.triangles, wearer, Bind())
         weights = on_skeleton(Piece(mesh.moved(points), wearer.shape, bound.skin, riders=bound.riders))

@@ -8,15 +8,15 @@ from pathlib import Path
 import numpy as np
 from PIL import Image, ImageDraw, ImageFont
 
-from wily_heron.core.figure.body import shaped
+from wily_heron.core.figure.base.body import shaped
 from wily_heron.core.figure.figure import figure
-from wily_heron.core.figure.measure_solve import solve_measures
-from wily_heron.core.figure.measures import take
-from wily_heron.core.figure.pose import posed_body
-from wily_heron.core.figure.pose_library import POSES
+from wily_heron.core.figure.measures.measure_solve import solve_measures
+from wily_heron.core.figure.measures.measures import take
 from wily_heron.core.figure.references import REFERENCES
 from wily_heron.core.look.picture import Sitter, View, picture
 from wily_heron.core.look.portrait import SKIN
+from wily_heron.core.motion.pose import posed_body
+from wily_heron.core.motion.pose_library import POSES
 from wily_heron.formats.png import INK, PAPER, SOFT
 
 OUT = Path(__file__).parents[1] / "docs" / "screenshots"

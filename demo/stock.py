@@ -5,12 +5,12 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from wily_heron.core.figure.body import shaped
+from wily_heron.core.figure.base.body import shaped
 from wily_heron.core.figure.figure import figure
-from wily_heron.core.figure.measures import take
+from wily_heron.core.figure.measures.measures import take
 from wily_heron.core.mesh.mesh import Material, Mesh
-from wily_heron.core.mesh.subset import turned_over, with_triangles
-from wily_heron.core.piece.model import Texture
+from wily_heron.core.mesh.ops.subset import turned_over, with_triangles
+from wily_heron.core.model.model import Texture
 from wily_heron.core.space.tree import TriangleTree
 
 from .coat import coat

@@ -1,8 +1,8 @@
 """How the night mail keeps its stock: shelves, bundles, a colourway or two, cloths, poses, a motion and the figure's extras."""
 
-from wily_heron.core.figure.clips import clip_named
 from wily_heron.core.figure.figure import figure
-from wily_heron.core.figure.pose_library import POSES
+from wily_heron.core.motion.clips import clip_named
+from wily_heron.core.motion.pose_library import POSES
 from wily_heron.formats.bvh import write_bvh
 from wily_heron.jobs.stocking import take_extra, take_fabric, take_motion, take_pose
 from wily_heron.store.db import Connection, put_blob, run

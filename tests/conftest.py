@@ -14,12 +14,12 @@ from hypothesis import settings
 
 from demo.coat import FILE
 from tests.slow_suites import SlowSuites
-from wily_heron.core.figure.body import Wearer, shaped
+from wily_heron.core.bench.evaluate import run_step
+from wily_heron.core.figure.base.body import Wearer, shaped
 from wily_heron.core.figure.cast import CAST
 from wily_heron.core.figure.figure import figure
-from wily_heron.core.piece.evaluate import run_step
-from wily_heron.core.piece.recipe import Bind, Fit, Follow, Receive
-from wily_heron.core.piece.state import Piece
+from wily_heron.core.model.state import Piece
+from wily_heron.core.model.steps.recipe import Bind, Fit, Follow, Receive
 from wily_heron.formats.piece_read import read_model_file
 
 settings.register_profile("house", deadline=None)  # a busy machine fails no test

@@ -9,30 +9,30 @@ from typing import Annotated, Literal
 import orjson
 import typer
 
+from .core.bench.evaluate import run_step
 from .core.bodies.apart import propose
-from .core.clearance.clear_cells import clear_cells
-from .core.clearance.layers import Layers
+from .core.clear.clear_cells import clear_cells
+from .core.clear.layers import Layers
+from .core.clear.pose_fix import clear_poses, clear_skin
+from .core.clear.sheet_together import clear_sheet
 from .core.clearance.trial import trial as run_trial
 from .core.errors import HeronError, InputError
-from .core.figure.body import Body, shape_values, shaped, standing_at
+from .core.figure.base.body import Body, shape_values, shaped, standing_at
 from .core.figure.cast import CAST
 from .core.figure.extras import figure_for
 from .core.figure.figure import figure
-from .core.figure.measure_sheet import parse_length, read_measure_sheet
-from .core.figure.measure_solve import solve_measures
-from .core.figure.measures import measure_named, take
-from .core.figure.motion import with_lead_in
-from .core.figure.pose_library import POSES
+from .core.figure.measures.measure_sheet import parse_length, read_measure_sheet
+from .core.figure.measures.measure_solve import solve_measures
+from .core.figure.measures.measures import measure_named, take
 from .core.figure.relief import with_relief
-from .core.piece.category import CATEGORIES
-from .core.piece.evaluate import run_step
-from .core.piece.findings import KINDS
-from .core.piece.pack import Pack, PackedPiece
-from .core.piece.pose_fix import clear_poses, clear_skin
-from .core.piece.receive import receive as receive_model
-from .core.piece.recipe import Bind, Fit, Follow, MadeFor, Receive
-from .core.piece.sheet_together import clear_sheet
-from .core.piece.state import Piece
+from .core.model.category import CATEGORIES
+from .core.model.pack import Pack, PackedPiece
+from .core.model.state import Piece
+from .core.model.steps.recipe import Bind, Fit, Follow, MadeFor, Receive
+from .core.motion.motion import with_lead_in
+from .core.motion.pose_library import POSES
+from .core.receive.findings import KINDS
+from .core.receive.receive import receive as receive_model
 from .formats.bvh import write_bvh
 from .formats.heights import read_heights
 from .formats.model_write import write_model

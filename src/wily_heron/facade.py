@@ -11,31 +11,31 @@ from typing import Literal
 
 import numpy as np
 
+from .core.bench.draped_piece import kept_in, rest_moves
+from .core.bench.evaluate import run_step
+from .core.clear.sheet_together import clear_sheet
 from .core.clearance.cell import CellResult, Dressed
 from .core.clearance.trial import trial as run_trial
 from .core.drape.drape import Draping
-from .core.drape.fabric import FABRICS
 from .core.drape.passage import into_pose
 from .core.errors import InputError
-from .core.figure.body import Wearer, shape_values, shaped, standing_at
+from .core.figure.base.body import Wearer, shape_values, shaped, standing_at
+from .core.figure.base.pose_types import REST, Pose
 from .core.figure.cast import CAST
 from .core.figure.figure import figure
-from .core.figure.measure_solve import solve_measures
-from .core.figure.measures import measure_named, take
-from .core.figure.pose_library import POSES, pose_named
-from .core.figure.pose_types import REST, Pose
+from .core.figure.measures.measure_solve import solve_measures
+from .core.figure.measures.measures import measure_named, take
+from .core.finish.finished_piece import finished
 from .core.look.portrait import cell_portrait
-from .core.piece.category import CATEGORIES
-from .core.piece.draped_piece import kept_in, rest_moves
-from .core.piece.draping import Drape
-from .core.piece.evaluate import run_step
-from .core.piece.finish import Finish
-from .core.piece.finished_piece import finished
-from .core.piece.model import Model
-from .core.piece.pack import Pack, PackedPiece
-from .core.piece.recipe import Bind, Fit, Follow, Receive
-from .core.piece.sheet_together import clear_sheet
-from .core.piece.state import Piece
+from .core.model.category import CATEGORIES
+from .core.model.model import Model
+from .core.model.pack import Pack, PackedPiece
+from .core.model.state import Piece
+from .core.model.steps.draping import Drape
+from .core.model.steps.fabric import FABRICS
+from .core.model.steps.finish import Finish
+from .core.model.steps.recipe import Bind, Fit, Follow, Receive
+from .core.motion.pose_library import POSES, pose_named
 from .formats.model_write import write_model
 from .formats.pack_read import read_pack
 from .formats.pack_write import write_pack

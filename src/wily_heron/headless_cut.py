@@ -5,13 +5,13 @@ from typing import Annotated
 
 import typer
 
-from .core.drape.fabric import FABRICS
 from .core.errors import InputError
-from .core.figure.body import shaped
+from .core.figure.base.body import shaped
 from .core.figure.cast import CAST
 from .core.figure.figure import figure
-from .core.figure.measure_sheet import parse_length
-from .core.piece.model import Model
+from .core.figure.measures.measure_sheet import parse_length
+from .core.model.model import Model
+from .core.model.steps.fabric import FABRICS
 from .core.table.blocks import block_layout
 from .core.table.graded import graded
 from .core.table.sewing import Sewing

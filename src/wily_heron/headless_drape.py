@@ -7,19 +7,19 @@ from typing import Annotated, Literal
 import typer
 from pydantic import ValidationError
 
+from .core.bench.draped_piece import check_there, kept_in, rest_moves
 from .core.drape.drape import Draping
-from .core.drape.fabric import FABRICS, Fabric
 from .core.drape.passage import Passage, into_pose, through_motion
 from .core.errors import InputError
-from .core.figure.body import Wearer, shape_values, shaped
-from .core.figure.motion import with_lead_in
-from .core.figure.pose import pose_matrices, posed_body
-from .core.figure.pose_library import pose_named
-from .core.figure.pose_types import REST, Pose
-from .core.piece.draped_piece import check_there, kept_in, rest_moves
-from .core.piece.draping import Along, Drape
-from .core.piece.pack import Pack, PackedPiece
-from .core.piece.worn import worn_points
+from .core.figure.base.body import Wearer, shape_values, shaped
+from .core.figure.base.pose_types import REST, Pose
+from .core.model.pack import Pack, PackedPiece
+from .core.model.steps.draping import Along, Drape
+from .core.model.steps.fabric import FABRICS, Fabric
+from .core.model.worn import worn_points
+from .core.motion.motion import with_lead_in
+from .core.motion.pose import pose_matrices, posed_body
+from .core.motion.pose_library import pose_named
 from .formats.pack_read import read_pack
 from .formats.pack_write import write_pack
 from .formats.piece_read import read_file

@@ -12,17 +12,17 @@ import typer
 
 from .core.bodies.own_body import OwnBody, own_body
 from .core.errors import InputError
-from .core.figure.body import Body, Wearer, shaped, standing_at
+from .core.figure.base.body import Body, Wearer, shaped, standing_at
+from .core.figure.base.skeleton import Skeleton
 from .core.figure.cast import CAST
-from .core.figure.clips import clip_named
 from .core.figure.figure import figure
-from .core.figure.motion import Motion
-from .core.figure.retarget import map_joints, retarget
-from .core.figure.skeleton import Skeleton
 from .core.memo import Same
-from .core.piece.pack import Pack, PackedPiece
-from .core.piece.receive import receive
-from .core.piece.recipe import Receive
+from .core.model.pack import Pack, PackedPiece
+from .core.model.steps.recipe import Receive
+from .core.motion.clips import clip_named
+from .core.motion.motion import Motion
+from .core.motion.retarget import map_joints, retarget
+from .core.receive.receive import receive
 from .formats.bvh import read_bvh
 from .formats.pack_read import read_pack
 from .formats.piece_read import read_file, read_model_file

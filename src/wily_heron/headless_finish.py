@@ -8,8 +8,8 @@ from typing import Annotated, Literal
 import typer
 
 from .core.errors import InputError
-from .core.piece.finish import Finish
-from .core.piece.finished_piece import finished
+from .core.finish.finished_piece import finished
+from .core.model.steps.finish import Finish
 from .formats.pack_read import read_pack
 from .formats.pack_write import write_pack
 from .formats.piece_read import read_file

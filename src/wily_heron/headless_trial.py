@@ -7,21 +7,21 @@ from typing import Annotated
 import numpy as np
 import typer
 
-from .core.clearance.case import Case
 from .core.clearance.cell import CLEAN_AREA, CellResult, Dressed
-from .core.clearance.explain import explain
-from .core.clearance.remedies import Trying
-from .core.clearance.shots import Shot
+from .core.clearance.find.shots import Shot
 from .core.clearance.trial import trial as run_trial
 from .core.clearance.trial import worst_frame
 from .core.errors import InputError
-from .core.figure.body import shape_values, shaped
+from .core.explain.case import Case
+from .core.explain.explain import explain
+from .core.explain.remedies import Trying
+from .core.figure.base.body import shape_values, shaped
+from .core.figure.base.pose_types import REST, Pose
 from .core.figure.cast import CAST
-from .core.figure.pose_library import POSES, pose_named
-from .core.figure.pose_types import REST, Pose
-from .core.figure.random_poses import random_poses
 from .core.look.portrait import cell_portrait
-from .core.piece.pack import Pack
+from .core.model.pack import Pack
+from .core.motion.pose_library import POSES, pose_named
+from .core.motion.random_poses import random_poses
 from .formats.gltf_shots import read_shots
 from .formats.pack_read import read_pack
 from .formats.piece_read import read_file

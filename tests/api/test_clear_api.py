@@ -31,7 +31,7 @@ def shown(trial: dict, over: str) -> dict[tuple[int, str], float]:
     return {(c["wearer"], c["pose"]): next(p["area_cm2"] for p in c["figures"]["pairs"] if p["over"] == over) for c in trial["cells"]}
 
 
-@pytest.mark.slow("core/clearance", "jobs")
+@pytest.mark.slow("core/clearance", "core/clear", "jobs")
 def test_a_cell_is_explained_line_by_line_and_a_remedy_does_what_it_says(client: TestClient, tight: dict):  # noqa: F811
     wearer = client.get("/api/production").json()["cast"][0]
     cell = {"shape": wearer["shape"], "pose": "stride"}
@@ -48,7 +48,7 @@ def test_a_cell_is_explained_line_by_line_and_a_remedy_does_what_it_says(client:
     assert client.post("/api/explain", json={"cell": cell, "over": "No such cloak"}).json()["todo"]
 
 
-@pytest.mark.slow("core/clearance", "jobs")
+@pytest.mark.slow("core/clearance", "core/clear", "jobs")
 def test_a_doubtful_made_for_body_is_undone_and_measured(client: TestClient, tight: dict):  # noqa: F811
     cast = client.get("/api/production").json()["cast"]
     told = {"name": "The miller", "body": "", "shape": {"stature": 1.0}}  # a head taller: much of the coat would lie under his skin
@@ -106,7 +106,8 @@ def test_the_sheet_is_planned_carried_out_and_taken_back_in_one_step(
 
 
 def test_one_cell_is_planned_alone_and_its_step_comes_to_what_was_measured(client: TestClient, tight: dict):  # noqa: F811
-    from wily_heron.core.piece import evaluate, together
+    from wily_heron.core.bench import evaluate
+    from wily_heron.core.clear import together
 
     before = measured(client)
     worst = max(before["cells"], key=lambda c: c["figures"]["area_cm2"])
@@ -138,7 +139,7 @@ def test_one_cell_is_planned_alone_and_its_step_comes_to_what_was_measured(clien
 
 
 def test_a_plan_that_is_cancelled_stops_amid_a_cell(client: TestClient, tight: dict, monkeypatch: pytest.MonkeyPatch):  # noqa: F811
-    from wily_heron.core.piece import together
+    from wily_heron.core.clear import together
     from wily_heron.jobs import clearing, plan_together
     from wily_heron.jobs.plan_rail import Stopped
 
@@ -220,7 +221,7 @@ def test_skin_is_hidden_and_goes_into_the_pack(client: TestClient, coat: dict): 
 
 
 def test_a_plan_finds_cells_that_fail_between_a_piece_and_a_layer_that_is_not_next_to_it(database):
-    from wily_heron.core.figure.pose_library import POSES
+    from wily_heron.core.motion.pose_library import POSES
     from wily_heron.jobs.plan_cells import Measured, failing_under
 
     pairs = [{"over": "Coat", "under": "Boots", "area_cm2": 0.0}, {"over": "Coat", "under": "Skin", "area_cm2": 2.0},

@@ -18,7 +18,7 @@ def _finish(client: TestClient, piece: dict, finish: dict | None, code: int = 20
     return standing(client, piece["id"])
 
 
-@pytest.mark.slow("core/piece", "formats")
+@pytest.mark.slow("core/finish", "core/model", "formats")
 def test_the_pack_is_finished_the_steps_work_on_the_cloth_as_it_was(client: TestClient, coat: dict):  # noqa: F811
     plain = frame(client.get(f"/api/pieces/geometry/{coat['geometry']}").content)[0]
     piece = _finish(client, coat, {"finer": 1, "thick": 0.002, "hem": 0.02})

@@ -11,8 +11,8 @@ from fastapi.testclient import TestClient
 from PIL import Image
 
 from tests.api.test_api import client, drain, standing  # noqa: F401
-from wily_heron.core.figure.clips import clip_named
 from wily_heron.core.figure.figure import figure
+from wily_heron.core.motion.clips import clip_named
 from wily_heron.formats.bvh import write_bvh
 
 BALL = trimesh.creation.icosphere(subdivisions=2, radius=0.3)

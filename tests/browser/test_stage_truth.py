@@ -8,16 +8,16 @@ from pathlib import Path
 import numpy as np
 import pytest
 
-from wily_heron.core.figure.body import shaped
+from wily_heron.core.bench.evaluate import run_step
+from wily_heron.core.clear.pose_fix import with_fix, with_yielding
+from wily_heron.core.figure.base.body import shaped
+from wily_heron.core.figure.base.skinning import skin_points
 from wily_heron.core.figure.cast import CAST
 from wily_heron.core.figure.figure import figure
-from wily_heron.core.figure.pose import pose_matrices, posed_body
-from wily_heron.core.figure.pose_library import POSES
-from wily_heron.core.figure.skinning import skin_points
-from wily_heron.core.piece.evaluate import run_step
-from wily_heron.core.piece.pose_fix import with_fix, with_yielding
-from wily_heron.core.piece.recipe import Bind, Follow, SpringOf
-from wily_heron.core.piece.worn import dressed_skin, worn_points
+from wily_heron.core.model.steps.recipe import Bind, Follow, SpringOf
+from wily_heron.core.model.worn import dressed_skin, worn_points
+from wily_heron.core.motion.pose import pose_matrices, posed_body
+from wily_heron.core.motion.pose_library import POSES
 
 SCRIPT = Path(__file__).with_name("stage_check.mjs")
 

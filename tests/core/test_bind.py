@@ -9,43 +9,43 @@ import trimesh
 
 from bench.fit_truth import made
 from bench.wardrobe import garments
+from wily_heron.core.bench.evaluate import run_step
 from wily_heron.core.bind.bend_test import bend_test
 from wily_heron.core.bind.bind import bind
 from wily_heron.core.bind.carried import carried
 from wily_heron.core.bind.check import check_weights, mended
 from wily_heron.core.bind.paint import painted_weights
-from wily_heron.core.bind.riders import carried_matrices, rider_matrices
-from wily_heron.core.bind.spring import Links, Spring, Swinging
 from wily_heron.core.bind.transfer import Surface
 from wily_heron.core.bind.weight_kernels import keep_greatest
 from wily_heron.core.bind.worn_as import worn_as_of
+from wily_heron.core.clear.pose_fix import with_fix
+from wily_heron.core.clear.wear_on import wear_on
 from wily_heron.core.errors import InputError
-from wily_heron.core.figure.body import shape_values, shaped
+from wily_heron.core.figure.base.body import shape_values, shaped
+from wily_heron.core.figure.base.shapes import EXTRAS, LEFT
+from wily_heron.core.figure.base.skeleton import Skin, skin_matrices, world_matrices
+from wily_heron.core.figure.base.skinning import skin_points
 from wily_heron.core.figure.body_landmarks import body_landmarks
 from wily_heron.core.figure.cast import CAST
 from wily_heron.core.figure.correctives import DRIVEN
 from wily_heron.core.figure.figure import figure
-from wily_heron.core.figure.motion import slerp
-from wily_heron.core.figure.pose import pose_matrices, posed_body
-from wily_heron.core.figure.pose_library import POSES
-from wily_heron.core.figure.rotation import turn
-from wily_heron.core.figure.shapes import EXTRAS, LEFT
-from wily_heron.core.figure.skeleton import Skin, skin_matrices, world_matrices
-from wily_heron.core.figure.skinning import skin_points
 from wily_heron.core.follow.follow import follow
 from wily_heron.core.follow.ground import ground_under
 from wily_heron.core.follow.shapes import footing
 from wily_heron.core.follow.strong_shapes import StrongShapes
-from wily_heron.core.follow.wear_on import wear_on
 from wily_heron.core.mesh.edges import unique_edges
 from wily_heron.core.mesh.islands import islands
 from wily_heron.core.mesh.mesh import Mesh
 from wily_heron.core.mesh.normals import vertex_normals
-from wily_heron.core.piece.evaluate import run_step
-from wily_heron.core.piece.pose_fix import with_fix
-from wily_heron.core.piece.recipe import Bind, Cell, Clear, Fix, Follow, HandDab, SpringOf, Stroke, Weigh
-from wily_heron.core.piece.state import Piece
-from wily_heron.core.piece.worn import at_rest, fix_values, worn_points
+from wily_heron.core.model.riders import carried_matrices, rider_matrices
+from wily_heron.core.model.spring import Links, Spring, Swinging
+from wily_heron.core.model.state import Piece
+from wily_heron.core.model.steps.recipe import Bind, Cell, Clear, Fix, Follow, HandDab, SpringOf, Stroke, Weigh
+from wily_heron.core.model.worn import at_rest, fix_values, worn_points
+from wily_heron.core.motion.motion import slerp
+from wily_heron.core.motion.pose import pose_matrices, posed_body
+from wily_heron.core.motion.pose_library import POSES
+from wily_heron.core.space.rotation import turn
 from wily_heron.core.space.tree import TriangleTree
 
 

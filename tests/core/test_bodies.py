@@ -11,20 +11,20 @@ from wily_heron.core.bodies.apart import propose
 from wily_heron.core.bodies.joint_guess import guess_joints
 from wily_heron.core.bodies.own_body import carrier_wearer, own_body
 from wily_heron.core.bodies.register import register
-from wily_heron.core.bodies.roles import check_roles, find_roles
 from wily_heron.core.errors import InputError
-from wily_heron.core.figure.body import Wearer, shaped
+from wily_heron.core.figure.base.body import Wearer, shaped
+from wily_heron.core.figure.base.skeleton import Skeleton
 from wily_heron.core.figure.figure import figure
-from wily_heron.core.figure.pose import pose_matrices, posed_body
-from wily_heron.core.figure.pose_library import POSES
-from wily_heron.core.figure.skeleton import Skeleton
+from wily_heron.core.fit.ride import ride, skin_turns
 from wily_heron.core.mesh.mesh import Material, Mesh
-from wily_heron.core.piece.made_for import candidates, warning
-from wily_heron.core.piece.model import Model
-from wily_heron.core.piece.receive import receive
-from wily_heron.core.piece.recipe import Receive
-from wily_heron.core.piece.ride import ride, skin_turns
-from wily_heron.core.piece.state import Piece
+from wily_heron.core.model.made_for import candidates, warning
+from wily_heron.core.model.model import Model
+from wily_heron.core.model.roles import check_roles, find_roles
+from wily_heron.core.model.state import Piece
+from wily_heron.core.model.steps.recipe import Receive
+from wily_heron.core.motion.pose import pose_matrices, posed_body
+from wily_heron.core.motion.pose_library import POSES
+from wily_heron.core.receive.receive import receive
 from wily_heron.core.space.tree import TriangleTree
 from wily_heron.formats.piece_read import read_model_file
 

@@ -8,9 +8,9 @@ import trimesh
 from wily_heron.core.bodies.select import grown, in_lasso, of_material, run_of
 from wily_heron.core.errors import InputError
 from wily_heron.core.figure.cast import CAST
-from wily_heron.core.figure.mixes import mixes
 from wily_heron.core.mesh.mesh import Material, Mesh
-from wily_heron.core.piece.model import Model
+from wily_heron.core.model.model import Model
+from wily_heron.core.motion.mixes import mixes
 
 FACING = np.array([[1.0, 0, 0, 0], [0, 1.0, 0, 0], [0, 0, 0, 0], [0, 0, -1.0, 4.0]])
 """What is seen from four metres up the z axis: x and y over the distance."""

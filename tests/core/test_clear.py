@@ -6,27 +6,27 @@ import numpy as np
 import pytest
 
 from tests.core.test_clearance import _chest, _dent, _tunic
-from wily_heron.core.clearance.case import Case
+from wily_heron.core.bench.draped_piece import draped
+from wily_heron.core.clear.clear import clear
+from wily_heron.core.clear.hide import covered_faces
+from wily_heron.core.clear.layers import Layers
 from wily_heron.core.clearance.cell import Dressed
-from wily_heron.core.clearance.clear import clear
-from wily_heron.core.clearance.explain import Refit, explain
-from wily_heron.core.clearance.hide import covered_faces
-from wily_heron.core.clearance.key import Key
-from wily_heron.core.clearance.layers import Layers
-from wily_heron.core.clearance.recall import Recalls
-from wily_heron.core.clearance.remedies import Trying, detail
-from wily_heron.core.cut.trim import trim
-from wily_heron.core.figure.body import shape_values, shaped
+from wily_heron.core.clearance.cover.key import Key
+from wily_heron.core.clearance.find.recall import Recalls
+from wily_heron.core.explain.case import Case
+from wily_heron.core.explain.explain import Refit, explain
+from wily_heron.core.explain.remedies import Trying, detail
+from wily_heron.core.figure.base.body import shape_values, shaped
+from wily_heron.core.figure.base.pose_types import REST
+from wily_heron.core.figure.base.skeleton import Skin
 from wily_heron.core.figure.figure import figure
-from wily_heron.core.figure.pose_library import POSES
-from wily_heron.core.figure.pose_types import REST
-from wily_heron.core.figure.skeleton import Skin
 from wily_heron.core.mesh.dihedral import dihedrals
 from wily_heron.core.mesh.normals import vertex_normals
-from wily_heron.core.piece.draped_piece import draped
-from wily_heron.core.piece.draping import Drape
-from wily_heron.core.piece.recipe import Trim
-from wily_heron.core.piece.state import Piece
+from wily_heron.core.model.state import Piece
+from wily_heron.core.model.steps.draping import Drape
+from wily_heron.core.model.steps.recipe import Trim
+from wily_heron.core.motion.pose_library import POSES
+from wily_heron.core.work.trim import trim
 
 BODY = figure(1)
 NEUTRAL = shape_values(BODY, {})

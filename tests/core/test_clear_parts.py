@@ -6,15 +6,15 @@ import trimesh
 
 from bench.clearing import bodies, dressed_in
 from bench.cloth_shapes import sheet_of
-from wily_heron.core.clearance.apart import apart
+from wily_heron.core.clear.apart import apart
+from wily_heron.core.clear.fall.threads import GOAL, Threads
+from wily_heron.core.clear.pose_fix import lessened, with_fix
 from wily_heron.core.clearance.cell import Dressed
-from wily_heron.core.clearance.cover import BORDER, border_room
-from wily_heron.core.clearance.samples import some_of_each
-from wily_heron.core.clearance.sides import OTHERS, PLAIN, SIDES, USUAL
-from wily_heron.core.clearance.threads import GOAL, Threads
-from wily_heron.core.figure.pose_library import POSES
+from wily_heron.core.clearance.cover.cover import BORDER, border_room
+from wily_heron.core.clearance.cover.samples import some_of_each
+from wily_heron.core.clearance.find.sides import OTHERS, PLAIN, SIDES, USUAL
 from wily_heron.core.mesh.edges import unique_edges
-from wily_heron.core.piece.pose_fix import lessened, with_fix
+from wily_heron.core.motion.pose_library import POSES
 from wily_heron.core.space.tree import TriangleTree
 
 

@@ -7,20 +7,20 @@ import trimesh
 from bench.cloth_shapes import sheet_of
 from bench.judge import _pinched, _under_its_own
 from tests.conftest import rotation_about_y
-from wily_heron.core.clearance.asked import _CLOSELY, _shallowest
+from wily_heron.core.clear.clear import CAP, clear
+from wily_heron.core.clear.clear_cells import clear_cells
 from wily_heron.core.clearance.cell import Dressed
-from wily_heron.core.clearance.clear import CAP, clear
-from wily_heron.core.clearance.clear_cells import clear_cells
-from wily_heron.core.clearance.cover import cover
-from wily_heron.core.clearance.find import find
-from wily_heron.core.clearance.key import Key
-from wily_heron.core.figure.body import Body, Wearer, shaped
+from wily_heron.core.clearance.cover.cover import cover
+from wily_heron.core.clearance.cover.key import Key
+from wily_heron.core.clearance.find.asked import _CLOSELY, _shallowest
+from wily_heron.core.clearance.find.find import find
+from wily_heron.core.figure.base.body import Body, Wearer, shaped
+from wily_heron.core.figure.base.skeleton import Skeleton
 from wily_heron.core.figure.figure import figure
-from wily_heron.core.figure.pose_library import POSES
-from wily_heron.core.figure.skeleton import Skeleton
 from wily_heron.core.mesh.mesh import Mesh
 from wily_heron.core.mesh.normals import triangle_normals, vertex_normals
-from wily_heron.core.piece.state import Piece
+from wily_heron.core.model.state import Piece
+from wily_heron.core.motion.pose_library import POSES
 from wily_heron.core.space.tree import Screen, TriangleTree
 
 
@@ -284,7 +284,7 @@ def test_what_is_in_its_own_sleeve_is_not_out_of_the_side_of_the_coat_that_both_
     belongs = cover(limb, faces, rest, over_faces)
     trees = TriangleTree(limb, faces), TriangleTree(over, over_faces)
     area = find(*trees, belongs, Screen(list(trees))).area
-    monkeypatch.setattr("wily_heron.core.clearance.asked._THROUGH", 1)  # it would be out, did nobody look past the second sheet
+    monkeypatch.setattr("wily_heron.core.clearance.find.find.asked._THROUGH", 1)  # it would be out, did nobody look past the second sheet
     assert area < 0.02 * find(*trees, belongs, Screen(list(trees))).area
 
 

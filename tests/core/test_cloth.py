@@ -8,11 +8,11 @@ from scipy.spatial import KDTree
 from bench.cloth_shapes import ball, shadow, sheet_of
 from wily_heron.core.drape.cloth import Cloth, Weather, Worn
 from wily_heron.core.drape.collider import Collider
-from wily_heron.core.drape.crowd_kernels import pairs
-from wily_heron.core.drape.fabric import FABRICS, Fabric
+from wily_heron.core.drape.kernels.crowd_kernels import pairs
 from wily_heron.core.drape.lanes import lanes
 from wily_heron.core.drape.sheet import sheet
 from wily_heron.core.drape.swatch import swatch
+from wily_heron.core.model.steps.fabric import FABRICS, Fabric
 
 G = 9.81
 VACUUM = {"air": 0.0}

@@ -5,14 +5,14 @@ import pytest
 from scipy.spatial.transform import Rotation
 
 from bench.cloth_shapes import ball, sheet_of
-from wily_heron.core.drape import coarse_kernels, contact_kernels, face_kernels, lane_kernels, solver_kernels
 from wily_heron.core.drape.cloth import Cloth
 from wily_heron.core.drape.collider import Collider
-from wily_heron.core.drape.fabric import FABRICS
+from wily_heron.core.drape.kernels import coarse_kernels, contact_kernels, face_kernels, lane_kernels, solver_kernels
+from wily_heron.core.drape.kernels.sheet_kernels import across_sides, bend_weights, walks
 from wily_heron.core.drape.sheet import sheet
-from wily_heron.core.drape.sheet_kernels import across_sides, bend_weights, walks
 from wily_heron.core.mesh.edges import unique_edges
 from wily_heron.core.mesh.normals import triangle_normals
+from wily_heron.core.model.steps.fabric import FABRICS
 
 RNG = np.random.default_rng(17)
 PLANE = np.array([[-5.0, 0, -5], [-5, 0, 5], [5, 0, 5], [5, 0, -5]]), np.array([[0, 1, 2], [0, 2, 3]], np.int32)

@@ -12,32 +12,32 @@ from scipy.spatial import KDTree
 from bench.cloth_shapes import sheet_of
 from bench.wardrobe import garments, robe
 from demo.stock import stock
+from wily_heron.core.bench.evaluate import run_step
 from wily_heron.core.bind.bind import bind
 from wily_heron.core.drape.cloth import Cloth, Worn
 from wily_heron.core.drape.drape import Draping
-from wily_heron.core.drape.fabric import FABRICS
 from wily_heron.core.drape.passage import Passage, into_pose, through_motion
 from wily_heron.core.drape.proxy import proxy_of
 from wily_heron.core.drape.sheet import sheet
 from wily_heron.core.drape.side_by_side import side_by_side
 from wily_heron.core.errors import InputError
-from wily_heron.core.figure.body import Wearer, shaped
-from wily_heron.core.figure.clips import clip_named
+from wily_heron.core.figure.base.body import Wearer, shaped
+from wily_heron.core.figure.base.pose_types import REST
 from wily_heron.core.figure.figure import figure
-from wily_heron.core.figure.motion import with_lead_in
-from wily_heron.core.figure.pose import posed_body
-from wily_heron.core.figure.pose_library import POSES
-from wily_heron.core.figure.pose_types import REST
 from wily_heron.core.mesh.dihedral import dihedrals
 from wily_heron.core.mesh.edges import edge_lengths, unique_edges
 from wily_heron.core.mesh.islands import islands
 from wily_heron.core.mesh.mesh import Mesh
-from wily_heron.core.piece.alteration import Cell
-from wily_heron.core.piece.draping import Along, Drape, Gather, Stiff, Strap, Tack
-from wily_heron.core.piece.evaluate import run_step
-from wily_heron.core.piece.recipe import Bind, Curve, Drop, Fit, Follow, Trim
-from wily_heron.core.piece.state import Piece
-from wily_heron.core.piece.worn import worn_points
+from wily_heron.core.model.state import Piece
+from wily_heron.core.model.steps.alteration import Cell
+from wily_heron.core.model.steps.draping import Along, Drape, Gather, Stiff, Strap, Tack
+from wily_heron.core.model.steps.fabric import FABRICS
+from wily_heron.core.model.steps.recipe import Bind, Curve, Drop, Fit, Follow, Trim
+from wily_heron.core.model.worn import worn_points
+from wily_heron.core.motion.clips import clip_named
+from wily_heron.core.motion.motion import with_lead_in
+from wily_heron.core.motion.pose import posed_body
+from wily_heron.core.motion.pose_library import POSES
 from wily_heron.core.space.tree import TriangleTree
 
 BODY = figure(1)

@@ -7,21 +7,21 @@ import pytest
 import trimesh
 
 from wily_heron.core.errors import InputError
-from wily_heron.core.figure.body import shape_values, shaped
-from wily_heron.core.figure.cage import build_cage
+from wily_heron.core.figure.base.body import shape_values, shaped
+from wily_heron.core.figure.base.shapes import DRAWN
+from wily_heron.core.figure.base.skeleton import skin_matrices, world_matrices
+from wily_heron.core.figure.base.skinning import skin_points
 from wily_heron.core.figure.cast import CAST
 from wily_heron.core.figure.figure import DATA, figure, mirror_pairs
-from wily_heron.core.figure.generate import CENTRE
-from wily_heron.core.figure.measures import take
-from wily_heron.core.figure.nails import nail_moves
-from wily_heron.core.figure.pose import Pose, pose_matrices, posed_body
-from wily_heron.core.figure.pose_library import POSES
+from wily_heron.core.figure.make.cage import build_cage
+from wily_heron.core.figure.make.generate import CENTRE
+from wily_heron.core.figure.make.nails import nail_moves
+from wily_heron.core.figure.make.surface import body_surface, quad_normals, topology
+from wily_heron.core.figure.measures.measures import take
 from wily_heron.core.figure.regions import face_regions
-from wily_heron.core.figure.rotation import turn
-from wily_heron.core.figure.shapes import DRAWN
-from wily_heron.core.figure.skeleton import skin_matrices, world_matrices
-from wily_heron.core.figure.skinning import skin_points
-from wily_heron.core.figure.surface import body_surface, quad_normals, topology
+from wily_heron.core.motion.pose import Pose, pose_matrices, posed_body
+from wily_heron.core.motion.pose_library import POSES
+from wily_heron.core.space.rotation import turn
 
 
 @pytest.mark.parametrize("level", [1, 2])

@@ -10,16 +10,16 @@ import trimesh
 from tests.core.test_clear import BODY
 from tests.core.test_clearance import _tunic
 from wily_heron.core.errors import InputError
-from wily_heron.core.figure.body import shape_values, shaped
-from wily_heron.core.figure.pose import pose_matrices
-from wily_heron.core.figure.pose_library import POSES
-from wily_heron.core.mesh.folds import corner_normals
-from wily_heron.core.mesh.loop_subdivision import loop_subdivision
+from wily_heron.core.figure.base.body import shape_values, shaped
+from wily_heron.core.finish.finished_piece import finished
 from wily_heron.core.mesh.mesh import Mesh
-from wily_heron.core.piece.finish import Finish
-from wily_heron.core.piece.finished_piece import finished
-from wily_heron.core.piece.state import Piece
-from wily_heron.core.piece.worn import worn_points
+from wily_heron.core.mesh.ops.folds import corner_normals
+from wily_heron.core.mesh.ops.loop_subdivision import loop_subdivision
+from wily_heron.core.model.state import Piece
+from wily_heron.core.model.steps.finish import Finish
+from wily_heron.core.model.worn import worn_points
+from wily_heron.core.motion.pose import pose_matrices
+from wily_heron.core.motion.pose_library import POSES
 
 _CUBE = np.array([[x, y, z] for x in (0, 1) for y in (0, 1) for z in (0, 1)], np.float32) * 0.3
 _SIDES = np.array([[0, 1, 3], [0, 3, 2], [4, 6, 7], [4, 7, 5], [0, 4, 5], [0, 5, 1], [2, 3, 7], [2, 7, 6], [0, 2, 6], [0, 6, 4], [1, 5, 7],

@@ -5,14 +5,15 @@ import pytest
 
 from bench.fit_truth import EASE, Made, bodies, made, roughly, with_arms
 from wily_heron.core.errors import InputError
+from wily_heron.core.figure.base.skeleton import quaternion_matrix
 from wily_heron.core.figure.figure import figure
-from wily_heron.core.figure.rotation import turn
-from wily_heron.core.figure.skeleton import quaternion_matrix
+from wily_heron.core.fit.fit import Fitted, fit
+from wily_heron.core.fit.target import FitTarget
 from wily_heron.core.mesh.edges import edge_use, unique_edges
-from wily_heron.core.piece.clearance_over import Under
-from wily_heron.core.piece.fit import Fitted, Stand, fit
-from wily_heron.core.piece.recipe import Fit
+from wily_heron.core.model.steps.recipe import Fit
+from wily_heron.core.space.rotation import turn
 from wily_heron.core.space.tree import TriangleTree
+from wily_heron.core.space.under import Under
 
 BODIES = bodies()
 PAIRS = (("slight", "heavy", 20), ("broad", "curved", -20))
@@ -26,7 +27,7 @@ def newly_pierced(piece: Made, points: np.ndarray, got: Fitted) -> np.ndarray:
 
 def fitted(piece: Made, to: str, points: np.ndarray, pins: dict, ease: float, source: np.ndarray | None = None) -> Fitted:
     on = BODIES[to]
-    stand = Stand(Under.of(on.points, on.body.triangles), on.points, on.shape, source)
+    stand = FitTarget(Under.of(on.points, on.body.triangles), on.points, on.shape, source)
     step = Fit(ease=ease, pins={name: (float(p[0]), float(p[1]), float(p[2])) for name, p in pins.items()})
     return fit(points, piece.triangles, stand, step, rigid=piece.rigid)
 
@@ -108,14 +109,14 @@ def test_painted_ease_and_layers_are_kept():
     on = BODIES["tall"]
     under = Under.of(on.points, on.body.triangles, [(shirt.points, shirt.triangles)])
     outer = made("vest", on.points)
-    got = fit(outer.points, outer.triangles, Stand(under, on.points, on.shape, on.points), Fit(ease=0.003))
+    got = fit(outer.points, outer.triangles, FitTarget(under, on.points, on.shape, on.points), Fit(ease=0.003))
     inner = TriangleTree(shirt.points, shirt.triangles)
     near = inner.nearest(got.points, limit=0.03)
     over = np.sum((got.points - near.point) * inner.normals[np.maximum(near.triangle, 0)], axis=1)
     assert np.quantile(over[near.triangle >= 0], 0.03) > 0.002
     ease = np.full(len(outer.points), 0.003)
     ease[outer.points[:, 1] > np.median(outer.points[:, 1])] = 0.015
-    roomy = fit(outer.points, outer.triangles, Stand(Under.of(on.points, on.body.triangles), on.points, on.shape, on.points),
+    roomy = fit(outer.points, outer.triangles, FitTarget(Under.of(on.points, on.body.triangles), on.points, on.shape, on.points),
                 Fit(ease=0.003), ease)
     assert (roomy.clearance >= ease - 0.001).mean() > 0.99
 

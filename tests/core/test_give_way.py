@@ -8,24 +8,24 @@ import pytest
 from bench.clearing import bodies, dressed_in
 from bench.judge import Judge, _deepest
 from bench.wardrobe import wearers
+from wily_heron.core.clear.clear_outfit import _Step, clear_outfit
+from wily_heron.core.clear.give_way import DEEP, DEEPEST
+from wily_heron.core.clear.layers import Layers
+from wily_heron.core.clear.outfit_ways import Here, Known, _tucked
+from wily_heron.core.clear.pose_fix import clear_skin
 from wily_heron.core.clearance.cell import Dressed
-from wily_heron.core.clearance.clear_outfit import _Step, clear_outfit
-from wily_heron.core.clearance.give_way import DEEP, DEEPEST
-from wily_heron.core.clearance.key import SKIN, Key
-from wily_heron.core.clearance.layers import Layers
-from wily_heron.core.clearance.outfit_ways import Here, Known, _tucked
-from wily_heron.core.clearance.recall import Recalls
-from wily_heron.core.clearance.remedies import Trying
-from wily_heron.core.figure.body import Wearer
-from wily_heron.core.figure.pose import Pose
-from wily_heron.core.figure.pose_library import POSES
-from wily_heron.core.figure.random_poses import random_poses
-from wily_heron.core.follow.correctives import Corrective
-from wily_heron.core.follow.yields import with_yield
+from wily_heron.core.clearance.cover.key import SKIN, Key
+from wily_heron.core.clearance.find.recall import Recalls
+from wily_heron.core.explain.remedies import Trying
+from wily_heron.core.figure.base.body import Wearer
 from wily_heron.core.mesh.edges import unique_edges
-from wily_heron.core.piece.pose_fix import clear_skin
-from wily_heron.core.piece.state import Piece
-from wily_heron.core.piece.worn import dressed_skin, worn_points
+from wily_heron.core.model.correctives import Corrective
+from wily_heron.core.model.state import Piece
+from wily_heron.core.model.worn import dressed_skin, worn_points
+from wily_heron.core.model.yields import with_yield
+from wily_heron.core.motion.pose import Pose
+from wily_heron.core.motion.pose_library import POSES
+from wily_heron.core.motion.random_poses import random_poses
 from wily_heron.core.space.tree import TriangleTree
 from wily_heron.store.arrays import bytes_piece, piece_bytes
 
@@ -86,7 +86,7 @@ def test_a_piece_with_others_between_it_and_the_skin_is_refused_with_the_reason(
 
 
 def test_it_is_among_the_remedies_of_a_cell(suit: Piece):
-    from wily_heron.core.clearance.case import Case
+    from wily_heron.core.explain.case import Case
 
     tried = [r for r in Trying(Case({"suit": suit}, HEAVY.body, HEAVY.shape, KNEEL, Key(0, SKIN)), 0.004).tuck() if r.do["way"] == "skin"]
     assert len(tried) == 1
@@ -95,7 +95,7 @@ def test_it_is_among_the_remedies_of_a_cell(suit: Piece):
 
 
 @pytest.mark.parametrize("kinds", [("cap of hair", "hood"), ("suit",)])
-@pytest.mark.slow("core/clearance")
+@pytest.mark.slow("core/clearance", "core/clear")
 def test_an_outfit_gives_way_where_easing_out_leaves_something(kinds: tuple[str, ...]):
     pieces = dressed_in(kinds, HEAVY)
     poses = [KNEEL, *random_poses(2, 4711, 0.5)]
@@ -107,7 +107,7 @@ def test_an_outfit_gives_way_where_easing_out_leaves_something(kinds: tuple[str,
     assert after < 0.05 * before
 
 
-@pytest.mark.slow("core/clearance")
+@pytest.mark.slow("core/clearance", "core/clear")
 def test_an_outfit_is_cleared_without_a_piece_going_through_itself_for_it():
     pieces, pose = dressed_in(("shirt", "coat"), HEAVY), POSES["hands-on-hips"]
     worn, _ = clear_outfit(pieces, HEAVY.body, HEAVY.shape, pose, 0.004)
@@ -130,7 +130,7 @@ def test_what_giving_way_leaves_is_eased_out_more_thoroughly_or_gives_way_from_t
     assert folded(worn["trousers"], pose, wearer) <= folded(pieces["trousers"], pose, wearer)
 
 
-@pytest.mark.slow("core/clearance")
+@pytest.mark.slow("core/clearance", "core/clear")
 def test_layers_give_way_before_what_is_worn_over_them_is_let_out():
     pieces, pose = dressed_in(("shirt", "coat"), HEAVY), POSES["run"]
     worn, changed = clear_outfit(pieces, HEAVY.body, HEAVY.shape, pose, 0.004)
@@ -139,7 +139,7 @@ def test_layers_give_way_before_what_is_worn_over_them_is_let_out():
     assert changed == ["shirt"]  # and the coat's outline is what it was
 
 
-@pytest.mark.slow("core/clearance")
+@pytest.mark.slow("core/clearance", "core/clear")
 def test_layers_that_end_in_a_fold_by_one_ease_pass_it_by_another_and_clearing_stops_where_it_is_told_to():
     wearer, pose, calls = bodies()["heavy"], POSES["reach-up"], []
     pieces = dressed_in(("suit", "shirt", "tabard", "robe"), wearer)
@@ -171,7 +171,7 @@ def test_an_outfit_that_holds_is_moved_again_only_for_what_is_worth_it(shown: tu
         cell = replace(cell, figures={**cell.figures, "area_cm2": area, "holds": area <= 0.1})
         return _Step(made[shown.index(area)], set(pieces), set(), (dressed, cell))
 
-    monkeypatch.setattr("wily_heron.core.clearance.clear_outfit._stepped", stepped)
+    monkeypatch.setattr("wily_heron.core.clear.clear_outfit._stepped", stepped)
     worn, _ = clear_outfit(pieces, HEAVY.body, HEAVY.shape, KNEEL, 0.004)
     assert next(left, None) is None
     assert all(worn[n].mesh is made[kept][n].mesh for n in pieces)

@@ -10,13 +10,13 @@ from hypothesis import strategies as st
 
 from bench.clearing import dressed_in
 from bench.wardrobe import wearers
+from wily_heron.core.clear.hide import covered_cloth, missed_in
+from wily_heron.core.clear.layers import Layers
 from wily_heron.core.clearance.cell import Dressed
-from wily_heron.core.clearance.hide import covered_cloth, missed_in
 from wily_heron.core.clearance.lasso import faces_within
-from wily_heron.core.clearance.layers import Layers
 from wily_heron.core.figure.figure import figure
-from wily_heron.core.figure.pose_library import POSES
-from wily_heron.core.piece.pack import Pack, PackedPiece
+from wily_heron.core.model.pack import Pack, PackedPiece
+from wily_heron.core.motion.pose_library import POSES
 from wily_heron.formats.pack_read import read_pack
 from wily_heron.formats.pack_write import write_pack
 

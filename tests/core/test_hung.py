@@ -8,22 +8,22 @@ from bench.clearing import bodies
 from bench.wardrobe import garments, wearers
 from wily_heron.core.bind.bind import bind
 from wily_heron.core.bind.striding import striding
+from wily_heron.core.clear.fall.fall import MOST
+from wily_heron.core.clear.fall.hung import Hanging
+from wily_heron.core.clear.pose_fix import clear_poses, with_fix
 from wily_heron.core.clearance.cell import Dressed
-from wily_heron.core.clearance.fall import MOST
-from wily_heron.core.clearance.hung import Hanging
-from wily_heron.core.figure.body import Wearer
-from wily_heron.core.figure.pose import posed_body
-from wily_heron.core.figure.pose_library import POSES
-from wily_heron.core.figure.pose_types import Pose
-from wily_heron.core.figure.random_poses import random_poses
-from wily_heron.core.figure.ranges import joint_turn
-from wily_heron.core.follow.correctives import PoseSpace
+from wily_heron.core.figure.base.body import Wearer
+from wily_heron.core.figure.base.pose_types import Pose
 from wily_heron.core.mesh.edges import unique_edges
 from wily_heron.core.mesh.mesh import Mesh
-from wily_heron.core.piece.pose_fix import clear_poses, with_fix
-from wily_heron.core.piece.recipe import Bind
-from wily_heron.core.piece.state import Piece
-from wily_heron.core.piece.worn import worn_points
+from wily_heron.core.model.correctives import PoseSpace
+from wily_heron.core.model.state import Piece
+from wily_heron.core.model.steps.recipe import Bind
+from wily_heron.core.model.worn import worn_points
+from wily_heron.core.motion.pose import posed_body
+from wily_heron.core.motion.pose_library import POSES
+from wily_heron.core.motion.random_poses import random_poses
+from wily_heron.core.motion.ranges import joint_turn
 from wily_heron.core.space.tree import TriangleTree
 
 ON = wearers()

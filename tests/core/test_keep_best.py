@@ -9,12 +9,12 @@ from bench.clearing import dressed_in
 from bench.wardrobe import wearers
 from tests.core.test_clear import BODY, NEUTRAL
 from tests.core.test_clearance import _chest, _dent, _tunic
+from wily_heron.core.clear.clear_cells import measure_cells
+from wily_heron.core.clear.keep_best import clear_best, held_out
 from wily_heron.core.clearance.cell import Dressed
-from wily_heron.core.clearance.clear_cells import measure_cells
-from wily_heron.core.figure.body import shape_values, shaped
-from wily_heron.core.figure.pose_library import POSES
-from wily_heron.core.figure.pose_types import REST
-from wily_heron.core.piece.keep_best import clear_best, held_out
+from wily_heron.core.figure.base.body import shape_values, shaped
+from wily_heron.core.figure.base.pose_types import REST
+from wily_heron.core.motion.pose_library import POSES
 
 
 def test_a_dent_is_mended_for_good_though_it_was_cleared_in_a_pose():

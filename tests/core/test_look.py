@@ -6,12 +6,12 @@ import pytest
 import trimesh
 
 from wily_heron.core.clearance.cell import Dressed
-from wily_heron.core.figure.body import shaped
+from wily_heron.core.figure.base.body import shaped
 from wily_heron.core.figure.cast import CAST
 from wily_heron.core.figure.figure import figure
-from wily_heron.core.figure.pose_library import POSES
 from wily_heron.core.look.picture import Sitter, View, picture
 from wily_heron.core.look.portrait import CORAL, cell_portrait
+from wily_heron.core.motion.pose_library import POSES
 
 BALL = trimesh.creation.icosphere(subdivisions=4, radius=0.5)
 

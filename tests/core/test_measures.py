@@ -8,13 +8,13 @@ import trimesh
 from scipy.spatial import ConvexHull
 
 from wily_heron.core.errors import InputError
-from wily_heron.core.figure.body import shaped
+from wily_heron.core.figure.base.body import shaped
 from wily_heron.core.figure.figure import figure
-from wily_heron.core.figure.measure_sheet import read_measure_sheet
-from wily_heron.core.figure.measure_solve import solve_measures
-from wily_heron.core.figure.measures import MEASURES, take
+from wily_heron.core.figure.measures.measure_sheet import read_measure_sheet
+from wily_heron.core.figure.measures.measure_solve import solve_measures
+from wily_heron.core.figure.measures.measures import MEASURES, take
+from wily_heron.core.figure.measures.tapes import slice_tape
 from wily_heron.core.figure.references import REFERENCES
-from wily_heron.core.figure.tapes import slice_tape
 from wily_heron.core.mesh.edges import unique_edges
 
 

@@ -7,11 +7,11 @@ from dataclasses import replace
 
 import numpy as np
 
-from wily_heron.core.figure.body import shaped
+from wily_heron.core.figure.base.body import shaped
 from wily_heron.core.figure.figure import figure
+from wily_heron.core.fit.skin_under import under_of
 from wily_heron.core.memo import Memo, Same, bytes_of, memo_sizes
 from wily_heron.core.mesh.topology import topology_of
-from wily_heron.core.piece.work import under_of
 
 
 def _block(kilobytes: int) -> np.ndarray:

@@ -6,13 +6,13 @@ import pytest
 import trimesh
 from scipy.sparse.csgraph import dijkstra
 
-from wily_heron.core.mesh.capped import capped
-from wily_heron.core.mesh.catmull_clark import catmull_clark
-from wily_heron.core.mesh.coarse import coarse_of
 from wily_heron.core.mesh.corners import any_corner, every_corner, ringed
 from wily_heron.core.mesh.edges import adjacency, border_vertices, edge_lengths, edge_use
 from wily_heron.core.mesh.islands import islands
 from wily_heron.core.mesh.laplacian import cotangent_laplacian
+from wily_heron.core.mesh.ops.capped import capped
+from wily_heron.core.mesh.ops.catmull_clark import catmull_clark
+from wily_heron.core.mesh.ops.coarse import coarse_of
 from wily_heron.core.mesh.triangles import triangulate_quads
 
 CUBE = np.array([[x, y, z] for x in (-1, 1) for y in (-1, 1) for z in (-1, 1)], float)

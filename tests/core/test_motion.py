@@ -4,15 +4,15 @@ import numpy as np
 import pytest
 
 from wily_heron.core.errors import InputError
-from wily_heron.core.figure.body import shaped
+from wily_heron.core.figure.base.body import shaped
+from wily_heron.core.figure.base.skeleton import world_matrices
 from wily_heron.core.figure.cast import CAST
-from wily_heron.core.figure.clips import CLIPS, clip_named
 from wily_heron.core.figure.figure import figure
-from wily_heron.core.figure.motion import Motion, with_lead_in
-from wily_heron.core.figure.pose import posed_body
-from wily_heron.core.figure.ranges import RANGES
-from wily_heron.core.figure.retarget import map_joints, retarget
-from wily_heron.core.figure.skeleton import world_matrices
+from wily_heron.core.motion.clips import CLIPS, clip_named
+from wily_heron.core.motion.motion import Motion, with_lead_in
+from wily_heron.core.motion.pose import posed_body
+from wily_heron.core.motion.ranges import RANGES
+from wily_heron.core.motion.retarget import map_joints, retarget
 from wily_heron.formats.bvh import read_bvh, write_bvh
 
 SKELETON = figure(1).skeleton

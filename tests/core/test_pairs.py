@@ -11,38 +11,38 @@ from bench.judge import Judge
 from bench.stock_outfits import dressed_in_stock
 from demo.stock import BUNDLES, stock
 from tests.core.test_clearance import _chest, _dent, _judged_area, _tunic
-from wily_heron.core.clearance.case import Case
+from wily_heron.core.bench.evaluate import run_step
+from wily_heron.core.clear.clear import clear
+from wily_heron.core.clear.clear_outfit import clear_outfit
+from wily_heron.core.clear.give_way import give_way
+from wily_heron.core.clear.hide import covered_faces
+from wily_heron.core.clear.layers import Layers
 from wily_heron.core.clearance.cell import Dressed
-from wily_heron.core.clearance.clear import clear
-from wily_heron.core.clearance.clear_outfit import clear_outfit
-from wily_heron.core.clearance.explain import explain
-from wily_heron.core.clearance.give_way import give_way
-from wily_heron.core.clearance.hide import covered_faces
-from wily_heron.core.clearance.key import SKIN, Key
-from wily_heron.core.clearance.layers import Layers
-from wily_heron.core.clearance.remedies import Trying
-from wily_heron.core.clearance.sides import SIDES
+from wily_heron.core.clearance.cover.key import SKIN, Key
+from wily_heron.core.clearance.find.sides import SIDES
 from wily_heron.core.drape.drape import Draping
 from wily_heron.core.drape.passage import into_pose
 from wily_heron.core.errors import InputError
-from wily_heron.core.figure.body import Wearer, shape_values, shaped
+from wily_heron.core.explain.case import Case
+from wily_heron.core.explain.explain import explain
+from wily_heron.core.explain.remedies import Trying
+from wily_heron.core.figure.base.body import Wearer, shape_values, shaped
+from wily_heron.core.figure.base.pose_types import REST
 from wily_heron.core.figure.body_landmarks import body_landmarks
 from wily_heron.core.figure.cast import CAST
 from wily_heron.core.figure.figure import figure
-from wily_heron.core.figure.pose_library import POSES
-from wily_heron.core.figure.pose_types import REST
 from wily_heron.core.figure.regions import face_regions
+from wily_heron.core.finish.finished_piece import finished
+from wily_heron.core.follow.bound_piece import following_piece
 from wily_heron.core.mesh.mesh import Mesh
 from wily_heron.core.mesh.normals import vertex_normals
-from wily_heron.core.piece.bound_piece import following_piece
-from wily_heron.core.piece.draping import Drape
-from wily_heron.core.piece.evaluate import run_step
-from wily_heron.core.piece.finish import Finish
-from wily_heron.core.piece.finished_piece import finished
-from wily_heron.core.piece.layer_names import layer_names
-from wily_heron.core.piece.model import Model
-from wily_heron.core.piece.recipe import Fit, Follow, Receive
-from wily_heron.core.piece.state import Piece
+from wily_heron.core.model.layer_names import layer_names
+from wily_heron.core.model.model import Model
+from wily_heron.core.model.state import Piece
+from wily_heron.core.model.steps.draping import Drape
+from wily_heron.core.model.steps.finish import Finish
+from wily_heron.core.model.steps.recipe import Fit, Follow, Receive
+from wily_heron.core.motion.pose_library import POSES
 from wily_heron.core.space.tree import TriangleTree
 
 BODY = figure(1)
@@ -150,7 +150,7 @@ def test_pairs_asked_in_several_threads_tell_the_same():
             assert np.array_equal(one, two)
 
 
-@pytest.mark.slow("core/clearance", "core/space", "bench/judge.py", "bench/stock_outfits.py")
+@pytest.mark.slow("core/clearance", "core/clear", "core/space", "bench/judge.py", "bench/stock_outfits.py")
 @pytest.mark.parametrize("who", list(CAST))
 @pytest.mark.parametrize("bundle", list(BUNDLES))
 def test_the_bundles_of_the_demo_are_judged_alike_by_another_method(bundle: str, who: str):

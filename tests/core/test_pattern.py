@@ -8,8 +8,8 @@ from PIL import Image
 
 from wily_heron.core.errors import InputError
 from wily_heron.core.figure.figure import figure
+from wily_heron.core.figure.make.unwrap import flatten, on_a_disc
 from wily_heron.core.figure.relief import heights_of_normals, with_relief
-from wily_heron.core.figure.unwrap import flatten, on_a_disc
 from wily_heron.core.mesh.normals import vertex_normals
 from wily_heron.formats.heights import read_heights
 

@@ -6,22 +6,23 @@ import numpy as np
 import pytest
 
 from tests.conftest import rotation_about_y
+from wily_heron.core.bench.evaluate import Source, check_order, evaluate
 from wily_heron.core.errors import InputError
 from wily_heron.core.figure.figure import figure
+from wily_heron.core.fit.fit import fit
+from wily_heron.core.fit.target import FitTarget
 from wily_heron.core.mesh.edges import unique_edges
 from wily_heron.core.mesh.islands import islands
 from wily_heron.core.mesh.mesh import Mesh
-from wily_heron.core.piece.clearance_over import Under
-from wily_heron.core.piece.evaluate import Source, check_order, evaluate
-from wily_heron.core.piece.fit import Stand, fit
-from wily_heron.core.piece.model import Model
-from wily_heron.core.piece.place import place
-from wily_heron.core.piece.receive import receive
-from wily_heron.core.piece.recipe import Bind, Clear, Fit, Follow, Place, Receive, Recipe
+from wily_heron.core.model.model import Model
+from wily_heron.core.model.steps.recipe import Bind, Clear, Fit, Follow, Place, Receive, Recipe
+from wily_heron.core.receive.place import place
+from wily_heron.core.receive.receive import receive
+from wily_heron.core.space.under import Under
 
 
-def stand_of(wearer) -> Stand:
-    return Stand(Under.of(wearer.points, wearer.body.triangles), wearer.points[: len(figure(1).base)], wearer.shape)
+def stand_of(wearer) -> FitTarget:
+    return FitTarget(Under.of(wearer.points, wearer.body.triangles), wearer.points[: len(figure(1).base)], wearer.shape)
 
 
 PER_METRE = {"m": 1.0, "cm": 100.0, "mm": 1000.0}
@@ -79,7 +80,7 @@ def test_a_loose_coat_put_down_askew_comes_to_where_it_would_have_straight(recei
 def test_fitting_does_not_care_where_in_space_it_happens(received_coat, ibbet):
     mesh, turn, shift = received_coat.mesh, rotation_about_y(31), np.array([0.4, 0.1, -0.3])
     here = fit(mesh.points, mesh.triangles, stand_of(ibbet), Fit(align=False)).points
-    moved = Stand(Under.of(ibbet.points @ turn.T + shift, ibbet.body.triangles), ibbet.points @ turn.T + shift, ibbet.shape)
+    moved = FitTarget(Under.of(ibbet.points @ turn.T + shift, ibbet.body.triangles), ibbet.points @ turn.T + shift, ibbet.shape)
     there = fit(mesh.points @ turn.T + shift, mesh.triangles, moved, Fit(align=False)).points
     assert np.quantile(np.linalg.norm((there - shift) @ turn - here, axis=1), 0.99) < 1e-3
 

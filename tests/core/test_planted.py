@@ -10,20 +10,20 @@ from bench.clearing import dressed_in
 from bench.wardrobe import wearers
 from tests.core.test_clear import BODY, NEUTRAL, case, causes
 from tests.core.test_clearance import _chest, _dent, _judged_area, _tunic
+from wily_heron.core.clear.pose_fix import with_fix
 from wily_heron.core.clearance.cell import Dressed
-from wily_heron.core.clearance.explain import explain
-from wily_heron.core.clearance.key import SKIN, Key
-from wily_heron.core.clearance.remedies import Trying
-from wily_heron.core.figure.body import shaped
-from wily_heron.core.figure.own_poses import own_pose
-from wily_heron.core.figure.pose_library import POSES
-from wily_heron.core.figure.pose_types import Pose
-from wily_heron.core.figure.ranges import joint_turn
-from wily_heron.core.figure.skeleton import Skin
+from wily_heron.core.clearance.cover.key import SKIN, Key
+from wily_heron.core.explain.explain import explain
+from wily_heron.core.explain.remedies import Trying
+from wily_heron.core.figure.base.body import shaped
+from wily_heron.core.figure.base.pose_types import Pose
+from wily_heron.core.figure.base.skeleton import Skin
 from wily_heron.core.mesh.mesh import Mesh
-from wily_heron.core.piece.adjusters import adjusters
-from wily_heron.core.piece.pose_fix import with_fix
-from wily_heron.core.piece.state import Piece
+from wily_heron.core.model.state import Piece
+from wily_heron.core.motion.own_poses import own_pose
+from wily_heron.core.motion.pose_library import POSES
+from wily_heron.core.motion.ranges import joint_turn
+from wily_heron.core.work.adjusters import adjusters
 
 WEARER = shaped(BODY, NEUTRAL)
 

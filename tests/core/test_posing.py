@@ -4,15 +4,15 @@ import numpy as np
 import pytest
 
 from wily_heron.core.errors import InputError
-from wily_heron.core.figure.body import shaped
+from wily_heron.core.figure.base.body import shaped
+from wily_heron.core.figure.base.pose_types import Pose
 from wily_heron.core.figure.extras import figure_for
 from wily_heron.core.figure.figure import figure
-from wily_heron.core.figure.own_poses import own_pose
-from wily_heron.core.figure.pose import pose_matrices
-from wily_heron.core.figure.pose_library import POSES
-from wily_heron.core.figure.pose_types import Pose
-from wily_heron.core.figure.posing import copied_side, drag, handles, mirrored_rotations, turned
-from wily_heron.core.figure.ranges import joint_angles, joint_turn, swings
+from wily_heron.core.motion.own_poses import own_pose
+from wily_heron.core.motion.pose import pose_matrices
+from wily_heron.core.motion.pose_library import POSES
+from wily_heron.core.motion.posing import copied_side, drag, handles, mirrored_rotations, turned
+from wily_heron.core.motion.ranges import joint_angles, joint_turn, swings
 
 _SHAPE = {"stature": 0.6, "limb_length": -0.4, "tail": 1.0}
 WEARER = shaped(figure_for(_SHAPE, 1), _SHAPE)

@@ -7,17 +7,17 @@ import pytest
 import trimesh
 from igl.copyleft import cgal
 
+from wily_heron.core.figure.base.skeleton import Skeleton, Skin
 from wily_heron.core.figure.figure import figure
-from wily_heron.core.figure.skeleton import Skeleton, Skin
 from wily_heron.core.mesh.edges import edge_use
 from wily_heron.core.mesh.mesh import Mesh
-from wily_heron.core.mesh.subset import turned_over, with_triangles
-from wily_heron.core.mesh.uv_room import overlapping
-from wily_heron.core.piece.category import guess_category
-from wily_heron.core.piece.findings import KINDS, look_over
-from wily_heron.core.piece.model import Model
-from wily_heron.core.piece.receive import receive
-from wily_heron.core.piece.recipe import Receive
+from wily_heron.core.mesh.ops.subset import turned_over, with_triangles
+from wily_heron.core.mesh.ops.uv_room import overlapping
+from wily_heron.core.model.category import guess_category
+from wily_heron.core.model.model import Model
+from wily_heron.core.model.steps.recipe import Receive
+from wily_heron.core.receive.findings import KINDS, look_over
+from wily_heron.core.receive.receive import receive
 from wily_heron.core.space.tree import TriangleTree
 
 BALL = trimesh.creation.icosphere(subdivisions=3, radius=0.4)

@@ -7,12 +7,12 @@ import igl.copyleft.cgal as cgal
 import numpy as np
 import pytest
 
-from wily_heron.core.figure.body import shaped
-from wily_heron.core.figure.cage import build_cage
+from wily_heron.core.figure.base.body import shaped
+from wily_heron.core.figure.base.shapes import DRAWN, LEFT, SHAPES, SLIDERS
 from wily_heron.core.figure.figure import figure, mirror_pairs
-from wily_heron.core.figure.generate import REACH
-from wily_heron.core.figure.shapes import DRAWN, LEFT, SHAPES, SLIDERS
-from wily_heron.core.figure.surface import body_surface, topology
+from wily_heron.core.figure.make.cage import build_cage
+from wily_heron.core.figure.make.generate import REACH
+from wily_heron.core.figure.make.surface import body_surface, topology
 
 MOVED = [s.name for s in SHAPES]
 

@@ -12,11 +12,11 @@ from pydantic import ValidationError
 
 from tests.core.test_clearance import _chest, _dent, _tunic
 from wily_heron.core.clearance.cell import Dressed
-from wily_heron.core.clearance.shots import Shot, seen_in
+from wily_heron.core.clearance.find.shots import Shot, seen_in
 from wily_heron.core.errors import InputError
-from wily_heron.core.figure.body import shaped
+from wily_heron.core.figure.base.body import shaped
 from wily_heron.core.figure.figure import figure
-from wily_heron.core.figure.pose_library import POSES
+from wily_heron.core.motion.pose_library import POSES
 from wily_heron.core.space.tree import TriangleTree
 from wily_heron.formats.gltf_shots import read_shots, write_shots
 

@@ -9,13 +9,13 @@ import shapely
 import shapely.affinity
 
 from tests.conftest import CAST
-from wily_heron.core.drape.fabric import FABRICS
 from wily_heron.core.errors import InputError
-from wily_heron.core.figure.body import shaped
+from wily_heron.core.figure.base.body import shaped
 from wily_heron.core.figure.figure import figure
-from wily_heron.core.figure.measures import take
-from wily_heron.core.figure.tapes import marks
+from wily_heron.core.figure.measures.measures import take
+from wily_heron.core.figure.measures.tapes import marks
 from wily_heron.core.mesh.loops import border_loops
+from wily_heron.core.model.steps.fabric import FABRICS
 from wily_heron.core.table.blocks import BLOCKS, block_layout
 from wily_heron.core.table.change import split_edge, with_dart, with_pleat, without_corner
 from wily_heron.core.table.graded import graded

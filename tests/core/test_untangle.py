@@ -6,17 +6,17 @@ from scipy import sparse
 
 from bench.clearing import bodies, dressed_in
 from bench.cloth_shapes import sheet_of
-from wily_heron.core.clearance.apart import apart, off_themselves
-from wily_heron.core.clearance.outfit_ways import Here
-from wily_heron.core.clearance.recall import Recalls
+from wily_heron.core.clear.apart import apart, off_themselves
+from wily_heron.core.clear.fall.untangle import untangled
+from wily_heron.core.clear.outfit_ways import Here
+from wily_heron.core.clear.pose_fix import PosedPiece, with_fix
+from wily_heron.core.clearance.find.recall import Recalls
 from wily_heron.core.clearance.smooth_move import SmoothMove
-from wily_heron.core.clearance.untangle import untangled
-from wily_heron.core.figure.pose_library import POSES
 from wily_heron.core.mesh.edges import edge_use
 from wily_heron.core.mesh.normals import triangle_normals
 from wily_heron.core.mesh.topology import topology_of
-from wily_heron.core.piece.pose_fix import PosedPiece, with_fix
-from wily_heron.core.piece.recipe import Cell
+from wily_heron.core.model.steps.recipe import Cell
+from wily_heron.core.motion.pose_library import POSES
 from wily_heron.core.space.tree import TriangleTree
 
 FLAT, FACES = sheet_of(0.5, 0.5, 0.01)
@@ -52,7 +52,7 @@ def test_a_ripple_through_itself_opens_and_the_rest_of_the_sheet_lies_still():
 
 @pytest.mark.parametrize("ways", [[(1, 0)], [(1, 0), (1, 8)]])  # none that smooths, and then one that does
 def test_what_one_way_of_smoothing_leaves_another_opens(ways: list[tuple[int, int]], monkeypatch: pytest.MonkeyPatch):
-    monkeypatch.setattr("wily_heron.core.clearance.untangle._WAYS", ways)
+    monkeypatch.setattr("wily_heron.core.clear.fall.untangle._WAYS", ways)
     flat, folded = FLAT - [0.25, -0.03, 0.25], _folded()
     open_, more = untangled(folded, flat, FACES, FLOOR, lambda _: NONE)
     assert more == _through(open_)

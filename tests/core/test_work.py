@@ -10,23 +10,16 @@ from scipy.sparse import csr_matrix
 from scipy.sparse.csgraph import dijkstra
 
 from bench.fit_truth import made
-from wily_heron.core.cut.grow import READY, Growth, grow
-from wily_heron.core.cut.solid import mirrored_half, refined, thickened
-from wily_heron.core.cut.trim import trim
 from wily_heron.core.errors import InputError
-from wily_heron.core.figure.body import shaped
+from wily_heron.core.figure.base.body import shaped
 from wily_heron.core.figure.figure import figure
-from wily_heron.core.hand.lattice import bent, knots
-from wily_heron.core.hand.strokes import Stroking
-from wily_heron.core.hand.surface import Surface
+from wily_heron.core.fit.skin_under import under_of
 from wily_heron.core.mesh.edges import edge_use, unique_edges
 from wily_heron.core.mesh.islands import islands
 from wily_heron.core.mesh.loops import border_loops
 from wily_heron.core.mesh.mesh import Mesh
-from wily_heron.core.piece.adjusters import adjusted, adjusters, openings
-from wily_heron.core.piece.clearance_over import Under
-from wily_heron.core.piece.propose import dropped, propose
-from wily_heron.core.piece.recipe import (
+from wily_heron.core.model.state import Piece
+from wily_heron.core.model.steps.recipe import (
     Adjust,
     Curve,
     Drop,
@@ -41,8 +34,16 @@ from wily_heron.core.piece.recipe import (
     Thicken,
     Trim,
 )
-from wily_heron.core.piece.state import Piece
-from wily_heron.core.piece.work import under_of, work
+from wily_heron.core.receive.propose import dropped, propose
+from wily_heron.core.space.surface import Surface
+from wily_heron.core.space.under import Under
+from wily_heron.core.work.adjusters import adjusted, adjusters, openings
+from wily_heron.core.work.grow import READY, Growth, grow
+from wily_heron.core.work.lattice import bent, knots
+from wily_heron.core.work.solid import mirrored_half, refined, thickened
+from wily_heron.core.work.strokes import Stroking
+from wily_heron.core.work.trim import trim
+from wily_heron.core.work.work import work
 
 WEARER = shaped(figure(1), {})
 TROUSERS, SHIRT = made("trousers", WEARER.points), made("shirt", WEARER.points)

@@ -18,7 +18,7 @@ from hypothesis import strategies as st
 
 from wily_heron.core.errors import InputError
 from wily_heron.core.mesh.mesh import Mesh
-from wily_heron.core.piece.model import Model
+from wily_heron.core.model.model import Model
 from wily_heron.core.table.layout import Corner, Layout, Panel
 from wily_heron.formats.model_write import write_model
 from wily_heron.formats.panel_dxf import read_dxf, write_dxf

@@ -19,13 +19,13 @@ from pxr import Gf, Sdf, Usd, UsdGeom, UsdShade, UsdSkel, UsdValidation, Vt
 from scipy.spatial import KDTree
 
 from wily_heron.core.errors import InputError
-from wily_heron.core.figure.clips import clip_named
 from wily_heron.core.figure.figure import figure
-from wily_heron.core.mesh.folds import corner_normals
 from wily_heron.core.mesh.mesh import Material, Mesh
+from wily_heron.core.mesh.ops.folds import corner_normals
+from wily_heron.core.mesh.ops.subset import turned_over
 from wily_heron.core.mesh.polygons import polygon_corners
-from wily_heron.core.mesh.subset import turned_over
-from wily_heron.core.piece.model import MIRRORED, Model, Texture
+from wily_heron.core.model.model import MIRRORED, Model, Texture
+from wily_heron.core.motion.clips import clip_named
 from wily_heron.formats.model_write import WRITTEN, write_model
 from wily_heron.formats.piece_read import read_model
 from wily_heron.formats.textures import drawable, read_texture

@@ -12,19 +12,19 @@ import trimesh
 from scipy.spatial import KDTree
 
 from tests.formats.gltf_rules import Gltf
+from wily_heron.core.bench.evaluate import run_step
+from wily_heron.core.clear.pose_fix import with_fix, with_yielding
 from wily_heron.core.errors import InputError
-from wily_heron.core.figure.body import shape_values, shaped, standing_at
+from wily_heron.core.figure.base.body import shape_values, shaped, standing_at
+from wily_heron.core.figure.base.skinning import skin_points
 from wily_heron.core.figure.cast import CAST
-from wily_heron.core.figure.clips import clip_named
 from wily_heron.core.figure.figure import figure
-from wily_heron.core.figure.pose import pose_matrices, posed_body
-from wily_heron.core.figure.pose_library import POSES
-from wily_heron.core.figure.skinning import skin_points
-from wily_heron.core.piece.evaluate import run_step
-from wily_heron.core.piece.pack import Pack, PackedPiece
-from wily_heron.core.piece.pose_fix import with_fix, with_yielding
-from wily_heron.core.piece.recipe import Bind, Follow, SpringOf
-from wily_heron.core.piece.worn import dressed_skin, worn_points
+from wily_heron.core.model.pack import Pack, PackedPiece
+from wily_heron.core.model.steps.recipe import Bind, Follow, SpringOf
+from wily_heron.core.model.worn import dressed_skin, worn_points
+from wily_heron.core.motion.clips import clip_named
+from wily_heron.core.motion.pose import pose_matrices, posed_body
+from wily_heron.core.motion.pose_library import POSES
 from wily_heron.formats.pack_read import read_pack
 from wily_heron.formats.pack_write import write_pack
 

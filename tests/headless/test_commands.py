@@ -20,9 +20,9 @@ from demo.dressed import FILE as DRESSED
 from tests.formats.gltf_rules import Gltf
 from wily_heron import cli
 from wily_heron.core.clearance.cell import Dressed
-from wily_heron.core.clearance.shots import Shot
-from wily_heron.core.figure.body import shape_values, shaped
-from wily_heron.core.figure.clips import clip_named
+from wily_heron.core.clearance.find.shots import Shot
+from wily_heron.core.figure.base.body import shape_values, shaped
+from wily_heron.core.motion.clips import clip_named
 from wily_heron.formats.gltf_shots import write_shots
 from wily_heron.formats.pack_read import read_pack
 from wily_heron.formats.panel_svg import read_svg
@@ -107,7 +107,7 @@ def test_a_motion_is_measured_in_its_worst_frame(pack: Path):
     assert heron("trial", pack, "--motions", "gallop").returncode == 2
 
 
-@pytest.mark.slow("core/clearance")
+@pytest.mark.slow("core/clearance", "core/clear")
 def test_clear_leaves_less_showing_through(folder: Path):
     tight = folder / "tight.glb"
     assert heron("fit", FILE, "--on", "ibbet", "--ease", "1", "--out", tight).returncode in (0, 1)

@@ -7,12 +7,12 @@ import pytest
 from psycopg.types.json import Jsonb
 
 from wily_heron.core.errors import InputError, StorageError
-from wily_heron.core.figure.motion import Motion
-from wily_heron.core.figure.skeleton import Skeleton, Skin
+from wily_heron.core.figure.base.skeleton import Skeleton, Skin
 from wily_heron.core.mesh.mesh import Material, Mesh
-from wily_heron.core.piece.model import Model, Texture
-from wily_heron.core.piece.recipe import Place, Receive, Recipe
-from wily_heron.core.piece.state import Piece
+from wily_heron.core.model.model import Model, Texture
+from wily_heron.core.model.state import Piece
+from wily_heron.core.model.steps.recipe import Place, Receive, Recipe
+from wily_heron.core.motion.motion import Motion
 from wily_heron.store import pieces as store
 from wily_heron.store.arrays import bytes_piece, piece_bytes
 from wily_heron.store.db import get_blob, migrate, one, put_blob, run, transaction

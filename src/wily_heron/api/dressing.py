@@ -5,10 +5,10 @@ from threading import Lock
 
 from ..core.clearance.cell import Dressed
 from ..core.errors import InputError
-from ..core.figure.body import shape_values, shaped
+from ..core.figure.base.body import shape_values, shaped
 from ..core.memo import Memo
-from ..core.piece.layer_names import layer_names
-from ..core.piece.model import Texture
+from ..core.model.layer_names import layer_names
+from ..core.model.model import Texture
 from ..formats.textures import read_texture
 from ..store.arrays import piece_textures
 from ..store.bodies import body_for

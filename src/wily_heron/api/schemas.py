@@ -5,7 +5,7 @@ from typing import Literal
 
 from pydantic import BaseModel, ConfigDict, Field
 
-from ..core.piece.recipe import Cell, Recipe
+from ..core.model.steps.recipe import Cell, Recipe
 from .schemas_base import Category, Out
 from .schemas_reports import ProblemOut, ReportOut
 from .schemas_shots import ShotOut

@@ -4,7 +4,7 @@ from typing import Literal
 
 from pydantic import BaseModel, Field
 
-from ..core.piece.draping import Drape
+from ..core.model.steps.draping import Drape
 from .schemas_base import Out
 
 

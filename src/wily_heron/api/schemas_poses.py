@@ -4,7 +4,7 @@ from typing import Literal
 
 from pydantic import BaseModel, Field
 
-from ..core.piece.alteration import Quaternion, Vector
+from ..core.model.steps.alteration import Quaternion, Vector
 from .schemas import Out
 
 

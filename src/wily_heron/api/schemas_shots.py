@@ -4,7 +4,7 @@ from typing import Any
 
 from pydantic import BaseModel, ConfigDict, Field
 
-from ..core.clearance.shots import Shot
+from ..core.clearance.find.shots import Shot
 from .schemas_base import Out
 
 

@@ -4,7 +4,7 @@ from typing import Literal
 
 from pydantic import BaseModel, ConfigDict, Field
 
-from ..core.piece.recipe import Fit, Place, Vector
+from ..core.model.steps.recipe import Fit, Place, Vector
 from .schemas_base import Out
 
 

@@ -1,7 +1,7 @@
 """Materials of a glTF file, and the textures they ask for."""
 
 from ..core.mesh.mesh import Material
-from ..core.piece.model import Texture
+from ..core.model.model import Texture
 from .beside import Beside
 from .glb import GlbReader
 from .gltf_file import image_bytes, listed

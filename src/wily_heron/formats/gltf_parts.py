@@ -5,10 +5,10 @@ from typing import Any
 
 import numpy as np
 
-from ..core.figure.skeleton import Skeleton, Skin
-from ..core.mesh.folds import split_corners
+from ..core.figure.base.skeleton import Skeleton, Skin
 from ..core.mesh.mesh import Material, Mesh
-from ..core.piece.model import Texture
+from ..core.mesh.ops.folds import split_corners
+from ..core.model.model import Texture
 from .glb import GlbWriter
 from .textures import SIDE, drawable
 

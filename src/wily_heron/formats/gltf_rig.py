@@ -5,9 +5,9 @@ from typing import Any
 
 import numpy as np
 
-from ..core.figure.motion import Motion
-from ..core.figure.rotation_arrays import matrix_turns, turn_matrices
-from ..core.figure.skeleton import Skeleton, Skin
+from ..core.figure.base.skeleton import Skeleton, Skin
+from ..core.motion.motion import Motion
+from ..core.space.rotation_arrays import matrix_turns, turn_matrices
 from .glb import GlbReader
 from .gltf_file import damaged
 

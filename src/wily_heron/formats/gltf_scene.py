@@ -6,11 +6,11 @@ from typing import Any
 import numpy as np
 
 from ..core.errors import InputError
-from ..core.figure.skeleton import Skin, quaternion_matrix
-from ..core.mesh.folds import corner_folds
+from ..core.figure.base.skeleton import Skin, quaternion_matrix
 from ..core.mesh.mesh import Mesh
-from ..core.mesh.weld import joined
-from ..core.piece.model import Model
+from ..core.mesh.ops.folds import corner_folds
+from ..core.mesh.ops.weld import joined
+from ..core.model.model import Model
 from .beside import Beside
 from .glb import GlbReader
 from .gltf_file import damaged, listed, open_gltf

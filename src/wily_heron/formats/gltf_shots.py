@@ -5,7 +5,7 @@ from collections.abc import Sequence
 import numpy as np
 from pydantic import ValidationError
 
-from ..core.clearance.shots import Shot
+from ..core.clearance.find.shots import Shot
 from ..core.errors import InputError
 from .beside import Beside
 from .glb import GlbWriter

@@ -4,8 +4,8 @@ from typing import Any
 
 import numpy as np
 
-from ..core.figure.motion import Motion
-from ..core.piece.model import Model
+from ..core.model.model import Model
+from ..core.motion.motion import Motion
 from .glb import GlbWriter
 from .gltf_parts import MaterialWriter, joint_nodes, mesh_node, skin_entry
 

@@ -4,7 +4,7 @@ import io
 import zipfile
 
 from ..core.errors import InputError
-from ..core.piece.model import Model
+from ..core.model.model import Model
 from .gltf_write import write_gltf
 from .mtl import write_mtl
 from .obj import write_obj

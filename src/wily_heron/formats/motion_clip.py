@@ -4,15 +4,15 @@ from typing import Any
 
 import numpy as np
 
-from ..core.bind.riders import rider_frames
-from ..core.figure.body import shaped
+from ..core.figure.base.body import shaped
+from ..core.figure.base.skeleton import skin_matrices, world_matrices
 from ..core.figure.correctives import driven_values
-from ..core.figure.motion import Motion
-from ..core.figure.pose import stand_on_floor
-from ..core.figure.rotation_arrays import matrix_turns
-from ..core.figure.skeleton import skin_matrices, world_matrices
-from ..core.piece.pack import Pack
-from ..core.piece.worn import fix_values, rider_change, yield_values
+from ..core.model.pack import Pack
+from ..core.model.riders import rider_frames
+from ..core.model.worn import fix_values, rider_change, yield_values
+from ..core.motion.motion import Motion
+from ..core.motion.pose import stand_on_floor
+from ..core.space.rotation_arrays import matrix_turns
 from .glb import GlbWriter
 from .pack_riders import PackedRiders
 

@@ -3,7 +3,7 @@
 from dataclasses import replace
 
 from ..core.mesh.mesh import Material
-from ..core.piece.model import Texture
+from ..core.model.model import Texture
 from .beside import Beside, plain_name
 from .textures import read_texture
 

@@ -6,11 +6,11 @@ from dataclasses import dataclass, field
 import numpy as np
 
 from ..core.errors import InputError
-from ..core.mesh.folds import corner_folds, corner_normals
 from ..core.mesh.mesh import Material, Mesh
+from ..core.mesh.ops.folds import corner_folds, corner_normals
+from ..core.mesh.ops.weld import fans
 from ..core.mesh.polygons import polygon_corners
-from ..core.mesh.weld import fans
-from ..core.piece.model import Model
+from ..core.model.model import Model
 from .beside import Beside
 from .mtl import read_mtl
 

@@ -5,14 +5,14 @@ from typing import Any
 import numpy as np
 
 from ..core.errors import InputError
-from ..core.figure.body import Body
+from ..core.figure.base.body import Body
+from ..core.figure.base.skeleton import Skeleton, Skin
 from ..core.figure.figure import figure
-from ..core.figure.skeleton import Skeleton, Skin
-from ..core.follow.yields import Yields
-from ..core.mesh.folds import corner_folds
 from ..core.mesh.mesh import Mesh
-from ..core.piece.pack import Pack, PackedPiece
-from ..core.piece.state import Piece
+from ..core.mesh.ops.folds import corner_folds
+from ..core.model.pack import Pack, PackedPiece
+from ..core.model.state import Piece
+from ..core.model.yields import Yields
 from .glb import GlbReader
 from .gltf_materials import Pictures
 from .pack_riders import noted_correctives, noted_worn

@@ -4,11 +4,11 @@ from typing import Any
 
 import numpy as np
 
-from ..core.bind.riders import Riders
-from ..core.bind.spring import Spring
-from ..core.figure.skeleton import Skin
-from ..core.follow.correctives import Corrective, PoseSpace
-from ..core.piece.pack import PackedPiece
+from ..core.figure.base.skeleton import Skin
+from ..core.model.correctives import Corrective, PoseSpace
+from ..core.model.pack import PackedPiece
+from ..core.model.riders import Riders
+from ..core.model.spring import Spring
 from .slug import slug
 
 

@@ -4,17 +4,17 @@ from typing import Any
 
 import numpy as np
 
-from ..core.bind.riders import rider_matrices
-from ..core.figure.body import shape_values, shaped
+from ..core.figure.base.body import shape_values, shaped
+from ..core.figure.base.skeleton import Skin
 from ..core.figure.correctives import driven_values
-from ..core.figure.pose import Pose, pose_matrices
-from ..core.figure.rotation_arrays import matrix_turns
-from ..core.figure.skeleton import Skin
-from ..core.follow.correctives import Corrective
 from ..core.mesh.mesh import Material, Mesh
-from ..core.piece.pack import Pack
-from ..core.piece.state import Piece
-from ..core.piece.worn import fix_values, rider_change, yield_values
+from ..core.model.correctives import Corrective
+from ..core.model.pack import Pack
+from ..core.model.riders import rider_matrices
+from ..core.model.state import Piece
+from ..core.model.worn import fix_values, rider_change, yield_values
+from ..core.motion.pose import Pose, pose_matrices
+from ..core.space.rotation_arrays import matrix_turns
 from .glb import GlbWriter
 from .gltf_parts import MaterialWriter, joint_nodes, mesh_node, skin_entry
 from .motion_clip import motion_clip

@@ -3,7 +3,7 @@
 from pathlib import Path
 
 from ..core.errors import InputError
-from ..core.piece.model import Model
+from ..core.model.model import Model
 from .beside import Beside, plain_name
 from .gltf_scene import read_gltf
 from .obj import MAX_BYTES, read_obj

@@ -4,8 +4,8 @@ import numpy as np
 
 from ..core.errors import InputError
 from ..core.mesh.mesh import Mesh
+from ..core.mesh.ops.weld import fans
 from ..core.mesh.polygons import polygon_corners
-from ..core.mesh.weld import fans
 
 _TYPES = {"char": "i1", "uchar": "u1", "short": "i2", "ushort": "u2", "int": "i4", "uint": "u4", "float": "f4", "double": "f8",
           "int8": "i1", "uint8": "u1", "int16": "i2", "uint16": "u2", "int32": "i4", "uint32": "u4", "float32": "f4", "float64": "f8"}

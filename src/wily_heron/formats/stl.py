@@ -6,7 +6,7 @@ import numpy as np
 
 from ..core.errors import InputError
 from ..core.mesh.mesh import Mesh
-from ..core.mesh.weld import welded
+from ..core.mesh.ops.weld import welded
 
 _ROW = np.dtype([("normal", "<f4", 3), ("corner", "<f4", (3, 3)), ("note", "<u2")])
 _VERTEX = re.compile(rb"vertex\s+(\S+)\s+(\S+)\s+(\S+)")

@@ -3,7 +3,7 @@
 from collections.abc import Iterable
 from pathlib import PurePath
 
-from ..core.piece.model import Texture
+from ..core.model.model import Texture
 from .textures import SIDE, drawable
 
 _ENDINGS = {"image/png": ".png", "image/jpeg": ".jpg", "image/x-exr": ".exr"}

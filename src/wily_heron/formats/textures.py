@@ -8,7 +8,7 @@ import OpenEXR
 from PIL import Image, UnidentifiedImageError
 
 from ..core.errors import InputError
-from ..core.piece.model import Texture
+from ..core.model.model import Texture
 
 SIDE = 16384
 """The longest side a texture may have, in pixels."""

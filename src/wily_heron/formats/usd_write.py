@@ -8,13 +8,13 @@ from pathlib import Path
 import numpy as np
 from pxr import Gf, Kind, Sdf, Usd, UsdGeom, UsdShade, UsdSkel, Vt
 
-from ..core.figure.motion import Motion
-from ..core.figure.skeleton import Skeleton
-from ..core.mesh.folds import corner_normals
+from ..core.figure.base.skeleton import Skeleton
 from ..core.mesh.mesh import Material
 from ..core.mesh.normals import vertex_normals
+from ..core.mesh.ops.folds import corner_normals
 from ..core.mesh.polygons import polygon_corners
-from ..core.piece.model import Model
+from ..core.model.model import Model
+from ..core.motion.motion import Motion
 from .texture_files import texture_files
 
 

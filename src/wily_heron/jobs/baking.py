@@ -4,12 +4,12 @@ import structlog
 from procrastinate import RetryStrategy
 from psycopg.types.json import Jsonb
 
+from ..core.bench.draped_piece import draping, rest_moves
 from ..core.errors import HeronError
-from ..core.figure.own_poses import pose_for
-from ..core.piece.alteration import Cell
-from ..core.piece.draped_piece import draping, rest_moves
-from ..core.piece.draping import Drape
-from ..core.piece.recipe import Recipe
+from ..core.model.steps.alteration import Cell
+from ..core.model.steps.draping import Drape
+from ..core.model.steps.recipe import Recipe
+from ..core.motion.own_poses import pose_for
 from ..store import bakes as store
 from ..store.arrays import bytes_piece
 from ..store.bodies import body_for

@@ -8,8 +8,8 @@ from psycopg.types.json import Jsonb
 from ..core.clearance.cell import CLEAN_AREA
 from ..core.errors import HeronError, InputError
 from ..core.look.portrait import piece_portrait
-from ..core.piece.layer_names import SKIN_NAME
-from ..core.piece.recipe import Clear, Hide
+from ..core.model.layer_names import SKIN_NAME
+from ..core.model.steps.recipe import Clear, Hide
 from ..formats.png import write_png
 from ..store.db import one, put_blob, run, tell, transaction
 from ..store.motions import sheet_motions

@@ -4,13 +4,13 @@ import structlog
 from procrastinate import RetryStrategy
 from psycopg.types.json import Jsonb
 
-from ..core.clearance.case import Case
 from ..core.clearance.cell import CLEAN_AREA
-from ..core.clearance.explain import main_causes
 from ..core.errors import HeronError
-from ..core.figure.body import shape_values
-from ..core.figure.own_poses import pose_for
-from ..core.figure.pose import Pose
+from ..core.explain.case import Case
+from ..core.explain.explain import main_causes
+from ..core.figure.base.body import shape_values
+from ..core.motion.own_poses import pose_for
+from ..core.motion.pose import Pose
 from ..store.bodies import body_for
 from ..store.db import one, run, tell, transaction
 from ..store.pieces import piece_at

@@ -7,10 +7,10 @@ from psycopg.types.json import Jsonb
 
 from ..core.clearance.cell import Dressed
 from ..core.errors import HeronError
-from ..core.figure.body import shape_values, shaped
-from ..core.figure.own_poses import pose_for
-from ..core.figure.random_poses import random_poses
+from ..core.figure.base.body import shape_values, shaped
 from ..core.look.portrait import cell_portrait
+from ..core.motion.own_poses import pose_for
+from ..core.motion.random_poses import random_poses
 from ..formats.png import write_png
 from ..store.bodies import body_for
 from ..store.db import one, put_blob, run, tell, transaction

@@ -4,14 +4,14 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from ..core.bench.draped_piece import kept_in
 from ..core.errors import InputError
-from ..core.figure.body import Body
-from ..core.figure.pose import Pose
+from ..core.figure.base.body import Body
 from ..core.look.portrait import piece_portrait
-from ..core.piece.draped_piece import kept_in
-from ..core.piece.draping import Drape, steps_beside
-from ..core.piece.recipe import Recipe
-from ..core.piece.state import Piece
+from ..core.model.state import Piece
+from ..core.model.steps.draping import Drape, steps_beside
+from ..core.model.steps.recipe import Recipe
+from ..core.motion.pose import Pose
 from ..formats.png import write_png
 from ..store.db import Connection, run
 from ..store.models import texture_addresses

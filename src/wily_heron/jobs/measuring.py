@@ -8,12 +8,12 @@ from procrastinate import RetryStrategy
 from psycopg.types.json import Jsonb
 
 from ..core.clearance.cell import CellResult, Dressed
-from ..core.clearance.shots import Shot
+from ..core.clearance.find.shots import Shot
 from ..core.clearance.trial import worst_frame
 from ..core.errors import HeronError
-from ..core.figure.body import shape_values, shaped
-from ..core.figure.pose import Pose
+from ..core.figure.base.body import shape_values, shaped
 from ..core.look.portrait import cell_portrait
+from ..core.motion.pose import Pose
 from ..formats.png import write_png
 from ..store.bodies import body_for
 from ..store.db import Connection, one, put_blob, run, tell, transaction

@@ -5,9 +5,9 @@ from dataclasses import dataclass
 from typing import Any
 
 from ..core.clearance.cell import CLEAN_AREA, Dressed
-from ..core.figure.body import shape_values, shaped
-from ..core.figure.pose import Pose
-from ..core.piece.recipe import Cell
+from ..core.figure.base.body import shape_values, shaped
+from ..core.model.steps.recipe import Cell
+from ..core.motion.pose import Pose
 from ..store.bodies import body_for
 from ..store.shots import Kept, shots_in, shots_key
 from .keys import cell_key

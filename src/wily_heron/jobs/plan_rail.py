@@ -7,11 +7,11 @@ from typing import Any
 import orjson
 from psycopg.types.json import Jsonb
 
-from ..core.piece.evaluate import Source, evaluate
-from ..core.piece.finished_piece import finished
-from ..core.piece.layer_names import layer_names
-from ..core.piece.recipe import Clear, Hide, Recipe
-from ..core.piece.state import Piece
+from ..core.bench.evaluate import Source, evaluate
+from ..core.finish.finished_piece import finished
+from ..core.model.layer_names import layer_names
+from ..core.model.state import Piece
+from ..core.model.steps.recipe import Clear, Hide, Recipe
 from ..store.arrays import piece_bytes
 from ..store.bodies import body_for, carrier_of
 from ..store.db import Connection, one, put_blob, run, transaction

@@ -5,12 +5,12 @@ from collections.abc import Callable
 
 import orjson
 
-from ..core.figure.body import shape_values
-from ..core.figure.own_poses import pose_for
-from ..core.figure.pose import Pose
-from ..core.piece.recipe import Clear
-from ..core.piece.sheet_together import helps
-from ..core.piece.together import outfit_cleared
+from ..core.clear.sheet_together import helps
+from ..core.clear.together import outfit_cleared
+from ..core.figure.base.body import shape_values
+from ..core.model.steps.recipe import Clear
+from ..core.motion.own_poses import pose_for
+from ..core.motion.pose import Pose
 from ..store.bodies import body_for
 from .plan_cells import Measure, Sheet, Waived, asked_cell, failing_under, line_of
 from .plan_rail import Memory, Standing, tried

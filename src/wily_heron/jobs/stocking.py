@@ -7,16 +7,16 @@ import numpy as np
 import structlog
 
 from ..core.errors import InputError
-from ..core.figure.body import shaped
+from ..core.figure.base.body import shaped
+from ..core.figure.base.pose_types import Pose
 from ..core.figure.extras import figure_for
 from ..core.figure.figure import figure
-from ..core.figure.pose import posed_body
-from ..core.figure.pose_types import Pose
-from ..core.figure.retarget import map_joints, retarget
 from ..core.look.portrait import body_strip, fabric_strip, piece_strip
-from ..core.piece.model import Model
-from ..core.piece.receive import receive
-from ..core.piece.recipe import Receive
+from ..core.model.model import Model
+from ..core.model.steps.recipe import Receive
+from ..core.motion.pose import posed_body
+from ..core.motion.retarget import map_joints, retarget
+from ..core.receive.receive import receive
 from ..formats.bvh import read_bvh
 from ..formats.piece_read import read_model
 from ..formats.png import write_png

@@ -6,9 +6,9 @@ import structlog
 from ..core.bodies.apart import propose
 from ..core.bodies.own_body import own_body
 from ..core.errors import HeronError
-from ..core.piece.model import Model
-from ..core.piece.receive import receive
-from ..core.piece.recipe import Bind, Follow, MadeFor, Receive, Recipe
+from ..core.model.model import Model
+from ..core.model.steps.recipe import Bind, Follow, MadeFor, Receive, Recipe
+from ..core.receive.receive import receive
 from ..core.space.tree import TriangleTree
 from ..store import aparts
 from ..store.bodies import put_body

@@ -4,10 +4,10 @@ import structlog
 from procrastinate import RetryStrategy
 from psycopg.types.json import Jsonb
 
+from ..core.bench.evaluate import Source, evaluate
 from ..core.errors import HeronError
 from ..core.look.portrait import piece_portrait
-from ..core.piece.evaluate import Source, evaluate
-from ..core.piece.recipe import Bind, Fit, Follow, Recipe, place_in_order
+from ..core.model.steps.recipe import Bind, Fit, Follow, Recipe, place_in_order
 from ..formats.png import write_png
 from ..store.bodies import body_for, carrier_of
 from ..store.db import one, run, tell, transaction

@@ -7,22 +7,23 @@ from dataclasses import replace
 import numpy as np
 
 from ..core.bind.bind import bind
+from ..core.clear.clear import clear
 from ..core.clearance.cell import Dressed
-from ..core.clearance.clear import clear
 from ..core.drape.drape import Draping
 from ..core.drape.passage import into_pose
-from ..core.figure.body import Wearer, shaped
+from ..core.figure.base.body import Wearer, shaped
 from ..core.figure.figure import figure
-from ..core.figure.pose_library import POSES
+from ..core.fit.fit import fit
+from ..core.fit.target import FitTarget
 from ..core.follow.follow import follow
 from ..core.look.portrait import cell_portrait
-from ..core.mesh.coarse import coarse_of
 from ..core.mesh.mesh import Mesh
-from ..core.piece.clearance_over import Under
-from ..core.piece.draping import Along, Drape
-from ..core.piece.fit import Stand, fit
-from ..core.piece.recipe import Bind, Fit
-from ..core.piece.state import Piece
+from ..core.mesh.ops.coarse import coarse_of
+from ..core.model.state import Piece
+from ..core.model.steps.draping import Along, Drape
+from ..core.model.steps.recipe import Bind, Fit
+from ..core.motion.pose_library import POSES
+from ..core.space.under import Under
 
 
 def warm(groups: Sequence[str] = ("stage", "clear")) -> None:
@@ -41,7 +42,7 @@ def _stage(mesh: Mesh, wearer: Wearer) -> None:
     """What a piece goes through until it is measured and pictured."""
     points, triangles = mesh.points, mesh.triangles
     skin = bind(points, triangles, wearer, Bind()).skin
-    fit(points, triangles, Stand(Under.of(wearer.points, wearer.body.triangles), wearer.points, wearer.shape), Fit())
+    fit(points, triangles, FitTarget(Under.of(wearer.points, wearer.body.triangles), wearer.points, wearer.shape), Fit())
     dressed = Dressed(wearer, {"band": Piece(mesh, wearer.body.made_at, skin)})
     cell = dressed.measure(POSES["stand"])
     dressed.clearance_maps(cell)

@@ -4,11 +4,11 @@ from typing import Any
 
 import structlog
 
+from ..core.clear.wear_on import wear_on
 from ..core.errors import HeronError, InputError
-from ..core.figure.body import shape_values
-from ..core.follow.wear_on import wear_on
-from ..core.piece.model import Model
-from ..core.piece.recipe import Bind, Cell, Clear, Fit, Follow, MadeFor, Receive, Recipe
+from ..core.figure.base.body import shape_values
+from ..core.model.model import Model
+from ..core.model.steps.recipe import Bind, Cell, Clear, Fit, Follow, MadeFor, Receive, Recipe
 from ..formats.textures import read_texture
 from ..store import pieces as store
 from ..store.arrays import bytes_piece, piece_textures

@@ -7,9 +7,9 @@ from collections.abc import Mapping
 import numpy as np
 import orjson
 
-from ..core.figure.skeleton import Skin
+from ..core.figure.base.skeleton import Skin
 from ..core.mesh.mesh import Material, Mesh
-from ..core.piece.state import Piece
+from ..core.model.state import Piece
 from .worn_arrays import STEP, arrays_worn, worn_arrays
 
 

@@ -6,7 +6,7 @@ import numpy as np
 from psycopg.types.json import Jsonb
 
 from ..core.errors import InputError
-from ..core.piece.draping import Drape
+from ..core.model.steps.draping import Drape
 from .arrays import pack, unpack
 from .db import Connection, one, run, tell
 

@@ -5,15 +5,15 @@ from collections.abc import Mapping
 import numpy as np
 from psycopg.types.json import Jsonb
 
+from ..core.bench.evaluate import figure_carrier
 from ..core.bodies.own_body import OwnBody
 from ..core.bodies.register import register
 from ..core.errors import NotFound
-from ..core.figure.body import Body, shape_values, shaped
+from ..core.figure.base.body import Body, shape_values, shaped
+from ..core.figure.base.skeleton import Skeleton, Skin
 from ..core.figure.extras import figure_for
 from ..core.figure.figure import figure, figure_version
-from ..core.figure.skeleton import Skeleton, Skin
 from ..core.memo import Memo
-from ..core.piece.evaluate import figure_carrier
 from ..core.space.tree import TriangleTree
 from .arrays import pack, unpack
 from .db import Connection, get_blob, put_blob, run, tell, transaction

@@ -2,9 +2,9 @@
 
 import numpy as np
 
-from ..core.figure.motion import Motion
-from ..core.figure.skeleton import Skeleton, Skin
-from ..core.piece.model import Model, Texture
+from ..core.figure.base.skeleton import Skeleton, Skin
+from ..core.model.model import Model, Texture
+from ..core.motion.motion import Motion
 from .arrays import arrays_mesh, material_notes, mesh_arrays, pack, unpack
 from .db import Connection, get_blob, put_blob
 

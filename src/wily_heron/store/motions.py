@@ -5,9 +5,9 @@ from functools import cache
 import numpy as np
 
 from ..core.errors import NotFound
-from ..core.figure.clips import CLIPS, clip_named
 from ..core.figure.figure import figure
-from ..core.figure.motion import Motion
+from ..core.motion.clips import CLIPS, clip_named
+from ..core.motion.motion import Motion
 from . import stock
 from .arrays import unpack
 from .db import Connection, get_blob, run

@@ -4,9 +4,9 @@ import numpy as np
 from psycopg.types.json import Jsonb
 
 from ..core.errors import InputError, NotFound
-from ..core.figure.own_poses import FAMILY
-from ..core.figure.pose_library import pose_named
-from ..core.figure.pose_types import Pose
+from ..core.figure.base.pose_types import Pose
+from ..core.motion.own_poses import FAMILY
+from ..core.motion.pose_library import pose_named
 from .db import Connection, one, run, tell
 
 

@@ -6,7 +6,7 @@ from typing import Any
 import orjson
 from psycopg.types.json import Jsonb
 
-from ..core.clearance.shots import Shot
+from ..core.clearance.find.shots import Shot
 from ..core.errors import InputError, NotFound
 from .db import Connection, run, tell
 

@@ -5,12 +5,12 @@ from typing import Any
 
 import numpy as np
 
-from ..core.bind.riders import Riders
-from ..core.bind.spring import Spring
-from ..core.figure.skeleton import Skin
-from ..core.follow.correctives import Corrective, PoseSpace
-from ..core.follow.yields import Yields
-from ..core.piece.state import Piece
+from ..core.figure.base.skeleton import Skin
+from ..core.model.correctives import Corrective, PoseSpace
+from ..core.model.riders import Riders
+from ..core.model.spring import Spring
+from ..core.model.state import Piece
+from ..core.model.yields import Yields
 
 STEP = 1e-5
 """Moves go over the wire as multiples of this many metres."""

@@ -1,6 +1,6 @@
 import { Matrix4, Quaternion, Vector3 } from "three";
 
-/** As core/bind/spring.py: the same rods, step for step. */
+/** As core/model/spring.py: the same rods, step for step. */
 export interface SpringOf {
   stiffness: number;
   damping: number;

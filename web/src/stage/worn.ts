@@ -88,7 +88,7 @@ export function correctivesOf(
   };
 }
 
-/** How much of each corrective comes in at shape values and joint turns: as core/follow/correctives.py says. */
+/** How much of each corrective comes in at shape values and joint turns: as core/model/correctives.py says. */
 export function correctiveValues(c: Correctives, values: Float32Array, turns: Map<number, Quaternion>): Float32Array {
   const shares = c.examples && c.joints.length ? exampleShares(c, turns) : new Float32Array(c.examples);
   return Float32Array.from(c.list, ({ shapes, example }) => {

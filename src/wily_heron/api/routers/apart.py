@@ -9,10 +9,10 @@ from psycopg.types.json import Jsonb
 
 from ...core.bodies import select
 from ...core.bodies.joint_guess import guess_joints
-from ...core.bodies.roles import NEEDED, check_roles, find_roles
 from ...core.errors import InputError, NotFound
 from ...core.figure.figure import figure
-from ...core.piece.model import Model
+from ...core.model.model import Model
+from ...core.model.roles import NEEDED, check_roles, find_roles
 from ...formats.piece_read import read_model
 from ...jobs.taking_apart import bring_dressed
 from ...store import aparts

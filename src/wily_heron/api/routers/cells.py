@@ -6,12 +6,12 @@ from functools import lru_cache
 from fastapi import APIRouter, Response
 
 from ...core.errors import InputError
-from ...core.figure.body import shape_values
+from ...core.figure.base.body import shape_values
+from ...core.figure.base.shapes import EXTRAS
 from ...core.figure.correctives import DRIVEN
 from ...core.figure.extras import with_extras
 from ...core.figure.figure import figure
-from ...core.figure.own_poses import pose_for
-from ...core.figure.shapes import EXTRAS
+from ...core.motion.own_poses import pose_for
 from ...store.arrays import array_frame, moved_rows
 from ...store.bodies import body_for
 from ...store.db import run, transaction

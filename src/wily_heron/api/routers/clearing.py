@@ -7,14 +7,14 @@ from fastapi import APIRouter
 from fastapi.responses import StreamingResponse
 from psycopg.types.json import Jsonb
 
-from ...core.clearance.case import Case
-from ...core.clearance.explain import Cause, Refit, explain
-from ...core.clearance.remedies import Remedy, Trying
 from ...core.errors import HeronError, InputError
-from ...core.figure.body import shape_values
-from ...core.figure.own_poses import pose_for
-from ...core.figure.pose_types import REST
-from ...core.piece.recipe import Recipe
+from ...core.explain.case import Case
+from ...core.explain.explain import Cause, Refit, explain
+from ...core.explain.remedies import Remedy, Trying
+from ...core.figure.base.body import shape_values
+from ...core.figure.base.pose_types import REST
+from ...core.model.steps.recipe import Recipe
+from ...core.motion.own_poses import pose_for
 from ...jobs.origins import refit_of
 from ...store import pieces as store
 from ...store.arrays import piece_textures

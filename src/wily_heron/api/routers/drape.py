@@ -7,12 +7,12 @@ from typing import Annotated
 import numpy as np
 from fastapi import APIRouter, Header, Response, WebSocket
 
+from ...core.bench.draped_piece import check_there, draping, rest_moves, stance
 from ...core.errors import InputError, NotFound
-from ...core.figure.pose import pose_matrices, posed_body
-from ...core.piece.alteration import Vector
-from ...core.piece.draped_piece import check_there, draping, rest_moves, stance
-from ...core.piece.draping import Drape, Pull
-from ...core.piece.worn import worn_points
+from ...core.model.steps.alteration import Vector
+from ...core.model.steps.draping import Drape, Pull
+from ...core.model.worn import worn_points
+from ...core.motion.pose import pose_matrices, posed_body
 from ...formats.slug import slug
 from ...formats.usd_points import Moving, write_moving
 from ...jobs.keeping import Fallen, keep_fallen

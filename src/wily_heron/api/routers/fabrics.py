@@ -6,10 +6,10 @@ from functools import lru_cache
 from fastapi import APIRouter
 from psycopg.types.json import Jsonb
 
-from ...core.drape.fabric import FABRICS, Fabric
 from ...core.drape.swatch import Swatch, swatch
 from ...core.errors import InputError, NotFound
 from ...core.look.portrait import swatch_portrait
+from ...core.model.steps.fabric import FABRICS, Fabric
 from ...formats.png import write_png
 from ...store.db import run, tell, transaction
 from ..schemas_drape import SwatchOut

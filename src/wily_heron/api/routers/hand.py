@@ -5,12 +5,13 @@ import time
 import numpy as np
 from fastapi import APIRouter, WebSocket
 
+from ...core.clear.pose_fix import PosedPiece
 from ...core.errors import InputError
-from ...core.hand.lattice import bent
-from ...core.hand.strokes import Stroking
-from ...core.piece.pose_fix import PosedPiece
-from ...core.piece.recipe import Cell, HandDab, Lattice, Stroke
-from ...core.piece.work import stroking, under_of
+from ...core.fit.skin_under import under_of
+from ...core.model.steps.recipe import Cell, HandDab, Lattice, Stroke
+from ...core.work.lattice import bent
+from ...core.work.strokes import Stroking
+from ...core.work.work import stroking
 from ...store.arrays import array_frame
 from ...store.bodies import body_for
 from ..live import serve

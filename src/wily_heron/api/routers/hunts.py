@@ -5,7 +5,7 @@ from fastapi import APIRouter
 from psycopg.types.json import Jsonb
 
 from ...core.errors import InputError, NotFound
-from ...core.figure.mixes import mixes
+from ...core.motion.mixes import mixes
 from ...store.db import one, run, tell, transaction
 from ..dressing import worn
 from ..queue import ask

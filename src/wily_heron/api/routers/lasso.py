@@ -3,14 +3,14 @@
 import numpy as np
 from fastapi import APIRouter
 
-from ...core.clearance.hide import missed_in
+from ...core.clear.hide import missed_in
 from ...core.clearance.lasso import faces_within
 from ...core.errors import InputError
-from ...core.figure.body import shape_values, shaped
-from ...core.figure.own_poses import pose_for
-from ...core.figure.pose import posed_body
-from ...core.figure.pose_types import Pose
-from ...core.piece.worn import worn_points
+from ...core.figure.base.body import shape_values, shaped
+from ...core.figure.base.pose_types import Pose
+from ...core.model.worn import worn_points
+from ...core.motion.own_poses import pose_for
+from ...core.motion.pose import posed_body
 from ...store.bodies import body_for
 from ...store.db import run, transaction
 from ...store.pieces import get_piece, piece_at

@@ -3,13 +3,13 @@
 from fastapi import APIRouter, Request
 
 from ...core.errors import InputError
-from ...core.figure.body import shape_values, shaped
+from ...core.figure.base.body import shape_values, shaped
 from ...core.figure.figure import figure
-from ...core.figure.measure_sheet import read_measure_sheet
-from ...core.figure.measure_solve import solve_measures
-from ...core.figure.measures import take
-from ...core.figure.own_poses import pose_for
-from ...core.figure.pose import posed_body
+from ...core.figure.measures.measure_sheet import read_measure_sheet
+from ...core.figure.measures.measure_solve import solve_measures
+from ...core.figure.measures.measures import take
+from ...core.motion.own_poses import pose_for
+from ...core.motion.pose import posed_body
 from ..schemas import CellIn, MeasureOut, SheetOut, SolvedOut, SolveIn
 
 router = APIRouter(prefix="/api/measures", tags=["measures"])

@@ -3,8 +3,8 @@
 from fastapi import APIRouter, Response
 
 from ...core.errors import InputError, NotFound
-from ...core.figure.body import shape_values, shaped, standing_at
-from ...core.piece.pack import Pack, PackedPiece
+from ...core.figure.base.body import shape_values, shaped, standing_at
+from ...core.model.pack import Pack, PackedPiece
 from ...formats.pack_write import write_pack
 from ...formats.slug import slug
 from ...store.bodies import body_for

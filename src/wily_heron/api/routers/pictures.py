@@ -6,10 +6,10 @@ from typing import Any
 from fastapi import APIRouter, Response
 
 from ...core.errors import NotFound
-from ...core.figure.body import shape_values, shaped
-from ...core.figure.pose import posed_body
-from ...core.figure.pose_types import Pose
+from ...core.figure.base.body import shape_values, shaped
+from ...core.figure.base.pose_types import Pose
 from ...core.look.portrait import body_portrait
+from ...core.motion.pose import posed_body
 from ...formats.png import write_png
 from ...formats.textures import drawable, read_texture
 from ...store.bodies import body_for

@@ -5,9 +5,9 @@ from typing import Annotated
 from fastapi import APIRouter, Header, UploadFile
 
 from ...core.errors import InputError
-from ...core.piece.made_for import warning
-from ...core.piece.model import Model, Texture
-from ...core.piece.recipe import Recipe
+from ...core.model.made_for import warning
+from ...core.model.model import Model, Texture
+from ...core.model.steps.recipe import Recipe
 from ...formats.beside import plain_name
 from ...formats.textures import read_texture
 from ...jobs.origins import likeliest

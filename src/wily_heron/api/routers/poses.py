@@ -6,13 +6,13 @@ import numpy as np
 from fastapi import APIRouter, Header
 
 from ...core.errors import InputError
-from ...core.figure.body import shape_values, shaped
+from ...core.figure.base.body import shape_values, shaped
+from ...core.figure.base.shapes import EXTRAS
 from ...core.figure.extras import figure_for, with_extras
-from ...core.figure.own_poses import checked_rotations, own_pose
-from ...core.figure.pose_library import POSES
-from ...core.figure.posing import angles_of, copied_side, drag, handles, mirrored_rotations, turned
-from ...core.figure.ranges import swings
-from ...core.figure.shapes import EXTRAS
+from ...core.motion.own_poses import checked_rotations, own_pose
+from ...core.motion.pose_library import POSES
+from ...core.motion.posing import angles_of, copied_side, drag, handles, mirrored_rotations, turned
+from ...core.motion.ranges import swings
 from ...jobs.stocking import take_pose
 from ...store import stock
 from ...store.db import run, tell, transaction

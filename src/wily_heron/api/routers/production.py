@@ -6,10 +6,10 @@ import numpy as np
 from fastapi import APIRouter, Header
 
 from ...core.errors import InputError, NotFound
-from ...core.figure.body import Body, shape_values
-from ...core.figure.pose_types import Pose
-from ...core.figure.retarget import rotations_on
-from ...core.figure.shapes import GROWN, SHAPES
+from ...core.figure.base.body import Body, shape_values
+from ...core.figure.base.pose_types import Pose
+from ...core.figure.base.shapes import GROWN, SHAPES
+from ...core.motion.retarget import rotations_on
 from ...store import wearers
 from ...store.bodies import body_for
 from ...store.db import Connection, one, run, transaction

@@ -5,13 +5,13 @@ import time
 import numpy as np
 from fastapi import APIRouter, WebSocket
 
-from ...core.drape.fabric import FABRICS, Fabric
 from ...core.errors import InputError
 from ...core.look.portrait import piece_colours
-from ...core.piece.model import Model
-from ...core.piece.recipe import Bind, Fit, Follow, MadeFor, Place, Receive, Recipe
-from ...core.piece.state import Piece
-from ...core.piece.worn import at_rest
+from ...core.model.model import Model
+from ...core.model.state import Piece
+from ...core.model.steps.fabric import FABRICS, Fabric
+from ...core.model.steps.recipe import Bind, Fit, Follow, MadeFor, Place, Receive, Recipe
+from ...core.model.worn import at_rest
 from ...core.table.sewing import Sewing
 from ...store import layouts as store
 from ...store import pieces

@@ -2,7 +2,7 @@
 
 from fastapi import APIRouter, Response, UploadFile
 
-from ...core.clearance.shots import Shot
+from ...core.clearance.find.shots import Shot
 from ...core.errors import InputError
 from ...formats.gltf_shots import read_shots, write_shots
 from ...store import shots as store

@@ -6,10 +6,10 @@ from fastapi import APIRouter, Header, Query, Response, UploadFile
 from psycopg.types.json import Jsonb
 
 from ...core.errors import InputError, NotFound
-from ...core.figure.body import shape_values, shaped
-from ...core.figure.own_poses import own_pose
-from ...core.piece.receive import receive
-from ...core.piece.recipe import Receive, Recipe
+from ...core.figure.base.body import shape_values, shaped
+from ...core.model.steps.recipe import Receive, Recipe
+from ...core.motion.own_poses import own_pose
+from ...core.receive.receive import receive
 from ...formats.model_write import WRITTEN, write_model, zipped
 from ...formats.piece_read import read_model
 from ...formats.slug import slug

@@ -6,7 +6,7 @@ from fastapi import APIRouter, Header
 from pydantic import BaseModel
 
 from ...core.errors import InputError, NotFound
-from ...core.piece.recipe import Recipe
+from ...core.model.steps.recipe import Recipe
 from ...store import pieces, stock, stock_order
 from ...store.db import Connection, one, run, tell, transaction
 from ...store.models import get_model, texture_addresses

@@ -5,7 +5,7 @@ from typing import Annotated, Literal
 from fastapi import APIRouter, Header, Response, UploadFile
 
 from ...core.errors import InputError, NotFound
-from ...core.figure.body import Wearer, shape_values, shaped
+from ...core.figure.base.body import Wearer, shape_values, shaped
 from ...core.table.blocks import BLOCKS, block_layout
 from ...core.table.change import split_edge, with_dart, with_pleat, without_corner
 from ...core.table.graded import graded

@@ -5,20 +5,20 @@ from functools import lru_cache
 import numpy as np
 from fastapi import APIRouter, Response
 
-from ...core.cut.grow import READY, Growth, grow, region_names
+from ...core.bench.evaluate import Source, evaluate
 from ...core.errors import InputError, NotFound
-from ...core.figure.body import Wearer, shape_values, shaped
+from ...core.figure.base.body import Wearer, shape_values, shaped
 from ...core.figure.body_landmarks import body_landmarks
+from ...core.fit.fit_preview import fit_preview
 from ...core.mesh.islands import islands
-from ...core.piece.adjusters import adjusters, openings
-from ...core.piece.evaluate import Source, evaluate
-from ...core.piece.fit_preview import fit_preview
-from ...core.piece.model import Model
-from ...core.piece.place import place
-from ...core.piece.propose import dropped, propose, snapped
-from ...core.piece.recipe import Bind, Follow, MadeFor, Place, Receive, Recipe
-from ...core.piece.state import Piece
-from ...core.piece.stick import stiff_islands
+from ...core.mesh.rigid_islands import stiff_islands
+from ...core.model.model import Model
+from ...core.model.state import Piece
+from ...core.model.steps.recipe import Bind, Follow, MadeFor, Place, Receive, Recipe
+from ...core.receive.place import place
+from ...core.receive.propose import dropped, propose, snapped
+from ...core.work.adjusters import adjusters, openings
+from ...core.work.grow import READY, Growth, grow, region_names
 from ...store import pieces as store
 from ...store.arrays import array_frame, moved_rows
 from ...store.bodies import body_for, carrier_of

@@ -4,12 +4,12 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from ..figure.body import Wearer
-from ..figure.pose import Pose, pose_matrices, posed_body
-from ..figure.ranges import joint_turn, swings
+from ..figure.base.body import Wearer
 from ..mesh.edges import edge_lengths, unique_edges
-from ..piece.state import Piece
-from ..piece.worn import at_rest, worn_points
+from ..model.state import Piece
+from ..model.worn import at_rest, worn_points
+from ..motion.pose import Pose, pose_matrices, posed_body
+from ..motion.ranges import joint_turn, swings
 from ..space.tree import TriangleTree
 
 _BEARS = 3.0

@@ -5,14 +5,14 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from ..figure.body import Wearer
-from ..figure.skeleton import Skin
-from ..piece.recipe import Bind
+from ..figure.base.body import Wearer
+from ..figure.base.skeleton import Skin
+from ..model.riders import Riders
+from ..model.steps.recipe import Bind
 from ..space.tree import TriangleTree
 from .even import evened
 from .legs import crotch, leg_weights, skirt
 from .parts import find_parts, ride
-from .riders import Riders
 from .transfer import Surface, Taken, inpaint, shares, take, take_nearest
 from .weight_kernels import keep_greatest
 from .worn_as import headed, soled, waisted

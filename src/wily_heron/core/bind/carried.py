@@ -2,12 +2,12 @@
 
 import numpy as np
 
-from ..figure.body import Wearer
-from ..figure.skeleton import Skin
-from ..piece.recipe import Bind
+from ..figure.base.body import Wearer
+from ..figure.base.skeleton import Skin
+from ..model.riders import Riders
+from ..model.spring import Spring
+from ..model.steps.recipe import Bind
 from .bind import Bound
-from .riders import Riders
-from .spring import Spring
 
 
 def carried(points: np.ndarray, wearer: Wearer, step: Bind) -> Bound:

@@ -7,11 +7,11 @@ import numpy as np
 from scipy.spatial import KDTree
 
 from ..clearance.regions import region_name
-from ..figure.body import Wearer
-from ..figure.skeleton import Skin
+from ..figure.base.body import Wearer
+from ..figure.base.skeleton import Skin
 from ..mesh.edges import adjacency, unique_edges
+from ..model.riders import Riders
 from .dense import dense_of, sparse_of
-from .riders import Riders
 from .transfer import inpaint
 
 _BEARS = 0.05

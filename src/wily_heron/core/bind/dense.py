@@ -2,7 +2,7 @@
 
 import numpy as np
 
-from ..figure.skeleton import Skin
+from ..figure.base.skeleton import Skin
 from .weight_kernels import keep_greatest
 
 

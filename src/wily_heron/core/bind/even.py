@@ -2,12 +2,12 @@
 
 import numpy as np
 
-from ..figure.body import Wearer
-from ..figure.pose_types import Pose
-from ..figure.ranges import joint_turn, swings
-from ..figure.retarget import rotations_on
-from ..figure.skeleton import skin_matrices, world_matrices
+from ..figure.base.body import Wearer
+from ..figure.base.pose_types import Pose
+from ..figure.base.skeleton import skin_matrices, world_matrices
 from ..mesh.edges import unique_edges
+from ..motion.ranges import joint_turn, swings
+from ..motion.retarget import rotations_on
 from ..space.tree import Nearest
 from .transfer import inpaint, shares
 from .weight_kernels import gather, keep_greatest, posed_stretch

@@ -4,7 +4,7 @@ import numpy as np
 from scipy import sparse
 from scipy.sparse.csgraph import connected_components
 
-from ..figure.body import Wearer
+from ..figure.base.body import Wearer
 from ..mesh.edges import unique_edges
 
 _BAND = 0.025

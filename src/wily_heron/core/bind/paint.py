@@ -4,17 +4,17 @@ import numpy as np
 from scipy import sparse
 
 from ..errors import InputError
-from ..figure.body import Wearer
+from ..figure.base.body import Wearer
+from ..figure.base.skeleton import Skin
 from ..figure.figure import figure
 from ..figure.regions import face_regions
-from ..figure.skeleton import Skin
-from ..hand.surface import Surface, soft
 from ..mesh.edges import adjacency
 from ..mesh.mesh import Mesh
-from ..piece.recipe import Weigh
+from ..model.riders import Riders
+from ..model.steps.recipe import Weigh
+from ..space.surface import Surface, soft
 from ..space.tree import TriangleTree
 from .dense import dense_of, sparse_of
-from .riders import Riders
 
 
 class WeightBrush:

@@ -6,11 +6,11 @@ from dataclasses import dataclass
 import numpy as np
 from scipy.spatial import KDTree
 
-from ..figure.skeleton import Skin
+from ..figure.base.skeleton import Skin
 from ..mesh.islands import islands
 from ..mesh.loops import border_loops
-from ..piece.stick import stiff_islands
-from .riders import Riders
+from ..mesh.rigid_islands import stiff_islands
+from ..model.riders import Riders
 from .weight_kernels import keep_greatest
 
 

@@ -2,12 +2,12 @@
 
 import numpy as np
 
-from ..figure.body import Wearer
-from ..figure.pose import pose_matrices, posed_body
-from ..figure.pose_library import POSES
-from ..figure.skeleton import Skin
-from ..figure.skinning import skin_points
+from ..figure.base.body import Wearer
+from ..figure.base.skeleton import Skin
+from ..figure.base.skinning import skin_points
 from ..mesh.edges import edge_lengths, unique_edges
+from ..motion.pose import pose_matrices, posed_body
+from ..motion.pose_library import POSES
 from ..space.tree import TriangleTree
 from .legs import skirt
 

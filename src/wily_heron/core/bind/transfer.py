@@ -8,8 +8,8 @@ from scipy import sparse
 from scipy.sparse.csgraph import connected_components
 from scipy.sparse.linalg import splu
 
-from ..figure.body import Wearer
-from ..figure.skeleton import Skeleton, Skin
+from ..figure.base.body import Wearer
+from ..figure.base.skeleton import Skeleton, Skin
 from ..mesh.edges import unique_edges
 from ..mesh.islands import islands
 from ..mesh.laplacian import cotangent_laplacian

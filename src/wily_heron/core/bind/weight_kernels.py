@@ -3,7 +3,7 @@
 import numpy as np
 from numba import njit
 
-from ..figure.skinning import blend
+from ..figure.base.skinning import blend
 
 
 @njit(cache=True, nogil=True)

@@ -2,8 +2,8 @@
 
 import numpy as np
 
-from ..figure.body import Wearer
-from ..figure.skeleton import Skeleton
+from ..figure.base.body import Wearer
+from ..figure.base.skeleton import Skeleton
 from ..mesh.normals import vertex_normals
 
 HEAD = ("skullbase", "vc4", "vt1")

@@ -10,8 +10,8 @@ from scipy.spatial import KDTree
 
 from ..mesh.edges import unique_edges
 from ..mesh.normals import triangle_normals
-from ..piece.category import guess_category
-from ..piece.model import Model
+from ..model.category import guess_category
+from ..model.model import Model
 from ..space.tree import TriangleTree
 
 _FLESH = re.compile(r"\b(skin|body|flesh|head|face|hand|hands|foot|feet|eye|eyes|iris|tooth|teeth|tongue|lash|lashes|brow|brows|nails?)\b")

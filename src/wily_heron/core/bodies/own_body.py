@@ -7,14 +7,14 @@ import numpy as np
 from scipy.spatial import ConvexHull, QhullError
 
 from ..bind.bind import bind
-from ..figure.body import Body, Wearer
+from ..figure.base.body import Body, Wearer
+from ..figure.base.skeleton import Skeleton, Skin
 from ..figure.figure import figure
-from ..figure.skeleton import Skeleton, Skin
-from ..piece.model import Model
-from ..piece.recipe import Bind
+from ..model.model import Model
+from ..model.roles import NEEDED, check_roles, find_roles, role_places, with_roles
+from ..model.steps.recipe import Bind
 from .joint_guess import guess_joints
 from .register import Registered, register
-from .roles import NEEDED, check_roles, find_roles, role_places, with_roles
 
 
 @dataclass(frozen=True)

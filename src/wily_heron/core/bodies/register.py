@@ -7,9 +7,9 @@ import numpy as np
 from scipy import sparse
 from scipy.sparse.linalg import splu
 
-from ..figure.body import Body
+from ..figure.base.body import Body
+from ..figure.base.skeleton import Skeleton
 from ..figure.figure import figure
-from ..figure.skeleton import Skeleton
 from ..mesh.laplacian import cotangent_laplacian
 from ..mesh.normals import vertex_normals
 from ..space.tree import TriangleTree

@@ -4,7 +4,7 @@ import numpy as np
 
 from ..errors import InputError
 from ..mesh.normals import triangle_normals
-from ..piece.model import Model
+from ..model.model import Model
 from ..space.tree import TriangleTree
 from .apart import units
 

@@ -6,26 +6,26 @@ from dataclasses import dataclass, field
 
 import numpy as np
 
-from ..figure.body import Wearer
-from ..figure.pose import Pose, pose_matrices
-from ..figure.skinning import skin_points
+from ..figure.base.body import Wearer
+from ..figure.base.skinning import skin_points
 from ..mesh.normals import vertex_normals
-from ..piece.layer_names import SKIN_NAME
-from ..piece.state import Piece
-from ..piece.worn import at_rest, dressed_skin, worn_points
+from ..model.layer_names import SKIN_NAME
+from ..model.state import Piece
+from ..model.worn import at_rest, dressed_skin, worn_points
+from ..motion.pose import Pose, pose_matrices
 from ..space.tree import Screen, TriangleTree
 from ..space.tree_memo import tree_on
-from .cover import AGREE, UNDER, Cover, dot
-from .cover_memo import RestLayer, cover_of
+from .cover.cover import AGREE, UNDER, Cover, dot
+from .cover.cover_memo import RestLayer, cover_of
+from .cover.key import SKIN, Key
 from .figures import cell_figures, report_holes, report_shots
-from .find import find
-from .key import SKIN, Key
+from .find.find import find
+from .find.recall import Recall, Recalls
+from .find.shots import Shot
+from .find.standing import Standing, standing
 from .layer_order import between_of
 from .pair import CLEAN_AREA, Pair, unmeasured
-from .recall import Recall, Recalls
-from .shots import Shot
 from .skin_holes import cloth_holes, holes
-from .standing import Standing, standing
 
 __all__ = ["CLEAN_AREA", "SKIN", "CellResult", "Dressed", "Key", "Layer", "Pair"]
 _NO_FACES = np.zeros(0, np.int32)

@@ -4,16 +4,16 @@ from collections.abc import Mapping, Sequence
 
 import numpy as np
 
-from ..bind.riders import Riders
-from ..figure.body import Wearer
-from ..figure.skeleton import Skin
-from ..piece.layer_names import SKIN_NAME
-from ..piece.state import Piece
+from ..figure.base.body import Wearer
+from ..figure.base.skeleton import Skin
+from ..model.layer_names import SKIN_NAME
+from ..model.riders import Riders
+from ..model.state import Piece
 from ..space.tree import TriangleTree
-from .key import SKIN
+from .cover.key import SKIN
+from .find.shots import Shot, seen_in
 from .pair import CLEAN_AREA, Pair, least_clearance, total_area
 from .regions import dominant_joint, region_name
-from .shots import Shot, seen_in
 
 
 def cell_figures(pairs: Sequence[Pair], names: Sequence[str], pieces: Sequence[Piece], wearer: Wearer) -> dict:

@@ -2,7 +2,7 @@
 
 from collections.abc import Collection
 
-from .key import Key
+from .cover.key import Key
 
 
 def between_of(pairs: Collection[Key]) -> dict[Key, list[int]]:

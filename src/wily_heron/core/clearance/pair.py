@@ -5,9 +5,9 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from .cover import UNDER, Cover
-from .find import Found
-from .key import Key
+from .cover.cover import UNDER, Cover
+from .cover.key import Key
+from .find.find import Found
 
 CLEAN_AREA = 1e-5
 """A cell with at most 0.1 cm2 of visible poke-through holds."""

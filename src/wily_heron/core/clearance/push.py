@@ -5,15 +5,15 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from ..mesh.capped import capped
 from ..mesh.corners import any_corner, every_corner, ringed
 from ..mesh.normals import vertex_normals
+from ..mesh.ops.capped import capped
 from ..mesh.topology import Topology, topology_of
 from ..space.tree import TriangleTree
 from ..space.tree_memo import tree_on
-from .asked import stand_out
-from .cover import AGREE, UNDER, Cover
-from .samples import FINE, SPLIT, inside, on_faces, unit
+from .cover.cover import AGREE, UNDER, Cover
+from .cover.samples import FINE, SPLIT, inside, on_faces, unit
+from .find.asked import stand_out
 from .smooth_move import SmoothMove
 
 CAP = 0.025

@@ -2,8 +2,8 @@
 
 import numpy as np
 
-from ..bind.riders import Riders
-from ..figure.skeleton import Skin
+from ..figure.base.skeleton import Skin
+from ..model.riders import Riders
 
 _TRUNK = {
     "humanoid_root": "pelvis", "sacroiliac": "hip", "vl5": "belly", "vl3": "waist", "vl1": "waist", "vt10": "ribs", "vt6": "chest",

@@ -4,7 +4,7 @@ import numpy as np
 
 from ..mesh.normals import triangle_areas, triangle_normals
 from ..space.tree import TriangleTree
-from .find import sees_out
+from .find.find import sees_out
 
 _INSET = np.array([[4, 1, 1], [1, 4, 1], [1, 1, 4]]) / 6.0
 

@@ -2,12 +2,12 @@
 
 from collections.abc import Iterator, Mapping, Sequence
 
-from ..figure.body import Body, shape_values, shaped
-from ..figure.motion import Motion
-from ..figure.pose import Pose
-from ..piece.state import Piece
+from ..figure.base.body import Body, shape_values, shaped
+from ..model.state import Piece
+from ..motion.motion import Motion
+from ..motion.pose import Pose
 from .cell import CellResult, Dressed
-from .shots import Shot
+from .find.shots import Shot
 
 
 def trial(body: Body, pieces: dict[str, Piece], wearers: Mapping[str, Mapping[str, float]],

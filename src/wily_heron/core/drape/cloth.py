@@ -5,15 +5,15 @@ from dataclasses import dataclass, field
 import numpy as np
 
 from ..mesh.edges import unique_edges
-from . import coarse_kernels, crowd_kernels, face_kernels, substep_kernels
-from . import solver_kernels as solve
 from .bends import GIVE, bends_of
 from .collider import REACH, Collider
+from .kernels import coarse_kernels, crowd_kernels, face_kernels, substep_kernels
+from .kernels import solver_kernels as solve
+from .kernels.sheet_kernels import across_sides
+from .kernels.wide import rows_of_four
 from .lanes import lanes
 from .sheet import Sheet
-from .sheet_kernels import across_sides
 from .turn import TURN
-from .wide import rows_of_four
 
 FPS = 24
 _ROUND = 0.04

@@ -5,10 +5,10 @@ import numpy as np
 from ..mesh.edges import unique_edges
 from ..mesh.normals import vertex_normals
 from ..space.tree import TriangleTree
-from . import near_kernels
-from .sheet_kernels import across_sides
+from .kernels import near_kernels
+from .kernels.sheet_kernels import across_sides
+from .kernels.wide import rows_of_four
 from .turn import TURN
-from .wide import rows_of_four
 
 REACH = 0.025
 """Cloth farther off than this (metres), and what it can move before it is looked for again, touches nothing."""

@@ -5,13 +5,13 @@ from collections.abc import Sequence
 import numpy as np
 
 from ..errors import InputError
-from ..figure.body import Wearer, shape_values, shaped
-from ..figure.pose import pose_matrices
-from ..figure.pose_types import REST, Pose
-from ..piece.draping import Drape, Pull
-from ..piece.state import Piece
-from ..piece.stick import stiff_islands
-from ..piece.worn import at_rest, worn_points
+from ..figure.base.body import Wearer, shape_values, shaped
+from ..figure.base.pose_types import REST, Pose
+from ..mesh.rigid_islands import stiff_islands
+from ..model.state import Piece
+from ..model.steps.draping import Drape, Pull
+from ..model.worn import at_rest, worn_points
+from ..motion.pose import pose_matrices
 from ..space.tree import TriangleTree
 from .cloth import FPS, Cloth, Weather, Worn
 from .collider import Collider

@@ -5,14 +5,14 @@ from functools import cached_property
 import numpy as np
 
 from ..errors import InputError
-from ..figure.body import Wearer
-from ..hand.surface import Surface, soft
+from ..figure.base.body import Wearer
 from ..mesh.mesh import Mesh
-from ..mesh.weld import joined
-from ..piece.draping import AsCloth, Stiff, Tack
-from ..piece.state import Piece
-from ..piece.stick import stick_islands, stiff_islands
-from ..piece.worn import at_rest
+from ..mesh.ops.weld import joined
+from ..mesh.rigid_islands import stick_islands, stiff_islands
+from ..model.state import Piece
+from ..model.steps.draping import AsCloth, Stiff, Tack
+from ..model.worn import at_rest
+from ..space.surface import Surface, soft
 from .sewn import sewn
 from .sheet import Sheet, sheet
 

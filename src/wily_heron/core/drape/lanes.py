@@ -4,9 +4,9 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from .lane_kernels import WIDE
+from .kernels.lane_kernels import WIDE
+from .kernels.sheet_kernels import CROWDED, colours
 from .sheet import Part
-from .sheet_kernels import CROWDED, colours
 
 _WINDOW = 1024
 """So many constraints, in their order, make blocks among themselves: fewer leave lanes empty, more take the cloth out of its order."""

@@ -5,9 +5,9 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from ..figure.motion import Motion, slerp
-from ..figure.pose_types import REST, Pose
-from ..figure.rotation import IDENTITY
+from ..figure.base.pose_types import REST, Pose
+from ..motion.motion import Motion, slerp
+from ..space.rotation import IDENTITY
 
 
 @dataclass(frozen=True)

@@ -5,11 +5,11 @@ from functools import lru_cache
 
 import numpy as np
 
-from ..figure.body import Body, Wearer
+from ..figure.base.body import Body, Wearer
+from ..figure.base.pose_types import Pose
+from ..figure.base.skinning import blend_rows
 from ..figure.correctives import driven_values
 from ..figure.figure import figure
-from ..figure.pose_types import Pose
-from ..figure.skinning import blend_rows
 from ..space.tree import TriangleTree
 from .turn import TURN
 

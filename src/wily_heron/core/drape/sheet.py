@@ -7,9 +7,9 @@ from scipy import sparse
 from scipy.sparse.csgraph import dijkstra, reverse_cuthill_mckee
 
 from ..mesh.edges import adjacency, unique_edges
+from ..model.steps.fabric import Fabric
 from .by_direction import by_direction
-from .fabric import Fabric
-from .sheet_kernels import across_sides, bend_weights, colours, walks
+from .kernels.sheet_kernels import across_sides, bend_weights, colours, walks
 
 _LONG = (2.5, 6.0, 13.0)
 """Long links reach this many mean edges."""

@@ -6,8 +6,8 @@ import numpy as np
 import shapely
 from scipy.spatial import Delaunay
 
+from ..model.steps.fabric import Fabric
 from .cloth import Cloth, Worn
-from .fabric import Fabric
 from .sheet import sheet
 
 RADIUS, STAND = 0.15, 0.09

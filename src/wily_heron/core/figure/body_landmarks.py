@@ -5,8 +5,8 @@ from functools import lru_cache
 import numpy as np
 
 from ..space.tree import TriangleTree
+from .base.landmarks import landmarks
 from .figure import figure
-from .landmarks import landmarks
 
 _PALM = landmarks({}).palm
 _ARM = landmarks({}).arm

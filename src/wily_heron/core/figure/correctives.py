@@ -6,10 +6,10 @@ sets them by how far their joint is bent. Follows: Lewis, Cordner & Fong, Pose s
 
 import numpy as np
 
-from .body import Body, Wearer, morphed
-from .landmarks import landmarks
-from .pose_types import Pose
-from .shape_moves import Ground, Moves, none
+from .base.body import Body, Wearer, morphed
+from .base.landmarks import landmarks
+from .base.pose_types import Pose
+from .base.shape_moves import Ground, Moves, none
 
 DRIVEN = {f"{side}_{part}_bend": f"{side}_{part}" for side in "lr" for part in ("elbow", "knee")}
 """Shape by name, and the joint whose bend drives it: 0 at rest, 1 at 130 degrees."""

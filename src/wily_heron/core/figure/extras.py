@@ -10,10 +10,10 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from ..memo import Memo
-from .body import Body
+from .base.body import Body
+from .base.shapes import EXTRAS
+from .base.skeleton import Skeleton, Skin
 from .figure import LEVELS, figure
-from .shapes import EXTRAS
-from .skeleton import Skeleton, Skin
 
 _AROUND, _ROOT_DEPTH = 14, 0.024
 TAIL = tuple(f"tail_{n}" for n in range(1, 6))

@@ -9,15 +9,15 @@ import numpy as np
 
 from ..errors import InputError
 from ..mesh.triangles import triangulate_quads
-from .body import Body
+from .base.body import Body
+from .base.pattern_refine import refined_uv
+from .base.refine import refined
+from .base.shape_moves import Ground, Moves, mirrored_moves, none, together
+from .base.shapes import DRAWN, EXTRAS, SLIDERS
+from .base.skeleton import Skeleton, Skin
 from .correctives import DRIVEN, corrective_moves
 from .ears import ear_moves
-from .pattern_refine import refined_uv
-from .refine import refined
-from .shape_moves import Ground, Moves, mirrored_moves, none, together
 from .shape_table import also, shape_moves
-from .shapes import DRAWN, EXTRAS, SLIDERS
-from .skeleton import Skeleton, Skin
 
 SHAPE_NAMES = SLIDERS + tuple(DRIVEN) + EXTRAS
 DATA = Path(__file__).with_name("figure.npz")

@@ -6,7 +6,7 @@ import numpy as np
 
 from ..errors import InputError
 from ..mesh.normals import vertex_normals
-from .body import Body
+from .base.body import Body
 
 
 def with_relief(body: Body, heights: np.ndarray, amplitude: float) -> Body:

@@ -4,9 +4,9 @@ from collections.abc import Callable
 
 import numpy as np
 
-from .rig import finger_joints
-from .shape_moves import Ground, Moves, none, push, scaled, size, spread, stretch, thicken, tip, together
-from .shapes import LEFT, SHAPES
+from .base.landmarks import finger_joints
+from .base.shape_moves import Ground, Moves, none, push, scaled, size, spread, stretch, thicken, tip, together
+from .base.shapes import LEFT, SHAPES
 
 _X, _Y, _Z = np.eye(3)
 _HEAD = "skullbase"

@@ -5,16 +5,16 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from ..bind.riders import Riders
 from ..bind.worn_as import sole_of
-from ..figure.body import Wearer
+from ..figure.base.body import Wearer
+from ..figure.base.shapes import LEFT
+from ..figure.base.skeleton import Skin
 from ..figure.correctives import DRIVEN
-from ..figure.shapes import LEFT
-from ..figure.skeleton import Skin
-from ..piece.recipe import Follow
-from ..piece.state import Piece
+from ..model.correctives import Corrective
+from ..model.riders import Riders
+from ..model.state import Piece
+from ..model.steps.recipe import Follow
 from ..space.tree import TriangleTree
-from .correctives import Corrective
 from .forms import carried_moves, flat, hats, ridden, similar, wraps
 from .ground import ground_under
 from .shapes import footing, shape_moves

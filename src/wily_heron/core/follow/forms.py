@@ -2,9 +2,9 @@
 
 import numpy as np
 
-from ..bind.riders import Riders
-from ..figure.body import Wearer
+from ..figure.base.body import Wearer
 from ..mesh.islands import islands
+from ..model.riders import Riders
 from ..space.tree import TriangleTree
 
 _WRAPS = 0.55

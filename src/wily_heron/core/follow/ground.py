@@ -5,9 +5,9 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from ..figure.body import Wearer
+from ..figure.base.body import Wearer
 from ..mesh.normals import vertex_normals
-from ..piece.state import Piece
+from ..model.state import Piece
 from ..space.tree import TriangleTree
 from .shapes import Footing
 

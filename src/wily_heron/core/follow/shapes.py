@@ -5,7 +5,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from ..bind.transfer import facing_out, inpaint, parted
-from ..figure.body import Wearer
+from ..figure.base.body import Wearer
 from ..mesh.islands import islands
 from ..space.tree import TriangleTree
 from .shape_kernels import turns

@@ -6,10 +6,10 @@ from itertools import combinations, product
 import numpy as np
 from scipy import sparse
 
+from ..figure.base.shapes import EXTRAS, LEFT
 from ..figure.correctives import DRIVEN
-from ..figure.shapes import EXTRAS, LEFT
 from ..mesh.edges import adjacency
-from .correctives import Corrective
+from ..model.correctives import Corrective
 from .ground import Ground
 from .shape_kernels import stands_off
 

@@ -24,7 +24,7 @@ class Crossings:
         """Return the pairs with the edges at points (n, 3), of which `moved` (n,) have since it was last asked, and the other mesh where
         its tree is, of which `faces` (m,) have; `small` is a tree of these alone, if there is one."""
         edges = moved[self.edges[:, 0]] | moved[self.edges[:, 1]]
-        if self.pairs is None or edges.mean() > _MUCH:
+        if self.pairs is None or (len(edges) and edges.mean() > _MUCH):
             self.pairs = tree.through(points, self.edges, self._own)
         elif edges.any() or faces.any():
             kept = self.pairs[~edges[self.pairs[:, 0]] & ~faces[self.pairs[:, 1]]]

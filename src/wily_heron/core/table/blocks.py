@@ -7,9 +7,9 @@ import numpy as np
 from scipy.optimize import brentq
 
 from ..errors import InputError
-from ..figure.body import Wearer
-from ..figure.measures import take
-from ..figure.tapes import level_of, marks
+from ..figure.base.body import Wearer
+from ..figure.measures.measures import take
+from ..figure.measures.tapes import level_of, marks
 from .layout import Corner, Layout, Panel, Round, Seam, Side
 from .outline import edge_length
 

@@ -3,7 +3,7 @@
 import numpy as np
 
 from ..errors import InputError
-from ..figure.body import Wearer
+from ..figure.base.body import Wearer
 from .blocks import block_layout
 from .layout import Corner, Layout, Panel, Spot
 

@@ -5,8 +5,8 @@ import itertools
 import numpy as np
 from scipy.spatial import KDTree
 
-from ..figure.body import Wearer
-from ..figure.tapes import level_of, marks
+from ..figure.base.body import Wearer
+from ..figure.measures.tapes import level_of, marks
 from .layout import Panel
 from .panel_mesh import Flat
 

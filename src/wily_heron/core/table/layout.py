@@ -6,7 +6,7 @@ from typing import Annotated, Literal
 from pydantic import Field, model_validator
 
 from ..errors import InputError
-from ..piece.alteration import Altering
+from ..model.steps.alteration import Altering
 
 Length = Annotated[float, Field(ge=-6.0, le=6.0)]
 Spot = tuple[Length, Length]

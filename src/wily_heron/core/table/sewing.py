@@ -9,12 +9,12 @@ from scipy.sparse.csgraph import connected_components
 
 from ..drape.cloth import Cloth, Worn
 from ..drape.collider import Collider
-from ..drape.fabric import Fabric
 from ..drape.proxy import proxy_of
 from ..drape.sheet import sheet, touch_of
 from ..errors import ComputeError
-from ..figure.body import Wearer
+from ..figure.base.body import Wearer
 from ..mesh.mesh import Material, Mesh
+from ..model.steps.fabric import Fabric
 from .laid import laid_round
 from .layout import Layout
 from .panel_mesh import flat_panels

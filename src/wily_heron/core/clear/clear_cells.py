@@ -1,0 +1,74 @@
+"""Clearing several cells without spoiling any of them."""
+
+from collections.abc import Sequence
+
+import numpy as np
+
+from ..clearance.cell import CLEAN_AREA, Dressed
+from ..figure.base.body import Body, shaped
+from ..model.state import Piece
+from ..motion.pose import Pose
+from .clear import Way, clear
+from .layers import ALONE, Layers
+
+Cell = tuple[np.ndarray, Pose]
+ROUNDS = 2
+_SLACK = 0.02
+"""A cell may gain this much visible area (cm2) for another's sake, if it holds all the same."""
+
+
+def clear_cells(piece: Piece, body: Body, cells: Sequence[Cell], ease: float, layers: Layers = ALONE,
+                way: Way = "out") -> tuple[Piece, list[dict]]:
+    """Return the piece eased out in `cells` (shape values (s,), pose), worst first, and a report per cell.
+
+    A cell's easing is kept only if the visible area over all cells shrinks and no other cell gets worse than it may.
+    """
+    figures = measure_cells(piece, body, cells, layers)
+    reports = [{"kept": False, "before": _brief(f), "after": _brief(f), "moved": 0, "greatest_move": 0.0} for f in figures]
+    for _ in range(ROUNDS):
+        changed = False
+        for i in sorted(range(len(cells)), key=lambda k: -figures[k]["area_cm2"]):
+            if figures[i]["places"] == 0:
+                continue
+            eased, report = clear(piece, body, *cells[i], ease, layers, way)
+            if not report["kept"]:
+                continue
+            now = measure_cells(eased, body, cells, layers)
+            if no_worse(figures, now, i):
+                piece, figures, changed = eased, now, True
+                reports[i] |= {k: report[k] for k in ("kept", "moved", "greatest_move")}
+        if not changed:
+            break
+    for report, f in zip(reports, figures, strict=True):
+        report["after"] = _brief(f)
+        report["kept"] = report["kept"] or report["before"]["places"] == 0
+    return piece, reports
+
+
+def measure_cells(piece: Piece, body: Body, cells: Sequence[Cell], layers: Layers = ALONE) -> list[dict]:
+    """Return the figures of each cell that the piece has a part in."""
+    dressed: dict[bytes, Dressed] = {}
+    out = []
+    for shape, pose in cells:
+        key = shape.tobytes()
+        if key not in dressed:
+            dressed[key] = layers.dress(shaped(body, shape), piece)
+        out.append(layers.own(dressed[key].measure(pose, only=layers.pairs, recall=layers.recall), dressed[key]))
+    return out
+
+
+def no_worse(before: list[dict], after: list[dict], cleared: int) -> bool:
+    """Return whether the visible area over all cells shrinks and no cell but the one `cleared` gains more than it may."""
+    if sum(f["area_cm2"] for f in after) >= sum(f["area_cm2"] for f in before):
+        return False
+    return spares(before, after, cleared)
+
+
+def spares(before: list[dict], after: list[dict], cleared: int) -> bool:
+    """Return whether no cell but the one `cleared` gains more visible area than it may."""
+    others = (k for k in range(len(before)) if k != cleared)
+    return all(after[k]["area_cm2"] <= before[k]["area_cm2"] + (_SLACK if after[k]["area_cm2"] < 1e4 * CLEAN_AREA else 0.0) for k in others)
+
+
+def _brief(figures: dict) -> dict:
+    return {k: figures[k] for k in ("clearance_mm", "area_cm2", "places")}

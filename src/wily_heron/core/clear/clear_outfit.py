@@ -1,0 +1,159 @@
+"""Clearing a whole outfit in one cell: turns of easing out and giving way, each kept only if the cell is the better for it."""
+
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass, replace
+from functools import partial
+
+import numpy as np
+
+from ..clearance.cell import CellResult
+from ..clearance.find.recall import Recalls
+from ..figure.base.body import Body
+from ..model.state import Piece
+from ..motion.pose import Pose
+from .apart import off_themselves
+from .clear import CAP
+from .outfit_ways import Eased, Here, Known, Worn, area, giving_way, sparing, yielding
+from .pose_fix import lessened
+
+_ENOUGH, _ENOUGH_LAYERED = 0.05, 0.02
+"""What still shows (cm2) once something has been tried is left if it is no more than this, of layers the less, with folds between them:
+half or less of what a cell holds with, so that it holds for whoever looks from elsewhere too."""
+_LITTLE = 0.03
+"""Layers that show no more than this share of what they did are not cleared from the start again by the same ease."""
+_FIRST = 2
+"""The less is asked for in so many first turns only: what comes after takes long."""
+_AGAIN = 3
+"""What has given way may show what gave way before it anew: it goes round so often."""
+_GAINS, _AMISS = 0.9, 2.0
+"""What leaves about so much of what showed is not done again at once; where it has gone amiss, what it has left may be mended by it."""
+_LOST = 5.0
+"""But of layers that is given up after the first turns, if it leaves more than this (cm2) as well."""
+_WORTH = 0.75
+"""An outfit that holds is not moved any more for what leaves more than this share of what it still shows."""
+
+
+@dataclass(frozen=True)
+class _Turn:
+    """Ways of easing out, one after another, by so much of the `ease` asked for, and the `last` of them where next to nothing is left;
+    `anew` from the start, where what has been eased out for its own sake has to go another way. What ends in a fold it does not get out
+    of by one ease mostly passes it by another."""
+
+    ways: tuple[Callable[..., Eased], ...]
+    anew: bool = False
+    ease: float = 1.0
+    last: tuple[Callable[..., Eased], ...] = ()
+
+    @property
+    def each(self) -> list[tuple[Callable[..., Eased], bool]]:
+        """The ways, and whether it is one of the last."""
+        return [(way, at >= len(self.ways)) for at, way in enumerate((*self.ways, *self.last))]
+
+
+_to_what_is_seen = partial(giving_way, seen_through=False)
+_thoroughly = partial(sparing, brief=False)
+_GIVING, _SEEN = _AGAIN * (giving_way,), _AGAIN * (_to_what_is_seen,)
+_ALONE = (_Turn((sparing,)), _Turn(_GIVING), _Turn((_thoroughly, *_GIVING)), _Turn((*_GIVING, _thoroughly), anew=True))
+_GIVE_FIRST, _EASE_FIRST = (_to_what_is_seen, sparing, *_SEEN), (sparing, *_SEEN)
+_BY_MORE_OR_LESS = tuple(_Turn(ways, True, ease, (_thoroughly, giving_way, sparing, _thoroughly)) for ease, ways in
+                         ((1.25, _EASE_FIRST), (1.25, _GIVE_FIRST), (1.5, _EASE_FIRST), (1.5, _GIVE_FIRST), (0.75, _GIVE_FIRST)))
+_FROM_THERE = _Turn((*_GIVING, sparing)), _Turn((_thoroughly, *_SEEN))
+_LAYERED = (_Turn(_GIVE_FIRST), _Turn(_EASE_FIRST, anew=True), *_FROM_THERE, *_BY_MORE_OR_LESS, _FROM_THERE[0],
+            _Turn((yielding, *_GIVING), anew=True), _FROM_THERE[1])
+"""In the order in which they were found to hold most of the hard cells of the suite soonest."""
+
+
+@dataclass(frozen=True)
+class _Step:
+    """The outfit after one way of easing out, what of it that `moved` and `fell`, and the cell with it."""
+
+    worn: Worn
+    moved: set[str]
+    fell: set[str]
+    known: Known | None
+
+
+def clear_outfit(pieces: Mapping[str, Piece], body: Body, shape: np.ndarray, pose: Pose, ease: float,
+                 go_on: Callable[[], None] = lambda: None) -> tuple[Worn, list[str]]:
+    """Return the outfit (from the skin out, by name) cleared in one cell, as correctives for its pose, and the names of what changed.
+
+    A piece alone is eased out, not through itself; what then still shows gives way under it, the skin at last, and does so from the start
+    where something still shows. Layers give way first, from the outermost in, which bulks nothing up, to what is seen; then each is eased
+    out so that none spoils what lies over it; and again. Where layers still show, they are eased out first, give way to all that stands
+    out, do the same from the start by more or less than the ease asked for, or each piece may spoil what lies over it, which is eased out
+    after it. No piece goes through itself for it. A step is kept only if the whole cell shows less, and holds or is no deeper in any pair,
+    nothing having moved farther than one clearing may but cloth that fell; once the cell holds, if it shows a quarter less. The first is
+    tried for the least thing seen. What goes through itself more than it did is moved less in the end, if the cell holds all the same.
+    `go_on` is called before each way is tried, some a second: what it raises stops the clearing.
+    """
+    worn, changed, fallen = dict(pieces), set(), set()
+    here = Here(body, shape, pose, ease, Recalls())
+    begin = known = here.measured(worn)
+    start = cell = known[1]
+    past: dict[tuple, tuple[Worn, _Step]] = {}
+    enough, layered, little = 0.0, len(pieces) > 1, _LITTLE * start.figures["area_cm2"]
+    for count, turn in enumerate(_LAYERED if layered else _ALONE):
+        tried, moved, fell, there = worn, set(changed), set(fallen), known
+        if turn.anew:
+            if layered and turn.ease == 1.0 and cell.figures["area_cm2"] < little:
+                continue
+            tried = {n: worn[n] if n in fallen else p for n, p in pieces.items()}
+            moved, there = set(fallen), None if fallen else begin
+        vain = None
+        for ease_out, last in turn.each:
+            if cell.figures["area_cm2"] <= enough or (last and area(there) > little):
+                break
+            enough = _ENOUGH_LAYERED if layered and count < _FIRST else _ENOUGH
+            if ease_out is vain:
+                continue
+            of, step = past.get((ease_out, turn.ease, id(tried)), (None, None))
+            if of is not tried or step is None:
+                go_on()
+                step = _stepped(replace(here, ease=turn.ease * ease), ease_out, tried, fell, there, pieces, start)
+                past[ease_out, turn.ease, id(tried)] = tried, step
+            if layered and count >= _FIRST and area(step.known) > max(_AMISS * area(there), _LOST):
+                break
+            vain = ease_out if not step.moved or _GAINS < area(step.known) / max(area(there), 1e-9) < _AMISS else None
+            if not step.moved or step.known is None:
+                continue
+            tried, moved, fell, there = step.worn, moved | step.moved, fell | step.fell, step.known
+            after = there[1]
+            if not turn.anew and cell.figures["holds"] and not after.figures["holds"]:
+                break  # what holds is not let go for the little it still shows
+            less = after.figures["area_cm2"] < (_WORTH if cell.figures["holds"] else 1.0) * cell.figures["area_cm2"]
+            no_deeper = after.figures["holds"] or _deepest(after) >= _deepest(start) - 0.05
+            if less and no_deeper and _near(after, start, fell):
+                worn, cell, known, changed, fallen = tried, after, there, moved, fell
+    return off_themselves(here, worn, cell, pieces, start, fallen), [n for n in pieces if n in changed]
+
+
+def _stepped(here: Here, ease_out: Callable[..., Eased], worn: Worn, fallen: set[str], known: Known | None, pieces: Mapping[str, Piece],
+             start: CellResult) -> _Step:
+    """Return what one way of easing out makes of the outfit, held to what one clearing may move it from `pieces`."""
+    tried, moved, fell, then = ease_out(here, worn, fallen, known)
+    if not moved:
+        return _Step(worn, moved, fell, known)
+    then = then or here.measured(tried)
+    if not _near(then[1], start, fallen | fell):
+        tried = {n: p if n in fallen | fell else _held(p, pieces[n], here, a.points - b.points)
+                 for (n, p), a, b in zip(tried.items(), then[1].layers, start.layers, strict=True)}
+        then = here.measured(tried)
+    return _Step(tried, moved, fell, then)
+
+
+def _held(piece: Piece, before: Piece, here: Here, moved: np.ndarray) -> Piece:
+    """Return the piece with what has `moved` (n, 3) too far since `before`, over several rounds, held to what one clearing may move it."""
+    size = np.linalg.norm(moved, axis=1)
+    if size.max(initial=0.0) <= CAP:
+        return piece
+    return lessened(piece, before, here.body, here.pose, np.minimum(1.0, CAP / np.maximum(size, 1e-9)))
+
+
+def _near(after: CellResult, start: CellResult, fell: set[str]) -> bool:
+    """Whether no layer has moved farther than one clearing may, but for those that fell."""
+    pairs = zip(after.layers, start.layers, strict=True)
+    return all(a.name in fell or np.linalg.norm(a.points - b.points, axis=1).max() <= CAP + 1e-4 for a, b in pairs)
+
+
+def _deepest(cell: CellResult) -> float:
+    return min(0.0, cell.figures["clearance_mm"])

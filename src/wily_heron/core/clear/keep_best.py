@@ -1,0 +1,67 @@
+"""How a clearing is kept: for the pose, for the wearer's shape, or for good, whichever holds best where it was not made."""
+
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass
+
+import numpy as np
+
+from ..figure.base.body import Body
+from ..model.state import Piece
+from ..model.steps.clear_steps import Loose
+from ..motion.motion import slerp
+from ..motion.pose import Pose
+from ..motion.random_poses import random_poses
+from ..space.rotation import IDENTITY
+from .clear import Way
+from .clear_cells import Cell as ShapeInPose
+from .clear_cells import clear_cells, measure_cells
+from .layers import ALONE, Layers
+from .pose_fix import clear_poses
+from .wear_on import clear_wearers
+
+_MOST, _RANDOM, _SEED = 3, 3, 29
+_NEAR = 0.05
+"""What keeps as much to within so many cm2 is as good: then what comes in with fewer poses is taken."""
+
+
+@dataclass(frozen=True)
+class Kept:
+    """One way of keeping that was tried: what then shows (cm2) in the cells it was made in, and in those it was not."""
+
+    keep: str
+    here: float
+    apart: float
+
+
+def clear_best(piece: Piece, body: Body, cells: Sequence[ShapeInPose], ease: float, layers: Layers = ALONE, way: Way = "out",
+               loose: Loose = "falls") -> tuple[Piece, list[dict], list[Kept]]:
+    """Return the piece cleared in `cells` and kept in the way that then shows least in them and apart from them, the report per cell, and
+    what each way came to, the best first.
+
+    Apart from them are the same wearers half-way into the same poses, and in seeded random poses.
+    """
+    apart = held_out(cells)
+    ways: dict[str, Callable[[], tuple[Piece, list[dict]]]] = {"rest": lambda: clear_cells(piece, body, cells, ease, layers, way)}
+    if any(pose.rotations for _, pose in cells):
+        ways["pose"] = lambda: clear_poses(piece, body, cells, ease, layers, way, loose)
+    if way == "out" and any(np.abs(shape - piece.made_at).max() > 0.05 for shape, _ in cells):
+        ways["shape"] = lambda: clear_wearers(piece, body, cells, ease, layers)
+    made = {keep: work() for keep, work in ways.items()}
+    told = [Kept(keep, *(sum(f["area_cm2"] for f in measure_cells(done, body, where, layers)) for where in (cells, apart)))
+            for keep, (done, _) in made.items()]
+    order = ("pose", "shape", "rest")
+    told.sort(key=lambda k: (round((k.here + k.apart) / _NEAR), order.index(k.keep)))
+    return *made[told[0].keep], told
+
+
+def held_out(cells: Sequence[ShapeInPose]) -> list[ShapeInPose]:
+    """Return cells apart from those given, on the same wearers: half-way into a few of their poses, and in seeded random ones."""
+    shapes = list({shape.tobytes(): shape for shape, _ in cells}.values())[:_MOST]
+    poses = [p for p in {p.name: p for _, p in cells}.values() if p.rotations][:_MOST]
+    others = [*map(_half, poses), *random_poses(_RANDOM, _SEED, 0.4)]
+    return [(shape, pose) for shape in shapes for pose in others]
+
+
+def _half(pose: Pose) -> Pose:
+    turns = {j: slerp(IDENTITY, np.asarray(q, float), np.array(0.5)) for j, q in pose.rotations.items()}
+    return Pose(f"{pose.name}, half", f"{pose.label}, half", pose.family, turns)

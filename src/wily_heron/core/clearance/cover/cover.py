@@ -1,0 +1,214 @@
+"""Which points of an under-layer belong under the over-layer, judged at rest; and how far cloth lies from its open border."""
+
+from dataclasses import dataclass
+from functools import cached_property
+
+import numpy as np
+from scipy import sparse
+from scipy.sparse.csgraph import connected_components, dijkstra
+
+from ...mesh.boxes import box_about, in_box
+from ...mesh.corners import any_corner, either_end, every_corner
+from ...mesh.edges import unique_edges
+from ...mesh.islands import islands
+from ...mesh.normals import vertex_normals
+from ...mesh.topology import Topology, topology_of
+from ...space.tree import Nearest, TriangleTree
+from ...space.tree_memo import tree_on
+from .rest_grid import RestGrid
+from .samples import FINE, on_faces
+
+OUT, UNDER, BORDER = 0.15, 0.04, 0.03
+AGREE = 0.2
+LIMB = 0.008
+"""Two sides of a layer at least so far apart (metres) are a limb's."""
+EYELET = 0.06
+"""A hole is an opening from so far round (metres)."""
+_SOME = 1500
+"""About so many vertices are asked which side of the over-layer is its outside."""
+WIDER = 0.01
+"""What is pushed aside reaches so much (metres) nearer to open borders than what is told: a step there is a poke-through to the next."""
+
+
+@dataclass(frozen=True)
+class Cover:
+    """`covered` (n,) under-layer vertices that belong under, each at `spot` (n, 3) of the over-layer's `rest` points (m, 3).
+
+    Of the faces `part` (p,) that are covered in part, `part_covered` (p, 16) says which of their sample points are, at `part_spot`
+    (p, 16, 3). `border` (m,) is the distance along the cloth to its open border less the margin asked for (3 cm, or half the part's
+    width). `whole` (w,) are the faces covered at all corners, `sides` (e, 2) their edges, `side_of` (w, 3)
+    which of these each has, and `edges` (f, 2) those of the over-layer that lay near at rest. `faces` (k,) are those covered at any
+    corner, `corners` (k, 3) theirs. `grid` tells what lay near which spot. `outward` is +1 or -1: which side of the over-layer's faces is
+    its outside. It is `made` of how deep all lies, with so much `slack` of the margin (metres).
+    """
+
+    covered: np.ndarray
+    spot: np.ndarray
+    part: np.ndarray
+    part_covered: np.ndarray
+    part_spot: np.ndarray
+    rest: np.ndarray
+    border: np.ndarray
+    whole: np.ndarray
+    sides: np.ndarray
+    side_of: np.ndarray
+    edges: np.ndarray
+    faces: np.ndarray
+    corners: np.ndarray
+    grid: RestGrid
+    outward: float
+    made: "_Belonging"
+    slack: float
+
+    @cached_property
+    def wider(self) -> "Cover":
+        """The same with a centimetre less of a margin, as clearing wants it."""
+        return self if self.slack else self.made.cover(WIDER)
+
+    @property
+    def empty(self) -> bool:
+        """Whether nothing of the under-layer belongs under the over-layer."""
+        return not self.covered.any() and not self.part_covered.any()
+
+
+def border_room(points: np.ndarray, triangles: np.ndarray) -> np.ndarray:
+    """Return `(m,)` metres along the edges from the open border less min(3 cm, half the width of the part); inf if closed.
+
+    Holes less than 6 cm round (an eyelet, an open tip) are no openings: what comes out of them shows through.
+    """
+    n = len(points)
+    topology = topology_of(triangles, n)
+    rim, edges = np.flatnonzero(topology.border & ~_eyelets(points, topology)), topology.edges
+    if not len(rim):
+        return np.full(n, np.inf)
+    length = np.linalg.norm(points[edges[:, 0]] - points[edges[:, 1]], axis=1).astype(np.float64) + 1e-9
+    graph = sparse.csr_matrix((np.r_[length, length], (np.r_[edges[:, 0], edges[:, 1]], np.r_[edges[:, 1], edges[:, 0]])), shape=(n, n))
+    along = dijkstra(graph, indices=rim, min_only=True)
+    count, label = islands(triangles, n)
+    reach = np.zeros(count)
+    finite = np.isfinite(along)
+    np.maximum.at(reach, label[finite], along[finite])
+    return np.where(finite, along - np.minimum(BORDER, 0.5 * reach[label]), np.inf)
+
+
+def _eyelets(points: np.ndarray, topology: Topology) -> np.ndarray:
+    """Return `(n,) bool`: the border vertices of holes that are less than 6 cm round, in parts that have a larger opening."""
+    n = len(points)
+    edges = topology.border_edges
+    graph = sparse.csr_matrix((np.ones(len(edges)), (edges[:, 0], edges[:, 1])), shape=(n, n))
+    _, loop = connected_components(graph, directed=False)
+    round_ = np.bincount(loop[edges[:, 0]], np.linalg.norm(points[edges[:, 0]] - points[edges[:, 1]], axis=1), n)
+    part = islands(topology.triangles, n)[1]
+    widest = np.zeros(part.max(initial=0) + 1)
+    np.maximum.at(widest, part[edges[:, 0]], round_[loop[edges[:, 0]]])
+    return topology.border & (round_[loop] < EYELET) & (widest[part] >= EYELET)
+
+
+def cover(under: np.ndarray, under_triangles: np.ndarray, over: np.ndarray, over_triangles: np.ndarray,
+          room: np.ndarray | None = None) -> Cover:
+    """Return what of `under` (n, 3) belongs under `over` (m, 3) at rest; `room` (m,) is the over-layer's `border_room`, if it is known.
+
+    A vertex belongs under when a ray outwards meets the over-layer's inner side within 15 cm, or when the over-layer already
+    lies under it within 4 cm, facing the same way. Rays that meet the last centimetres before an open border do not count.
+    """
+    tree = tree_on(over, over_triangles)
+    normal = vertex_normals(under, under_triangles)
+    room = np.minimum(border_room(over, over_triangles) if room is None else room, 10.0)
+    rows = np.flatnonzero(within_reach(under, over))
+    some = rows[:: max(1, len(rows) // _SOME)]
+    near = tree.nearest(under[some], limit=OUT)
+    close, at = near.triangle >= 0, np.maximum(near.triangle, 0)
+    agree = dot(tree.normals[at], normal[some])
+    outward = 1.0 if not close.any() or np.median(agree[close]) >= 0 else -1.0
+    near = tree.nearest(under[rows], limit=UNDER)
+    deep, spot = np.full(len(under), -np.inf), np.array(under, np.float64)
+    own = tree_on(under, under_triangles)
+    deep[rows], spot[rows] = _belongs(under[rows], normal[rows], near, tree, room, outward, own)
+    mixed = np.zeros(len(under_triangles), bool)
+    for slack in (0.0, WIDER):
+        mixed |= any_corner(deep > -slack, under_triangles) & ~every_corner(deep > -slack, under_triangles)
+    mixed = np.flatnonzero(mixed)
+    points, facing = on_faces(under, under_triangles[mixed], FINE)
+    part_deep, part_spot = _belongs(points, facing, tree.nearest(points, limit=UNDER), tree, room, outward, own)
+    each = len(FINE)
+    return _Belonging(under_triangles, deep, spot, mixed, part_deep.reshape(-1, each), part_spot.reshape(-1, each, 3),
+                      np.asarray(over, np.float64), topology_of(over_triangles, len(over)).edges, room, outward).cover(0.0)
+
+
+@dataclass(frozen=True)
+class _Belonging:
+    """How deep each of an under-layer's vertices (n,) and of the points (p, 16) of its `mixed` faces lies beneath an over-layer, in metres
+    past the margin of its open border, minus infinity where it does not; their spots; and the over-layer at `rest`."""
+
+    triangles: np.ndarray
+    deep: np.ndarray
+    spot: np.ndarray
+    mixed: np.ndarray
+    part_deep: np.ndarray
+    part_spot: np.ndarray
+    rest: np.ndarray
+    edges: np.ndarray
+    room: np.ndarray
+    outward: float
+
+    def cover(self, slack: float) -> Cover:
+        """Return what is covered with so much less of a margin (metres)."""
+        covered = self.deep > -slack
+        every = every_corner(covered, self.triangles)
+        whole, some = np.flatnonzero(every), np.flatnonzero(any_corner(covered, self.triangles))
+        rows = (any_corner(covered, self.triangles) & ~every)[self.mixed]
+        part_covered, part_spots = self.part_deep[rows] > -slack, self.part_spot[rows]
+        grid = RestGrid.of(np.concatenate([self.spot, part_spots[part_covered]]), self.rest)
+        near = grid.near(np.append(np.flatnonzero(covered), np.arange(len(self.spot), len(grid.spots))))
+        return Cover(covered, self.spot, self.mixed[rows], part_covered, part_spots, self.rest, self.room + slack, whole,
+                     *unique_edges(self.triangles[whole]), self.edges[either_end(near, self.edges)], some, self.triangles[some], grid,
+                     self.outward, self, slack)
+
+
+def within_reach(under: np.ndarray, over: np.ndarray) -> np.ndarray:
+    """Return `(n,) bool`: which points of `under` (n, 3) are near enough to the box about `over` (m, 3) to belong under it."""
+    return in_box(under, box_about(over) + np.array([[-OUT], [OUT]]))
+
+
+def _belongs(points: np.ndarray, normal: np.ndarray, near: Nearest, tree: TriangleTree, room: np.ndarray, outward: float,
+             own: TriangleTree) -> tuple[np.ndarray, np.ndarray]:
+    """Return how far (q,) from an open border, less the margin, the cloth lies under which points (q, 3) with unit normals belong at rest
+    (minus infinity where there is none), and their spots on it (q, 3); `room` (m,) tells the same of the cloth's vertices."""
+    distance, hit = tree.first_hits(points + 1e-6 * normal, normal, OUT)
+    met, at = np.maximum(hit, 0), np.maximum(near.triangle, 0)
+    spot = points + np.where(hit >= 0, distance, 0.0)[:, None] * normal
+    above = (hit >= 0) & (outward * dot(tree.normals[met], normal) > AGREE)
+    far = dot(_where(spot, tree.points[tree.triangles[met]]), room[tree.triangles[met]])
+    facing = tree.normals[at]
+    behind = dot(points - near.point, facing) * outward > 0
+    within = above & (distance < UNDER)  # of a part that runs through another, as the thumb of a mitten: it has not sunk into that
+    sunk = (near.distance < UNDER) & behind & (outward * dot(facing, normal) > AGREE) & ~within
+    sunk[sunk] = ~past_own(points[sunk], near.point[sunk] - points[sunk], own, 0.5)
+    sunk_far = dot(near.where, room[tree.triangles[at]])
+    deep = np.maximum(np.where(above, far, -np.inf), np.where(sunk, sunk_far, -np.inf))
+    spot = np.where((above & (far > -WIDER))[:, None], spot, near.point)
+    return deep, np.where(np.isfinite(deep)[:, None], spot, points)
+
+
+def past_own(points: np.ndarray, back: np.ndarray, own: TriangleTree, share: float = 1.0) -> np.ndarray:
+    """Return `(q,) bool`: which points (q, 3) of an under-layer have its far side, or so great a `share` of the way there, before what lies
+    `back` (q, 3) from them: cloth beyond a wrist is not cloth that the wrist has come out of. What is thinner than 8 mm is the two sides of
+    cloth."""
+    size = np.sqrt(dot(back, back))
+    way = back / np.maximum(size, 1e-12)[:, None]
+    far, _ = own.first_hits(points + LIMB * way, way, UNDER / share)
+    return share * (far + LIMB) < size - 2e-4
+
+
+def _where(points: np.ndarray, corner: np.ndarray) -> np.ndarray:
+    """Return the barycentric places (q, 3) of points (q, 3) of the planes of triangles (q, 3, 3)."""
+    u, v, p = corner[:, 1] - corner[:, 0], corner[:, 2] - corner[:, 0], points - corner[:, 0]
+    uu, uv, vv, pu, pv = (dot(a, b) for a, b in ((u, u), (u, v), (v, v), (p, u), (p, v)))
+    size = np.maximum(uu * vv - uv * uv, 1e-30)
+    b, c = (vv * pu - uv * pv) / size, (uu * pv - uv * pu) / size
+    return np.stack([1 - b - c, b, c], axis=1)
+
+
+def dot(a: np.ndarray, b: np.ndarray) -> np.ndarray:
+    """Return the products (q,) of the rows of two arrays (q, 3), quicker than a sum along an axis of three."""
+    return a[:, 0] * b[:, 0] + a[:, 1] * b[:, 1] + a[:, 2] * b[:, 2]

@@ -1,0 +1,67 @@
+"""A piece as it stands after some steps of its recipe."""
+
+from dataclasses import dataclass, field, replace
+from typing import Any
+
+import numpy as np
+
+from ..figure.base.body import morphed
+from ..figure.base.skeleton import Skin
+from ..mesh.mesh import Mesh
+from .correctives import Corrective, PoseSpace
+from .model import Model
+from .riders import Riders
+from .steps.recipe import MadeFor
+from .yields import Yields
+
+
+@dataclass(frozen=True)
+class Piece:
+    """A piece: its mesh in metres at the shape values `made_at` (s,), and once bound its skin and shape deltas (s, n, 3).
+
+    `brought` is what came with its file (skeleton, weights, morphs), in the place receiving gave it; the mesh's `received` rows
+    lead to it. `made_for` is the body it was made for, if known. `report` holds what each step found, by step kind. `trouble` (n,) is how
+    far each vertex stayed from what its fit asked for (metres), `protect` (n,) the mask that holds hand tools back, 0 to 1.
+
+    `skin` numbers the skeleton's joints first, then the piece's own `riders`. `correctives` move it by `fixes` (c, n, 3) at rest, for
+    shapes together and for the poses of `examples`. `hidden` (h,) are the faces of the body that are left out under it, `yields` how the
+    skin gives way under it, `left_out` (l,) its own faces that are left out under what is worn over it.
+    """
+
+    mesh: Mesh
+    made_at: np.ndarray
+    skin: Skin | None = None
+    deltas: np.ndarray | None = None
+    report: dict[str, Any] = field(default_factory=dict)
+    brought: Model | None = None
+    made_for: MadeFor | None = None
+    trouble: np.ndarray | None = None
+    protect: np.ndarray | None = None
+    riders: Riders | None = None
+    correctives: tuple[Corrective, ...] = ()
+    fixes: np.ndarray | None = None
+    examples: PoseSpace | None = None
+    hidden: np.ndarray | None = None
+    yields: Yields | None = None
+    left_out: np.ndarray | None = None
+
+    @property
+    def shown(self) -> np.ndarray:
+        """Its triangles (m, 3) that are not left out."""
+        return self.mesh.triangles if self.left_out is None else np.delete(self.mesh.triangles, self.left_out, axis=0)
+
+    @classmethod
+    def of(cls, model: Model, made_at: np.ndarray) -> "Piece":
+        """Return the piece as its file brought it, before any step."""
+        return cls(model.mesh, made_at, brought=model)
+
+    def at(self, shape: np.ndarray) -> np.ndarray:
+        """Return its points (n, 3) float32 on a wearer with shape values (s,), in the rest pose."""
+        if self.deltas is None:
+            return self.mesh.points
+        return morphed(self.mesh.points, self.deltas, shape - self.made_at)
+
+    def standing_on(self, shape: np.ndarray) -> "Piece":
+        """Return the same piece resting on shape values (s,): its points moved there, its deltas unchanged."""
+        riders = self.riders and self.riders.moved(shape - self.made_at)
+        return replace(self, mesh=self.mesh.moved(self.at(shape)), made_at=shape, riders=riders)

@@ -1,0 +1,100 @@
+"""Receiving: what a piece that has come in looks like, and what puts it right."""
+
+from dataclasses import asdict, dataclass, replace
+
+import numpy as np
+
+from ..errors import InputError
+from ..mesh.edges import edge_use
+from ..mesh.islands import islands
+from ..mesh.mesh import Mesh
+from ..model.category import guess_category
+from ..model.model import LYING, MIRRORED, TURNED, Model
+from ..model.steps.recipe import Receive
+from .facing import guess_stance
+from .findings import look_over, symmetry, told_of_file, told_only
+from .pairs import look_for_pair
+
+METRES = {"m": 1.0, "cm": 0.01, "mm": 0.001, "in": 0.0254}
+_UNIT_WORDS = {"m": "metres", "cm": "centimetres", "mm": "millimetres", "in": "inches"}
+
+
+@dataclass(frozen=True)
+class Received:
+    """The mesh put right (metres, Y up, standing on its own place), what came with it in the same place, and what was found."""
+
+    mesh: Mesh
+    brought: Model
+    found: dict
+
+
+def receive(model: Model, step: Receive, stature: float) -> Received:
+    """Return the model's mesh in metres, Y up, with the findings; `auto` is settled against a wearer's `stature` (metres).
+
+    The mesh's `received` rows lead back to the model's points, and so to its weights and morphs.
+    """
+    if len(model.mesh.triangles) == 0:
+        raise InputError(what="the piece has no faces", where="receiving", todo="Bring in a file that holds a surface.")
+    mesh, findings = look_over(replace(model.mesh, received=np.arange(len(model.mesh.points), dtype=np.int32)), step.mends)
+    if len(mesh.triangles) == 0:
+        raise InputError(what="none of its faces has any area", where="receiving", todo="Check the export scale and export again.")
+    size = np.ptp(mesh.points.astype(np.float64), axis=0)
+    if size.max() <= 0:
+        raise InputError(what="all its points lie in one place", where="receiving", todo="Check the export scale and export again.")
+    unit, unit_why = (step.unit, "as you set it") if step.unit != "auto" else _guess_unit(size, stature)
+    up, up_why = (step.up, "as you set it") if step.up != "auto" else _guess_up(mesh.points.astype(np.float64) * METRES[unit])
+    upright = METRES[unit] * (LYING if up == "z" else np.eye(3))
+    stance = guess_stance(model.turned(upright)) if model.skeleton is not None else guess_stance(model)
+    hand = ("left" if stance.mirrored else "right") if step.hand == "auto" else step.hand
+    facing = ("back" if stance.turned else "front") if step.facing == "auto" else step.facing
+    linear = (MIRRORED if hand == "left" else np.eye(3)) @ (TURNED if facing == "back" else np.eye(3)) @ upright
+    mesh = Model(mesh).turned(linear).mesh
+    category = guess_category(mesh.points, mesh.triangles, stature)
+    mesh, pair = look_for_pair(mesh, category.name, step.mends)
+    points = mesh.points
+    count, label = islands(mesh.triangles, len(points))
+    _, use = edge_use(mesh.triangles)
+    size = np.ptp(points.astype(np.float64), axis=0)
+    told = [*told_only(mesh, stature), *told_of_file(model)]
+    found = {
+        "unit": unit, "unit_word": _UNIT_WORDS[unit], "unit_why": unit_why, "up": up, "up_why": up_why,
+        "hand": hand, "facing": facing, "stance_why": stance.why if "auto" in (step.hand, step.facing) else "as you set it",
+        "size": [round(float(x), 4) for x in size], "vertices": len(points), "triangles": len(mesh.triangles),
+        "polygons": len(np.unique(mesh.polygon)), "parts": count,
+        "largest_part": int(np.bincount(label).max()), "materials": [m.name for m in mesh.materials],
+        "open_edges": int((use == 1).sum()), "non_manifold_edges": int((use > 2).sum()),
+        "has_uv": mesh.corner_uv is not None, "findings": [asdict(f) for f in (*findings, *pair, *told)],
+        "category": category.name, "category_sure": round(category.sure, 2), "category_why": category.why,
+        "symmetric": round(symmetry(points), 3),
+        "beside_wearer": round(float(size[1] / stature), 3),
+        "textures": [t.name for t in model.textures], "missing_textures": list(model.missing()),
+        "joints": len(model.skeleton.names) if model.skeleton else 0, "morphs": list(model.morphs), "clips": [c.name for c in model.clips],
+    }
+    return Received(mesh, model.turned(linear), found)
+
+
+def _guess_unit(size: np.ndarray, stature: float) -> tuple[str, str]:
+    """The unit in which the piece's longest side comes nearest to half a wearer, on a logarithmic scale."""
+    longest = float(size.max())
+    miss = {unit: abs(np.log(longest * METRES[unit] / (0.55 * stature))) for unit in METRES if unit != "in"}
+    unit = min(miss, key=lambda u: miss[u])
+    return unit, (f"its longest side is {longest:.4g} units; in {_UNIT_WORDS[unit]} that is {longest * METRES[unit]:.2f} m "
+                  f"beside a wearer of {stature:.2f} m")
+
+
+def _guess_up(points: np.ndarray) -> tuple[str, str]:
+    """Z is up if the piece, standing as it came, reaches a height and stands off the floor along Z but not along Y.
+
+    Evidence: a costume piece is built at body height, so along its up axis it does not straddle 0 evenly, and left and right
+    (X) are alike. The axis whose middle lies farther from 0, against the piece's extent, is up.
+    """
+    low, high = points.min(axis=0), points.max(axis=0)
+    middle, extent = (low + high) / 2, np.maximum(high - low, 1e-9)
+    lift_y, lift_z = middle[1] / extent[1], middle[2] / extent[2]
+    if lift_z > 0.35 and lift_z > 2.0 * max(lift_y, 0.0):
+        return "z", f"along Z it hangs {middle[2]:.2f} m from the origin, along Y {middle[1]:.2f} m: it was built lying down"
+    if lift_y > 0.2:
+        return "y", f"along Y it hangs {middle[1]:.2f} m above the origin"
+    if extent[2] > 1.6 * extent[1]:
+        return "z", f"it is {extent[2]:.2f} m long along Z and only {extent[1]:.2f} m along Y"
+    return "y", "nothing speaks for another axis"
