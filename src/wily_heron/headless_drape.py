@@ -49,7 +49,7 @@ def drape(pack: Path, out: Annotated[Path, out_file(".usdc: every frame; .glb: t
     if ending not in (".usdc", ".glb"):
         raise InputError(what=f"'{out.suffix}' is no drape's ending", where="--out", todo="Write .usdc (every frame) or .glb (the last).")
     if pose and motion:
-        raise InputError(what="a pose and a motion", where="--pose / --motion", todo="Give one of them.")
+        raise InputError(what="both a pose and a motion were given", where="--pose / --motion", todo="Give one of them.")
     if keep == "pose" and not pose:
         raise InputError(what="there is no pose to keep it for", where="--keep pose", todo="Name one with --pose.")
     packed = read_pack(read_file(pack), str(pack))

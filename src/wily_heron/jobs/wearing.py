@@ -65,7 +65,7 @@ def _worn(production: int, piece: int, who: dict[str, Any], author: str) -> dict
     with transaction() as connection:
         row = store.get_piece(connection, piece)
         if row["status"] != "done" or not row["geometry_sha"]:
-            raise InputError(what="it does not stand yet", where=row["name"], todo="Wait for its steps, or undo the failing one.")
+            raise InputError(what="its last step has not finished", where=row["name"], todo="Wait for its steps, or undo the failing one.")
         data = get_blob(connection, row["geometry_sha"])
     recipe = Recipe.model_validate(row["recipe"])
     if recipe.body != (who["body_sha"] or ""):

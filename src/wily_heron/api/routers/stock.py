@@ -162,7 +162,7 @@ def dress(item: int, how: DressIn | None = None, x_artist: Author = "Artist") ->
     how = how or DressIn()
     with transaction() as connection:
         if stock.item(connection, item)["kind"] != "piece":
-            raise InputError(what="it is no piece", where="the rail", todo="Use it where its kind belongs.")
+            raise InputError(what="this is not a piece", where="the rail", todo="Use it where its kind belongs.")
         production = the_production(connection)["id"]
         piece, edit = hang(connection, item, production, _wearer(connection, production, how.wearer), how.colourway, x_artist)
     ask("evaluate_edit", priority=10, edit=edit)

@@ -94,7 +94,7 @@ export function AdjustTab({ piece, mesh, onWork, poseName, onPoseKeyed }: WorkPr
             text={
               onPoseKeyed
                 ? "They come in with this pose and go out with it; other poses stay as they are"
-                : "Bind the piece first: what is not bound takes no pose"
+                : "Bind the piece first: an unbound piece cannot be posed"
             }
           >
             <span>

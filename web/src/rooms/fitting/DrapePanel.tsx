@@ -242,7 +242,7 @@ export function DrapePanel({ production, piece, fitting, falling }: Props) {
           onChange={setSubsteps}
         />
         <Check checked={finer} onChange={setFiner}>
-          More of them while it is taut
+          Add substeps while the cloth is over-stretched
         </Check>
         <Check checked={past} onChange={setPast}>
           Falls past hidden skin

@@ -64,7 +64,7 @@ export function HoldCloth({ holding, onChange }: { holding: Holding; onChange(to
             Gather
           </Button>
         </Hint>
-        <Hint text="Click two spots: they are kept within a length of each other, as by a strap; at none, as by a button">
+        <Hint text="Click two spots to join them: a length makes a strap, 0 cm makes a button">
           <Button onClick={strap}>Strap</Button>
         </Hint>
         <Hint text="Click the piece or stroke over it: about there it is stiffer than its fabric, as a collar is">

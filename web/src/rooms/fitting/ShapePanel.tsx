@@ -104,7 +104,7 @@ export function ShapePanel({ shapes, wearer }: { shapes: ShapeInfo[]; wearer: We
       })}
       <label className="mt-2 flex cursor-pointer items-center gap-2 text-[11.5px] text-soft">
         <input type="checkbox" checked={beyond} onChange={(e) => setBeyond(e.target.checked)} />
-        Let the sliders run past what was proven (to 1.5)
+        Allow values beyond the tested range (up to 1.5)
       </label>
     </StagePanel>
   );
@@ -176,7 +176,7 @@ function ShapeRow({ info, shape, reach, onShow, onKeep }: RowProps) {
       ) : (
         slider(info.label, both, (v) => put(v, v + left), [info.less, info.more])
       )}
-      {past && <p className="text-[11px] text-amber">Past what was proven: look for folds.</p>}
+      {past && <p className="text-[11px] text-amber">Beyond the tested range: check for folds.</p>}
     </div>
   );
 }

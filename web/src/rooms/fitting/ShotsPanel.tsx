@@ -69,7 +69,7 @@ export function ShotsPanel({ production, fitting }: { production: Production; fi
     >
       <p className="text-[12px] text-soft">
         {shots.length
-          ? "What shows through is measured from all round; and apart from that, what each shot sees of it."
+          ? "Faults are measured from every direction. What each shot sees is listed separately."
           : "A shot is a camera of the film. With shots, what they see is told apart from what shows only from elsewhere."}
       </p>
       <ul aria-label="Shots of the production" className="mt-1.5">

@@ -98,7 +98,7 @@ export function Shelves() {
             <p className="mt-10 text-center text-soft">
               {JSON.stringify({ ...search, limit: 0 }) === JSON.stringify({ ...START, limit: 0 })
                 ? "The shelves are empty. Drop files or folders anywhere in this room to take them in."
-                : "Nothing in stock answers to that. Ask for less, or look among the retired."}
+                : "No match. Try fewer words, or look among the retired."}
             </p>
           )}
           <div className="grid grid-cols-[repeat(auto-fill,minmax(128px,1fr))] gap-x-3 gap-y-4">
