@@ -200,7 +200,7 @@ def test_undo_and_redo_stand_on_what_was_evaluated(client: TestClient, worn: dic
 def test_a_change_on_an_old_view_is_refused_and_nothing_is_lost(client: TestClient, worn: dict):
     body = {"recipe": {"steps": [{"kind": "receive"}]}, "label": "Late", "based_on": worn["edit"] - 1}
     answer = client.put(f"/api/pieces/{worn['id']}/recipe", json=body)
-    assert answer.status_code == 422
+    assert answer.status_code == 409
     assert answer.headers["content-type"] == "application/problem+json"
     assert "another window" in answer.json()["what"]
     assert standing(client, worn["id"])["geometry"] == worn["geometry"]

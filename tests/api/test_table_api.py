@@ -35,7 +35,7 @@ def test_a_layout_is_drafted_changed_undone_and_done_again(client: TestClient, c
     kept = client.put(at, json={"layout": layout, "label": "On the bias", "based_on": dart["edit"]})
     assert kept.json()["label"] == "On the bias"
     stale = client.put(at, json={"layout": layout, "label": "Again", "based_on": dart["edit"]})
-    assert (stale.status_code, "another window" in stale.json()["what"]) == (422, True)
+    assert (stale.status_code, "another window" in stale.json()["what"]) == (409, True)
     assert client.post(f"{at}/undo").json()["layout"]["panels"][0]["grain"] == 0
     back = client.post(f"{at}/undo").json()
     assert (back["layout"], back["redo_label"]) == (made["layout"], "A dart in back")
@@ -44,7 +44,7 @@ def test_a_layout_is_drafted_changed_undone_and_done_again(client: TestClient, c
     assert graded["wearer"] == cast[1]["id"]
     assert graded["edges"]["front"] != dart["edges"]["front"]
     assert client.delete(at).status_code == 204
-    assert client.get(at).status_code == 422
+    assert client.get(at).status_code == 404
 
 
 def test_what_cannot_be_cut_is_told_and_not_kept(client: TestClient, cast: list[dict]):  # noqa: F811
