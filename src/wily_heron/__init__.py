@@ -10,15 +10,16 @@ if TYPE_CHECKING:
     from .core.errors import InputError as InputError
     from .facade import *  # noqa: F403
 
-_NAMES = ("wearer", "cast", "measures", "poses", "pose", "open_model", "open_pack", "receive", "fit", "bind", "follow", "dress", "measure",
-          "trial", "clear", "drape", "finish", "picture", "pack", "write", "Wearer", "Piece", "Pack", "Pose", "Model")
-__all__ = ["InputError", *_NAMES]
+__all__ = [
+    "InputError", "Model", "Pack", "Piece", "Pose", "Wearer", "bind", "cast", "clear", "drape", "dress", "finish", "fit", "follow", "measure",
+    "measures", "open_model", "open_pack", "pack", "picture", "pose", "poses", "receive", "trial", "wearer", "write",
+]
 
 
 def __getattr__(name: str) -> Any:
     if name == "InputError":
         return import_module(".core.errors", __name__).InputError
-    if name in _NAMES:
+    if name in __all__:
         return getattr(import_module(".facade", __name__), name)
     raise AttributeError(f"module '{__name__}' has no attribute '{name}'")
 

@@ -52,6 +52,7 @@ def _stage(mesh: Mesh, wearer: Wearer) -> None:
 def _clear(mesh: Mesh, wearer: Wearer) -> None:
     """Following and clearing; of a piece that holds, and of one before which skin shows."""
     piece = _bound(mesh, wearer)
+    assert piece.skin is not None
     piece = replace(piece, deltas=follow(mesh.points, mesh.triangles, wearer, piece.skin).deltas)
     sunk = mesh.moved(mesh.points - np.array([0.0, 0.0, 0.06], np.float32))
     for each in (piece, replace(piece, mesh=sunk)):

@@ -59,7 +59,9 @@ export function FallenFrames({ falling, told, label, onKeep }: Props) {
         <p className="text-[12px] text-soft">Drag the cloth on the stage to pull it while it falls.</p>
       )}
       {!told.there && (
-        <p className="text-[12px] text-soft">Still moving into the pose. You can keep a frame once the wearer has arrived.</p>
+        <p className="text-[12px] text-soft">
+          Still moving into the pose. You can keep a frame once the wearer has arrived.
+        </p>
       )}
       <Button
         look="primary"
