@@ -8,11 +8,11 @@ from typing import TYPE_CHECKING, Any
 
 if TYPE_CHECKING:
     from .core.errors import InputError as InputError
-    from .facade import *  # noqa: F403
+    from .facade import *
 
 __all__ = [
-    "InputError", "Model", "Pack", "Piece", "Pose", "Wearer", "bind", "cast", "clear", "drape", "dress", "finish", "fit", "follow", "measure",
-    "measures", "open_model", "open_pack", "pack", "picture", "pose", "poses", "receive", "trial", "wearer", "write",
+    "InputError", "Model", "Pack", "Piece", "Pose", "Wearer", "bind", "cast", "clear", "drape", "dress", "finish", "fit", "follow",
+    "measure", "measures", "open_model", "open_pack", "pack", "picture", "pose", "poses", "receive", "trial", "wearer", "write",
 ]
 
 
