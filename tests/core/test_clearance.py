@@ -284,7 +284,7 @@ def test_what_is_in_its_own_sleeve_is_not_out_of_the_side_of_the_coat_that_both_
     belongs = cover(limb, faces, rest, over_faces)
     trees = TriangleTree(limb, faces), TriangleTree(over, over_faces)
     area = find(*trees, belongs, Screen(list(trees))).area
-    monkeypatch.setattr("wily_heron.core.clearance.find.find.asked._THROUGH", 1)  # it would be out, did nobody look past the second sheet
+    monkeypatch.setattr("wily_heron.core.clearance.find.asked._THROUGH", 1)  # it would be out, did nobody look past the second sheet
     assert area < 0.02 * find(*trees, belongs, Screen(list(trees))).area
 
 
