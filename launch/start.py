@@ -10,6 +10,7 @@ import subprocess
 import sys
 import time
 import urllib.request
+from concurrent.futures import ThreadPoolExecutor
 from pathlib import Path
 
 from . import debian, venv, web
@@ -51,18 +52,20 @@ def start(argv: list[str]) -> None:
     print("Wily Heron")
     with stage("Debian packages") as note:
         note.append(debian.ensure())
+    beside = ThreadPoolExecutor(1)
+    packages, built = beside.submit(web.ensure_packages), beside.submit(web.ensure_built)  # one after the other, beside what follows
     with stage("Python packages") as note:
         note.append(venv.ensure())
-    kernels = Kernels()  # compiled beside what follows
+    kernels = Kernels()
     cluster = Cluster(data)
     children: dict[str, subprocess.Popen] = {}
     signal.signal(signal.SIGTERM, lambda *_: sys.exit(0))
     signal.signal(signal.SIGINT, signal.default_int_handler)  # a shell may have started us in the background with it ignored
     try:
         with stage("web packages") as note:
-            note.append(web.ensure_packages())
+            note.append(packages.result())
         with stage("web part") as note:
-            note.append(web.ensure_built())
+            note.append(built.result())
         with stage("database cluster") as note:
             note.append(cluster.ensure())
         with stage("database server") as note:
