@@ -24,7 +24,8 @@ from wily_heron.core.mesh.edges import unique_edges
 from wily_heron.core.mesh.islands import islands
 from wily_heron.core.mesh.mesh import Mesh
 from wily_heron.core.model.state import Piece
-from wily_heron.core.model.steps.recipe import Bind, Follow, Weigh
+from wily_heron.core.model.steps.bind import Bind, Weigh
+from wily_heron.core.model.steps.follow import Follow
 from wily_heron.core.model.worn import at_rest, worn_points
 from wily_heron.core.motion.pose import Pose, posed_body
 from wily_heron.core.motion.random_poses import random_poses

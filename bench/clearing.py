@@ -23,7 +23,8 @@ from wily_heron.core.figure.figure import figure
 from wily_heron.core.follow.bound_piece import following_piece
 from wily_heron.core.mesh.edges import edge_use
 from wily_heron.core.model.state import Piece
-from wily_heron.core.model.steps.recipe import Bind, Follow
+from wily_heron.core.model.steps.bind import Bind
+from wily_heron.core.model.steps.follow import Follow
 from wily_heron.core.motion.clips import clip_named
 from wily_heron.core.motion.pose import Pose
 from wily_heron.core.motion.pose_library import POSES

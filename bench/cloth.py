@@ -20,9 +20,9 @@ from wily_heron.core.figure.base.body import Wearer, shaped
 from wily_heron.core.figure.figure import figure
 from wily_heron.core.mesh.mesh import Mesh
 from wily_heron.core.model.state import Piece
+from wily_heron.core.model.steps.bind import Bind
 from wily_heron.core.model.steps.draping import Drape
 from wily_heron.core.model.steps.fabric import FABRICS
-from wily_heron.core.model.steps.recipe import Bind
 from wily_heron.core.motion.clips import clip_named
 from wily_heron.core.motion.motion import with_lead_in
 

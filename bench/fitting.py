@@ -11,7 +11,8 @@ from wily_heron.core.figure.figure import figure
 from wily_heron.core.fit.fit import fit, lay
 from wily_heron.core.fit.target import FitTarget
 from wily_heron.core.mesh.edges import edge_use, unique_edges
-from wily_heron.core.model.steps.recipe import Fit, HandDab, Stroke
+from wily_heron.core.model.steps.fit import Fit
+from wily_heron.core.model.steps.hand import HandDab, Stroke
 from wily_heron.core.space.tree import TriangleTree
 from wily_heron.core.space.under import Under
 from wily_heron.core.work.strokes import Stroking

@@ -10,7 +10,10 @@ from wily_heron.core.figure.base.body import Wearer, shaped
 from wily_heron.core.figure.figure import figure
 from wily_heron.core.model.model import Model
 from wily_heron.core.model.state import Piece
-from wily_heron.core.model.steps.recipe import Bind, Fit, Follow, Receive
+from wily_heron.core.model.steps.bind import Bind
+from wily_heron.core.model.steps.fit import Fit
+from wily_heron.core.model.steps.follow import Follow
+from wily_heron.core.model.steps.receive import Receive
 from wily_heron.core.work.grow import Growth, grow
 from wily_heron.formats.piece_read import read_model_file
 

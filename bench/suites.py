@@ -30,7 +30,10 @@ from wily_heron.core.fit.fit import fit
 from wily_heron.core.fit.target import FitTarget
 from wily_heron.core.follow.follow import follow
 from wily_heron.core.model.state import Piece
-from wily_heron.core.model.steps.recipe import Bind, Fit, Follow, Receive
+from wily_heron.core.model.steps.bind import Bind
+from wily_heron.core.model.steps.fit import Fit
+from wily_heron.core.model.steps.follow import Follow
+from wily_heron.core.model.steps.receive import Receive
 from wily_heron.core.motion.pose import pose_matrices
 from wily_heron.core.motion.pose_library import POSES
 from wily_heron.core.space.tree import TriangleTree

@@ -19,7 +19,8 @@ from wily_heron.core.follow.follow import follow
 from wily_heron.core.mesh.mesh import Material, Mesh
 from wily_heron.core.model.model import Model
 from wily_heron.core.model.state import Piece
-from wily_heron.core.model.steps.recipe import Bind, Fit
+from wily_heron.core.model.steps.bind import Bind
+from wily_heron.core.model.steps.fit import Fit
 from wily_heron.core.motion.pose import pose_matrices
 from wily_heron.core.motion.pose_library import POSES
 from wily_heron.core.space.under import Under

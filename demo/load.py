@@ -6,11 +6,15 @@ from dataclasses import dataclass
 from pathlib import Path
 
 from wily_heron.api.queue import ask
+from wily_heron.core.bench.recipe import Recipe
 from wily_heron.core.figure.base.body import shaped
 from wily_heron.core.figure.cast import CAST
 from wily_heron.core.figure.figure import figure, figure_version
 from wily_heron.core.model.model import Model
-from wily_heron.core.model.steps.recipe import Bind, Fit, Follow, Place, Receive, Recipe
+from wily_heron.core.model.steps.bind import Bind
+from wily_heron.core.model.steps.fit import Fit
+from wily_heron.core.model.steps.follow import Follow
+from wily_heron.core.model.steps.receive import Place, Receive
 from wily_heron.core.table.blocks import block_layout
 from wily_heron.formats.piece_read import read_model_file
 from wily_heron.jobs.stocking import take_in

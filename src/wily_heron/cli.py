@@ -28,7 +28,10 @@ from .core.figure.relief import with_relief
 from .core.model.category import CATEGORIES
 from .core.model.pack import Pack, PackedPiece
 from .core.model.state import Piece
-from .core.model.steps.recipe import Bind, Fit, Follow, MadeFor, Receive
+from .core.model.steps.bind import Bind
+from .core.model.steps.fit import Fit
+from .core.model.steps.follow import Follow
+from .core.model.steps.receive import MadeFor, Receive
 from .core.motion.motion import with_lead_in
 from .core.motion.pose_library import POSES
 from .core.receive.findings import KINDS

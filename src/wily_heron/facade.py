@@ -11,8 +11,8 @@ from typing import Literal
 
 import numpy as np
 
-from .core.bench.draped_piece import kept_in, rest_moves
 from .core.bench.evaluate import run_step
+from .core.bench.steps.drape import kept_in
 from .core.clear.sheet_together import clear_sheet
 from .core.clearance.cell import CellResult, Dressed
 from .core.clearance.trial import trial as run_trial
@@ -31,10 +31,14 @@ from .core.model.category import CATEGORIES
 from .core.model.model import Model
 from .core.model.pack import Pack, PackedPiece
 from .core.model.state import Piece
+from .core.model.steps.bind import Bind
 from .core.model.steps.draping import Drape
 from .core.model.steps.fabric import FABRICS
 from .core.model.steps.finish import Finish
-from .core.model.steps.recipe import Bind, Fit, Follow, Receive
+from .core.model.steps.fit import Fit
+from .core.model.steps.follow import Follow
+from .core.model.steps.receive import Receive
+from .core.model.worn import rest_moves
 from .core.motion.pose_library import POSES, pose_named
 from .formats.model_write import write_model
 from .formats.pack_read import read_pack

@@ -7,7 +7,7 @@ from typing import Annotated, Literal
 import typer
 from pydantic import ValidationError
 
-from .core.bench.draped_piece import check_there, kept_in, rest_moves
+from .core.bench.steps.drape import check_there, kept_in
 from .core.drape.drape import Draping
 from .core.drape.passage import Passage, into_pose, through_motion
 from .core.errors import InputError
@@ -16,7 +16,7 @@ from .core.figure.base.pose_types import REST, Pose
 from .core.model.pack import Pack, PackedPiece
 from .core.model.steps.draping import Along, Drape
 from .core.model.steps.fabric import FABRICS, Fabric
-from .core.model.worn import worn_points
+from .core.model.worn import rest_moves, worn_points
 from .core.motion.motion import with_lead_in
 from .core.motion.pose import pose_matrices, posed_body
 from .core.motion.pose_library import pose_named

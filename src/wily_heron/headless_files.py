@@ -18,7 +18,7 @@ from .core.figure.cast import CAST
 from .core.figure.figure import figure
 from .core.memo import Same
 from .core.model.pack import Pack, PackedPiece
-from .core.model.steps.recipe import Receive
+from .core.model.steps.receive import Receive
 from .core.motion.clips import clip_named
 from .core.motion.motion import Motion
 from .core.motion.retarget import map_joints, retarget

@@ -25,7 +25,7 @@ def paint(page: Page, x: float, y: float) -> None:
     page.mouse.up()
 
 
-@pytest.mark.slow("core/bind", "core/follow", "web/src/rooms/fitting", "web/src/stage")
+@pytest.mark.slow("core/bind", "core/follow", "web/src/bench", "web/src/rooms", "web/src/stage")
 def test_a_stray_is_found_shown_and_painted_out_on_both_sides(page: Page, house):
     open_room(page, house)
     page.get_by_role("region", name="Rail").get_by_text("Oilskin coat").first.click()
@@ -79,7 +79,7 @@ def test_a_stray_is_found_shown_and_painted_out_on_both_sides(page: Page, house)
         page.get_by_role("tab", name="Brush").click()
 
 
-@pytest.mark.slow("core/bind", "core/follow", "web/src/rooms/fitting", "web/src/stage")
+@pytest.mark.slow("core/bind", "core/follow", "web/src/bench", "web/src/rooms", "web/src/stage")
 def test_a_lantern_swings_from_the_hand_and_the_outfit_goes_on_the_whole_cast(page: Page, house):
     open_room(page, house)
     page.get_by_role("button", name="Stockroom").click()

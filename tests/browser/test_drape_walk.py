@@ -14,7 +14,7 @@ pytestmark = pytest.mark.browser
 VERDICT = re.compile(r"^Holds ·|places? shows? through")
 
 
-@pytest.mark.slow("core/drape", "web/src/rooms/fitting", "web/src/stage")
+@pytest.mark.slow("core/drape", "web/src/bench", "web/src/rooms", "web/src/stage")
 def test_a_coat_falls_is_pulled_scrubbed_and_kept(page: Page, house):
     open_room(page, house)
     page.get_by_role("button", name=re.compile("^Striding")).click()
@@ -87,7 +87,7 @@ def test_a_coat_falls_is_pulled_scrubbed_and_kept(page: Page, house):
     expect(page.get_by_text("oilskin, 71 frames")).to_have_count(0, timeout=MINUTE)
 
 
-@pytest.mark.slow("core/drape", "web/src/rooms/fitting", "web/src/stage")
+@pytest.mark.slow("core/drape", "web/src/bench", "web/src/rooms", "web/src/stage")
 def test_fabrics_are_hung_beside_each_other_and_a_pose_is_baked(page: Page, house):
     open_room(page, house)
     step(page, "Drape").click()
@@ -125,7 +125,7 @@ def test_fabrics_are_hung_beside_each_other_and_a_pose_is_baked(page: Page, hous
     expect(baking.get_by_label("Striding, kept")).to_have_count(0, timeout=MINUTE)
 
 
-@pytest.mark.slow("core/drape", "web/src/rooms/fitting", "web/src/stage")
+@pytest.mark.slow("core/drape", "web/src/bench", "web/src/rooms", "web/src/stage")
 def test_a_coat_flies_in_the_wind_while_rowing_over_what_falls_along(page: Page, house):
     open_room(page, house)
     step(page, "Drape").click()
@@ -168,7 +168,7 @@ def test_a_coat_flies_in_the_wind_while_rowing_over_what_falls_along(page: Page,
     expect(falls).to_be_hidden(timeout=MINUTE)
 
 
-@pytest.mark.slow("core/drape", "web/src/rooms/fitting", "web/src/stage")
+@pytest.mark.slow("core/drape", "web/src/bench", "web/src/rooms", "web/src/stage")
 def test_a_lantern_sash_over_the_coat_holds_by_friction_and_slips_without(page: Page, house):
     open_room(page, house)
     page.get_by_role("button", name="Stockroom").click()
@@ -209,7 +209,7 @@ def test_a_lantern_sash_over_the_coat_holds_by_friction_and_slips_without(page: 
     expect(page.get_by_role("button", name="Take Lantern sash off the rail")).to_have_count(0, timeout=MINUTE)
 
 
-@pytest.mark.slow("core/drape", "web/src/rooms/fitting", "web/src/stage")
+@pytest.mark.slow("core/drape", "web/src/bench", "web/src/rooms", "web/src/stage")
 def test_the_oilskin_coat_slit_in_front_is_thrown_open_by_the_wind_while_rowing(page: Page, house, tmp_path):
     open_room(page, house)
     step(page, "Work").click()

@@ -12,7 +12,7 @@ from tests.browser.test_walk import MINUTE, open_room, step
 pytestmark = pytest.mark.browser
 
 
-@pytest.mark.slow("core/clearance", "core/clear", "web/src/rooms/fitting", "web/src/stage")
+@pytest.mark.slow("core/clearance", "core/clear", "web/src/bench", "web/src/rooms", "web/src/stage")
 def test_what_no_shot_sees_is_told_apart_and_left_until_one_sees_it(page: Page, house):
     open_room(page, house)
     page.keyboard.press("1")  # the front
@@ -52,7 +52,7 @@ def test_what_no_shot_sees_is_told_apart_and_left_until_one_sees_it(page: Page, 
     house.reset()
 
 
-@pytest.mark.slow("core/clearance", "core/clear", "web/src/rooms/fitting", "web/src/stage")
+@pytest.mark.slow("core/clearance", "core/clear", "web/src/bench", "web/src/rooms", "web/src/stage")
 def test_a_hole_is_warned_of_before_it_opens_and_shown_once_it_does(page: Page, house):
     open_room(page, house)
     page.get_by_role("navigation", name="Poses").get_by_role("button", name=re.compile("^Standing")).click()

@@ -9,7 +9,7 @@ from tests.browser.test_walk import MINUTE, open_room
 from tests.browser.test_work_walk import bench, open_step, take_off
 
 
-@pytest.mark.slow("core/bind", "core/clearance", "core/clear", "web/src/rooms/fitting")
+@pytest.mark.slow("core/bind", "core/clearance", "core/clear", "web/src/bench", "web/src/rooms")
 def test_a_skirt_falls_into_the_stride_it_is_cleared_for_and_hangs_as_before_elsewhere(page: Page, house):
     open_room(page, house)
     rail = page.get_by_role("region", name="Rail")

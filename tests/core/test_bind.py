@@ -40,7 +40,11 @@ from wily_heron.core.mesh.normals import vertex_normals
 from wily_heron.core.model.riders import carried_matrices, rider_matrices
 from wily_heron.core.model.spring import Links, Spring, Swinging
 from wily_heron.core.model.state import Piece
-from wily_heron.core.model.steps.recipe import Bind, Cell, Clear, Fix, Follow, HandDab, SpringOf, Stroke, Weigh
+from wily_heron.core.model.steps.alteration import Cell
+from wily_heron.core.model.steps.bind import Bind, SpringOf, Weigh
+from wily_heron.core.model.steps.clear import Clear, Fix
+from wily_heron.core.model.steps.follow import Follow
+from wily_heron.core.model.steps.hand import HandDab, Stroke
 from wily_heron.core.model.worn import at_rest, fix_values, worn_points
 from wily_heron.core.motion.motion import slerp
 from wily_heron.core.motion.pose import pose_matrices, posed_body

@@ -21,7 +21,7 @@ from wily_heron.core.model.made_for import candidates, warning
 from wily_heron.core.model.model import Model
 from wily_heron.core.model.roles import check_roles, find_roles
 from wily_heron.core.model.state import Piece
-from wily_heron.core.model.steps.recipe import Receive
+from wily_heron.core.model.steps.receive import Receive
 from wily_heron.core.motion.pose import pose_matrices, posed_body
 from wily_heron.core.motion.pose_library import POSES
 from wily_heron.core.receive.receive import receive

@@ -6,7 +6,7 @@ import numpy as np
 import pytest
 
 from tests.core.test_clearance import _chest, _dent, _tunic
-from wily_heron.core.bench.draped_piece import draped
+from wily_heron.core.bench.evaluate import run_step
 from wily_heron.core.clear.clear import clear
 from wily_heron.core.clear.hide import covered_faces
 from wily_heron.core.clear.layers import Layers
@@ -24,7 +24,7 @@ from wily_heron.core.mesh.dihedral import dihedrals
 from wily_heron.core.mesh.normals import vertex_normals
 from wily_heron.core.model.state import Piece
 from wily_heron.core.model.steps.draping import Drape
-from wily_heron.core.model.steps.recipe import Trim
+from wily_heron.core.model.steps.trim import Trim
 from wily_heron.core.motion.pose_library import POSES
 from wily_heron.core.work.trim import trim
 
@@ -139,7 +139,8 @@ def test_a_fall_as_cloth_is_offered_and_does_what_it_says():
     of = case({"tunic": dented})
     (fall,) = Trying(of, 0.004).drape()
     assert fall.area < 0.3 * of.area
-    made = draped(dented, BODY, Drape.model_validate({**fall.do["drape"], "cell": {"pose": "stride"}}), lambda _: dented)
+    step = Drape.model_validate({**fall.do["drape"], "cell": {"pose": "stride"}})
+    made = run_step(dented, shaped(BODY, NEUTRAL), step, layer_of=lambda _: dented)
     there = Dressed(shaped(BODY, NEUTRAL), {"tunic": made}).measure(of.pose)
     assert fall.area == pytest.approx(there.figures["area_cm2"], abs=0.01)
 

@@ -13,6 +13,7 @@ from bench.cloth_shapes import sheet_of
 from bench.wardrobe import garments, robe
 from demo.stock import stock
 from wily_heron.core.bench.evaluate import run_step
+from wily_heron.core.bench.steps.work.drop import Drop
 from wily_heron.core.bind.bind import bind
 from wily_heron.core.drape.cloth import Cloth, Worn
 from wily_heron.core.drape.drape import Draping
@@ -30,9 +31,12 @@ from wily_heron.core.mesh.islands import islands
 from wily_heron.core.mesh.mesh import Mesh
 from wily_heron.core.model.state import Piece
 from wily_heron.core.model.steps.alteration import Cell
+from wily_heron.core.model.steps.bind import Bind
 from wily_heron.core.model.steps.draping import Along, Drape, Gather, Stiff, Strap, Tack
 from wily_heron.core.model.steps.fabric import FABRICS
-from wily_heron.core.model.steps.recipe import Bind, Curve, Drop, Fit, Follow, Trim
+from wily_heron.core.model.steps.fit import Fit
+from wily_heron.core.model.steps.follow import Follow
+from wily_heron.core.model.steps.trim import Curve, Trim
 from wily_heron.core.model.worn import worn_points
 from wily_heron.core.motion.clips import clip_named
 from wily_heron.core.motion.motion import with_lead_in

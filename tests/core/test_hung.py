@@ -18,7 +18,7 @@ from wily_heron.core.mesh.edges import unique_edges
 from wily_heron.core.mesh.mesh import Mesh
 from wily_heron.core.model.correctives import PoseSpace
 from wily_heron.core.model.state import Piece
-from wily_heron.core.model.steps.recipe import Bind
+from wily_heron.core.model.steps.bind import Bind
 from wily_heron.core.model.worn import worn_points
 from wily_heron.core.motion.pose import posed_body
 from wily_heron.core.motion.pose_library import POSES

@@ -41,7 +41,9 @@ from wily_heron.core.model.model import Model
 from wily_heron.core.model.state import Piece
 from wily_heron.core.model.steps.draping import Drape
 from wily_heron.core.model.steps.finish import Finish
-from wily_heron.core.model.steps.recipe import Fit, Follow, Receive
+from wily_heron.core.model.steps.fit import Fit
+from wily_heron.core.model.steps.follow import Follow
+from wily_heron.core.model.steps.receive import Receive
 from wily_heron.core.motion.pose_library import POSES
 from wily_heron.core.space.tree import TriangleTree
 

@@ -6,7 +6,8 @@ import numpy as np
 import pytest
 
 from tests.conftest import rotation_about_y
-from wily_heron.core.bench.evaluate import Source, check_order, evaluate
+from wily_heron.core.bench.evaluate import Source, evaluate
+from wily_heron.core.bench.recipe import Recipe, check_order
 from wily_heron.core.errors import InputError
 from wily_heron.core.figure.figure import figure
 from wily_heron.core.fit.fit import fit
@@ -15,7 +16,11 @@ from wily_heron.core.mesh.edges import unique_edges
 from wily_heron.core.mesh.islands import islands
 from wily_heron.core.mesh.mesh import Mesh
 from wily_heron.core.model.model import Model
-from wily_heron.core.model.steps.recipe import Bind, Clear, Fit, Follow, Place, Receive, Recipe
+from wily_heron.core.model.steps.bind import Bind
+from wily_heron.core.model.steps.clear import Clear
+from wily_heron.core.model.steps.fit import Fit
+from wily_heron.core.model.steps.follow import Follow
+from wily_heron.core.model.steps.receive import Place, Receive
 from wily_heron.core.receive.place import place
 from wily_heron.core.receive.receive import receive
 from wily_heron.core.space.under import Under

@@ -15,7 +15,7 @@ from wily_heron.core.mesh.ops.subset import turned_over, with_triangles
 from wily_heron.core.mesh.ops.uv_room import overlapping
 from wily_heron.core.model.category import guess_category
 from wily_heron.core.model.model import Model
-from wily_heron.core.model.steps.recipe import Receive
+from wily_heron.core.model.steps.receive import Receive
 from wily_heron.core.receive.findings import KINDS, look_over
 from wily_heron.core.receive.receive import receive
 from wily_heron.core.space.tree import TriangleTree

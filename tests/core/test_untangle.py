@@ -15,7 +15,7 @@ from wily_heron.core.clearance.smooth_move import SmoothMove
 from wily_heron.core.mesh.edges import edge_use
 from wily_heron.core.mesh.normals import triangle_normals
 from wily_heron.core.mesh.topology import topology_of
-from wily_heron.core.model.steps.recipe import Cell
+from wily_heron.core.model.steps.alteration import Cell
 from wily_heron.core.motion.pose_library import POSES
 from wily_heron.core.space.tree import TriangleTree
 

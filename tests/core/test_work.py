@@ -10,6 +10,11 @@ from scipy.sparse import csr_matrix
 from scipy.sparse.csgraph import dijkstra
 
 from bench.fit_truth import made
+from wily_heron.core.bench.evaluate import run_step
+from wily_heron.core.bench.steps.work.adjust import Adjust
+from wily_heron.core.bench.steps.work.drop import Drop
+from wily_heron.core.bench.steps.work.refine import Refine
+from wily_heron.core.bench.steps.work.thicken import Thicken
 from wily_heron.core.errors import InputError
 from wily_heron.core.figure.base.body import shaped
 from wily_heron.core.figure.figure import figure
@@ -19,21 +24,9 @@ from wily_heron.core.mesh.islands import islands
 from wily_heron.core.mesh.loops import border_loops
 from wily_heron.core.mesh.mesh import Mesh
 from wily_heron.core.model.state import Piece
-from wily_heron.core.model.steps.recipe import (
-    Adjust,
-    Curve,
-    Drop,
-    HandDab,
-    Knot,
-    Lattice,
-    Place,
-    Plane,
-    Refine,
-    Selection,
-    Stroke,
-    Thicken,
-    Trim,
-)
+from wily_heron.core.model.steps.hand import HandDab, Knot, Lattice, Stroke
+from wily_heron.core.model.steps.receive import Place
+from wily_heron.core.model.steps.trim import Curve, Plane, Selection, Trim
 from wily_heron.core.receive.propose import dropped, propose
 from wily_heron.core.space.surface import Surface
 from wily_heron.core.space.under import Under
@@ -43,7 +36,6 @@ from wily_heron.core.work.lattice import bent, knots
 from wily_heron.core.work.solid import mirrored_half, refined, thickened
 from wily_heron.core.work.strokes import Stroking
 from wily_heron.core.work.trim import trim
-from wily_heron.core.work.work import work
 
 WEARER = shaped(figure(1), {})
 TROUSERS, SHIRT = made("trousers", WEARER.points), made("shirt", WEARER.points)
@@ -139,11 +131,11 @@ def test_a_stroke_is_kept_by_the_row_it_was_made_on_and_survives_other_wearers_a
     stroke = Stroke(tool="pull", radius=0.05, dabs=(HandDab(at=at, move=(0, 0, 0.04)),))
     cut = Trim(cut=Plane(point=(0.36, 1.2, 0), normal=(0.74, -0.67, 0)), off=(0.5, 1.05, 0))
     here = lambda: WEARER.points  # noqa: E731
-    after_cut = work(work(state, WEARER, cut, here), WEARER, stroke, here)
+    after_cut = run_step(run_step(state, WEARER, cut, here), WEARER, stroke, here)
     row = int(np.flatnonzero(after_cut.mesh.received == at)[0])
     assert np.allclose(after_cut.mesh.points[row], SHIRT.points[at] + [0, 0, 0.04], atol=1e-4)
     gone = Stroke(tool="pull", dabs=(HandDab(at=int(np.argmax(SHIRT.points[:, 0])), move=(0, 0, 0.04)),))
-    lost = work(after_cut, WEARER, gone, here)
+    lost = run_step(after_cut, WEARER, gone, here)
     assert lost.report["work"][-1]["lost"] == 1
     assert np.array_equal(lost.mesh.points, after_cut.mesh.points)
 
@@ -180,7 +172,7 @@ def test_adjusters_are_found_and_do_what_they_say():
 
 def test_adjusters_clear_the_body_as_they_go():
     state = Piece(as_mesh(SHIRT), WEARER.shape)
-    tight = work(state, WEARER, Adjust(values={"out waist": -1.0}, clear=True, ease=0.004), lambda: WEARER.points)
+    tight = run_step(state, WEARER, Adjust(values={"out waist": -1.0}, clear=True, ease=0.004), lambda: WEARER.points)
     tree = trimesh.Trimesh(WEARER.points, WEARER.body.triangles, process=False)
     distance = trimesh.proximity.signed_distance(tree, tight.mesh.points[::7])  # positive inside
     assert distance.max() < -0.0025
@@ -250,7 +242,7 @@ def test_work_can_be_done_in_any_order_and_parts_taken_off():
     coat = made("coat", WEARER.points)
     state = Piece(as_mesh(coat), WEARER.shape)
     for step in (Refine(where="joints"), Thicken(thick=0.002), Drop(parts=(int(np.flatnonzero(coat.rigid)[0]),))):
-        state = work(state, WEARER, step, lambda: WEARER.points)
+        state = run_step(state, WEARER, step, lambda: WEARER.points)
     count, _ = islands(state.mesh.triangles, len(state.mesh.points))
     assert count == 1 + 6 - 1
     assert [r["kind"] for r in state.report["work"]] == ["refine", "thicken", "drop"]

@@ -20,7 +20,8 @@ from wily_heron.core.figure.base.skinning import skin_points
 from wily_heron.core.figure.cast import CAST
 from wily_heron.core.figure.figure import figure
 from wily_heron.core.model.pack import Pack, PackedPiece
-from wily_heron.core.model.steps.recipe import Bind, Follow, SpringOf
+from wily_heron.core.model.steps.bind import Bind, SpringOf
+from wily_heron.core.model.steps.follow import Follow
 from wily_heron.core.model.worn import dressed_skin, worn_points
 from wily_heron.core.motion.clips import clip_named
 from wily_heron.core.motion.pose import pose_matrices, posed_body

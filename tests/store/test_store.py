@@ -6,12 +6,13 @@ import numpy as np
 import pytest
 from psycopg.types.json import Jsonb
 
+from wily_heron.core.bench.recipe import Recipe
 from wily_heron.core.errors import InputError, StorageError
 from wily_heron.core.figure.base.skeleton import Skeleton, Skin
 from wily_heron.core.mesh.mesh import Material, Mesh
 from wily_heron.core.model.model import Model, Texture
 from wily_heron.core.model.state import Piece
-from wily_heron.core.model.steps.recipe import Place, Receive, Recipe
+from wily_heron.core.model.steps.receive import Place, Receive
 from wily_heron.core.motion.motion import Motion
 from wily_heron.store import pieces as store
 from wily_heron.store.arrays import bytes_piece, piece_bytes

@@ -7,7 +7,7 @@ import { PackingRoom } from "./rooms/packing/PackingRoom";
 import { StockRoom } from "./rooms/stock/StockRoom";
 import { TopBar } from "./rooms/TopBar";
 import { TableRoom } from "./rooms/table/TableRoom";
-import { useRoom } from "./state/room";
+import { useRoom } from "./store/room";
 import { Mishap } from "./ui/Mishap";
 import { Sayings } from "./ui/Sayings";
 

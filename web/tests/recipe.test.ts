@@ -13,7 +13,7 @@ import {
   withWeigh,
   withWork,
   workOf,
-} from "../src/rooms/fitting/recipe";
+} from "../src/recipe/recipe";
 
 const empty = { steps: [] } as unknown as Recipe;
 const step = (kind: string, more: object = {}) => ({ kind, ...more }) as unknown as Step;

@@ -1,6 +1,6 @@
 import { Matrix4, Quaternion, Vector3 } from "three";
 import { describe, expect, it } from "vitest";
-import { hang, type Links, Swinging } from "../src/stage/spring";
+import { hang, type Links, Swinging } from "../src/stage/mesh/spring";
 
 const LONG = 0.3;
 

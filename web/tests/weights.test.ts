@@ -1,7 +1,7 @@
 import { BufferAttribute, BufferGeometry } from "three";
 import { describe, expect, it } from "vitest";
-import type { PieceMesh } from "../src/stage/piece";
-import { jointShare, setSkin, setWeights } from "../src/stage/weights";
+import type { PieceMesh } from "../src/stage/mesh/piece";
+import { jointShare, setSkin, setWeights } from "../src/stage/mesh/weights";
 
 function piece(
   rows: Int32Array | null,

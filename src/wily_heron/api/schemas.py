@@ -5,9 +5,10 @@ from typing import Literal
 
 from pydantic import BaseModel, ConfigDict, Field
 
-from ..core.model.steps.recipe import Cell, Recipe
-from .schemas_base import Category, Out
-from .schemas_reports import ProblemOut, ReportOut
+from ..core.bench.recipe import Recipe
+from ..core.bench.reports import Reports
+from ..core.model.steps.alteration import Cell
+from .schemas_base import Category, Out, ProblemOut
 from .schemas_shots import ShotOut
 
 
@@ -73,7 +74,7 @@ class PieceOut(Out):
     author: str
     made_at: datetime
     status: Literal["waiting", "done", "failed"]
-    report: ReportOut
+    report: Reports
     error: ProblemOut | None
     geometry: str | None
     finished: str | None

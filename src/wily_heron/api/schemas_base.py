@@ -11,3 +11,11 @@ class Out(BaseModel):
     """What the server sends: nothing in it is left out."""
 
     model_config = ConfigDict(json_schema_serialization_defaults_required=True)
+
+
+class ProblemOut(Out):
+    """What was wrong, where, and what to do."""
+
+    what: str
+    where: str
+    todo: str

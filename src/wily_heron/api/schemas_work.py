@@ -4,7 +4,9 @@ from typing import Literal
 
 from pydantic import BaseModel, ConfigDict, Field
 
-from ..core.model.steps.recipe import Fit, Place, Vector
+from ..core.model.steps.alteration import Vector
+from ..core.model.steps.fit import Fit
+from ..core.model.steps.receive import Place
 from .schemas_base import Out
 
 

@@ -1,8 +1,11 @@
 """Putting what is in stock on the rail: in its colours, on a wearer's body."""
 
+from ..core.bench.recipe import Recipe
 from ..core.model.colourway import Surface, recoloured
 from ..core.model.model import Model
-from ..core.model.steps.recipe import Bind, Follow, MadeFor, Receive, Recipe
+from ..core.model.steps.bind import Bind
+from ..core.model.steps.follow import Follow
+from ..core.model.steps.receive import MadeFor, Receive
 from ..formats.textures import read_texture
 from ..store import pieces, stock, stock_order
 from ..store.db import Connection, get_blob, run

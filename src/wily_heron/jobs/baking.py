@@ -4,11 +4,12 @@ import structlog
 from procrastinate import RetryStrategy
 from psycopg.types.json import Jsonb
 
-from ..core.bench.draped_piece import draping, rest_moves
+from ..core.bench.recipe import Recipe
+from ..core.bench.steps.drape import draping
 from ..core.errors import HeronError
 from ..core.model.steps.alteration import Cell
 from ..core.model.steps.draping import Drape
-from ..core.model.steps.recipe import Recipe
+from ..core.model.worn import rest_moves
 from ..core.motion.own_poses import pose_for
 from ..store import bakes as store
 from ..store.arrays import bytes_piece

@@ -9,7 +9,7 @@ from ..core.clearance.cell import CLEAN_AREA
 from ..core.errors import HeronError, InputError
 from ..core.look.portrait import piece_portrait
 from ..core.model.layer_names import SKIN_NAME
-from ..core.model.steps.recipe import Clear, Hide
+from ..core.model.steps.clear import Clear, Hide
 from ..formats.png import write_png
 from ..store.db import one, put_blob, run, tell, transaction
 from ..store.motions import sheet_motions

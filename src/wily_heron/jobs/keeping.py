@@ -4,13 +4,13 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from ..core.bench.draped_piece import kept_in
+from ..core.bench.recipe import Recipe
+from ..core.bench.steps.drape import kept_in
 from ..core.errors import InputError
 from ..core.figure.base.body import Body
 from ..core.look.portrait import piece_portrait
 from ..core.model.state import Piece
 from ..core.model.steps.draping import Drape, steps_beside
-from ..core.model.steps.recipe import Recipe
 from ..core.motion.pose import Pose
 from ..formats.png import write_png
 from ..store.db import Connection, run

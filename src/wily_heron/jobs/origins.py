@@ -1,12 +1,13 @@
 """Which bodies a piece may have been made for, and the piece made anew as if it had been made for a likelier one."""
 
 from ..core.bench.evaluate import Source, evaluate
+from ..core.bench.recipe import Recipe
 from ..core.explain.explain import Refit
 from ..core.figure.base.body import shape_values, shaped
 from ..core.model.made_for import Candidate, candidates, warning
 from ..core.model.model import Model
 from ..core.model.state import Piece
-from ..core.model.steps.recipe import MadeFor, Receive, Recipe
+from ..core.model.steps.receive import MadeFor, Receive
 from ..core.receive.receive import receive
 from ..store.bodies import body_for, carrier_of
 from ..store.db import Connection, run

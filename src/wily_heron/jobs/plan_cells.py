@@ -6,7 +6,7 @@ from typing import Any
 
 from ..core.clearance.cell import CLEAN_AREA, Dressed
 from ..core.figure.base.body import shape_values, shaped
-from ..core.model.steps.recipe import Cell
+from ..core.model.steps.alteration import Cell
 from ..core.motion.pose import Pose
 from ..store.bodies import body_for
 from ..store.shots import Kept, shots_in, shots_key

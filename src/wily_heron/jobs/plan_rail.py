@@ -8,10 +8,11 @@ import orjson
 from psycopg.types.json import Jsonb
 
 from ..core.bench.evaluate import Source, evaluate
+from ..core.bench.recipe import Recipe
 from ..core.finish.finished_piece import finished
 from ..core.model.layer_names import layer_names
 from ..core.model.state import Piece
-from ..core.model.steps.recipe import Clear, Hide, Recipe
+from ..core.model.steps.clear import Clear, Hide
 from ..store.arrays import piece_bytes
 from ..store.bodies import body_for, carrier_of
 from ..store.db import Connection, one, put_blob, run, transaction

@@ -8,7 +8,7 @@ import orjson
 from ..core.clear.sheet_together import helps
 from ..core.clear.together import outfit_cleared
 from ..core.figure.base.body import shape_values
-from ..core.model.steps.recipe import Clear
+from ..core.model.steps.clear import Clear
 from ..core.motion.own_poses import pose_for
 from ..core.motion.pose import Pose
 from ..store.bodies import body_for

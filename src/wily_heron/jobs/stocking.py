@@ -13,7 +13,7 @@ from ..core.figure.extras import figure_for
 from ..core.figure.figure import figure
 from ..core.look.portrait import body_strip, fabric_strip, piece_strip
 from ..core.model.model import Model
-from ..core.model.steps.recipe import Receive
+from ..core.model.steps.receive import Receive
 from ..core.motion.pose import posed_body
 from ..core.motion.retarget import map_joints, retarget
 from ..core.receive.receive import receive

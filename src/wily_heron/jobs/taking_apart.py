@@ -3,11 +3,14 @@
 import numpy as np
 import structlog
 
+from ..core.bench.recipe import Recipe
 from ..core.bodies.apart import propose
 from ..core.bodies.own_body import own_body
 from ..core.errors import HeronError
 from ..core.model.model import Model
-from ..core.model.steps.recipe import Bind, Follow, MadeFor, Receive, Recipe
+from ..core.model.steps.bind import Bind
+from ..core.model.steps.follow import Follow
+from ..core.model.steps.receive import MadeFor, Receive
 from ..core.receive.receive import receive
 from ..core.space.tree import TriangleTree
 from ..store import aparts

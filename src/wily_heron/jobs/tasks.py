@@ -5,9 +5,12 @@ from procrastinate import RetryStrategy
 from psycopg.types.json import Jsonb
 
 from ..core.bench.evaluate import Source, evaluate
+from ..core.bench.recipe import Recipe, place_in_order
 from ..core.errors import HeronError
 from ..core.look.portrait import piece_portrait
-from ..core.model.steps.recipe import Bind, Fit, Follow, Recipe, place_in_order
+from ..core.model.steps.bind import Bind
+from ..core.model.steps.fit import Fit
+from ..core.model.steps.follow import Follow
 from ..formats.png import write_png
 from ..store.bodies import body_for, carrier_of
 from ..store.db import one, run, tell, transaction

@@ -20,8 +20,9 @@ from ..core.look.portrait import cell_portrait
 from ..core.mesh.mesh import Mesh
 from ..core.mesh.ops.coarse import coarse_of
 from ..core.model.state import Piece
+from ..core.model.steps.bind import Bind
 from ..core.model.steps.draping import Along, Drape
-from ..core.model.steps.recipe import Bind, Fit
+from ..core.model.steps.fit import Fit
 from ..core.motion.pose_library import POSES
 from ..core.space.under import Under
 

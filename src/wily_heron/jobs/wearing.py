@@ -4,11 +4,17 @@ from typing import Any
 
 import structlog
 
+from ..core.bench.recipe import Recipe
 from ..core.clear.wear_on import wear_on
 from ..core.errors import HeronError, InputError
 from ..core.figure.base.body import shape_values
 from ..core.model.model import Model
-from ..core.model.steps.recipe import Bind, Cell, Clear, Fit, Follow, MadeFor, Receive, Recipe
+from ..core.model.steps.alteration import Cell
+from ..core.model.steps.bind import Bind
+from ..core.model.steps.clear import Clear
+from ..core.model.steps.fit import Fit
+from ..core.model.steps.follow import Follow
+from ..core.model.steps.receive import MadeFor, Receive
 from ..formats.textures import read_texture
 from ..store import pieces as store
 from ..store.arrays import bytes_piece, piece_textures

@@ -5,7 +5,7 @@ from collections.abc import Mapping
 import numpy as np
 from psycopg.types.json import Jsonb
 
-from ..core.bench.evaluate import figure_carrier
+from ..core.bench.step import figure_carrier
 from ..core.bodies.own_body import OwnBody
 from ..core.bodies.register import register
 from ..core.errors import NotFound

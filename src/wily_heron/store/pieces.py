@@ -5,11 +5,11 @@ from typing import Any
 
 from psycopg.types.json import Jsonb
 
+from ..core.bench.recipe import Recipe
 from ..core.errors import Conflict, InputError, NotFound
 from ..core.finish.finished_piece import finished
 from ..core.memo import Memo
 from ..core.model.state import Piece
-from ..core.model.steps.recipe import Recipe
 from .arrays import bytes_piece, piece_bytes
 from .db import Connection, get_blob, one, put_blob, run, tell, transaction
 

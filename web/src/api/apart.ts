@@ -1,5 +1,5 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { useRoom } from "../state/room";
+import { useRoom } from "../store/room";
 import { api, type Problem } from "./client";
 import { fetchFrame } from "./frames";
 import type { components } from "./schema";

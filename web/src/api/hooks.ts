@@ -1,6 +1,6 @@
 import { keepPreviousData, QueryClient, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect } from "react";
-import { useRoom } from "../state/room";
+import { useRoom } from "../store/room";
 import {
   api,
   type Candidate,

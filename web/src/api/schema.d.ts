@@ -2982,7 +2982,7 @@ export interface components {
              * @default 0
              */
             hangs: number;
-            legs: components["schemas"]["LegsOut"] | null;
+            legs: components["schemas"]["Legs"] | null;
             /** Carried By */
             carried_by: string | null;
             /**
@@ -3001,9 +3001,9 @@ export interface components {
              */
             length_mm: number;
             /** Parts */
-            parts: components["schemas"]["BoundPartOut"][];
+            parts: components["schemas"]["BoundPart"][];
             /** Findings */
-            findings: components["schemas"]["FaultOut"][];
+            findings: components["schemas"]["Fault"][];
         };
         /**
          * BlockOut
@@ -3077,10 +3077,10 @@ export interface components {
             files: string[];
         };
         /**
-         * BoundPartOut
+         * BoundPart
          * @description A loose part of a bound piece: what it looks like, whether it keeps its form, a vertex of it, and the joint that bears it most.
          */
-        BoundPartOut: {
+        BoundPart: {
             /** Name */
             name: string;
             /** Rigid */
@@ -3093,18 +3093,6 @@ export interface components {
             vertex: number;
             /** Joint */
             joint: string | null;
-        };
-        /**
-         * BriefOut
-         * @description A cell in three figures.
-         */
-        BriefOut: {
-            /** Clearance Mm */
-            clearance_mm: number;
-            /** Area Cm2 */
-            area_cm2: number;
-            /** Places */
-            places: number;
         };
         /**
          * BundleIn
@@ -3225,6 +3213,18 @@ export interface components {
             kind: string;
             /** Words */
             words: string;
+        };
+        /**
+         * CellFigures
+         * @description A cell in three figures.
+         */
+        CellFigures: {
+            /** Clearance Mm */
+            clearance_mm: number;
+            /** Area Cm2 */
+            area_cm2: number;
+            /** Places */
+            places: number;
         };
         /**
          * CellIn
@@ -3379,31 +3379,28 @@ export interface components {
          */
         ClearReport: {
             /** Cells */
-            cells: components["schemas"]["ClearedCellOut"][];
+            cells: components["schemas"]["ClearedCell"][];
             /** Cleared */
             cleared: number;
             /** Of */
             of: number;
-            /**
-             * Ways
-             * @default []
-             */
-            ways: components["schemas"]["KeptOut"][];
+            /** Ways */
+            ways: components["schemas"]["WayKept"][];
         };
         /**
-         * ClearedCellOut
+         * ClearedCell
          * @description One cell of a clearing, before and after; `kept` is false where easing out would have made it worse. Where loose cloth `fell`,
          *     `stretch` says how many times its length its most stretched edge was before and after.
          */
-        ClearedCellOut: {
+        ClearedCell: {
             /** Pose */
             pose: string;
             /** Kept */
             kept: boolean;
             /** Why */
             why: string | null;
-            before: components["schemas"]["BriefOut"] | null;
-            after: components["schemas"]["BriefOut"] | null;
+            before: components["schemas"]["CellFigures"] | null;
+            after: components["schemas"]["CellFigures"] | null;
             /**
              * Moved
              * @default 0
@@ -3565,6 +3562,11 @@ export interface components {
          */
         Drape: {
             /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "drape";
+            /**
              * @default {
              *       "name": "linen",
              *       "weight": 0.19,
@@ -3614,11 +3616,6 @@ export interface components {
              * @default []
              */
             pulls: components["schemas"]["Pull"][];
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "drape";
             /**
              * @default {
              *       "shape": {},
@@ -3872,10 +3869,10 @@ export interface components {
             author: string;
         };
         /**
-         * FaultOut
+         * Fault
          * @description One kind of fault in the weights, where (vertices), and what would put it right.
          */
-        FaultOut: {
+        Fault: {
             /** Kind */
             kind: string;
             /** Count */
@@ -3933,10 +3930,10 @@ export interface components {
             } | null;
         };
         /**
-         * FindingOut
+         * Finding
          * @description One thing receiving found; `mend` says what would put it right, None if no program can.
          */
-        FindingOut: {
+        Finding: {
             /** Kind */
             kind: string;
             /** Count */
@@ -4138,7 +4135,7 @@ export interface components {
                 [key: string]: number;
             };
             /** Trouble */
-            trouble: components["schemas"]["TroubleOut"][];
+            trouble: components["schemas"]["Trouble"][];
             /** Said */
             said: string[];
             /** Hint */
@@ -4509,18 +4506,6 @@ export interface components {
             swings: components["schemas"]["SwingOut"][];
         };
         /**
-         * KeptOut
-         * @description One way of keeping a clearing: what then shows (cm2) in its cells, and in others.
-         */
-        KeptOut: {
-            /** Keep */
-            keep: string;
-            /** Here */
-            here: number;
-            /** Apart */
-            apart: number;
-        };
-        /**
          * Knot
          * @description A knot of a lattice and how far it is pulled (metres).
          */
@@ -4739,10 +4724,27 @@ export interface components {
             wearer: number | null;
         };
         /**
-         * LegsOut
+         * LeaveOutReport
+         * @description The same of the piece's own faces.
+         */
+        LeaveOutReport: {
+            /** Faces */
+            faces: number;
+            /** Of */
+            of: number;
+            /** Cells */
+            cells: number;
+            /**
+             * By Hand
+             * @default false
+             */
+            by_hand: boolean;
+        };
+        /**
+         * Legs
          * @description What the poses tried do to cloth about the legs by weights alone: the worst stretch, in which `pose`, how deep legs come through.
          */
-        LegsOut: {
+        Legs: {
             /** Stretch */
             stretch: number;
             /** Pose */
@@ -5183,7 +5185,7 @@ export interface components {
              * @enum {string}
              */
             status: "waiting" | "done" | "failed";
-            report: components["schemas"]["ReportOut"];
+            report: components["schemas"]["Reports"];
             error: components["schemas"]["ProblemOut"] | null;
             /** Geometry */
             geometry: string | null;
@@ -5335,6 +5337,14 @@ export interface components {
              * @default []
              */
             shots: string[];
+        };
+        /**
+         * PlaceReport
+         * @description How far a piece was `moved` (metres).
+         */
+        PlaceReport: {
+            /** Moved */
+            moved: number;
         };
         /**
          * PlanCellOut
@@ -5616,7 +5626,7 @@ export interface components {
             /** Has Uv */
             has_uv: boolean;
             /** Findings */
-            findings: components["schemas"]["FindingOut"][];
+            findings: components["schemas"]["Finding"][];
             /** Category */
             category: string;
             /** Category Sure */
@@ -5758,26 +5768,27 @@ export interface components {
             pieces: number[];
         };
         /**
-         * ReportOut
-         * @description What each step found, by step; null where it has not been done.
+         * Reports
+         * @description What each step found, by step; null, or none, where it has not been done.
          */
-        ReportOut: {
+        Reports: {
             receive: components["schemas"]["ReceiveReport"] | null;
+            place: components["schemas"]["PlaceReport"] | null;
             fit: components["schemas"]["FitReport"] | null;
             /** Work */
             work: components["schemas"]["WorkReport"][];
             bind: components["schemas"]["BindReport"] | null;
             /** Weigh */
             weigh: components["schemas"]["WeighReport"][];
-            /** Fix */
-            fix: components["schemas"]["FixReport"][];
             follow: components["schemas"]["FollowReport"] | null;
             /** Clear */
-            clear: components["schemas"]["ClearReport"][] | null;
-            /** Drape */
-            drape: components["schemas"]["DrapeReport"][] | null;
+            clear: components["schemas"]["ClearReport"][];
+            /** Fix */
+            fix: components["schemas"]["FixReport"][];
             hide: components["schemas"]["HideReport"] | null;
-            leave_out: components["schemas"]["HideReport"] | null;
+            leave_out: components["schemas"]["LeaveOutReport"] | null;
+            /** Drape */
+            drape: components["schemas"]["DrapeReport"][];
             finish: components["schemas"]["FinishReport"] | null;
         };
         /**
@@ -6541,10 +6552,10 @@ export interface components {
             thick: number;
         };
         /**
-         * TroubleOut
+         * Trouble
          * @description A region where a piece could not be fitted: how many vertices, how far off the worst (metres), and where (metres).
          */
-        TroubleOut: {
+        Trouble: {
             /** Name */
             name: string;
             /** Vertices */
@@ -6654,6 +6665,18 @@ export interface components {
              * Format: date-time
              */
             made_at: string;
+        };
+        /**
+         * WayKept
+         * @description One way of keeping a clearing: what then shows (cm2) in its cells, and in others.
+         */
+        WayKept: {
+            /** Keep */
+            keep: string;
+            /** Here */
+            here: number;
+            /** Apart */
+            apart: number;
         };
         /**
          * WearIn

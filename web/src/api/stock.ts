@@ -1,5 +1,5 @@
 import { keepPreviousData, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { useRoom } from "../state/room";
+import { useRoom } from "../store/room";
 import { api, type Piece, type Problem } from "./client";
 import type { components } from "./schema";
 import { sent } from "./uploads";

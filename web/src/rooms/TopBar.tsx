@@ -2,7 +2,7 @@ import clsx from "clsx";
 import { Moon, Search, Sun } from "lucide-react";
 import { useState } from "react";
 import type { Production } from "../api/client";
-import { useRoom } from "../state/room";
+import { useRoom } from "../store/room";
 import { Hint } from "../ui/controls";
 
 const ROOMS = [

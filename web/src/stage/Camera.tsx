@@ -2,7 +2,7 @@ import { useThree } from "@react-three/fiber";
 import { useEffect } from "react";
 import type { PerspectiveCamera } from "three";
 import type { components } from "../api/schema";
-import { useRoom } from "../state/room";
+import { useRoom } from "../store/room";
 import { lookThrough, standing } from "./shotView";
 
 export const MIDDLE = 0.86;

@@ -2,10 +2,10 @@ import { Canvas } from "@react-three/fiber";
 import { type ReactNode, useRef } from "react";
 import { PCFShadowMap, WebGLRenderer, type WebGLRendererParameters } from "three";
 import type { Shot } from "../api/shots";
-import { useRoom } from "../state/room";
+import { useRoom } from "../store/room";
 import { AtRest, finenessNow } from "./AtRest";
 import { Camera } from "./Camera";
-import { earlyDrawing, quality } from "./quality";
+import { earlyDrawing, quality } from "./mesh/quality";
 
 function renderer(props: object): WebGLRenderer {
   const settings = { ...props, antialias: quality.smooth, alpha: true } as WebGLRendererParameters;

@@ -14,12 +14,12 @@ import {
 import type { Pose } from "../api/client";
 import type { Frame } from "../api/frames";
 import type { MotionNotes } from "../api/posing";
-import { MapMaterial, type Mode } from "./cloth";
-import { reshape, spread } from "./drawn";
-import { drive, type Figure, skinMatrices } from "./figure";
-import type { PieceMesh } from "./piece";
-import { type Correctives, correctivesOf, correctiveValues, RiderRig, type Stance } from "./worn";
-import { dressedSkin } from "./yields";
+import { MapMaterial, type Mode } from "./mesh/cloth";
+import { reshape, spread } from "./mesh/drawn";
+import { drive, type Figure, skinMatrices } from "./mesh/figure";
+import type { PieceMesh } from "./mesh/piece";
+import { type Correctives, correctivesOf, correctiveValues, RiderRig, type Stance } from "./mesh/worn";
+import { dressedSkin } from "./mesh/yields";
 
 const MOVE_MS = 300;
 

@@ -1,6 +1,6 @@
 import { X } from "lucide-react";
 import { useEffect } from "react";
-import { useRoom } from "../state/room";
+import { useRoom } from "../store/room";
 
 /** What the house has to say: done things go by themselves, problems stay until read. */
 export function Sayings() {

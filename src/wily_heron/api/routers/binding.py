@@ -10,7 +10,7 @@ from ...core.bind.paint import WeightBrush
 from ...core.clearance.regions import region_name
 from ...core.errors import InputError, NotFound
 from ...core.figure.base.body import shape_values, shaped
-from ...core.model.steps.recipe import Weigh
+from ...core.model.steps.bind import Weigh
 from ...store.arrays import array_frame
 from ...store.bodies import body_for
 from ...store.db import Connection, one, run, tell, transaction

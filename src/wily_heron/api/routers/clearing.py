@@ -7,13 +7,13 @@ from fastapi import APIRouter
 from fastapi.responses import StreamingResponse
 from psycopg.types.json import Jsonb
 
+from ...core.bench.recipe import Recipe
 from ...core.errors import HeronError, InputError
 from ...core.explain.case import Case
 from ...core.explain.explain import Cause, Refit, explain
 from ...core.explain.remedies import Remedy, Trying
 from ...core.figure.base.body import shape_values
 from ...core.figure.base.pose_types import REST
-from ...core.model.steps.recipe import Recipe
 from ...core.motion.own_poses import pose_for
 from ...jobs.origins import refit_of
 from ...store import pieces as store

@@ -7,11 +7,11 @@ from typing import Annotated
 import numpy as np
 from fastapi import APIRouter, Header, Response, WebSocket
 
-from ...core.bench.draped_piece import check_there, draping, rest_moves, stance
+from ...core.bench.steps.drape import check_there, draping, stance
 from ...core.errors import InputError, NotFound
 from ...core.model.steps.alteration import Vector
 from ...core.model.steps.draping import Drape, Pull
-from ...core.model.worn import worn_points
+from ...core.model.worn import rest_moves, worn_points
 from ...core.motion.pose import pose_matrices, posed_body
 from ...formats.slug import slug
 from ...formats.usd_points import Moving, write_moving

@@ -8,10 +8,11 @@ from fastapi import APIRouter, WebSocket
 from ...core.clear.pose_fix import PosedPiece
 from ...core.errors import InputError
 from ...core.fit.skin_under import under_of
-from ...core.model.steps.recipe import Cell, HandDab, Lattice, Stroke
+from ...core.model.steps.alteration import Cell
+from ...core.model.steps.hand import HandDab, Lattice, Stroke
 from ...core.work.lattice import bent
 from ...core.work.strokes import Stroking
-from ...core.work.work import stroking
+from ...core.work.worked import stroking
 from ...store.arrays import array_frame
 from ...store.bodies import body_for
 from ..live import serve

@@ -4,10 +4,10 @@ from typing import Annotated
 
 from fastapi import APIRouter, Header, UploadFile
 
+from ...core.bench.recipe import Recipe
 from ...core.errors import InputError
 from ...core.model.made_for import warning
 from ...core.model.model import Model, Texture
-from ...core.model.steps.recipe import Recipe
 from ...formats.beside import plain_name
 from ...formats.textures import read_texture
 from ...jobs.origins import likeliest

@@ -7,10 +7,10 @@ from typing import Annotated
 import numpy as np
 from fastapi import APIRouter, Header, Response, UploadFile
 
-from ...core.bench.evaluate import check_order
+from ...core.bench.recipe import Recipe, check_order
 from ...core.errors import InputError, NotFound
 from ...core.model.model import Model
-from ...core.model.steps.recipe import Receive, Recipe
+from ...core.model.steps.receive import Receive
 from ...formats.piece_read import read_model, read_model_file
 from ...store import pieces as store
 from ...store.arrays import array_frame, bytes_piece, moved_rows, piece_textures

@@ -5,6 +5,7 @@ from typing import Annotated
 import numpy as np
 from fastapi import APIRouter, Header
 
+from ...core.bench.reports import Reports
 from ...core.errors import InputError, NotFound
 from ...core.figure.base.body import Body, shape_values
 from ...core.figure.base.pose_types import Pose
@@ -16,7 +17,7 @@ from ...store.db import Connection, one, run, transaction
 from ...store.motions import motion_names, sheet_motions
 from ...store.poses import pose_of
 from ...store.shots import shots_of
-from ..schemas import BodyOut, MotionOut, PieceOut, PoseOut, ProductionOut, ReportOut, ShapeIn, ShapeOut, WearerIn, WearerOut
+from ..schemas import BodyOut, MotionOut, PieceOut, PoseOut, ProductionOut, ShapeIn, ShapeOut, WearerIn, WearerOut
 from ..schemas_shots import shots_out
 from .trials import latest
 
@@ -79,7 +80,7 @@ def piece_out(row: dict) -> PieceOut:
         id=row["id"], name=row["name"], category=row["category"], rail=row["rail"], file_name=row["file_name"], stock=row["stock_id"],
         colourway=row["colourway"], edit=row["edit_id"],
         recipe=row["recipe"], label=row["label"], author=row["author"], made_at=row["made_at"], status=row["status"],
-        report=ReportOut.model_validate(row["report"] or {}), error=row["error"], geometry=row["geometry_sha"],
+        report=Reports.model_validate(row["report"] or {}), error=row["error"], geometry=row["geometry_sha"],
         finished=row["worn_sha"] if row["worn_sha"] != row["geometry_sha"] else None,
         before=row["before_sha"], thumb=row["thumb_sha"],
         undo_label=row["undo_label"] if row["can_undo"] else None, redo_label=row["redo_label"],

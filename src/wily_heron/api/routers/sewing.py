@@ -5,12 +5,16 @@ import time
 import numpy as np
 from fastapi import APIRouter, WebSocket
 
+from ...core.bench.recipe import Recipe
 from ...core.errors import InputError
 from ...core.look.portrait import piece_colours
 from ...core.model.model import Model
 from ...core.model.state import Piece
+from ...core.model.steps.bind import Bind
 from ...core.model.steps.fabric import FABRICS, Fabric
-from ...core.model.steps.recipe import Bind, Fit, Follow, MadeFor, Place, Receive, Recipe
+from ...core.model.steps.fit import Fit
+from ...core.model.steps.follow import Follow
+from ...core.model.steps.receive import MadeFor, Place, Receive
 from ...core.model.worn import at_rest
 from ...core.table.sewing import Sewing
 from ...store import layouts as store

@@ -5,9 +5,10 @@ from typing import Annotated, Literal
 from fastapi import APIRouter, Header, Query, Response, UploadFile
 from psycopg.types.json import Jsonb
 
+from ...core.bench.recipe import Recipe
 from ...core.errors import InputError, NotFound
 from ...core.figure.base.body import shape_values, shaped
-from ...core.model.steps.recipe import Receive, Recipe
+from ...core.model.steps.receive import Receive
 from ...core.motion.own_poses import own_pose
 from ...core.receive.receive import receive
 from ...formats.model_write import WRITTEN, write_model, zipped

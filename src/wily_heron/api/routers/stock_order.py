@@ -5,8 +5,8 @@ from typing import Annotated
 from fastapi import APIRouter, Header
 from pydantic import BaseModel
 
+from ...core.bench.recipe import Recipe
 from ...core.errors import InputError, NotFound
-from ...core.model.steps.recipe import Recipe
 from ...store import pieces, stock, stock_order
 from ...store.db import Connection, one, run, tell, transaction
 from ...store.models import get_model, texture_addresses

@@ -6,6 +6,7 @@ import numpy as np
 from fastapi import APIRouter, Response
 
 from ...core.bench.evaluate import Source, evaluate
+from ...core.bench.recipe import Recipe
 from ...core.errors import InputError, NotFound
 from ...core.figure.base.body import Wearer, shape_values, shaped
 from ...core.figure.body_landmarks import body_landmarks
@@ -14,7 +15,9 @@ from ...core.mesh.islands import islands
 from ...core.mesh.rigid_islands import stiff_islands
 from ...core.model.model import Model
 from ...core.model.state import Piece
-from ...core.model.steps.recipe import Bind, Follow, MadeFor, Place, Receive, Recipe
+from ...core.model.steps.bind import Bind
+from ...core.model.steps.follow import Follow
+from ...core.model.steps.receive import MadeFor, Place, Receive
 from ...core.receive.place import place
 from ...core.receive.propose import dropped, propose, snapped
 from ...core.work.adjusters import adjusters, openings

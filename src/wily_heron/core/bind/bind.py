@@ -8,7 +8,7 @@ import numpy as np
 from ..figure.base.body import Wearer
 from ..figure.base.skeleton import Skin
 from ..model.riders import Riders
-from ..model.steps.recipe import Bind
+from ..model.steps.bind import Bind
 from ..space.tree import TriangleTree
 from .even import evened
 from .legs import crotch, leg_weights, skirt

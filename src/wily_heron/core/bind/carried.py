@@ -6,7 +6,7 @@ from ..figure.base.body import Wearer
 from ..figure.base.skeleton import Skin
 from ..model.riders import Riders
 from ..model.spring import Spring
-from ..model.steps.recipe import Bind
+from ..model.steps.bind import Bind
 from .bind import Bound
 
 

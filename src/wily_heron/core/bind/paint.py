@@ -11,7 +11,7 @@ from ..figure.regions import face_regions
 from ..mesh.edges import adjacency
 from ..mesh.mesh import Mesh
 from ..model.riders import Riders
-from ..model.steps.recipe import Weigh
+from ..model.steps.bind import Weigh
 from ..space.surface import Surface, soft
 from ..space.tree import TriangleTree
 from .dense import dense_of, sparse_of

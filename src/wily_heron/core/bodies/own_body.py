@@ -12,7 +12,7 @@ from ..figure.base.skeleton import Skeleton, Skin
 from ..figure.figure import figure
 from ..model.model import Model
 from ..model.roles import NEEDED, check_roles, find_roles, role_places, with_roles
-from ..model.steps.recipe import Bind
+from ..model.steps.bind import Bind
 from .joint_guess import guess_joints
 from .register import Registered, register
 

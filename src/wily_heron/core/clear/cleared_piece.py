@@ -7,8 +7,9 @@ import numpy as np
 
 from ..figure.base.body import Body, shape_values
 from ..model.state import Piece
-from ..model.steps.recipe import Clear, Hide
+from ..model.steps.clear import Clear, Hide
 from ..motion.own_poses import pose_for
+from ..motion.pose import Pose
 from .clear_cells import clear_cells
 from .hide import covered_cloth, covered_faces
 from .keep_best import Kept, clear_best
@@ -17,13 +18,12 @@ from .pose_fix import clear_poses, clear_skin
 from .together import clear_together
 from .wear_on import clear_wearers
 
+LayerOf = Callable[[str], Piece]
 
-def cleared(state: Piece, body: Body, step: Clear | Hide, layer_of: Callable[[str], Piece]) -> Piece:
-    """Return the piece after one alteration of the clear step; its report gains what that came to."""
-    layers = Layers(tuple(map(layer_of, step.over)), tuple(map(layer_of, step.outer)))
-    cells = [(shape_values(body, cell.shape), pose_for(cell.pose, cell.rotations)) for cell in step.cells]
-    if isinstance(step, Hide):
-        return _left_out(state, body, step, cells, layers) if step.of == "cloth" else _hidden(state, body, step, cells, layers)
+
+def cleared(state: Piece, body: Body, step: Clear, layer_of: LayerOf) -> tuple[Piece, dict]:
+    """Return the piece cleared in the cells of the step, and what that came to."""
+    cells, layers = _asked(body, step, layer_of)
     ways: list[Kept] = []
     if step.way == "outfit":
         done, found = clear_together(state, body, cells, step.ease, layers)
@@ -38,25 +38,32 @@ def cleared(state: Piece, body: Body, step: Clear | Hide, layer_of: Callable[[st
     else:
         done, found = clear_cells(state, body, cells, step.ease, layers, step.way)
     reports = [{"pose": cell.pose, **report} for cell, report in zip(step.cells, found, strict=True)]
-    told = {"cells": reports, "cleared": sum(r["after"]["places"] == 0 for r in reports if "after" in r), "of": len(reports),
-            "ways": [asdict(k) for k in ways]}
-    return replace(done, report={**state.report, "clear": [*state.report.get("clear", []), told]})
+    return done, {"cells": reports, "cleared": sum(r["after"]["places"] == 0 for r in reports if "after" in r), "of": len(reports),
+                  "ways": [asdict(k) for k in ways]}
 
 
-def _hidden(state: Piece, body: Body, step: Hide, cells: list, layers: Layers) -> Piece:
-    """Return the piece with the skin under it left out."""
+def hidden(state: Piece, body: Body, step: Hide, layer_of: LayerOf) -> tuple[Piece, dict]:
+    """Return the piece with the skin under it left out, and how much that is."""
+    cells, layers = _asked(body, step, layer_of)
     by_hand = step.by_hand or bool(step.faces)
     faces = np.array(step.faces, np.int32) if by_hand else covered_faces(state, body, cells, layers, step.rings)
     faces = faces[faces < len(body.triangles)]
     report = {"faces": len(faces), "of": len(body.triangles), "cells": len(cells), "by_hand": by_hand}
-    return replace(state, hidden=faces if len(faces) else None, report={**state.report, "hide": report})
+    return replace(state, hidden=faces if len(faces) else None), report
 
 
-def _left_out(state: Piece, body: Body, step: Hide, cells: list, layers: Layers) -> Piece:
-    """Return the piece without those of its own faces that are covered; faces chosen by hand on another mesh do not count."""
+def left_out(state: Piece, body: Body, step: Hide, layer_of: LayerOf) -> tuple[Piece, dict]:
+    """Return the piece without those of its own faces that are covered, and how many; faces chosen by hand on another mesh do not
+    count."""
+    cells, layers = _asked(body, step, layer_of)
     count = len(state.mesh.triangles)
     by_hand = step.by_hand or bool(step.faces)
     drawn = np.array(step.faces if step.count == count else (), np.int32)
     faces = drawn[drawn < count] if by_hand else covered_cloth(state, body, cells, layers, step.rings)
     report = {"faces": len(faces), "of": count, "cells": len(cells), "by_hand": by_hand}
-    return replace(state, left_out=faces if len(faces) else None, report={**state.report, "leave_out": report})
+    return replace(state, left_out=faces if len(faces) else None), report
+
+
+def _asked(body: Body, step: Clear | Hide, layer_of: LayerOf) -> tuple[list[tuple[np.ndarray, Pose]], Layers]:
+    cells = [(shape_values(body, cell.shape), pose_for(cell.pose, cell.rotations)) for cell in step.cells]
+    return cells, Layers(tuple(map(layer_of, step.over)), tuple(map(layer_of, step.outer)))

@@ -7,7 +7,7 @@ import numpy as np
 
 from ..figure.base.body import Body
 from ..model.state import Piece
-from ..model.steps.clear_steps import Loose
+from ..model.steps.clear import Loose
 from ..motion.motion import slerp
 from ..motion.pose import Pose
 from ..motion.random_poses import random_poses

@@ -9,7 +9,7 @@ from ..clearance.cover.key import SKIN
 from ..clearance.find.recall import Recalls
 from ..figure.base.body import Body, Wearer, shaped
 from ..model.state import Piece
-from ..model.steps.clear_steps import Loose
+from ..model.steps.clear import Loose
 from ..motion.pose import Pose
 from .clear import Begun
 from .give_way import give_way

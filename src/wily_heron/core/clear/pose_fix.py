@@ -10,8 +10,8 @@ from ..figure.base.skinning import blended_linear
 from ..model.correctives import Corrective, PoseSpace, relevant_joints
 from ..model.layer_names import SKIN_NAME
 from ..model.state import Piece
-from ..model.steps.clear_steps import Loose
-from ..model.steps.recipe import Cell, Fix
+from ..model.steps.alteration import Cell
+from ..model.steps.clear import Fix, Loose
 from ..model.worn import piece_matrices, worn_points
 from ..model.yields import with_yield
 from ..motion.own_poses import pose_for
@@ -113,8 +113,9 @@ class PosedPiece:
         return self.piece.mesh.points[rows] + self.moves(rows, posed)
 
 
-def fixed(state: Piece, body: Body, step: Fix, here: Callable[[], np.ndarray]) -> Piece:
-    """Return the piece with a corrective made by hand: strokes on it as it is posed, adjusters as they act at rest."""
+def fixed(state: Piece, body: Body, step: Fix, here: Callable[[], np.ndarray]) -> tuple[Piece, dict]:
+    """Return the piece with a corrective made by hand, and what it came to: strokes on it as it is posed, adjusters as they act at
+    rest."""
     at = PosedPiece(state, body, step.cell)
     hand, pose, lost = at.stroking(), at.pose, 0
     for stroke in step.strokes:
@@ -125,8 +126,7 @@ def fixed(state: Piece, body: Body, step: Fix, here: Callable[[], np.ndarray]) -
         points, unknown = adjusted(state.mesh.points, adjusters(state.mesh.points, state.mesh.triangles, here()), step.values)
         move = move + points - state.mesh.points
     made = with_fix(state, body, pose, move, pose.label)
-    told = {"pose": pose.name, "lost": lost, "unknown": unknown, "moved": float(np.linalg.norm(move, axis=1).max(initial=0.0))}
-    return replace(made, report={**state.report, "fix": [*state.report.get("fix", []), told]})
+    return made, {"pose": pose.name, "lost": lost, "unknown": unknown, "moved": float(np.linalg.norm(move, axis=1).max(initial=0.0))}
 
 
 def clear_poses(piece: Piece, body: Body, cells: Sequence[ShapeInPose], ease: float, layers: Layers = ALONE,

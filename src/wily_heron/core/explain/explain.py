@@ -15,7 +15,7 @@ from ..figure.base.skeleton import Skin
 from ..mesh.edges import adjacency, unique_edges
 from ..mesh.normals import vertex_normals
 from ..model.state import Piece
-from ..model.steps.recipe import Bind
+from ..model.steps.bind import Bind
 from ..model.worn import at_rest
 from ..space.tree import TriangleTree
 from .case import Case

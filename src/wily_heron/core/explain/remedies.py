@@ -6,7 +6,6 @@ from typing import Any
 
 import numpy as np
 
-from ..bench.draped_piece import rest_moves
 from ..clear.clear import clear
 from ..clear.give_way import give_way
 from ..clear.hide import covered_faces
@@ -26,7 +25,7 @@ from ..mesh.normals import vertex_normals
 from ..model.layer_names import SKIN_NAME
 from ..model.state import Piece
 from ..model.steps.draping import Drape
-from ..model.worn import worn_points
+from ..model.worn import rest_moves, worn_points
 from ..motion.own_poses import own_pose
 from ..motion.pose import Pose
 from ..space.rotation import IDENTITY

@@ -16,6 +16,7 @@ from ..mesh.ops.folds import sharp_folds
 from ..mesh.ops.loop_subdivision import loop_subdivision
 from ..mesh.ops.subset import with_triangles
 from ..mesh.rigid_islands import stiff_islands
+from ..model.report import Report
 from ..model.state import Piece
 from ..model.steps.finish import Finish
 from ..work.solid import evened, two_sided
@@ -32,6 +33,17 @@ class _Cloth:
     carry: sparse.csr_matrix
     share: sparse.csr_matrix
     face: np.ndarray
+
+
+class FinishReport(Report):
+    """What finishing came to: its `vertices` and `triangles`, how many vertices were `welded` away, the greatest way (metres) that
+    smoothing and finer faces `moved` the cloth."""
+
+    key = "finish"
+    vertices: int
+    triangles: int
+    welded: int = 0
+    moved: float
 
 
 def finished(piece: Piece, step: Finish) -> Piece:
@@ -70,7 +82,7 @@ def finished(piece: Piece, step: Finish) -> Piece:
     own = lambda a: None if a is None else (share @ a).astype(np.float32)  # noqa: E731
     left_out = None if piece.left_out is None else np.flatnonzero(np.isin(face, piece.left_out)).astype(np.int32)
     return replace(piece, mesh=mesh, skin=skin, deltas=deltas, fixes=fixes, trouble=own(piece.trouble), protect=own(piece.protect),
-                   left_out=left_out, report={**piece.report, "finish": told})
+                   left_out=left_out).reporting(FinishReport.from_figures(told))
 
 
 def _welded(cloth: _Cloth, reach: float) -> _Cloth:

@@ -9,7 +9,7 @@ from ..figure.figure import figure
 from ..figure.on_figure import figure_tree
 from ..mesh.normals import triangle_areas, vertex_normals
 from ..mesh.rigid_islands import best_rotation, stick_islands, stiff_islands
-from ..model.steps.recipe import Fit
+from ..model.steps.fit import Fit
 from ..space.under import FAR, Under, turned_out
 from .close_over import closed_over, exposed
 from .fingers import on_fingers

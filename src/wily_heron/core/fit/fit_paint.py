@@ -5,7 +5,7 @@ import numpy as np
 from ..mesh.islands import islands
 from ..mesh.mesh import Mesh
 from ..mesh.rigid_islands import stiff_islands
-from ..model.steps.recipe import Fit
+from ..model.steps.fit import Fit
 from ..space.surface import Surface, soft
 
 

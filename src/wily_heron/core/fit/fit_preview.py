@@ -9,7 +9,7 @@ from ..figure.figure import figure
 from ..memo import Memo, Same
 from ..mesh.mesh import Mesh
 from ..model.category import ENCLOSING
-from ..model.steps.recipe import Fit
+from ..model.steps.fit import Fit
 from .fit import Fitted, fit, lay
 from .fit_paint import painted, rigid_parts
 from .skin_under import under_of

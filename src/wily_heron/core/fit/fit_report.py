@@ -5,7 +5,7 @@ import numpy as np
 from ..figure.on_figure import figure_tree
 from ..figure.regions import face_regions
 from ..mesh.edges import edge_lengths, unique_edges
-from ..model.steps.recipe import Fit
+from ..model.steps.fit import Fit
 from .likely_body import BAD, Likely
 from .settle import Goal
 from .target import FitTarget, Transferred

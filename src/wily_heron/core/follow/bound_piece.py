@@ -17,7 +17,8 @@ from ..figure.base.body import Wearer
 from ..figure.base.skeleton import Skin
 from ..fit.skin_under import under_of
 from ..model.state import Piece
-from ..model.steps.recipe import Bind, Follow, MendWeights, Weigh
+from ..model.steps.bind import Bind, MendWeights, Weigh
+from ..model.steps.follow import Follow
 from ..space.tree import TriangleTree
 from .follow import follow
 
@@ -46,7 +47,7 @@ def bound_piece(state: Piece, wearer: Wearer, step: Bind, layers: Sequence[Piece
     return replace(bound, report=bound.report | {"findings": [f.told() for f in found], "legs": legs})
 
 
-def following_piece(state: Piece, wearer: Wearer, step: Follow, layers: Sequence[Piece] = ()) -> tuple[Piece, Follow, dict]:
+def following_piece(state: Piece, wearer: Wearer, step: Follow, layers: Sequence[Piece] = ()) -> tuple[Piece, dict]:
     """Return the piece with every shape of the wearer's body, kept off the `layers` under it, and what it came to."""
     skin = state.skin
     assert skin is not None
@@ -58,11 +59,11 @@ def following_piece(state: Piece, wearer: Wearer, step: Follow, layers: Sequence
     if step.own:
         deltas, kept = own_moves(state, wearer.body.shapes, deltas)
         report["own"] = len(kept)
-    return replace(state, deltas=deltas, riders=got.riders, correctives=got.correctives, fixes=got.fixes), step, report
+    return replace(state, deltas=deltas, riders=got.riders, correctives=got.correctives, fixes=got.fixes), report
 
 
-def weighed(state: Piece, wearer: Wearer, step: Weigh | MendWeights) -> Piece:
-    """Return the piece after a stroke of the weight brush, or after a mend of what checking found."""
+def weighed(state: Piece, wearer: Wearer, step: Weigh | MendWeights) -> tuple[Piece, dict]:
+    """Return the piece after a stroke of the weight brush, or after a mend of what checking found, and what that did."""
     mesh, skin = state.mesh, state.skin
     assert skin is not None
     if isinstance(step, Weigh):
@@ -70,9 +71,8 @@ def weighed(state: Piece, wearer: Wearer, step: Weigh | MendWeights) -> Piece:
     else:
         made, told = mended(mesh.points, mesh.triangles, skin, state.riders, wearer, step.kinds, set(at_rows(state, step.rows)))
     found = check_weights(mesh.points, mesh.triangles, made, state.riders, wearer)
-    report = {**state.report, "weigh": [*state.report.get("weigh", []), {"kind": step.kind, **told}]}
-    report["bind"] = {**report["bind"], "findings": [f.told() for f in found]}
-    return replace(state, skin=made, report=report)
+    report = {**state.report, "bind": {**state.report["bind"], "findings": [f.told() for f in found]}}
+    return replace(state, skin=made, report=report), told
 
 
 def category_of(state: Piece) -> str:

@@ -13,7 +13,7 @@ from ..figure.correctives import DRIVEN
 from ..model.correctives import Corrective
 from ..model.riders import Riders
 from ..model.state import Piece
-from ..model.steps.recipe import Follow
+from ..model.steps.follow import Follow
 from ..space.tree import TriangleTree
 from .forms import carried_moves, flat, hats, ridden, similar, wraps
 from .ground import ground_under

@@ -10,8 +10,9 @@ from ..figure.base.skeleton import Skin
 from ..mesh.mesh import Mesh
 from .correctives import Corrective, PoseSpace
 from .model import Model
+from .report import Report
 from .riders import Riders
-from .steps.recipe import MadeFor
+from .steps.receive import MadeFor
 from .yields import Yields
 
 
@@ -54,6 +55,10 @@ class Piece:
     def of(cls, model: Model, made_at: np.ndarray) -> "Piece":
         """Return the piece as its file brought it, before any step."""
         return cls(model.mesh, made_at, brought=model)
+
+    def reporting(self, report: Report) -> "Piece":
+        """Return the same piece with what a step found."""
+        return replace(self, report=report.added_to(self.report))
 
     def at(self, shape: np.ndarray) -> np.ndarray:
         """Return its points (n, 3) float32 on a wearer with shape values (s,), in the rest pose."""

@@ -6,7 +6,7 @@ import numpy as np
 
 from ..figure.base.body import Wearer
 from ..figure.base.skeleton import Skin
-from ..figure.base.skinning import skin_points
+from ..figure.base.skinning import blended_linear, skin_points
 from ..figure.correctives import driven_values, rest_points
 from ..motion.pose import Pose, pose_matrices
 from .correctives import corrective_values
@@ -77,3 +77,12 @@ def worn_points(piece: Piece, wearer: Wearer, pose: Pose, matrices: np.ndarray |
     if rows is not None:
         rest, skin = rest[rows], Skin(skin.joints[rows], skin.weights[rows])
     return skin_points(rest, skin, piece_matrices(piece, wearer, pose, known))
+
+
+def rest_moves(state: Piece, wearer: Wearer, pose: Pose, points: np.ndarray) -> np.ndarray:
+    """Return the moves at rest (n, 3) that take a bound piece to `points` (n, 3) on a wearer in a pose."""
+    assert state.skin is not None
+    matrices = pose_matrices(wearer, pose)
+    linear = blended_linear(state.skin, piece_matrices(state, wearer, pose, matrices))
+    off = points - worn_points(state, wearer, pose, matrices)
+    return np.linalg.solve(linear, off[:, :, None])[:, :, 0]

@@ -2,7 +2,7 @@
 
 import numpy as np
 
-from ..model.steps.recipe import Place
+from ..model.steps.receive import Place
 
 
 def place(points: np.ndarray, step: Place) -> np.ndarray:

@@ -6,7 +6,7 @@ from ..figure.body_landmarks import body_landmarks
 from ..figure.figure import figure
 from ..figure.regions import face_regions
 from ..mesh.normals import vertex_normals
-from ..model.steps.recipe import Place
+from ..model.steps.receive import Place
 from ..space.tree import TriangleTree
 from .place import place
 

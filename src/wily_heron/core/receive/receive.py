@@ -10,7 +10,7 @@ from ..mesh.islands import islands
 from ..mesh.mesh import Mesh
 from ..model.category import guess_category
 from ..model.model import LYING, MIRRORED, TURNED, Model
-from ..model.steps.recipe import Receive
+from ..model.steps.receive import Receive
 from .facing import guess_stance
 from .findings import look_over, symmetry, told_of_file, told_only
 from .pairs import look_for_pair

@@ -3,7 +3,7 @@
 import numpy as np
 
 from ..errors import InputError
-from ..model.steps.recipe import Lattice
+from ..model.steps.hand import Lattice
 
 
 def knots(step: Lattice) -> np.ndarray:

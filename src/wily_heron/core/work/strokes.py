@@ -3,7 +3,7 @@
 import numpy as np
 
 from ..mesh.normals import vertex_normals
-from ..model.steps.recipe import HandDab, Stroke
+from ..model.steps.hand import HandDab, Stroke
 from ..space.surface import Surface, soft
 from ..space.surface_kernels import ironed
 from ..space.under import Under

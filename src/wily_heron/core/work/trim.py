@@ -13,7 +13,7 @@ from ..mesh.loops import border_loops
 from ..mesh.mesh import Mesh
 from ..mesh.normals import vertex_normals
 from ..mesh.ops.subset import with_triangles, without_unused
-from ..model.steps.recipe import Curve, Plane, Selection, Trim
+from ..model.steps.trim import Curve, Plane, Selection, Trim
 from ..space.surface import Surface
 from .split import split
 

@@ -1,7 +1,7 @@
 import { ArrowLeft, Lasso, MousePointerClick, Redo2, Shirt, Undo2 } from "lucide-react";
 import { useState } from "react";
 import { type Choose, useApart, useChoosing, useDividing, useDressedMesh } from "../../api/apart";
-import { useRoom } from "../../state/room";
+import { useRoom } from "../../store/room";
 import { Button, Hint } from "../../ui/controls";
 import { DressedStage, type Tool } from "./DressedStage";
 import { JointRoles } from "./JointRoles";

@@ -1,7 +1,7 @@
 import { Scissors } from "lucide-react";
 import { type ApartLine, useAparts, useBringDressed } from "../../api/apart";
 import { ACCEPT } from "../../api/uploads";
-import { useRoom } from "../../state/room";
+import { useRoom } from "../../store/room";
 import { FileButton } from "../../ui/FileButton";
 
 const STATE: Record<ApartLine["state"], string> = {

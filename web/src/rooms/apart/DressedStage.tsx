@@ -14,8 +14,8 @@ import {
 import { acceleratedRaycast, MeshBVH } from "three-mesh-bvh";
 import type { Choose, DressedMesh, Part, Role } from "../../api/apart";
 import { Camera } from "../../stage/Camera";
-import { normalsOf, spread } from "../../stage/drawn";
-import { useRoom } from "../../state/room";
+import { normalsOf, spread } from "../../stage/mesh/drawn";
+import { useRoom } from "../../store/room";
 import { PART_COLOURS } from "./colours";
 
 export type Tool = "run" | "material" | "part" | "lasso";

@@ -1,10 +1,10 @@
 import clsx from "clsx";
 import { Maximize2 } from "lucide-react";
 import type { Pose, Production, TrialCell, Wearer } from "../../api/client";
-import { useRoom } from "../../state/room";
+import { freshCells, pairNamed, worstPair } from "../../recipe/pairs";
+import { columnsOf } from "../../recipe/sheetCells";
+import { useRoom } from "../../store/room";
 import { Mark } from "../../ui/controls";
-import { freshCells, pairNamed, worstPair } from "./pairs";
-import { columnsOf } from "./sheetCells";
 
 /** The worst cell of a row or column, or none if nothing is measured. */
 export function worst(cells: TrialCell[]): { clearance: number; holds: boolean; pair: string } | null {

@@ -1,7 +1,7 @@
 import type { Production } from "../../api/client";
 import { useBringOver } from "../../api/hooks";
+import type { Fitting } from "../../bench/useFitting";
 import { Button } from "../../ui/controls";
-import type { Fitting } from "./useFitting";
 
 /** Pieces made on other bodies: they do not hang here, and can be brought over. */
 export function Elsewhere({ production, fitting }: { production: Production; fitting: Fitting }) {

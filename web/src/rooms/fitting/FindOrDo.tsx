@@ -2,9 +2,9 @@ import { Command } from "cmdk";
 import { Dialog } from "radix-ui";
 import type { Production } from "../../api/client";
 import { useHistory, useTrial } from "../../api/hooks";
-import { useRoom } from "../../state/room";
-import { KINDS, LABEL } from "./recipe";
-import type { Fitting } from "./useFitting";
+import type { Fitting } from "../../bench/useFitting";
+import { KINDS, LABEL } from "../../recipe/recipe";
+import { useRoom } from "../../store/room";
 
 /** Every command, wearer, pose and piece by name. */
 export default function FindOrDo({ production, fitting }: { production: Production; fitting: Fitting }) {

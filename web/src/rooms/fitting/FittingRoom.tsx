@@ -3,38 +3,48 @@ import type { Object3D } from "three";
 import type { Production } from "../../api/client";
 import { type CellAnswer, useChangeRecipe, useMeasures } from "../../api/hooks";
 import { type Move, markPosing, useJoints, useMotion, usePosingMove } from "../../api/posing";
-import type { Mode } from "../../stage/cloth";
-import { GrabLayer } from "../../stage/GrabLayer";
-import { HandLayer } from "../../stage/HandLayer";
-import { LassoLayer } from "../../stage/LassoLayer";
-import { LatticeHandles } from "../../stage/LatticeHandles";
-import { PickLayer } from "../../stage/PickLayer";
-import { type Nudge, PlaceHandles } from "../../stage/PlaceHandles";
-import { PoseHandles } from "../../stage/PoseHandles";
-import type { PieceMesh } from "../../stage/piece";
+import { Bench } from "../../bench/Bench";
+import { useFalling } from "../../bench/steps/drape/useFalling";
+import { said } from "../../bench/steps/work/tool";
+import { useFitting } from "../../bench/useFitting";
+import {
+  type BenchStep,
+  type Nudge,
+  nudged,
+  type StepOf,
+  weighOf,
+  withStep,
+  withWeigh,
+  withWork,
+  workOf,
+} from "../../recipe/recipe";
+import { GrabLayer } from "../../stage/layers/GrabLayer";
+import { HandLayer } from "../../stage/layers/HandLayer";
+import { LassoLayer } from "../../stage/layers/LassoLayer";
+import { LatticeHandles } from "../../stage/layers/LatticeHandles";
+import { PickLayer } from "../../stage/layers/PickLayer";
+import { PlaceHandles } from "../../stage/layers/PlaceHandles";
+import { PoseHandles } from "../../stage/layers/PoseHandles";
+import { Tapes } from "../../stage/layers/Tapes";
+import { WeightLayer } from "../../stage/layers/WeightLayer";
+import type { Mode } from "../../stage/mesh/cloth";
+import type { PieceMesh } from "../../stage/mesh/piece";
+import { jointShare } from "../../stage/mesh/weights";
 import { Stage } from "../../stage/Stage";
-import { Tapes } from "../../stage/Tapes";
 import { Wardrobe, type Worn } from "../../stage/Wardrobe";
-import { WeightLayer } from "../../stage/WeightLayer";
-import { jointShare } from "../../stage/weights";
-import { useRoom, type Weights } from "../../state/room";
+import { useRoom, type Weights } from "../../store/room";
+import { MeasurePanel } from "../figure/MeasurePanel";
+import { PosePanel } from "../figure/PosePanel";
+import { PosingPanel } from "../figure/PosingPanel";
+import { ShapePanel } from "../figure/ShapePanel";
+import { WearPanel } from "../figure/WearPanel";
+import { ShotFrame } from "../sheet/ShotFrame";
+import { ShotsPanel } from "../sheet/ShotsPanel";
+import { TrialSheet } from "../sheet/TrialSheet";
 import { CastAxis, Corner, PoseAxis } from "./Axes";
-import { Bench } from "./Bench";
-import { MeasurePanel } from "./MeasurePanel";
-import { PosePanel } from "./PosePanel";
-import { PosingPanel } from "./PosingPanel";
 import { Rail } from "./Rail";
-import { type BenchStep, nudged, type StepOf, weighOf, withStep, withWeigh, withWork, workOf } from "./recipe";
-import { ShapePanel } from "./ShapePanel";
-import { ShotFrame } from "./ShotFrame";
-import { ShotsPanel } from "./ShotsPanel";
 import { StageFurniture } from "./StageFurniture";
-import { TrialSheet } from "./TrialSheet";
-import { useFalling } from "./useFalling";
-import { useFitting } from "./useFitting";
 import { useKeys } from "./useKeys";
-import { WearPanel } from "./WearPanel";
-import { said } from "./WorkPanel";
 
 const FindOrDo = lazy(() => import("./FindOrDo"));
 

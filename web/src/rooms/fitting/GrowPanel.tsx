@@ -1,7 +1,7 @@
 import { useState } from "react";
 import type { Wearer } from "../../api/client";
 import { useGrow, useGrowable } from "../../api/work";
-import { useRoom } from "../../state/room";
+import { useRoom } from "../../store/room";
 import { Button, Slider } from "../../ui/controls";
 
 const DEFAULTS: Record<string, { ease: number; sole: number; even: number }> = {

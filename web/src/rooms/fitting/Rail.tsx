@@ -5,13 +5,13 @@ import type { Figures, Piece, Production } from "../../api/client";
 import { useBringIn, useHistory, useMoveOnRail, useTakeOff } from "../../api/hooks";
 import { ACCEPT, droppedFiles } from "../../api/uploads";
 import { useFitOutfit } from "../../api/work";
-import { useRoom } from "../../state/room";
+import type { Fitting } from "../../bench/useFitting";
+import { clearanceNamed, depthOf, pairsOver } from "../../recipe/pairs";
+import { stepOf } from "../../recipe/recipe";
+import { useRoom } from "../../store/room";
 import { Button, Hint } from "../../ui/controls";
 import { Elsewhere } from "./Elsewhere";
 import { GrowPanel } from "./GrowPanel";
-import { clearanceNamed, depthOf, pairsOver } from "./pairs";
-import { stepOf } from "./recipe";
-import type { Fitting } from "./useFitting";
 
 /** The pieces from the outermost to the skin; between the cards, the clearance in this cell. */
 export function Rail({ production, fitting }: { production: Production; fitting: Fitting }) {

@@ -1,10 +1,10 @@
 import clsx from "clsx";
 import { Camera, PersonStanding, Ruler, Shapes } from "lucide-react";
 import type { Production } from "../../api/client";
-import { type MapKind, type Panel, useRoom } from "../../state/room";
+import type { Fitting } from "../../bench/useFitting";
+import { clearanceNamed, depthOf, pairNamed, worstPair } from "../../recipe/pairs";
+import { type MapKind, type Panel, useRoom } from "../../store/room";
 import { Button, Hint } from "../../ui/controls";
-import { clearanceNamed, depthOf, pairNamed, worstPair } from "./pairs";
-import type { Fitting } from "./useFitting";
 
 const MAPS: [MapKind, string, string][] = [
   ["cloth", "Cloth", "The pieces as they look"],

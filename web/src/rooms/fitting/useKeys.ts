@@ -2,8 +2,8 @@ import { useEffect } from "react";
 import type { Production } from "../../api/client";
 import { useHistory, useShapeHistory } from "../../api/hooks";
 import { stepPosing } from "../../api/posing";
-import { useRoom } from "../../state/room";
-import type { Fitting } from "./useFitting";
+import type { Fitting } from "../../bench/useFitting";
+import { useRoom } from "../../store/room";
 
 const STEP = Math.PI / 12;
 

@@ -1,9 +1,9 @@
 import { PackageCheck } from "lucide-react";
 import { useState } from "react";
 import { type Production, problemOf } from "../../api/client";
-import { useRoom } from "../../state/room";
+import { stepOf } from "../../recipe/recipe";
+import { useRoom } from "../../store/room";
 import { Button } from "../../ui/controls";
-import { stepOf } from "../fitting/recipe";
 
 /** Packing: what goes into the pack, what was checked, and the file. */
 export function PackingRoom({ production }: { production: Production }) {

@@ -1,6 +1,6 @@
 import { useState } from "react";
 import { type Shelf, type StockItem, useOrdering } from "../../api/stock";
-import { useRoom } from "../../state/room";
+import { useRoom } from "../../store/room";
 import { Button } from "../../ui/controls";
 
 /** What can be done with all that are chosen. */

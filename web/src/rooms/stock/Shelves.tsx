@@ -4,7 +4,7 @@ import { useDeferredValue, useState } from "react";
 import { useProduction } from "../../api/hooks";
 import { type Search, useStock, useTakeIn } from "../../api/stock";
 import { ACCEPT, droppedFiles } from "../../api/uploads";
-import { useRoom } from "../../state/room";
+import { useRoom } from "../../store/room";
 import { Button } from "../../ui/controls";
 import { BatchRows } from "./BatchRows";
 import { ManyBar } from "./ManyBar";

@@ -2,7 +2,7 @@ import { Archive, ArchiveRestore, Copy, Download, Heart, Play, RefreshCw, Shirt,
 import { type ReactNode, useState } from "react";
 import { type Shelf, type StockItem, useOrdering, useStocking } from "../../api/stock";
 import { ACCEPT } from "../../api/uploads";
-import { useRoom } from "../../state/room";
+import { useRoom } from "../../store/room";
 import { Button } from "../../ui/controls";
 import { FileButton } from "../../ui/FileButton";
 import { ColourwayList } from "./Colourways";

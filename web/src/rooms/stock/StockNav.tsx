@@ -3,7 +3,7 @@ import { Heart, Plus, Shirt, X } from "lucide-react";
 import { type ReactNode, useState } from "react";
 import { useProduction } from "../../api/hooks";
 import { type Search, type Shelf, type Stock, useOrdering } from "../../api/stock";
-import { useRoom } from "../../state/room";
+import { useRoom } from "../../store/room";
 import { takesFocus } from "../../ui/controls";
 import { Dressed } from "../apart/Dressed";
 

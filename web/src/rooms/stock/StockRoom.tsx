@@ -1,4 +1,4 @@
-import { useRoom } from "../../state/room";
+import { useRoom } from "../../store/room";
 import { ApartPage } from "../apart/ApartPage";
 import { Shelves } from "./Shelves";
 

@@ -5,8 +5,8 @@ import { artist } from "../../api/client";
 import type { Fabric } from "../../api/drape";
 import type { Frame } from "../../api/frames";
 import { type SewNotes, SewSocket } from "../../api/table";
-import { normalsOf } from "../../stage/drawn";
-import { useRoom } from "../../state/room";
+import { normalsOf } from "../../stage/mesh/drawn";
+import { useRoom } from "../../store/room";
 
 export interface SewnMeshes {
   body: BufferGeometry;

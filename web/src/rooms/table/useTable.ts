@@ -9,7 +9,7 @@ import {
   useLayoutChanges,
   useLayouts,
 } from "../../api/table";
-import { useRoom } from "../../state/room";
+import { useRoom } from "../../store/room";
 import { boxOf, MM, runsBack, sameSide } from "./panelPath";
 
 export type Tool = "shape" | "sew" | "line";

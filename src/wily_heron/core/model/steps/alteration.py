@@ -12,6 +12,12 @@ class Altering(BaseModel):
     model_config = ConfigDict(extra="forbid", frozen=True, allow_inf_nan=False)
 
 
+class Alteration(Altering):
+    """One recorded step on a piece; its `kind` tells it from the others."""
+
+    kind: str
+
+
 class Dab(Altering):
     """A touch of a soft brush: about the received row `at`, `radius` metres along the surface, adding `value` at its middle."""
 

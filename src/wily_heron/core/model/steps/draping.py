@@ -4,7 +4,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
-from .alteration import Altering, Cell, Dab, Vector
+from .alteration import Alteration, Altering, Cell, Dab, Vector
 from .fabric import FABRICS, Fabric
 
 Frames = Annotated[int, Field(ge=0, le=480)]
@@ -84,7 +84,7 @@ class Along(AsCloth):
     falls: bool = True
 
 
-class Drape(AsCloth):
+class Drape(AsCloth, Alteration):
     """Let the piece fall as cloth on the wearer and keep the last frame.
 
     It rests for `settle` frames on the wearer at rest, goes smoothly into the pose of `cell` in `move` frames and hangs there for

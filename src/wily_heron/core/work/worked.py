@@ -1,0 +1,47 @@
+"""What the alterations of the work step share: the piece in the hand, its small parts kept whole, another topology put in."""
+
+from dataclasses import replace
+
+import numpy as np
+
+from ..figure.base.body import Wearer
+from ..fit.settle import Goal, settle
+from ..fit.skin_under import under_of
+from ..mesh.mesh import Mesh
+from ..mesh.rigid_islands import stick_islands, stiff_islands
+from ..model.state import Piece
+from ..space.under import Under, turned_out
+from .strokes import Stroking
+
+
+def stroking(state: Piece, under: Under | None) -> Stroking:
+    """Return the piece in the hand."""
+    rows = state.mesh.received if state.mesh.received is not None else np.arange(len(state.mesh.points))
+    return Stroking(state.mesh.points, state.mesh.triangles, rows, under, state.protect)
+
+
+def kept_off(points: np.ndarray, mesh: Mesh, wearer: Wearer, ease: float) -> np.ndarray:
+    """Return points (n, 3) with what lies nearer to the skin than `ease` eased out smoothly."""
+    under = under_of(wearer)
+    asked = np.full(len(points), ease)
+    outward = -1.0 if turned_out(points, mesh.triangles, under.skin) < -0.2 else 1.0
+    return settle(
+        points, mesh.triangles, under, Goal(asked, asked, np.zeros(len(points), bool)), stiff_islands(points, mesh.triangles), outward
+    )
+
+
+def with_buttons(mesh: Mesh, points: np.ndarray) -> np.ndarray:
+    """Return points (n, 3) of a mesh with its buttons and buckles carried by the cloth under them, unbent."""
+    return stick_islands(
+        np.asarray(points, np.float64), mesh.points.astype(np.float64), mesh.triangles, stiff_islands(mesh.points, mesh.triangles)
+    )
+
+
+def with_mesh(state: Piece, mesh: Mesh) -> Piece:
+    """Return the piece with a mesh of another topology; what was painted on its old vertices goes along by the rows they came from."""
+    protect = None
+    if state.protect is not None and state.mesh.received is not None and mesh.received is not None:
+        by_row = np.zeros(int(max(state.mesh.received.max(), mesh.received.max())) + 1, np.float32)
+        by_row[state.mesh.received] = state.protect
+        protect = by_row[mesh.received]
+    return replace(state, mesh=mesh, protect=protect, trouble=None)

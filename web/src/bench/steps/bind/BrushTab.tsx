@@ -1,0 +1,209 @@
+import clsx from "clsx";
+import { ArrowLeftRight, Blend, Minus, PaintBucket, Plus, Waves, X } from "lucide-react";
+import { useState } from "react";
+import { useBindJoints } from "../../../api/binding";
+import type { Step } from "../../../api/client";
+import { type StepOf, weighOf } from "../../../recipe/recipe";
+import { useRoom, type WeightTool } from "../../../store/room";
+import { Button, Hint, Slider } from "../../../ui/controls";
+import type { BindProps } from "./BindPanel";
+import { JointSelect } from "./JointSelect";
+import { Check } from "./WeightsTab";
+
+const TOOLS: [WeightTool, string, string, typeof Plus][] = [
+  ["add", "Add", "The joint gains; the rest lose in proportion", Plus],
+  ["take", "Take", "The joint loses; the rest gain", Minus],
+  ["blend", "Blend", "The joint's share is drawn to the mean about it", Blend],
+  ["iron", "Iron", "All shares are evened out", Waves],
+  ["share", "Share", "Two joints share along the limb between them", ArrowLeftRight],
+];
+
+/** The weight brush: one joint or a pair, with locks, a mirror, and whole regions at once. */
+export function BrushTab({ piece, onWeigh }: BindProps) {
+  const joints = useBindJoints(piece);
+  const { weights, set } = useRoom();
+  const [region, setRegion] = useState("");
+  const change = (to: Partial<typeof weights>) => set({ weights: { ...weights, ...to } });
+  const made = weighOf(piece.recipe);
+  const list = joints.data ?? [];
+  const most = [...list].sort((a, b) => b.bears - a.bears)[0];
+  const joint = weights.joint && list.some((j) => j.name === weights.joint) ? weights.joint : (most?.name ?? "");
+  if (joint && joint !== weights.joint) queueMicrotask(() => change({ joint }));
+  const flood = () => {
+    const step: Step = {
+      kind: "weigh",
+      tool: "flood",
+      joint,
+      other: weights.other,
+      radius: weights.radius,
+      strength: weights.strength,
+      mirror: false,
+      locks: weights.locks,
+      region,
+      dabs: [],
+    };
+    onWeigh([...made, step], `Flood ${joint}`);
+  };
+  return (
+    <div>
+      <JointSelect label="Joint" joints={list} value={joint} onChange={(v) => change({ joint: v })} />
+      <div className="mt-1">
+        <JointSelect
+          label="Pair"
+          joints={list}
+          none="none: the rest give and take"
+          value={weights.other}
+          onChange={(v) => change({ other: v })}
+        />
+      </div>
+      <div className="mt-2 grid grid-cols-3 gap-1">
+        {TOOLS.map(([tool, label, hint, Icon]) => (
+          <Hint key={tool} text={hint}>
+            <Button
+              aria-pressed={weights.tool === tool}
+              disabled={tool === "share" && !weights.other}
+              className={clsx("px-0.5", weights.tool === tool && "border-heron bg-heron/10")}
+              onClick={() => change({ tool: weights.tool === tool ? null : tool })}
+            >
+              <Icon size={13} className="shrink-0" /> {label}
+            </Button>
+          </Hint>
+        ))}
+      </div>
+      <Slider
+        label="Radius"
+        min={0.8}
+        max={30}
+        step={0.2}
+        value={weights.radius * 100}
+        shown={`${(weights.radius * 100).toFixed(1)} cm`}
+        onChange={(v) => change({ radius: v / 100 })}
+      />
+      <Slider
+        label="Strength"
+        min={0.05}
+        max={1}
+        step={0.05}
+        value={weights.strength}
+        shown={`${Math.round(weights.strength * 100)} %`}
+        onChange={(v) => change({ strength: v })}
+      />
+      <div className="mt-1 flex items-center gap-3">
+        <Check checked={weights.mirror} onChange={(mirror) => change({ mirror })}>
+          both sides
+        </Check>
+        <label className="ml-auto flex min-w-0 items-center gap-1 text-soft">
+          lock
+          <select
+            aria-label="Lock a joint"
+            className="w-20 rounded-[3px] border border-rule bg-card px-1 py-0.5 text-ink"
+            value=""
+            onChange={(e) => change({ locks: [...new Set([...weights.locks, e.target.value])] })}
+          >
+            <option value="">choose…</option>
+            {list
+              .filter((j) => j.bears > 0.5 && j.name !== joint && !weights.locks.includes(j.name))
+              .map((j) => (
+                <option key={j.name}>{j.name}</option>
+              ))}
+          </select>
+        </label>
+      </div>
+      {weights.locks.length > 0 && (
+        <p className="mt-1 flex flex-wrap gap-1">
+          {weights.locks.map((name) => (
+            <Button
+              key={name}
+              className="px-1.5 py-0.5 text-[11.5px]"
+              onClick={() => change({ locks: weights.locks.filter((l) => l !== name) })}
+            >
+              {name} <X size={11} />
+            </Button>
+          ))}
+        </p>
+      )}
+      <div className="mt-2 flex items-center gap-1.5 border-t border-dashed border-rule pt-2">
+        <Hint text="The joint gains over a whole region of the body, by the strength above">
+          <Button onClick={flood} disabled={!joint}>
+            <PaintBucket size={13} /> Flood
+          </Button>
+        </Hint>
+        <select
+          aria-label="Region to flood"
+          className="min-w-0 flex-1 rounded-[3px] border border-rule bg-card px-1.5 py-1"
+          value={region}
+          onChange={(e) => setRegion(e.target.value)}
+        >
+          <option value="">the whole piece</option>
+          {REGIONS.map((name) => (
+            <option key={name} value={name}>
+              {name.replace("l_", "left ").replace("r_", "right ").replaceAll("_", " ")}
+            </option>
+          ))}
+        </select>
+      </div>
+      <p className="mt-1.5 text-[11.5px] text-soft">
+        Paint on the piece in any pose; the wheel over it sizes the brush, Escape lets go.
+        {weights.last !== null && ` Last update ${weights.last.toFixed(1)} ms.`}
+      </p>
+      <Strokes made={made} onWeigh={onWeigh} />
+    </div>
+  );
+}
+
+const SIDED = [
+  "shoulder",
+  "upper_arm",
+  "elbow",
+  "forearm",
+  "wrist",
+  "thigh",
+  "knee",
+  "lower_leg",
+  "ankle",
+  "foot",
+  "palm",
+  "back_of_hand",
+];
+const REGIONS = [
+  ...["neck", "chest", "belly", "upper_back", "lower_back", "lap", "seat", "scalp", "face"],
+  ...SIDED.flatMap((name) => [`l_${name}`, `r_${name}`]),
+];
+
+export function Strokes({ made, onWeigh }: { made: Step[]; onWeigh: BindProps["onWeigh"] }) {
+  if (!made.length) return null;
+  const said = (step: Step) =>
+    step.kind === "mend"
+      ? `Mend ${(step as StepOf<"mend">).kinds.join(", ")}`
+      : `${(step as StepOf<"weigh">).tool} ${(step as StepOf<"weigh">).joint}`;
+  return (
+    <ol
+      className="mt-2 max-h-28 overflow-y-auto border-t border-dashed border-rule pt-1.5"
+      aria-label="Strokes on the weights"
+    >
+      {made.map((step, i) => (
+        <li
+          // biome-ignore lint/suspicious/noArrayIndexKey: a stroke is known by its place
+          key={i}
+          className="flex items-center gap-1"
+        >
+          <span className="w-5 text-right text-[11.5px] text-soft">{i + 1}</span>
+          <span className="truncate first-letter:uppercase">{said(step)}</span>
+          <button
+            type="button"
+            aria-label={`Take ${said(step)} back`}
+            className="ml-auto cursor-pointer p-0.5 text-soft hover:text-ink"
+            onClick={() =>
+              onWeigh(
+                made.filter((_, k) => k !== i),
+                `Without ${said(step)}`,
+              )
+            }
+          >
+            <X size={12} />
+          </button>
+        </li>
+      ))}
+    </ol>
+  );
+}

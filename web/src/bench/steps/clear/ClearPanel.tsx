@@ -1,0 +1,207 @@
+import { useState } from "react";
+import { type CellAsked, type ClearedCell, cellAsked } from "../../../api/client";
+import { pairsOver } from "../../../recipe/pairs";
+import { type StepOf, stepOf } from "../../../recipe/recipe";
+import { stanceOf } from "../../../recipe/sheetCells";
+import { closeOn } from "../../../stage/shotView";
+import { useRoom } from "../../../store/room";
+import { Button, Choice, Hint, Slider } from "../../../ui/controls";
+import type { StepProps } from "../../step";
+import { HandBrush } from "../work/HandBrush";
+import { around, bare } from "./clearSteps";
+import { HidePanel } from "./HidePanel";
+import { OutfitHere } from "./OutfitHere";
+import { WhyPanel } from "./WhyPanel";
+
+export type ClearProps = Pick<StepProps, "production" | "piece" | "fitting" | "onKeep">;
+
+const KEPT: Record<string, string> = { pose: "For the pose", shape: "For the shape", rest: "For good" };
+const DOES = { out: "Ease out", in: "Tuck in", skin: "Give way" };
+
+export function ClearPanel({ production, piece, fitting, onKeep }: ClearProps) {
+  const { set, hand } = useRoom();
+  const [keep, setKeep] = useState<"rest" | "pose" | "best">("pose");
+  const pairs = pairsOver(fitting.measured?.figures, fitting.names.get(piece.id) ?? piece.name);
+  const places = pairs
+    .flatMap((pair) => pair.places.map((place) => ({ place, under: pair.under })))
+    .sort((a, b) => b.place.depth_mm - a.place.depth_mm);
+  const kept = piece.recipe.steps?.filter((s): s is StepOf<"clear"> => s.kind === "clear") ?? [];
+  const [loose, setLoose] = useState<"falls" | "eased">("falls");
+  const [way, setWay] = useState<"out" | "in" | "skin">("out");
+  const [ease, setEase] = useState(4);
+  const bound = !!stepOf(piece.recipe, "bind");
+  const body = piece.recipe.body ?? "";
+  const alike = production.cast.filter((w) => (w.body ?? "") === body).map((w) => w.id);
+  const failing =
+    production.trial?.cells.filter((c) => c.figures && !c.figures.holds && alike.includes(c.wearer)) ?? [];
+  const shapeOf = (id: number) => production.cast.find((w) => w.id === id)?.shape ?? {};
+  const last = piece.report.clear?.at(-1);
+  const layers = around(fitting.rail, piece);
+  const skirted = (piece.report.bind?.hangs ?? 0) > 0.2 * (piece.report.receive?.vertices ?? 0);
+  const falls =
+    way === "out" &&
+    skirted &&
+    keep === "pose" &&
+    loose === "falls" &&
+    !!Object.keys(fitting.pose?.rotations ?? {}).length;
+  if (!bound)
+    return <p className="text-soft">Bind the piece first; a piece that does not follow cannot be cleared in a pose.</p>;
+  const clear = (asked: CellAsked[], label: string) => {
+    const cells = asked.map(bare);
+    const how = way === "skin" && keep === "best" ? "pose" : keep;
+    onKeep({ kind: "clear", cells, ease: ease / 1000, keep: how, way, loose, ...layers }, label);
+  };
+  return (
+    <div>
+      {places.length > 0 ? (
+        <table className="w-full">
+          <tbody>
+            {places.slice(0, 6).map(({ place, under }) => (
+              <tr key={`${under} ${place.centre.join()}`}>
+                <td className="py-0.5">
+                  <Hint text="Look at it closely" side="left">
+                    <button
+                      type="button"
+                      className="cursor-pointer text-left underline decoration-rule underline-offset-2 first-letter:uppercase hover:text-heron"
+                      onClick={() => set({ look: closeOn(place.centre, place.seen_along) })}
+                    >
+                      {place.name === under ? under : `${under}, ${place.name}`}
+                    </button>
+                  </Hint>
+                </td>
+                <td className="pl-2 text-right whitespace-nowrap text-soft">{place.area_cm2.toFixed(2)} cm²</td>
+                <td className="pl-2 text-right font-semibold whitespace-nowrap text-coral">
+                  {place.depth_mm.toFixed(1)} mm
+                </td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      ) : (
+        <p className="text-moss">
+          {fitting.measured ? "Nothing under it shows through in this cell." : "Measuring this cell…"}
+        </p>
+      )}
+      <Choice label="Moves" value={way} onChange={(e) => setWay(e.target.value as typeof way)}>
+        <option value="out">the piece, outwards</option>
+        {(layers.over.length === 0 || pairs.some((p) => p.under === "Skin")) && (
+          <option value="skin">the skin, which gives way</option>
+        )}
+        {layers.outer.length > 0 && <option value="in">the piece, in under what lies over it</option>}
+      </Choice>
+      <Slider
+        label="Ease to"
+        min={0}
+        max={15}
+        step={0.5}
+        value={ease}
+        shown={`${ease.toFixed(1)} mm`}
+        onChange={setEase}
+      />
+      <Choice label="Keep it" className="mt-1" value={keep} onChange={(e) => setKeep(e.target.value as typeof keep)}>
+        <option value="pose">for the pose alone</option>
+        <option value="rest">in the piece's shape, for good</option>
+        {way !== "skin" && <option value="best">as holds best in other poses</option>}
+      </Choice>
+      {skirted && keep === "pose" && way === "out" && (
+        <Choice
+          label="About the legs"
+          className="mt-1"
+          value={loose}
+          onChange={(e) => setLoose(e.target.value as typeof loose)}
+        >
+          <option value="falls">cloth falls where it is stretched</option>
+          <option value="eased">cloth is eased out like the rest</option>
+        </Choice>
+      )}
+      <div className="mt-1.5 flex flex-wrap gap-2">
+        <Button
+          look="primary"
+          disabled={!(places.length || falls) || piece.status === "waiting"}
+          onClick={() =>
+            clear(
+              [fitting.asked],
+              `${falls ? "Clear" : DOES[way]}, ${fitting.wearer?.name} ${fitting.pose?.label.toLowerCase()}`,
+            )
+          }
+        >
+          {falls ? "Clear it here" : `${DOES[way]} here`}
+        </Button>
+        <Button
+          disabled={!failing.length || piece.status === "waiting"}
+          onClick={() =>
+            clear(
+              failing.map((c) => cellAsked(shapeOf(c.wearer), stanceOf(production, c))),
+              `${DOES[way]} in ${failing.length} cells`,
+            )
+          }
+        >
+          In all {failing.length || ""} failing cells
+        </Button>
+        {!production.trial && (
+          <Button look="quiet" onClick={() => set({ sheet: true })}>
+            Measure the sheet first
+          </Button>
+        )}
+      </div>
+      {fitting.rail.length > 0 && <OutfitHere production={production} fitting={fitting} />}
+      <WhyPanel
+        key={`${piece.geometry}${JSON.stringify(fitting.asked)}`} // another cell or piece is another question
+        production={production}
+        piece={piece}
+        fitting={fitting}
+        onKeep={onKeep}
+        ease={ease}
+      />
+      <HidePanel production={production} piece={piece} fitting={fitting} onKeep={onKeep} />
+      <div className="mt-2 border-t border-dashed border-rule pt-2">
+        <p className="mb-1.5 flex items-center">
+          By hand, here
+          <Button
+            look="quiet"
+            className="ml-auto px-1"
+            aria-pressed={!!hand.tool}
+            onClick={() => set({ hand: { ...hand, tool: hand.tool ? null : "pull" } })}
+          >
+            {hand.tool ? "Put the tools down" : "Take the tools up"}
+          </Button>
+        </p>
+        {hand.tool && <HandBrush posed />}
+        {piece.report.fix.length > 0 && (
+          <p className="text-[12px] text-soft">
+            {piece.report.fix.length} {piece.report.fix.length === 1 ? "corrective" : "correctives"} made by hand
+          </p>
+        )}
+      </div>
+      {kept.length > 0 && last && (
+        <ul className="mt-2 border-t border-dashed border-rule pt-1.5 text-[12px]">
+          {last.ways?.map((w, k) => (
+            <li key={w.keep} className="flex justify-between gap-2">
+              <span className={k === 0 ? "" : "text-soft"}>
+                {KEPT[w.keep]}
+                {k === 0 ? ", taken" : ""}
+              </span>
+              <span className="shrink-0 text-soft">
+                {w.here.toFixed(2)} cm² here, {w.apart.toFixed(2)} elsewhere
+              </span>
+            </li>
+          ))}
+          {last.cells.slice(0, 6).map((c: ClearedCell) => (
+            <li key={`${c.pose}${JSON.stringify(c.before)}${c.moved}`} className="flex justify-between">
+              <span className="text-soft">{production.poses.find((p) => p.name === c.pose)?.label ?? c.pose}</span>
+              <span>
+                {c.before && c.after ? `${c.before.area_cm2.toFixed(2)} → ${c.after.area_cm2.toFixed(2)} cm²` : c.why}
+                {c.before && !c.kept && c.before.places > 0 ? ", left: it would get worse" : ""}
+                {c.stretch && (
+                  <span className="block text-right text-soft">
+                    fell, stretched {c.stretch[0].toFixed(1)} → {c.stretch[1].toFixed(1)} times
+                  </span>
+                )}
+              </span>
+            </li>
+          ))}
+        </ul>
+      )}
+    </div>
+  );
+}

@@ -1,0 +1,155 @@
+import { useState } from "react";
+import { useLasso } from "../../../api/lasso";
+import { useRoom } from "../../../store/room";
+import { Button } from "../../../ui/controls";
+import type { ClearProps } from "./ClearPanel";
+import { around, everyCell } from "./clearSteps";
+
+type Of = "skin" | "cloth";
+const NAMED = { skin: "the skin under it", cloth: "this piece, under others" };
+
+/** What is covered is left out: all that no one can see, or what a line on the stage goes round. */
+export function HidePanel({ production, piece, fitting, onKeep }: ClearProps) {
+  const { lasso, set } = useRoom();
+  const asked = useLasso();
+  const [meant, setMeant] = useState<Of>("skin");
+  const layers = around(fitting.rail, piece);
+  const covered = layers.outer.length > 0;
+  const waiting = piece.status === "waiting";
+  const keep = (of: Of, label: string, drawn?: { faces: number[]; count: number }) =>
+    onKeep(
+      {
+        kind: "hide",
+        of,
+        cells: drawn ? [] : everyCell(production, piece),
+        rings: 2,
+        faces: drawn?.faces ?? [],
+        by_hand: !!drawn,
+        count: drawn && of === "cloth" ? drawn.count : 0,
+        ...layers,
+      },
+      label,
+    );
+  const draw = (of: Of, how: "hide" | "show") => {
+    setMeant(of);
+    asked.reset();
+    set({
+      lasso: (clip, outline) => asked.mutate({ piece: piece.id, cell: fitting.asked, of, how, clip, outline }),
+      picking: null,
+    });
+  };
+  const rows: [Of, typeof piece.report.hide][] = [["skin", piece.report.hide]];
+  if (covered || piece.report.leave_out) rows.push(["cloth", piece.report.leave_out]);
+  const found = asked.data;
+  const take = (faces: number[], label: string) => {
+    keep(meant, label, { faces, count: found?.count ?? 0 });
+    asked.reset();
+  };
+  return (
+    <section aria-label="Hide" className="mt-2 border-t border-dashed border-rule pt-2">
+      {rows.map(([of, told]) => (
+        <div key={of} className="mb-1.5">
+          <p className="flex items-baseline justify-between gap-2">
+            <span>{of === "skin" ? "Skin under it" : "This piece, under others"}</span>
+            <span className="text-[12px] text-soft">
+              {!told?.faces
+                ? "all there"
+                : `${told.faces.toLocaleString("en-GB")} faces hidden${told.by_hand ? " by hand" : `, seen in none of ${told.cells} cells`}`}
+            </span>
+          </p>
+          <div className="mt-1 flex flex-wrap gap-1.5">
+            <Button
+              className="px-2!"
+              disabled={waiting}
+              onClick={() => keep(of, of === "skin" ? "Hide the skin no one can see" : "Leave out what is covered")}
+            >
+              Hide the unseen
+            </Button>
+            <Button
+              className="px-2!"
+              disabled={waiting}
+              aria-label={`Draw round ${NAMED[of]} to hide it`}
+              onClick={() => draw(of, "hide")}
+            >
+              Draw round it
+            </Button>
+            {!!told?.faces && (
+              <Button
+                className="px-2!"
+                disabled={waiting}
+                aria-label={`Draw round ${NAMED[of]} to bring it back`}
+                onClick={() => draw(of, "show")}
+              >
+                Bring back
+              </Button>
+            )}
+          </div>
+        </div>
+      ))}
+      {lasso && <p className="text-[12.5px]">Draw a line round it on the figure; Escape puts it away.</p>}
+      {asked.isPending && <p className="text-[12.5px] text-soft">Looking for holes in every cell…</p>}
+      {asked.error && <p role="alert">{asked.error.message}</p>}
+      {found && (
+        <div aria-live="polite" className="rounded-[3px] bg-paper px-2.5 py-2 text-[12.5px]">
+          {found.added === 0 ? (
+            <p>Nothing of {NAMED[meant]} lies within the line.</p>
+          ) : (
+            <p>
+              {Math.abs(found.added).toLocaleString("en-GB")} faces{" "}
+              {found.added > 0 ? "more would go" : "would come back"}; {found.faces.length.toLocaleString("en-GB")}{" "}
+              hidden in all.
+            </p>
+          )}
+          {found.open.length > 0 && (
+            <div role="alert" className="mt-1">
+              <p className="font-semibold text-coral">
+                A hole would open in {found.open.length} of {found.cells} cells
+              </p>
+              <ul>
+                {found.open.slice(0, 4).map((c) => (
+                  <li key={`${c.wearer} ${c.pose}`} className="flex justify-between">
+                    <span>
+                      {c.wearer}, {c.pose.toLowerCase()}
+                    </span>
+                    <span className="text-coral">{c.area_cm2.toFixed(1)} cm²</span>
+                  </li>
+                ))}
+              </ul>
+            </div>
+          )}
+          {found.added !== 0 && found.open.length === 0 && found.faces.length > 0 && (
+            <p className="text-moss">Missed in none of {found.cells} cells.</p>
+          )}
+          <div className="mt-1.5 flex flex-wrap gap-1.5">
+            {found.added !== 0 && found.open.length === 0 && (
+              <Button
+                look="primary"
+                onClick={() => take(found.faces, found.added > 0 ? "Hide by hand" : "Bring back by hand")}
+              >
+                {found.added > 0 ? "Hide it" : "Bring it back"}
+              </Button>
+            )}
+            {found.open.length > 0 && (
+              <>
+                <Button look="primary" disabled={!found.safe.length} onClick={() => take(found.safe, "Hide by hand")}>
+                  Hide only what no one can miss
+                </Button>
+                <Button onClick={() => take(found.faces, "Hide by hand, with a hole")}>Hide it all the same</Button>
+              </>
+            )}
+            <Button look="quiet" className="px-1" onClick={() => asked.reset()}>
+              Leave it
+            </Button>
+          </div>
+        </div>
+      )}
+      {fitting.measured && fitting.measured.figures.holes_cm2 > 0.1 && (
+        <p role="alert" className="text-coral">
+          A hole of {fitting.measured.figures.holes_cm2.toFixed(1)} cm² opens here:{" "}
+          {(fitting.measured.figures.holes ?? []).map((h) => (h.of === "Skin" ? "hidden skin" : h.of)).join(", ")} can
+          be missed.
+        </p>
+      )}
+    </section>
+  );
+}

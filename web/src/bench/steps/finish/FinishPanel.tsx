@@ -1,0 +1,146 @@
+import { useState } from "react";
+import type { Piece, Recipe } from "../../../api/client";
+import { PARTS } from "../../../recipe/recipe";
+import { Choice, Slider } from "../../../ui/controls";
+import { Fact } from "../../Fact";
+import { Check } from "../bind/WeightsTab";
+
+type Finish = NonNullable<Recipe["finish"]>;
+type Part = (typeof PARTS)[number];
+
+interface Props {
+  piece: Piece;
+  /** A change is under way: another now would not know of it. */
+  busy: boolean;
+  onKeep(finish: Finish, label: string): void;
+}
+
+const NONE: Finish = { weld: 0, smooth: 0, finer: 0, thick: 0, side: "out", hem: 0, sharp: 0, off: [] };
+const PART: Record<Part, { words: string; label: string; begins: number; least: number; most: number; step: number }> =
+  {
+    weld: {
+      words: "weld borders that lie together",
+      label: "Nearer than",
+      begins: 0.0005,
+      least: 0.0001,
+      most: 0.005,
+      step: 0.0001,
+    },
+    smooth: { words: "even the cloth out", label: "By", begins: 0.3, least: 0.05, most: 1, step: 0.05 },
+    finer: { words: "finer faces on a smooth surface", label: "Faces", begins: 1, least: 1, most: 2, step: 1 },
+    thick: { words: "give it thickness", label: "Thick", begins: 0.002, least: 0.0005, most: 0.012, step: 0.0005 },
+    sharp: {
+      words: "fold sharply over hard edges",
+      label: "Edges",
+      begins: 0.7,
+      least: 0.17,
+      most: 1.57,
+      step: 0.0873,
+    },
+  };
+
+const SAID: Record<Part, (x: number) => string> = {
+  weld: (x) => `${(x * 1000).toFixed(1)} mm`,
+  smooth: (x) => `${Math.round(x * 100)} %`,
+  finer: (x) => `× ${4 ** x}`,
+  thick: (x) => `${(x * 1000).toFixed(1)} mm`,
+  sharp: (x) => `from ${Math.round((x * 180) / Math.PI)}°`,
+};
+
+/** What is done to the cloth last, for the picture and the pack: each part can be switched off and on; the steps never see it. */
+export function FinishPanel({ piece, busy, onKeep }: Props) {
+  const kept: Finish = piece.recipe.finish ?? NONE;
+  const off = kept.off ?? [];
+  const report = piece.report.finish;
+  const keep = (to: Partial<Finish>, label: string) => onKeep({ ...kept, ...to }, label);
+  const turn = (part: Part, on: boolean) =>
+    keep(
+      on ? { [part]: kept[part] || PART[part].begins, off: off.filter((o) => o !== part) } : { off: [...off, part] },
+      on ? `Finish: ${PART[part].words}` : `Finish: do not ${PART[part].words}`,
+    );
+  return (
+    <fieldset disabled={busy} aria-label="Finish">
+      <p className="text-soft">
+        Done last, for the sheet and the pack. While another step is open the stage shows the cloth without it.
+      </p>
+      {PARTS.map((part) => {
+        const does = !!kept[part] && !off.includes(part);
+        return (
+          <div key={part} className="mt-1.5">
+            <Check checked={does} onChange={(on) => turn(part, on)}>
+              {PART[part].words}
+            </Check>
+            {does && (
+              <div className="pl-5">
+                <Amount
+                  part={part}
+                  value={kept[part] ?? 0}
+                  onKeep={(x) => keep({ [part]: x }, `Finish: ${PART[part].words}`)}
+                />
+                {part === "thick" && <Thickness kept={kept} onKeep={keep} />}
+              </div>
+            )}
+          </div>
+        );
+      })}
+      {report && (
+        <dl className="mt-2 border-t border-dashed border-rule pt-1.5">
+          <Fact name="Vertices">{report.vertices.toLocaleString("en")}</Fact>
+          <Fact name="Faces">{report.triangles.toLocaleString("en")}</Fact>
+          {report.welded > 0 && <Fact name="Vertices welded away">{report.welded.toLocaleString("en")}</Fact>}
+          {report.moved > 0.00005 && <Fact name="Moves the cloth at most">{(report.moved * 1000).toFixed(1)} mm</Fact>}
+        </dl>
+      )}
+    </fieldset>
+  );
+}
+
+/** How much of one part, kept when the hand lets go. */
+function Amount({ part, value, onKeep }: { part: Part; value: number; onKeep(x: number): void }) {
+  const [now, setNow] = useState<number | null>(null);
+  const { label, least, most, step } = PART[part];
+  return (
+    <Slider
+      label={label}
+      min={least}
+      max={most}
+      step={step}
+      value={now ?? value}
+      shown={SAID[part](now ?? value)}
+      onChange={setNow}
+      onCommit={(x) => {
+        setNow(null);
+        if (x !== value) onKeep(x);
+      }}
+    />
+  );
+}
+
+function Thickness({ kept, onKeep }: { kept: Finish; onKeep(to: Partial<Finish>, label: string): void }) {
+  const [hem, setHem] = useState<number | null>(null);
+  return (
+    <>
+      <Choice
+        label="Grows"
+        value={kept.side ?? "out"}
+        onChange={(e) => onKeep({ side: e.target.value as "out" | "in" }, `Finish: thickness ${e.target.value}wards`)}
+      >
+        <option value="out">outwards, its inside stays where it was cleared</option>
+        <option value="in">inwards, its outside stays</option>
+      </Choice>
+      <Slider
+        label="Hem"
+        min={0}
+        max={0.05}
+        step={0.0025}
+        value={hem ?? kept.hem ?? 0}
+        shown={(hem ?? kept.hem) ? `${((hem ?? kept.hem ?? 0) * 100).toFixed(1)} cm` : "none"}
+        onChange={setHem}
+        onCommit={(x) => {
+          setHem(null);
+          onKeep({ hem: x }, "Finish: the hem");
+        }}
+      />
+    </>
+  );
+}

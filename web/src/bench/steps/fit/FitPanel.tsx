@@ -1,0 +1,299 @@
+import { invalidate } from "@react-three/fiber";
+import { useEffect, useRef, useState } from "react";
+import { fetchFitPreview, useLandmarks, useParts } from "../../../api/work";
+import { fresh, type StepOf, stepOf } from "../../../recipe/recipe";
+import { type PieceMesh, showPoints } from "../../../stage/mesh/piece";
+import { useRoom } from "../../../store/room";
+import { Button, Slider } from "../../../ui/controls";
+import { Fact } from "../../Fact";
+import type { StepProps } from "../../step";
+
+type Fit = StepOf<"fit">;
+
+interface Props extends Pick<StepProps, "piece" | "onKeep" | "mesh" | "under"> {
+  wearer: number | undefined;
+}
+
+/** How the piece comes to the body; the sliders show their work on the stage before they keep it. */
+export function FitPanel({ piece, onKeep, mesh, wearer, under }: Props) {
+  const kept = stepOf(piece.recipe, "fit");
+  const [step, setStep] = useState(kept ?? fresh("fit"));
+  useEffect(() => {
+    if (kept) setStep(kept);
+  }, [kept]);
+  const report = piece.report.fit;
+  const show = usePreview(piece.id, mesh, !!kept);
+  const keep = (change: Partial<Fit>, label?: string) => {
+    const now = { ...step, ...change, kind: "fit" as const };
+    setStep(now);
+    onKeep(now, label ?? `Fit to ${((now.ease ?? 0.009) * 1000).toFixed(0)} mm`);
+  };
+  const slide = (change: Partial<Fit>) => {
+    const now = { ...step, ...change, kind: "fit" as const };
+    setStep(now);
+    show(now);
+  };
+  const madeFor = stepOf(piece.recipe, "receive")?.made_for;
+  const clings = 1 - (step.keep ?? 0.9);
+  return (
+    <div>
+      <Slider
+        label="Ease"
+        min={0}
+        max={30}
+        step={0.5}
+        value={(step.ease ?? 0.009) * 1000}
+        shown={`${((step.ease ?? 0.009) * 1000).toFixed(1)} mm`}
+        onChange={(v) => slide({ ease: v / 1000 })}
+        onCommit={(v) => keep({ ease: v / 1000 })}
+      />
+      <Slider
+        label="Keep or cling"
+        min={0}
+        max={1}
+        step={0.05}
+        value={clings}
+        shown={`${Math.round(clings * 100)} %`}
+        ends={["keeps its own shape", "clings to the body"]}
+        onChange={(v) => slide({ keep: 1 - v })}
+        onCommit={(v) => keep({ keep: 1 - v })}
+      />
+      <label className="mt-1 flex items-center gap-2">
+        <input type="checkbox" checked={step.align ?? true} onChange={(e) => keep({ align: e.target.checked })} /> find
+        its place on the body
+      </label>
+      {madeFor && (
+        <label className="mt-1 flex items-center gap-2">
+          <input type="checkbox" checked={step.ride ?? true} onChange={(e) => keep({ ride: e.target.checked })} /> bring
+          it over from {madeFor.name}
+        </label>
+      )}
+      <label className="mt-1 flex items-center gap-2">
+        <input
+          type="checkbox"
+          checked={step.stiff === "all"}
+          onChange={(e) =>
+            keep({ stiff: e.target.checked ? "all" : "auto" }, e.target.checked ? "Keep its form" : "Let it bend")
+          }
+        />{" "}
+        all of it keeps its form (helmets, cases)
+      </label>
+      {under.length > 0 && (
+        <label className="mt-1 flex items-center gap-2">
+          <input
+            type="checkbox"
+            checked={!!step.over?.length}
+            onChange={(e) =>
+              keep(
+                { over: e.target.checked ? under.map((u) => u.geometry) : [] },
+                e.target.checked ? "Rest on what is under it" : "Rest on the skin",
+              )
+            }
+          />{" "}
+          rests on {under.map((u) => u.name.toLowerCase()).join(" and ")} too
+        </label>
+      )}
+      <Pins piece={piece} onKeep={onKeep} step={step} wearer={wearer} keep={keep} />
+      <Paint step={step} keep={keep} />
+      <StiffParts piece={piece} onKeep={onKeep} step={step} keep={keep} />
+      {report && (
+        <>
+          {report.said.map((text) => (
+            <p key={text} role="alert" className="mt-2 rounded-[3px] border border-amber bg-amber-pale/50 px-2 py-1.5">
+              {text}
+            </p>
+          ))}
+          {report.hint && <p className="mt-1.5 text-[11.5px] text-soft">{report.hint}</p>}
+          <dl className="mt-2 border-t border-dashed border-rule pt-1.5">
+            <Fact name="Below the ease">
+              {report.below_ease} of {report.judged} vertices
+            </Fact>
+            {report.at_ease !== null && (
+              <Fact name="Within 1 mm of the ease">{((report.at_ease ?? 0) * 100).toFixed(1)} % of what rests</Fact>
+            )}
+            <Fact name="Sure of its place">{(report.confidence * 100).toFixed(0)} %</Fact>
+            {Math.abs(report.size - 1) > 0.005 && <Fact name="Sized by">× {report.size.toFixed(3)}</Fact>}
+            <Fact name="Edges changed">{(report.edge_log_spread * 100).toFixed(1)} % spread</Fact>
+          </dl>
+          {report.trouble.length > 0 && (
+            <div className="mt-1.5">
+              <p className="text-soft">Could not be fitted everywhere (amber on the stage):</p>
+              <ul>
+                {report.trouble.slice(0, 4).map((t) => (
+                  <li key={t.name} className="flex justify-between">
+                    <span className="first-letter:uppercase">{t.name}</span>
+                    <span className="text-soft">
+                      {t.vertices} vertices, {(t.worst * 1000).toFixed(1)} mm off
+                    </span>
+                  </li>
+                ))}
+              </ul>
+            </div>
+          )}
+        </>
+      )}
+    </div>
+  );
+}
+
+/** Shows a fit on the stage as its sliders move, at most one request on its way. */
+function usePreview(piece: number, mesh: PieceMesh | undefined, enabled: boolean) {
+  const pending = useRef<{ abort: AbortController; next: Fit | null } | null>(null);
+  useEffect(() => () => pending.current?.abort.abort(), []);
+  return function show(step: Fit): void {
+    if (!mesh || !enabled) return;
+    if (pending.current) {
+      pending.current.next = step;
+      return;
+    }
+    const mine = { abort: new AbortController(), next: null as Fit | null };
+    pending.current = mine;
+    fetchFitPreview(piece, step, mine.abort.signal)
+      .then((points) => {
+        if (points.length === mesh.source.points.length) showPoints(mesh, points);
+        invalidate();
+      })
+      .catch(() => {})
+      .finally(() => {
+        pending.current = null;
+        if (mine.next) show(mine.next);
+      });
+  };
+}
+
+interface PartProps extends Pick<StepProps, "piece" | "onKeep"> {
+  step: Fit;
+  keep(change: Partial<Fit>, label?: string): void;
+}
+
+/** Points of the piece said to lie at landmarks: where nothing is known of its source, three or more tell its place. */
+function Pins({ step, keep, wearer }: PartProps & { wearer: number | undefined }) {
+  const { set, picking } = useRoom();
+  const landmarks = useLandmarks(wearer, true);
+  const [landmark, setLandmark] = useState("left shoulder");
+  const pins = step.pins ?? {};
+  const pick = () =>
+    set({
+      step: "fit",
+      picking: {
+        kind: "pin",
+        landmark,
+        done: ({ points }) => keep({ pins: { ...pins, [landmark]: points[0] } }, `Pin to the ${landmark}`),
+      },
+    });
+  return (
+    <details className="mt-1.5" open={Object.keys(pins).length > 0 || undefined}>
+      <summary className="cursor-pointer text-soft">
+        Pins {Object.keys(pins).length > 0 && `(${Object.keys(pins).length})`}
+      </summary>
+      <div className="mt-1 flex items-center gap-1.5">
+        <select
+          aria-label="Landmark to pin to"
+          className="min-w-0 flex-1 rounded-[3px] border border-rule bg-card px-1.5 py-1"
+          value={landmark}
+          onChange={(e) => setLandmark(e.target.value)}
+        >
+          {landmarks.data?.map((l) => (
+            <option key={l.name}>{l.name}</option>
+          ))}
+        </select>
+        <Button aria-pressed={picking?.kind === "pin"} onClick={pick}>
+          {picking?.kind === "pin" ? "Click the piece…" : "Pin"}
+        </Button>
+      </div>
+      {Object.keys(pins).map((name) => (
+        <button
+          key={name}
+          type="button"
+          className="mt-1 mr-1 cursor-pointer rounded-[3px] border border-rule px-1.5 text-[12px] hover:border-heron"
+          title="Take this pin out"
+          onClick={() => {
+            const { [name]: _, ...rest } = pins;
+            keep({ pins: rest }, `Unpin the ${name}`);
+          }}
+        >
+          {name} ×
+        </button>
+      ))}
+    </details>
+  );
+}
+
+/** More or less ease where the artist strokes. */
+function Paint({ step, keep }: Pick<PartProps, "step" | "keep">) {
+  const { set, picking, hand } = useRoom();
+  const [by, setBy] = useState(6);
+  const stroke = () =>
+    set({
+      picking: {
+        kind: "ease",
+        done: ({ rows }) => {
+          const every = rows.filter((_, i) => i % 4 === 0);
+          const dabs = every.map((at) => ({ at, radius: hand.radius, value: by / 1000 / Math.sqrt(every.length) }));
+          keep({ paint: [...(step.paint ?? []), ...dabs] }, "Paint ease");
+        },
+      },
+    });
+  return (
+    <details className="mt-1" open={(step.paint?.length ?? 0) > 0 || undefined}>
+      <summary className="cursor-pointer text-soft">Painted ease</summary>
+      <Slider
+        label="More or less here"
+        min={-10}
+        max={20}
+        step={1}
+        value={by}
+        shown={`${by > 0 ? "+" : ""}${by} mm`}
+        onChange={setBy}
+      />
+      <div className="flex gap-1.5">
+        <Button aria-pressed={picking?.kind === "ease"} onClick={stroke}>
+          {picking?.kind === "ease" ? "Stroke the piece…" : "Stroke"}
+        </Button>
+        {!!step.paint?.length && (
+          <Button look="quiet" onClick={() => keep({ paint: [] }, "Even ease")}>
+            Even ease again
+          </Button>
+        )}
+      </div>
+    </details>
+  );
+}
+
+/** Which loose parts keep their form while the cloth bends. */
+function StiffParts({ piece, step, keep }: PartProps) {
+  const parts = useParts(piece);
+  const loose = parts.data?.slice(1) ?? [];
+  if (!loose.length) return null;
+  const rigid = (row: number, stiff: boolean) => step.rigid?.includes(row) || (stiff && !step.cloth?.includes(row));
+  const turn = (row: number, on: boolean) =>
+    keep(
+      {
+        rigid: on ? [...(step.rigid ?? []), row] : (step.rigid ?? []).filter((r) => r !== row),
+        cloth: on ? (step.cloth ?? []).filter((r) => r !== row) : [...(step.cloth ?? []), row],
+      },
+      on ? "Part keeps its form" : "Part bends",
+    );
+  return (
+    <details className="mt-1">
+      <summary className="cursor-pointer text-soft">Parts that keep their form</summary>
+      <ul className="mt-0.5 max-h-32 overflow-y-auto">
+        {loose.map((part, i) => (
+          <li key={part.row}>
+            <label className="flex items-center gap-2">
+              <input
+                type="checkbox"
+                checked={!!rigid(part.row, part.stiff)}
+                onChange={(e) => turn(part.row, e.target.checked)}
+              />
+              <span className="truncate">
+                {part.material} {i + 1}
+              </span>
+              <span className="ml-auto text-[11.5px] text-soft">{(part.size * 100).toFixed(1)} cm</span>
+            </label>
+          </li>
+        ))}
+      </ul>
+    </details>
+  );
+}

@@ -1,0 +1,128 @@
+import { useState } from "react";
+import { useAskPlace, useLandmarks } from "../../../api/work";
+import { fresh, type StepOf, stepOf } from "../../../recipe/recipe";
+import { useRoom } from "../../../store/room";
+import { Button, Hint, NumberField } from "../../../ui/controls";
+import type { StepProps } from "../../step";
+
+type Place = StepOf<"place">;
+type Triple = [number, number, number];
+
+/** Where the piece lies: in figures, proposed, dropped, mirrored, or snapped to a landmark. */
+export function PlacePanel({
+  piece,
+  onKeep,
+  wearer,
+}: Pick<StepProps, "piece" | "onKeep"> & { wearer: number | undefined }) {
+  const { set, picking, say } = useRoom();
+  const ask = useAskPlace();
+  const landmarks = useLandmarks(wearer, true);
+  const [landmark, setLandmark] = useState("crown");
+  const step = stepOf(piece.recipe, "place") ?? fresh("place");
+  const move = step.move ?? [0, 0, 0];
+  const turn = step.turn ?? [0, 0, 0];
+  const stretch = step.stretch ?? [1, 1, 1];
+  const keep = (change: Partial<Place>, label = "Place") => onKeep({ ...step, ...change, kind: "place" }, label);
+  const put = (list: number[], i: number, value: number) => list.map((x, k) => (k === i ? value : x)) as Triple;
+  const take = (how: "propose" | "drop" | "snap", label: string, more: { row?: number; landmark?: string } = {}) =>
+    ask.mutate(
+      { piece: piece.id, how, landmark: "", ...more },
+      {
+        onSuccess: (found) => {
+          if (!found) return;
+          onKeep({ ...found.step, kind: "place" } as Place, label);
+          say({ kind: "done", text: `Placed: ${found.why}.` });
+        },
+      },
+    );
+  const snap = () =>
+    set({
+      picking: {
+        kind: "snap",
+        landmark,
+        done: ({ rows }) => take("snap", `Snap to the ${landmark}`, { row: rows[0], landmark }),
+      },
+    });
+  return (
+    <div className="flex flex-col gap-2">
+      <div className="flex gap-1.5">
+        {["Left", "Up", "Ahead"].map((name, i) => (
+          <NumberField
+            key={name}
+            label={name}
+            unit="cm"
+            value={move[i] * 100}
+            onCommit={(v) => keep({ move: put(move, i, v / 100) })}
+          />
+        ))}
+      </div>
+      <div className="flex gap-1.5">
+        {["Tip", "Turn", "Lean"].map((name, i) => (
+          <NumberField
+            key={name}
+            label={name}
+            unit="°"
+            value={(turn[i] * 180) / Math.PI}
+            step={5}
+            onCommit={(v) => keep({ turn: put(turn, i, (v * Math.PI) / 180) })}
+          />
+        ))}
+      </div>
+      <div className="flex gap-1.5">
+        <NumberField
+          label="Size"
+          unit="%"
+          digits={0}
+          value={(step.scale ?? 1) * 100}
+          step={5}
+          onCommit={(v) => v > 0.1 && keep({ scale: v / 100 })}
+        />
+        {["Width", "Height", "Depth"].map((name, i) => (
+          <NumberField
+            key={name}
+            label={name}
+            unit="%"
+            digits={0}
+            value={stretch[i] * 100}
+            step={5}
+            onCommit={(v) => v > 1 && keep({ stretch: put(stretch, i, v / 100) })}
+          />
+        ))}
+      </div>
+      <div className="flex flex-wrap gap-1 [&>button]:px-2">
+        <Hint text="Where a piece of this category and size is worn">
+          <Button disabled={ask.isPending} onClick={() => take("propose", "Place where it is worn")}>
+            Propose
+          </Button>
+        </Hint>
+        <Hint text="Let it fall until it lies on the body">
+          <Button disabled={ask.isPending} onClick={() => take("drop", "Drop onto the body")}>
+            Drop
+          </Button>
+        </Hint>
+        <Button aria-pressed={step.mirror} onClick={() => keep({ mirror: !step.mirror }, "Mirror")}>
+          Mirror
+        </Button>
+        <Button onClick={() => onKeep(fresh("place"), "Put back")}>Reset</Button>
+      </div>
+      <div className="flex items-center gap-1.5">
+        <select
+          aria-label="Landmark"
+          className="min-w-0 flex-1 rounded-[3px] border border-rule bg-card px-1.5 py-1"
+          value={landmark}
+          onChange={(e) => setLandmark(e.target.value)}
+        >
+          {landmarks.data?.map((l) => (
+            <option key={l.name}>{l.name}</option>
+          ))}
+        </select>
+        <Button aria-pressed={picking?.kind === "snap"} disabled={!landmarks.data} onClick={snap}>
+          {picking?.kind === "snap" ? "Click the piece…" : "Snap to it"}
+        </Button>
+      </div>
+      <p className="text-[11.5px] text-soft">
+        Roughly right is enough: the fit step finishes it. Drag the grips on the stage, or type.
+      </p>
+    </div>
+  );
+}

@@ -1,0 +1,15 @@
+import { stepOf } from "../../../recipe/recipe";
+import type { BenchFolder } from "../../step";
+import { PlacePanel } from "./PlacePanel";
+
+const step: BenchFolder = {
+  Panel: (props) => <PlacePanel {...props} wearer={props.fitting.wearer?.id} />,
+  summary: ({ recipe }) => {
+    const place = stepOf(recipe, "place");
+    const by = Math.hypot(...(place?.move ?? [0, 0, 0])) * 100;
+    const size = place?.scale ?? 1;
+    return by > 0.05 || size !== 1 ? `${by.toFixed(1)} cm, × ${size.toFixed(2)}` : "as it came";
+  },
+  takeBack: "Take this step back",
+};
+export default step;

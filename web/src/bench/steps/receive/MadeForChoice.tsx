@@ -1,0 +1,48 @@
+import type { Candidate, Piece } from "../../../api/client";
+import { useCandidates } from "../../../api/hooks";
+import { type StepOf, stepOf } from "../../../recipe/recipe";
+
+type MadeFor = NonNullable<StepOf<"receive">["made_for"]>;
+
+/** The body the piece was made for: the artist says which, and the figures say if that can be. */
+export function MadeForChoice({ piece, onKeep }: { piece: Piece; onKeep(choice: MadeFor | null): void }) {
+  const found = useCandidates(piece);
+  const chosen = stepOf(piece.recipe, "receive")?.made_for ?? null;
+  const list = found.data ?? [];
+  const at = list.find((c) => chosen && c.body === chosen.body && c.name === chosen.name);
+  const likely = list[0];
+  return (
+    <section className="mt-1.5 border-t border-dashed border-rule pt-1.5" aria-label="Made for">
+      <label className="flex items-center justify-between gap-3">
+        <span className="text-soft">Made for</span>
+        <select
+          className="min-w-0 rounded-[3px] border border-rule bg-card px-1 py-0.5 text-[13px] text-ink"
+          value={chosen ? (at?.name ?? "other") : ""}
+          onChange={(e) => {
+            const c = list.find((x) => x.name === e.target.value);
+            onKeep(c ? { name: c.name, body: c.body, shape: c.shape } : null);
+          }}
+        >
+          <option value="">not known</option>
+          {chosen && !at && <option value="other">{chosen.name}</option>}
+          {list.map((c) => (
+            <option key={c.name} value={c.name}>
+              {c.name}
+            </option>
+          ))}
+        </select>
+      </label>
+      {likely && <p className="text-[11.5px] text-soft">Nearest: {figures(likely)}.</p>}
+      {at?.warning && (
+        <p className="text-[11.5px] text-amber">
+          Hardly made for {at.name}: {at.warning}.
+        </p>
+      )}
+    </section>
+  );
+}
+
+function figures(c: Candidate): string {
+  if (c.joints_mm !== null) return `${c.name}, its joints ${c.joints_mm.toFixed(0)} mm apart on the mean`;
+  return `${c.name}, ${c.skin_mm.toFixed(0)} mm from the skin on the mean, ${(c.inside * 100).toFixed(0)} % under it`;
+}

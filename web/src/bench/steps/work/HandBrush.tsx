@@ -1,0 +1,84 @@
+import clsx from "clsx";
+import { Hand, Paintbrush, ShieldCheck, ShieldOff, Stamp, Waves, Wind } from "lucide-react";
+import { type HandTool, useRoom } from "../../../store/room";
+import { Button, Hint, Slider } from "../../../ui/controls";
+
+const TOOLS: [HandTool, string, string, typeof Hand][] = [
+  ["pull", "Pull", "Drag the cloth softly", Hand],
+  ["press", "Press", "Bring it to the body, to the offset", Stamp],
+  ["puff", "Puff", "Swell it outwards", Wind],
+  ["iron", "Iron", "Smooth it", Waves],
+  ["protect", "Protect", "Paint where no tool may move it", ShieldCheck],
+  ["release", "Release", "Take the protection off again", ShieldOff],
+];
+
+/** The hand tools, their size and strength; `posed` where they work on the piece in a pose. */
+export function HandBrush({ posed = false }: { posed?: boolean }) {
+  const { hand, set } = useRoom();
+  const change = (to: Partial<typeof hand>) => set({ hand: { ...hand, ...to } });
+  return (
+    <div>
+      <div className="grid grid-cols-3 gap-1">
+        {TOOLS.filter(([tool]) => !posed || (tool !== "protect" && tool !== "release")).map(
+          ([tool, label, hint, Icon]) => (
+            <Hint key={tool} text={hint}>
+              <Button
+                aria-pressed={hand.tool === tool}
+                className={clsx("px-0.5", hand.tool === tool && "border-heron bg-heron/10")}
+                onClick={() => change({ tool: hand.tool === tool ? null : tool })}
+              >
+                <Icon size={13} className="shrink-0" /> {label}
+              </Button>
+            </Hint>
+          ),
+        )}
+      </div>
+      <Slider
+        label="Radius"
+        min={0.8}
+        max={40}
+        step={0.2}
+        value={hand.radius * 100}
+        shown={`${(hand.radius * 100).toFixed(1)} cm`}
+        onChange={(v) => change({ radius: v / 100 })}
+      />
+      <Slider
+        label="Strength"
+        min={0.05}
+        max={1}
+        step={0.05}
+        value={hand.strength}
+        shown={`${Math.round(hand.strength * 100)} %`}
+        onChange={(v) => change({ strength: v })}
+      />
+      {hand.tool === "press" && (
+        <Slider
+          label="Press to"
+          min={0}
+          max={20}
+          step={0.5}
+          value={hand.offset * 1000}
+          shown={`${(hand.offset * 1000).toFixed(1)} mm`}
+          onChange={(v) => change({ offset: v / 1000 })}
+        />
+      )}
+      <div className="mt-1 flex gap-4">
+        <label className="flex items-center gap-2">
+          <input type="checkbox" checked={hand.mirror} onChange={(e) => change({ mirror: e.target.checked })} /> both
+          sides
+        </label>
+        {hand.tool === "pull" && (
+          <label className="flex items-center gap-2">
+            <input type="checkbox" checked={hand.elastic} onChange={(e) => change({ elastic: e.target.checked })} />{" "}
+            elastic
+          </label>
+        )}
+      </div>
+      <p className="mt-1 text-[11.5px] text-soft">
+        <Paintbrush size={11} className="mr-1 inline" />
+        Drag on the piece; the wheel over it sizes the brush, Escape lets go.
+        {hand.last !== null && ` Last update ${hand.last.toFixed(1)} ms.`}
+      </p>
+    </div>
+  );
+}

@@ -1,0 +1,7 @@
+import type { WorkTool } from "../tool";
+
+const tool: WorkTool<"adjust"> = {
+  kind: "adjust",
+  said: (step) => `Adjust ${Object.values(step.values ?? {}).filter((value) => value).length}`,
+};
+export default tool;

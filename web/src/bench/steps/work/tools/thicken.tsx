@@ -1,0 +1,27 @@
+import { useState } from "react";
+import { Button, NumberField } from "../../../../ui/controls";
+import type { ToolProps, WorkTool } from "../tool";
+
+function Thicken({ onAdd }: ToolProps) {
+  const [thick, setThick] = useState(2);
+  return (
+    <div className="flex w-full items-end gap-1.5">
+      <div className="w-24">
+        <NumberField
+          label="Thickness"
+          unit="mm"
+          value={thick}
+          onCommit={(v) => setThick(Math.min(50, Math.max(0.2, v)))}
+        />
+      </div>
+      <Button onClick={() => onAdd({ kind: "thicken", thick: thick / 1000 }, `Thicken ${thick} mm`)}>Thicken</Button>
+    </div>
+  );
+}
+
+const tool: WorkTool<"thicken"> = {
+  kind: "thicken",
+  said: (step) => `Thicken ${((step.thick ?? 0.002) * 1000).toFixed(1)} mm`,
+  Panel: Thicken,
+};
+export default tool;

@@ -1,0 +1,182 @@
+import { ChevronRight, Link2, Link2Off, Redo2, RotateCcw, Undo2, UserMinus } from "lucide-react";
+import { useState } from "react";
+import type { Production, Wearer } from "../../api/client";
+import { useDropWearer, useSetShape, useShapeHistory } from "../../api/hooks";
+import { useRoom } from "../../store/room";
+import { Slider } from "../../ui/controls";
+import { PanelTool, StagePanel } from "./StagePanel";
+
+type Settings = Record<string, number>;
+type ShapeInfo = Production["shapes"][number];
+const LEFT = "_left";
+
+/** The wearer's shapes: live while dragged, kept when let go. */
+export function ShapePanel({ shapes, wearer }: { shapes: ShapeInfo[]; wearer: Wearer }) {
+  const { live, set } = useRoom();
+  const keep = useSetShape();
+  const { undo, redo } = useShapeHistory();
+  const drop = useDropWearer();
+  const shape = live ?? wearer.shape;
+  const groups = [...new Set(shapes.map((s) => s.group))];
+  const [open, setOpen] = useState(groups[0]);
+  const [beyond, setBeyond] = useState(false);
+  const show = (next: Settings) => set({ live: next });
+  const commit = (next: Settings) => {
+    const kept = inUse(next);
+    set({ live: kept });
+    keep.mutate(
+      { wearer: wearer.id, shape: kept },
+      // a key press tells of its change after it is committed, so what is live is compared by what it says
+      { onSettled: () => same(useRoom.getState().live, kept) && set({ live: null }) },
+    );
+  };
+  return (
+    <StagePanel
+      title="Shape"
+      label={`Shape of ${wearer.name}`}
+      tools={
+        <>
+          <PanelTool
+            name="Undo shape"
+            hint="Undo the last change of shape (Ctrl Z)"
+            disabled={!wearer.can_undo}
+            onClick={() => undo.mutate(wearer.id)}
+          >
+            <Undo2 size={14} />
+          </PanelTool>
+          <PanelTool
+            name="Redo shape"
+            hint="Do it again (Ctrl Shift Z)"
+            disabled={!wearer.can_redo}
+            onClick={() => redo.mutate(wearer.id)}
+          >
+            <Redo2 size={14} />
+          </PanelTool>
+          <PanelTool name="All shapes to the middle" onClick={() => commit({})}>
+            <RotateCcw size={14} />
+          </PanelTool>
+          <PanelTool
+            name={`Take ${wearer.name} out of the cast`}
+            onClick={() =>
+              window.confirm(`Take ${wearer.name} out of the cast? What was measured on this wearer goes too.`) &&
+              drop.mutate(wearer.id, { onSuccess: () => set({ wearer: null, live: null, panel: null }) })
+            }
+          >
+            <UserMinus size={14} />
+          </PanelTool>
+        </>
+      }
+    >
+      {!shapes.length && <p className="text-soft">This body came without morphs, so it has no shapes to move.</p>}
+      {groups.map((group) => {
+        const here = shapes.filter((s) => s.group === group);
+        const used = here.filter((s) => shape[s.name] || shape[s.name + LEFT]).length;
+        return (
+          <section key={group}>
+            <button
+              type="button"
+              aria-expanded={open === group}
+              onClick={() => setOpen(open === group ? "" : group)}
+              className="flex w-full cursor-pointer items-center border-b border-dashed border-rule py-1.5 text-[12.5px] hover:text-heron"
+            >
+              <ChevronRight size={13} className={open === group ? "mr-1 rotate-90" : "mr-1"} />
+              <span className="first-letter:uppercase">{group}</span>
+              <span className="ml-auto text-[11.5px] text-soft">
+                {used ? `${used} of ${here.length}` : here.length}
+              </span>
+            </button>
+            {open === group && (
+              <div className="py-1">
+                {here.map((s) => (
+                  <ShapeRow
+                    key={s.name}
+                    info={s}
+                    shape={shape}
+                    reach={beyond ? 1.5 : 1}
+                    onShow={show}
+                    onKeep={commit}
+                  />
+                ))}
+              </div>
+            )}
+          </section>
+        );
+      })}
+      <label className="mt-2 flex cursor-pointer items-center gap-2 text-[11.5px] text-soft">
+        <input type="checkbox" checked={beyond} onChange={(e) => setBeyond(e.target.checked)} />
+        Allow values beyond the tested range (up to 1.5)
+      </label>
+    </StagePanel>
+  );
+}
+
+function inUse(shape: Settings): Settings {
+  return Object.fromEntries(Object.entries(shape).filter(([, value]) => value !== 0));
+}
+
+function same(live: Settings | null, kept: Settings): boolean {
+  const sorted = (s: Settings) => JSON.stringify(Object.entries(inUse(s)).sort());
+  return live !== null && sorted(live) === sorted(kept);
+}
+
+interface RowProps {
+  info: ShapeInfo;
+  shape: Settings;
+  reach: number;
+  onShow(next: Settings): void;
+  onKeep(next: Settings): void;
+}
+
+/** One shape; a sided one can be split, and then its left side moves alone. */
+function ShapeRow({ info, shape, reach, onShow, onKeep }: RowProps) {
+  const both = shape[info.name] ?? 0;
+  const left = shape[info.name + LEFT] ?? 0;
+  const [split, setSplit] = useState(left !== 0);
+  const limit = Math.max(reach, Math.abs(both), Math.abs(both + left));
+  const past = Math.abs(both) > 1 || Math.abs(both + left) > 1;
+  const put = (right: number, leftSide: number): Settings => ({
+    ...shape,
+    [info.name]: right,
+    ...(info.sided ? { [info.name + LEFT]: Number((leftSide - right).toFixed(4)) } : {}),
+  });
+  const slider = (label: string, value: number, next: (v: number) => Settings, ends?: [string, string]) => (
+    <Slider
+      label={label}
+      min={Math.max(info.least, -limit)}
+      max={limit}
+      step={0.01}
+      value={value}
+      ends={ends}
+      onChange={(v) => onShow(next(v))}
+      onCommit={(v) => onKeep(next(v))}
+    />
+  );
+  return (
+    <div className="relative">
+      {info.sided && (
+        <button
+          type="button"
+          aria-pressed={split}
+          aria-label={split ? `${info.label}: both sides together` : `${info.label}: each side alone`}
+          title={split ? "Both sides together" : "Each side alone"}
+          className="absolute top-[3px] right-9 cursor-pointer text-soft hover:text-heron"
+          onClick={() => {
+            if (split && left) onKeep(put(both, both));
+            setSplit(!split);
+          }}
+        >
+          {split ? <Link2Off size={13} /> : <Link2 size={13} />}
+        </button>
+      )}
+      {split ? (
+        <>
+          {slider(`${info.label}, left`, both + left, (v) => put(both, v))}
+          {slider(`${info.label}, right`, both, (v) => put(v, both + left))}
+        </>
+      ) : (
+        slider(info.label, both, (v) => put(v, v + left), [info.less, info.more])
+      )}
+      {past && <p className="text-[11px] text-amber">Beyond the tested range: check for folds.</p>}
+    </div>
+  );
+}

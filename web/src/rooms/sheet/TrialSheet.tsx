@@ -1,0 +1,158 @@
+import { Play, Search, Square, WandSparkles, X } from "lucide-react";
+import { useCallback, useMemo, useState } from "react";
+import { usePins, usePlan, useTrialRun, useWaivers } from "../../api/clearing";
+import type { Production } from "../../api/client";
+import { useTrial } from "../../api/hooks";
+import { type SheetCell, sheetCells } from "../../recipe/sheetCells";
+import { useRoom } from "../../store/room";
+import { Button } from "../../ui/controls";
+import { HuntPanel } from "./HuntPanel";
+import { PlanPanel } from "./PlanPanel";
+import { type Order, SheetGrid } from "./SheetGrid";
+import { SheetTools } from "./SheetTools";
+
+/** Every wearer in every pose; folds back onto the cell that was clicked. */
+export function TrialSheet({ production }: { production: Production }) {
+  const { set } = useRoom();
+  const { start, cancel } = useTrial();
+  const { plan, busy, ...planning } = usePlan();
+  const waivers = useWaivers();
+  const pins = usePins();
+  const [order, setOrder] = useState<Order>("cast");
+  const [piece, setPiece] = useState("");
+  const [other, setOther] = useState<number | null>(null);
+  const [byShots, setByShots] = useState(false);
+  const [hunting, setHunting] = useState(false);
+  const compared = useTrialRun(other);
+  const trial = production.trial;
+  const running = trial?.state === "running";
+  const rate = trial && trial.done > 0 ? trial.seconds / trial.done : 0;
+  const remaining = trial && rate ? Math.ceil((trial.total - trial.done) * rate) : null;
+  const cells = useMemo(
+    () =>
+      sheetCells({
+        production,
+        trial: trial ?? null,
+        other: other === null ? null : (compared.data ?? null),
+        piece: piece || null,
+        byShots: byShots && production.shots.length > 0,
+        waivers: waivers.list,
+        pins: pins.list,
+      }),
+    [production, trial, other, compared.data, piece, byShots, waivers.list, pins.list],
+  );
+  const measured = cells.filter((c) => c.cell?.figures);
+  const holding = measured.filter((c) => c.holds).length;
+  const waived = measured.filter((c) => c.left && c.holds).length;
+  const changed = (kind: SheetCell["change"]) => cells.filter((c) => c.change === kind).length;
+  const open = useCallback(
+    (c: SheetCell) =>
+      c.rotations
+        ? set({
+            wearer: c.wearer,
+            posing: { rotations: c.rotations, joint: null, degrees: [], short: 0, past: [], next: [] },
+            panel: "poses",
+            sheet: false,
+            live: null,
+          })
+        : set({ wearer: c.wearer, pose: c.pose, posing: null, sheet: false, live: null }),
+    [set],
+  );
+  const { mutate: pin } = pins.pin;
+  const turnPin = useCallback((c: SheetCell) => pin({ wearer: c.wearer, pose: c.pose, pinned: !c.pinned }), [pin]);
+  const working = production.pieces.some((p) => p.status === "waiting"); // what is worn is not known yet
+  const planOpen = plan && (plan.state === "planning" || plan.state === "ready" || plan.state === "failed");
+  return (
+    <section aria-label="Trial sheet" className="absolute inset-0 z-20 flex flex-col bg-paper">
+      <header className="flex flex-wrap items-center gap-x-3 gap-y-2 border-b border-rule bg-card px-5 py-2.5">
+        <h2 className="font-title text-[19px] font-semibold">Trial sheet</h2>
+        <p className="text-soft" aria-live="polite">
+          {working
+            ? "The pieces are being worked out…"
+            : !trial
+              ? "Not measured yet"
+              : running
+                ? `${trial.done} of ${trial.total} cells${remaining !== null ? `, about ${remaining} s left` : ""}`
+                : `${holding} of ${trial.total} cells hold${waived ? ` (${waived} left as they are)` : ""} · ${trial.state === "cancelled" ? "cancelled" : trial.seconds < 0.1 ? "all known from before" : `measured in ${trial.seconds.toFixed(1)} s`}${trial.stale ? " · before the last change" : ""}`}
+        </p>
+        <div className="ml-auto flex items-center gap-2">
+          {running ? (
+            <Button onClick={() => cancel.mutate(trial.id)}>
+              <Square size={12} /> Cancel
+            </Button>
+          ) : (
+            <Button
+              look={trial && !trial.stale ? "plain" : "primary"}
+              disabled={start.isPending || working || !production.pieces.length}
+              onClick={() => start.mutate(undefined as never)}
+            >
+              <Play size={12} /> {trial ? "Measure again" : "Measure the sheet"}
+            </Button>
+          )}
+          <Button
+            disabled={working || !production.pieces.length}
+            aria-pressed={hunting}
+            onClick={() => setHunting(!hunting)}
+          >
+            <Search size={13} /> Hunt
+          </Button>
+          <Button
+            look={trial && !trial.stale ? "primary" : "plain"}
+            disabled={busy || working || plan?.state === "planning" || !production.pieces.length}
+            onClick={() => planning.make()}
+          >
+            <WandSparkles size={13} /> Clear the sheet
+          </Button>
+          <Button look="quiet" className="px-1.5" aria-label="Fold the sheet" onClick={() => set({ sheet: false })}>
+            <X size={16} />
+          </Button>
+        </div>
+      </header>
+      {running && (
+        <div className="h-[3px] bg-chalk">
+          <div
+            className="h-full bg-heron transition-[width]"
+            style={{ width: `${(100 * trial.done) / trial.total}%` }}
+          />
+        </div>
+      )}
+      <SheetTools
+        production={production}
+        trial={trial ?? null}
+        order={order}
+        piece={piece}
+        other={other}
+        compared={
+          other !== null && compared.data
+            ? `${changed("better")} better, ${changed("worse")} worse, ${changed("same")} same`
+            : null
+        }
+        byShots={byShots}
+        onByShots={setByShots}
+        onOrder={setOrder}
+        onPiece={setPiece}
+        onOther={setOther}
+      />
+      {hunting && <HuntPanel onClose={() => setHunting(false)} />}
+      {plan && (planOpen || plan.state === "done") && (
+        <PlanPanel
+          plan={plan}
+          production={production}
+          busy={busy}
+          onCarryOut={() => planning.carryOut(plan.id)}
+          onUndo={() => planning.undo(plan.id)}
+          onDrop={() => planning.drop(plan.id)}
+        />
+      )}
+      <div className="min-h-0 flex-1 overflow-auto px-4 pt-1 pb-4">
+        {!trial && (
+          <p className="mx-auto mt-16 max-w-md text-center text-soft">
+            The sheet shows every wearer in every pose as a small picture with what was measured. Press “Measure the
+            sheet” to fill it.
+          </p>
+        )}
+        {trial && <SheetGrid production={production} cells={cells} order={order} onOpen={open} onPin={turnPin} />}
+      </div>
+    </section>
+  );
+}

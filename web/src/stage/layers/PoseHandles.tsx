@@ -1,0 +1,115 @@
+import { type ThreeEvent, useThree } from "@react-three/fiber";
+import { useEffect, useMemo, useRef, useState } from "react";
+import { Matrix4, Plane, Quaternion, Raycaster, Vector2, Vector3 } from "three";
+import { drive, type Figure, skinMatrices } from "../mesh/figure";
+
+interface Props {
+  figure: Figure;
+  shape: Record<string, number>;
+  rotations: Record<string, number[]>;
+  joints: string[];
+  chosen: string | null;
+  onPick(joint: string): void;
+  onDrag(joint: string, target: [number, number, number]): void;
+}
+
+/** Where a bead sits beside its joint: the head's above the crown, not on the mouth. */
+const BEADS: Record<string, Vector3> = { skullbase: new Vector3(0, 0.21, 0) };
+const NONE = new Vector3();
+const END = /radiocarpal|talocrural|skullbase/;
+
+/** Beads on the joints that can be dragged; the limbs' ends are larger. */
+export function PoseHandles({ figure, shape, rotations, joints, chosen, onPick, onDrag }: Props) {
+  const { camera, gl, invalidate } = useThree();
+  const [over, setOver] = useState<string | null>(null);
+  const held = useRef<{ joint: string; bead: Vector3; plane: Plane } | null>(null);
+  const places = useMemo(() => jointPlaces(figure, shape, rotations, joints), [figure, shape, rotations, joints]);
+
+  useEffect(() => {
+    const drag = (event: PointerEvent) => {
+      const grip = held.current;
+      if (!grip) return;
+      const box = gl.domElement.getBoundingClientRect();
+      const at = new Vector2(
+        ((event.clientX - box.left) / box.width) * 2 - 1,
+        1 - ((event.clientY - box.top) / box.height) * 2,
+      );
+      const ray = new Raycaster();
+      ray.setFromCamera(at, camera);
+      const target = ray.ray.intersectPlane(grip.plane, new Vector3());
+      if (target) onDrag(grip.joint, target.sub(grip.bead).toArray());
+    };
+    const drop = () => {
+      held.current = null;
+    };
+    window.addEventListener("pointermove", drag);
+    window.addEventListener("pointerup", drop);
+    return () => {
+      window.removeEventListener("pointermove", drag);
+      window.removeEventListener("pointerup", drop);
+    };
+  }, [camera, gl, onDrag]);
+  useEffect(() => {
+    if (places.length) invalidate();
+  }, [places, invalidate]);
+
+  const take = (joint: string, at: Vector3) => (event: ThreeEvent<PointerEvent>) => {
+    event.stopPropagation();
+    event.nativeEvent.stopPropagation();
+    const facing = camera.getWorldDirection(new Vector3());
+    const bead = new Vector3().copy(BEADS[joint] ?? NONE);
+    held.current = { joint, bead, plane: new Plane().setFromNormalAndCoplanarPoint(facing, at) };
+    onPick(joint);
+  };
+  return (
+    <>
+      {places.map(({ joint, at }) => (
+        <mesh
+          key={joint}
+          name={joint}
+          position={at}
+          renderOrder={12}
+          onPointerDown={take(joint, at)}
+          onPointerOver={() => setOver(joint)}
+          onPointerOut={() => setOver(null)}
+        >
+          <sphereGeometry args={[END.test(joint) ? 0.021 : 0.014, 18, 12]} />
+          <meshBasicMaterial
+            color={joint === chosen || joint === over ? "#22303a" : "#3e6481"}
+            depthTest={false}
+            transparent
+            opacity={0.9}
+          />
+        </mesh>
+      ))}
+    </>
+  );
+}
+
+/** Where joints stand on the stage, by the same matrices that carry the skin. */
+function jointPlaces(
+  figure: Figure,
+  shape: Record<string, number>,
+  rotations: Record<string, number[]>,
+  joints: string[],
+): { joint: string; at: Vector3 }[] {
+  const values = Float32Array.from(figure.shapes, (s) => shape[s] ?? 0);
+  const turns = new Map<number, Quaternion>();
+  for (const [joint, q] of Object.entries(rotations)) {
+    const index = figure.joints.indexOf(joint);
+    if (index >= 0) turns.set(index, new Quaternion(q[0], q[1], q[2], q[3]));
+  }
+  drive(figure, values, turns);
+  const matrices = figure.joints.map(() => new Matrix4());
+  skinMatrices(figure, values, turns, matrices);
+  const count = figure.joints.length;
+  return joints.flatMap((joint) => {
+    const j = figure.joints.indexOf(joint);
+    if (j < 0) return [];
+    const rest = new Vector3().fromArray(figure.positions, 3 * j);
+    values.forEach((value, s) => {
+      if (value) rest.addScaledVector(new Vector3().fromArray(figure.jointDeltas, 3 * (s * count + j)), value);
+    });
+    return [{ joint, at: rest.applyMatrix4(matrices[j]).add(BEADS[joint] ?? NONE) }];
+  });
+}

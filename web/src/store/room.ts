@@ -1,0 +1,152 @@
+import { create } from "zustand";
+import type { components } from "../api/schema";
+import type { BenchStep } from "../recipe/recipe";
+
+export type MapKind = "cloth" | "clearance" | "weights" | "faults" | "mesh";
+export type Panel = "shape" | "measures" | "poses" | "wear" | "shots";
+export type Rotations = Record<string, number[]>;
+
+/** A pose in the making: its rotations, the joint in hand, and the steps taken. */
+export interface Posing {
+  rotations: Rotations;
+  joint: string | null;
+  degrees: number[];
+  short: number;
+  past: Rotations[];
+  next: Rotations[];
+}
+export type HandTool = "pull" | "press" | "puff" | "iron" | "protect" | "release";
+/** The brush of the hand tools (metres), or no tool in hand. */
+export interface Hand {
+  tool: HandTool | null;
+  radius: number;
+  strength: number;
+  mirror: boolean;
+  elastic: boolean;
+  offset: number;
+  last: number | null;
+}
+export type WeightTool = "add" | "take" | "blend" | "iron" | "share";
+/** The weight brush: the joint it works on, the other of a pair, joints that are locked; the faults that are shown (vertices). */
+export interface Weights {
+  tool: WeightTool | null;
+  joint: string;
+  other: string;
+  radius: number;
+  strength: number;
+  mirror: boolean;
+  locks: string[];
+  faults: number[];
+  last: number | null;
+  /** Counts what has come back from the server, so that the map is drawn anew. */
+  painted: number;
+}
+export interface Picking {
+  kind: "pin" | "snap" | "line" | "off" | "select" | "ease";
+  landmark?: string;
+  done(picked: { rows: number[]; points: [number, number, number][] }): void;
+}
+export interface Saying {
+  kind: "problem" | "done";
+  text: string;
+}
+
+/** Only what the server does not hold: where the artist looks and what is open. */
+interface Room {
+  wearer: number | null;
+  pose: string;
+  piece: number | null;
+  step: BenchStep | null;
+  hand: Hand;
+  weights: Weights;
+  /** How often the bend test has been asked for. */
+  bending: number;
+  /** What a click or a drag on the piece means just now. */
+  picking: Picking | null;
+  /** What a line drawn round part of the stage is for: told the camera's matrix and the line in device coordinates. */
+  lasso: ((clip: number[], outline: [number, number][]) => void) | null;
+  map: MapKind;
+  glance: "clearance" | "through" | "before" | null;
+  sheet: boolean;
+  panel: Panel | null;
+  tape: string | null;
+  posing: Posing | null;
+  /** The rotations of the wearer in the frame of a drape that is shown. */
+  draping: Rotations | null;
+  /** The wearer's shape while it changes under falling cloth. */
+  drapingShape: Record<string, number> | null;
+  /** The motion that the drape goes through, if it does. */
+  drapedThrough: string;
+  /** What falling cloth shows: itself, its strain, or how far it lies off what it falls on. */
+  fallen: "cloth" | "strain" | "contact";
+  motion: string | null;
+  find: boolean;
+  live: Record<string, number> | null;
+  /** The shot that is looked through; turning the figure leaves it. */
+  shot: number | null;
+  /** A place that is looked at closely, as a shot; turning the figure leaves it. */
+  look: components["schemas"]["Shot"] | null;
+  yaw: number;
+  pitch: number;
+  zoom: number;
+  place: "fitting" | "table" | "stock" | "packing";
+  /** The dressed body open on the taking-apart page of the stockroom. */
+  apart: number | null;
+  saying: Saying | null;
+  set(change: Partial<Omit<Room, "set" | "say" | "turn">>): void;
+  say(saying: Saying | null): void;
+  turn(by: number): void;
+}
+
+export const useRoom = create<Room>((set) => ({
+  wearer: null,
+  pose: "stand",
+  piece: null,
+  step: null,
+  hand: { tool: null, radius: 0.06, strength: 1, mirror: true, elastic: false, offset: 0.004, last: null },
+  weights: {
+    tool: null,
+    joint: "",
+    other: "",
+    radius: 0.05,
+    strength: 0.3,
+    mirror: true,
+    locks: [],
+    faults: [],
+    last: null,
+    painted: 0,
+  },
+  bending: 0,
+  picking: null,
+  lasso: null,
+  map: "cloth",
+  glance: null,
+  sheet: false,
+  panel: null,
+  tape: null,
+  posing: null,
+  draping: null,
+  drapingShape: null,
+  drapedThrough: "",
+  fallen: "cloth",
+  motion: null,
+  find: false,
+  live: null,
+  shot: null,
+  look: null,
+  yaw: 0.35,
+  pitch: 0.06,
+  zoom: 1,
+  place: "fitting",
+  apart: null,
+  saying: null,
+  set: (change) =>
+    set({
+      ...(("pose" in change || "posing" in change) && { motion: null }),
+      ...(("yaw" in change || "pitch" in change || "zoom" in change) && { shot: null, look: null }),
+      ...(("wearer" in change || "pose" in change || "shot" in change) && { look: null }),
+      ...change,
+    }),
+  say: (saying) => set({ saying }),
+  turn: (by) => set((s) => ({ yaw: s.yaw + by, shot: null, look: null })),
+}));
