@@ -1,7 +1,10 @@
 """The list of the bench's steps, and all that is derived from it."""
 
+from typing import Annotated
+
 import pytest
-from pydantic import ValidationError
+from pydantic import BaseModel, TypeAdapter, ValidationError
+from pydantic.fields import FieldInfo
 
 from wily_heron.core.bench.recipe import BY_KIND, ORDER, Recipe, catalogue, check_order
 from wily_heron.core.bench.reports import Reports
@@ -19,7 +22,7 @@ def test_every_step_is_declared_once_under_a_name_of_its_own():
 
 def test_an_alteration_is_read_by_its_kind_and_an_unknown_one_is_refused():
     for step in STEPS:
-        missing = {name: _example(step.kind, name) for name, field in step.model.model_fields.items() if field.is_required()}
+        missing = _required(step.model)
         read = Recipe.model_validate({"steps": [{"kind": step.kind, **missing}]}).steps[0]
         assert type(read) is step.model
     with pytest.raises(ValidationError, match="does not match any of the expected tags"):
@@ -29,7 +32,7 @@ def test_an_alteration_is_read_by_its_kind_and_an_unknown_one_is_refused():
 def test_what_the_catalogue_says_is_what_the_models_do():
     for told in catalogue()["kinds"]:
         step = BY_KIND[told["kind"]]
-        missing = {name: _example(step.kind, name) for name, field in step.model.model_fields.items() if field.is_required()}
+        missing = _required(step.model)
         assert step.model.model_validate({**missing, **told["defaults"]}) == step.model.model_validate(missing)
 
 
@@ -61,9 +64,19 @@ def test_reports_of_what_may_repeat_stand_in_a_list_in_the_order_they_were_made(
     assert [r["frames"] for r in two.added_to(one.added_to({}))["drape"]] == [1, 2]
 
 
-def _example(kind: str, name: str):
-    """Return a value that a field without a default takes."""
-    shared = {"parts": (3,), "kinds": ("jump",), "cells": (), "cell": {"pose": "sit"}, "joint": "l_knee", "dabs": ()}
-    own = {("stroke", "tool"): "pull", ("weigh", "tool"): "add", ("lattice", "low"): (0, 0, 0), ("lattice", "high"): (1, 1, 1),
-           ("trim", "cut"): {"by": "plane", "point": (0, 1, 0), "normal": (0, 1, 0)}}
-    return own.get((kind, name), shared.get(name))
+_VALUES = ("l_knee", "pull", "add", (3,), ("jump",), (), {"pose": "sit"}, (0.0, 1.0, 0.0),
+           {"by": "plane", "point": (0.0, 1.0, 0.0), "normal": (0.0, 1.0, 0.0)})
+
+
+def _required(model: type[BaseModel]) -> dict:
+    """Return a value that each field without a default takes."""
+    needed = {name: field for name, field in model.model_fields.items() if field.is_required()}
+    return {name: next(value for value in _VALUES if _takes(field, value)) for name, field in needed.items()}
+
+
+def _takes(field: FieldInfo, value: object) -> bool:
+    try:
+        TypeAdapter(Annotated[field.annotation, None, *field.metadata]).validate_python(value)
+    except ValidationError:
+        return False
+    return True

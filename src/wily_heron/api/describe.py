@@ -1,5 +1,6 @@
-"""Print what the API offers, as OpenAPI, or with `--steps` the catalogue of the bench's steps as a module: the browser's client is generated from
-both (npm run client)."""
+"""Print what the API offers, as OpenAPI, or with `--steps` the catalogue of the bench's steps as a module of the browser's part.
+
+Its client is generated from both (npm run client)."""
 
 import json
 import os
