@@ -44,6 +44,8 @@ export interface Weights {
 export interface Picking {
   kind: "pin" | "snap" | "line" | "off" | "select" | "ease";
   landmark?: string;
+  /** The tool that asked, where several ask for the same. */
+  tool?: string;
   done(picked: { rows: number[]; points: [number, number, number][] }): void;
 }
 export interface Saying {

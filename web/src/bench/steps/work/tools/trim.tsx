@@ -17,8 +17,8 @@ function Cutting(props: ToolProps) {
   return (
     <div className="flex w-full flex-col gap-2 border-b border-dashed border-rule pb-2">
       <Shorten {...props} hemmed={hemmed} />
-      <div className="flex flex-wrap items-end gap-1.5">
-        <div className="w-24">
+      <div className="flex flex-wrap items-end gap-1">
+        <div className="w-16">
           <NumberField label="Hem" unit="cm" value={hem} onCommit={(v) => setHem(Math.max(0, v))} />
         </div>
         <DrawnCut {...props} hemmed={hemmed} />
@@ -131,7 +131,7 @@ function DrawnCut({ onAdd, hemmed }: ToolProps & { hemmed: Hem }) {
 
 /** Cut out what is dragged over. */
 function CutOut({ onAdd, hemmed }: ToolProps & { hemmed: Hem }) {
-  const picking = useRoom((room) => room.picking?.kind);
+  const picking = useRoom((room) => room.picking?.tool === "trim");
   const select = () => {
     const { set, hand } = useRoom.getState();
     const cut = (rows: number[]): Trim => ({
@@ -141,13 +141,13 @@ function CutOut({ onAdd, hemmed }: ToolProps & { hemmed: Hem }) {
     });
     set({
       hand: { ...hand, tool: null },
-      picking: { kind: "select", done: ({ rows }) => onAdd(cut(rows), "Cut out") },
+      picking: { kind: "select", tool: "trim", done: ({ rows }) => onAdd(cut(rows), "Cut out") },
     });
   };
   return (
     <Hint text="Drag over what is to come off; the brush's radius says how wide">
-      <Button aria-pressed={picking === "select"} onClick={select}>
-        {picking === "select" ? "Drag over it…" : "Cut out"}
+      <Button aria-pressed={picking} onClick={select}>
+        {picking ? "Drag over it…" : "Cut out"}
       </Button>
     </Hint>
   );
