@@ -5687,7 +5687,7 @@ export interface components {
              * Steps
              * @default []
              */
-            steps: (components["schemas"]["Receive"] | components["schemas"]["Place"] | components["schemas"]["Fit"] | components["schemas"]["Stroke"] | components["schemas"]["Lattice"] | components["schemas"]["Adjust"] | components["schemas"]["Trim"] | components["schemas"]["Drop"] | components["schemas"]["Thicken"] | components["schemas"]["Refine"] | components["schemas"]["Smooth"] | components["schemas"]["MirrorHalf"] | components["schemas"]["Bind"] | components["schemas"]["Weigh"] | components["schemas"]["MendWeights"] | components["schemas"]["Follow"] | components["schemas"]["Clear"] | components["schemas"]["Fix"] | components["schemas"]["Hide"] | components["schemas"]["Drape"])[];
+            steps: (components["schemas"]["Receive"] | components["schemas"]["Place"] | components["schemas"]["Fit"] | components["schemas"]["Stroke"] | components["schemas"]["Lattice"] | components["schemas"]["Adjust"] | components["schemas"]["Trim"] | components["schemas"]["Drop"] | components["schemas"]["Thicken"] | components["schemas"]["Refine"] | components["schemas"]["Smooth"] | components["schemas"]["Steam"] | components["schemas"]["MirrorHalf"] | components["schemas"]["Bind"] | components["schemas"]["Weigh"] | components["schemas"]["MendWeights"] | components["schemas"]["Follow"] | components["schemas"]["Clear"] | components["schemas"]["Fix"] | components["schemas"]["Hide"] | components["schemas"]["Drape"])[];
             finish?: components["schemas"]["Finish"] | null;
         };
         /**
@@ -6189,6 +6189,35 @@ export interface components {
              * @default 1.4
              */
             limit: number;
+        };
+        /**
+         * Steam
+         * @description Relax the creases within `radius` metres along the surface of any of the received `rows`: folds narrower than `crease` metres go,
+         *     wider ones stay. `amount` 0 to 1 is how much of them.
+         */
+        Steam: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "steam";
+            /** Rows */
+            rows: number[];
+            /**
+             * Radius
+             * @default 0.06
+             */
+            radius: number;
+            /**
+             * Crease
+             * @default 0.04
+             */
+            crease: number;
+            /**
+             * Amount
+             * @default 0.8
+             */
+            amount: number;
         };
         /**
          * Stiff

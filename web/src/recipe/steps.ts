@@ -179,6 +179,17 @@ export const STEPS = {
       }
     },
     {
+      "kind": "steam",
+      "bench": "work",
+      "repeats": true,
+      "defaults": {
+        "kind": "steam",
+        "radius": 0.06,
+        "crease": 0.04,
+        "amount": 0.8
+      }
+    },
+    {
       "kind": "mirror",
       "bench": "work",
       "repeats": true,

@@ -2,11 +2,11 @@
 
 from ..step import BenchStep
 from . import bind, clear, drape, fit, fix, follow, hide, place, receive, weigh
-from .work import adjust, drop, lattice, mirror, refine, smooth, stroke, thicken, trim
+from .work import adjust, drop, lattice, mirror, refine, smooth, steam, stroke, thicken, trim
 
 STEPS: tuple[BenchStep, ...] = (
     receive.STEP, place.STEP, fit.STEP,
-    stroke.STEP, lattice.STEP, adjust.STEP, trim.STEP, drop.STEP, thicken.STEP, refine.STEP, smooth.STEP, mirror.STEP,
+    stroke.STEP, lattice.STEP, adjust.STEP, trim.STEP, drop.STEP, thicken.STEP, refine.STEP, smooth.STEP, steam.STEP, mirror.STEP,
     bind.STEP, weigh.STEP, weigh.MEND, follow.STEP, clear.STEP, fix.STEP, hide.STEP, drape.STEP,
 )  # fmt: skip
 """In working order."""

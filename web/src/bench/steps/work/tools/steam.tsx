@@ -1,0 +1,43 @@
+import { useState } from "react";
+import { fresh } from "../../../../recipe/recipe";
+import { useRoom } from "../../../../store/room";
+import { Button, Hint, NumberField } from "../../../../ui/controls";
+import type { ToolProps, WorkTool } from "../tool";
+
+/** Drag over creases to relax them; wider folds stay. */
+function Steam({ onAdd }: ToolProps) {
+  const picking = useRoom((room) => room.picking?.tool === "steam");
+  const [crease, setCrease] = useState(4);
+  const choose = () => {
+    const { set, hand } = useRoom.getState();
+    const done = ({ rows }: { rows: number[] }) => {
+      const radius = useRoom.getState().hand.radius;
+      onAdd({ ...fresh("steam"), rows: [...new Set(rows)], radius, crease: crease / 100 }, "Steam");
+    };
+    set({ hand: { ...hand, tool: null }, picking: { kind: "select", tool: "steam", done } });
+  };
+  return (
+    <div className="flex w-full items-end gap-1.5">
+      <div className="w-24">
+        <NumberField
+          label="Creases under"
+          unit="cm"
+          value={crease}
+          onCommit={(v) => setCrease(Math.min(30, Math.max(0.5, v)))}
+        />
+      </div>
+      <Hint text="Drag over the creases; the brush's radius says how wide. Wider folds stay.">
+        <Button aria-pressed={picking} onClick={choose}>
+          {picking ? "Drag over them…" : "Steam"}
+        </Button>
+      </Hint>
+    </div>
+  );
+}
+
+const tool: WorkTool<"steam"> = {
+  kind: "steam",
+  said: () => "Steam",
+  Panel: Steam,
+};
+export default tool;
