@@ -12,6 +12,7 @@ from ..figure.base.body import Body
 from ..model.state import Piece
 from ..motion.pose import Pose
 from .apart import off_themselves
+from .borders import borders_lifted
 from .clear import CAP
 from .outfit_ways import Eased, Here, Known, Worn, area, giving_way, sparing, yielding
 from .pose_fix import lessened
@@ -83,7 +84,8 @@ def clear_outfit(pieces: Mapping[str, Piece], body: Body, shape: np.ndarray, pos
     out, do the same from the start by more or less than the ease asked for, or each piece may spoil what lies over it, which is eased out
     after it. No piece goes through itself for it. A step is kept only if the whole cell shows less, and holds or is no deeper in any pair,
     nothing having moved farther than one clearing may but cloth that fell; once the cell holds, if it shows a quarter less. The first is
-    tried for the least thing seen. What goes through itself more than it did is moved less in the end, if the cell holds all the same.
+    tried for the least thing seen. Open borders that sank for it are lifted
+    again. What goes through itself more than it did is moved less in the end, if the cell holds all the same.
     `go_on` is called before each way is tried, some a second: what it raises stops the clearing.
     """
     worn, changed, fallen = dict(pieces), set(), set()
@@ -124,6 +126,9 @@ def clear_outfit(pieces: Mapping[str, Piece], body: Body, shape: np.ndarray, pos
             no_deeper = after.figures["holds"] or _deepest(after) >= _deepest(start) - 0.05
             if less and no_deeper and _near(after, start, fell):
                 worn, cell, known, changed, fallen = tried, after, there, moved, fell
+    if changed:
+        worn, known = borders_lifted(here, worn, known, start, fallen)
+        cell = known[1]
     return off_themselves(here, worn, cell, pieces, start, fallen), [n for n in pieces if n in changed]
 
 

@@ -1,6 +1,6 @@
 """The displacement that brings one layer clear of another in a measured cell: the over-layer out, or the under-layer in."""
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -63,7 +63,7 @@ def push_out(pair: Between, ease: float, rounds: int = _ROUNDS) -> np.ndarray:
     there = any_corner(allowed, triangles)[under_hit]  # what lies under cloth that stays where it is need not be asked again
     ask = tuple(each[there] for each in ask)
     movable = np.flatnonzero(allowed)
-    return _spread(start, mesh, allowed, _most(pair, ease),
+    return spread_move(start, mesh, allowed, _most(pair, ease),
                    lambda p: _short_of(p, movable, triangles, tree.refit(p), under_tree, ask, cover, ease), rounds)
 
 
@@ -94,7 +94,7 @@ def push_in(pair: Between, ease: float, floors: Sequence[TriangleTree] = (), fix
             lack[fixed] = 0.0
         return lack, way
 
-    move = _spread(start, mesh, allowed, _most(pair, ease), short, rounds)
+    move = spread_move(start, mesh, allowed, _most(pair, ease), short, rounds)
     for floor in floors:
         p = start + move
         signed, near = floor.signed_distance(p)
@@ -125,7 +125,10 @@ def _most(pair: Between, ease: float) -> float:
     return min(CAP, pair.deepest + ease + 0.002)  # a shallow fault never earns a great move
 
 
-def _spread(start: np.ndarray, mesh: Topology, allowed: np.ndarray, most: float, short_of, rounds: int = _ROUNDS) -> np.ndarray:
+def spread_move(start: np.ndarray, mesh: Topology, allowed: np.ndarray, most: float,
+                short_of: Callable[[np.ndarray], tuple[np.ndarray, np.ndarray]], rounds: int = _ROUNDS) -> np.ndarray:
+    """Return the smoothest move (n, 3), of `allowed` (n,) vertices and no farther than `most` metres, after which nothing is short: at
+    points (n, 3), `short_of` tells how many metres each lacks (n,) and which way (n, 3) it should go."""
     need, way = np.zeros(len(start)), np.zeros((len(start), 3))
     move, smooth = np.zeros_like(start), None
     for _ in range(rounds):

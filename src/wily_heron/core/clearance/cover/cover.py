@@ -24,6 +24,8 @@ LIMB = 0.008
 """Two sides of a layer at least so far apart (metres) are a limb's."""
 EYELET = 0.06
 """A hole is an opening from so far round (metres)."""
+FREE = 10.0
+"""What has no open border lies so far from it (metres)."""
 _SOME = 1500
 """About so many vertices are asked which side of the over-layer is its outside."""
 WIDER = 0.01
@@ -113,14 +115,11 @@ def cover(under: np.ndarray, under_triangles: np.ndarray, over: np.ndarray, over
     """
     tree = tree_on(over, over_triangles)
     normal = vertex_normals(under, under_triangles)
-    room = np.minimum(border_room(over, over_triangles) if room is None else room, 10.0)
+    room = np.minimum(border_room(over, over_triangles) if room is None else room, FREE)
     rows = np.flatnonzero(within_reach(under, over))
     some = rows[:: max(1, len(rows) // _SOME)]
-    near = tree.nearest(under[some], limit=OUT)
-    close, at = near.triangle >= 0, np.maximum(near.triangle, 0)
-    agree = dot(tree.normals[at], normal[some])
-    outward = 1.0 if not close.any() or np.median(agree[close]) >= 0 else -1.0
-    near = tree.nearest(under[rows], limit=UNDER)
+    outward = _outside(under[some], normal[some], tree, room)
+    near = _nearest(under[rows], normal[rows], tree, room, outward)
     deep, spot = np.full(len(under), -np.inf), np.array(under, np.float64)
     own = tree_on(under, under_triangles)
     deep[rows], spot[rows] = _belongs(under[rows], normal[rows], near, tree, room, outward, own)
@@ -129,10 +128,41 @@ def cover(under: np.ndarray, under_triangles: np.ndarray, over: np.ndarray, over
         mixed |= any_corner(deep > -slack, under_triangles) & ~every_corner(deep > -slack, under_triangles)
     mixed = np.flatnonzero(mixed)
     points, facing = on_faces(under, under_triangles[mixed], FINE)
-    part_deep, part_spot = _belongs(points, facing, tree.nearest(points, limit=UNDER), tree, room, outward, own)
+    part_deep, part_spot = _belongs(points, facing, _nearest(points, facing, tree, room, outward), tree, room, outward, own)
     each = len(FINE)
     return _Belonging(under_triangles, deep, spot, mixed, part_deep.reshape(-1, each), part_spot.reshape(-1, each, 3),
                       np.asarray(over, np.float64), topology_of(over_triangles, len(over)).edges, room, outward).cover(0.0)
+
+
+def _outside(points: np.ndarray, normal: np.ndarray, tree: TriangleTree, room: np.ndarray) -> float:
+    """Return which side of an over-layer's faces is its outside, as most of the points (q, 3) with unit normals say that lie near it: +1
+    where these turn as its faces do, -1 where they are turned to them, as to the back of a strap. Points outside a closed part that turn as
+    it does lie over the strap's front."""
+    near = tree.nearest(points, limit=OUT)
+    close, at = near.triangle >= 0, np.maximum(near.triangle, 0)
+    agree = dot(tree.normals[at], normal)
+    before = _closed(tree, room, at) & (dot(points - near.point, tree.normals[at]) > 0)
+    votes = np.where(before, -np.abs(agree), agree)[close]
+    return 1.0 if not len(votes) or np.median(votes) >= 0 else -1.0
+
+
+def _nearest(points: np.ndarray, normal: np.ndarray, tree: TriangleTree, room: np.ndarray, outward: float) -> Nearest:
+    """Return the nearest of an over-layer to each point (q, 3); of a closed part, such as a strap, the nearest on its side that turns as
+    the point's unit normal does: what has come out through a strap is nearer to its front than to its back."""
+    near = tree.nearest(points, limit=UNDER)
+    at = np.maximum(near.triangle, 0)
+    other = np.flatnonzero((near.triangle >= 0) & _closed(tree, room, at) & (outward * dot(tree.normals[at], normal) <= AGREE))
+    if len(other):
+        again = tree.nearest(points[other], facing=outward * normal[other], agree=AGREE, limit=UNDER)
+        for mine, found in ((near.triangle, again.triangle), (near.where, again.where), (near.point, again.point),
+                            (near.distance, again.distance)):
+            mine[other] = found
+    return near
+
+
+def _closed(tree: TriangleTree, room: np.ndarray, triangles: np.ndarray) -> np.ndarray:
+    """Return `(q,) bool`: which triangles are of parts without an open border, by the `room` (m,) of the vertices."""
+    return room[tree.triangles[triangles, 0]] >= FREE
 
 
 @dataclass(frozen=True)

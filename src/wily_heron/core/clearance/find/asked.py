@@ -7,7 +7,7 @@ import numpy as np
 from ...mesh.corners import any_corner, either_end
 from ...mesh.normals import triangle_areas
 from ...space.tree import Nearest, TriangleTree
-from ..cover.cover import AGREE, BORDER, LIMB, OUT, UNDER, Cover, dot, past_own
+from ..cover.cover import AGREE, BORDER, FREE, LIMB, OUT, UNDER, Cover, dot, past_own
 from ..cover.rest_grid import STRAY
 from ..cover.samples import FINE, FINEST, SPLIT, inside, on_faces
 from .recall import Asking, Recall
@@ -44,7 +44,7 @@ def still_under(points: np.ndarray, facing: np.ndarray, stand: np.ndarray, spot:
                 own: TriangleTree) -> np.ndarray:
     """Return `(q,) bool`: which points (q, 3) that `stand` out of cloth are not out of it all the same: those under cloth that lay by their
     `spot` at rest (where parts of a piece run through one another, as the thumb of a mitten through its side, what is in the one is outside
-    the other), and those before cloth on the far side of a limb of their `own` layer."""
+    the other), those before cloth on the far side of a limb of their `own` layer, and those beside a strap."""
     out, ask = np.zeros(len(points), bool), np.flatnonzero(stand > 0)
     rows, start = ask, np.full(len(ask), 1e-6)
     for _ in range(_THROUGH):
@@ -58,6 +58,18 @@ def still_under(points: np.ndarray, facing: np.ndarray, stand: np.ndarray, spot:
         rows, start = rows[on], start[on] + far[on] + 1e-6
     deep = ask[stand[ask] > LIMB]
     out[deep] |= past_own(points[deep], -stand[deep, None] * facing[deep], own)
+    if (cover.border >= FREE).any():
+        left = ask[~out[ask]]
+        out[left] = _beside(points[left], facing[left], tree, cover)
+    return out
+
+
+def _beside(points: np.ndarray, facing: np.ndarray, tree: TriangleTree, cover: Cover) -> np.ndarray:
+    """Return `(q,) bool`: which points (q, 3) stand beside a closed part, such as a strap, and not over it: nothing of the piece lies
+    straight below them. It has no open border to tell where it ends."""
+    out = tree.first_hits(points, -facing, UNDER)[1] < 0
+    near = tree.nearest(points[out], facing=cover.outward * facing[out], agree=AGREE, limit=UNDER)
+    out[out] = cover.border[tree.triangles[np.maximum(near.triangle, 0), 0]] >= FREE
     return out
 
 
