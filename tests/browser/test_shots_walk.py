@@ -58,7 +58,7 @@ def test_a_hole_is_warned_of_before_it_opens_and_shown_once_it_does(page: Page, 
     page.get_by_role("navigation", name="Poses").get_by_role("button", name=re.compile("^Standing")).click()
     page.get_by_role("button", name=re.compile("^Base layer")).first.click()
     step(page, "Clear").click()
-    page.get_by_role("button", name="Draw round the skin under it to hide it").click(timeout=MINUTE)
+    page.get_by_role("button", name="Draw round it to hide the skin under it").click(timeout=MINUTE)
     x, y = 530, 530  # the shins
     round_ = [(x + 60 * math.cos(t / 3), y + 40 * math.sin(t / 3)) for t in range(19)]
     page.mouse.move(*round_[0])

@@ -7,10 +7,10 @@ from contextlib import asynccontextmanager
 from pathlib import Path
 
 from fastapi import FastAPI, Request, Response
-from fastapi.staticfiles import StaticFiles
 
 from ..core.memo import MemoSize, memo_sizes
 from ..formats.obj import MAX_BYTES
+from .pages import Pages
 from .problems import add_problem_handlers, too_large
 from .queue import resume
 from .routers import (
@@ -82,7 +82,7 @@ def make_app() -> FastAPI:
         return memo_sizes()
 
     if WEB.is_dir():
-        app.mount("/", StaticFiles(directory=WEB, html=True), name="web")
+        app.mount("/", Pages(directory=WEB, html=True), name="web")
     return app
 
 

@@ -16,6 +16,8 @@ export type LibraryPose = components["schemas"]["LibraryPoseOut"];
 export type Joint = components["schemas"]["JointOut"];
 export type Posed = components["schemas"]["PosedOut"];
 export type CellAsked = components["schemas"]["CellIn"];
+/** Turns of joints, as quaternions (x, y, z, w) by the joint's name. */
+export type Rotations = Record<string, number[]>;
 export type Recipe = Piece["recipe"];
 export type Step = NonNullable<Recipe["steps"]>[number];
 export type StepKind = NonNullable<Step["kind"]>;

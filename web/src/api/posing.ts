@@ -1,6 +1,7 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useRef } from "react";
-import { type Rotations, useRoom } from "../store/room";
+import { useRoom } from "../store/room";
+import type { Rotations } from "./client";
 import { api, type Joint, type LibraryPose, type Posed, type Problem } from "./client";
 import { type Frame, fetchFrame } from "./frames";
 import { useToldMutation } from "./hooks";

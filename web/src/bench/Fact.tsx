@@ -1,9 +1,10 @@
-/** A name and what it is. */
-export function Fact({ name, children }: { name: string; children: React.ReactNode }) {
+/** A name and what it is, and why in small print. */
+export function Fact({ name, note, children }: { name: string; note?: string; children: React.ReactNode }) {
   return (
-    <div className="flex justify-between gap-3 py-0.5">
+    <div className="flex flex-wrap justify-between gap-x-3 py-0.5">
       <dt className="text-soft">{name}</dt>
-      <dd className="text-right">{children}</dd>
+      <dd className="ml-auto text-right">{children}</dd>
+      {note && <dd className="mb-1 w-full text-[11.5px] text-soft">{note}</dd>}
     </div>
   );
 }

@@ -5,7 +5,7 @@ import { useCell } from "../api/hooks";
 import { layerNames } from "../recipe/pairs";
 import { fetchFigure } from "../stage/mesh/figure";
 import { fetchPiece, type PieceMesh } from "../stage/mesh/piece";
-import { useRoom } from "../store/room";
+import { useRoomOf } from "../store/room";
 
 const KEEP = { staleTime: Number.POSITIVE_INFINITY, gcTime: 300_000 };
 
@@ -15,7 +15,19 @@ function collect(results: UseQueryResult<PieceMesh>[]): (PieceMesh | undefined)[
 
 /** What stands on the stage: wearer, pose, pieces with their meshes, and the measured cell. */
 export function useFitting(production: Production) {
-  const room = useRoom();
+  const room = useRoomOf(
+    "draping",
+    "drapingShape",
+    "glance",
+    "live",
+    "motion",
+    "picking",
+    "piece",
+    "pose",
+    "posing",
+    "step",
+    "wearer",
+  );
   const wearer = production.cast.find((w) => w.id === room.wearer) ?? production.cast[0];
   const own = production.bodies.find((b) => b.body === wearer?.body) ?? null;
   const rail = useMemo(

@@ -1,6 +1,5 @@
 import type { Waiver } from "../api/clearing";
-import type { Pose, Production, Trial, TrialCell } from "../api/client";
-import type { Rotations } from "../store/room";
+import type { Pose, Production, Rotations, Trial, TrialCell } from "../api/client";
 import { pairNamed } from "./pairs";
 
 export type Change = "better" | "worse" | "same" | null;

@@ -2,7 +2,7 @@ import { useThree } from "@react-three/fiber";
 import { useEffect } from "react";
 import type { PerspectiveCamera } from "three";
 import type { components } from "../api/schema";
-import { useRoom } from "../store/room";
+import { useRoomOf } from "../store/room";
 import { lookThrough, standing } from "./shotView";
 
 export const MIDDLE = 0.86;
@@ -10,7 +10,7 @@ export const MIDDLE = 0.86;
 /** The camera goes round the figure, yaw 0 is the front; or it stands where a shot has it. */
 export function Camera({ shot }: { shot?: components["schemas"]["Shot"] | null }) {
   const { camera, invalidate, size } = useThree();
-  const { yaw, pitch, zoom } = useRoom();
+  const { yaw, pitch, zoom } = useRoomOf("yaw", "pitch", "zoom");
   useEffect(() => {
     const lens = camera as PerspectiveCamera;
     lens.aspect = size.width / Math.max(size.height, 1);

@@ -2,7 +2,7 @@ import { Canvas } from "@react-three/fiber";
 import { type ReactNode, useRef } from "react";
 import { PCFShadowMap, WebGLRenderer, type WebGLRendererParameters } from "three";
 import type { Shot } from "../api/shots";
-import { useRoom } from "../store/room";
+import { useRoom, useRoomOf } from "../store/room";
 import { AtRest, finenessNow } from "./AtRest";
 import { Camera } from "./Camera";
 import { earlyDrawing, quality } from "./mesh/quality";
@@ -21,7 +21,7 @@ function renderer(props: object): WebGLRenderer {
 /** The day-lit stage: drag anywhere empty to turn the figure, wheel to come near. */
 export function Stage({ children, label, shot }: { children: ReactNode; label: string; shot?: Shot["shot"] }) {
   const drag = useRef<{ x: number; y: number } | null>(null);
-  const { set } = useRoom();
+  const { set } = useRoomOf("set");
   return (
     <div
       role="img"

@@ -1,10 +1,11 @@
 import { create } from "zustand";
+import { useShallow } from "zustand/react/shallow";
+import type { Rotations } from "../api/client";
 import type { components } from "../api/schema";
 import type { BenchStep } from "../recipe/recipe";
 
 export type MapKind = "cloth" | "clearance" | "weights" | "faults" | "mesh";
 export type Panel = "shape" | "measures" | "poses" | "wear" | "shots";
-export type Rotations = Record<string, number[]>;
 
 /** A pose in the making: its rotations, the joint in hand, and the steps taken. */
 export interface Posing {
@@ -54,7 +55,7 @@ export interface Saying {
 }
 
 /** Only what the server does not hold: where the artist looks and what is open. */
-interface Room {
+export interface Room {
   wearer: number | null;
   pose: string;
   piece: number | null;
@@ -152,3 +153,10 @@ export const useRoom = create<Room>((set) => ({
   say: (saying) => set({ saying }),
   turn: (by) => set((s) => ({ yaw: s.yaw + by, shot: null, look: null })),
 }));
+
+/** Some fields of the room: a component is drawn anew when one of these changes, and for no other. */
+export function useRoomOf<K extends keyof Room>(...fields: K[]): Pick<Room, K> {
+  return useRoom(
+    useShallow((room) => Object.fromEntries(fields.map((field) => [field, room[field]])) as Pick<Room, K>),
+  );
+}

@@ -1,10 +1,10 @@
 import { X } from "lucide-react";
 import { useEffect } from "react";
-import { useRoom } from "../store/room";
+import { useRoomOf } from "../store/room";
 
 /** What the house has to say: done things go by themselves, problems stay until read. */
 export function Sayings() {
-  const { saying, say } = useRoom();
+  const { saying, say } = useRoomOf("saying", "say");
   useEffect(() => {
     if (saying?.kind !== "done") return;
     const timer = setTimeout(() => say(null), 4000);

@@ -3,13 +3,13 @@ import { FileUp } from "lucide-react";
 import { Fragment, useRef, useState } from "react";
 import type { Measure, Wearer } from "../../api/client";
 import { useMeasureSheet, useSetShape, useSolve } from "../../api/hooks";
-import { useRoom } from "../../store/room";
+import { useRoomOf } from "../../store/room";
 import { Button } from "../../ui/controls";
-import { PanelTool, StagePanel } from "./StagePanel";
+import { PanelTool, StagePanel } from "../../ui/StagePanel";
 
 /** The wearer's body measures: taken as tapes; write some and the shape is solved to meet them. */
 export function MeasurePanel({ wearer, measures }: { wearer: Wearer; measures: Measure[] }) {
-  const { tape, set, say } = useRoom();
+  const { tape, set, say } = useRoomOf("tape", "set", "say");
   const [asked, setAsked] = useState<Record<string, string>>({});
   const [missed, setMissed] = useState<Record<string, number>>({});
   const keep = useSetShape();

@@ -3,12 +3,12 @@ import { Check, Hand, Play, Plus, Square, Trash2 } from "lucide-react";
 import { Fragment } from "react";
 import type { Production, Wearer } from "../../api/client";
 import { useMotions, useOwnPose, usePoseAxis, usePoseLibrary } from "../../api/posing";
-import { useRoom } from "../../store/room";
-import { PanelTool, StagePanel } from "./StagePanel";
+import { useRoomOf } from "../../store/room";
+import { PanelTool, StagePanel } from "../../ui/StagePanel";
 
 /** The pose library by family; a click puts a pose on the axis and goes there, a click on its mark takes it off. */
 export function PosePanel({ production, wearer }: { production: Production; wearer: Wearer }) {
-  const { set, pose, motion } = useRoom();
+  const { set, pose, motion } = useRoomOf("set", "pose", "motion");
   const motions = useMotions();
   const { forget } = useOwnPose();
   const standing = production.poses.find((p) => p.name === pose);

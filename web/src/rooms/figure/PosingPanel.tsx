@@ -3,7 +3,7 @@ import { type FormEvent, useState } from "react";
 import { type Move, markPosing, stepPosing, useJoints, useOwnPose, usePosingMove } from "../../api/posing";
 import { type Posing, useRoom } from "../../store/room";
 import { Button, Slider } from "../../ui/controls";
-import { PanelTool, StagePanel } from "./StagePanel";
+import { PanelTool, StagePanel } from "../../ui/StagePanel";
 
 const SIDES = [
   ["mirror", "Mirror", "Left and right exchanged"],

@@ -2,9 +2,9 @@ import { ChevronRight, Link2, Link2Off, Redo2, RotateCcw, Undo2, UserMinus } fro
 import { useState } from "react";
 import type { Production, Wearer } from "../../api/client";
 import { useDropWearer, useSetShape, useShapeHistory } from "../../api/hooks";
-import { useRoom } from "../../store/room";
+import { useRoom, useRoomOf } from "../../store/room";
 import { Slider } from "../../ui/controls";
-import { PanelTool, StagePanel } from "./StagePanel";
+import { PanelTool, StagePanel } from "../../ui/StagePanel";
 
 type Settings = Record<string, number>;
 type ShapeInfo = Production["shapes"][number];
@@ -12,7 +12,7 @@ const LEFT = "_left";
 
 /** The wearer's shapes: live while dragged, kept when let go. */
 export function ShapePanel({ shapes, wearer }: { shapes: ShapeInfo[]; wearer: Wearer }) {
-  const { live, set } = useRoom();
+  const { live, set } = useRoomOf("live", "set");
   const keep = useSetShape();
   const { undo, redo } = useShapeHistory();
   const drop = useDropWearer();

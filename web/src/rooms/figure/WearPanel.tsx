@@ -1,8 +1,8 @@
 import { useWear, useWearing } from "../../api/binding";
 import type { Production } from "../../api/client";
-import { useRoom } from "../../store/room";
+import { useRoomOf } from "../../store/room";
 import { Button } from "../../ui/controls";
-import { StagePanel } from "./StagePanel";
+import { StagePanel } from "../../ui/StagePanel";
 
 const WORD = { waiting: "waiting", done: "done", mended: "mended", needs: "needs you" } as const;
 const LOOK = { waiting: "text-soft", done: "text-moss", mended: "text-heron", needs: "text-amber" } as const;
@@ -11,7 +11,7 @@ const LOOK = { waiting: "text-soft", done: "text-moss", mended: "text-heron", ne
 export function WearPanel({ production }: { production: Production }) {
   const run = useWearing(true);
   const { start, stop } = useWear();
-  const { set } = useRoom();
+  const { set } = useRoomOf("set");
   const rows = run.data?.rows ?? [];
   const left = rows.filter((r) => r.state === "waiting").length;
   const running = run.data?.state === "running";

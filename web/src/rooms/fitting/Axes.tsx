@@ -3,7 +3,7 @@ import { Maximize2 } from "lucide-react";
 import type { Pose, Production, TrialCell, Wearer } from "../../api/client";
 import { freshCells, pairNamed, worstPair } from "../../recipe/pairs";
 import { columnsOf } from "../../recipe/sheetCells";
-import { useRoom } from "../../store/room";
+import { useRoom, useRoomOf } from "../../store/room";
 import { Mark } from "../../ui/controls";
 
 /** The worst cell of a row or column, or none if nothing is measured. */
@@ -60,7 +60,7 @@ function Tile({ label, picture, tall, cells, here, className, edge, onPick }: Ti
 }
 
 export function CastAxis({ production, wearer }: { production: Production; wearer: Wearer | undefined }) {
-  const { set } = useRoom();
+  const { set } = useRoomOf("set");
   const cells = freshCells(production.trial);
   return (
     <nav aria-label="Cast" className="min-h-0 overflow-y-auto bg-chalk/50">
@@ -82,7 +82,7 @@ export function CastAxis({ production, wearer }: { production: Production; weare
 }
 
 export function PoseAxis({ production, pose }: { production: Production; pose: Pose | undefined }) {
-  const { set } = useRoom();
+  const { set } = useRoomOf("set");
   const wearer = useRoom((s) => s.wearer) ?? production.cast[0]?.id;
   const shape = production.cast.find((w) => w.id === wearer)?.shape ?? {};
   const cells = freshCells(production.trial);
@@ -107,7 +107,7 @@ export function PoseAxis({ production, pose }: { production: Production; pose: P
 
 /** The whole sheet in miniature; it unfolds. */
 export function Corner({ production }: { production: Production }) {
-  const { set, sheet } = useRoom();
+  const { set, sheet } = useRoomOf("set", "sheet");
   const trial = production.trial;
   const columns = columnsOf(production);
   const side = Math.max(3, Math.min(10, Math.floor(108 / columns.length) - 2));

@@ -4,11 +4,11 @@ import type { Production } from "../../api/client";
 import { useHistory, useTrial } from "../../api/hooks";
 import type { Fitting } from "../../bench/useFitting";
 import { KINDS, LABEL } from "../../recipe/recipe";
-import { useRoom } from "../../store/room";
+import { useRoom, useRoomOf } from "../../store/room";
 
 /** Every command, wearer, pose and piece by name. */
 export default function FindOrDo({ production, fitting }: { production: Production; fitting: Fitting }) {
-  const { set } = useRoom();
+  const { set } = useRoomOf("set");
   const { start } = useTrial();
   const { undo, redo } = useHistory();
   const then = (work: () => void) => () => {

@@ -32,7 +32,7 @@ import type { PieceMesh } from "../../stage/mesh/piece";
 import { jointShare } from "../../stage/mesh/weights";
 import { Stage } from "../../stage/Stage";
 import { Wardrobe, type Worn } from "../../stage/Wardrobe";
-import { useRoom, type Weights } from "../../store/room";
+import { useRoom, useRoomOf, type Weights } from "../../store/room";
 import { MeasurePanel } from "../figure/MeasurePanel";
 import { PosePanel } from "../figure/PosePanel";
 import { PosingPanel } from "../figure/PosingPanel";
@@ -50,7 +50,26 @@ const FindOrDo = lazy(() => import("./FindOrDo"));
 
 export function FittingRoom({ production }: { production: Production }) {
   const fitting = useFitting(production);
-  const room = useRoom();
+  const room = useRoomOf(
+    "draping",
+    "fallen",
+    "find",
+    "glance",
+    "hand",
+    "lasso",
+    "live",
+    "look",
+    "map",
+    "motion",
+    "panel",
+    "picking",
+    "posing",
+    "sheet",
+    "shot",
+    "step",
+    "tape",
+    "weights",
+  );
   const change = useChangeRecipe();
   const [object, setObject] = useState<Object3D | null>(null);
   useKeys(production, fitting);

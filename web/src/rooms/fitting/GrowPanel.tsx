@@ -1,7 +1,7 @@
 import { useState } from "react";
 import type { Wearer } from "../../api/client";
 import { useGrow, useGrowable } from "../../api/work";
-import { useRoom } from "../../store/room";
+import { useRoomOf } from "../../store/room";
 import { Button, Slider } from "../../ui/controls";
 
 const DEFAULTS: Record<string, { ease: number; sole: number; even: number }> = {
@@ -13,7 +13,7 @@ const DEFAULTS: Record<string, { ease: number; sole: number; even: number }> = {
 
 /** A new piece grown from the wearer's skin. */
 export function GrowPanel({ wearer, onDone }: { wearer: Wearer; onDone(): void }) {
-  const { set, say } = useRoom();
+  const { set, say } = useRoomOf("set", "say");
   const growable = useGrowable();
   const grow = useGrow();
   const [what, setWhat] = useState("gloves");

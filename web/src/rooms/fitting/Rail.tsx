@@ -8,14 +8,14 @@ import { useFitOutfit } from "../../api/work";
 import type { Fitting } from "../../bench/useFitting";
 import { clearanceNamed, depthOf, pairsOver } from "../../recipe/pairs";
 import { stepOf } from "../../recipe/recipe";
-import { useRoom } from "../../store/room";
+import { useRoomOf } from "../../store/room";
 import { Button, Hint } from "../../ui/controls";
 import { Elsewhere } from "./Elsewhere";
 import { GrowPanel } from "./GrowPanel";
 
 /** The pieces from the outermost to the skin; between the cards, the clearance in this cell. */
 export function Rail({ production, fitting }: { production: Production; fitting: Fitting }) {
-  const { set } = useRoom();
+  const { set } = useRoomOf("set");
   const { files, practice } = useBringIn();
   const { undo, redo } = useHistory();
   const takeOff = useTakeOff();
@@ -147,7 +147,7 @@ export function Rail({ production, fitting }: { production: Production; fitting:
 }
 
 function PieceCard({ piece, chosen, onTakeOff }: { piece: Piece; chosen: boolean; onTakeOff(): void }) {
-  const { set } = useRoom();
+  const { set } = useRoomOf("set");
   const move = useMoveOnRail();
   const fit = stepOf(piece.recipe, "fit");
   const home = stepOf(piece.recipe, "receive")?.made_for?.body;

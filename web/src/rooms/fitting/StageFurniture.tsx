@@ -3,7 +3,7 @@ import { Camera, PersonStanding, Ruler, Shapes } from "lucide-react";
 import type { Production } from "../../api/client";
 import type { Fitting } from "../../bench/useFitting";
 import { clearanceNamed, depthOf, pairNamed, worstPair } from "../../recipe/pairs";
-import { type MapKind, type Panel, useRoom } from "../../store/room";
+import { type MapKind, type Panel, useRoomOf } from "../../store/room";
 import { Button, Hint } from "../../ui/controls";
 
 const MAPS: [MapKind, string, string][] = [
@@ -22,7 +22,19 @@ const PANELS: [Panel, string, string, typeof Ruler][] = [
 
 /** Title, maps, legend and the turntable rail, laid over the stage. */
 export function StageFurniture({ fitting }: { production: Production; fitting: Fitting }) {
-  const { map, glance, step, set, panel, motion, draping, drapedThrough, fallen, weights, look } = useRoom();
+  const { map, glance, step, set, panel, motion, draping, drapedThrough, fallen, weights, look } = useRoomOf(
+    "map",
+    "glance",
+    "step",
+    "set",
+    "panel",
+    "motion",
+    "draping",
+    "drapedThrough",
+    "fallen",
+    "weights",
+    "look",
+  );
   const { wearer, pose, cell, bound } = fitting;
   const shown = glance === "clearance" ? "clearance" : map;
   return (
@@ -190,7 +202,7 @@ function WeightsLegend({ joint }: { joint: string }) {
 }
 
 function Turntable() {
-  const { yaw, set } = useRoom();
+  const { yaw, set } = useRoomOf("yaw", "set");
   const turn = (((yaw + Math.PI) % (2 * Math.PI)) + 2 * Math.PI) % (2 * Math.PI);
   const view = (to: number) => set({ yaw: to, pitch: 0.04 });
   return (

@@ -2,12 +2,12 @@ import { PackageCheck } from "lucide-react";
 import { useState } from "react";
 import { type Production, problemOf } from "../../api/client";
 import { stepOf } from "../../recipe/recipe";
-import { useRoom } from "../../store/room";
+import { useRoomOf } from "../../store/room";
 import { Button } from "../../ui/controls";
 
 /** Packing: what goes into the pack, what was checked, and the file. */
 export function PackingRoom({ production }: { production: Production }) {
-  const { wearer: chosen, say } = useRoom();
+  const { wearer: chosen, say } = useRoomOf("wearer", "say");
   const [wearer, setWearer] = useState(chosen ?? production.cast[0]?.id);
   const [busy, setBusy] = useState(false);
   const trial = production.trial;

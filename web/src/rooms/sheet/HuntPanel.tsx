@@ -1,8 +1,9 @@
 import { Plus, Search, Square, X } from "lucide-react";
 import { useState } from "react";
+import type { Rotations } from "../../api/client";
 import { type HuntFound, useHunt } from "../../api/hunts";
 import { useOwnPose } from "../../api/posing";
-import { type Rotations, useRoom } from "../../store/room";
+import { useRoomOf } from "../../store/room";
 import { Button } from "../../ui/controls";
 
 const SELECT = "rounded-[3px] border border-rule bg-card px-1.5 py-1";
@@ -17,7 +18,7 @@ const REACH = [
 export function HuntPanel({ onClose }: { onClose(): void }) {
   const { hunt, start, stop, addWearer } = useHunt();
   const { keep } = useOwnPose();
-  const { set, say } = useRoom();
+  const { set, say } = useRoomOf("set", "say");
   const [poses, setPoses] = useState(24);
   const [share, setShare] = useState(0.5);
   const [mixes, setMixes] = useState(3);

@@ -1,7 +1,7 @@
 import type { Plan } from "../../api/clearing";
 import type { Production } from "../../api/client";
 import { columnsOf, MOTION } from "../../recipe/sheetCells";
-import { useRoom } from "../../store/room";
+import { useRoomOf } from "../../store/room";
 import { Button } from "../../ui/controls";
 
 interface Props {
@@ -22,7 +22,7 @@ const sum = (plan: Plan, key: "before_cm2" | "after_cm2") => plan.cells.reduce((
 
 /** What would clear the sheet: each alteration with what it comes to, then what is left and why. */
 export function PlanPanel({ plan, production, busy, onCarryOut, onUndo, onDrop }: Props) {
-  const { set } = useRoom();
+  const { set } = useRoomOf("set");
   if (plan.state === "cancelled") return null;
   const holding = (key: "before_cm2" | "after_cm2") => plan.cells.filter((c) => c[key] <= 0.1).length;
   const left = plan.cells.filter((c) => c.after_cm2 > 0.1).sort((a, b) => b.after_cm2 - a.after_cm2);

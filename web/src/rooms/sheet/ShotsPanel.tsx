@@ -7,10 +7,10 @@ import type { Fitting } from "../../bench/useFitting";
 import { columnsOf } from "../../recipe/sheetCells";
 import { MIDDLE } from "../../stage/Camera";
 import { shotFrom } from "../../stage/shotView";
-import { useRoom } from "../../store/room";
+import { useRoom, useRoomOf } from "../../store/room";
 import { Button, Choice, Hint, NumberField } from "../../ui/controls";
 import { FileButton } from "../../ui/FileButton";
-import { PanelTool, StagePanel } from "../figure/StagePanel";
+import { PanelTool, StagePanel } from "../../ui/StagePanel";
 
 const FRAMES: [string, number][] = [
   ["4 : 3", 4 / 3],
@@ -22,7 +22,7 @@ type Cells = "all" | "wearer" | "pose" | "cell";
 
 /** The production's shots: taken from the stage or brought in as cameras; what each sees of what shows here. */
 export function ShotsPanel({ production, fitting }: { production: Production; fitting: Fitting }) {
-  const { shot: through, set, yaw, pitch, zoom } = useRoom();
+  const { shot: through, set } = useRoomOf("shot", "set");
   const { add, change, drop, back, bringIn } = useShots();
   const [dropped, setDropped] = useState<Shot | null>(null);
   const { shots } = production;
@@ -32,6 +32,7 @@ export function ShotsPanel({ production, fitting }: { production: Production; fi
     const names = new Set(shots.map((s) => s.shot.name));
     let n = shots.length + 1;
     while (names.has(`Shot ${n}`)) n += 1;
+    const { yaw, pitch, zoom } = useRoom.getState();
     const view = { yaw, pitch: Math.max(-0.4, Math.min(1.2, pitch)), zoom };
     add.mutate(
       { shot: shotFrom(view, MIDDLE, `Shot ${n}`) },

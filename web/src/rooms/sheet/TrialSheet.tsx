@@ -4,7 +4,7 @@ import { usePins, usePlan, useTrialRun, useWaivers } from "../../api/clearing";
 import type { Production } from "../../api/client";
 import { useTrial } from "../../api/hooks";
 import { type SheetCell, sheetCells } from "../../recipe/sheetCells";
-import { useRoom } from "../../store/room";
+import { useRoomOf } from "../../store/room";
 import { Button } from "../../ui/controls";
 import { HuntPanel } from "./HuntPanel";
 import { PlanPanel } from "./PlanPanel";
@@ -13,7 +13,7 @@ import { SheetTools } from "./SheetTools";
 
 /** Every wearer in every pose; folds back onto the cell that was clicked. */
 export function TrialSheet({ production }: { production: Production }) {
-  const { set } = useRoom();
+  const { set } = useRoomOf("set");
   const { start, cancel } = useTrial();
   const { plan, busy, ...planning } = usePlan();
   const waivers = useWaivers();

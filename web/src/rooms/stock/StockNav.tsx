@@ -5,7 +5,7 @@ import { useProduction } from "../../api/hooks";
 import { type Search, type Shelf, type Stock, useOrdering } from "../../api/stock";
 import { useRoom } from "../../store/room";
 import { takesFocus } from "../../ui/controls";
-import { Dressed } from "../apart/Dressed";
+import { Dressed } from "./Dressed";
 
 export const PAGE = 60;
 export const START: Search = {

@@ -19,7 +19,6 @@ export function StockTile({
     <button
       type="button"
       aria-pressed={chosen}
-      aria-label={item.name}
       onClick={(e) => onChoose(e.shiftKey || e.ctrlKey || e.metaKey)}
       className={clsx(
         "relative cursor-pointer rounded-[4px] border bg-card pb-2 text-left",

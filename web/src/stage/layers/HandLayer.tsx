@@ -3,7 +3,7 @@ import { useEffect, useRef, useState } from "react";
 import { BufferGeometry, type Mesh, Plane, Vector3 } from "three";
 import type { CellAsked } from "../../api/client";
 import { HandSocket, type StepOfKind } from "../../api/work";
-import { useRoom } from "../../store/room";
+import { useRoom, useRoomOf } from "../../store/room";
 import { type PieceMesh, showPoints } from "../mesh/piece";
 import { posedMesh } from "../mesh/posed";
 import { Brush, mirrored } from "./Brush";
@@ -26,7 +26,7 @@ export function HandLayer({ piece, mesh, cell, onStroke }: Props) {
   const [ghost, setGhost] = useState<BufferGeometry | null>(null);
   const socket = useRef<HandSocket | null>(null);
   const held = useRef<{ start: Hit; plane: Plane } | null>(null);
-  const { hand } = useRoom();
+  const { hand } = useRoomOf("hand");
   const kept = useRef(onStroke);
   kept.current = onStroke;
 

@@ -3,7 +3,7 @@ import { useEffect, useRef, useState } from "react";
 import type { Mesh } from "three";
 import { LiveSocket } from "../../api/live";
 import type { StepOfKind } from "../../api/work";
-import { useRoom } from "../../store/room";
+import { useRoom, useRoomOf } from "../../store/room";
 import type { PieceMesh } from "../mesh/piece";
 import { posedMesh } from "../mesh/posed";
 import { setWeights } from "../mesh/weights";
@@ -34,7 +34,7 @@ export function WeightLayer({
   const held = useRef(false);
   const kept = useRef(onStroke);
   kept.current = onStroke;
-  const { weights, pose, posing } = useRoom();
+  const { weights, pose, posing } = useRoomOf("weights", "pose", "posing");
   const socket = useRef<LiveSocket<Notes> | null>(null);
 
   const stance = useRef<unknown>(null);

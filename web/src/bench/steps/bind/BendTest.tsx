@@ -1,12 +1,12 @@
 import { useEffect, useRef, useState } from "react";
 import { type Bend, useBendTest } from "../../../api/binding";
 import type { Piece } from "../../../api/client";
-import { useRoom } from "../../../store/room";
+import { useRoomOf } from "../../../store/room";
 import { Button } from "../../../ui/controls";
 
 /** Every joint near the piece swings through its range; the worst of each is listed, a click goes there. */
 export function BendTest({ piece }: { piece: Piece }) {
-  const { bending, posing, set } = useRoom();
+  const { bending, posing, set } = useRoomOf("bending", "posing", "set");
   const test = useBendTest(piece, bending);
   const [playing, setPlaying] = useState(false);
   const back = () => {

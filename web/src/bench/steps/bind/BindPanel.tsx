@@ -1,6 +1,6 @@
 import { useEffect, useRef, useState } from "react";
 import type { Step } from "../../../api/client";
-import { useRoom } from "../../../store/room";
+import { useRoomOf } from "../../../store/room";
 import { Tabs } from "../../../ui/Tabs";
 import type { StepProps } from "../../step";
 import { BendTest } from "./BendTest";
@@ -18,7 +18,7 @@ type Tab = (typeof TABS)[number];
 
 /** The bind step: where weights come from, the brush, what is wrong with them, and how they bend. */
 export function BindPanel(props: BindProps) {
-  const { set, weights, bending } = useRoom();
+  const { set, weights, bending } = useRoomOf("set", "weights", "bending");
   const [tab, setTab] = useState<Tab>(bending ? "Bend" : "Weights");
   const seen = useRef(bending);
   useEffect(() => {

@@ -4,7 +4,7 @@ import { useState } from "react";
 import { useBindJoints } from "../../../api/binding";
 import type { Step } from "../../../api/client";
 import { type StepOf, weighOf } from "../../../recipe/recipe";
-import { useRoom, type WeightTool } from "../../../store/room";
+import { useRoomOf, type WeightTool } from "../../../store/room";
 import { Button, Hint, Slider } from "../../../ui/controls";
 import type { BindProps } from "./BindPanel";
 import { JointSelect } from "./JointSelect";
@@ -21,7 +21,7 @@ const TOOLS: [WeightTool, string, string, typeof Plus][] = [
 /** The weight brush: one joint or a pair, with locks, a mirror, and whole regions at once. */
 export function BrushTab({ piece, onWeigh }: BindProps) {
   const joints = useBindJoints(piece);
-  const { weights, set } = useRoom();
+  const { weights, set } = useRoomOf("weights", "set");
   const [region, setRegion] = useState("");
   const change = (to: Partial<typeof weights>) => set({ weights: { ...weights, ...to } });
   const made = weighOf(piece.recipe);

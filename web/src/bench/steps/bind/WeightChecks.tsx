@@ -1,5 +1,5 @@
 import { type StepOf, weighOf } from "../../../recipe/recipe";
-import { useRoom } from "../../../store/room";
+import { useRoomOf } from "../../../store/room";
 import { Button } from "../../../ui/controls";
 import type { BindProps } from "./BindPanel";
 import { Strokes } from "./BrushTab";
@@ -8,7 +8,7 @@ type Kind = StepOf<"mend">["kinds"][number];
 
 /** What is wrong with the weights; each is shown on the mesh and mended, one by one or all. */
 export function WeightChecks({ piece, mesh, onWeigh }: BindProps) {
-  const { weights, set } = useRoom();
+  const { weights, set } = useRoomOf("weights", "set");
   const faults = piece.report.bind?.findings ?? [];
   const made = weighOf(piece.recipe);
   const busy = piece.status === "waiting";

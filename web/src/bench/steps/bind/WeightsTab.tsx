@@ -157,14 +157,14 @@ export function WeightsTab({ piece, under, onKeep }: BindProps) {
               <Fact name="Solved">{(report.solved * 100).toFixed(0)} %</Fact>
               {report.hangs > 0 && <Fact name="Shared by both legs">{report.hangs} vertices</Fact>}
               {report.legs && (
-                <Hint text="By weights alone, striding, sitting and kneeling; cleared for a pose, a skirt falls into it">
-                  <div>
-                    <Fact name="Worst between them">
+                <Fact name="Worst between them">
+                  <Hint text="By weights alone, striding, sitting and kneeling; cleared for a pose, a skirt falls into it">
+                    <span>
                       {report.legs.stretch.toFixed(1)} times
                       {report.legs.depth_mm > 0 && `, legs ${report.legs.depth_mm.toFixed(0)} mm through`}
-                    </Fact>
-                  </div>
-                </Hint>
+                    </span>
+                  </Hint>
+                </Fact>
               )}
             </>
           )}

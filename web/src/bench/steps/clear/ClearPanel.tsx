@@ -4,7 +4,7 @@ import { pairsOver } from "../../../recipe/pairs";
 import { type StepOf, stepOf } from "../../../recipe/recipe";
 import { stanceOf } from "../../../recipe/sheetCells";
 import { closeOn } from "../../../stage/shotView";
-import { useRoom } from "../../../store/room";
+import { useRoomOf } from "../../../store/room";
 import { Button, Choice, Hint, Slider } from "../../../ui/controls";
 import type { StepProps } from "../../step";
 import { HandBrush } from "../work/HandBrush";
@@ -19,7 +19,7 @@ const KEPT: Record<string, string> = { pose: "For the pose", shape: "For the sha
 const DOES = { out: "Ease out", in: "Tuck in", skin: "Give way" };
 
 export function ClearPanel({ production, piece, fitting, onKeep }: ClearProps) {
-  const { set, hand } = useRoom();
+  const { set, hand } = useRoomOf("set", "hand");
   const [keep, setKeep] = useState<"rest" | "pose" | "best">("pose");
   const pairs = pairsOver(fitting.measured?.figures, fitting.names.get(piece.id) ?? piece.name);
   const places = pairs

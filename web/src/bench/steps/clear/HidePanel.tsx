@@ -1,6 +1,6 @@
 import { useState } from "react";
 import { useLasso } from "../../../api/lasso";
-import { useRoom } from "../../../store/room";
+import { useRoomOf } from "../../../store/room";
 import { Button } from "../../../ui/controls";
 import type { ClearProps } from "./ClearPanel";
 import { around, everyCell } from "./clearSteps";
@@ -10,7 +10,7 @@ const NAMED = { skin: "the skin under it", cloth: "this piece, under others" };
 
 /** What is covered is left out: all that no one can see, or what a line on the stage goes round. */
 export function HidePanel({ production, piece, fitting, onKeep }: ClearProps) {
-  const { lasso, set } = useRoom();
+  const { lasso, set } = useRoomOf("lasso", "set");
   const asked = useLasso();
   const [meant, setMeant] = useState<Of>("skin");
   const layers = around(fitting.rail, piece);
@@ -68,7 +68,7 @@ export function HidePanel({ production, piece, fitting, onKeep }: ClearProps) {
             <Button
               className="px-2!"
               disabled={waiting}
-              aria-label={`Draw round ${NAMED[of]} to hide it`}
+              aria-label={`Draw round it to hide ${NAMED[of]}`}
               onClick={() => draw(of, "hide")}
             >
               Draw round it
@@ -77,7 +77,7 @@ export function HidePanel({ production, piece, fitting, onKeep }: ClearProps) {
               <Button
                 className="px-2!"
                 disabled={waiting}
-                aria-label={`Draw round ${NAMED[of]} to bring it back`}
+                aria-label={`Bring back ${NAMED[of]} that you draw round`}
                 onClick={() => draw(of, "show")}
               >
                 Bring back

@@ -1,11 +1,11 @@
 import clsx from "clsx";
 import { useState } from "react";
 import { type Remedy, useExplain, useWaivers } from "../../../api/clearing";
+import type { Rotations } from "../../../api/client";
 import { useMoveOnRail } from "../../../api/hooks";
 import { useOwnPose } from "../../../api/posing";
 import { fromTheSkin, pairsOver } from "../../../recipe/pairs";
-import type { Rotations } from "../../../store/room";
-import { useRoom } from "../../../store/room";
+import { useRoomOf } from "../../../store/room";
 import { Button, Choice } from "../../../ui/controls";
 import type { ClearProps } from "./ClearPanel";
 import { useClearSteps } from "./clearSteps";
@@ -20,7 +20,7 @@ const FIGURES: [keyof Remedy, (n: number) => string][] = [
 
 /** Why something shows here, by undoing one factor at a time, and the remedies that were tried, the best first. */
 export function WhyPanel({ production, piece, fitting, onKeep, ease }: ClearProps & { ease: number }) {
-  const { set } = useRoom();
+  const { set } = useRoomOf("set");
   const { found, problem, ask, stop, reset } = useExplain();
   const { apply } = useClearSteps({ production, piece, fitting, onKeep });
   const move = useMoveOnRail();

@@ -1,6 +1,6 @@
 import { Download, Film } from "lucide-react";
 import type { DrapeNotes } from "../../../api/drape";
-import { useRoom } from "../../../store/room";
+import { useRoomOf } from "../../../store/room";
 import { Button, Choice, Hint, Slider } from "../../../ui/controls";
 import type { Falling } from "./useFalling";
 
@@ -19,7 +19,7 @@ function sunkBy(metres: number): string {
 
 /** The frames that have been played: scrubbed, looked at, and kept, one or all. */
 export function FallenFrames({ falling, told, label, onKeep }: Props) {
-  const { fallen, set } = useRoom();
+  const { fallen, set } = useRoomOf("fallen", "set");
   const { playing } = falling;
   const frame = told.frame ?? 0;
   const size = (told.vertices * told.have * 6) / 1e6; // three moves of two bytes

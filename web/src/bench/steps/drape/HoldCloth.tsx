@@ -1,7 +1,7 @@
 import { X } from "lucide-react";
 import { useState } from "react";
 import type { DrapeStep } from "../../../api/drape";
-import { useRoom } from "../../../store/room";
+import { useRoomOf } from "../../../store/room";
 import { Button, Choice, Hint, Slider } from "../../../ui/controls";
 import { Check } from "../bind/WeightsTab";
 
@@ -10,7 +10,7 @@ export type Holding = Required<Pick<DrapeStep, "tacks" | "gathers" | "straps" | 
 /** Tacks hold a spot of the cloth to what wears it, gathers draw a level band in, straps keep two spots together, parts are made stiffer;
  * each is put where the piece is clicked. */
 export function HoldCloth({ holding, onChange }: { holding: Holding; onChange(to: Holding): void }) {
-  const { picking, set } = useRoom();
+  const { picking, set } = useRoomOf("picking", "set");
   const { tacks, gathers, straps, stiff } = holding;
   const [first, setFirst] = useState<number | null>(null);
   const pick = (made: (at: number) => Holding) =>

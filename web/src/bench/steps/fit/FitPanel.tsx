@@ -3,7 +3,7 @@ import { useEffect, useRef, useState } from "react";
 import { fetchFitPreview, useLandmarks, useParts } from "../../../api/work";
 import { fresh, type StepOf, stepOf } from "../../../recipe/recipe";
 import { type PieceMesh, showPoints } from "../../../stage/mesh/piece";
-import { useRoom } from "../../../store/room";
+import { useRoomOf } from "../../../store/room";
 import { Button, Slider } from "../../../ui/controls";
 import { Fact } from "../../Fact";
 import type { StepProps } from "../../step";
@@ -168,7 +168,7 @@ interface PartProps extends Pick<StepProps, "piece" | "onKeep"> {
 
 /** Points of the piece said to lie at landmarks: where nothing is known of its source, three or more tell its place. */
 function Pins({ step, keep, wearer }: PartProps & { wearer: number | undefined }) {
-  const { set, picking } = useRoom();
+  const { set, picking } = useRoomOf("set", "picking");
   const landmarks = useLandmarks(wearer, true);
   const [landmark, setLandmark] = useState("left shoulder");
   const pins = step.pins ?? {};
@@ -221,7 +221,7 @@ function Pins({ step, keep, wearer }: PartProps & { wearer: number | undefined }
 
 /** More or less ease where the artist strokes. */
 function Paint({ step, keep }: Pick<PartProps, "step" | "keep">) {
-  const { set, picking, hand } = useRoom();
+  const { set, picking, hand } = useRoomOf("set", "picking", "hand");
   const [by, setBy] = useState(6);
   const stroke = () =>
     set({

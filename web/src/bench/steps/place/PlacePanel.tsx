@@ -1,7 +1,7 @@
 import { useState } from "react";
 import { useAskPlace, useLandmarks } from "../../../api/work";
 import { fresh, type StepOf, stepOf } from "../../../recipe/recipe";
-import { useRoom } from "../../../store/room";
+import { useRoomOf } from "../../../store/room";
 import { Button, Hint, NumberField } from "../../../ui/controls";
 import type { StepProps } from "../../step";
 
@@ -14,7 +14,7 @@ export function PlacePanel({
   onKeep,
   wearer,
 }: Pick<StepProps, "piece" | "onKeep"> & { wearer: number | undefined }) {
-  const { set, picking, say } = useRoom();
+  const { set, picking, say } = useRoomOf("set", "picking", "say");
   const ask = useAskPlace();
   const landmarks = useLandmarks(wearer, true);
   const [landmark, setLandmark] = useState("crown");

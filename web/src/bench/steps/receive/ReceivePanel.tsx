@@ -47,15 +47,16 @@ export function ReceivePanel({ piece, onKeep }: Pick<StepProps, "piece" | "onKee
           <WornColourway piece={piece} />
           <dl className="mt-1.5 border-t border-dashed border-rule pt-1.5">
             <Fact name="File">{piece.file_name}</Fact>
-            <Fact name="Unit">{found.unit_word}</Fact>
-            <p className="mb-1 text-[11.5px] text-soft">{found.unit_why}</p>
-            <Fact name="Up">{found.up === "z" ? "Z up, turned upright" : "Y up"}</Fact>
-            <p className="mb-1 text-[11.5px] text-soft">{found.up_why}</p>
-            <Fact name="Axes">
+            <Fact name="Unit" note={found.unit_why}>
+              {found.unit_word}
+            </Fact>
+            <Fact name="Up" note={found.up_why}>
+              {found.up === "z" ? "Z up, turned upright" : "Y up"}
+            </Fact>
+            <Fact name="Axes" note={found.stance_why}>
               {found.hand === "left" ? "left-handed, mirrored" : "right-handed"}
               {found.facing === "back" ? ", turned round" : ""}
             </Fact>
-            <p className="mb-1 text-[11.5px] text-soft">{found.stance_why}</p>
             <Fact name="Size">{found.size.map((x) => (x * 100).toFixed(1)).join(" × ")} cm</Fact>
             <Fact name="On the wearer">{(found.beside_wearer * 100).toFixed(0)} % of the stature</Fact>
             <Fact name="Parts">
@@ -122,31 +123,22 @@ function Choice<T extends string>({ label, of, value, onChoose }: ChoiceProps<T>
 function Category({ piece }: { piece: Piece }) {
   const change = useChangePiece();
   const found = piece.report.receive;
+  const why =
+    found &&
+    `Looks like a ${found.category} (${(found.category_sure * 100).toFixed(0)} % sure): ${found.category_why}.`;
   return (
-    <>
-      <div className="flex items-center justify-between gap-3 py-0.5">
-        <dt className="text-soft">Category</dt>
-        <dd>
-          <select
-            aria-label="Category"
-            className="rounded-[3px] border border-rule bg-card px-1 py-0.5 text-[13px] text-ink"
-            value={piece.category}
-            onChange={(e) =>
-              change.mutate({ piece: piece.id, category: e.target.value as (typeof CATEGORIES)[number] })
-            }
-          >
-            {CATEGORIES.map((c) => (
-              <option key={c}>{c}</option>
-            ))}
-          </select>
-        </dd>
-      </div>
-      {found && (
-        <p className="mb-1 text-[11.5px] text-soft">
-          Looks like a {found.category} ({(found.category_sure * 100).toFixed(0)} % sure): {found.category_why}.
-        </p>
-      )}
-    </>
+    <Fact name="Category" note={why ?? undefined}>
+      <select
+        aria-label="Category"
+        className="rounded-[3px] border border-rule bg-card px-1 py-0.5 text-[13px] text-ink"
+        value={piece.category}
+        onChange={(e) => change.mutate({ piece: piece.id, category: e.target.value as (typeof CATEGORIES)[number] })}
+      >
+        {CATEGORIES.map((c) => (
+          <option key={c}>{c}</option>
+        ))}
+      </select>
+    </Fact>
   );
 }
 

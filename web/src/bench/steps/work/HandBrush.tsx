@@ -1,6 +1,6 @@
 import clsx from "clsx";
 import { Hand, Paintbrush, ShieldCheck, ShieldOff, Stamp, Waves, Wind } from "lucide-react";
-import { type HandTool, useRoom } from "../../../store/room";
+import { type HandTool, useRoomOf } from "../../../store/room";
 import { Button, Hint, Slider } from "../../../ui/controls";
 
 const TOOLS: [HandTool, string, string, typeof Hand][] = [
@@ -14,7 +14,7 @@ const TOOLS: [HandTool, string, string, typeof Hand][] = [
 
 /** The hand tools, their size and strength; `posed` where they work on the piece in a pose. */
 export function HandBrush({ posed = false }: { posed?: boolean }) {
-  const { hand, set } = useRoom();
+  const { hand, set } = useRoomOf("hand", "set");
   const change = (to: Partial<typeof hand>) => set({ hand: { ...hand, ...to } });
   return (
     <div>

@@ -1,13 +1,13 @@
 import type { Step } from "../../../api/client";
 import { workOf } from "../../../recipe/recipe";
-import { useRoom } from "../../../store/room";
+import { useRoomOf } from "../../../store/room";
 import { Button, Hint, NumberField } from "../../../ui/controls";
 import { HandBrush } from "./HandBrush";
 import type { WorkProps } from "./WorkPanel";
 
 /** The hand tools and their brush. */
 export function HandTab({ piece, mesh, onWork }: WorkProps) {
-  const { hand, set } = useRoom();
+  const { hand, set } = useRoomOf("hand", "set");
   const work = workOf(piece.recipe);
   const change = (to: Partial<typeof hand>) => set({ hand: { ...hand, ...to } });
   const last = work.at(-1);

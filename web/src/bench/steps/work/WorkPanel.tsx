@@ -3,7 +3,7 @@ import { useState } from "react";
 import type { Piece, Step } from "../../../api/client";
 import { workOf } from "../../../recipe/recipe";
 import type { PieceMesh } from "../../../stage/mesh/piece";
-import { useRoom } from "../../../store/room";
+import { useRoomOf } from "../../../store/room";
 import { Tabs } from "../../../ui/Tabs";
 import { AdjustTab } from "./AdjustTab";
 import { CutTab } from "./CutTab";
@@ -26,7 +26,7 @@ const TABS = ["By hand", "Adjusters", "Cut"] as const;
 export function WorkPanel(props: WorkProps) {
   const { piece, onWork } = props;
   const [tab, setTab] = useState<(typeof TABS)[number]>("Adjusters");
-  const { set, hand } = useRoom();
+  const { set, hand } = useRoomOf("set", "hand");
   const work = workOf(piece.recipe);
   const open = (name: (typeof TABS)[number]) => {
     setTab(name);

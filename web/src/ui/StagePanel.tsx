@@ -1,7 +1,7 @@
 import { X } from "lucide-react";
 import type { ReactNode } from "react";
-import { useRoom } from "../../store/room";
-import { Button, Hint } from "../../ui/controls";
+import { useRoom } from "../store/room";
+import { Button, Hint } from "./controls";
 
 /** A panel that lies on the stage, at hand beside the figure. */
 export function StagePanel(props: {

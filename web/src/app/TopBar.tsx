@@ -1,8 +1,8 @@
 import clsx from "clsx";
 import { Moon, Search, Sun } from "lucide-react";
-import { useState } from "react";
 import type { Production } from "../api/client";
-import { useRoom } from "../store/room";
+import { useRoomOf } from "../store/room";
+import { chooseLamp, useLamp } from "../theme/theme";
 import { Hint } from "../ui/controls";
 
 const ROOMS = [
@@ -13,8 +13,8 @@ const ROOMS = [
 ] as const;
 
 export function TopBar({ production }: { production: Production }) {
-  const { place, set } = useRoom();
-  const [lamp, setLamp] = useState(document.documentElement.hasAttribute("data-lamp"));
+  const { place, set } = useRoomOf("place", "set");
+  const lamp = useLamp();
   const trial = production.trial;
   const holding = trial?.cells.filter((c) => c.figures?.holds).length ?? 0;
   return (
@@ -73,8 +73,7 @@ export function TopBar({ production }: { production: Production }) {
             aria-label={lamp ? "Day light" : "Lamp light"}
             className="cursor-pointer p-1 text-soft hover:text-ink"
             onClick={() => {
-              document.documentElement.toggleAttribute("data-lamp");
-              setLamp(!lamp);
+              chooseLamp(!lamp);
             }}
           >
             {lamp ? <Sun size={16} /> : <Moon size={16} />}

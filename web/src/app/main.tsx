@@ -2,9 +2,14 @@ import { QueryClientProvider } from "@tanstack/react-query";
 import { Tooltip } from "radix-ui";
 import { StrictMode } from "react";
 import { createRoot } from "react-dom/client";
+import { queryClient } from "../api/hooks";
+import { lightPage } from "../theme/theme";
 import { App } from "./App";
-import { queryClient } from "./api/hooks";
-import "./app.css";
+import { followAddress } from "./address";
+import "../theme/tokens.css";
+
+lightPage();
+followAddress();
 
 createRoot(document.getElementById("root") as HTMLElement).render(
   <StrictMode>

@@ -1,19 +1,21 @@
 import { useEffect, useRef } from "react";
-import { useBringIn, useChanges, useProduction } from "./api/hooks";
-import { useTakeIn } from "./api/stock";
-import { droppedFiles } from "./api/uploads";
-import { FittingRoom } from "./rooms/fitting/FittingRoom";
-import { PackingRoom } from "./rooms/packing/PackingRoom";
-import { StockRoom } from "./rooms/stock/StockRoom";
-import { TopBar } from "./rooms/TopBar";
-import { TableRoom } from "./rooms/table/TableRoom";
-import { useRoom } from "./store/room";
-import { Mishap } from "./ui/Mishap";
-import { Sayings } from "./ui/Sayings";
+import type { Production } from "../api/client";
+import { useBringIn, useChanges, useProduction } from "../api/hooks";
+import { useTakeIn } from "../api/stock";
+import { droppedFiles } from "../api/uploads";
+import { ApartPage } from "../rooms/apart/ApartPage";
+import { FittingRoom } from "../rooms/fitting/FittingRoom";
+import { PackingRoom } from "../rooms/packing/PackingRoom";
+import { Shelves } from "../rooms/stock/Shelves";
+import { TableRoom } from "../rooms/table/TableRoom";
+import { useRoom, useRoomOf } from "../store/room";
+import { Mishap } from "../ui/Mishap";
+import { Sayings } from "../ui/Sayings";
+import { TopBar } from "./TopBar";
 
 export function App() {
   const production = useProduction();
-  const place = useRoom((s) => s.place);
+  const { place, apart } = useRoomOf("place", "apart");
   const takeIn = useTakeIn();
   const bringIn = useBringIn();
   useChanges();
@@ -30,6 +32,7 @@ export function App() {
       );
   };
   useDroppedFiles(drop);
+  useLostAddress(production.data);
   if (production.isPending) return <p className="p-8 text-soft">Opening the production…</p>;
   if (production.isError)
     return (
@@ -44,12 +47,35 @@ export function App() {
       <Mishap key={place}>
         {place === "fitting" && <FittingRoom production={production.data} />}
         {place === "table" && <TableRoom production={production.data} />}
-        {place === "stock" && <StockRoom />}
+        {place === "stock" && (apart === null ? <Shelves /> : <ApartPage key={apart} apart={apart} />)}
         {place === "packing" && <PackingRoom production={production.data} />}
       </Mishap>
       <Sayings />
     </div>
   );
+}
+
+/** Says so once if the address the page was opened at names what the production has no more. */
+function useLostAddress(production: Production | undefined) {
+  const asked = useRef(true);
+  useEffect(() => {
+    if (!production || !asked.current) return;
+    asked.current = false;
+    const { wearer, piece, set, say } = useRoom.getState();
+    const lost = [
+      wearer !== null && !production.cast.some((w) => w.id === wearer) && "wearer",
+      piece !== null && !production.pieces.some((p) => p.id === piece) && "piece",
+    ].filter(Boolean);
+    if (!lost.length) return;
+    set({
+      ...(lost.includes("wearer") && { wearer: null }),
+      ...(lost.includes("piece") && { piece: null, step: null }),
+    });
+    say({
+      kind: "problem",
+      text: `The ${lost.join(" and the ")} in this address is no longer here. The first one is shown.`,
+    });
+  }, [production]);
 }
 
 /** Files dropped anywhere in the window, handed to `take`; a place of its own that takes a drop keeps it. */

@@ -1,0 +1,58 @@
+"""Addresses of rooms, and the light of the page."""
+
+import re
+
+from playwright.sync_api import Page, expect
+
+from tests.browser.conftest import House
+
+
+def test_back_a_reload_and_a_pasted_link_lead_to_the_same_wearer_pose_piece_and_step(page: Page, house: House):
+    page.goto(house.url)
+    stage = page.get_by_label("Stage", exact=True)
+    page.get_by_role("button", name="Corvane").click()
+    page.get_by_role("button", name="Sitting").click()
+    page.get_by_role("button", name="Oilskin coat").first.click()
+    page.get_by_role("button", name="Bind", exact=False).first.click()
+    here = re.compile(r"/fitting\?wearer=\d+&pose=sit&piece=\d+&step=bind$")
+    expect(page).to_have_url(here)
+    link = page.url
+
+    page.get_by_role("button", name="Stockroom").click()
+    expect(page).to_have_url(re.compile(r"/stock$"))
+    page.go_back()
+    expect(page).to_have_url(link)
+    _shown(page)
+    page.go_back()  # the step is closed again, the piece is still in hand
+    expect(page).to_have_url(re.compile(r"/fitting\?wearer=\d+&pose=sit&piece=\d+$"))
+    page.go_forward()
+    page.reload()
+    _shown(page)
+
+    other = page.context.new_page()
+    other.goto(link)
+    _shown(other)
+    other.goto(link.replace("piece=", "piece=9"))
+    expect(other.get_by_text("in this address is no longer here")).to_be_visible()
+    expect(stage).to_be_visible()
+
+
+def _shown(page: Page) -> None:
+    expect(page.get_by_role("heading", name=re.compile("Corvane"))).to_be_visible()
+    expect(page.get_by_role("button", name=re.compile("^Bind"))).to_have_attribute("aria-expanded", "true")
+    expect(page.get_by_label("Bench")).to_contain_text("Oilskin coat")
+
+
+def test_the_page_is_lit_as_the_system_is_and_as_the_artist_chose(page: Page, house: House):
+    lamp = page.locator("html[data-lamp]")
+    page.emulate_media(color_scheme="dark")
+    page.goto(house.url)
+    expect(lamp).to_have_count(1)
+    page.emulate_media(color_scheme="light")
+    expect(lamp).to_have_count(0)
+    page.get_by_role("button", name="Lamp light").click()
+    page.reload()
+    expect(lamp).to_have_count(1)
+    page.get_by_role("button", name="Day light").click()
+    page.reload()
+    expect(lamp).to_have_count(0)
