@@ -18,11 +18,11 @@ export function TopBar({ production }: { production: Production }) {
   const trial = production.trial;
   const holding = trial?.cells.filter((c) => c.figures?.holds).length ?? 0;
   return (
-    <header className="flex items-center gap-5 border-b border-rule bg-card px-4">
+    <header className="flex items-center gap-3 whitespace-nowrap border-b xl:gap-5 border-rule bg-card px-4">
       <span className="font-title text-[17px] font-semibold">
         Wily <em className="text-heron">Heron</em>
       </span>
-      <span className="hidden text-soft lg:inline">{production.name}</span>
+      <span className="hidden min-w-0 truncate text-soft xl:inline">{production.name}</span>
       <nav className="ml-2 flex h-full items-stretch gap-1" aria-label="Rooms">
         {ROOMS.map(([id, label]) => (
           <button
@@ -55,9 +55,14 @@ export function TopBar({ production }: { production: Production }) {
             >
               ●
             </span>
-            {trial.state === "running"
-              ? `trial ${trial.done} / ${trial.total}`
-              : `${holding} of ${trial.total} hold${trial.stale ? ", before the last change" : ""}`}
+            {trial.state === "running" ? (
+              `trial ${trial.done} / ${trial.total}`
+            ) : (
+              <>
+                {holding} of {trial.total} hold
+                {trial.stale && <span className="hidden lg:inline">, before the last change</span>}
+              </>
+            )}
           </button>
         )}
         <button

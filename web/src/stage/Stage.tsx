@@ -3,6 +3,7 @@ import { type ReactNode, useRef } from "react";
 import { PCFShadowMap, WebGLRenderer, type WebGLRendererParameters } from "three";
 import type { Shot } from "../api/shots";
 import { useRoom, useRoomOf } from "../store/room";
+import { useTones } from "../theme/palette";
 import { AtRest, finenessNow } from "./AtRest";
 import { Camera } from "./Camera";
 import { earlyDrawing, quality } from "./mesh/quality";
@@ -22,6 +23,7 @@ function renderer(props: object): WebGLRenderer {
 export function Stage({ children, label, shot }: { children: ReactNode; label: string; shot?: Shot["shot"] }) {
   const drag = useRef<{ x: number; y: number } | null>(null);
   const { set } = useRoomOf("set");
+  const tone = useTones();
   return (
     <div
       role="img"
@@ -29,7 +31,7 @@ export function Stage({ children, label, shot }: { children: ReactNode; label: s
       className="absolute inset-0 cursor-grab active:cursor-grabbing"
       style={{
         background:
-          "radial-gradient(60% 75% at 50% 45%, var(--color-card), var(--color-paper) 60%, var(--color-chalk))",
+          "radial-gradient(60% 75% at 50% 45%, var(--stage-middle), var(--stage-between) 60%, var(--stage-edge))",
         touchAction: "none",
       }}
       onPointerDown={(e) => {
@@ -80,12 +82,16 @@ export function Stage({ children, label, shot }: { children: ReactNode; label: s
         <directionalLight position={[2.6, 1.4, -1.6]} intensity={0.7} color="#dfeaf2" />
         <mesh rotation-x={-Math.PI / 2} receiveShadow position-y={-0.001}>
           <circleGeometry args={[0.8, 64]} />
-          {quality.shadows ? <meshLambertMaterial color="#e6decb" /> : <meshBasicMaterial color="#ddd5c2" />}
+          {quality.shadows ? (
+            <meshLambertMaterial color={tone("ground")} />
+          ) : (
+            <meshBasicMaterial color={tone("ground")} />
+          )}
         </mesh>
         {!quality.shadows && (
           <mesh rotation-x={-Math.PI / 2} position-y={0.0005}>
             <circleGeometry args={[0.3, 48]} />
-            <meshBasicMaterial color="#22303a" transparent opacity={0.13} />
+            <meshBasicMaterial color={tone("shade")} transparent opacity={0.13} />
           </mesh>
         )}
         {children}

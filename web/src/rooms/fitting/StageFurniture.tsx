@@ -156,7 +156,10 @@ function Legend({ measuring }: { measuring: boolean }) {
     <div className="pointer-events-none absolute bottom-[74px] left-5 w-60">
       <div
         className="relative h-2.5 rounded-[1px]"
-        style={{ background: "linear-gradient(90deg, #d4512f, #e4907a 30%, #efe9da 50%, #8ba1b0 68%, #3e6481)" }}
+        style={{
+          background:
+            "linear-gradient(90deg, var(--map-through), var(--map-through-pale) 30%, var(--map-pale) 50%, var(--map-clear-pale) 68%, var(--map-clear))",
+        }}
       >
         <span className="absolute -top-1 left-1/2 h-[18px] w-[2px] bg-ink" />
       </div>
@@ -175,7 +178,7 @@ function StrainLegend() {
     <div className="pointer-events-none absolute bottom-[74px] left-5 w-60">
       <div
         className="h-2.5 rounded-[1px]"
-        style={{ background: "linear-gradient(90deg, #d79a2b, #efe9da, #5b3a7a)" }}
+        style={{ background: "linear-gradient(90deg, var(--map-taut), var(--map-pale), var(--map-loose))" }}
       />
       <div className="mt-1 flex justify-between text-[11.5px] text-soft">
         <span>−10 % drawn in</span>
@@ -190,7 +193,10 @@ function StrainLegend() {
 function WeightsLegend({ joint }: { joint: string }) {
   return (
     <div className="pointer-events-none absolute bottom-[74px] left-5 w-60">
-      <div className="h-2.5 rounded-[1px]" style={{ background: "linear-gradient(90deg, #efe9da, #22303a)" }} />
+      <div
+        className="h-2.5 rounded-[1px]"
+        style={{ background: "linear-gradient(90deg, var(--map-pale), var(--map-ink))" }}
+      />
       <div className="mt-1 flex justify-between text-[11.5px] text-soft">
         <span>0 %</span>
         <span>{joint || "choose a joint in Bind"}</span>

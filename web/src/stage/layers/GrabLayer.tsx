@@ -1,6 +1,7 @@
 import { useThree } from "@react-three/fiber";
 import { useEffect, useRef, useState } from "react";
 import { Plane, Vector3 } from "three";
+import { useTones } from "../../theme/palette";
 import type { PieceMesh } from "../mesh/piece";
 import { posedMesh } from "../mesh/posed";
 import { hitMesh, rayAt } from "./ray";
@@ -13,6 +14,7 @@ interface Props {
 
 /** Take hold of the cloth on the stage and lead it while it falls; Escape lets go. */
 export function GrabLayer({ mesh, onGrab, onLetGo }: Props) {
+  const tone = useTones();
   const { camera, gl, scene, invalidate } = useThree();
   const held = useRef<{ vertex: number; plane: Plane } | null>(null);
   const [at, setAt] = useState<Vector3 | null>(null);
@@ -68,7 +70,7 @@ export function GrabLayer({ mesh, onGrab, onLetGo }: Props) {
   return at ? (
     <mesh position={at} renderOrder={9} raycast={() => {}}>
       <sphereGeometry args={[0.012, 16, 12]} />
-      <meshBasicMaterial color="#3e6481" depthTest={false} transparent opacity={0.85} />
+      <meshBasicMaterial color={tone("heron")} depthTest={false} transparent opacity={0.85} />
     </mesh>
   ) : null;
 }

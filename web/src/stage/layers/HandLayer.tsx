@@ -4,6 +4,7 @@ import { BufferGeometry, type Mesh, Plane, Vector3 } from "three";
 import type { CellAsked } from "../../api/client";
 import { HandSocket, type StepOfKind } from "../../api/work";
 import { useRoom, useRoomOf } from "../../store/room";
+import { useTones } from "../../theme/palette";
 import { type PieceMesh, showPoints } from "../mesh/piece";
 import { posedMesh } from "../mesh/posed";
 import { Brush, mirrored } from "./Brush";
@@ -19,6 +20,7 @@ interface Props {
 
 /** The hand tools on the stage: the brush lies on the cloth, strokes go to the server and come back as moved points. */
 export function HandLayer({ piece, mesh, cell, onStroke }: Props) {
+  const tone = useTones();
   const { camera, gl, scene, invalidate } = useThree();
   const posed = useRef<Mesh | null>(null);
   const where = cell ? JSON.stringify(cell) : "";
@@ -148,7 +150,7 @@ export function HandLayer({ piece, mesh, cell, onStroke }: Props) {
       {ghost && (
         <mesh geometry={ghost} renderOrder={8} raycast={() => {}}>
           <meshBasicMaterial
-            color="#3e6481"
+            color={tone("heron")}
             transparent
             opacity={0.22}
             depthWrite={false}

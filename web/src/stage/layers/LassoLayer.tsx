@@ -2,12 +2,14 @@ import { useThree } from "@react-three/fiber";
 import { useEffect, useMemo, useRef, useState } from "react";
 import { BufferGeometry, Matrix4, Vector3 } from "three";
 import { useRoom } from "../../store/room";
+import { useTones } from "../../theme/palette";
 import { deviceAt } from "./ray";
 
 const LEAST = 0.006;
 
 /** A line drawn round part of the stage, closed by itself when let go; Escape puts it away. */
 export function LassoLayer() {
+  const tone = useTones();
   const { camera, gl, invalidate } = useThree();
   const lasso = useRoom((s) => s.lasso);
   const [line, setLine] = useState<[number, number][]>([]);
@@ -70,7 +72,7 @@ export function LassoLayer() {
   return line.length > 1 ? (
     <lineSegments renderOrder={12} frustumCulled={false}>
       <primitive object={shown} attach="geometry" />
-      <lineBasicMaterial color="#22303a" depthTest={false} />
+      <lineBasicMaterial color={tone("ink")} depthTest={false} />
     </lineSegments>
   ) : null;
 }

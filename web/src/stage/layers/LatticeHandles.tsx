@@ -3,6 +3,7 @@ import { useEffect, useMemo, useRef, useState } from "react";
 import { BufferGeometry, Plane, Vector3 } from "three";
 import { HandSocket, type StepOfKind } from "../../api/work";
 import { useRoom } from "../../store/room";
+import { useTones } from "../../theme/palette";
 import { type PieceMesh, showPoints } from "../mesh/piece";
 import { rayAt } from "./ray";
 
@@ -17,6 +18,7 @@ interface Props {
 
 /** The knots of a lattice as beads; while one is dragged the server bends the piece and the stage shows it. */
 export function LatticeHandles({ piece, mesh, step, onChange }: Props) {
+  const tone = useTones();
   const { camera, gl, invalidate } = useThree();
   const socket = useRef<HandSocket | null>(null);
   const now = useRef<Lattice>({ ...step, knots: [] });
@@ -93,7 +95,7 @@ export function LatticeHandles({ piece, mesh, step, onChange }: Props) {
   return (
     <>
       <lineSegments geometry={cage} renderOrder={9}>
-        <lineBasicMaterial color="#3e6481" transparent opacity={0.4} depthTest={false} />
+        <lineBasicMaterial color={tone("heron")} transparent opacity={0.4} depthTest={false} />
       </lineSegments>
       {at.map((place, i) => (
         <mesh
@@ -107,7 +109,12 @@ export function LatticeHandles({ piece, mesh, step, onChange }: Props) {
           onPointerOut={() => setOver(null)}
         >
           <sphereGeometry args={[0.012, 14, 10]} />
-          <meshBasicMaterial color={over === i ? "#22303a" : "#3e6481"} depthTest={false} transparent opacity={0.9} />
+          <meshBasicMaterial
+            color={over === i ? tone("ink") : tone("heron")}
+            depthTest={false}
+            transparent
+            opacity={0.9}
+          />
         </mesh>
       ))}
     </>

@@ -2,11 +2,13 @@ import { useThree } from "@react-three/fiber";
 import { useEffect, useMemo, useRef, useState } from "react";
 import { BufferGeometry, type Vector3 } from "three";
 import { useRoom } from "../../store/room";
+import { useTones } from "../../theme/palette";
 import type { PieceMesh } from "../mesh/piece";
 import { hitPiece } from "./ray";
 
 /** A click on the piece picks a point; a drag draws a line over it. What it is for stands in `room.picking`. */
 export function PickLayer({ mesh }: { mesh: PieceMesh }) {
+  const tone = useTones();
   const { camera, gl, invalidate } = useThree();
   const picking = useRoom((s) => s.picking);
   const [line, setLine] = useState<Vector3[]>([]);
@@ -62,7 +64,7 @@ export function PickLayer({ mesh }: { mesh: PieceMesh }) {
   return line.length > 1 ? (
     <lineSegments renderOrder={12}>
       <primitive object={stitched(shown, line)} attach="geometry" />
-      <lineBasicMaterial color="#22303a" depthTest={false} linewidth={2} />
+      <lineBasicMaterial color={tone("ink")} depthTest={false} linewidth={2} />
     </lineSegments>
   ) : null;
 }

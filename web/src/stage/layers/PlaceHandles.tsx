@@ -2,6 +2,7 @@ import { type ThreeEvent, useThree } from "@react-three/fiber";
 import { useEffect, useMemo, useRef, useState } from "react";
 import { Box3, Euler, Matrix4, type Object3D, Quaternion, Vector3 } from "three";
 import type { Nudge } from "../../recipe/recipe";
+import { useTones } from "../../theme/palette";
 
 interface Props {
   object: Object3D;
@@ -20,6 +21,7 @@ const NONE: Nudge = { move: [0, 0, 0], turn: [0, 0, 0], scale: 1, stretch: [1, 1
  * it, the studs at its sides stretch it along one direction.
  */
 export function PlaceHandles({ object, onDone }: Props) {
+  const tone = useTones();
   const { camera, gl, invalidate, size } = useThree();
   const [over, setOver] = useState<Grip | null>(null);
   const held = useRef<{ grip: Grip; x: number; y: number } | null>(null);
@@ -104,7 +106,12 @@ export function PlaceHandles({ object, onDone }: Props) {
     },
   });
   const ink = (name: Grip) => (
-    <meshBasicMaterial color={over === name ? "#22303a" : "#3e6481"} depthTest={false} transparent opacity={0.92} />
+    <meshBasicMaterial
+      color={over === name ? tone("ink") : tone("heron")}
+      depthTest={false}
+      transparent
+      opacity={0.92}
+    />
   );
   const reach = Math.max(half.x, half.z) * 1.02;
   const turns = [

@@ -1,6 +1,7 @@
 import { type ThreeEvent, useThree } from "@react-three/fiber";
 import { useEffect, useMemo, useRef, useState } from "react";
 import { Matrix4, Plane, Quaternion, Raycaster, Vector2, Vector3 } from "three";
+import { useTones } from "../../theme/palette";
 import { drive, type Figure, skinMatrices } from "../mesh/figure";
 
 interface Props {
@@ -20,6 +21,7 @@ const END = /radiocarpal|talocrural|skullbase/;
 
 /** Beads on the joints that can be dragged; the limbs' ends are larger. */
 export function PoseHandles({ figure, shape, rotations, joints, chosen, onPick, onDrag }: Props) {
+  const tone = useTones();
   const { camera, gl, invalidate } = useThree();
   const [over, setOver] = useState<string | null>(null);
   const held = useRef<{ joint: string; bead: Vector3; plane: Plane } | null>(null);
@@ -75,7 +77,7 @@ export function PoseHandles({ figure, shape, rotations, joints, chosen, onPick, 
         >
           <sphereGeometry args={[END.test(joint) ? 0.021 : 0.014, 18, 12]} />
           <meshBasicMaterial
-            color={joint === chosen || joint === over ? "#22303a" : "#3e6481"}
+            color={joint === chosen || joint === over ? tone("ink") : tone("heron")}
             depthTest={false}
             transparent
             opacity={0.9}

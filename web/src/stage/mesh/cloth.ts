@@ -50,6 +50,12 @@ const EIGHT = {
 // the fuller light model costs a software renderer three times the plain one
 const Lit = (quality.smooth ? MeshStandardMaterial : MeshLambertMaterial) as typeof MeshStandardMaterial;
 
+/** A colour of the legend, in sRGB, for the shader. */
+function rgb(hex: string): string {
+  const [r, g, b] = [1, 3, 5].map((at) => (Number.parseInt(hex.slice(at, at + 2), 16) / 255).toFixed(4));
+  return `vec3(${r}, ${g}, ${b})`;
+}
+
 /**
  * A lit material that can show the attribute `aMeasure` (metres): clearance as coral - pale - heron with isolines every 2 mm and
  * a firm line at 0, what of the body stands out in coral, where a fit fell short in amber, or the mask (0 to 1) as ink hatching, one joint's
@@ -78,16 +84,23 @@ export class MapMaterial extends Lit {
         .replace("#include <common>", "#include <common>\nattribute float aMeasure;\nvarying float vMeasure;")
         .replace("#include <begin_vertex>", "#include <begin_vertex>\nvMeasure = aMeasure * 1000.0;");
       shader.fragmentShader = shader.fragmentShader
-        .replace("#include <common>", "#include <common>\nuniform int uMode;\nvarying float vMeasure;")
+        .replace(
+          "#include <common>",
+          "#include <common>\nuniform int uMode;\nvarying float vMeasure;\nconst float LIT = 1.25;",
+        )
         .replace(
           "#include <color_fragment>",
           `#include <color_fragment>
           if (uMode == 1) {
             float t = clamp(vMeasure / 24.0, -1.0, 1.0);
-            vec3 pale = vec3(0.86, 0.83, 0.75), coral = vec3(0.66, 0.09, 0.03), heron = vec3(0.05, 0.13, 0.22);
-            vec3 c = t < 0.0 ? mix(pale, coral, sqrt(-t)) : mix(pale, heron, pow(t, 0.8));
-            float line = abs(fract(vMeasure / 2.0 + 0.5) - 0.5) / fwidth(vMeasure / 2.0);
-            float zero = abs(vMeasure) / fwidth(vMeasure);
+            vec3 c = t < -0.4 ? mix(${rgb("#e4907a")}, ${rgb("#d4512f")}, (-0.4 - t) / 0.6)
+              : t < 0.0 ? mix(${rgb("#efe9da")}, ${rgb("#e4907a")}, t / -0.4)
+              : t < 0.36 ? mix(${rgb("#efe9da")}, ${rgb("#8ba1b0")}, t / 0.36)
+              : mix(${rgb("#8ba1b0")}, ${rgb("#3e6481")}, (t - 0.36) / 0.64);
+            c = LIT * pow(c, vec3(2.2)); // mixed as the legend is, and as bright under the stage's lights
+            float change = max(fwidth(vMeasure), 1e-4); // none at all where cloth lies evenly: dividing by it is undefined
+            float line = abs(fract(vMeasure / 2.0 + 0.5) - 0.5) / (0.5 * change);
+            float zero = abs(vMeasure) / change;
             if (abs(vMeasure) < 24.0) c = mix(c * 0.62, c, smoothstep(0.4, 1.1, line));
             diffuseColor.rgb = mix(vec3(0.02, 0.03, 0.04), c, smoothstep(0.9, 1.9, zero));
           } else if (uMode == 2 && vMeasure > 0.02) {
