@@ -1,10 +1,9 @@
 """Taking a dressed body apart: proposed parts, choosing and dividing by hand, joint roles, and taking out what it holds."""
 
 from functools import lru_cache
-from typing import Annotated
 
 import numpy as np
-from fastapi import APIRouter, Header, Response, UploadFile
+from fastapi import APIRouter, Response, UploadFile
 from psycopg.types.json import Jsonb
 
 from ...core.bodies import select
@@ -19,19 +18,18 @@ from ...store import aparts
 from ...store.arrays import array_frame
 from ...store.db import run, tell, transaction
 from ...store.models import get_model
+from ..deps import Artist, ProductionId
 from ..queue import ask
 from ..received_files import sorted_files
 from ..schemas_apart import ApartLineOut, ApartOut, AssignIn, ChooseIn, ChosenOut, MergeIn, PartIn, PartOut, RoleOut, RolesIn
-from .production import the_production
 
 router = APIRouter(prefix="/api/apart", tags=["apart"])
-Author = Annotated[str, Header(alias="X-Artist", max_length=60)]
 _SHOWN = (*NEEDED, "l_radiocarpal", "r_radiocarpal", "l_talocrural", "r_talocrural", "l_metatarsophalangeal", "r_metatarsophalangeal",
           "l_sternoclavicular", "r_sternoclavicular", "humanoid_root", "vl5", "vl1", "vt6", "vt1", "vc4", "skullbase")
 
 
 @router.post("", status_code=201)
-def bring_in(files: list[UploadFile], x_artist: Author = "Artist") -> ApartOut:
+def bring_in(production: ProductionId, artist: Artist, files: list[UploadFile]) -> ApartOut:
     """Receive a dressed body and propose its parts."""
     mains, beside = sorted_files(files)
     if not mains:
@@ -39,15 +37,15 @@ def bring_in(files: list[UploadFile], x_artist: Author = "Artist") -> ApartOut:
     name, data = mains[0]
     model = read_model(data, name, beside)
     with transaction() as connection:
-        number = bring_dressed(connection, the_production(connection)["id"], model, name, x_artist)
+        number = bring_dressed(connection, production, model, name, artist)
     return get(number)
 
 
 @router.get("")
-def all_of_them() -> list[ApartLineOut]:
+def all_of_them(production: ProductionId) -> list[ApartLineOut]:
     """Return the dressed bodies brought in, the newest first."""
     with transaction() as connection:
-        return [ApartLineOut(**row) for row in run(connection, "aparts_of", production=the_production(connection)["id"])]
+        return [ApartLineOut(**row) for row in run(connection, "aparts_of", production=production)]
 
 
 @router.get("/{apart}")
@@ -179,14 +177,14 @@ def set_roles(apart: int, roles: RolesIn) -> ApartOut:
 
 
 @router.post("/{apart}/take")
-def take(apart: int, x_artist: Author = "Artist") -> ApartOut:
+def take(artist: Artist, apart: int) -> ApartOut:
     """Make the body and the pieces, as a job: a body with a wearer in the cast, pieces on the rail and in stock."""
     with transaction() as connection:
         aparts.get_apart(connection, apart)
         if not run(connection, "apart_taking", apart=apart):
             raise InputError(what="it is being taken apart already", where="taking apart", todo="Wait until it is done.")
         tell(connection, "apart", apart=apart)
-    ask("take_apart", priority=8, apart=apart, author=x_artist)
+    ask("take_apart", priority=8, apart=apart, author=artist)
     return get(apart)
 
 

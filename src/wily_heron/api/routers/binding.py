@@ -14,11 +14,10 @@ from ...core.model.steps.bind import Weigh
 from ...store.arrays import array_frame
 from ...store.bodies import body_for
 from ...store.db import Connection, one, run, tell, transaction
+from ..deps import Artist, ProductionId
 from ..live import serve
 from ..queue import ask
 from ..schemas_binding import BendOut, BindJointOut, WearIn, WearOut, WearRowOut
-from .pieces import Author
-from .production import the_production
 from .work import standing, wearer_of
 
 router = APIRouter(prefix="/api", tags=["bind"])
@@ -99,10 +98,9 @@ async def weights(socket: WebSocket, piece: int) -> None:
 
 
 @router.post("/wear", status_code=201)
-def wear(asked: WearIn, x_artist: Author = "Artist") -> WearOut:
+def wear(production: ProductionId, artist: Artist, asked: WearIn) -> WearOut:
     """Wear every piece of the rail on these wearers, or the whole cast, as jobs; each row says done, mended, or needs you."""
     with transaction() as connection:
-        production = the_production(connection)["id"]
         cast = [w for w in run(connection, "cast_of", production=production) if asked.wearers is None or w["id"] in asked.wearers]
         pieces = [p for p in run(connection, "pieces_of", production=production) if p["status"] == "done" and p["geometry_sha"]]
         if not cast or not pieces:
@@ -117,7 +115,7 @@ def wear(asked: WearIn, x_artist: Author = "Artist") -> WearOut:
             run(connection, "add_wear_row", run=made, piece=piece, wearer=wearer)
         tell(connection, "wear", run=made)
     for piece, wearer in pairs:
-        ask("wear_piece", priority=6, run_id=made, piece=piece, wearer=wearer, author=x_artist)
+        ask("wear_piece", priority=6, run_id=made, piece=piece, wearer=wearer, author=artist)
     return _run(made)
 
 
@@ -139,10 +137,10 @@ def _run(run_id: int) -> WearOut:
 
 
 @router.get("/wear")
-def latest_run() -> WearOut | None:
+def latest_run(production: ProductionId) -> WearOut | None:
     """Return the newest run of wearing on, if there is one."""
     with transaction() as connection:
-        row = one(connection, "latest_wear_run", production=the_production(connection)["id"])
+        row = one(connection, "latest_wear_run", production=production)
         return wear_out(connection, row) if row else None
 
 

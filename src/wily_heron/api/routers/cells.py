@@ -16,9 +16,9 @@ from ...store.arrays import array_frame, moved_rows
 from ...store.bodies import body_for
 from ...store.db import run, transaction
 from ...store.shots import shots_in, shots_of
+from ..deps import ProductionId
 from ..dressing import dressed_for, shown, worn
 from ..schemas import CellIn
-from .production import the_production
 
 router = APIRouter(prefix="/api", tags=["cells"])
 _THREADS = min(len(os.sched_getaffinity(0)), 4)
@@ -26,12 +26,11 @@ _THREADS = min(len(os.sched_getaffinity(0)), 4)
 
 
 @router.post("/cell", response_class=Response, responses={200: {"content": {"application/octet-stream": {}}}})
-def measure(cell: CellIn) -> Response:
+def measure(production: ProductionId, cell: CellIn) -> Response:
     """Return the figures of a cell (frame notes) with the clearance of each piece vertex and what of the body stands out (metres)."""
     pose = pose_for(cell.pose, cell.rotations)
     shape_values(body_for(cell.body, cell.shape), cell.shape)
     with transaction() as connection:
-        production = the_production(connection)["id"]
         rows, shots = run(connection, "pieces_of", production=production), shots_of(connection, production)
     pieces = worn(rows, cell.body, bool(cell.unfinished)) if cell.pieces is None else shown(rows, cell.pieces)
     if not pieces:

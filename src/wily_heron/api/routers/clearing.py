@@ -23,6 +23,7 @@ from ...store.db import Connection, get_blob, one, run, tell, transaction
 from ...store.pieces import piece_at
 from ...store.poses import pose_of
 from ...store.shots import shots_in, shots_of
+from ..deps import Artist, ProductionId, the_production
 from ..dressing import worn
 from ..queue import ask
 from ..schemas_clearing import (
@@ -39,8 +40,6 @@ from ..schemas_clearing import (
     WaiverIn,
     WaiverOut,
 )
-from .pieces import Author
-from .production import the_production
 
 router = APIRouter(prefix="/api", tags=["clear"])
 _POSES_BESIDE, _WEARERS_BESIDE = 2, 1
@@ -115,10 +114,10 @@ def remedy_out(r: Remedy) -> RemedyOut:
 
 
 @router.get("/waivers")
-def waivers() -> list[WaiverOut]:
+def waivers(production: ProductionId) -> list[WaiverOut]:
     """Return what is left as it is, with the reasons."""
     with transaction() as connection:
-        rows = run(connection, "waivers_of", production=the_production(connection)["id"])
+        rows = run(connection, "waivers_of", production=production)
     return [
         WaiverOut(
             id=r["id"],
@@ -135,56 +134,54 @@ def waivers() -> list[WaiverOut]:
 
 
 @router.post("/waivers", status_code=201)
-def waive(asked: WaiverIn, x_artist: Author = "Artist") -> list[WaiverOut]:
+def waive(production: ProductionId, artist: Artist, asked: WaiverIn) -> list[WaiverOut]:
     """Leave what shows through a piece in a cell as it is; it stays on the list with its reason."""
     with transaction() as connection:
         run(
             connection,
             "waive",
-            production=the_production(connection)["id"],
+            production=production,
             wearer=asked.wearer,
             pose=asked.pose,
             over=asked.over,
             reason=asked.reason,
             by_shots=asked.by_shots,
-            author=x_artist,
+            author=artist,
         )
         tell(connection, "trial", trial=0)
     return waivers()
 
 
 @router.delete("/waivers/{waiver}")
-def unwaive(waiver: int) -> list[WaiverOut]:
+def unwaive(production: ProductionId, waiver: int) -> list[WaiverOut]:
     """Count it again."""
     with transaction() as connection:
-        run(connection, "unwaive", waiver=waiver, production=the_production(connection)["id"])
+        run(connection, "unwaive", waiver=waiver, production=production)
         tell(connection, "trial", trial=0)
     return waivers()
 
 
 @router.get("/pins")
-def pins() -> list[PinOut]:
+def pins(production: ProductionId) -> list[PinOut]:
     """Return the cells that matter."""
     with transaction() as connection:
-        rows = run(connection, "pins_of", production=the_production(connection)["id"])
+        rows = run(connection, "pins_of", production=production)
     return [PinOut(wearer=r["wearer_id"], pose=r["pose"]) for r in rows]
 
 
 @router.put("/pins")
-def pin(asked: PinIn) -> list[PinOut]:
+def pin(production: ProductionId, asked: PinIn) -> list[PinOut]:
     """Pin a cell, or take its pin out."""
     with transaction() as connection:
-        production = the_production(connection)["id"]
         run(connection, "pin" if asked.pinned else "unpin", production=production, wearer=asked.wearer, pose=asked.pose)
         tell(connection, "trial", trial=0)
     return pins()
 
 
 @router.post("/plans", status_code=201)
-def plan(asked: PlanIn | None = None, x_artist: Author = "Artist") -> PlanOut:
+def plan(production: ProductionId, artist: Artist, asked: PlanIn | None = None) -> PlanOut:
     """Plan what clears the sheet, or the outfit in one cell of it, as a job: nothing is changed until the plan is carried out."""
     with transaction() as connection:
-        production = the_production(connection)["id"]
         before = one(connection, "latest_plan", production=production)
         if before and before["state"] == "planning":
             run(connection, "set_plan", plan=before["id"], state="cancelled", edits=Jsonb([]))
@@ -195,22 +192,22 @@ def plan(asked: PlanIn | None = None, x_artist: Author = "Artist") -> PlanOut:
 
 
 @router.get("/plans/latest")
-def latest_plan() -> PlanOut | None:
+def latest_plan(production: ProductionId) -> PlanOut | None:
     """Return the newest plan, if there is one."""
     with transaction() as connection:
-        row = one(connection, "latest_plan", production=the_production(connection)["id"])
+        row = one(connection, "latest_plan", production=production)
     return plan_out(row) if row else None
 
 
 @router.post("/plans/{plan}/carry-out")
-def carry_out(plan: int, x_artist: Author = "Artist") -> PlanOut:
+def carry_out(artist: Artist, plan: int) -> PlanOut:
     """Carry a plan out: each piece gains its alterations as one edit, already computed."""
     with transaction() as connection:
         row = _ready(connection, plan, "ready")
         edits, label = [], "Clear the outfit in a cell" if row["cell"] else "Clear the sheet"
         for made in row["edits"]:
             edit = store.change_recipe(
-                connection, made["piece"], Recipe.model_validate(made["recipe"]), label, x_artist, made["based_on"]
+                connection, made["piece"], Recipe.model_validate(made["recipe"]), label, artist, made["based_on"]
             )
             sha = made["geometry"]
             textures = piece_textures(get_blob(connection, sha))

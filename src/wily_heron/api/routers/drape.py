@@ -2,10 +2,9 @@
 
 import time
 from dataclasses import dataclass, field
-from typing import Annotated
 
 import numpy as np
-from fastapi import APIRouter, Header, Response, WebSocket
+from fastapi import APIRouter, Response, WebSocket
 
 from ...core.bench.steps.drape import check_there, draping, stance
 from ...core.errors import InputError, NotFound
@@ -23,20 +22,19 @@ from ...store.db import get_blob, one, run, tell, transaction
 from ...store.falls import add_fall
 from ...store.pieces import get_piece, piece_at
 from ...store.poses import pose_of
+from ..deps import Artist, ProductionId
 from ..live import serve
 from ..queue import ask
 from ..schemas_drape import BakeIn, BakeOut, FallOut
-from .production import the_production
 from .work import standing
 
 router = APIRouter(prefix="/api", tags=["drape"])
-Author = Annotated[str, Header(alias="X-Artist", max_length=60)]
 _MOST = 480
 """Frames kept for scrubbing: twenty seconds."""
 
 
 @router.post("/pieces/{piece}/bake", status_code=202)
-def bake(piece: int, asked: BakeIn, x_artist: Author = "Artist") -> BakeOut:
+def bake(production: ProductionId, artist: Artist, piece: int, asked: BakeIn) -> BakeOut:
     """Let a piece fall in each of some poses, as a job: every pose that is done is kept as a corrective and one edit."""
     _, stands, _ = standing(piece)
     if stands.skin is None:
@@ -44,7 +42,7 @@ def bake(piece: int, asked: BakeIn, x_artist: Author = "Artist") -> BakeOut:
     with transaction() as connection:
         poses = [{"name": p.name, "label": p.label} for p in (pose_of(connection, name) for name in dict.fromkeys(asked.poses))]
         frames = asked.step.settle + asked.step.move + asked.step.hang
-        made = bakes.add_bake(connection, the_production(connection)["id"], piece, asked.step, poses, frames, x_artist)
+        made = bakes.add_bake(connection, production, piece, asked.step, poses, frames, artist)
     ask("bake_drapes", priority=4, bake=made)
     return _bake(piece)
 

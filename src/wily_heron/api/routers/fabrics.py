@@ -12,8 +12,8 @@ from ...core.look.portrait import swatch_portrait
 from ...core.model.steps.fabric import FABRICS, Fabric
 from ...formats.png import write_png
 from ...store.db import run, tell, transaction
+from ..deps import Artist
 from ..schemas_drape import SwatchOut
-from .production import Author
 
 router = APIRouter(prefix="/api", tags=["drape"])
 
@@ -32,14 +32,14 @@ def own_fabrics() -> list[Fabric]:
 
 
 @router.post("/fabrics/own", status_code=201)
-def keep_fabric(fabric: Fabric, x_artist: Author = "Artist") -> list[Fabric]:
+def keep_fabric(artist: Artist, fabric: Fabric) -> list[Fabric]:
     """Keep a fabric under its name, in the place of one of the studio's own that bears it; those of the house stay as they are."""
     kept = fabric.model_copy(update={"name": fabric.name.strip()})
     if not kept.name or kept.name in FABRICS:
         raise InputError(what=f"'{kept.name}' is a fabric of the house" if kept.name else "it has no name", where="the fabrics",
                          todo="Give it a name of its own.")
     with transaction() as connection:
-        run(connection, "keep_fabric", name=kept.name, figures=Jsonb(kept.model_dump(mode="json")), author=x_artist)
+        run(connection, "keep_fabric", name=kept.name, figures=Jsonb(kept.model_dump(mode="json")), author=artist)
         tell(connection, "fabrics")
     return fabrics()
 

@@ -7,20 +7,19 @@ from psycopg.types.json import Jsonb
 from ...core.errors import InputError, NotFound
 from ...core.motion.mixes import mixes
 from ...store.db import one, run, tell, transaction
+from ..deps import ProductionId
 from ..dressing import worn
 from ..queue import ask
 from ..schemas_hunts import HuntFoundOut, HuntIn, HuntOut
-from .production import the_production
 
 router = APIRouter(prefix="/api/hunts", tags=["trials"])
 _SHOWN = 24
 
 
 @router.post("", status_code=201)
-def start(asked: HuntIn) -> HuntOut:
+def start(production: ProductionId, asked: HuntIn) -> HuntOut:
     """Try the outfit in seeded random poses on every wearer and on mixes of those without a body of their own; a new seed each time."""
     with transaction() as connection:
-        production = the_production(connection)["id"]
         rows = run(connection, "pieces_of", production=production)
         cast = [w for w in run(connection, "cast_of", production=production) if worn(rows, w["body_sha"])]
         if not cast:
@@ -44,10 +43,10 @@ def start(asked: HuntIn) -> HuntOut:
 
 
 @router.get("/latest")
-def latest() -> HuntOut | None:
+def latest(production: ProductionId) -> HuntOut | None:
     """Return the newest hunt, if there is one."""
     with transaction() as connection:
-        row = one(connection, "latest_hunt", production=the_production(connection)["id"])
+        row = one(connection, "latest_hunt", production=production)
     return _out(row["id"]) if row else None
 
 

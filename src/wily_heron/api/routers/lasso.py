@@ -15,9 +15,9 @@ from ...store.bodies import body_for
 from ...store.db import run, transaction
 from ...store.pieces import get_piece, piece_at
 from ...store.poses import pose_of
+from ..deps import ProductionId
 from ..dressing import worn
 from ..schemas_lasso import LassoIn, LassoOut, OpenCellOut
-from .production import the_production
 
 router = APIRouter(prefix="/api/pieces", tags=["clear"])
 _CELLS = 60
@@ -26,10 +26,9 @@ _NONE = np.zeros(0, np.int32)
 
 
 @router.post("/{piece}/lasso")
-def lasso(piece: int, asked: LassoIn) -> LassoOut:
+def lasso(production: ProductionId, piece: int, asked: LassoIn) -> LassoOut:
     """Return what a line round part of the stage would leave out, and the cells in which it would be missed; nothing is changed."""
     with transaction() as connection:
-        production = the_production(connection)["id"]
         row = get_piece(connection, piece)
         rows = run(connection, "pieces_of", production=production)
         cast = [w for w in run(connection, "cast_of", production=production) if w["body_sha"] == asked.cell.body]

@@ -8,9 +8,9 @@ from ...core.errors import InputError
 from ...store.arrays import array_frame
 from ...store.db import run, tell, transaction
 from ...store.motions import motion_names, motion_of
+from ..deps import ProductionId
 from ..schemas import MotionOut
 from ..schemas_hunts import SheetMotionIn
-from .production import the_production
 
 router = APIRouter(prefix="/api/motions", tags=["motions"])
 
@@ -23,10 +23,9 @@ def motions() -> list[MotionOut]:
 
 
 @router.put("/sheet")
-def on_sheet(asked: SheetMotionIn) -> list[MotionOut]:
+def on_sheet(production: ProductionId, asked: SheetMotionIn) -> list[MotionOut]:
     """Put a motion on the trial sheet, where it stands for its worst frame, or take it off; return those that stand there."""
     with transaction() as connection:
-        production = the_production(connection)["id"]
         if asked.there and asked.motion not in {n for n, _, _ in motion_names(connection)}:
             raise InputError(what=f"there is no motion {asked.motion}", where="the trial sheet", todo="Choose one of the list.")
         run(connection, "add_sheet_motion" if asked.there else "drop_sheet_motion", production=production, motion=asked.motion)

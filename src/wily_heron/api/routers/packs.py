@@ -11,8 +11,8 @@ from ...store.bodies import body_for
 from ...store.db import one, run, transaction
 from ...store.pieces import piece_at
 from ...store.poses import pose_of
+from ..deps import the_production
 from ..dressing import textures_of, worn
-from .production import the_production
 from .trials import latest
 
 router = APIRouter(prefix="/api/packs", tags=["packs"])

@@ -1,8 +1,7 @@
 """Where a piece comes from: the body it was made for, its textures, and bringing it over to another body."""
 
-from typing import Annotated
 
-from fastapi import APIRouter, Header, UploadFile
+from fastapi import APIRouter, UploadFile
 
 from ...core.bench.recipe import Recipe
 from ...core.errors import InputError
@@ -15,22 +14,21 @@ from ...jobs.wearing import put_over
 from ...store import pieces as store
 from ...store.db import one, run, transaction
 from ...store.models import get_model, put_model
+from ..deps import Artist, ProductionId
 from ..queue import ask
 from ..received_files import sorted_files
 from ..schemas import CandidateOut, LinkedOut, OverIn, PieceOut
 from .pieces import piece_named
-from .production import the_production
 
 router = APIRouter(prefix="/api/pieces", tags=["pieces"])
-Author = Annotated[str, Header(alias="X-Artist", max_length=60)]
 
 
 @router.get("/{piece}/made-for")
-def made_for(piece: int) -> list[CandidateOut]:
+def made_for(production: ProductionId, piece: int) -> list[CandidateOut]:
     """Return the wearers the piece may have been made for, the likeliest first; each says what speaks against it."""
     with transaction() as connection:
         row = store.get_piece(connection, piece)
-        cast = run(connection, "cast_of", production=the_production(connection)["id"])
+        cast = run(connection, "cast_of", production=production)
         model = get_model(connection, row["source_sha"])
     known, found = likeliest(model, Recipe.model_validate(row["recipe"]), cast)
     return [CandidateOut(name=c.name, body=known[c.name].body, shape=known[c.name].shape, skin_mm=round(1000 * c.skin, 1),
@@ -71,7 +69,7 @@ def _matched(missing: tuple[str, ...], beside: dict[str, bytes]) -> list[Texture
 
 
 @router.post("/{piece}/over", status_code=201)
-def bring_over(piece: int, to: OverIn, x_artist: Author = "Artist") -> PieceOut:
+def bring_over(production: ProductionId, artist: Artist, piece: int, to: OverIn) -> PieceOut:
     """Put a piece made on one body on another: as it stands now, it rides over, and is fitted, bound and made to follow there."""
     with transaction() as connection:
         row, who = store.get_piece(connection, piece), one(connection, "wearer", wearer=to.wearer)
@@ -80,6 +78,6 @@ def bring_over(piece: int, to: OverIn, x_artist: Author = "Artist") -> PieceOut:
         if row["status"] != "done" or not row["geometry_sha"]:
             raise InputError(what=f"{row['name']} does not stand yet", where="bringing over", todo="Wait until its steps are done.")
     with transaction() as connection:
-        made, edit = put_over(connection, the_production(connection)["id"], row, who, x_artist)
+        made, edit = put_over(connection, production, row, who, artist)
     ask("evaluate_edit", priority=10, edit=edit)
     return piece_named(made)

@@ -2,10 +2,9 @@
 
 from functools import lru_cache
 from pathlib import Path
-from typing import Annotated
 
 import numpy as np
-from fastapi import APIRouter, Header, Response, UploadFile
+from fastapi import APIRouter, Response, UploadFile
 
 from ...core.bench.recipe import Recipe, check_order
 from ...core.errors import InputError, NotFound
@@ -17,30 +16,30 @@ from ...store.arrays import array_frame, bytes_piece, moved_rows, piece_textures
 from ...store.db import get_blob, run, tell, transaction
 from ...store.models import put_model
 from ...store.worn_arrays import stage_arrays
+from ..deps import Artist, the_production
 from ..queue import ask
 from ..received_files import sorted_files
 from ..schemas import MoveIn, PieceChangeIn, PieceOut, RecipeIn
-from .production import piece_out, the_production
+from .production import piece_out
 
 router = APIRouter(prefix="/api/pieces", tags=["pieces"])
-Author = Annotated[str, Header(alias="X-Artist", max_length=60)]
 PRACTICE = Path(__file__).parents[4] / "demo" / "files" / "oilskin-coat.obj"
 
 
 @router.post("", status_code=201)
-def bring_in(files: list[UploadFile], x_artist: Author = "Artist") -> PieceOut:
+def bring_in(artist: Artist, files: list[UploadFile]) -> PieceOut:
     """Receive a piece from a file, with its materials and textures if they lie in files of their own."""
     mains, beside = sorted_files(files)
     if not mains:
         raise InputError(what="no piece among the files", where="bring in", todo="Choose a piece's file, with its .mtl and textures.")
     name, data = mains[0]
-    return _add(read_model(data, name, beside), name, x_artist)
+    return _add(read_model(data, name, beside), name, artist)
 
 
 @router.post("/practice", status_code=201)
-def bring_in_practice(x_artist: Author = "Artist") -> PieceOut:
+def bring_in_practice(artist: Artist) -> PieceOut:
     """Bring in the practice coat: centimetres, lying on its back."""
-    return _add(read_model_file(PRACTICE), PRACTICE.name, x_artist)
+    return _add(read_model_file(PRACTICE), PRACTICE.name, artist)
 
 
 def _add(model: Model, file_name: str, author: str) -> PieceOut:
@@ -66,11 +65,11 @@ def piece_named(piece: int) -> PieceOut:
 
 
 @router.put("/{piece}/recipe")
-def change_recipe(piece: int, change: RecipeIn, x_artist: Author = "Artist") -> PieceOut:
+def change_recipe(artist: Artist, piece: int, change: RecipeIn) -> PieceOut:
     """Record a new recipe; the worker runs it and everyone hears when the piece stands."""
     check_order(change.recipe)
     with transaction() as connection:
-        edit = store.change_recipe(connection, piece, change.recipe, change.label, x_artist, change.based_on)
+        edit = store.change_recipe(connection, piece, change.recipe, change.label, artist, change.based_on)
     ask("evaluate_edit", priority=10, edit=edit)
     return piece_named(piece)
 

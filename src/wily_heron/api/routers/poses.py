@@ -1,9 +1,8 @@
 """The pose library and one's own poses, which of them stand on the pose axis, and posing by hand."""
 
-from typing import Annotated
 
 import numpy as np
-from fastapi import APIRouter, Header
+from fastapi import APIRouter
 
 from ...core.errors import InputError
 from ...core.figure.base.body import shape_values, shaped
@@ -17,6 +16,7 @@ from ...jobs.stocking import take_pose
 from ...store import stock
 from ...store.db import run, tell, transaction
 from ...store.poses import forget_pose, keep_pose, own_poses, pose_of, put_on_axis
+from ..deps import Artist, ProductionId
 from ..queue import ask
 from ..schemas_poses import (
     DragIn,
@@ -29,55 +29,52 @@ from ..schemas_poses import (
     SwingOut,
     TurnIn,
 )
-from .production import the_production
 
 router = APIRouter(prefix="/api/poses", tags=["poses"])
-Author = Annotated[str, Header(alias="X-Artist", max_length=60)]
 
 
 @router.get("")
-def library() -> list[LibraryPoseOut]:
+def library(production: ProductionId) -> list[LibraryPoseOut]:
     """Return every pose of the library by family, one's own last."""
     with transaction() as connection:
-        own = own_poses(connection, the_production(connection)["id"])
+        own = own_poses(connection, production)
     return [LibraryPoseOut(name=p.name, label=p.label, family=p.family) for p in (*POSES.values(), *own) if p.name != "rest"]
 
 
 @router.post("", status_code=201)
-def add(pose: PoseIn) -> LibraryPoseOut:
+def add(production: ProductionId, pose: PoseIn) -> LibraryPoseOut:
     """Put a pose on the pose axis."""
     with transaction() as connection:
         chosen = pose_of(connection, pose.name)
-        put_on_axis(connection, the_production(connection)["id"], chosen.name)
+        put_on_axis(connection, production, chosen.name)
     return LibraryPoseOut(name=chosen.name, label=chosen.label, family=chosen.family)
 
 
 @router.post("/own", status_code=201)
-def keep(pose: OwnPoseIn, author: Author = "Artist") -> LibraryPoseOut:
+def keep(production: ProductionId, artist: Artist, pose: OwnPoseIn) -> LibraryPoseOut:
     """Keep a pose made by hand, put it on the pose axis and into stock."""
     made = own_pose(pose.label, pose.rotations)
     with transaction() as connection:
-        keep_pose(connection, the_production(connection)["id"], made, author)
+        keep_pose(connection, production, made, artist)
         held = any(c["content"].get("rotations") == {j: [float(x) for x in q] for j, q in made.rotations.items()}
                    for c in stock.search(connection, stock.Asked(kind="pose", limit=200)))
-        item = None if held else take_pose(connection, made, author)
+        item = None if held else take_pose(connection, made, artist)
     if item is not None:
         ask("draw_strip", priority=1, item=item)
     return LibraryPoseOut(name=made.name, label=made.label, family=made.family)
 
 
 @router.delete("/own/{name}", status_code=204)
-def forget(name: str) -> None:
+def forget(production: ProductionId, name: str) -> None:
     """Forget a pose made by hand that is not on the axis."""
     with transaction() as connection:
-        forget_pose(connection, the_production(connection)["id"], name)
+        forget_pose(connection, production, name)
 
 
 @router.delete("/{name}", status_code=204)
-def take_away(name: str) -> None:
+def take_away(production: ProductionId, name: str) -> None:
     """Take a pose off the axis; what was measured in it is kept."""
     with transaction() as connection:
-        production = the_production(connection)["id"]
         there = {r["pose"] for r in run(connection, "poses_of", production=production)}
         if name not in there:
             raise InputError(what=f"{name} is not on the pose axis", where="the production's poses", todo="Reload the room.")

@@ -1,37 +1,26 @@
 """The production: cast, poses, pieces and the latest trial in one answer."""
 
-from typing import Annotated
-
 import numpy as np
-from fastapi import APIRouter, Header
+from fastapi import APIRouter
 
 from ...core.bench.reports import Reports
-from ...core.errors import InputError, NotFound
+from ...core.errors import InputError
 from ...core.figure.base.body import Body, shape_values
 from ...core.figure.base.pose_types import Pose
 from ...core.figure.base.shapes import GROWN, SHAPES
 from ...core.motion.retarget import rotations_on
 from ...store import wearers
 from ...store.bodies import body_for
-from ...store.db import Connection, one, run, transaction
+from ...store.db import one, run, transaction
 from ...store.motions import motion_names, sheet_motions
 from ...store.poses import pose_of
 from ...store.shots import shots_of
+from ..deps import Artist, ProductionId, the_production
 from ..schemas import BodyOut, MotionOut, PieceOut, PoseOut, ProductionOut, ShapeIn, ShapeOut, WearerIn, WearerOut
 from ..schemas_shots import shots_out
 from .trials import latest
 
 router = APIRouter(prefix="/api", tags=["production"])
-Author = Annotated[str, Header(alias="X-Artist", max_length=60)]
-
-
-def the_production(connection: Connection) -> dict:
-    """Return the production's row; raises `InputError` if there is none yet."""
-    row = one(connection, "production")
-    if row is None:
-        raise NotFound(what="there is no production yet", where="the studio", todo="Start with the demo: ./heron start --reset-demo.")
-    return row
-
 
 @router.get("/production")
 def get_production() -> ProductionOut:
@@ -88,14 +77,13 @@ def piece_out(row: dict) -> PieceOut:
 
 
 @router.post("/wearers", status_code=201)
-def add_wearer(wearer: WearerIn, author: Author = "Artist") -> WearerOut:
+def add_wearer(production: ProductionId, artist: Artist, wearer: WearerIn) -> WearerOut:
     """Add a wearer to the cast."""
     shape_values(body_for(wearer.body, wearer.shape), wearer.shape)
     with transaction() as connection:
-        production = the_production(connection)
-        if any(w["name"] == wearer.name for w in run(connection, "cast_of", production=production["id"])):
+        if any(w["name"] == wearer.name for w in run(connection, "cast_of", production=production)):
             raise InputError(what=f"there is already a wearer called {wearer.name}", where="the cast", todo="Choose another name.")
-        made = wearers.add_wearer(connection, production["id"], wearer.name, wearer.shape, author, wearer.body)
+        made = wearers.add_wearer(connection, production, wearer.name, wearer.shape, artist, wearer.body)
     return WearerOut(id=made, name=wearer.name, shape=wearer.shape, body=wearer.body)
 
 
@@ -107,13 +95,13 @@ def drop_wearer(wearer: int) -> None:
 
 
 @router.put("/wearers/{wearer}/shape")
-def set_shape(wearer: int, settings: ShapeIn, author: Author = "Artist") -> WearerOut:
+def set_shape(artist: Artist, wearer: int, settings: ShapeIn) -> WearerOut:
     """Keep new shape settings for a wearer; they can be undone."""
     with transaction() as connection:
         body = (one(connection, "wearer", wearer=wearer) or {}).get("body_sha")
     shape_values(body_for(body, settings.shape), settings.shape)
     with transaction() as connection:
-        name = wearers.set_shape(connection, wearer, settings.shape, author)
+        name = wearers.set_shape(connection, wearer, settings.shape, artist)
     return WearerOut(id=wearer, name=name, shape=settings.shape, body=body, can_undo=True)
 
 

@@ -23,10 +23,10 @@ from ...store.arrays import array_frame
 from ...store.db import Connection, run, transaction
 from ...store.models import put_model
 from ...store.pieces import piece_at
+from ..deps import the_production
 from ..dressing import worn
 from ..live import serve
 from ..queue import ask
-from .production import the_production
 from .table import wearer_row
 
 router = APIRouter(tags=["table"])

@@ -7,46 +7,46 @@ from ...core.errors import InputError
 from ...formats.gltf_shots import read_shots, write_shots
 from ...store import shots as store
 from ...store.db import Connection, run, transaction
+from ..deps import Artist, ProductionId, the_production
 from ..received_files import sorted_files
 from ..schemas_shots import ShotIn, ShotOut, shots_out
-from .production import Author, the_production
 
 router = APIRouter(prefix="/api/shots", tags=["shots"])
 
 
 @router.get("")
-def shots() -> list[ShotOut]:
+def shots(production: ProductionId) -> list[ShotOut]:
     """Return the shots, oldest first."""
     with transaction() as connection:
-        return shots_out(store.shots_of(connection, the_production(connection)["id"]))
+        return shots_out(store.shots_of(connection, production))
 
 
 @router.post("", status_code=201)
-def add(asked: ShotIn, x_artist: Author = "Artist") -> list[ShotOut]:
+def add(artist: Artist, asked: ShotIn) -> list[ShotOut]:
     """Keep a shot."""
     with transaction() as connection:
         production = _known(connection, asked)
-        store.keep_shots(connection, production, [asked.shot], asked.wearer, asked.pose, x_artist)
+        store.keep_shots(connection, production, [asked.shot], asked.wearer, asked.pose, artist)
     return shots()
 
 
 @router.post("/cameras", status_code=201)
-def bring_in(files: list[UploadFile], x_artist: Author = "Artist") -> list[ShotOut]:
+def bring_in(production: ProductionId, artist: Artist, files: list[UploadFile]) -> list[ShotOut]:
     """Keep every camera of glTF files as a shot for every cell."""
     mains, beside = sorted_files(files)
     found = [shot for name, data in mains for shot in read_shots(data, name, beside)]
     if not found:
         raise InputError(what="no file came", where="the shots", todo="Choose a .glb or .gltf with cameras.")
     with transaction() as connection:
-        store.keep_shots(connection, the_production(connection)["id"], found, None, None, x_artist)
+        store.keep_shots(connection, production, found, None, None, artist)
     return shots()
 
 
 @router.get("/cameras.glb", response_class=Response, responses={200: {"content": {"model/gltf-binary": {}}}})
-def take_away() -> Response:
+def take_away(production: ProductionId) -> Response:
     """Return the shots as the cameras of a .glb, such as `./heron trial --shots` reads."""
     with transaction() as connection:
-        kept = store.shots_of(connection, the_production(connection)["id"])
+        kept = store.shots_of(connection, production)
     data = write_shots([Shot.model_validate(s["camera"]) for s in kept])
     return Response(data, media_type="model/gltf-binary", headers={"Content-Disposition": 'attachment; filename="shots.glb"'})
 
@@ -60,18 +60,18 @@ def change(shot: int, asked: ShotIn) -> list[ShotOut]:
 
 
 @router.delete("/{shot}")
-def drop(shot: int) -> list[ShotOut]:
+def drop(production: ProductionId, shot: int) -> list[ShotOut]:
     """Drop a shot; it can be taken back."""
     with transaction() as connection:
-        store.drop_shot(connection, the_production(connection)["id"], shot)
+        store.drop_shot(connection, production, shot)
     return shots()
 
 
 @router.post("/{shot}/back")
-def take_back(shot: int) -> list[ShotOut]:
+def take_back(production: ProductionId, shot: int) -> list[ShotOut]:
     """Take back a shot that was dropped."""
     with transaction() as connection:
-        store.drop_shot(connection, the_production(connection)["id"], shot, dropped=False)
+        store.drop_shot(connection, production, shot, dropped=False)
     return shots()
 
 

@@ -2,7 +2,7 @@
 
 from typing import Annotated, Literal
 
-from fastapi import APIRouter, Header, Query, Response, UploadFile
+from fastapi import APIRouter, Query, Response, UploadFile
 from psycopg.types.json import Jsonb
 
 from ...core.bench.recipe import Recipe
@@ -21,6 +21,7 @@ from ...store.bodies import body_for
 from ...store.db import Connection, one, put_blob, run, tell, transaction
 from ...store.models import get_model, put_model
 from ...store.poses import keep_pose
+from ..deps import Artist, ProductionId
 from ..queue import ask
 from ..received_files import sorted_files
 from ..schemas import PieceOut
@@ -40,16 +41,13 @@ from ..schemas_stock import (
 )
 from ..wearing import hang, in_colours
 from .pieces import piece_named
-from .production import the_production
 from .stock_order import batch_out
 
 router = APIRouter(prefix="/api/stock", tags=["stock"])
-Author = Annotated[str, Header(alias="X-Artist", max_length=60)]
 
 
 @router.get("")
-def search(
-    q: Annotated[str, Query(max_length=120)] = "",
+def search(q: Annotated[str, Query(max_length=120)] = "",
     category: str | None = None,
     kind: str | None = None,
     tag: str | None = None,
@@ -59,8 +57,7 @@ def search(
     retired: bool = False,
     sort: Literal["newest", "name", "size"] = "newest",
     limit: Annotated[int, Query(ge=1, le=200)] = 60,
-    offset: Annotated[int, Query(ge=0)] = 0,
-) -> StockOut:
+    offset: Annotated[int, Query(ge=0)] = 0) -> StockOut:
     """Return the items in stock whose cards match, and the categories, kinds, tags, shelves and bundles there are.
 
     `fits` is a wearer: pieces made for that wearer's body, of a size that can be worn on it.
@@ -87,7 +84,7 @@ def _worn_by(connection: Connection, wearer: int | None) -> tuple[str | None, fl
 
 
 @router.post("", status_code=201)
-def take(files: list[UploadFile], shelf: int | None = None, x_artist: Author = "Artist") -> BatchOut:
+def take(artist: Artist, files: list[UploadFile], shelf: int | None = None) -> BatchOut:
     """Take files into stock as a job with a row for each: done, mended, needs you or refused with the reason.
 
     Materials, buffers and textures go with the pieces that ask for them; pictures that come alone are textures of the stock.
@@ -100,7 +97,7 @@ def take(files: list[UploadFile], shelf: int | None = None, x_artist: Author = "
         raise InputError(what="nothing among the files can be taken in", where="taking in", todo="Choose pieces, motions or textures.")
     with transaction() as connection:
         kept = {name: put_blob(connection, data, "upload") for name, data in beside.items()}
-        batch = run(connection, "add_batch", shelf=shelf, beside=Jsonb(kept), author=x_artist)[0]["id"]
+        batch = run(connection, "add_batch", shelf=shelf, beside=Jsonb(kept), author=artist)[0]["id"]
         rows = [run(connection, "add_batch_row", batch=batch, file_name=name, upload=put_blob(connection, data, "upload"))[0]["id"]
                 for name, data in mains]
         tell(connection, "stock")
@@ -110,7 +107,7 @@ def take(files: list[UploadFile], shelf: int | None = None, x_artist: Author = "
 
 
 @router.post("/fabrics", status_code=201)
-def make_fabric(fabric: FabricIn, x_artist: Author = "Artist") -> dict[str, int]:
+def make_fabric(artist: Artist, fabric: FabricIn) -> dict[str, int]:
     """Make a fabric: a colour, and the texture of the stock it tints if it has one."""
     with transaction() as connection:
         texture = None
@@ -120,20 +117,20 @@ def make_fabric(fabric: FabricIn, x_artist: Author = "Artist") -> dict[str, int]
                 raise InputError(what="it is no texture", where=card["name"], todo="Choose a texture of the stock.")
             texture = card["source_sha"]
         surface = {"colour": fabric.colour, "roughness": fabric.roughness, "metal": fabric.metal, "texture": texture}
-        item = take_fabric(connection, fabric.name.strip(), surface, x_artist)
+        item = take_fabric(connection, fabric.name.strip(), surface, artist)
     ask("draw_strip", priority=1, item=item)
     return {"id": item}
 
 
 @router.post("/from-rail/{piece}", status_code=201)
-def keep_piece(piece: int, x_artist: Author = "Artist") -> dict[str, int]:
+def keep_piece(artist: Artist, piece: int) -> dict[str, int]:
     """Put a piece that hangs on the rail into stock, as it came; the rail's piece is then one of the stock's."""
     with transaction() as connection:
         row = pieces.get_piece(connection, piece)
         if row["stock_id"] is not None:
             raise InputError(what="it is in stock already", where=row["name"], todo="Look for it in the stockroom.")
         card = stock.Card(row["name"], row["category"])
-        item, _ = take_in(connection, get_model(connection, row["source_sha"]), row["file_name"], x_artist, card)
+        item, _ = take_in(connection, get_model(connection, row["source_sha"]), row["file_name"], artist, card)
         if body := row["recipe"].get("body"):
             stock.made_for(connection, item, body)
         run(connection, "from_stock", piece=piece, item=item)
@@ -158,14 +155,13 @@ def many(change: ManyIn) -> None:
 
 
 @router.post("/{item}/dress", status_code=201)
-def dress(item: int, how: DressIn | None = None, x_artist: Author = "Artist") -> PieceOut:
+def dress(production: ProductionId, artist: Artist, item: int, how: DressIn | None = None) -> PieceOut:
     """Put a piece from stock on the rail, to be placed and fitted there."""
     how = how or DressIn()
     with transaction() as connection:
         if stock.item(connection, item)["kind"] != "piece":
             raise InputError(what="this is not a piece", where="the rail", todo="Use it where its kind belongs.")
-        production = the_production(connection)["id"]
-        piece, edit = hang(connection, item, production, _wearer(connection, production, how.wearer), how.colourway, x_artist)
+        piece, edit = hang(connection, item, production, _wearer(connection, production, how.wearer), how.colourway, artist)
     ask("evaluate_edit", priority=10, edit=edit)
     return piece_named(piece)
 
@@ -176,28 +172,28 @@ def _wearer(connection: Connection, production: int, wearer: int | None) -> dict
 
 
 @router.post("/{item}/use")
-def use(item: int, how: DressIn | None = None, x_artist: Author = "Artist") -> UsedOut:
+def use(production: ProductionId, artist: Artist, item: int, how: DressIn | None = None) -> UsedOut:
     """Use an item by its kind: a body joins the cast, a pose the axis, a motion plays, an extra grows on the wearer."""
     how = how or DressIn()
     with transaction() as connection:
-        card, production = stock.item(connection, item), the_production(connection)["id"]
+        card, production = stock.item(connection, item), production
         content, name, who = card["content"], card["name"], _wearer(connection, production, how.wearer)
         match card["kind"]:
             case "body":
                 taken = {w["name"] for w in run(connection, "cast_of", production=production)}
                 free = next(n for k in range(1, 1000) if (n := name if k == 1 else f"{name} {k}") not in taken)
-                made = wearers.add_wearer(connection, production, free, {}, x_artist, content["body"])
+                made = wearers.add_wearer(connection, production, free, {}, artist, content["body"])
                 return UsedOut(kind="body", wearer=made, said=f"{free} has joined the cast.")
             case "pose":
                 pose = own_pose(content["label"], content["rotations"])
-                keep_pose(connection, production, pose, x_artist)
+                keep_pose(connection, production, pose, artist)
                 return UsedOut(kind="pose", pose=pose.name, said=f"{name} stands on the pose axis.")
             case "motion":
                 return UsedOut(kind="motion", motion=f"stock-{item}", said=f"{name} plays on the stage.")
             case "extra" if who is not None:
                 if who["body_sha"]:
                     raise InputError(what=f"{who['name']} has a body of its own", where=name, todo="Choose a wearer of the house's figure.")
-                wearers.set_shape(connection, who["id"], {**who["shape"], content["shape"]: 1.0}, x_artist)
+                wearers.set_shape(connection, who["id"], {**who["shape"], content["shape"]: 1.0}, artist)
                 return UsedOut(kind="extra", wearer=who["id"], said=f"{who['name']} now has {name.lower()}; undo takes it back.")
     raise InputError(what=f"a {card['kind']} is used elsewhere", where=name, todo="Choose it in a colourway of a piece.")
 
@@ -210,14 +206,14 @@ def write(item: int, card: CardIn) -> None:
 
 
 @router.post("/{item}/duplicate", status_code=201)
-def duplicate(item: int, x_artist: Author = "Artist") -> dict[str, int]:
+def duplicate(artist: Artist, item: int) -> dict[str, int]:
     """Put a copy in stock, colourways and all."""
     with transaction() as connection:
-        return {"id": stock.duplicate(connection, item, x_artist)}
+        return {"id": stock.duplicate(connection, item, artist)}
 
 
 @router.post("/{item}/replace")
-def replace_with_newer(item: int, files: list[UploadFile], x_artist: Author = "Artist") -> ReplacedOut:
+def replace_with_newer(artist: Artist, item: int, files: list[UploadFile]) -> ReplacedOut:
     """Put a newer version in a piece's place: pieces that came from it run their recipes again; the version before is kept."""
     mains, beside = sorted_files(files)
     if not mains:
@@ -235,7 +231,7 @@ def replace_with_newer(item: int, files: list[UploadFile], x_artist: Author = "A
         users = run(connection, "pieces_from_stock", item=item)
         for piece in users:
             edits.append(pieces.change_recipe(connection, piece["id"], Recipe.model_validate(piece["recipe"]),
-                                              f"Newer version of {card['name']}", x_artist, None,
+                                              f"Newer version of {card['name']}", artist, None,
                                               in_colours(connection, item, sha, piece["colourway"])))
         tell(connection, "stock")
     for edit in edits:

@@ -1,8 +1,7 @@
 """The order of the stock: shelves, colourways, bundles, and the batches that come in."""
 
-from typing import Annotated
 
-from fastapi import APIRouter, Header
+from fastapi import APIRouter
 from pydantic import BaseModel
 
 from ...core.bench.recipe import Recipe
@@ -10,15 +9,14 @@ from ...core.errors import InputError, NotFound
 from ...store import pieces, stock, stock_order
 from ...store.db import Connection, one, run, tell, transaction
 from ...store.models import get_model, texture_addresses
+from ..deps import Artist, ProductionId
 from ..queue import ask
 from ..schemas import PieceOut
 from ..schemas_stock import BatchOut, BatchRowOut, BundleIn, ColourwayIn, ColourwayOut, ColourwaysOut, DressIn, ShelfIn, SurfaceIO
 from ..wearing import coloured_model, hang, in_colours
 from .pieces import piece_named
-from .production import the_production
 
 router = APIRouter(prefix="/api", tags=["stock"])
-Author = Annotated[str, Header(alias="X-Artist", max_length=60)]
 
 
 class _Worn(BaseModel):
@@ -111,28 +109,27 @@ def _wear(connection: Connection, piece: int, item: int, source: str, name: str 
 
 
 @router.post("/bundles", status_code=201)
-def put_bundle(bundle: BundleIn, x_artist: Author = "Artist") -> dict[str, int]:
+def put_bundle(artist: Artist, bundle: BundleIn) -> dict[str, int]:
     """Keep pieces that belong together under a name, from the skin outwards."""
     with transaction() as connection:
         for item in bundle.items:
             if stock.item(connection, item)["kind"] != "piece":
                 raise InputError(what="only pieces belong in a bundle", where=bundle.name, todo="Leave the others out.")
-        made = run(connection, "put_bundle", name=bundle.name.strip(), items=bundle.items, author=x_artist)[0]["id"]
+        made = run(connection, "put_bundle", name=bundle.name.strip(), items=bundle.items, author=artist)[0]["id"]
         tell(connection, "stock")
     return {"id": made}
 
 
 @router.post("/bundles/{number}/dress", status_code=201)
-def dress_bundle(number: int, how: DressIn | None = None, x_artist: Author = "Artist") -> list[PieceOut]:
+def dress_bundle(production: ProductionId, artist: Artist, number: int, how: DressIn | None = None) -> list[PieceOut]:
     """Put a whole bundle on the rail in one act, in its order."""
     how = how or DressIn()
     made = []
     with transaction() as connection:
-        production = the_production(connection)["id"]
         cast = run(connection, "cast_of", production=production)
         wearer = next((w for w in cast if w["id"] == how.wearer), cast[0] if cast else None)
         for item in stock_order.bundle(connection, number)["items"]:
-            made.append(hang(connection, item, production, wearer, None, x_artist))
+            made.append(hang(connection, item, production, wearer, None, artist))
     for _, edit in made:
         ask("evaluate_edit", priority=10, edit=edit)
     return [piece_named(piece) for piece, _ in made]

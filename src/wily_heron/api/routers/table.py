@@ -1,8 +1,8 @@
 """The cutting table: blocks, layouts and their history, files in and out."""
 
-from typing import Annotated, Literal
+from typing import Literal
 
-from fastapi import APIRouter, Header, Response, UploadFile
+from fastapi import APIRouter, Response, UploadFile
 
 from ...core.errors import InputError, NotFound
 from ...core.figure.base.body import Wearer, shape_values, shaped
@@ -18,12 +18,11 @@ from ...formats.slug import slug
 from ...store import layouts as store
 from ...store.bodies import body_for
 from ...store.db import Connection, run, transaction
+from ..deps import Artist, ProductionId, the_production
 from ..received_files import sorted_files
 from ..schemas_table import BlockOut, GradeIn, LayoutChangeIn, LayoutIn, LayoutOut, LayoutRowOut, PanelWorkIn, SeamOut, SettingOut
-from .production import the_production
 
 router = APIRouter(prefix="/api/table", tags=["table"])
-Author = Annotated[str, Header(alias="X-Artist", max_length=60)]
 
 
 @router.get("/blocks")
@@ -33,25 +32,25 @@ def blocks() -> list[BlockOut]:
 
 
 @router.get("/layouts")
-def shelf() -> list[LayoutRowOut]:
+def shelf(production: ProductionId) -> list[LayoutRowOut]:
     """Return the layouts of the production."""
     with transaction() as connection:
-        rows = run(connection, "layouts_of", production=the_production(connection)["id"])
+        rows = run(connection, "layouts_of", production=production)
     return [LayoutRowOut(id=r["id"], name=r["name"], wearer=r["wearer_id"]) for r in rows]
 
 
 @router.post("/layouts", status_code=201)
-def begin(asked: LayoutIn, x_artist: Author = "Artist") -> LayoutOut:
+def begin(production: ProductionId, artist: Artist, asked: LayoutIn) -> LayoutOut:
     """Begin a layout: a block drafted for a wearer, or an empty table."""
     with transaction() as connection:
         row, wearer = wearer_row(connection, asked.wearer)
         made = block_layout(asked.block, wearer, asked.settings) if asked.block else Layout()
-        number = store.add_layout(connection, the_production(connection)["id"], asked.name, made, row["id"], row["shape"], x_artist)
+        number = store.add_layout(connection, production, asked.name, made, row["id"], row["shape"], artist)
         return _out(connection, number)
 
 
 @router.post("/layouts/read", status_code=201)
-def read(files: list[UploadFile], wearer: int, x_artist: Author = "Artist") -> list[LayoutOut]:
+def read(production: ProductionId, artist: Artist, files: list[UploadFile], wearer: int) -> list[LayoutOut]:
     """Begin a layout from each drawing (.svg, .dxf) for a wearer."""
     mains, _ = sorted_files(files)
     made = []
@@ -67,7 +66,7 @@ def read(files: list[UploadFile], wearer: int, x_artist: Author = "Artist") -> l
     with transaction() as connection:
         row, _ = wearer_row(connection, wearer)
         for name, layout in made:
-            number = store.add_layout(connection, the_production(connection)["id"], name, layout, row["id"], row["shape"], x_artist)
+            number = store.add_layout(connection, production, name, layout, row["id"], row["shape"], artist)
             out.append(_out(connection, number))
     return out
 
@@ -80,17 +79,17 @@ def one_layout(number: int) -> LayoutOut:
 
 
 @router.put("/layouts/{number}")
-def change(number: int, asked: LayoutChangeIn, x_artist: Author = "Artist") -> LayoutOut:
+def change(artist: Artist, number: int, asked: LayoutChangeIn) -> LayoutOut:
     """Keep a changed layout; an outline that crosses itself is told and not kept."""
     for panel in asked.layout.panels:
         check_outline(panel)
     with transaction() as connection:
-        store.change_layout(connection, number, asked.layout, asked.label, x_artist, asked.based_on)
+        store.change_layout(connection, number, asked.layout, asked.label, artist, asked.based_on)
         return _out(connection, number)
 
 
 @router.post("/layouts/{number}/panels")
-def work_on(number: int, asked: PanelWorkIn, x_artist: Author = "Artist") -> LayoutOut:
+def work_on(artist: Artist, number: int, asked: PanelWorkIn) -> LayoutOut:
     """Split an edge, put in a dart or a pleat, or join two edges; seams go along."""
     with transaction() as connection:
         now = store.get_layout(connection, number)["body"]
@@ -105,19 +104,19 @@ def work_on(number: int, asked: PanelWorkIn, x_artist: Author = "Artist") -> Lay
             case "join":
                 made, label = without_corner(now, asked.panel, asked.edge), f"A corner out of {asked.panel}"
         check_outline(made.panel(asked.panel))
-        store.change_layout(connection, number, made, label, x_artist, asked.based_on)
+        store.change_layout(connection, number, made, label, artist, asked.based_on)
         return _out(connection, number)
 
 
 @router.post("/layouts/{number}/grade")
-def grade(number: int, asked: GradeIn, x_artist: Author = "Artist") -> LayoutOut:
+def grade(artist: Artist, number: int, asked: GradeIn) -> LayoutOut:
     """Grade the panels to another wearer's measures."""
     with transaction() as connection:
         now = store.get_layout(connection, number)
         row, to = wearer_row(connection, asked.wearer)
         made_for = shaped(body_for("", now["shape"]), shape_values(body_for("", now["shape"]), now["shape"]))
         made = graded(now["body"], made_for, to)
-        store.change_layout(connection, number, made, f"Grade to {row['name']}", x_artist, None, row["id"], row["shape"])
+        store.change_layout(connection, number, made, f"Grade to {row['name']}", artist, None, row["id"], row["shape"])
         return _out(connection, number)
 
 

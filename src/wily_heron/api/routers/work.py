@@ -28,11 +28,11 @@ from ...store.bodies import body_for, carrier_of
 from ...store.db import run, transaction
 from ...store.models import get_model, put_model
 from ...store.pieces import piece_at
+from ..deps import Artist, ProductionId, the_production
 from ..queue import ask
 from ..schemas import PieceOut
 from ..schemas_work import AdjustersNotes, FitPreviewIn, GrowIn, LandmarkOut, LoosePartOut, OutfitFitIn, PlaceAskedIn, ProposedOut
-from .pieces import Author, piece_named
-from .production import the_production
+from .pieces import piece_named
 
 router = APIRouter(prefix="/api", tags=["work"])
 BINARY: dict[int | str, dict] = {200: {"content": {"application/octet-stream": {}}}}
@@ -74,10 +74,10 @@ def _model(sha: str) -> Model:
 
 
 @router.get("/landmarks")
-def landmarks(wearer: int) -> list[LandmarkOut]:
+def landmarks(production: ProductionId, wearer: int) -> list[LandmarkOut]:
     """Return the named points of a wearer's skin (metres, at rest)."""
     with transaction() as connection:
-        row = next((w for w in run(connection, "cast_of", production=the_production(connection)["id"]) if w["id"] == wearer), None)
+        row = next((w for w in run(connection, "cast_of", production=production) if w["id"] == wearer), None)
     if row is None:
         raise NotFound(what=f"there is no wearer {wearer}", where="the cast", todo="Choose one of the cast.")
     carrier = carrier_of(row["body_sha"] or "", row["shape"])
@@ -183,7 +183,7 @@ def what_can_be_grown() -> dict[str, list[str]]:
 
 
 @router.post("/pieces/grow", status_code=201)
-def grow_piece(asked: GrowIn, x_artist: Author = "Artist") -> PieceOut:
+def grow_piece(artist: Artist, asked: GrowIn) -> PieceOut:
     """Grow a piece from a wearer's skin and put it on the rail, made for that wearer."""
     with transaction() as connection:
         production = the_production(connection)
@@ -199,15 +199,15 @@ def grow_piece(asked: GrowIn, x_artist: Author = "Artist") -> PieceOut:
     recipe = recipe.model_copy(update={"steps": (received, Place(), Bind(reach=0.03), Follow())})  # it lies at its ease already
     with transaction() as connection:
         sha = put_model(connection, Model(mesh))
-        piece, edit = store.add_piece(connection, production["id"], asked.name, "suit", f"{asked.name} (grown)", sha, recipe, x_artist)
+        piece, edit = store.add_piece(connection, production["id"], asked.name, "suit", f"{asked.name} (grown)", sha, recipe, artist)
     ask("evaluate_edit", priority=10, edit=edit)
     return piece_named(piece)
 
 
 @router.post("/outfit/fit", status_code=202)
-def fit_outfit(asked: OutfitFitIn, x_artist: Author = "Artist") -> dict[str, int]:
+def fit_outfit(artist: Artist, asked: OutfitFitIn) -> dict[str, int]:
     """Fit all pieces of the rail to a wearer's body from the skin outwards, each resting on those under it, as a job."""
-    ask("fit_outfit", priority=8, body=asked.body or "", ease=asked.ease, author=x_artist)
+    ask("fit_outfit", priority=8, body=asked.body or "", ease=asked.ease, author=artist)
     return {"asked": 1}
 
 
