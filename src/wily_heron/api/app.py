@@ -4,12 +4,12 @@ import asyncio
 import gc
 from collections.abc import AsyncIterator
 from contextlib import asynccontextmanager
-from pathlib import Path
 
 from fastapi import FastAPI, Request, Response
 
 from ..core.memo import MemoSize, memo_sizes
 from ..formats.obj import MAX_BYTES
+from ..shipped import web_part
 from .pages import Pages
 from .problems import add_problem_handlers, too_large
 from .queue import resume
@@ -40,8 +40,6 @@ from .routers import (
     trials,
     work,
 )
-
-WEB = Path(__file__).parents[3] / "web" / "dist"
 
 
 @asynccontextmanager
@@ -81,8 +79,8 @@ def make_app() -> FastAPI:
         """Return how full each memo of the server is."""
         return memo_sizes()
 
-    if WEB.is_dir():
-        app.mount("/", Pages(directory=WEB, html=True), name="web")
+    if web_part().is_dir():
+        app.mount("/", Pages(directory=web_part(), html=True), name="web")
     return app
 
 

@@ -11,6 +11,7 @@ from ...core.errors import InputError, NotFound
 from ...core.model.model import Model
 from ...core.model.steps.receive import Receive
 from ...formats.piece_read import read_model, read_model_file
+from ...shipped import practice_coat
 from ...store import pieces as store
 from ...store.arrays import array_frame, bytes_piece, moved_rows, piece_textures
 from ...store.db import get_blob, run, tell, transaction
@@ -23,7 +24,6 @@ from ..schemas import MoveIn, PieceChangeIn, PieceOut, RecipeIn
 from .production import piece_out
 
 router = APIRouter(prefix="/api/pieces", tags=["pieces"])
-PRACTICE = Path(__file__).parents[4] / "demo" / "files" / "oilskin-coat.obj"
 
 
 @router.post("", status_code=201)
@@ -39,7 +39,7 @@ def bring_in(artist: Artist, files: list[UploadFile]) -> PieceOut:
 @router.post("/practice", status_code=201)
 def bring_in_practice(artist: Artist) -> PieceOut:
     """Bring in the practice coat: centimetres, lying on its back."""
-    return _add(read_model_file(PRACTICE), PRACTICE.name, artist)
+    return _add(read_model_file(practice_coat()), practice_coat().name, artist)
 
 
 def _add(model: Model, file_name: str, author: str) -> PieceOut:
