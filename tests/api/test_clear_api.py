@@ -24,7 +24,7 @@ def tight(client: TestClient, coat: dict) -> dict:  # noqa: F811
 def measured(client: TestClient) -> dict:  # noqa: F811
     client.post("/api/trials")
     drain()
-    return client.get("/api/production").json()["trial"]
+    return client.get("/api/trials/latest").json()
 
 
 def shown(trial: dict, over: str) -> dict[tuple[int, str], float]:

@@ -50,7 +50,7 @@ def test_the_sheet_tells_what_shots_see_and_measures_only_the_cells_they_show_an
     plain = measured(client)
     assert all(c["figures"]["in_shots_cm2"] is None for c in plain["cells"])
     shots(*({"shot": s} for s in ROUND))
-    assert client.get("/api/production").json()["trial"]["stale"]
+    assert client.get("/api/trials/latest").json()["stale"]
     seen = measured(client)
     before = {(c["wearer"], c["pose"]): c["figures"] for c in plain["cells"]}
     for c in seen["cells"]:
@@ -63,7 +63,7 @@ def test_the_sheet_tells_what_shots_see_and_measures_only_the_cells_they_show_an
     who, pose = seen["cells"][0]["wearer"], seen["cells"][0]["pose"]
     shots({"shot": camera("One cell", 33), "wearer": who, "pose": pose})
     client.post("/api/trials")
-    waiting = [(c["wearer"], c["pose"]) for c in client.get("/api/production").json()["trial"]["cells"] if c["figures"] is None]
+    waiting = [(c["wearer"], c["pose"]) for c in client.get("/api/trials/latest").json()["cells"] if c["figures"] is None]
     assert waiting == [(who, pose)]
     drain()
     table = client.get(f"/api/trials/{client.get('/api/production').json()['trial']['id']}.csv").text

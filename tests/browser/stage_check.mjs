@@ -10,7 +10,7 @@ const frames = JSON.parse(readFileSync(0, "utf8"));
 globalThis.fetch = async (path) => new Response(readFileSync(path.startsWith("/api/figure") ? frames.figure : frames.piece));
 const web = new URL("../../web/", import.meta.url).pathname;
 const out = await build({
-  stdin: { contents: 'export * from "./src/stage/figure.ts"; export * from "./src/stage/drawn.ts"; export * from "./src/stage/piece.ts"; export * from "./src/stage/worn.ts"; export * from "./src/stage/yields.ts"; export { Matrix4, Quaternion } from "three";', resolveDir: web, loader: "ts" },
+  stdin: { contents: 'export * from "./src/stage/mesh/figure.ts"; export * from "./src/stage/mesh/drawn.ts"; export * from "./src/stage/mesh/piece.ts"; export * from "./src/stage/mesh/worn.ts"; export * from "./src/stage/mesh/yields.ts"; export { Matrix4, Quaternion } from "three";', resolveDir: web, loader: "ts" },
   bundle: true, format: "esm", write: false, platform: "node",
 });
 const stage = await import(`data:text/javascript;base64,${Buffer.from(out.outputFiles[0].contents).toString("base64")}`);

@@ -66,9 +66,8 @@ def test_the_stage_answers_keys_maps_and_sliders(page: Page, house):
     expect(undo).to_be_enabled()
     page.locator("body").press("Control+z")
     expect(slider).to_have_attribute("aria-valuenow", "0.7")
-    page.reload()  # the history is the server's
+    page.reload()  # the history is the server's, and the address says who stands here
     page.locator("canvas").wait_for()
-    page.keyboard.press("ArrowUp")
     expect(page.get_by_role("heading", name=re.compile("^Old Moss"))).to_be_visible()
     page.keyboard.press("s")
     page.get_by_role("button", name="Redo shape").click()

@@ -32,7 +32,6 @@ const production = {
   shapes: [],
   shots: [],
   motions: [],
-  trial: null,
 } as unknown as Production;
 const fitting = {
   rail: [piece],

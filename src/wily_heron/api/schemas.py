@@ -214,7 +214,6 @@ class ProductionOut(Out):
     motions: list["MotionOut"]
     shots: list[ShotOut]
     pieces: list[PieceOut]
-    trial: TrialOut | None
 
 
 class MotionOut(Out):

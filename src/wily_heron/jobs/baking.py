@@ -14,7 +14,8 @@ from ..core.motion.own_poses import pose_for
 from ..store import bakes as store
 from ..store.arrays import bytes_piece
 from ..store.bodies import body_for
-from ..store.db import Connection, get_blob, one, run, tell, transaction
+from ..store.db import Connection, get_blob, one, run, transaction
+from ..store.events import tell
 from ..store.pieces import get_piece, piece_at
 from ..store.poses import pose_of
 from .keeping import Fallen, keep_fallen

@@ -11,7 +11,8 @@ from ..core.look.portrait import piece_portrait
 from ..core.model.layer_names import SKIN_NAME
 from ..core.model.steps.clear import Clear, Hide
 from ..formats.png import write_png
-from ..store.db import one, put_blob, run, tell, transaction
+from ..store.db import one, put_blob, run, transaction
+from ..store.events import tell
 from ..store.motions import sheet_motions
 from ..store.shots import shots_of
 from .keys import MOTION

@@ -12,7 +12,8 @@ from ..core.figure.base.body import shape_values
 from ..core.motion.own_poses import pose_for
 from ..core.motion.pose import Pose
 from ..store.bodies import body_for
-from ..store.db import one, run, tell, transaction
+from ..store.db import one, run, transaction
+from ..store.events import tell
 from ..store.pieces import piece_at
 from ..store.poses import pose_of
 from .keys import MOTION

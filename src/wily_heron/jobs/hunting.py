@@ -13,7 +13,8 @@ from ..core.motion.own_poses import pose_for
 from ..core.motion.random_poses import random_poses
 from ..formats.png import write_png
 from ..store.bodies import body_for
-from ..store.db import one, put_blob, run, tell, transaction
+from ..store.db import one, put_blob, run, transaction
+from ..store.events import tell
 from ..store.pieces import piece_at
 from .queue import app
 

@@ -16,7 +16,8 @@ from ..core.look.portrait import cell_portrait
 from ..core.motion.pose import Pose
 from ..formats.png import write_png
 from ..store.bodies import body_for
-from ..store.db import Connection, one, put_blob, run, tell, transaction
+from ..store.db import Connection, one, put_blob, run, transaction
+from ..store.events import tell
 from ..store.motions import motion_of
 from ..store.pieces import piece_at
 from ..store.poses import pose_of

@@ -24,7 +24,8 @@ from ..formats.textures import MEDIA, read_texture, small_picture
 from ..store import stock
 from ..store.arrays import pack, unpack
 from ..store.bodies import body_for
-from ..store.db import Connection, get_blob, one, put_blob, run, tell, transaction
+from ..store.db import Connection, get_blob, one, put_blob, run, transaction
+from ..store.events import tell
 from ..store.models import get_model, put_model
 from .queue import app
 

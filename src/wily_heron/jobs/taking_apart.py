@@ -15,7 +15,8 @@ from ..core.receive.receive import receive
 from ..core.space.tree import TriangleTree
 from ..store import aparts
 from ..store.bodies import put_body
-from ..store.db import Connection, run, tell, transaction
+from ..store.db import Connection, run, transaction
+from ..store.events import tell
 from ..store.models import get_model, put_model
 from ..store.pieces import add_piece
 from ..store.stock import Card, made_for

@@ -13,7 +13,8 @@ from ..core.model.steps.fit import Fit
 from ..core.model.steps.follow import Follow
 from ..formats.png import write_png
 from ..store.bodies import body_for, carrier_of
-from ..store.db import one, run, tell, transaction
+from ..store.db import one, run, transaction
+from ..store.events import tell
 from ..store.models import get_model, texture_addresses
 from ..store.pieces import change_recipe, finish, piece_at
 from .queue import app

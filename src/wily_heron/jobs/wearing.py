@@ -19,7 +19,8 @@ from ..formats.textures import read_texture
 from ..store import pieces as store
 from ..store.arrays import bytes_piece, piece_textures
 from ..store.bodies import body_for
-from ..store.db import Connection, get_blob, one, run, tell, transaction
+from ..store.db import Connection, get_blob, one, run, transaction
+from ..store.events import tell
 from ..store.models import put_model
 from .queue import app
 from .tasks import evaluate_edit

@@ -7,7 +7,8 @@ from psycopg.types.json import Jsonb
 
 from ..core.errors import InputError, NotFound
 from .arrays import pack, unpack
-from .db import Connection, get_blob, one, put_blob, run, tell
+from .db import Connection, get_blob, one, put_blob, run
+from .events import tell
 
 
 def add_apart(connection: Connection, production: int, file_name: str, model_sha: str, label: np.ndarray, parts: list[dict],

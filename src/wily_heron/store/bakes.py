@@ -8,7 +8,8 @@ from psycopg.types.json import Jsonb
 from ..core.errors import InputError
 from ..core.model.steps.draping import Drape
 from .arrays import pack, unpack
-from .db import Connection, one, run, tell
+from .db import Connection, one, run
+from .events import tell
 
 
 def add_bake(connection: Connection, production: int, piece: int, step: Drape, poses: list[dict], frames: int, author: str) -> int:

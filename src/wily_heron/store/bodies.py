@@ -16,7 +16,8 @@ from ..core.figure.figure import figure, figure_version
 from ..core.memo import Memo
 from ..core.space.tree import TriangleTree
 from .arrays import pack, unpack
-from .db import Connection, get_blob, put_blob, run, tell, transaction
+from .db import Connection, get_blob, put_blob, run, transaction
+from .events import tell
 
 
 def put_body(connection: Connection, production: int, name: str, own: OwnBody, model_sha: str, author: str) -> str:

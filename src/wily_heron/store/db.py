@@ -84,11 +84,6 @@ def get_blob(connection: Connection, sha: str) -> bytes:
     return data
 
 
-def tell(connection: Connection, what: str, **details: Any) -> None:
-    """Notify every listener when the transaction commits."""
-    run(connection, "tell", payload=orjson.dumps({"what": what, **details}).decode())
-
-
 def migrate() -> list[str]:
     """Apply the migrations that have not run yet, each in a transaction; return their names."""
     applied = []

@@ -6,7 +6,8 @@ from typing import Any
 import numpy as np
 
 from .arrays import pack
-from .db import Connection, put_blob, run, tell
+from .db import Connection, put_blob, run
+from .events import tell
 
 STEP = 1e-4
 """Points of a kept fall are multiples of this many metres off where the piece rests: at most 3.2 m."""

@@ -7,7 +7,8 @@ from psycopg.types.json import Jsonb
 
 from ..core.errors import Conflict, InputError, NotFound
 from ..core.table.layout import Layout
-from .db import Connection, one, run, tell
+from .db import Connection, one, run
+from .events import tell
 
 
 def add_layout(connection: Connection, production: int, name: str, layout: Layout, wearer: int | None, shape: Mapping[str, float],

@@ -11,7 +11,8 @@ from ..core.finish.finished_piece import finished
 from ..core.memo import Memo
 from ..core.model.state import Piece
 from .arrays import bytes_piece, piece_bytes
-from .db import Connection, get_blob, one, put_blob, run, tell, transaction
+from .db import Connection, get_blob, one, put_blob, run, transaction
+from .events import tell
 
 _PIECES: Memo[Piece] = Memo("stored pieces", 256 * 2**20)
 

@@ -7,7 +7,8 @@ from ..core.errors import InputError, NotFound
 from ..core.figure.base.pose_types import Pose
 from ..core.motion.own_poses import FAMILY
 from ..core.motion.pose_library import pose_named
-from .db import Connection, one, run, tell
+from .db import Connection, one, run
+from .events import tell
 
 
 def pose_of(connection: Connection, name: str) -> Pose:

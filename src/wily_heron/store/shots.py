@@ -8,7 +8,8 @@ from psycopg.types.json import Jsonb
 
 from ..core.clearance.find.shots import Shot
 from ..core.errors import InputError, NotFound
-from .db import Connection, run, tell
+from .db import Connection, run
+from .events import tell
 
 Kept = list[dict[str, Any]]
 """Shots as rows: `id`, `camera` as JSON, `wearer_id` and `pose` where the shot shows only those."""

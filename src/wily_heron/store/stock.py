@@ -8,7 +8,8 @@ from typing import Any, Literal
 from psycopg.types.json import Jsonb
 
 from ..core.errors import NotFound
-from .db import Connection, one, run, tell
+from .db import Connection, one, run
+from .events import tell
 
 Kind = Literal["piece", "body", "pose", "motion", "fabric", "texture", "extra"]
 

@@ -6,7 +6,8 @@ from typing import Any
 from psycopg.types.json import Jsonb
 
 from ..core.errors import InputError, NotFound
-from .db import Connection, one, run, tell
+from .db import Connection, one, run
+from .events import tell
 
 
 def add_shelf(connection: Connection, name: str, parent: int | None) -> int:

@@ -5,7 +5,8 @@ from typing import Any, Literal
 from psycopg.types.json import Jsonb
 
 from ..core.errors import InputError, NotFound
-from .db import Connection, one, run, tell
+from .db import Connection, one, run
+from .events import tell
 
 
 def add_wearer(connection: Connection, production: int, name: str, shape: dict[str, float], author: str, body: str | None = None) -> int:

@@ -1,5 +1,4 @@
 import { keepPreviousData, QueryClient, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { useEffect } from "react";
 import { useRoom } from "../store/room";
 import {
   api,
@@ -12,7 +11,9 @@ import {
   type Production,
   problemOf,
   type Recipe,
+  type Trial,
 } from "./client";
+import { sheetTook } from "./events";
 import { type Frame, fetchFrame } from "./frames";
 import type { components } from "./schema";
 import { sent } from "./uploads";
@@ -24,58 +25,22 @@ export const queryClient = new QueryClient({
 export function useProduction() {
   return useQuery<Production, Problem>({
     queryKey: ["production"],
-    queryFn: async () => {
-      const began = performance.now();
-      const { data } = await api.GET("/api/production");
-      lull = Math.min(2500, Math.max(350, 10 * (performance.now() - began)));
-      return data as Production;
-    },
+    queryFn: async () => (await api.GET("/api/production")).data as Production,
   });
 }
 
-/** Milliseconds between two looks at a sheet that is being measured: a large one is looked at less often, so as not to slow the workers. */
-let lull = 350;
-
-/** Keep the production fresh: every change anyone makes arrives as a server-sent event. */
-export function useChanges(): void {
-  const client = useQueryClient();
-  useEffect(() => {
-    const source = new EventSource("/api/events");
-    let timer = 0;
-    source.onmessage = (event) => {
-      if (String(event.data).includes("apart")) {
-        client.invalidateQueries({ queryKey: ["apart"] });
-        client.invalidateQueries({ queryKey: ["aparts"] });
-        return;
-      }
-      if (String(event.data).includes("fall")) client.invalidateQueries({ queryKey: ["falls"] });
-      if (String(event.data).includes("bake")) client.invalidateQueries({ queryKey: ["bake"] });
-      if (String(event.data).includes("layout")) {
-        for (const key of ["layout", "layouts"]) client.invalidateQueries({ queryKey: [key] });
-        return;
-      }
-      if (String(event.data).includes("fabrics")) {
-        for (const key of ["fabrics", "own fabrics"]) client.invalidateQueries({ queryKey: [key] });
-        return;
-      }
-      if (String(event.data).includes("stock")) {
-        client.invalidateQueries({ queryKey: ["stock"] });
-        return;
-      }
-      if (String(event.data).includes("hunt")) return; // a hunt is asked after while it runs
-      const measuring = /"trial": ?[1-9]/.test(String(event.data));
-      if (timer && measuring) return; // cells come in by the hundred
-      window.clearTimeout(timer);
-      timer = window.setTimeout(
-        () => {
-          timer = 0;
-          for (const key of ["production", "waivers", "pins", "plan"]) client.invalidateQueries({ queryKey: [key] });
-        },
-        measuring ? lull : 60,
-      );
-    };
-    return () => source.close();
-  }, [client]);
+/** The newest run of the trial sheet, null while nothing has been measured: a megabyte of figures, and so a query of its own. */
+export function useSheet(): Trial | null {
+  const sheet = useQuery<Trial | null, Problem>({
+    queryKey: ["trial"],
+    queryFn: async () => {
+      const began = performance.now();
+      const { data } = await api.GET("/api/trials/latest");
+      sheetTook(performance.now() - began);
+      return data ?? null;
+    },
+  });
+  return sheet.data ?? null;
 }
 
 export interface CellAnswer {
@@ -111,7 +76,9 @@ export function useToldMutation<T, R>(work: (value: T) => Promise<R>) {
   return useMutation<R, Error, T>({
     mutationFn: work,
     onError: (error) => say({ kind: "problem", text: error.message }),
-    onSettled: () => client.invalidateQueries({ queryKey: ["production"] }),
+    onSettled: () => {
+      for (const key of ["production", "trial"]) client.invalidateQueries({ queryKey: [key] });
+    },
   });
 }
 

@@ -2178,6 +2178,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/trials/latest": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Latest
+         * @description Return the newest run with its cells, none if nothing has been measured yet.
+         */
+        get: operations["latest_api_trials_latest_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/trials/{trial}.{kind}": {
         parameters: {
             query?: never;
@@ -2519,7 +2539,7 @@ export interface paths {
         };
         /**
          * Events
-         * @description Stream changes as JSON: {what: piece | cast | trial, ...}.
+         * @description Stream changes as server-sent events, each an `Event` as JSON.
          */
         get: operations["events_api_events_get"];
         put?: never;
@@ -3746,6 +3766,31 @@ export interface components {
             kind: "drop";
             /** Parts */
             parts: number[];
+        };
+        /**
+         * Event
+         * @description What changed, and the number of it where it has one. `hello` is said to those who have just begun to listen.
+         */
+        Event: {
+            /**
+             * What
+             * @enum {string}
+             */
+            what: "hello" | "piece" | "cast" | "poses" | "shots" | "trial" | "plan" | "hunt" | "wear" | "bake" | "fall" | "layout" | "fabrics" | "stock" | "apart";
+            /** Piece */
+            piece?: number | null;
+            /** Trial */
+            trial?: number | null;
+            /** Plan */
+            plan?: number | null;
+            /** Hunt */
+            hunt?: number | null;
+            /** Run */
+            run?: number | null;
+            /** Layout */
+            layout?: number | null;
+            /** Apart */
+            apart?: number | null;
         };
         /**
          * ExplainIn
@@ -5518,7 +5563,6 @@ export interface components {
             shots: components["schemas"]["ShotOut"][];
             /** Pieces */
             pieces: components["schemas"]["PieceOut"][];
-            trial: components["schemas"]["TrialOut"] | null;
         };
         /**
          * ProposedOut
@@ -10723,6 +10767,26 @@ export interface operations {
             };
         };
     };
+    latest_api_trials_latest_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TrialOut"] | null;
+                };
+            };
+        };
+    };
     export_api_trials__trial___kind__get: {
         parameters: {
             query?: never;
@@ -11316,7 +11380,8 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": unknown;
+                    "text/event-stream": unknown;
+                    "application/json": components["schemas"]["Event"];
                 };
             };
         };

@@ -1,6 +1,7 @@
 import { useEffect, useRef } from "react";
 import type { Production } from "../api/client";
-import { useBringIn, useChanges, useProduction } from "../api/hooks";
+import { useChanges } from "../api/events";
+import { useBringIn, useProduction } from "../api/hooks";
 import { useTakeIn } from "../api/stock";
 import { droppedFiles } from "../api/uploads";
 import { ApartPage } from "../rooms/apart/ApartPage";

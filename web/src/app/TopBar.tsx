@@ -1,6 +1,7 @@
 import clsx from "clsx";
 import { Moon, Search, Sun } from "lucide-react";
 import type { Production } from "../api/client";
+import { useSheet } from "../api/hooks";
 import { useRoomOf } from "../store/room";
 import { chooseLamp, useLamp } from "../theme/theme";
 import { Hint } from "../ui/controls";
@@ -15,7 +16,7 @@ const ROOMS = [
 export function TopBar({ production }: { production: Production }) {
   const { place, set } = useRoomOf("place", "set");
   const lamp = useLamp();
-  const trial = production.trial;
+  const trial = useSheet();
   const holding = trial?.cells.filter((c) => c.figures?.holds).length ?? 0;
   return (
     <header className="flex items-center gap-3 whitespace-nowrap border-b xl:gap-5 border-rule bg-card px-4">

@@ -16,7 +16,8 @@ from ...formats.piece_read import read_model
 from ...jobs.taking_apart import bring_dressed
 from ...store import aparts
 from ...store.arrays import array_frame
-from ...store.db import run, tell, transaction
+from ...store.db import run, transaction
+from ...store.events import tell
 from ...store.models import get_model
 from ..deps import Artist, ProductionId
 from ..queue import ask

@@ -13,7 +13,8 @@ from ...core.figure.base.body import shape_values, shaped
 from ...core.model.steps.bind import Weigh
 from ...store.arrays import array_frame
 from ...store.bodies import body_for
-from ...store.db import Connection, one, run, tell, transaction
+from ...store.db import Connection, one, run, transaction
+from ...store.events import tell
 from ..deps import Artist, ProductionId
 from ..live import serve
 from ..queue import ask

@@ -19,7 +19,8 @@ from ...jobs.origins import refit_of
 from ...store import pieces as store
 from ...store.arrays import piece_textures
 from ...store.bodies import body_for, carrier_of
-from ...store.db import Connection, get_blob, one, run, tell, transaction
+from ...store.db import Connection, get_blob, one, run, transaction
+from ...store.events import tell
 from ...store.pieces import piece_at
 from ...store.poses import pose_of
 from ...store.shots import shots_in, shots_of
@@ -149,7 +150,7 @@ def waive(production: ProductionId, artist: Artist, asked: WaiverIn) -> list[Wai
             author=artist,
         )
         tell(connection, "trial", trial=0)
-    return waivers()
+    return waivers(production)
 
 
 @router.delete("/waivers/{waiver}")
@@ -158,7 +159,7 @@ def unwaive(production: ProductionId, waiver: int) -> list[WaiverOut]:
     with transaction() as connection:
         run(connection, "unwaive", waiver=waiver, production=production)
         tell(connection, "trial", trial=0)
-    return waivers()
+    return waivers(production)
 
 
 @router.get("/pins")
@@ -175,7 +176,7 @@ def pin(production: ProductionId, asked: PinIn) -> list[PinOut]:
     with transaction() as connection:
         run(connection, "pin" if asked.pinned else "unpin", production=production, wearer=asked.wearer, pose=asked.pose)
         tell(connection, "trial", trial=0)
-    return pins()
+    return pins(production)
 
 
 @router.post("/plans", status_code=201)

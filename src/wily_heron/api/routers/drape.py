@@ -18,7 +18,8 @@ from ...jobs.keeping import Fallen, keep_fallen
 from ...store import bakes
 from ...store.arrays import array_frame, unpack
 from ...store.bodies import body_for
-from ...store.db import get_blob, one, run, tell, transaction
+from ...store.db import get_blob, one, run, transaction
+from ...store.events import tell
 from ...store.falls import add_fall
 from ...store.pieces import get_piece, piece_at
 from ...store.poses import pose_of

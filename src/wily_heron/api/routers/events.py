@@ -9,6 +9,7 @@ from fastapi import APIRouter, Request
 from sse_starlette.sse import EventSourceResponse
 
 from ...store.db import database_url
+from ...store.events import Event
 
 router = APIRouter(prefix="/api", tags=["events"])
 _LISTENERS: set[asyncio.Queue[str]] = set()
@@ -26,15 +27,15 @@ async def listen_for_ever() -> None:
         await asyncio.sleep(0.5)
 
 
-@router.get("/events")
+@router.get("/events", response_class=EventSourceResponse, responses={200: {"model": Event, "content": {"text/event-stream": {}}}})
 async def events(request: Request) -> EventSourceResponse:
-    """Stream changes as JSON: {what: piece | cast | trial, ...}."""
+    """Stream changes as server-sent events, each an `Event` as JSON."""
     queue: asyncio.Queue[str] = asyncio.Queue()
     _LISTENERS.add(queue)
 
     async def stream() -> AsyncIterator[dict[str, str]]:
         try:
-            yield {"data": '{"what":"hello"}'}
+            yield {"data": Event(what="hello").message()}
             while not await request.is_disconnected():
                 yield {"data": await queue.get()}
         finally:

@@ -11,7 +11,8 @@ from ...core.errors import InputError, NotFound
 from ...core.look.portrait import swatch_portrait
 from ...core.model.steps.fabric import FABRICS, Fabric
 from ...formats.png import write_png
-from ...store.db import run, tell, transaction
+from ...store.db import run, transaction
+from ...store.events import tell
 from ..deps import Artist
 from ..schemas_drape import SwatchOut
 

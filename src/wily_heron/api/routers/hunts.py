@@ -6,7 +6,8 @@ from psycopg.types.json import Jsonb
 
 from ...core.errors import InputError, NotFound
 from ...core.motion.mixes import mixes
-from ...store.db import one, run, tell, transaction
+from ...store.db import one, run, transaction
+from ...store.events import tell
 from ..deps import ProductionId
 from ..dressing import worn
 from ..queue import ask

@@ -6,7 +6,8 @@ from fastapi import APIRouter, Response
 
 from ...core.errors import InputError
 from ...store.arrays import array_frame
-from ...store.db import run, tell, transaction
+from ...store.db import run, transaction
+from ...store.events import tell
 from ...store.motions import motion_names, motion_of
 from ..deps import ProductionId
 from ..schemas import MotionOut

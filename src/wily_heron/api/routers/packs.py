@@ -13,7 +13,7 @@ from ...store.pieces import piece_at
 from ...store.poses import pose_of
 from ..deps import the_production
 from ..dressing import textures_of, worn
-from .trials import latest
+from .trials import newest
 
 router = APIRouter(prefix="/api/packs", tags=["packs"])
 
@@ -27,7 +27,7 @@ def pack(wearer: int) -> Response:
         rows = run(connection, "pieces_of", production=production["id"])
         everyone = run(connection, "cast_of", production=production["id"])
         stances = {p["pose"]: pose_of(connection, p["pose"]) for p in run(connection, "poses_of", production=production["id"])}
-        trial = latest(connection, production["id"])
+        trial = newest(connection, production["id"])
     if row is None:
         raise NotFound(what=f"there is no wearer {wearer}", where="the cast", todo="Reload the room.")
     by_sha = {r["worn_sha"]: r for r in rows}

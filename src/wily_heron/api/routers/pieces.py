@@ -14,7 +14,8 @@ from ...formats.piece_read import read_model, read_model_file
 from ...shipped import practice_coat
 from ...store import pieces as store
 from ...store.arrays import array_frame, bytes_piece, moved_rows, piece_textures
-from ...store.db import get_blob, run, tell, transaction
+from ...store.db import get_blob, run, transaction
+from ...store.events import tell
 from ...store.models import put_model
 from ...store.worn_arrays import stage_arrays
 from ..deps import Artist, the_production

@@ -14,7 +14,8 @@ from ...core.motion.posing import angles_of, copied_side, drag, handles, mirrore
 from ...core.motion.ranges import swings
 from ...jobs.stocking import take_pose
 from ...store import stock
-from ...store.db import run, tell, transaction
+from ...store.db import run, transaction
+from ...store.events import tell
 from ...store.poses import forget_pose, keep_pose, own_poses, pose_of, put_on_axis
 from ..deps import Artist, ProductionId
 from ..queue import ask

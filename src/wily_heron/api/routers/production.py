@@ -1,4 +1,4 @@
-"""The production: cast, poses, pieces and the latest trial in one answer."""
+"""The production: its cast, poses, pieces, motions and shots in one answer."""
 
 import numpy as np
 from fastapi import APIRouter
@@ -18,7 +18,6 @@ from ...store.shots import shots_of
 from ..deps import Artist, ProductionId, the_production
 from ..schemas import BodyOut, MotionOut, PieceOut, PoseOut, ProductionOut, ShapeIn, ShapeOut, WearerIn, WearerOut
 from ..schemas_shots import shots_out
-from .trials import latest
 
 router = APIRouter(prefix="/api", tags=["production"])
 
@@ -30,7 +29,6 @@ def get_production() -> ProductionOut:
         cast = run(connection, "cast_of", production=production["id"])
         poses = [pose_of(connection, row["pose"]) for row in run(connection, "poses_of", production=production["id"])]
         pieces = [piece_out(row) for row in run(connection, "pieces_of", production=production["id"])]
-        trial = latest(connection, production["id"])
         on_sheet = set(sheet_motions(connection, production["id"]))
         motions = [MotionOut(name=n, label=label, seconds=s) for n, label, s in motion_names(connection) if n in on_sheet]
         shots = shots_of(connection, production["id"])
@@ -42,7 +40,7 @@ def get_production() -> ProductionOut:
         poses=[pose_out(p) for p in poses],
         motions=motions,
         shots=shots_out(shots),
-        pieces=pieces, trial=trial,
+        pieces=pieces,
     )
 
 

@@ -22,12 +22,12 @@ def shots(production: ProductionId) -> list[ShotOut]:
 
 
 @router.post("", status_code=201)
-def add(artist: Artist, asked: ShotIn) -> list[ShotOut]:
+def add(production: ProductionId, artist: Artist, asked: ShotIn) -> list[ShotOut]:
     """Keep a shot."""
     with transaction() as connection:
-        production = _known(connection, asked)
+        _check(connection, production, asked)
         store.keep_shots(connection, production, [asked.shot], asked.wearer, asked.pose, artist)
-    return shots()
+    return shots(production)
 
 
 @router.post("/cameras", status_code=201)
@@ -39,7 +39,7 @@ def bring_in(production: ProductionId, artist: Artist, files: list[UploadFile]) 
         raise InputError(what="no file came", where="the shots", todo="Choose a .glb or .gltf with cameras.")
     with transaction() as connection:
         store.keep_shots(connection, production, found, None, None, artist)
-    return shots()
+    return shots(production)
 
 
 @router.get("/cameras.glb", response_class=Response, responses={200: {"content": {"model/gltf-binary": {}}}})
@@ -52,11 +52,12 @@ def take_away(production: ProductionId) -> Response:
 
 
 @router.put("/{shot}")
-def change(shot: int, asked: ShotIn) -> list[ShotOut]:
+def change(production: ProductionId, shot: int, asked: ShotIn) -> list[ShotOut]:
     """Change a shot: its name, its camera, the cells it shows."""
     with transaction() as connection:
-        store.change_shot(connection, _known(connection, asked), shot, asked.shot, asked.wearer, asked.pose)
-    return shots()
+        _check(connection, production, asked)
+        store.change_shot(connection, production, shot, asked.shot, asked.wearer, asked.pose)
+    return shots(production)
 
 
 @router.delete("/{shot}")
@@ -64,7 +65,7 @@ def drop(production: ProductionId, shot: int) -> list[ShotOut]:
     """Drop a shot; it can be taken back."""
     with transaction() as connection:
         store.drop_shot(connection, production, shot)
-    return shots()
+    return shots(production)
 
 
 @router.post("/{shot}/back")
@@ -72,11 +73,9 @@ def take_back(production: ProductionId, shot: int) -> list[ShotOut]:
     """Take back a shot that was dropped."""
     with transaction() as connection:
         store.drop_shot(connection, production, shot, dropped=False)
-    return shots()
+    return shots(production)
 
 
-def _known(connection: Connection, asked: ShotIn) -> int:
-    production = the_production(connection)["id"]
+def _check(connection: Connection, production: int, asked: ShotIn) -> None:
     if asked.wearer is not None and asked.wearer not in {w["id"] for w in run(connection, "cast_of", production=production)}:
         raise InputError(what="that wearer is not of the cast", where=f"the shot {asked.shot.name}", todo="Choose one of the cast.")
-    return production

@@ -18,7 +18,8 @@ from ...formats.textures import MEDIA
 from ...jobs.stocking import STATURE, take_fabric, take_in
 from ...store import pieces, stock, stock_order, wearers
 from ...store.bodies import body_for
-from ...store.db import Connection, one, put_blob, run, tell, transaction
+from ...store.db import Connection, one, put_blob, run, transaction
+from ...store.events import tell
 from ...store.models import get_model, put_model
 from ...store.poses import keep_pose
 from ..deps import Artist, ProductionId

@@ -7,7 +7,8 @@ from pydantic import BaseModel
 from ...core.bench.recipe import Recipe
 from ...core.errors import InputError, NotFound
 from ...store import pieces, stock, stock_order
-from ...store.db import Connection, one, run, tell, transaction
+from ...store.db import Connection, one, run, transaction
+from ...store.events import tell
 from ...store.models import get_model, texture_addresses
 from ..deps import Artist, ProductionId
 from ..queue import ask

@@ -10,10 +10,12 @@ from ...core.errors import InputError, NotFound
 from ...formats.png import read_png, write_sheet
 from ...formats.trial_table import trial_csv
 from ...jobs.keys import MOTION, cell_key, portions
-from ...store.db import Connection, get_blob, one, run, tell, transaction
+from ...store.db import Connection, get_blob, one, run, transaction
+from ...store.events import tell
 from ...store.motions import motion_names, sheet_motions
 from ...store.poses import pose_of
 from ...store.shots import Kept, shots_key, shots_of
+from ..deps import ProductionId, the_production
 from ..dressing import worn
 from ..queue import ask
 from ..schemas import TrialCellOut, TrialOut
@@ -60,11 +62,24 @@ def start() -> TrialOut:
 
 
 @router.get("")
-def runs() -> list[TrialBriefOut]:
+def runs(production: ProductionId) -> list[TrialBriefOut]:
     """Return the runs of the sheet, newest first, to compare with."""
     with transaction() as connection:
-        rows = run(connection, "trials_of", production=_production(connection)["id"])
+        rows = run(connection, "trials_of", production=production)
     return [TrialBriefOut(**r) for r in rows]
+
+
+@router.get("/latest")
+def latest(production: ProductionId) -> TrialOut | None:
+    """Return the newest run with its cells, none if nothing has been measured yet."""
+    with transaction() as connection:
+        return newest(connection, production)
+
+
+def newest(connection: Connection, production: int) -> TrialOut | None:
+    """Return the newest run of a production."""
+    row = one(connection, "latest_trial", production=production)
+    return _out(connection, row) if row else None
 
 
 @router.get("/{trial}.{kind}", response_class=Response, responses={200: {"content": {"text/csv": {}, "image/png": {}}}})
@@ -72,7 +87,7 @@ def export(trial: int, kind: Literal["csv", "json", "png"]) -> Response:
     """Return a run of the sheet as a table (CSV), as data (JSON) or as one picture (PNG)."""
     made, name = get(trial), f"trial-sheet-{trial}.{kind}"
     with transaction() as connection:
-        production = _production(connection)
+        production = the_production(connection)
         cast = {w["id"]: w["name"] for w in run(connection, "cast_of", production=production["id"])}
         poses = {r["pose"]: pose_of(connection, r["pose"]).label for r in run(connection, "poses_of", production=production["id"])}
         poses |= {MOTION + name: label for name, label, _ in motion_names(connection)}
@@ -102,13 +117,13 @@ def export(trial: int, kind: Literal["csv", "json", "png"]) -> Response:
 
 
 @router.post("/{trial}/causes", status_code=202)
-def explain_all(trial: int) -> TrialOut:
+def explain_all(production: ProductionId, trial: int) -> TrialOut:
     """Ask for the cause of every failing cell of a run; they come in one by one."""
     made = get(trial)
     failing = {c.wearer for c in made.cells if c.figures and not c.figures.holds and c.causes is None}
     with transaction() as connection:
         outfit = orjson.loads(one(connection, "trial", trial=trial)["outfit"])  # type: ignore[index]
-        cast = [w for w in run(connection, "cast_of", production=_production(connection)["id"]) if w["id"] in failing]
+        cast = [w for w in run(connection, "cast_of", production=production) if w["id"] in failing]
     for w in cast:
         ask("explain_wearer", trial=trial, wearer=w["id"], pieces=outfit.get(w["body_sha"] or "", []))
     return made
@@ -131,21 +146,6 @@ def cancel(trial: int) -> TrialOut:
         run(connection, "cancel_trial", trial=trial)
         tell(connection, "trial", trial=trial)
     return get(trial)
-
-
-def _production(connection: Connection) -> dict:
-    row = one(connection, "production")
-    if row is None:
-        raise NotFound(
-            what="there is no production yet", where="the trial sheet", todo="Start with the demo: ./heron start --reset-demo."
-        )
-    return row
-
-
-def latest(connection: Connection, production: int) -> TrialOut | None:
-    """Return the newest trial of a production."""
-    row = one(connection, "latest_trial", production=production)
-    return _out(connection, row) if row else None
 
 
 def _out(connection: Connection, row: dict) -> TrialOut:

@@ -1,6 +1,7 @@
 import clsx from "clsx";
 import { Maximize2 } from "lucide-react";
 import type { Pose, Production, TrialCell, Wearer } from "../../api/client";
+import { useSheet } from "../../api/hooks";
 import { freshCells, pairNamed, worstPair } from "../../recipe/pairs";
 import { columnsOf } from "../../recipe/sheetCells";
 import { useRoom, useRoomOf } from "../../store/room";
@@ -61,7 +62,7 @@ function Tile({ label, picture, tall, cells, here, className, edge, onPick }: Ti
 
 export function CastAxis({ production, wearer }: { production: Production; wearer: Wearer | undefined }) {
   const { set } = useRoomOf("set");
-  const cells = freshCells(production.trial);
+  const cells = freshCells(useSheet());
   return (
     <nav aria-label="Cast" className="min-h-0 overflow-y-auto bg-chalk/50">
       {production.cast.map((w) => (
@@ -85,7 +86,7 @@ export function PoseAxis({ production, pose }: { production: Production; pose: P
   const { set } = useRoomOf("set");
   const wearer = useRoom((s) => s.wearer) ?? production.cast[0]?.id;
   const shape = production.cast.find((w) => w.id === wearer)?.shape ?? {};
-  const cells = freshCells(production.trial);
+  const cells = freshCells(useSheet());
   return (
     <nav aria-label="Poses" className="flex min-w-0 overflow-x-auto border-x border-t border-rule bg-chalk/50">
       {production.poses.map((p) => (
@@ -108,7 +109,7 @@ export function PoseAxis({ production, pose }: { production: Production; pose: P
 /** The whole sheet in miniature; it unfolds. */
 export function Corner({ production }: { production: Production }) {
   const { set, sheet } = useRoomOf("set", "sheet");
-  const trial = production.trial;
+  const trial = useSheet();
   const columns = columnsOf(production);
   const side = Math.max(3, Math.min(10, Math.floor(108 / columns.length) - 2));
   const known = new Map(freshCells(trial).map((c) => [`${c.wearer} ${c.pose}`, c.figures]));

@@ -1,6 +1,7 @@
 import { PackageCheck } from "lucide-react";
 import { useState } from "react";
 import { type Production, problemOf } from "../../api/client";
+import { useSheet } from "../../api/hooks";
 import { stepOf } from "../../recipe/recipe";
 import { useRoomOf } from "../../store/room";
 import { Button } from "../../ui/controls";
@@ -10,7 +11,7 @@ export function PackingRoom({ production }: { production: Production }) {
   const { wearer: chosen, say } = useRoomOf("wearer", "say");
   const [wearer, setWearer] = useState(chosen ?? production.cast[0]?.id);
   const [busy, setBusy] = useState(false);
-  const trial = production.trial;
+  const trial = useSheet();
   const holding = trial?.cells.filter((c) => c.figures?.holds).length ?? 0;
   const who = production.cast.find((w) => w.id === wearer);
   const alike = production.cast.filter((w) => (w.body ?? "") === (who?.body ?? ""));

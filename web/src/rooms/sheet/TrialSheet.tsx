@@ -2,7 +2,7 @@ import { Play, Search, Square, WandSparkles, X } from "lucide-react";
 import { useCallback, useMemo, useState } from "react";
 import { usePins, usePlan, useTrialRun, useWaivers } from "../../api/clearing";
 import type { Production } from "../../api/client";
-import { useTrial } from "../../api/hooks";
+import { useSheet, useTrial } from "../../api/hooks";
 import { type SheetCell, sheetCells } from "../../recipe/sheetCells";
 import { useRoomOf } from "../../store/room";
 import { Button } from "../../ui/controls";
@@ -24,7 +24,7 @@ export function TrialSheet({ production }: { production: Production }) {
   const [byShots, setByShots] = useState(false);
   const [hunting, setHunting] = useState(false);
   const compared = useTrialRun(other);
-  const trial = production.trial;
+  const trial = useSheet();
   const running = trial?.state === "running";
   const rate = trial && trial.done > 0 ? trial.seconds / trial.done : 0;
   const remaining = trial && rate ? Math.ceil((trial.total - trial.done) * rate) : null;

@@ -1,5 +1,6 @@
 import { useState } from "react";
 import { type CellAsked, type ClearedCell, cellAsked } from "../../../api/client";
+import { useSheet } from "../../../api/hooks";
 import { pairsOver } from "../../../recipe/pairs";
 import { type StepOf, stepOf } from "../../../recipe/recipe";
 import { stanceOf } from "../../../recipe/sheetCells";
@@ -21,6 +22,7 @@ const DOES = { out: "Ease out", in: "Tuck in", skin: "Give way" };
 export function ClearPanel({ production, piece, fitting, onKeep }: ClearProps) {
   const { set, hand } = useRoomOf("set", "hand");
   const [keep, setKeep] = useState<"rest" | "pose" | "best">("pose");
+  const sheet = useSheet();
   const pairs = pairsOver(fitting.measured?.figures, fitting.names.get(piece.id) ?? piece.name);
   const places = pairs
     .flatMap((pair) => pair.places.map((place) => ({ place, under: pair.under })))
@@ -32,8 +34,7 @@ export function ClearPanel({ production, piece, fitting, onKeep }: ClearProps) {
   const bound = !!stepOf(piece.recipe, "bind");
   const body = piece.recipe.body ?? "";
   const alike = production.cast.filter((w) => (w.body ?? "") === body).map((w) => w.id);
-  const failing =
-    production.trial?.cells.filter((c) => c.figures && !c.figures.holds && alike.includes(c.wearer)) ?? [];
+  const failing = sheet?.cells.filter((c) => c.figures && !c.figures.holds && alike.includes(c.wearer)) ?? [];
   const shapeOf = (id: number) => production.cast.find((w) => w.id === id)?.shape ?? {};
   const last = piece.report.clear?.at(-1);
   const layers = around(fitting.rail, piece);
@@ -138,7 +139,7 @@ export function ClearPanel({ production, piece, fitting, onKeep }: ClearProps) {
         >
           In all {failing.length || ""} failing cells
         </Button>
-        {!production.trial && (
+        {!sheet && (
           <Button look="quiet" onClick={() => set({ sheet: true })}>
             Measure the sheet first
           </Button>
