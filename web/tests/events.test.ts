@@ -19,11 +19,11 @@ describe("changes", () => {
     const changes = new Changes((query) => asked.push(query));
     for (let n = 0; n < 5; n++) changes.take({ what: "stock" });
     changes.take({ what: "hunt", hunt: 1 });
-    changes.take({ what: "fall", piece: 2 });
+    changes.take({ what: "fabrics" });
     vi.advanceTimersByTime(70);
-    expect(asked.sort()).toEqual(["falls", "stock"]);
+    expect(asked.sort()).toEqual(["fabrics", "own fabrics", "stock"]);
     vi.advanceTimersByTime(5000);
-    expect(asked.length).toBe(2);
+    expect(asked.length).toBe(3);
   });
 
   it("of a running sheet come at a slower beat, and leave the production alone", () => {

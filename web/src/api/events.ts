@@ -16,10 +16,10 @@ const CONCERNS: Record<What, string[]> = {
   shots: WORN,
   wear: WORN,
   trial: ["trial", "waivers", "pins", "plan"],
-  plan: ["plan", "trial"],
+  plan: WORN, // carried out, it changes pieces
   hunt: [], // a hunt is asked after while it runs
-  bake: ["bake"],
-  fall: ["falls"],
+  bake: ["bake", ...WORN], // what is baked or kept of a fall becomes a step of its piece
+  fall: ["falls", ...WORN],
   layout: ["layout", "layouts"],
   fabrics: ["fabrics", "own fabrics"],
   stock: ["stock"],
