@@ -7,7 +7,7 @@ from ...core.errors import InputError
 from ...formats.gltf_shots import read_shots, write_shots
 from ...store import shots as store
 from ...store.db import Connection, run, transaction
-from ..deps import Artist, ProductionId, the_production
+from ..deps import Artist, ProductionId
 from ..received_files import sorted_files
 from ..schemas_shots import ShotIn, ShotOut, shots_out
 
