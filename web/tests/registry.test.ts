@@ -1,6 +1,6 @@
 import { expect, test } from "vitest";
 import { FOLDERS } from "../src/bench/registry";
-import { said, TOOLS } from "../src/bench/steps/work/tool";
+import { describe, TOOLS } from "../src/bench/tool";
 import { KINDS } from "../src/recipe/recipe";
 import { STEPS } from "../src/recipe/steps";
 
@@ -14,7 +14,7 @@ test("every kind of work has its tool, in the order of the server's list", () =>
 });
 
 test("an alteration of every kind of work is named in words", () => {
-  expect(said({ kind: "thicken", thick: 0.002 })).toBe("Thicken 2.0 mm");
-  expect(said({ kind: "refine", where: "joints", longest: 0.01 })).toBe("Refine at joints");
-  expect(said({ kind: "adjust", clear: true, ease: 0.004, values: { waist: 0.5, hem: 0 } })).toBe("Adjust 1");
+  expect(describe({ kind: "thicken", thick: 0.002 })).toBe("Thicken 2.0 mm");
+  expect(describe({ kind: "refine", where: "joints", longest: 0.01 })).toBe("Refine at joints");
+  expect(describe({ kind: "adjust", clear: true, ease: 0.004, values: { waist: 0.5, hem: 0 } })).toBe("Adjust 1");
 });

@@ -15,7 +15,7 @@ from ..store import bakes as store
 from ..store.arrays import bytes_piece
 from ..store.bodies import body_for
 from ..store.db import Connection, get_blob, one, run, transaction
-from ..store.events import tell
+from ..store.events import notify
 from ..store.pieces import get_piece, piece_at
 from ..store.poses import pose_of
 from .keeping import Fallen, keep_fallen
@@ -83,5 +83,5 @@ def _one_pose(row: dict) -> bool:
             return False
         label = f"Drape in {step.fabric.name}, {pose.label.lower()}"
         keep_fallen(connection, Fallen(piece, state, move, tuple(beside)), step, body, stance, told, label, row["author"])
-        tell(connection, "bake", piece=row["piece_id"])
+        notify(connection, "bake", piece=row["piece_id"])
     return True

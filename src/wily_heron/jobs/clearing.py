@@ -12,7 +12,7 @@ from ..core.model.layer_names import SKIN_NAME
 from ..core.model.steps.clear import Clear, Hide
 from ..formats.png import write_png
 from ..store.db import one, put_blob, run, transaction
-from ..store.events import tell
+from ..store.events import notify
 from ..store.motions import sheet_motions
 from ..store.shots import shots_of
 from .keys import MOTION
@@ -59,7 +59,7 @@ def plan_sheet(plan: int) -> None:
         if run(connection, "finish_plan", plan=plan, state=state, lines=Jsonb(lines), cells=Jsonb(cells), why=why):
             run(connection, "set_plan", plan=plan, state=state, edits=Jsonb(edits))
         run(connection, "drop_plan_work", plan=plan)
-        tell(connection, "plan", plan=plan)
+        notify(connection, "plan", plan=plan)
 
 
 def _planned(plan: int, production: int, only: dict | None) -> tuple[list[dict], list[dict], list[dict], str]:
@@ -87,7 +87,7 @@ def _planned(plan: int, production: int, only: dict | None) -> tuple[list[dict],
         with transaction() as connection:
             if not run(connection, "plan_progress", plan=plan, done=min(done, total), total=total):
                 raise Stopped
-            tell(connection, "plan", plan=plan)
+            notify(connection, "plan", plan=plan)
 
     def measure(standing: list[Standing], who: list[dict], some: list[str] | None = None) -> Sheet:
         return measure_sheet(standing, who, columns if some is None else some, shots, memory, tick)

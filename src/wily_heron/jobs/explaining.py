@@ -13,7 +13,7 @@ from ..core.motion.own_poses import pose_for
 from ..core.motion.pose import Pose
 from ..store.bodies import body_for
 from ..store.db import one, run, transaction
-from ..store.events import tell
+from ..store.events import notify
 from ..store.pieces import piece_at
 from ..store.poses import pose_of
 from .keys import MOTION
@@ -50,7 +50,7 @@ def explain_wearer(trial: int, wearer: int, pieces: list[list[str]]) -> None:
             told += [{"over": figures["over"], "under": figures["under"], "kind": c.kind, "words": c.words} for c in causes]
         with transaction() as connection:
             run(connection, "tell_causes", trial=trial, wearer=wearer, pose=cell["pose"], causes=Jsonb(told))
-            tell(connection, "trial", trial=trial)
+            notify(connection, "trial", trial=trial)
 
 
 def _pose(cell: dict) -> Pose:

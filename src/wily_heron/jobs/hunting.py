@@ -14,7 +14,7 @@ from ..core.motion.random_poses import random_poses
 from ..formats.png import write_png
 from ..store.bodies import body_for
 from ..store.db import one, put_blob, run, transaction
-from ..store.events import tell
+from ..store.events import notify
 from ..store.pieces import piece_at
 from .queue import app
 
@@ -59,4 +59,4 @@ def _tick(hunt: int, part: int, done: int) -> None:
     with transaction() as connection:
         run(connection, "hunt_progress", hunt=hunt, part=part, done=done)
         run(connection, "close_hunt_if_done", hunt=hunt)
-        tell(connection, "hunt", hunt=hunt)
+        notify(connection, "hunt", hunt=hunt)

@@ -17,7 +17,7 @@ from ..core.motion.pose import Pose
 from ..formats.png import write_png
 from ..store.bodies import body_for
 from ..store.db import Connection, one, put_blob, run, transaction
-from ..store.events import tell
+from ..store.events import notify
 from ..store.motions import motion_of
 from ..store.pieces import piece_at
 from ..store.poses import pose_of
@@ -91,4 +91,4 @@ def pose_of_column(column: str, figures: Mapping[str, Any]) -> Pose:
 
 def _close(connection: Connection, trial: int) -> None:
     run(connection, "close_if_done", trial=trial)
-    tell(connection, "trial", trial=trial)
+    notify(connection, "trial", trial=trial)

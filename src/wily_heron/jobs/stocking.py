@@ -25,7 +25,7 @@ from ..store import stock
 from ..store.arrays import pack, unpack
 from ..store.bodies import body_for
 from ..store.db import Connection, get_blob, one, put_blob, run, transaction
-from ..store.events import tell
+from ..store.events import notify
 from ..store.models import get_model, put_model
 from .queue import app
 
@@ -67,7 +67,7 @@ def take_in_file(row: int) -> None:
         state, why = "refused", f"{asked['file_name']}: it could not be read ({type(error).__name__})."
     with transaction() as connection:
         run(connection, "end_batch_row", row=row, state=state, why=why, item=item)
-        tell(connection, "stock")
+        notify(connection, "stock")
     if item is not None:
         app.configure_task("draw_strip", priority=1).defer(item=item)
 
@@ -145,7 +145,7 @@ def draw_strip(item: int) -> None:
     picture = _views(card)
     with transaction() as connection:
         run(connection, "strip_of", item=item, strip=put_blob(connection, picture, "png"))
-        tell(connection, "stock")
+        notify(connection, "stock")
 
 
 def _views(card: dict) -> bytes:

@@ -16,7 +16,7 @@ from ..core.space.tree import TriangleTree
 from ..store import aparts
 from ..store.bodies import put_body
 from ..store.db import Connection, run, transaction
-from ..store.events import tell
+from ..store.events import notify
 from ..store.models import get_model, put_model
 from ..store.pieces import add_piece
 from ..store.stock import Card, made_for
@@ -64,14 +64,14 @@ def take_apart(apart: int, author: str) -> None:
                 items.append(item)
                 edits.append(edit)
             run(connection, "apart_taken", apart=apart, outcome=f"{'one body, ' if wearer else ''}{len(edits)} pieces")
-            tell(connection, "apart", apart=apart)
-            tell(connection, "cast")
+            notify(connection, "apart", apart=apart)
+            notify(connection, "cast")
     except Exception as error:
         if not isinstance(error, HeronError):
             log.exception("taking apart failed", apart=apart)
         with transaction() as connection:
             run(connection, "apart_failed", apart=apart, problem=str(error) or type(error).__name__)
-            tell(connection, "apart", apart=apart)
+            notify(connection, "apart", apart=apart)
         return
     for edit in edits:
         app.configure_task("evaluate_edit", priority=10).defer(edit=edit)

@@ -14,7 +14,7 @@ from ..core.model.steps.follow import Follow
 from ..formats.png import write_png
 from ..store.bodies import body_for, carrier_of
 from ..store.db import one, run, transaction
-from ..store.events import tell
+from ..store.events import notify
 from ..store.models import get_model, texture_addresses
 from ..store.pieces import change_recipe, finish, piece_at
 from .queue import app
@@ -47,7 +47,7 @@ def evaluate_edit(edit: int) -> None:
                   "todo": getattr(error, "todo", "Undo the last change, or change this step.")}
         with transaction() as connection:
             run(connection, "fail_edit", edit=edit, error=Jsonb(detail), report=Jsonb({}))
-            tell(connection, "piece", piece=row["piece_id"])
+            notify(connection, "piece", piece=row["piece_id"])
         return
     with transaction() as connection:
         if row["parent_id"] is None and "category" in piece.report.get("receive", {}):  # a piece just brought in is what it looks like

@@ -20,7 +20,7 @@ from ..store import pieces as store
 from ..store.arrays import bytes_piece, piece_textures
 from ..store.bodies import body_for
 from ..store.db import Connection, get_blob, one, run, transaction
-from ..store.events import tell
+from ..store.events import notify
 from ..store.models import put_model
 from .queue import app
 from .tasks import evaluate_edit
@@ -65,7 +65,7 @@ def wear_piece(run_id: int, piece: int, wearer: int, author: str) -> None:
     with transaction() as connection:
         run(connection, "finish_wear_row", run=run_id, piece=piece, wearer=wearer, **told)
         run(connection, "close_wear_run", run=run_id)
-        tell(connection, "wear", run=run_id)
+        notify(connection, "wear", run=run_id)
 
 
 def _worn(production: int, piece: int, who: dict[str, Any], author: str) -> dict[str, Any]:

@@ -8,7 +8,7 @@ from psycopg.types.json import Jsonb
 from ..core.errors import InputError, NotFound
 from .arrays import pack, unpack
 from .db import Connection, get_blob, one, put_blob, run
-from .events import tell
+from .events import notify
 
 
 def add_apart(connection: Connection, production: int, file_name: str, model_sha: str, label: np.ndarray, parts: list[dict],
@@ -46,11 +46,11 @@ def step(connection: Connection, number: int, forward: bool) -> None:
     if to is None:
         raise InputError(what=f"there is nothing to {'redo' if forward else 'undo'}", where="taking apart", todo="Its history ends here.")
     run(connection, "stand_apart", apart=number, edit=to)
-    tell(connection, "apart", apart=number)
+    notify(connection, "apart", apart=number)
 
 
 def _stand(connection: Connection, number: int, parent: int | None, label: np.ndarray, parts: list[dict], what: str) -> None:
     sha = put_blob(connection, pack({"label": label.astype(np.int32)}, {}), "labels")
     edit = run(connection, "add_apart_edit", apart=number, parent=parent, labels=sha, parts=Jsonb(parts), label=what)[0]["id"]
     run(connection, "stand_apart", apart=number, edit=edit)
-    tell(connection, "apart", apart=number)
+    notify(connection, "apart", apart=number)

@@ -9,7 +9,7 @@ from ..core.errors import InputError
 from ..core.model.steps.draping import Drape
 from .arrays import pack, unpack
 from .db import Connection, one, run
-from .events import tell
+from .events import notify
 
 
 def add_bake(connection: Connection, production: int, piece: int, step: Drape, poses: list[dict], frames: int, author: str) -> int:
@@ -19,7 +19,7 @@ def add_bake(connection: Connection, production: int, piece: int, step: Drape, p
         raise InputError(what="drapes of it are being baked already", where="the drape step", todo="Wait for them, or stop them first.")
     made = run(connection, "add_bake", production=production, piece=piece, step=Jsonb(step.model_dump(mode="json")), poses=Jsonb(poses),
                author=author, frames=frames)[0]["id"]
-    tell(connection, "bake", piece=piece)
+    notify(connection, "bake", piece=piece)
     return made
 
 
@@ -28,7 +28,7 @@ def go_on(connection: Connection, row: dict[str, Any], frame: int, cloth: dict[s
     held = None if cloth is None else pack(cloth, {})
     going = bool(run(connection, "bake_frame", bake=row["id"], done=row["done"], frame=frame, checkpoint=held))
     if cloth is not None:
-        tell(connection, "bake", piece=row["piece_id"])
+        notify(connection, "bake", piece=row["piece_id"])
     return going
 
 
@@ -40,4 +40,4 @@ def checkpoint(row: dict[str, Any]) -> dict[str, np.ndarray] | None:
 def end_bake(connection: Connection, row: dict[str, Any], state: str, why: str = "") -> None:
     """End a bake that is under way."""
     run(connection, "end_bake", bake=row["id"], state=state, why=why)
-    tell(connection, "bake", piece=row["piece_id"])
+    notify(connection, "bake", piece=row["piece_id"])

@@ -17,7 +17,7 @@ from ..core.memo import Memo
 from ..core.space.tree import TriangleTree
 from .arrays import pack, unpack
 from .db import Connection, get_blob, put_blob, run, transaction
-from .events import tell
+from .events import notify
 
 
 def put_body(connection: Connection, production: int, name: str, own: OwnBody, model_sha: str, author: str) -> str:
@@ -32,7 +32,7 @@ def put_body(connection: Connection, production: int, name: str, own: OwnBody, m
     sha = put_blob(connection, pack(arrays, notes), "body")
     run(connection, "add_body", sha=sha, production=production, name=name, model=model_sha, roles=Jsonb(own.roles), found=Jsonb(own.found),
         author=author)
-    tell(connection, "cast")
+    notify(connection, "cast")
     return sha
 
 

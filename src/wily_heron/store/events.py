@@ -28,6 +28,6 @@ class Event(BaseModel):
         return self.model_dump_json(exclude_none=True)
 
 
-def tell(connection: Connection, what: What, **number: int) -> None:
+def notify(connection: Connection, what: What, **number: int) -> None:
     """Notify every listener when the transaction commits. Raises `ValidationError` for an event that is not declared."""
     run(connection, "tell", payload=Event.model_validate({"what": what, **number}).message())

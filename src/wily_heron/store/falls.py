@@ -7,7 +7,7 @@ import numpy as np
 
 from .arrays import pack
 from .db import Connection, put_blob, run
-from .events import tell
+from .events import notify
 
 STEP = 1e-4
 """Points of a kept fall are multiples of this many metres off where the piece rests: at most 3.2 m."""
@@ -26,5 +26,5 @@ def add_fall(connection: Connection, piece: int, geometry: str, label: str, auth
     data = pack(arrays, {"frames": [told for _, told in frames], "step": STEP})
     made = run(connection, "add_fall", piece=piece, geometry=geometry, label=label, frames=len(frames), author=author,
                blob=put_blob(connection, data, "fall"))[0]["id"]
-    tell(connection, "fall", piece=piece)
+    notify(connection, "fall", piece=piece)
     return made

@@ -8,7 +8,7 @@ from psycopg.types.json import Jsonb
 from ..core.errors import Conflict, InputError, NotFound
 from ..core.table.layout import Layout
 from .db import Connection, one, run
-from .events import tell
+from .events import notify
 
 
 def add_layout(connection: Connection, production: int, name: str, layout: Layout, wearer: int | None, shape: Mapping[str, float],
@@ -46,21 +46,21 @@ def step_layout(connection: Connection, number: int, back: bool) -> None:
     if not edit:
         raise InputError(what=f"there is nothing to {'undo' if back else 'redo'}", where="these panels", todo="Their history ends here.")
     run(connection, "stand_layout_on", layout=number, edit=edit)
-    tell(connection, "layout", layout=number)
+    notify(connection, "layout", layout=number)
 
 
 def rename_layout(connection: Connection, number: int, name: str) -> None:
     """Give a layout another name."""
     if not run(connection, "rename_layout", layout=number, name=name):
         raise _none(number)
-    tell(connection, "layout", layout=number)
+    notify(connection, "layout", layout=number)
 
 
 def drop_layout(connection: Connection, number: int) -> None:
     """Forget a layout with its history; pieces that were sewn from it stay."""
     if not run(connection, "drop_layout", layout=number):
         raise _none(number)
-    tell(connection, "layout", layout=number)
+    notify(connection, "layout", layout=number)
 
 
 def _edit(connection: Connection, number: int, parent: int | None, layout: Layout, wearer: int | None, shape: Mapping[str, float],
@@ -68,7 +68,7 @@ def _edit(connection: Connection, number: int, parent: int | None, layout: Layou
     edit = run(connection, "add_layout_edit", layout=number, parent=parent, wearer=wearer, shape=Jsonb(dict(shape)),
                body=Jsonb(layout.model_dump(mode="json")), label=label, author=author)[0]["id"]
     run(connection, "stand_layout_on", layout=number, edit=edit)
-    tell(connection, "layout", layout=number)
+    notify(connection, "layout", layout=number)
 
 
 def _lock(connection: Connection, number: int) -> int:

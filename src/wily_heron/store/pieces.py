@@ -12,7 +12,7 @@ from ..core.memo import Memo
 from ..core.model.state import Piece
 from .arrays import bytes_piece, piece_bytes
 from .db import Connection, get_blob, one, put_blob, run, transaction
-from .events import tell
+from .events import notify
 
 _PIECES: Memo[Piece] = Memo("stored pieces", 256 * 2**20)
 
@@ -34,7 +34,7 @@ def add_piece(connection: Connection, production: int, name: str, category: str,
     edit = run(connection, "add_edit", piece=piece, parent=None, recipe=Jsonb(recipe.model_dump(mode="json")),
                label=f"Bring in {name}", author=author, source=source_sha)[0]["id"]
     run(connection, "stand_on", piece=piece, edit=edit)
-    tell(connection, "piece", piece=piece)
+    notify(connection, "piece", piece=piece)
     return piece, edit
 
 
@@ -51,7 +51,7 @@ def change_recipe(connection: Connection, piece: int, recipe: Recipe, label: str
     edit = run(connection, "add_edit", piece=piece, parent=standing, recipe=Jsonb(recipe.model_dump(mode="json")), label=label,
                author=author, source=source)[0]["id"]
     run(connection, "stand_on", piece=piece, edit=edit)
-    tell(connection, "piece", piece=piece)
+    notify(connection, "piece", piece=piece)
     return edit
 
 
@@ -59,7 +59,7 @@ def finish(connection: Connection, piece: int, edit: int, made: Piece, picture: 
     """Store what an edit of a piece came to, with its `picture` (a .png) and the addresses of its textures; everyone hears."""
     geometry, thumb = put_blob(connection, piece_bytes(made, textures), "piece"), put_blob(connection, picture, "png")
     store_finished(connection, edit, made, geometry, thumb, textures)
-    tell(connection, "piece", piece=piece)
+    notify(connection, "piece", piece=piece)
 
 
 def store_finished(connection: Connection, edit: int, made: Piece, geometry: str, thumb: str, textures: Mapping[str, str]) -> None:
@@ -99,7 +99,7 @@ def drop(connection: Connection, piece: int) -> None:
     _lock(connection, piece)
     run(connection, "detach_piece", piece=piece)
     run(connection, "drop_piece", piece=piece)
-    tell(connection, "piece", piece=piece)
+    notify(connection, "piece", piece=piece)
 
 
 def move(connection: Connection, piece: int, outwards: bool) -> None:
@@ -111,7 +111,7 @@ def move(connection: Connection, piece: int, outwards: bool) -> None:
         raise InputError(what=f"it is the {end} already", where=f"{row['name']} on the rail", todo="Nothing was changed.")
     run(connection, "set_rail", piece=piece, rail=other["rail"])
     run(connection, "set_rail", piece=other["id"], rail=row["rail"])
-    tell(connection, "piece", piece=piece)
+    notify(connection, "piece", piece=piece)
 
 
 def get_piece(connection: Connection, piece: int) -> dict[str, Any]:
@@ -133,5 +133,5 @@ def _stand(connection: Connection, piece: int, edit: int | None, nothing: str) -
     if edit is None:
         raise InputError(what=nothing.lower(), where="this piece", todo="Its history ends here.")
     run(connection, "stand_on", piece=piece, edit=edit)
-    tell(connection, "piece", piece=piece)
+    notify(connection, "piece", piece=piece)
     return edit

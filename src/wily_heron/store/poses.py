@@ -8,7 +8,7 @@ from ..core.figure.base.pose_types import Pose
 from ..core.motion.own_poses import FAMILY
 from ..core.motion.pose_library import pose_named
 from .db import Connection, one, run
-from .events import tell
+from .events import notify
 
 
 def pose_of(connection: Connection, name: str) -> Pose:
@@ -33,7 +33,7 @@ def put_on_axis(connection: Connection, production: int, name: str) -> None:
     """Put a pose on the pose axis, if it is not there."""
     if name not in {r["pose"] for r in run(connection, "poses_of", production=production)}:
         run(connection, "add_pose", production=production, pose=name)
-    tell(connection, "poses")
+    notify(connection, "poses")
 
 
 def forget_pose(connection: Connection, production: int, name: str) -> None:
@@ -42,7 +42,7 @@ def forget_pose(connection: Connection, production: int, name: str) -> None:
         raise InputError(what="it stands on the pose axis", where=f"the pose {name}", todo="Take it off the axis first.")
     if not run(connection, "forget_pose", production=production, name=name):
         raise NotFound(what=f"there is no pose {name} of your own", where="the poses", todo="Reload the room.")
-    tell(connection, "poses")
+    notify(connection, "poses")
 
 
 def _pose(row: dict) -> Pose:

@@ -9,7 +9,7 @@ from psycopg.types.json import Jsonb
 from ..core.clearance.find.shots import Shot
 from ..core.errors import InputError, NotFound
 from .db import Connection, run
-from .events import tell
+from .events import notify
 
 Kept = list[dict[str, Any]]
 """Shots as rows: `id`, `camera` as JSON, `wearer_id` and `pose` where the shot shows only those."""
@@ -44,7 +44,7 @@ def keep_shots(connection: Connection, production: int, shots: Sequence[Shot], w
         taken.add(name)
         camera = shot.model_copy(update={"name": name}).model_dump(mode="json")
         run(connection, "add_shot", production=production, camera=Jsonb(camera), wearer=wearer, pose=pose, author=author)
-    tell(connection, "shots")
+    notify(connection, "shots")
 
 
 def change_shot(connection: Connection, production: int, shot: int, to: Shot, wearer: int | None, pose: str | None) -> None:
@@ -54,14 +54,14 @@ def change_shot(connection: Connection, production: int, shot: int, to: Shot, we
     if not run(connection, "change_shot", production=production, shot=shot, camera=Jsonb(to.model_dump(mode="json")), wearer=wearer,
                pose=pose):
         raise _gone(shot)
-    tell(connection, "shots")
+    notify(connection, "shots")
 
 
 def drop_shot(connection: Connection, production: int, shot: int, dropped: bool = True) -> None:
     """Drop a shot, or take it back; raises `InputError` if there is none."""
     if not run(connection, "drop_shot", production=production, shot=shot, dropped=dropped):
         raise _gone(shot)
-    tell(connection, "shots")
+    notify(connection, "shots")
 
 
 def _gone(shot: int) -> InputError:

@@ -9,7 +9,7 @@ from psycopg.types.json import Jsonb
 
 from ..core.errors import NotFound
 from .db import Connection, one, run
-from .events import tell
+from .events import notify
 
 Kind = Literal["piece", "body", "pose", "motion", "fabric", "texture", "extra"]
 
@@ -70,7 +70,7 @@ def add(connection: Connection, card: Card, kept: Kept, author: str) -> int:
     values = vars(kept) | {"content": Jsonb(dict(kept.content))}
     row = run(connection, "add_stock", name=card.name, category=card.category, tags=list(card.tags), note=card.note, origin=card.origin,
               licence=card.licence, words=card.words(), author=author, **values)[0]
-    tell(connection, "stock")
+    notify(connection, "stock")
     return row["id"]
 
 
@@ -96,7 +96,7 @@ def change(connection: Connection, number: int, written: Mapping[str, Any]) -> N
     row = item(connection, number) | {k: v for k, v in written.items() if v is not None}
     card = Card(row["name"], row["category"], tuple(_plain(row["tags"])), row["note"], row["origin"], row["licence"])
     run(connection, "change_stock", item=number, favourite=row["favourite"], words=card.words(), **(vars(card) | {"tags": list(card.tags)}))
-    tell(connection, "stock")
+    notify(connection, "stock")
 
 
 def made_for(connection: Connection, number: int, body: str) -> None:
@@ -109,7 +109,7 @@ def retire(connection: Connection, numbers: Sequence[int], retired: bool) -> Non
     for number in numbers:
         item(connection, number)
     run(connection, "retire_stock", items=list(numbers), retired=retired)
-    tell(connection, "stock")
+    notify(connection, "stock")
 
 
 def duplicate(connection: Connection, number: int, author: str) -> int:
@@ -118,7 +118,7 @@ def duplicate(connection: Connection, number: int, author: str) -> int:
     card = Card(f"{row['name']}, copy"[:60], row["category"], tuple(row["tags"]), row["note"], row["origin"], row["licence"])
     made = run(connection, "copy_stock", item=number, name=card.name, words=card.words(), author=author)[0]["id"]
     run(connection, "copy_colourways", item=number, to=made)
-    tell(connection, "stock")
+    notify(connection, "stock")
     return made
 
 

@@ -7,7 +7,7 @@ from psycopg.types.json import Jsonb
 
 from ..core.errors import InputError, NotFound
 from .db import Connection, one, run
-from .events import tell
+from .events import notify
 
 
 def add_shelf(connection: Connection, name: str, parent: int | None) -> int:
@@ -17,7 +17,7 @@ def add_shelf(connection: Connection, name: str, parent: int | None) -> int:
     rows = run(connection, "add_shelf", name=name, parent=parent)
     if not rows:
         raise InputError(what=f"there is a shelf '{name}' already", where="the shelves", todo="Choose another name.")
-    tell(connection, "stock")
+    notify(connection, "stock")
     return rows[0]["id"]
 
 
@@ -27,14 +27,14 @@ def change_shelf(connection: Connection, shelf: int, name: str | None, parent: i
     if parent is not None and shelf in {r["id"] for r in run(connection, "above_shelf", shelf=parent)}:
         raise InputError(what="a shelf cannot stand in itself", where=f"the shelf {row['name']}", todo="Choose another place.")
     run(connection, "change_shelf", shelf=shelf, name=name or row["name"], parent=parent)
-    tell(connection, "stock")
+    notify(connection, "stock")
 
 
 def drop_shelf(connection: Connection, shelf: int) -> None:
     """Take a shelf down with those in it; what stood on them stays in stock."""
     _shelf(connection, shelf)
     run(connection, "drop_shelf", shelf=shelf)
-    tell(connection, "stock")
+    notify(connection, "stock")
 
 
 def file_away(connection: Connection, items: Sequence[int], shelf: int | None) -> None:
@@ -42,7 +42,7 @@ def file_away(connection: Connection, items: Sequence[int], shelf: int | None) -
     if shelf is not None:
         _shelf(connection, shelf)
     run(connection, "shelve_stock", items=list(items), shelf=shelf)
-    tell(connection, "stock")
+    notify(connection, "stock")
 
 
 def colourway(connection: Connection, item: int, name: str) -> dict[str, Any]:
@@ -56,7 +56,7 @@ def colourway(connection: Connection, item: int, name: str) -> dict[str, Any]:
 def put_colourway(connection: Connection, item: int, name: str, materials: Mapping[str, Any]) -> None:
     """Keep a colourway under its name."""
     run(connection, "put_colourway", item=item, name=name, materials=Jsonb(dict(materials)))
-    tell(connection, "stock")
+    notify(connection, "stock")
 
 
 def bundle(connection: Connection, number: int) -> dict[str, Any]:

@@ -6,7 +6,7 @@ from psycopg.types.json import Jsonb
 
 from ..core.errors import InputError, NotFound
 from .db import Connection, one, run
-from .events import tell
+from .events import notify
 
 
 def add_wearer(connection: Connection, production: int, name: str, shape: dict[str, float], author: str, body: str | None = None) -> int:
@@ -14,7 +14,7 @@ def add_wearer(connection: Connection, production: int, name: str, shape: dict[s
     wearer = run(connection, "add_wearer", production=production, name=name, shape=Jsonb(shape), body=body)[0]["id"]
     edit = run(connection, "add_wearer_edit", wearer=wearer, parent=None, shape=Jsonb(shape), author=author)[0]["id"]
     run(connection, "stand_wearer", wearer=wearer, edit=edit)
-    tell(connection, "cast")
+    notify(connection, "cast")
     return wearer
 
 
@@ -24,7 +24,7 @@ def set_shape(connection: Connection, wearer: int, shape: dict[str, float], auth
     if row["shape"] != shape:
         edit = run(connection, "add_wearer_edit", wearer=wearer, parent=row["edit_id"], shape=Jsonb(shape), author=author)[0]["id"]
         run(connection, "stand_wearer", wearer=wearer, edit=edit)
-        tell(connection, "cast")
+        notify(connection, "cast")
     return row["name"]
 
 
@@ -35,7 +35,7 @@ def step(connection: Connection, wearer: int, way: Literal["undo", "redo"]) -> t
     if to is None:
         raise InputError(what=f"there is nothing to {way}", where=f"the shape of {row['name']}", todo="Nothing was changed.")
     shape = run(connection, "stand_wearer", wearer=wearer, edit=to["id"])[0]["shape"]
-    tell(connection, "cast")
+    notify(connection, "cast")
     return row["name"], shape
 
 
@@ -44,7 +44,7 @@ def drop_wearer(connection: Connection, wearer: int) -> None:
     row = _lock(connection, wearer)
     if not run(connection, "drop_wearer", wearer=wearer):
         raise InputError(what=f"{row['name']} is the last of the cast", where="the cast", todo="Add another wearer first.")
-    tell(connection, "cast")
+    notify(connection, "cast")
 
 
 def _lock(connection: Connection, wearer: int) -> dict[str, Any]:

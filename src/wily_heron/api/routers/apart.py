@@ -17,7 +17,7 @@ from ...jobs.taking_apart import bring_dressed
 from ...store import aparts
 from ...store.arrays import array_frame
 from ...store.db import run, transaction
-from ...store.events import tell
+from ...store.events import notify
 from ...store.models import get_model
 from ..deps import Artist, ProductionId
 from ..queue import ask
@@ -173,7 +173,7 @@ def set_roles(apart: int, roles: RolesIn) -> ApartOut:
             figure(1).skeleton.index(name)
         run(connection, "apart_roles", apart=apart, roles=Jsonb(roles.roles) if roles.roles else None,
             places=Jsonb(roles.places) if roles.places else None)
-        tell(connection, "apart", apart=apart)
+        notify(connection, "apart", apart=apart)
     return get(apart)
 
 
@@ -184,7 +184,7 @@ def take(artist: Artist, apart: int) -> ApartOut:
         aparts.get_apart(connection, apart)
         if not run(connection, "apart_taking", apart=apart):
             raise InputError(what="it is being taken apart already", where="taking apart", todo="Wait until it is done.")
-        tell(connection, "apart", apart=apart)
+        notify(connection, "apart", apart=apart)
     ask("take_apart", priority=8, apart=apart, author=artist)
     return get(apart)
 
@@ -195,7 +195,7 @@ def forget(apart: int) -> None:
     with transaction() as connection:
         aparts.get_apart(connection, apart)
         run(connection, "drop_apart", apart=apart)
-        tell(connection, "apart")
+        notify(connection, "apart")
 
 
 @lru_cache(maxsize=4)

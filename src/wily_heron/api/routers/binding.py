@@ -14,7 +14,7 @@ from ...core.model.steps.bind import Weigh
 from ...store.arrays import array_frame
 from ...store.bodies import body_for
 from ...store.db import Connection, one, run, transaction
-from ...store.events import tell
+from ...store.events import notify
 from ..deps import Artist, ProductionId
 from ..live import serve
 from ..queue import ask
@@ -114,7 +114,7 @@ def wear(production: ProductionId, artist: Artist, asked: WearIn) -> WearOut:
         pairs = [(p["id"], w["id"]) for w in cast for p in sorted(pieces, key=lambda p: p["rail"])]
         for piece, wearer in pairs:
             run(connection, "add_wear_row", run=made, piece=piece, wearer=wearer)
-        tell(connection, "wear", run=made)
+        notify(connection, "wear", run=made)
     for piece, wearer in pairs:
         ask("wear_piece", priority=6, run_id=made, piece=piece, wearer=wearer, author=artist)
     return _run(made)
@@ -125,7 +125,7 @@ def stop_wearing(run_id: int) -> WearOut:
     """Stop a run; what is done stays."""
     with transaction() as connection:
         run(connection, "cancel_wear_run", run=run_id)
-        tell(connection, "wear", run=run_id)
+        notify(connection, "wear", run=run_id)
     return _run(run_id)
 
 

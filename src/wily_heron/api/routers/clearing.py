@@ -20,7 +20,7 @@ from ...store import pieces as store
 from ...store.arrays import piece_textures
 from ...store.bodies import body_for, carrier_of
 from ...store.db import Connection, get_blob, one, run, transaction
-from ...store.events import tell
+from ...store.events import notify
 from ...store.pieces import piece_at
 from ...store.poses import pose_of
 from ...store.shots import shots_in, shots_of
@@ -149,7 +149,7 @@ def waive(production: ProductionId, artist: Artist, asked: WaiverIn) -> list[Wai
             by_shots=asked.by_shots,
             author=artist,
         )
-        tell(connection, "trial", trial=0)
+        notify(connection, "trial", trial=0)
     return waivers(production)
 
 
@@ -158,7 +158,7 @@ def unwaive(production: ProductionId, waiver: int) -> list[WaiverOut]:
     """Count it again."""
     with transaction() as connection:
         run(connection, "unwaive", waiver=waiver, production=production)
-        tell(connection, "trial", trial=0)
+        notify(connection, "trial", trial=0)
     return waivers(production)
 
 
@@ -175,7 +175,7 @@ def pin(production: ProductionId, asked: PinIn) -> list[PinOut]:
     """Pin a cell, or take its pin out."""
     with transaction() as connection:
         run(connection, "pin" if asked.pinned else "unpin", production=production, wearer=asked.wearer, pose=asked.pose)
-        tell(connection, "trial", trial=0)
+        notify(connection, "trial", trial=0)
     return pins(production)
 
 
@@ -187,7 +187,7 @@ def plan(production: ProductionId, artist: Artist, asked: PlanIn | None = None) 
         if before and before["state"] == "planning":
             run(connection, "set_plan", plan=before["id"], state="cancelled", edits=Jsonb([]))
         made = run(connection, "add_plan", production=production, cell=Jsonb(asked.model_dump()) if asked else None)[0]["id"]
-        tell(connection, "plan", plan=made)
+        notify(connection, "plan", plan=made)
     ask("plan_sheet", priority=8, plan=made)
     return _plan(made)
 
@@ -215,7 +215,7 @@ def carry_out(artist: Artist, plan: int) -> PlanOut:
             store.store_finished(connection, edit, piece_at(sha), sha, made["thumb"], textures)
             edits.append({**made, "edit": edit})
         run(connection, "set_plan", plan=plan, state="done", edits=Jsonb(edits))
-        tell(connection, "plan", plan=plan)
+        notify(connection, "plan", plan=plan)
     return _plan(plan)
 
 
@@ -233,7 +233,7 @@ def undo_plan(plan: int) -> PlanOut:
         for made in row["edits"]:
             store.undo(connection, made["piece"])
         run(connection, "set_plan", plan=plan, state="undone", edits=Jsonb(row["edits"]))
-        tell(connection, "plan", plan=plan)
+        notify(connection, "plan", plan=plan)
     return _plan(plan)
 
 
@@ -243,7 +243,7 @@ def drop_plan(plan: int) -> PlanOut:
     with transaction() as connection:
         row = _ready(connection, plan, "planning", "ready", "failed")
         run(connection, "set_plan", plan=plan, state="cancelled", edits=Jsonb(row["edits"]))
-        tell(connection, "plan", plan=plan)
+        notify(connection, "plan", plan=plan)
     return _plan(plan)
 
 

@@ -19,7 +19,7 @@ from ...store import bakes
 from ...store.arrays import array_frame, unpack
 from ...store.bodies import body_for
 from ...store.db import get_blob, one, run, transaction
-from ...store.events import tell
+from ...store.events import notify
 from ...store.falls import add_fall
 from ...store.pieces import get_piece, piece_at
 from ...store.poses import pose_of
@@ -94,7 +94,7 @@ def drop_fall(fall: int) -> None:
         gone = run(connection, "drop_fall", fall=fall)
         if not gone:
             raise NotFound(what=f"there is no fall {fall}", where="the drape step", todo="It may have been dropped in another window.")
-        tell(connection, "fall", piece=gone[0]["piece_id"])
+        notify(connection, "fall", piece=gone[0]["piece_id"])
 
 
 def _bake(piece: int) -> BakeOut:

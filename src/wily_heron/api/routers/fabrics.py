@@ -12,7 +12,7 @@ from ...core.look.portrait import swatch_portrait
 from ...core.model.steps.fabric import FABRICS, Fabric
 from ...formats.png import write_png
 from ...store.db import run, transaction
-from ...store.events import tell
+from ...store.events import notify
 from ..deps import Artist
 from ..schemas_drape import SwatchOut
 
@@ -41,7 +41,7 @@ def keep_fabric(artist: Artist, fabric: Fabric) -> list[Fabric]:
                          todo="Give it a name of its own.")
     with transaction() as connection:
         run(connection, "keep_fabric", name=kept.name, figures=Jsonb(kept.model_dump(mode="json")), author=artist)
-        tell(connection, "fabrics")
+        notify(connection, "fabrics")
     return fabrics()
 
 
@@ -51,7 +51,7 @@ def forget_fabric(name: str) -> list[Fabric]:
     with transaction() as connection:
         if not run(connection, "forget_fabric", name=name):
             raise NotFound(what=f"there is no fabric '{name}' of the studio's own", where="the fabrics", todo="Reload the room.")
-        tell(connection, "fabrics")
+        notify(connection, "fabrics")
     return fabrics()
 
 

@@ -7,7 +7,7 @@ from psycopg.types.json import Jsonb
 from ...core.errors import InputError, NotFound
 from ...core.motion.mixes import mixes
 from ...store.db import one, run, transaction
-from ...store.events import tell
+from ...store.events import notify
 from ..deps import ProductionId
 from ..dressing import worn
 from ..queue import ask
@@ -37,7 +37,7 @@ def start(production: ProductionId, asked: HuntIn) -> HuntOut:
         for part, (name, wearer, body, shape) in enumerate(parts):
             run(connection, "add_hunt_part", hunt=hunt, part=part, name=name, wearer=wearer, body=body, shape=Jsonb(shape),
                 poses=asked.poses)
-        tell(connection, "hunt", hunt=hunt)
+        notify(connection, "hunt", hunt=hunt)
     for part in range(len(parts)):
         ask("hunt_part", hunt=hunt, part=part)
     return _out(hunt)
@@ -58,7 +58,7 @@ def cancel(hunt: int) -> HuntOut:
         if one(connection, "hunt", hunt=hunt) is None:
             raise NotFound(what=f"there is no hunt {hunt}", where="the trial sheet", todo="Start a new one.")
         run(connection, "cancel_hunt", hunt=hunt)
-        tell(connection, "hunt", hunt=hunt)
+        notify(connection, "hunt", hunt=hunt)
     return _out(hunt)
 
 

@@ -7,7 +7,7 @@ from fastapi import APIRouter, Response
 from ...core.errors import InputError
 from ...store.arrays import array_frame
 from ...store.db import run, transaction
-from ...store.events import tell
+from ...store.events import notify
 from ...store.motions import motion_names, motion_of
 from ..deps import ProductionId
 from ..schemas import MotionOut
@@ -31,7 +31,7 @@ def on_sheet(production: ProductionId, asked: SheetMotionIn) -> list[MotionOut]:
             raise InputError(what=f"there is no motion {asked.motion}", where="the trial sheet", todo="Choose one of the list.")
         run(connection, "add_sheet_motion" if asked.there else "drop_sheet_motion", production=production, motion=asked.motion)
         standing = {r["motion"] for r in run(connection, "sheet_motions", production=production)}
-        tell(connection, "poses")
+        notify(connection, "poses")
         return [MotionOut(name=n, label=label, seconds=s) for n, label, s in motion_names(connection) if n in standing]
 
 

@@ -15,7 +15,7 @@ from ...shipped import practice_coat
 from ...store import pieces as store
 from ...store.arrays import array_frame, bytes_piece, moved_rows, piece_textures
 from ...store.db import get_blob, run, transaction
-from ...store.events import tell
+from ...store.events import notify
 from ...store.models import put_model
 from ...store.worn_arrays import stage_arrays
 from ..deps import Artist, the_production
@@ -115,7 +115,7 @@ def change_piece(piece: int, change: PieceChangeIn) -> PieceOut:
             run(connection, "rename_piece", piece=piece, name=change.name)
         if change.category:
             run(connection, "set_category", piece=piece, category=change.category)
-        tell(connection, "piece", piece=piece)
+        notify(connection, "piece", piece=piece)
     return piece_named(piece)
 
 

@@ -15,7 +15,7 @@ from ...core.motion.ranges import swings
 from ...jobs.stocking import take_pose
 from ...store import stock
 from ...store.db import run, transaction
-from ...store.events import tell
+from ...store.events import notify
 from ...store.poses import forget_pose, keep_pose, own_poses, pose_of, put_on_axis
 from ..deps import Artist, ProductionId
 from ..queue import ask
@@ -82,7 +82,7 @@ def take_away(production: ProductionId, name: str) -> None:
         if len(there) == 1:
             raise InputError(what="it is the last pose", where="the production's poses", todo="Add another before taking this one away.")
         run(connection, "drop_pose", production=production, pose=name)
-        tell(connection, "poses")
+        notify(connection, "poses")
 
 
 @router.get("/joints")

@@ -19,7 +19,7 @@ from ...jobs.stocking import STATURE, take_fabric, take_in
 from ...store import pieces, stock, stock_order, wearers
 from ...store.bodies import body_for
 from ...store.db import Connection, one, put_blob, run, transaction
-from ...store.events import tell
+from ...store.events import notify
 from ...store.models import get_model, put_model
 from ...store.poses import keep_pose
 from ..deps import Artist, ProductionId
@@ -101,7 +101,7 @@ def take(artist: Artist, files: list[UploadFile], shelf: int | None = None) -> B
         batch = run(connection, "add_batch", shelf=shelf, beside=Jsonb(kept), author=artist)[0]["id"]
         rows = [run(connection, "add_batch_row", batch=batch, file_name=name, upload=put_blob(connection, data, "upload"))[0]["id"]
                 for name, data in mains]
-        tell(connection, "stock")
+        notify(connection, "stock")
     for row in rows:
         ask("take_in_file", priority=5, row=row)
     return batch_out(batch)
@@ -135,7 +135,7 @@ def keep_piece(artist: Artist, piece: int) -> dict[str, int]:
         if body := row["recipe"].get("body"):
             stock.made_for(connection, item, body)
         run(connection, "from_stock", piece=piece, item=item)
-        tell(connection, "piece", piece=piece)
+        notify(connection, "piece", piece=piece)
     ask("draw_strip", priority=1, item=item)
     return {"id": item}
 
@@ -152,7 +152,7 @@ def many(change: ManyIn) -> None:
             run(connection, "tag_stock", items=change.items, tag=change.tag.strip().lower())
         if change.retired is not None:
             stock.retire(connection, change.items, change.retired)
-        tell(connection, "stock")
+        notify(connection, "stock")
 
 
 @router.post("/{item}/dress", status_code=201)
@@ -234,7 +234,7 @@ def replace_with_newer(artist: Artist, item: int, files: list[UploadFile]) -> Re
             edits.append(pieces.change_recipe(connection, piece["id"], Recipe.model_validate(piece["recipe"]),
                                               f"Newer version of {card['name']}", artist, None,
                                               in_colours(connection, item, sha, piece["colourway"])))
-        tell(connection, "stock")
+        notify(connection, "stock")
     for edit in edits:
         ask("evaluate_edit", priority=9, edit=edit)
     ask("draw_strip", priority=1, item=item)

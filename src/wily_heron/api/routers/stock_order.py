@@ -8,7 +8,7 @@ from ...core.bench.recipe import Recipe
 from ...core.errors import InputError, NotFound
 from ...store import pieces, stock, stock_order
 from ...store.db import Connection, one, run, transaction
-from ...store.events import tell
+from ...store.events import notify
 from ...store.models import get_model, texture_addresses
 from ..deps import Artist, ProductionId
 from ..queue import ask
@@ -87,7 +87,7 @@ def drop_colourway(item: int, name: str) -> None:
             raise InputError(what="a piece on the rail wears it", where=f"the colourway {name}", todo="Give that piece another first.")
         if not run(connection, "drop_colourway", item=item, name=name):
             raise NotFound(what=f"there is no colourway '{name}'", where="this piece", todo="Reload the room.")
-        tell(connection, "stock")
+        notify(connection, "stock")
 
 
 @router.post("/pieces/{piece}/colourway")
@@ -117,7 +117,7 @@ def put_bundle(artist: Artist, bundle: BundleIn) -> dict[str, int]:
             if stock.item(connection, item)["kind"] != "piece":
                 raise InputError(what="only pieces belong in a bundle", where=bundle.name, todo="Leave the others out.")
         made = run(connection, "put_bundle", name=bundle.name.strip(), items=bundle.items, author=artist)[0]["id"]
-        tell(connection, "stock")
+        notify(connection, "stock")
     return {"id": made}
 
 
@@ -142,7 +142,7 @@ def drop_bundle(number: int) -> None:
     with transaction() as connection:
         stock_order.bundle(connection, number)
         run(connection, "drop_bundle", bundle=number)
-        tell(connection, "stock")
+        notify(connection, "stock")
 
 
 @router.get("/batches/latest")
@@ -158,7 +158,7 @@ def cancel_batch(batch: int) -> BatchOut:
     """Stop a batch: what is taken in stays, what waits is let go."""
     with transaction() as connection:
         run(connection, "cancel_batch", batch=batch)
-        tell(connection, "stock")
+        notify(connection, "stock")
     return batch_out(batch)
 
 

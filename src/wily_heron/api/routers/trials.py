@@ -11,7 +11,7 @@ from ...formats.png import read_png, write_sheet
 from ...formats.trial_table import trial_csv
 from ...jobs.keys import MOTION, cell_key, portions
 from ...store.db import Connection, get_blob, one, run, transaction
-from ...store.events import tell
+from ...store.events import notify
 from ...store.motions import motion_names, sheet_motions
 from ...store.poses import pose_of
 from ...store.shots import Kept, shots_key, shots_of
@@ -52,7 +52,7 @@ def start() -> TrialOut:
             if not cell["known"]:
                 missing.setdefault(cell["wearer_id"], []).append(cell["pose"])
         run(connection, "close_if_done", trial=trial)
-        tell(connection, "trial", trial=trial)
+        notify(connection, "trial", trial=trial)
     worst = {w: sorted(mine, key=lambda c: -expected.get((w, c), 0.0)) for w, mine in missing.items()}  # what was worst before comes first
     body_of = {w["id"]: w["body_sha"] for w in cast}
     for wearer_id in sorted(worst, key=lambda w: -expected.get((w, worst[w][0]), 0.0)):
@@ -144,7 +144,7 @@ def cancel(trial: int) -> TrialOut:
     """Stop a running trial; what is measured stays."""
     with transaction() as connection:
         run(connection, "cancel_trial", trial=trial)
-        tell(connection, "trial", trial=trial)
+        notify(connection, "trial", trial=trial)
     return get(trial)
 
 

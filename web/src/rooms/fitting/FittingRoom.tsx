@@ -5,7 +5,7 @@ import { type CellAnswer, useChangeRecipe, useMeasures } from "../../api/hooks";
 import { type Move, markPosing, useJoints, useMotion, usePosingMove } from "../../api/posing";
 import { Bench } from "../../bench/Bench";
 import { useFalling } from "../../bench/steps/drape/useFalling";
-import { said } from "../../bench/steps/work/tool";
+import { describe } from "../../bench/tool";
 import { useFitting } from "../../bench/useFitting";
 import {
   type BenchStep,
@@ -144,7 +144,7 @@ export function FittingRoom({ production }: { production: Production }) {
   const lattice = room.step === "work" && last?.kind === "lattice" ? last : null;
   const rework = (steps: typeof work, label: string) =>
     piece && change.mutate({ piece, recipe: withWork(piece.recipe, steps), label });
-  const stroke = (done: (typeof work)[number]) => rework([...work, done], said(done));
+  const stroke = (done: (typeof work)[number]) => rework([...work, done], describe(done));
   const fix = (done: StepOf<"stroke">) => {
     if (!piece) return;
     const { body: _, ...cell } = fitting.asked;

@@ -1,4 +1,4 @@
-import { adding, TOOLS } from "./tool";
+import { adding, TOOLS } from "../../tool";
 import type { WorkProps } from "./WorkPanel";
 
 /** What cuts, and what gives cloth body: each tool's own controls, in the order of the bench's list. */

@@ -2,7 +2,7 @@ import type { Step } from "../../../api/client";
 import { workOf } from "../../../recipe/recipe";
 import { useRoomOf } from "../../../store/room";
 import { Button, Hint, NumberField } from "../../../ui/controls";
-import { HandBrush } from "./HandBrush";
+import { HandBrush } from "../../HandBrush";
 import type { WorkProps } from "./WorkPanel";
 
 /** The hand tools and their brush. */

@@ -5,10 +5,10 @@ import { workOf } from "../../../recipe/recipe";
 import type { PieceMesh } from "../../../stage/mesh/piece";
 import { useRoomOf } from "../../../store/room";
 import { Tabs } from "../../../ui/Tabs";
+import { describe } from "../../tool";
 import { AdjustTab } from "./AdjustTab";
 import { CutTab } from "./CutTab";
 import { HandTab } from "./HandTab";
-import { said } from "./tool";
 
 export interface WorkProps {
   piece: Piece;
@@ -50,17 +50,17 @@ export function WorkPanel(props: WorkProps) {
               className="flex items-center gap-1"
             >
               <span className="w-5 text-right text-[11.5px] text-soft">{i + 1}</span>
-              <span className="truncate">{said(step)}</span>
+              <span className="truncate">{describe(step)}</span>
               <span className="ml-auto truncate text-[11.5px] text-soft">{outcome(piece, i)}</span>
               <button
                 type="button"
-                aria-label={`Take ${said(step)} back`}
+                aria-label={`Take ${describe(step)} back`}
                 title="Take this one back; later ones run again"
                 className="cursor-pointer p-0.5 text-soft hover:text-ink"
                 onClick={() =>
                   onWork(
                     work.filter((_, k) => k !== i),
-                    `Without ${said(step).toLowerCase()}`,
+                    `Without ${describe(step).toLowerCase()}`,
                   )
                 }
               >

@@ -1,7 +1,7 @@
 import clsx from "clsx";
 import { Hand, Paintbrush, ShieldCheck, ShieldOff, Stamp, Waves, Wind } from "lucide-react";
-import { type HandTool, useRoomOf } from "../../../store/room";
-import { Button, Hint, Slider } from "../../../ui/controls";
+import { type HandTool, useRoomOf } from "../store/room";
+import { Button, Hint, Slider } from "../ui/controls";
 
 const TOOLS: [HandTool, string, string, typeof Hand][] = [
   ["pull", "Pull", "Drag the cloth softly", Hand],

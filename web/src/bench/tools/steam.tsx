@@ -1,7 +1,7 @@
 import { useState } from "react";
-import { fresh } from "../../../../recipe/recipe";
-import { useRoom } from "../../../../store/room";
-import { Button, Hint, NumberField } from "../../../../ui/controls";
+import { fresh } from "../../recipe/recipe";
+import { useRoom } from "../../store/room";
+import { Button, Hint, NumberField } from "../../ui/controls";
 import type { ToolProps, WorkTool } from "../tool";
 
 /** Drag over creases to relax them; wider folds stay. */
@@ -37,7 +37,7 @@ function Steam({ onAdd }: ToolProps) {
 
 const tool: WorkTool<"steam"> = {
   kind: "steam",
-  said: () => "Steam",
+  describe: () => "Steam",
   Panel: Steam,
 };
 export default tool;

@@ -1,9 +1,9 @@
 import { useState } from "react";
-import { useAdjusters } from "../../../../api/work";
-import type { StepOf } from "../../../../recipe/recipe";
-import { workOf } from "../../../../recipe/recipe";
-import { useRoom } from "../../../../store/room";
-import { Button, Hint, NumberField } from "../../../../ui/controls";
+import { useAdjusters } from "../../api/work";
+import type { StepOf } from "../../recipe/recipe";
+import { workOf } from "../../recipe/recipe";
+import { useRoom } from "../../store/room";
+import { Button, Hint, NumberField } from "../../ui/controls";
 import type { ToolProps, WorkTool } from "../tool";
 
 type Trim = StepOf<"trim">;
@@ -155,7 +155,7 @@ function CutOut({ onAdd, hemmed }: ToolProps & { hemmed: Hem }) {
 
 const tool: WorkTool<"trim"> = {
   kind: "trim",
-  said: (step) => (step.off ? "Trim" : step.cut.by === "selection" ? "Cut out" : "Slit"),
+  describe: (step) => (step.off ? "Trim" : step.cut.by === "selection" ? "Cut out" : "Slit"),
   Panel: Cutting,
 };
 export default tool;

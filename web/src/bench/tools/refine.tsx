@@ -1,9 +1,9 @@
-import { Button, Hint } from "../../../../ui/controls";
+import { Button, Hint } from "../../ui/controls";
 import type { WorkTool } from "../tool";
 
 const tool: WorkTool<"refine"> = {
   kind: "refine",
-  said: (step) => (step.where === "all" ? "Refine" : "Refine at joints"),
+  describe: (step) => (step.where === "all" ? "Refine" : "Refine at joints"),
   Panel: ({ onAdd }) => (
     <>
       <Hint text="Finer faces where the body under it bends">

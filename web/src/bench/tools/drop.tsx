@@ -1,5 +1,5 @@
-import { useParts } from "../../../../api/work";
-import { Button } from "../../../../ui/controls";
+import { useParts } from "../../api/work";
+import { Button } from "../../ui/controls";
 import type { ToolProps, WorkTool } from "../tool";
 
 function LooseParts({ piece, onAdd }: ToolProps) {
@@ -36,5 +36,5 @@ function LooseParts({ piece, onAdd }: ToolProps) {
   );
 }
 
-const tool: WorkTool<"drop"> = { kind: "drop", said: () => "Take parts off", Panel: LooseParts };
+const tool: WorkTool<"drop"> = { kind: "drop", describe: () => "Take parts off", Panel: LooseParts };
 export default tool;

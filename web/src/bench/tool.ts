@@ -1,7 +1,7 @@
 import type { ReactNode } from "react";
-import type { Piece, Step, StepKind } from "../../../api/client";
-import { type StepOf, workOf } from "../../../recipe/recipe";
-import { STEPS } from "../../../recipe/steps";
+import type { Piece, Step, StepKind } from "../api/client";
+import { type StepOf, workOf } from "../recipe/recipe";
+import { STEPS } from "../recipe/steps";
 
 export interface ToolProps {
   piece: Piece;
@@ -15,7 +15,7 @@ export interface ToolProps {
 export interface WorkTool<K extends StepKind = StepKind> {
   kind: K;
   /** The alteration in a few words, for the list and for undo. */
-  said(step: StepOf<K>): string;
+  describe(step: StepOf<K>): string;
   /** What makes one, in the Cut tab; none where another tab does. */
   Panel?(props: ToolProps): ReactNode;
 }
@@ -27,8 +27,8 @@ const byKind = new Map(Object.values(files).map((tool) => [tool.kind as string, 
 export const TOOLS = STEPS.kinds.filter((step) => step.bench === "work").flatMap((step) => byKind.get(step.kind) ?? []);
 
 /** An alteration in a few words. */
-export function said(step: Step): string {
-  return byKind.get(step.kind ?? "")?.said(step as never) ?? step.kind ?? "";
+export function describe(step: Step): string {
+  return byKind.get(step.kind ?? "")?.describe(step as never) ?? step.kind ?? "";
 }
 
 /** What adds an alteration after those a piece has. */

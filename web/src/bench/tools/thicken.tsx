@@ -1,5 +1,5 @@
 import { useState } from "react";
-import { Button, NumberField } from "../../../../ui/controls";
+import { Button, NumberField } from "../../ui/controls";
 import type { ToolProps, WorkTool } from "../tool";
 
 function Thicken({ onAdd }: ToolProps) {
@@ -21,7 +21,7 @@ function Thicken({ onAdd }: ToolProps) {
 
 const tool: WorkTool<"thicken"> = {
   kind: "thicken",
-  said: (step) => `Thicken ${((step.thick ?? 0.002) * 1000).toFixed(1)} mm`,
+  describe: (step) => `Thicken ${((step.thick ?? 0.002) * 1000).toFixed(1)} mm`,
   Panel: Thicken,
 };
 export default tool;

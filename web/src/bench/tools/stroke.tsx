@@ -2,6 +2,6 @@ import type { WorkTool } from "../tool";
 
 const tool: WorkTool<"stroke"> = {
   kind: "stroke",
-  said: (step) => step.tool.charAt(0).toUpperCase() + step.tool.slice(1),
+  describe: (step) => step.tool.charAt(0).toUpperCase() + step.tool.slice(1),
 };
 export default tool;

@@ -1,9 +1,9 @@
-import { Button } from "../../../../ui/controls";
+import { Button } from "../../ui/controls";
 import type { WorkTool } from "../tool";
 
 const tool: WorkTool<"mirror"> = {
   kind: "mirror",
-  said: (step) => `Mirror the ${step.keep ?? "left"} half`,
+  describe: (step) => `Mirror the ${step.keep ?? "left"} half`,
   Panel: ({ onAdd }) => (
     <>
       <Button onClick={() => onAdd({ kind: "mirror", keep: "left" }, "Mirror the left half")}>Mirror left</Button>

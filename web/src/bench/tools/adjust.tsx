@@ -2,6 +2,6 @@ import type { WorkTool } from "../tool";
 
 const tool: WorkTool<"adjust"> = {
   kind: "adjust",
-  said: (step) => `Adjust ${Object.values(step.values ?? {}).filter((value) => value).length}`,
+  describe: (step) => `Adjust ${Object.values(step.values ?? {}).filter((value) => value).length}`,
 };
 export default tool;
