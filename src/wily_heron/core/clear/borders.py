@@ -33,7 +33,7 @@ def borders_lifted(here: Here, worn: Worn, known: Known, start: CellResult, fall
     kept if the cell shows no more than before. What has `fallen` stays so.
     """
     cell = known[1]
-    lifted = _lifted(here, worn, known, start)
+    lifted = _lifted(here, worn, known, start, fallen)
     if lifted is None:
         return worn, known
     then = here.measured(lifted)
@@ -50,13 +50,13 @@ def _as_good(after: CellResult, before: CellResult) -> bool:
     return holds and after.figures["area_cm2"] <= before.figures["area_cm2"] + _MORE
 
 
-def _lifted(here: Here, worn: Worn, known: Known, start: CellResult) -> Worn | None:
-    """Return the outfit with the borders lifted that have sunk, none if none has."""
+def _lifted(here: Here, worn: Worn, known: Known, start: CellResult, fallen: set[str]) -> Worn | None:
+    """Return the outfit with the borders lifted that have sunk, none if none has. Cloth that fell hangs as it does."""
     dressed, cell = known
     points = {place: np.asarray(cell.points_of(place), np.float64) for place in range(-1, len(worn))}
     lifted = dict(worn)
     for place, (name, piece) in enumerate(worn.items()):
-        move = None if piece.skin is None else _lift(dressed, cell, start, points, place)
+        move = None if piece.skin is None or name in fallen else _lift(dressed, cell, start, points, place)
         if move is None:
             continue
         begin = np.asarray(start.points_of(place), np.float64)

@@ -127,8 +127,9 @@ def clear_outfit(pieces: Mapping[str, Piece], body: Body, shape: np.ndarray, pos
             if less and no_deeper and _near(after, start, fell):
                 worn, cell, known, changed, fallen = tried, after, there, moved, fell
     if changed:
-        worn, known = borders_lifted(here, worn, known, start, fallen)
-        cell = known[1]
+        cleared = worn
+        worn, (_, cell) = borders_lifted(here, cleared, known, start, fallen)
+        changed |= {name for name, piece in worn.items() if piece is not cleared[name]}
     return off_themselves(here, worn, cell, pieces, start, fallen), [n for n in pieces if n in changed]
 
 
