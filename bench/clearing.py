@@ -103,7 +103,7 @@ def cells_of(outfit: str, wearer: Wearer, poses: list[Pose], rng: np.random.Gene
         before = judge.posed(pose, list(pieces.values()))
         area, depth = judge.judge(before)
         took, worn = 0.0, dict(pieces)
-        if area > 0.0 or not Dressed(wearer, worn).measure(pose).figures["holds"]:
+        if area > 0.0 or not Dressed(wearer, worn).measure(pose).figures.holds:
             began = time.perf_counter()
             worn, _ = clear_outfit(worn, wearer.body, wearer.shape, pose, EASE)
             took = time.perf_counter() - began

@@ -51,12 +51,12 @@ def _on(wearer: Wearer, worn: Mapping[str, Piece], took: list[float], cleared: l
         cell = dressed.measure(pose)
         took.append(1000 * (perf_counter() - began))
         began = perf_counter()
-        clean = dict(worn) if cell.figures["holds"] else clear_outfit(worn, wearer.body, wearer.shape, pose, EASE)[0]
+        clean = dict(worn) if cell.figures.holds else clear_outfit(worn, wearer.body, wearer.shape, pose, EASE)[0]
         cleared.append(1000 * (perf_counter() - began))
         after = Dressed(wearer, clean).measure(pose).figures
-        area += (_by_neighbours(cell), cell.figures["area_cm2"], judge.judge(judge.posed(pose, list(worn.values())))[0],
-                 after["area_cm2"], judge.judge(judge.posed(pose, list(clean.values())))[0])
-        held += cell.figures["holds"], after["holds"]
+        area += (_by_neighbours(cell), cell.figures.area_cm2, judge.judge(judge.posed(pose, list(worn.values())))[0],
+                 after.area_cm2, judge.judge(judge.posed(pose, list(clean.values())))[0])
+        held += cell.figures.holds, after.holds
     return area, held
 
 

@@ -13,7 +13,7 @@ from wily_heron.core.figure.figure import figure
 from wily_heron.core.fit.ride import ride
 from wily_heron.core.mesh.edges import edge_use
 from wily_heron.core.space.tree import TriangleTree
-from wily_heron.formats.obj import read_obj
+from wily_heron.formats.obj.obj import read_obj
 from wily_heron.formats.piece_read import read_model
 
 

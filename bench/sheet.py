@@ -22,7 +22,7 @@ from wily_heron.core.figure.figure import figure
 from wily_heron.core.look.portrait import cell_portrait
 from wily_heron.core.model.state import Piece
 from wily_heron.core.motion.pose_library import POSES
-from wily_heron.formats.png import write_png
+from wily_heron.formats.images.png import write_png
 
 _MANY = 20
 _SIZE = (180, 240)
@@ -47,7 +47,7 @@ def sheet() -> Iterator[Figure]:
     wearer = shaped(figure(2), next(iter(bodies().values())).shape)
     shirt = dressed_in(("shirt",), shaped(figure(1), {}))
     for pose in _poses():
-        if not Dressed(wearer, shirt).measure(pose).figures["holds"]:
+        if not Dressed(wearer, shirt).measure(pose).figures.holds:
             case = Case(shirt, wearer.body, wearer.shape, pose, Key(0, SKIN))
             began = time.perf_counter()
             list(explain(case))
@@ -78,5 +78,5 @@ def _row(number: int) -> tuple[int, float]:
         cell = dressed.measure(pose, look_for_holes=True)
         write_png(cell_portrait(dressed, cell, _SIZE, alpha=True))
         first = first or 1000 * (time.perf_counter() - began)
-        failing += not cell.figures["holds"]
+        failing += not cell.figures.holds
     return failing, first

@@ -24,7 +24,7 @@ from wily_heron.core.model.steps.fit import Fit
 from wily_heron.core.motion.pose import pose_matrices
 from wily_heron.core.motion.pose_library import POSES
 from wily_heron.core.space.under import Under
-from wily_heron.formats.gltf_write import write_gltf
+from wily_heron.formats.gltf.write import write_gltf
 
 from .stock import stock, textures_of
 

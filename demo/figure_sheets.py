@@ -17,7 +17,7 @@ from wily_heron.core.look.picture import Sitter, View, picture
 from wily_heron.core.look.portrait import SKIN
 from wily_heron.core.motion.pose import posed_body
 from wily_heron.core.motion.pose_library import POSES
-from wily_heron.formats.png import INK, PAPER, SOFT
+from wily_heron.formats.images.png import INK, PAPER, SOFT
 
 OUT = Path(__file__).parents[1] / "docs" / "screenshots"
 _SHOWN = ("stature", "bust_girth", "waist_girth", "hip_girth", "inside_leg_height", "arm_length")

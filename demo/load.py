@@ -5,7 +5,6 @@ import re
 from dataclasses import dataclass
 from pathlib import Path
 
-from wily_heron.api.queue import ask
 from wily_heron.core.bench.recipe import Recipe
 from wily_heron.core.figure.base.body import shaped
 from wily_heron.core.figure.cast import CAST
@@ -17,14 +16,17 @@ from wily_heron.core.model.steps.follow import Follow
 from wily_heron.core.model.steps.receive import Place, Receive
 from wily_heron.core.table.blocks import block_layout
 from wily_heron.formats.piece_read import read_model_file
-from wily_heron.jobs.stocking import take_in
-from wily_heron.jobs.taking_apart import bring_dressed
-from wily_heron.store.db import Connection, one, run, transaction
+from wily_heron.jobs.queue import ask
+from wily_heron.store.blobs.models import put_model
+from wily_heron.store.db import Connection, transaction
 from wily_heron.store.layouts import add_layout
-from wily_heron.store.models import put_model
-from wily_heron.store.pieces import add_piece, change_recipe, renew_for
-from wily_heron.store.stock import Card
-from wily_heron.store.wearers import add_wearer
+from wily_heron.store.productions.production import begin_production, has_production, new_figure, put_on_axis
+from wily_heron.store.productions.wearers import add_wearer
+from wily_heron.store.rail.pieces import add_piece, change_recipe
+from wily_heron.store.stock.items import Card, empty
+from wily_heron.studio import work
+from wily_heron.studio.apart.divisions import bring_dressed
+from wily_heron.studio.stock.taking_in import take_piece
 
 from . import base_layer, coat, dressed
 from .stock import stock, textures_of
@@ -37,32 +39,29 @@ AUTHOR = "Reedmarsh wardrobe"
 def load(reset: bool = False) -> str:
     """Load the demo if there is no production yet (or anew with `reset`); return one line on what was done."""
     with transaction() as connection:
-        if one(connection, "production") and not reset:
+        if has_production(connection) and not reset:
             return "there already"
-        connection.execute("update piece set edit_id = null")
-        run(connection, "drop_productions")
-        production = run(connection, "add_production", name="The Reedmarsh Night Post")[0]["id"]
-        renew_for(connection, figure_version())
+        production = begin_production(connection, "The Reedmarsh Night Post")
+        new_figure(connection, figure_version())
         cast = {name: add_wearer(connection, production, name, shape, AUTHOR) for name, shape in CAST.items()}
         tabard = block_layout("tabard", shaped(figure(), CAST["Ibbet"]), {"length": 0.5})
         add_layout(connection, production, "Mail tabard", tabard, cast["Ibbet"], CAST["Ibbet"], AUTHOR)
         for pose in POSES:
-            run(connection, "add_pose", production=production, pose=pose)
-        run(connection, "drop_stock")
-        run(connection, "drop_stock_order")
+            put_on_axis(connection, production, pose)
+        empty(connection)
         others = take_others(connection, AUTHOR)
         kept = []
         for piece in reversed(stock()):
             card = Card(piece.name, piece.category, piece.tags, piece.note, piece.origin, "made for this film")
             model = Model(piece.mesh, textures=textures_of(piece.mesh))
-            kept.append(take_in(connection, model, f"{re.sub('[^a-z]+', '-', piece.name.lower())}.obj", AUTHOR, card)[0])
+            kept.append(take_piece(connection, model, f"{re.sub('[^a-z]+', '-', piece.name.lower())}.obj", AUTHOR, card)[0])
         order(connection, dict(zip((p.name for p in reversed(stock())), kept, strict=True)), AUTHOR)
         bring_dressed(connection, production, read_model_file(dressed.FILE), dressed.FILE.name, "Marsh End figures")
         edits = [edit for piece in PIECES for edit in _add(connection, production, piece)]
     for n, edit in enumerate(reversed(edits)):  # the standing one first; the others, for undo and "before", at leisure
-        ask("evaluate_edit", priority=10 - n, edit=edit)
+        ask(work.evaluate(edit, 10 - n))
     for item in (*reversed(kept), *others):
-        ask("draw_strip", priority=1, item=item)
+        ask(work.draw(item))
     return "three wearers, five poses, two pieces, a stockroom, a tabard on the cutting table"
 
 

@@ -4,9 +4,9 @@ from wily_heron.core.figure.figure import figure
 from wily_heron.core.motion.clips import clip_named
 from wily_heron.core.motion.pose_library import POSES
 from wily_heron.formats.bvh import write_bvh
-from wily_heron.jobs.stocking import take_extra, take_fabric, take_motion, take_pose
-from wily_heron.store.db import Connection, put_blob, run
-from wily_heron.store.stock_order import add_shelf, file_away, put_colourway
+from wily_heron.store.db import Connection, put_blob
+from wily_heron.store.stock.order import Cloth, add_shelf, file_away, put_bundle, put_colourway
+from wily_heron.studio.stock.taking_in import take_extra, take_fabric, take_motion, take_pose
 
 from .stock import BUNDLES
 from .textures import cloth
@@ -41,7 +41,7 @@ def take_others(connection: Connection, author: str) -> list[int]:
     made = [take_extra(connection, name, shape, author, note) for name, shape, note in _EXTRAS]
     made.append(take_motion(connection, write_bvh(clip_named("walk", figure(1).skeleton)), "night-round.bvh", author))
     made += [take_pose(connection, POSES[name], author) for name in _POSES]
-    return made + [take_fabric(connection, name, _surface(connection, name), author, note, (kind,)) for name, kind, _, _, note in _CLOTHS]
+    return made + [take_fabric(connection, name, _cloth(connection, name), author, note, (kind,)) for name, kind, _, _, note in _CLOTHS]
 
 
 def order(connection: Connection, items: dict[str, int], author: str) -> None:
@@ -51,11 +51,11 @@ def order(connection: Connection, items: dict[str, int], author: str) -> None:
         for label, pieces in inner.items():
             file_away(connection, [items[p] for p in pieces], add_shelf(connection, label, outer) if label else outer)
     for name, pieces in BUNDLES.items():
-        run(connection, "put_bundle", name=name, items=[items[p] for p in pieces], author=author)
+        put_bundle(connection, name, [items[p] for p in pieces], author)
     for piece, way, material, fabric in _COLOURWAYS:
-        put_colourway(connection, items[piece], way, {material: {**_surface(connection, fabric), "fabric": fabric}})
+        put_colourway(connection, items[piece], way, {material: _cloth(connection, fabric).model_copy(update={"fabric": fabric})})
 
 
-def _surface(connection: Connection, name: str) -> dict:
+def _cloth(connection: Connection, name: str) -> Cloth:
     _, kind, colour, roughness, _ = next(c for c in _CLOTHS if c[0] == name)
-    return {"colour": colour, "roughness": roughness, "metal": 0.0, "texture": put_blob(connection, cloth(kind), "texture")}
+    return Cloth(colour=colour, roughness=roughness, metal=0.0, texture=put_blob(connection, cloth(kind), "texture"))

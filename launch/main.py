@@ -48,7 +48,7 @@ def main(argv: list[str]) -> None:
             os.execve(PYTHON, [str(PYTHON), "-m", "bench", *rest], environment())
         elif word in _HEADLESS:
             venv.ensure()
-            os.execve(PYTHON, [str(PYTHON), "-m", "wily_heron.cli", word, *rest], environment())
+            os.execve(PYTHON, [str(PYTHON), "-m", "wily_heron.cli.main", word, *rest], environment())
         elif word in ("help", "-h", "--help"):
             print(_HELP)
         else:

@@ -15,6 +15,7 @@ from .core.bench.evaluate import run_step
 from .core.bench.steps.drape import kept_in
 from .core.clear.sheet_together import clear_sheet
 from .core.clearance.cell import CellResult, Dressed
+from .core.clearance.figures import Figures
 from .core.clearance.trial import trial as run_trial
 from .core.drape.drape import Draping
 from .core.drape.passage import into_pose
@@ -40,11 +41,11 @@ from .core.model.steps.follow import Follow
 from .core.model.steps.receive import Receive
 from .core.model.worn import rest_moves
 from .core.motion.pose_library import POSES, pose_named
+from .formats.images.png import write_png
 from .formats.model_write import write_model
-from .formats.pack_read import read_pack
-from .formats.pack_write import write_pack
+from .formats.pack.read import read_pack
+from .formats.pack.write import write_pack
 from .formats.piece_read import read_file, read_model_file
-from .formats.png import write_png
 
 Unit = Literal["auto", "m", "cm", "mm", "in"]
 Worn = Mapping[str, Piece]
@@ -158,7 +159,7 @@ def measure(worn: Worn, on: Wearer, in_pose: Pose = REST) -> CellResult:
     return Dressed(on, dict(worn)).measure(in_pose)
 
 
-def trial(worn: Worn, wearers: Sequence[str] = (), in_poses: Sequence[str] = ()) -> Iterator[tuple[str, str, dict]]:
+def trial(worn: Worn, wearers: Sequence[str] = (), in_poses: Sequence[str] = ()) -> Iterator[tuple[str, str, Figures]]:
     """Yield `(wearer, pose, figures)` of every wearer of the cast in every pose, or of those named."""
     asked = {name: _of_the_cast(name) for name in wearers or CAST}
     for who, name, _, cell in run_trial(figure(), dict(worn), asked, {n: pose_named(n) for n in in_poses or POSES}):

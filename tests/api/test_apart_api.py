@@ -8,7 +8,7 @@ from fastapi.testclient import TestClient
 from demo.dressed import FILE
 from tests.api.test_api import client, drain, standing  # noqa: F401
 from wily_heron.core.figure.figure import figure
-from wily_heron.store.arrays import unpack
+from wily_heron.formats.array_frame import unpack
 from wily_heron.store.db import get_blob, transaction
 
 

@@ -12,8 +12,10 @@ import trimesh
 from fastapi.testclient import TestClient
 
 from demo.coat import FILE
-from wily_heron.store.db import run, transaction
-from wily_heron.store.wearers import add_wearer
+from wily_heron.store.db import transaction
+from wily_heron.store.productions.production import begin_production, new_figure, put_on_axis
+from wily_heron.store.productions.wearers import add_wearer
+from wily_heron.store.rail.pieces import evaluate_all_anew
 
 CELLS = 4
 
@@ -39,13 +41,11 @@ def client(database: str) -> Iterator[TestClient]:
     from wily_heron.api.app import make_app
 
     with transaction() as c:
-        c.execute("update piece set edit_id = null")
-        run(c, "drop_productions")
-        production = run(c, "add_production", name="The Reedmarsh Night Post")[0]["id"]
+        production = begin_production(c, "The Reedmarsh Night Post")
         for name, shape in (("Ibbet", {"hip": 0.2}), ("Old Moss", {"girth": 0.6, "belly": 0.7})):
             add_wearer(c, production, name, shape, "tests")
         for pose in ("stand", "kneel"):
-            run(c, "add_pose", production=production, pose=pose)
+            put_on_axis(c, production, pose)
     with TestClient(make_app()) as client:
         yield client
 
@@ -117,12 +117,12 @@ def test_a_measure_sheet_that_cannot_be_read_names_the_line(client: TestClient, 
 
 def test_another_figure_has_every_piece_evaluated_anew_from_its_recipe(client: TestClient, worn: dict):
     from wily_heron.core.figure.figure import figure_version
-    from wily_heron.store.pieces import renew_for
 
     with transaction() as c:
-        assert not renew_for(c, figure_version())  # the server saw to it when it started
+        assert not new_figure(c, figure_version())  # the server saw to it when it started
         assert c.execute("select count(*) as n from edit where status = 'waiting'").fetchone()["n"] == 0
-        assert renew_for(c, "another figure")
+        assert new_figure(c, "another figure")
+        evaluate_all_anew(c)
         assert c.execute("select count(*) as n from edit where status <> 'waiting'").fetchone()["n"] == 0
         c.rollback()
 
@@ -150,7 +150,7 @@ def test_poses_join_and_leave_the_axis_but_never_the_last(client: TestClient, wo
     names = [p["name"] for p in client.get("/api/production").json()["poses"]]
     assert names[-1] == "knock"
     assert client.delete("/api/poses/knock").status_code == 204
-    assert client.delete("/api/poses/knock").status_code == 422
+    assert client.delete("/api/poses/knock").status_code == 404
     assert client.post("/api/poses", json={"name": "levitate"}).status_code == 422
 
 

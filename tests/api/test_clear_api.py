@@ -140,8 +140,9 @@ def test_one_cell_is_planned_alone_and_its_step_comes_to_what_was_measured(clien
 
 def test_a_plan_that_is_cancelled_stops_amid_a_cell(client: TestClient, tight: dict, monkeypatch: pytest.MonkeyPatch):  # noqa: F811
     from wily_heron.core.clear import together
-    from wily_heron.jobs import clearing, plan_together
-    from wily_heron.jobs.plan_rail import Stopped
+    from wily_heron.studio.plan import planning
+    from wily_heron.studio.plan import together as plan_together
+    from wily_heron.studio.plan.rail import Stopped
 
     together._KNOWN.clear()
     measured(client)
@@ -156,7 +157,7 @@ def test_a_plan_that_is_cancelled_stops_amid_a_cell(client: TestClient, tight: d
         raise why.value
 
     monkeypatch.setattr(plan_together, "outfit_cleared", cancelled)
-    clearing.plan_sheet(plan)
+    planning.make_plan(plan)
     assert len(stopped) == 1
     assert client.get("/api/plans/latest").json()["state"] == "cancelled"
     drain()
@@ -165,8 +166,10 @@ def test_a_plan_that_is_cancelled_stops_amid_a_cell(client: TestClient, tight: d
 
 def killed_once(plan: int, monkeypatch: pytest.MonkeyPatch) -> dict[str, list]:
     """Begin a plan on a worker that dies in its third cell; return the cells measured and the steps tried, from now on."""
-    from wily_heron.jobs import clearing, plan_cells, plan_rail
-    from wily_heron.store.arrays import piece_bytes
+    from wily_heron.store.blobs.arrays import piece_bytes
+    from wily_heron.studio.plan import cells as plan_cells
+    from wily_heron.studio.plan import planning
+    from wily_heron.studio.plan import rail as plan_rail
 
     done: dict[str, list] = {"cells": [], "steps": []}
     measured_, evaluate_ = plan_cells.measured, plan_rail.evaluate
@@ -185,7 +188,7 @@ def killed_once(plan: int, monkeypatch: pytest.MonkeyPatch) -> dict[str, list]:
     monkeypatch.setattr(plan_cells, "measured", counted)
     monkeypatch.setattr(plan_rail, "evaluate", told)
     with pytest.raises(SystemExit):
-        clearing.plan_sheet(plan)
+        planning.make_plan(plan)
     return done
 
 
@@ -221,14 +224,16 @@ def test_skin_is_hidden_and_goes_into_the_pack(client: TestClient, coat: dict): 
 
 
 def test_a_plan_finds_cells_that_fail_between_a_piece_and_a_layer_that_is_not_next_to_it(database):
+    from wily_heron.core.clearance.figures import Figures, PairFigures
     from wily_heron.core.motion.pose_library import POSES
-    from wily_heron.jobs.plan_cells import Measured, failing_under
+    from wily_heron.store.productions.wearers import CastRow
+    from wily_heron.studio.plan.cells import Measured, failing_under
 
-    pairs = [{"over": "Coat", "under": "Boots", "area_cm2": 0.0}, {"over": "Coat", "under": "Skin", "area_cm2": 2.0},
-             {"over": "Boots", "under": "Skin", "area_cm2": 0.0}]
-    sheet = {(1, "stride"): Measured({"holds": False, "pairs": pairs}, POSES["stride"])}
-    who = [{"id": 1}]
-    assert [(w["id"], c) for w, c, _ in failing_under("Coat", who, sheet, {})] == [(1, "stride")]
+    pairs = tuple(PairFigures(over=over, under=under, clearance_mm=-area, area_cm2=area, places=())
+                  for over, under, area in (("Coat", "Boots", 0.0), ("Coat", "Skin", 2.0), ("Boots", "Skin", 0.0)))
+    sheet = {(1, "stride"): Measured(Figures(clearance_mm=-2.0, area_cm2=2.0, places=1, holds=False, pairs=pairs), POSES["stride"])}
+    who = [CastRow(id=1, name="Ibbet", shape={}, body=None)]
+    assert [(w.id, c) for w, c, _ in failing_under("Coat", who, sheet, {})] == [(1, "stride")]
     assert failing_under("Boots", who, sheet, {}) == []
     assert failing_under("Coat", who, sheet, {}, under="Boots") == []
     assert len(failing_under("Coat", who, sheet, {}, under="Skin")) == 1

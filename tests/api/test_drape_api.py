@@ -143,7 +143,7 @@ def test_drapes_are_baked_for_a_list_of_poses_and_the_list_can_be_stopped(client
 
 def test_a_bake_goes_on_from_its_last_checkpoint(client: TestClient, coat: dict, monkeypatch):  # noqa: F811
     """The worker is killed in the middle of a pose: what was computed is not computed again."""
-    from wily_heron.jobs.baking import bake_drapes  # knows the database once the house stands
+    from wily_heron.studio.rail.baking import bake  # knows the database once the house stands
 
     wearer = client.get("/api/production").json()["cast"][0]
     at = f"/api/pieces/{coat['id']}/bake"
@@ -160,9 +160,9 @@ def test_a_bake_goes_on_from_its_last_checkpoint(client: TestClient, coat: dict,
 
     monkeypatch.setattr(Draping, "frame", dies)
     with pytest.raises(SystemExit):
-        bake_drapes(bake=begun["id"])
+        bake(begun["id"])
     assert client.get(at).json()["frame"] == 12
-    bake_drapes(bake=begun["id"])
+    bake(begun["id"])
     drain()
     assert frames[16:] == list(range(12, 20))
     assert client.get(at).json()["state"] == "done"

@@ -35,9 +35,9 @@ def cell_in(client: TestClient, shape: dict, rotations: dict) -> dict:  # noqa: 
 @pytest.mark.slow("core/clearance", "core/clear", "jobs")
 def test_a_motion_stands_for_its_worst_frame(client: TestClient, tight: dict, walking: None):  # noqa: F811
     from wily_heron.core.clearance.cell import Dressed
-    from wily_heron.store.pieces import piece_at
+    from wily_heron.store.rail.pieces import piece_at
 
-    assert client.put("/api/motions/sheet", json={"motion": "gallop"}).status_code == 422
+    assert client.put("/api/motions/sheet", json={"motion": "gallop"}).status_code == 404
     production = client.get("/api/production").json()
     assert [m["name"] for m in production["motions"]] == ["walk"]
     trial = measured(client)
@@ -46,9 +46,9 @@ def test_a_motion_stands_for_its_worst_frame(client: TestClient, tight: dict, wa
     for wearer in production["cast"]:
         own = next(c for c in trial["cells"] if c["wearer"] == wearer["id"] and c["pose"] == "motion:walk")["figures"]
         dressed = Dressed(shaped(figure(), shape_values(figure(), wearer["shape"])), {tight["name"]: piece_at(tight["geometry"])})
-        every = [dressed.measure(walk.pose(f)).figures["area_cm2"] for f in range(0, len(walk.rotations), 2)]
+        every = [dressed.measure(walk.pose(f)).figures.area_cm2 for f in range(0, len(walk.rotations), 2)]
         assert own["area_cm2"] >= max(every) - 0.1
-        assert own["area_cm2"] == pytest.approx(dressed.measure(walk.pose(own["frame"])).figures["area_cm2"], abs=0.01)
+        assert own["area_cm2"] == pytest.approx(dressed.measure(walk.pose(own["frame"])).figures.area_cm2, abs=0.01)
         assert cell_in(client, wearer["shape"], own["rotations"])["area_cm2"] == pytest.approx(own["area_cm2"], abs=0.05)
     assert b"Walk" in client.get(f"/api/trials/{trial['id']}.csv").content
     assert client.get(f"/api/trials/{trial['id']}.png").status_code == 200

@@ -10,7 +10,7 @@ from tests.api.test_api import client, drain, standing  # noqa: F401
 from tests.api.test_bind_api import coat  # noqa: F401
 from tests.api.test_clear_api import measured, tight  # noqa: F401
 from tests.api.test_work_api import frame
-from wily_heron.formats.gltf_shots import read_shots
+from wily_heron.formats.gltf.shots import read_shots
 
 
 def camera(name: str, degrees: float) -> dict:

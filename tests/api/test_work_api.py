@@ -7,7 +7,7 @@ import pytest
 from fastapi.testclient import TestClient
 
 from tests.api.test_api import client, drain, standing  # noqa: F401
-from wily_heron.store.arrays import unpack
+from wily_heron.formats.array_frame import unpack
 
 
 def frame(data: bytes) -> tuple[dict[str, np.ndarray], dict]:

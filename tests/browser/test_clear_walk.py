@@ -140,7 +140,7 @@ def test_a_sheet_of_four_hundred_cells_of_ten_pieces_stays_at_hand(page: Page, h
             for r in run(c, "poses_of", production=production):
                 c.execute("insert into trial_cell (trial_id, wearer_id, pose, key, figures, picture_sha) values (%s, %s, %s, %s, %s, %s) "
                           "on conflict do nothing", (trial, w["id"], r["pose"], f"{trial} {w['id']} {r['pose']}", Jsonb(figures),
-                                                     cell["picture_sha"]))
+                                                     cell["picture"]))
         c.execute("update trial set total = 400 where id = %s", [trial])
     page.reload()  # the address says that the sheet is open
     sheet = sheet_of(page)
@@ -161,7 +161,7 @@ def test_a_sheet_of_four_hundred_cells_of_ten_pieces_stays_at_hand(page: Page, h
     page.on("request", lambda request: asked.append(request.url.split("/api/")[-1]))
     with psycopg.connect(house.database, autocommit=True, row_factory=dict_row) as c:
         for _ in range(80):
-            run(c, "tell", payload=f'{{"what":"trial","trial":{trial}}}')
+            run(c, "notify", payload=f'{{"what":"trial","trial":{trial}}}')
             page.wait_for_timeout(50)
     page.wait_for_timeout(3000)
     assert all(1 <= asked.count(part) <= 14 for part in ("trials/latest", "pins", "waivers")), asked

@@ -24,15 +24,15 @@ SCRIPT = Path(__file__).with_name("stage_check.mjs")
 
 
 def _drawn(piece, who: str, pose: str, tmp_path: Path) -> dict:
-    from wily_heron.api.routers.cells import get_figure
-    from wily_heron.api.routers.pieces import geometry
-    from wily_heron.store.arrays import piece_bytes
+    from wily_heron.store.blobs.arrays import piece_bytes
     from wily_heron.store.db import put_blob, transaction
+    from wily_heron.studio.productions.figure import figure_frame
+    from wily_heron.studio.rail.geometry import piece_frame
 
     with transaction() as c:
         sha = put_blob(c, piece_bytes(piece), "piece")
-    (tmp_path / "figure").write_bytes(get_figure(1).body)
-    (tmp_path / "piece").write_bytes(geometry(sha).body)
+    (tmp_path / "figure").write_bytes(figure_frame(1, None))
+    (tmp_path / "piece").write_bytes(piece_frame(sha))
     case = {"figure": str(tmp_path / "figure"), "piece": str(tmp_path / "piece"), "shape": CAST[who],
             "rotations": {j: q.tolist() for j, q in POSES[pose].rotations.items()}}
     done = subprocess.run(["node", str(SCRIPT)], input=json.dumps(case), capture_output=True, text=True, check=False)

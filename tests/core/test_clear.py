@@ -90,14 +90,14 @@ def test_two_layers_are_cleared_by_moving_the_one_that_is_asked(way):
     dented = _dent(outer, _chest(outer), 0.05, 0.009)
     worn = {"shirt": inner, "vest": dented}
     before = Dressed(shaped(BODY, NEUTRAL), worn).measure(REST).figures
-    assert before["pairs"][1]["area_cm2"] > 1
-    assert before["pairs"][0]["area_cm2"] == 0
+    assert before.pairs[1].area_cm2 > 1
+    assert before.pairs[0].area_cm2 == 0
     name, layers = ("vest", Layers((inner,), ())) if way == "out" else ("shirt", Layers((), (dented,)))
     moved, report = clear(worn[name], BODY, NEUTRAL, REST, 0.002, layers, way)
     assert report["kept"]
     assert 0.002 < report["greatest_move"] < 0.012
     after = Dressed(shaped(BODY, NEUTRAL), {**worn, name: moved}).measure(REST).figures
-    assert after["area_cm2"] < 0.05 * before["area_cm2"]
+    assert after.area_cm2 < 0.05 * before.area_cm2
 
 
 def test_a_cell_measured_again_with_what_it_remembers_is_the_cell_measured_afresh():
@@ -114,7 +114,7 @@ def test_a_cell_measured_again_with_what_it_remembers_is_the_cell_measured_afres
         assert known.figures == fresh.figures
         for one, other in zip(known.pairs, fresh.pairs, strict=True):
             assert np.array_equal(one.found.depth, other.found.depth)
-    assert fresh.figures["places"] > 1
+    assert fresh.figures.places > 1
 
 
 def test_every_remedy_says_what_a_fresh_measurement_says():
@@ -127,7 +127,7 @@ def test_every_remedy_says_what_a_fresh_measurement_says():
     eased, _ = clear(dented, BODY, NEUTRAL, of.pose, 0.004)
     for_good = next(r for r in found if r.do.get("keep") == "rest")
     there = Dressed(shaped(BODY, NEUTRAL), {"tunic": eased}).measure(of.pose)
-    assert for_good.area == pytest.approx(there.figures["area_cm2"], abs=0.01)
+    assert for_good.area == pytest.approx(there.figures.area_cm2, abs=0.01)
     moved = np.linalg.norm(there.layers[0].points - of.cell().layers[0].points, axis=1).max()
     assert for_good.move == pytest.approx(1000 * moved, abs=0.05)
     assert for_good.worse == 0
@@ -142,7 +142,7 @@ def test_a_fall_as_cloth_is_offered_and_does_what_it_says():
     step = Drape.model_validate({**fall.do["drape"], "cell": {"pose": "stride"}})
     made = run_step(dented, shaped(BODY, NEUTRAL), step, layer_of=lambda _: dented)
     there = Dressed(shaped(BODY, NEUTRAL), {"tunic": made}).measure(of.pose)
-    assert fall.area == pytest.approx(there.figures["area_cm2"], abs=0.01)
+    assert fall.area == pytest.approx(there.figures.area_cm2, abs=0.01)
 
 
 def test_what_is_hidden_is_seen_from_nowhere_and_a_window_cut_later_is_a_hole():
@@ -153,7 +153,7 @@ def test_what_is_hidden_is_seen_from_nowhere_and_a_window_cut_later_is_a_hole():
     assert middle[:, 1].min() > tunic.mesh.points[:, 1].min() + 0.01  # nothing at the hem, which can be looked under
     worn = replace(tunic, hidden=hidden)
     dressed = Dressed(shaped(BODY, NEUTRAL), {"tunic": worn})
-    assert dressed.measure(POSES["stride"], look_for_holes=True).figures["holes_cm2"] == 0
+    assert dressed.measure(POSES["stride"], look_for_holes=True).figures.holes_cm2 == 0
     plane = {"by": "plane", "point": [0, 1.15, 0], "normal": [0, 1, 0]}
     mesh, _ = trim(tunic.mesh, Trim.model_validate({"cut": plane, "off": [0, 1.3, 0]}))
     short = Piece(mesh, tunic.made_at, None, None, hidden=hidden)
@@ -161,8 +161,8 @@ def test_what_is_hidden_is_seen_from_nowhere_and_a_window_cut_later_is_a_hole():
     bare = BODY.triangles[hidden][middle[:, 1] > 1.15]
     corner = BODY.base[bare].astype(float)
     area = 0.5 * np.linalg.norm(np.cross(corner[:, 1] - corner[:, 0], corner[:, 2] - corner[:, 0]), axis=1).sum()
-    assert figures["holes_cm2"] > 0.7 * 1e4 * area
-    assert not figures["holds"]
+    assert figures.holes_cm2 > 0.7 * 1e4 * area
+    assert not figures.holds
 
 
 def test_a_cell_gets_no_worse_by_clearing_under_another_piece():
@@ -171,9 +171,9 @@ def test_a_cell_gets_no_worse_by_clearing_under_another_piece():
     before = Dressed(shaped(BODY, NEUTRAL), {"shirt": dented, "vest": outer}).measure(REST).figures
     eased, report = clear(dented, BODY, NEUTRAL, REST, 0.003, Layers((), (outer,)))
     after = Dressed(shaped(BODY, NEUTRAL), {"shirt": eased, "vest": outer}).measure(REST).figures
-    assert after["area_cm2"] <= before["area_cm2"]
-    assert min(p["clearance_mm"] for p in after["pairs"]) >= min(p["clearance_mm"] for p in before["pairs"]) - 0.06
-    assert report["after"]["area_cm2"] == pytest.approx(after["area_cm2"], abs=0.01)
+    assert after.area_cm2 <= before.area_cm2
+    assert min(p.clearance_mm for p in after.pairs) >= min(p.clearance_mm for p in before.pairs) - 0.06
+    assert report["after"]["area_cm2"] == pytest.approx(after.area_cm2, abs=0.01)
 
 
 def test_the_folds_of_a_cube_are_right_angles():

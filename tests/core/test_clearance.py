@@ -54,14 +54,14 @@ def _chest(piece: Piece) -> np.ndarray:
 
 def test_a_lifted_copy_of_the_skin_is_clean():
     figures = Dressed(shaped(figure(1), {}), {"tunic": _tunic(0.010)}).measure(POSES["rest"]).figures
-    assert (figures["area_cm2"], figures["places"], figures["holds"]) == (0, 0, True)
-    assert 8.5 < figures["clearance_mm"] <= 10.5
+    assert (figures.area_cm2, figures.places, figures.holds) == (0, 0, True)
+    assert 8.5 < figures.clearance_mm <= 10.5
 
 
 def test_a_sunk_copy_of_the_skin_shows_through_everywhere():
     figures = Dressed(shaped(figure(1), {}), {"tunic": _tunic(-0.006)}).measure(POSES["rest"]).figures
-    assert figures["area_cm2"] > 1500
-    assert figures["clearance_mm"] == pytest.approx(-6.0, abs=0.8)
+    assert figures.area_cm2 > 1500
+    assert figures.clearance_mm == pytest.approx(-6.0, abs=0.8)
 
 
 @pytest.mark.parametrize("depth", [0.012, 0.016, 0.022])
@@ -110,15 +110,15 @@ def test_moving_everything_rigidly_changes_nothing(coat, ibbet):
     moved = Piece(dented.mesh.moved(dented.mesh.points @ turn.T + shift), dented.made_at, dented.skin, dented.deltas)
     here = Dressed(ibbet, {"coat": dented}).measure(POSES["rest"]).figures
     there = Dressed(moved_wearer, {"coat": moved}).measure(POSES["rest"]).figures
-    assert here["places"] > 0
-    assert there["places"] == here["places"]
-    assert there["area_cm2"] == pytest.approx(here["area_cm2"], rel=0.02)
-    assert there["clearance_mm"] == pytest.approx(here["clearance_mm"], abs=0.02)
+    assert here.places > 0
+    assert there.places == here.places
+    assert there.area_cm2 == pytest.approx(here.area_cm2, rel=0.02)
+    assert there.clearance_mm == pytest.approx(here.clearance_mm, abs=0.02)
 
 
 def test_skin_at_an_opening_is_no_fault(coat, ibbet):
     figures = Dressed(ibbet, {"coat": coat}).measure(POSES["rest"]).figures
-    assert figures["places"] == 0
+    assert figures.places == 0
 
 
 def test_clearing_removes_a_planted_poke_and_leaves_the_rest_alone():
@@ -140,18 +140,18 @@ def test_clearing_removes_a_planted_poke_and_leaves_the_rest_alone():
 def test_clearing_a_pose_never_makes_it_worse(coat, ibbet, pose: str):
     eased, report = clear(coat, ibbet.body, ibbet.shape, POSES[pose], 0.004)
     after = Dressed(ibbet, {"piece": eased}).measure(POSES[pose]).figures
-    assert after["area_cm2"] <= report["before"]["area_cm2"]
-    assert after["clearance_mm"] >= report["before"]["clearance_mm"] - 0.1
+    assert after.area_cm2 <= report["before"]["area_cm2"]
+    assert after.clearance_mm >= report["before"]["clearance_mm"] - 0.1
     assert np.linalg.norm(eased.mesh.points - coat.mesh.points, axis=1).max() <= 2 * CAP
 
 
 def test_clearing_several_cells_spoils_none_of_them(coat, ibbet):
     cells = [(ibbet.shape, POSES[p]) for p in ("stand", "stride", "kneel")]
     dressed = Dressed(ibbet, {"piece": coat})
-    before = [dressed.measure(pose).figures["area_cm2"] for _, pose in cells]
+    before = [dressed.measure(pose).figures.area_cm2 for _, pose in cells]
     eased, reports = clear_cells(coat, ibbet.body, cells, 0.004)
     dressed = Dressed(ibbet, {"piece": eased})
-    after = [dressed.measure(pose).figures["area_cm2"] for _, pose in cells]
+    after = [dressed.measure(pose).figures.area_cm2 for _, pose in cells]
     assert sum(after) < 0.5 * sum(before)
     assert all(b <= a + 0.02 for a, b in zip(before, after, strict=True))
     assert [r["after"]["area_cm2"] for r in reports] == after
@@ -176,12 +176,12 @@ def test_a_narrow_dimple_in_the_middle_of_coarse_skin_is_found_wherever_it_lies(
 
 def test_pairs_asked_alone_are_told_as_they_are_in_the_whole_cell():
     dressed = Dressed(shaped(figure(1), {}), {"shirt": _tunic(0.006), "tabard": _tunic(0.004), "coat": _tunic(0.003)})
-    whole = dressed.measure(POSES["stride"]).figures["pairs"]
+    whole = dressed.measure(POSES["stride"]).figures.pairs
     only = {Key(1, 0), Key(2, 0), Key(2, 1)}
-    mine = [pair for pair in whole if pair["under"] != "Skin"]
-    assert sum(pair["area_cm2"] for pair in mine) > 1
+    mine = [pair for pair in whole if pair.under != "Skin"]
+    assert sum(pair.area_cm2 for pair in mine) > 1
     assert Dressed(dressed.wearer, dict(zip(dressed.names, dressed.pieces, strict=True))).measure(
-        POSES["stride"], only=only).figures["pairs"] == mine
+        POSES["stride"], only=only).figures.pairs == tuple(mine)
 
 
 def _extruded(section: np.ndarray, along: np.ndarray) -> tuple[np.ndarray, np.ndarray]:

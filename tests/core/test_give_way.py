@@ -27,7 +27,7 @@ from wily_heron.core.motion.pose import Pose
 from wily_heron.core.motion.pose_library import POSES
 from wily_heron.core.motion.random_poses import random_poses
 from wily_heron.core.space.tree import TriangleTree
-from wily_heron.store.arrays import bytes_piece, piece_bytes
+from wily_heron.store.blobs.arrays import bytes_piece, piece_bytes
 
 HEAVY = wearers()["heavy"]
 KNEEL = POSES["kneel"]
@@ -168,7 +168,7 @@ def test_an_outfit_that_holds_is_moved_again_only_for_what_is_worth_it(shown: tu
         if area is None:
             return _Step(worn, set(), set(), known)
         dressed, cell = here.measured(pieces)
-        cell = replace(cell, figures={**cell.figures, "area_cm2": area, "holds": area <= 0.1})
+        cell = replace(cell, figures=cell.figures.model_copy(update={"area_cm2": area, "holds": area <= 0.1}))
         return _Step(made[shown.index(area)], set(pieces), set(), (dressed, cell))
 
     monkeypatch.setattr("wily_heron.core.clear.clear_outfit._stepped", stepped)

@@ -17,8 +17,8 @@ from wily_heron.core.clearance.lasso import faces_within
 from wily_heron.core.figure.figure import figure
 from wily_heron.core.model.pack import Pack, PackedPiece
 from wily_heron.core.motion.pose_library import POSES
-from wily_heron.formats.pack_read import read_pack
-from wily_heron.formats.pack_write import write_pack
+from wily_heron.formats.pack.read import read_pack
+from wily_heron.formats.pack.write import write_pack
 
 IN = ("stand", "stride", "sit")
 
@@ -37,7 +37,7 @@ def test_no_ray_of_another_library_reaches_what_is_left_out_of_a_shirt_under_a_c
     without = replace(shirt, left_out=faces)
     for pose in IN:
         cell = Dressed(wearer, {"shirt": without, "coat": coat}).measure(POSES[pose], look_for_holes=True)
-        assert cell.figures["holes_cm2"] == 0.0
+        assert cell.figures.holes_cm2 == 0.0
         whole = [(cell.body_points, wearer.body.triangles), (cell.layers[0].points, without.shown),
                  (cell.layers[1].points, coat.mesh.triangles)]
         scene = trimesh.util.concatenate([trimesh.Trimesh(p, t, process=False) for p, t in whole])
@@ -61,8 +61,8 @@ def test_what_a_coat_covers_while_its_wearer_stands_is_missed_without_the_coat(w
     bare, gone = missed_in([shirt], wearer.body, (wearer.shape, POSES["stand"]), faces, 0)
     assert len(gone) > 0.9 * len(faces)
     figures = Dressed(wearer, {"shirt": replace(shirt, left_out=faces)}).measure(POSES["stand"], look_for_holes=True).figures
-    assert figures["holes_cm2"] == pytest.approx(1e4 * bare, rel=0.01)
-    assert (figures["holes"][0]["of"], figures["holds"]) == ("shirt", False)
+    assert figures.holes_cm2 == pytest.approx(1e4 * bare, rel=0.01)
+    assert (figures.holes[0].of, figures.holds) == ("shirt", False)
 
 
 def test_a_margin_of_rings_stays_and_a_pack_keeps_what_is_left_out(worn):

@@ -153,8 +153,8 @@ def test_skin_below_a_hem_that_rode_up_is_no_fault_and_skin_before_the_cloth_is(
     fallen = with_fix(piece, wearer.body, pose, Hanging(piece, wearer, pose).fallen(), "fallen")
     points = worn_points(fallen, wearer, pose).astype(float)
     assert _inside(points, wearer, pose).max() == 0.0  # all of it lies on the legs, though its hem has left the knees bare
-    assert Dressed(wearer, {"robe": fallen}).measure(pose).figures["area_cm2"] == 0.0
+    assert Dressed(wearer, {"robe": fallen}).measure(pose).figures.area_cm2 == 0.0
     stand, skirt = POSES["stand"], _bound("skirt", wearer)
     sunk = worn_points(skirt, wearer, stand).astype(float)
     sunk[(sunk[:, 1] < sunk[:, 1].min() + 0.2) & (sunk[:, 2] > 0), 2] -= 0.08
-    assert Dressed(wearer, {"skirt": skirt}).measure(stand, {0: sunk}).figures["area_cm2"] > 50.0
+    assert Dressed(wearer, {"skirt": skirt}).measure(stand, {0: sunk}).figures.area_cm2 > 50.0

@@ -24,7 +24,7 @@ def test_a_dent_is_mended_for_good_though_it_was_cleared_in_a_pose():
     assert [w.keep for w in ways] == ["rest", "pose"]
     assert ways[1].apart > ways[0].apart + 1.0
     for pose in (REST, POSES["reach-up"]):  # nor are these among those it was tried in
-        assert Dressed(shaped(BODY, NEUTRAL), {"t": made}).measure(pose).figures["holds"]
+        assert Dressed(shaped(BODY, NEUTRAL), {"t": made}).measure(pose).figures.holds
 
 
 def test_what_only_a_shape_brings_about_is_kept_for_the_shape():
@@ -41,7 +41,7 @@ def test_what_it_says_of_the_ways_is_what_is_measured():
     trousers = dressed_in(("trousers",), wearer)["trousers"]
     cells = [(wearer.shape, POSES["kneel"])]
     made, _, ways = clear_best(trousers, wearer.body, cells, 0.004)
-    total = lambda piece, where: sum(f["area_cm2"] for f in measure_cells(piece, wearer.body, where))  # noqa: E731
+    total = lambda piece, where: sum(f.area_cm2 for f in measure_cells(piece, wearer.body, where))  # noqa: E731
     apart = held_out(cells)
     assert {p.name for _, p in apart}.isdisjoint(POSES)
     assert (total(made, cells), total(made, apart)) == (pytest.approx(ways[0].here, abs=0.01), pytest.approx(ways[0].apart, abs=0.01))

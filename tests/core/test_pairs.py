@@ -76,7 +76,7 @@ def measured(pieces: dict[str, Piece], wearer: Wearer = NEUTRAL, pose=REST) -> d
 
 
 def by_name(figures: dict) -> dict[tuple[str, str], dict]:
-    return {(p["over"], p["under"]): p for p in figures["pairs"]}
+    return {(p.over, p.under): p for p in figures.pairs}
 
 
 def test_toes_through_boots_are_found_though_a_base_layer_stands_between_on_the_rail():
@@ -84,12 +84,12 @@ def test_toes_through_boots_are_found_though_a_base_layer_stands_between_on_the_
     worn = {"Base layer": _tunic(0.004), "Felt boots": _dent(boots(0.008), toes, 0.06, 0.020), "Coat": _tunic(0.012)}
     figures = measured(worn)
     pair = by_name(figures)["Felt boots", "Skin"]
-    assert not figures["holds"]
-    assert pair["places"][0]["name"] == "left toes"
-    assert -20.0 < pair["clearance_mm"] < -3.0
-    assert figures["clearance_mm"] == pair["clearance_mm"]
+    assert not figures.holds
+    assert pair.places[0].name == "left toes"
+    assert -20.0 < pair.clearance_mm < -3.0
+    assert figures.clearance_mm == pair.clearance_mm
     alone = measured({"Felt boots": worn["Felt boots"]})
-    assert pair["area_cm2"] == pytest.approx(alone["area_cm2"], rel=1e-6)
+    assert pair.area_cm2 == pytest.approx(alone.area_cm2, rel=1e-6)
 
 
 def test_the_order_of_pieces_that_nowhere_overlap_changes_no_figure():
@@ -99,10 +99,10 @@ def test_the_order_of_pieces_that_nowhere_overlap_changes_no_figure():
     for order in permutations(worn):
         if order.index("Shirt") < order.index("Coat"):
             figures = measured({name: worn[name] for name in order}, pose=POSES["stride"])
-            told.append(({k: v for k, v in figures.items() if k != "pairs"}, by_name(figures)))
+            told.append((figures.model_copy(update={"pairs": ()}), by_name(figures)))
     assert len(told) == 12
     assert all(one == told[0] for one in told[1:])
-    assert told[0][0]["places"] >= 2
+    assert told[0][0].places >= 2
 
 
 @pytest.mark.parametrize("both", [False, True])
@@ -122,7 +122,7 @@ def test_ninety_eight_of_a_hundred_pokes_past_a_piece_between_are_found_and_coun
         places = [p for pair in cell.under(SKIN) for p in pair.found.places]
         hits += any(np.linalg.norm(p.centre - centre) < 0.03 for p in places)
         assert not [p for pair in cell.pairs if pair.key.over == 1 for p in pair.found.places]  # nothing is laid at the boots' door
-        ours.append(cell.figures["area_cm2"])
+        ours.append(cell.figures.area_cm2)
         judges.append(1e4 * _judged_area(BODY, dented.mesh, centre, 8000))
     assert hits >= 49
     assert sum(ours) == pytest.approx(sum(judges), rel=0.15)
@@ -135,10 +135,10 @@ def test_what_is_sealed_beneath_a_layer_is_left_out_without_changing_what_shows(
     quick = [measured(worn, pose=p) for p in poses]
     monkeypatch.setattr(Dressed, "_hides", lambda *_: False)
     whole = [measured(worn, pose=p) for p in poses]
-    assert max(f["area_cm2"] for f in whole) > 1.0
+    assert max(f.area_cm2 for f in whole) > 1.0
     for a, b in zip(quick, whole, strict=True):
-        assert a["area_cm2"] == pytest.approx(b["area_cm2"], abs=0.1, rel=0.02)
-        assert a["clearance_mm"] <= b["clearance_mm"] + 0.3
+        assert a.area_cm2 == pytest.approx(b.area_cm2, abs=0.1, rel=0.02)
+        assert a.clearance_mm <= b.clearance_mm + 0.3
 
 
 def test_pairs_asked_in_several_threads_tell_the_same():
@@ -147,7 +147,7 @@ def test_pairs_asked_in_several_threads_tell_the_same():
     for name in ("rest", "stride", "sit", "kneel"):
         cell, other = dressed.measure(POSES[name], threads=3), alone.measure(POSES[name])
         assert cell.figures == other.figures
-        assert cell.figures["area_cm2"] > 0
+        assert cell.figures.area_cm2 > 0
         for one, two in zip(dressed.clearance_maps(cell, 3), alone.clearance_maps(other), strict=True):
             assert np.array_equal(one, two)
 
@@ -161,7 +161,7 @@ def test_the_bundles_of_the_demo_are_judged_alike_by_another_method(bundle: str,
     dressed, judge = Dressed(wearer, worn), Judge(Dressed(wearer, worn), 3, len(SIDES))
     ours, theirs = [], []
     for name in ("stand", "reach-up", "stride", "sit", "kneel"):
-        ours.append(dressed.measure(POSES[name]).figures["area_cm2"])
+        ours.append(dressed.measure(POSES[name]).figures.area_cm2)
         theirs.append(judge.judge(judge.posed(POSES[name], list(worn.values())))[0])
     assert sum(theirs) > 20.0
     assert sum(ours) == pytest.approx(sum(theirs), rel=0.07, abs=1.0)  # 0.2 to 5.5 % when written
@@ -214,7 +214,7 @@ def between() -> dict[str, Piece]:
 def test_explaining_and_every_remedy_take_the_pair_that_shows(between):
     case = Case.of(between, BODY, SHAPE, REST, "coat")
     assert (case.key, case.under) == (Key(2, SKIN), None)
-    assert case.area == pytest.approx(by_name(measured(between))["coat", "Skin"]["area_cm2"])
+    assert case.area == pytest.approx(by_name(measured(between))["coat", "Skin"].area_cm2)
     assert "rest fit" in {c.kind for c in explain(case) if c.is_cause}
     tried = list(Trying(case, 0.004).all())
     assert {"ease out", "tuck"} <= {r.kind for r in tried}
@@ -224,20 +224,20 @@ def test_explaining_and_every_remedy_take_the_pair_that_shows(between):
 
 
 def test_easing_out_tucking_and_the_whole_outfit_clear_what_is_not_next_on_the_rail(between):
-    before = measured(between)["area_cm2"]
+    before = measured(between).area_cm2
     assert before > 1.0
     eased, report = clear(between["coat"], BODY, SHAPE, REST, 0.004, Layers((between["yoke"], between["boots"])))
     assert report["kept"]
-    assert measured({**between, "coat": eased})["area_cm2"] <= 0.1
+    assert measured({**between, "coat": eased}).area_cm2 <= 0.1
     vest = _tunic(0.005)
     worn = {"vest": vest, "boots": boots(0.006), "coat": _dent(_tunic(0.010), _chest(_tunic(0.010)), 0.05, 0.008)}
-    assert by_name(measured(worn))["coat", "vest"]["area_cm2"] > 1.0
+    assert by_name(measured(worn))["coat", "vest"].area_cm2 > 1.0
     tucked, report = clear(vest, BODY, SHAPE, REST, 0.002, Layers((), (worn["boots"], worn["coat"])), "in")
     assert report["kept"]
-    assert measured({**worn, "vest": tucked})["area_cm2"] < 0.1 * measured(worn)["area_cm2"]
+    assert measured({**worn, "vest": tucked}).area_cm2 < 0.1 * measured(worn).area_cm2
     made, changed = clear_outfit(between, BODY, SHAPE, POSES["stand"], 0.004)
     assert "boots" not in changed
-    assert measured(made, pose=POSES["stand"])["holds"]
+    assert measured(made, pose=POSES["stand"]).holds
 
 
 def test_the_skin_gives_way_and_is_hidden_under_a_piece_that_is_not_the_innermost(between):
@@ -261,7 +261,7 @@ def test_a_piece_follows_shapes_off_what_is_worn_under_it_there():
     left = []
     for layers in ([], [boots(0.006), puffed]):
         made, *_ = following_piece(coat, wearer, Follow(ease=0.001), layers)
-        left.append(by_name(measured({"vest": puffed, "boots": boots(0.006), "coat": made}, far))["coat", "vest"]["area_cm2"])
+        left.append(by_name(measured({"vest": puffed, "boots": boots(0.006), "coat": made}, far))["coat", "vest"].area_cm2)
     assert left[0] > 20.0
     assert left[1] < 0.25 * left[0]
 
@@ -285,6 +285,6 @@ def test_layers_are_named_apart_and_none_like_the_skin():
 def test_a_piece_is_measured_as_it_is_finished_under_what_is_not_its_neighbour():
     vest = finished(_tunic(0.004), Finish(thick=0.003))
     worn = {"vest": vest, "boots": boots(0.006), "coat": _tunic(0.010)}
-    thin = by_name(measured({**worn, "vest": _tunic(0.004)}))["coat", "vest"]["clearance_mm"]
-    thick = by_name(measured(worn))["coat", "vest"]["clearance_mm"]
+    thin = by_name(measured({**worn, "vest": _tunic(0.004)}))["coat", "vest"].clearance_mm
+    thick = by_name(measured(worn))["coat", "vest"].clearance_mm
     assert thin - thick == pytest.approx(3.0, abs=0.4)

@@ -81,15 +81,15 @@ def test_hair_through_a_hood_is_found_and_cleared_like_skin_through_cloth():
     wearer = wearers()["neutral"]
     worn = dressed_in(("cap of hair", "hood"), wearer)
     clean = Dressed(wearer, worn).measure(POSES["rest"]).figures
-    assert clean["area_cm2"] == 0
+    assert clean.area_cm2 == 0
     hood = worn["hood"]
     crown = hood.mesh.points[np.argmax(hood.mesh.points[:, 1])].astype(float)
     found = Dressed(wearer, worn | {"hood": _dent(hood, crown, 0.05, 0.006)}).measure(POSES["rest"])
-    pair = found.figures["pairs"][1]
-    assert (pair["under"], pair["over"]) == ("cap of hair", "hood")
-    assert pair["area_cm2"] > 1
-    assert np.linalg.norm(np.array(pair["places"][0]["centre"]) - crown) < 0.03
-    assert found.figures["pairs"][0]["area_cm2"] == 0
+    pair = found.figures.pairs[1]
+    assert (pair.under, pair.over) == ("cap of hair", "hood")
+    assert pair.area_cm2 > 1
+    assert np.linalg.norm(np.array(pair.places[0].centre) - crown) < 0.03
+    assert found.figures.pairs[0].area_cm2 == 0
 
 
 def test_a_mesh_too_coarse_for_its_bend_is_said_to_be_and_refining_it_helps():
@@ -118,10 +118,10 @@ def test_the_smallest_turn_that_frees_a_pose_is_offered_and_does_free_it():
     assert nudge.kind == "nudge"
     assert 0 < nudge.turn <= 12
     freed = own_pose("Freed", nudge.do["rotations"])
-    assert Dressed(WEARER, {"barrel": barrel}).measure(freed).figures["area_cm2"] == pytest.approx(nudge.area, abs=0.01)
+    assert Dressed(WEARER, {"barrel": barrel}).measure(freed).figures.area_cm2 == pytest.approx(nudge.area, abs=0.01)
     assert nudge.area <= 0.1
     less = {"vl1": joint_turn("vl1", np.array([12.0 - nudge.turn + 4.0, 0.0, 0.0]))}
-    assert Dressed(WEARER, {"barrel": barrel}).measure(Pose("less", "Less", "own", less)).figures["area_cm2"] > 0.0
+    assert Dressed(WEARER, {"barrel": barrel}).measure(Pose("less", "Less", "own", less)).figures.area_cm2 > 0.0
 
 
 def test_an_adjuster_that_clears_a_cell_is_found_by_trying_and_keeps_its_word():
@@ -133,5 +133,5 @@ def test_an_adjuster_that_clears_a_cell_is_found_by_trying_and_keeps_its_word():
     ((name, value),) = found.do["values"].items()
     adjuster = next(a for a in adjusters(of.pieces["tunic"].mesh.points, of.pieces["tunic"].mesh.triangles, BODY.base) if a.name == name)
     made = with_fix(of.pieces["tunic"], BODY, of.pose, value * adjuster.move, "by hand")
-    assert Dressed(WEARER, {"tunic": made}).measure(of.pose).figures["area_cm2"] == pytest.approx(found.area, abs=0.01)
+    assert Dressed(WEARER, {"tunic": made}).measure(of.pose).figures.area_cm2 == pytest.approx(found.area, abs=0.01)
     assert found.area <= 0.1

@@ -18,7 +18,7 @@ from wily_heron.core.figure.base.body import shaped
 from wily_heron.core.figure.figure import figure
 from wily_heron.core.motion.pose_library import POSES
 from wily_heron.core.space.tree import TriangleTree
-from wily_heron.formats.gltf_shots import read_shots, write_shots
+from wily_heron.formats.gltf.shots import read_shots, write_shots
 
 FRONT = Shot(name="Jetty", eye=(0.0, 1.1, 3.0), target=(0.0, 1.0, 0.0), lens=0.6)
 BACK = Shot(name="Stern", eye=(0.0, 1.1, -3.0), target=(0.0, 1.0, 0.0), lens=0.6)
@@ -34,19 +34,19 @@ def poked() -> Dressed:
 def test_a_poke_at_the_chest_is_seen_from_the_jetty_alone(poked: Dressed):
     plain = poked.measure(POSES["rest"]).figures
     figures = poked.measure(POSES["rest"], shots=[FRONT, BACK, FEET]).figures
-    assert figures["area_cm2"] == plain["area_cm2"] > 1.0  # what shows from all round is what it was
+    assert figures.area_cm2 == plain.area_cm2 > 1.0  # what shows from all round is what it was
     assert "in_shots_cm2" not in plain
-    assert [s["name"] for s in figures["shots"]] == ["Jetty", "Stern", "Boots"]
-    assert figures["shots"][0]["area_cm2"] == pytest.approx(figures["area_cm2"], rel=0.1)
-    assert [s["area_cm2"] for s in figures["shots"][1:]] == [0.0, 0.0]
-    assert figures["pairs"][0]["places"][0]["shots"] == ["Jetty"]
-    assert poked.measure(POSES["rest"], shots=[BACK, FEET]).figures["in_shots_cm2"] == 0.0
-    assert poked.measure(POSES["rest"], shots=[]).figures["in_shots_cm2"] == 0.0  # shots there are, but none of this cell
+    assert [s.name for s in figures.shots] == ["Jetty", "Stern", "Boots"]
+    assert figures.shots[0].area_cm2 == pytest.approx(figures.area_cm2, rel=0.1)
+    assert [s.area_cm2 for s in figures.shots[1:]] == [0.0, 0.0]
+    assert figures.pairs[0].places[0].shots == ("Jetty",)
+    assert poked.measure(POSES["rest"], shots=[BACK, FEET]).figures.in_shots_cm2 == 0.0
+    assert poked.measure(POSES["rest"], shots=[]).figures.in_shots_cm2 == 0.0  # shots there are, but none of this cell
 
 
 def test_what_shots_see_together_is_counted_once(poked: Dressed):
     twice = poked.measure(POSES["rest"], shots=[FRONT, FRONT.model_copy(update={"name": "Again"})]).figures
-    assert twice["shots"][0]["area_cm2"] == twice["shots"][1]["area_cm2"] == twice["in_shots_cm2"]
+    assert twice.shots[0].area_cm2 == twice.shots[1].area_cm2 == twice.in_shots_cm2
 
 
 def test_a_shot_sees_what_a_second_library_says_it_sees():
@@ -104,7 +104,7 @@ def test_cameras_of_any_scene_are_read_where_it_puts_them(tmp_path: Path):
 
 def test_a_place_is_seen_along_the_way_it_is_said_to_be(poked: Dressed):
     cell = poked.measure(POSES["rest"])
-    place = cell.figures["pairs"][0]["places"][0]
-    eye = tuple(np.array(place["centre"]) + 2.0 * np.array(place["seen_along"]))
-    shot = Shot(name="Close", eye=eye, target=tuple(place["centre"]), up=(0.1, 1.0, 0.2), lens=0.3)
-    assert poked.measure(POSES["rest"], shots=[shot]).figures["in_shots_cm2"] > 0.5 * place["area_cm2"]
+    place = cell.figures.pairs[0].places[0]
+    eye = tuple(np.array(place.centre) + 2.0 * np.array(place.seen_along))
+    shot = Shot(name="Close", eye=eye, target=tuple(place.centre), up=(0.1, 1.0, 0.2), lens=0.3)
+    assert poked.measure(POSES["rest"], shots=[shot]).figures.in_shots_cm2 > 0.5 * place.area_cm2

@@ -85,10 +85,10 @@ def test_a_neckline_that_clearing_has_pressed_beneath_the_skin_is_lifted_over_it
     start = here.measured(worn)[1]
     sunk = {name: with_fix(piece, WEARER.body, here.pose, _pressed(piece, 0.012), "Standing") for name, piece in worn.items()}
     known = here.measured(sunk)
-    assert known[1].figures["holds"]  # nothing is measured so near to a border: the cell says nothing of it
+    assert known[1].figures.holds  # nothing is measured so near to a border: the cell says nothing of it
     assert max(_over_skin(known[1], place).min() for place in (0, 1)) < -0.002
     lifted, after = borders_lifted(here, sunk, known, start, set())
-    assert after[1].figures["holds"]
+    assert after[1].figures.holds
     for place, name in enumerate(worn):
         assert _over_skin(after[1], place).min() > -3e-4
         low = worn[name].mesh.points[:, 1] < 1.15

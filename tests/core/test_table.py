@@ -23,8 +23,8 @@ from wily_heron.core.table.layout import Corner, Layout, Panel, Round, Seam, Sid
 from wily_heron.core.table.outline import edge_length, whole_outline
 from wily_heron.core.table.panel_mesh import flat_panels
 from wily_heron.core.table.sewing import Sewing
-from wily_heron.formats.panel_dxf import read_dxf, write_dxf
-from wily_heron.formats.panel_svg import read_svg, write_svg
+from wily_heron.formats.panels.dxf import read_dxf, write_dxf
+from wily_heron.formats.panels.svg import read_svg, write_svg
 
 LINEN = FABRICS["linen"]
 SIZE = 0.025

@@ -21,8 +21,8 @@ from wily_heron.core.mesh.mesh import Mesh
 from wily_heron.core.model.model import Model
 from wily_heron.core.table.layout import Corner, Layout, Panel
 from wily_heron.formats.model_write import write_model
-from wily_heron.formats.panel_dxf import read_dxf, write_dxf
-from wily_heron.formats.panel_svg import read_svg, write_svg
+from wily_heron.formats.panels.dxf import read_dxf, write_dxf
+from wily_heron.formats.panels.svg import read_svg, write_svg
 from wily_heron.formats.piece_read import read_model
 
 HAT = trimesh.creation.annulus(0.09, 0.16, 0.02, sections=40)
@@ -150,7 +150,7 @@ import sys
 from pathlib import Path
 import OpenEXR, PIL.Image, PIL.PngImagePlugin, PIL.JpegImagePlugin, PIL.WebPImagePlugin, trimesh
 from wily_heron.core.errors import InputError
-from wily_heron.formats import usd_child
+from wily_heron.formats.usd import child
 from wily_heron.formats.piece_read import read_model
 folder, own = Path(sys.argv[1]), ("/tmp", "/dev", str(Path(sys.prefix)), str(Path(sys.base_prefix)), "/proc")
 def watch(event, args):

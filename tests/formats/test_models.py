@@ -26,9 +26,9 @@ from wily_heron.core.mesh.ops.subset import turned_over
 from wily_heron.core.mesh.polygons import polygon_corners
 from wily_heron.core.model.model import MIRRORED, Model, Texture
 from wily_heron.core.motion.clips import clip_named
+from wily_heron.formats.images.textures import drawable, read_texture
 from wily_heron.formats.model_write import WRITTEN, write_model
 from wily_heron.formats.piece_read import read_model
-from wily_heron.formats.textures import drawable, read_texture
 
 VALIDATE = Path(__file__).with_name("validate.mjs")
 WHOLE = (".glb", ".usda", ".usdc", ".usdz")

@@ -12,7 +12,7 @@ from hypothesis import strategies as st
 from demo.coat import FILE, coat, write
 from wily_heron.core.errors import InputError
 from wily_heron.core.mesh.mesh import Mesh
-from wily_heron.formats.obj import read_obj, write_obj
+from wily_heron.formats.obj.obj import read_obj, write_obj
 
 _NUMBER = st.floats(-100, 100, width=32)
 

@@ -26,8 +26,8 @@ from wily_heron.core.model.worn import dressed_skin, worn_points
 from wily_heron.core.motion.clips import clip_named
 from wily_heron.core.motion.pose import pose_matrices, posed_body
 from wily_heron.core.motion.pose_library import POSES
-from wily_heron.formats.pack_read import read_pack
-from wily_heron.formats.pack_write import write_pack
+from wily_heron.formats.pack.read import read_pack
+from wily_heron.formats.pack.write import write_pack
 
 DEMO = ("stand", "reach-up", "stride", "sit", "kneel")
 

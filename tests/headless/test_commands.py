@@ -18,14 +18,14 @@ from scipy.spatial import KDTree
 from demo.coat import FILE
 from demo.dressed import FILE as DRESSED
 from tests.formats.gltf_rules import Gltf
-from wily_heron import cli
+from wily_heron.cli import main as cli
 from wily_heron.core.clearance.cell import Dressed
 from wily_heron.core.clearance.find.shots import Shot
 from wily_heron.core.figure.base.body import shape_values, shaped
 from wily_heron.core.motion.clips import clip_named
-from wily_heron.formats.gltf_shots import write_shots
-from wily_heron.formats.pack_read import read_pack
-from wily_heron.formats.panel_svg import read_svg
+from wily_heron.formats.gltf.shots import write_shots
+from wily_heron.formats.pack.read import read_pack
+from wily_heron.formats.panels.svg import read_svg
 
 ROOT = Path(__file__).parents[2]
 
@@ -101,9 +101,9 @@ def test_a_motion_is_measured_in_its_worst_frame(pack: Path):
     for told in report["cells"]:
         motion = clip_named(told["pose"], dressed.wearer.skeleton)
         assert told["of_frames"] == len(motion.rotations)
-        assert dressed.measure(motion.pose(told["frame"])).figures["area_cm2"] == pytest.approx(told["area_cm2"], abs=1e-3)
+        assert dressed.measure(motion.pose(told["frame"])).figures.area_cm2 == pytest.approx(told["area_cm2"], abs=1e-3)
         every = [dressed.measure(motion.pose(k)).figures for k in range(0, len(motion.rotations), 5)]  # at other frames than it looked at
-        assert told["area_cm2"] >= max(f["area_cm2"] for f in every) - 0.05
+        assert told["area_cm2"] >= max(f.area_cm2 for f in every) - 0.05
     assert heron("trial", pack, "--motions", "gallop").returncode == 2
 
 

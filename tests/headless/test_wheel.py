@@ -28,10 +28,10 @@ def _run(installed: Path, *words: str) -> subprocess.CompletedProcess:
 
 
 def test_the_headless_commands_run_from_an_installed_wheel(installed: Path):
-    told = _run(installed, "-m", "wily_heron.cli", "body", "--level", "1", "--out", "body.glb")
+    told = _run(installed, "-m", "wily_heron.cli.main", "body", "--level", "1", "--out", "body.glb")
     assert told.returncode == 0, told.stderr
     assert (installed.parent / "body.glb").read_bytes()[:4] == b"glTF"
-    refused = _run(installed, "-m", "wily_heron.cli", "receive", "nowhere.obj", "--out", "piece.glb")
+    refused = _run(installed, "-m", "wily_heron.cli.main", "receive", "nowhere.obj", "--out", "piece.glb")
     assert refused.returncode == 2
     assert "Traceback" not in refused.stderr
 

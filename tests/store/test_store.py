@@ -4,9 +4,9 @@ from dataclasses import replace
 
 import numpy as np
 import pytest
-from psycopg.types.json import Jsonb
 
 from wily_heron.core.bench.recipe import Recipe
+from wily_heron.core.clearance.figures import Figures
 from wily_heron.core.errors import InputError, StorageError
 from wily_heron.core.figure.base.skeleton import Skeleton, Skin
 from wily_heron.core.mesh.mesh import Material, Mesh
@@ -14,10 +14,12 @@ from wily_heron.core.model.model import Model, Texture
 from wily_heron.core.model.state import Piece
 from wily_heron.core.model.steps.receive import Place, Receive
 from wily_heron.core.motion.motion import Motion
-from wily_heron.store import pieces as store
-from wily_heron.store.arrays import bytes_piece, piece_bytes
-from wily_heron.store.db import get_blob, migrate, one, put_blob, run, transaction
-from wily_heron.store.models import get_model, put_model
+from wily_heron.store.blobs.arrays import bytes_piece, piece_bytes
+from wily_heron.store.blobs.models import get_model, put_model
+from wily_heron.store.db import get_blob, migrate, put_blob, run, transaction
+from wily_heron.store.productions.wearers import add_wearer
+from wily_heron.store.rail import pieces as store
+from wily_heron.store.sheet import trials
 
 pytestmark = pytest.mark.usefixtures("database")
 
@@ -36,7 +38,7 @@ def piece() -> int:
 
 def _recipe(piece: int) -> list[str]:
     with transaction() as c:
-        return [s["kind"] for s in store.get_piece(c, piece)["recipe"]["steps"]]
+        return [s.kind for s in store.get_piece(c, piece).recipe.steps]
 
 
 def test_undo_and_redo_walk_the_edits_and_overwrite_nothing(piece: int):
@@ -56,7 +58,7 @@ def test_undo_and_redo_walk_the_edits_and_overwrite_nothing(piece: int):
 
 def test_a_change_made_on_an_older_edit_is_refused(piece: int):
     with transaction() as c:
-        seen = store.get_piece(c, piece)["edit_id"]
+        seen = store.get_piece(c, piece).edit
         store.change_recipe(c, piece, Recipe(steps=(Receive(), Place())), "Place", "Ibbet", seen)
     with transaction() as c, pytest.raises(InputError, match="another window"):
         store.change_recipe(c, piece, Recipe(steps=(Receive(),)), "Back", "Corvane", seen)
@@ -103,18 +105,19 @@ def test_migrating_again_changes_nothing():
 
 
 def test_known_cells_are_taken_over_by_a_new_trial(piece: int):
+    clean = Figures(clearance_mm=4.0, area_cm2=0.0, places=0, holds=True, pairs=())
     with transaction() as c:
-        production = store.get_piece(c, piece)["production_id"]
-        wearer = run(c, "add_wearer", production=production, name="Ibbet", shape=Jsonb({}), body=None)[0]["id"]
-        first = run(c, "add_trial", production=production, outfit="x", total=1)[0]["id"]
-        assert run(c, "add_cells", trial=first, wearers=[wearer], poses=["sit"], keys=["k" * 64])[0]["known"] is False
-        run(c, "finish_cell", trial=first, wearer=wearer, pose="sit", figures=Jsonb({"holds": True}), picture=None)
-        second = run(c, "add_trial", production=production, outfit="x", total=1)[0]["id"]
-        assert run(c, "add_cells", trial=second, wearers=[wearer], poses=["sit"], keys=["k" * 64])[0]["known"] is True
-        assert run(c, "close_if_done", trial=second)
-        row = one(c, "trial", trial=second)
-        assert row is not None
-        assert row["state"] == "done"
+        production = store.get_piece(c, piece).production
+        wearer = add_wearer(c, production, "Ibbet", {}, "Wrenna")
+        cells = [(wearer, "sit", "k" * 64)]
+        first, missing = trials.add_trial(c, production, {"": [("Cap", "g")]}, cells)
+        assert missing == [(wearer, "sit")]
+        trials.finish_cell(c, first, wearer, "sit", clean, b"picture")
+        second, missing = trials.add_trial(c, production, {"": [("Cap", "g")]}, cells)
+        assert missing == []
+        assert trials.get_trial(c, second).state == "done"
+        assert [cell.figures for cell in trials.cells_of(c, second)] == [clean]
+        assert trials.get_trial(c, first).outfit == {"": [("Cap", "g")]}
 
 
 def test_a_model_is_stored_once_with_its_textures_and_comes_back_whole():

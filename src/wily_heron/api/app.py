@@ -8,44 +8,22 @@ from contextlib import asynccontextmanager
 from fastapi import FastAPI, Request, Response
 
 from ..core.memo import MemoSize, memo_sizes
-from ..formats.obj import MAX_BYTES
+from ..formats.obj.obj import MAX_BYTES
+from ..jobs import tasks
+from ..jobs.queue import resume
 from ..shipped import web_part
 from .pages import Pages
 from .problems import add_problem_handlers, too_large
-from .queue import resume
-from .routers import (
-    apart,
-    binding,
-    cells,
-    clearing,
-    drape,
-    events,
-    fabrics,
-    hand,
-    hunts,
-    lasso,
-    measures,
-    motions,
-    packs,
-    pictures,
-    piece_origins,
-    pieces,
-    poses,
-    production,
-    sewing,
-    shots,
-    stock,
-    stock_order,
-    table,
-    trials,
-    work,
-)
+from .resources.events.router import listen_for_ever
+from .routers import ROUTERS
+
+__all__ = ["app", "make_app", "tasks"]
 
 
 @asynccontextmanager
 async def _lifespan(_: FastAPI) -> AsyncIterator[None]:
     await asyncio.to_thread(resume)
-    listener = asyncio.create_task(events.listen_for_ever())
+    listener = asyncio.create_task(listen_for_ever())
     gc.freeze()  # what is there from now on, the libraries, need not be gone through each time an answer is cleared away
     yield
     listener.cancel()
@@ -55,9 +33,8 @@ def make_app() -> FastAPI:
     """Return the application; the web part is served if it has been built."""
     app = FastAPI(title="Wily Heron", version="0.1.0", lifespan=_lifespan)
     add_problem_handlers(app)
-    for part in (production, work, hand, binding, pieces, piece_origins, cells, clearing, fabrics, drape, measures, poses, motions,
-                 stock_order, stock, apart, table, sewing, trials, hunts, shots, lasso, pictures, packs, events):
-        app.include_router(part.router)
+    for router in ROUTERS:
+        app.include_router(router)
 
     @app.middleware("http")
     async def same_origin(request: Request, call_next) -> Response:

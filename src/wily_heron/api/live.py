@@ -8,7 +8,10 @@ from fastapi import WebSocket, WebSocketDisconnect
 from pydantic import ValidationError
 
 from ..core.errors import HeronError
-from ..store.arrays import array_frame
+from ..formats.array_frame import array_frame
+
+MOST_DABS = 4000
+"""So long a stroke may be."""
 
 
 class Session(Protocol):

@@ -6,7 +6,7 @@ from fastapi.exceptions import RequestValidationError
 from fastapi.responses import JSONResponse
 
 from ..core.errors import ComputeError, Conflict, InputError, NotFound, StorageError
-from ..formats.obj import MAX_BYTES
+from ..formats.obj.obj import MAX_BYTES
 
 log = structlog.get_logger()
 _TOLD = {NotFound: (404, "This is not there"), Conflict: (409, "This has been changed elsewhere")}

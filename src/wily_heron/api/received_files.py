@@ -6,7 +6,7 @@ from fastapi import UploadFile
 
 from ..core.errors import InputError
 from ..formats.beside import plain_name
-from ..formats.obj import MAX_BYTES
+from ..formats.obj.obj import MAX_BYTES
 from ..formats.piece_read import COMPANIONS
 
 

@@ -5,13 +5,13 @@ import zipfile
 
 from ..core.errors import InputError
 from ..core.model.model import Model
-from .gltf_write import write_gltf
-from .mtl import write_mtl
-from .obj import write_obj
+from .gltf.write import write_gltf
+from .images.texture_files import texture_files
+from .obj.mtl import write_mtl
+from .obj.obj import write_obj
 from .ply import write_ply
 from .stl import write_stl
-from .texture_files import texture_files
-from .usd_write import write_usd
+from .usd.write import write_usd
 
 WRITTEN = (".glb", ".obj", ".usdz", ".usdc", ".usda", ".ply", ".stl")
 

@@ -5,12 +5,12 @@ from pathlib import Path
 from ..core.errors import InputError
 from ..core.model.model import Model
 from .beside import Beside, plain_name
-from .gltf_scene import read_gltf
-from .obj import MAX_BYTES, read_obj
+from .gltf.scene import read_gltf
+from .images.textures import MEDIA
+from .obj.obj import MAX_BYTES, read_obj
 from .ply import read_ply
 from .stl import read_stl
-from .textures import MEDIA
-from .usd_read import read_usd
+from .usd.read import read_usd
 from .zipped import read_zip
 
 ENDINGS = (".obj", ".glb", ".gltf", ".ply", ".stl", ".usd", ".usda", ".usdc", ".usdz")

@@ -1,12 +1,48 @@
-"""The job queue: procrastinate on the production's own PostgreSQL."""
+"""The job queue: procrastinate on the production's own PostgreSQL; asking for jobs, and asking again for what a crash left."""
+
+from collections.abc import Callable
+from functools import cache
+from typing import TypeVar
 
 import procrastinate
+from procrastinate import RetryStrategy
 
 from ..store.db import database_url
+from ..studio.work import Work
 
-app = procrastinate.App(
-    connector=procrastinate.PsycopgConnector(conninfo=database_url(), min_size=1),
-    import_paths=["wily_heron.jobs.tasks", "wily_heron.jobs.stocking", "wily_heron.jobs.taking_apart",
-                  "wily_heron.jobs.wearing", "wily_heron.jobs.clearing", "wily_heron.jobs.baking", "wily_heron.jobs.measuring",
-                  "wily_heron.jobs.hunting", "wily_heron.jobs.explaining"],
-)
+app = procrastinate.App(connector=procrastinate.PsycopgConnector(conninfo=database_url(), min_size=1),
+                        import_paths=["wily_heron.jobs.tasks"])
+_AGAIN = RetryStrategy(max_attempts=3, wait=1)
+_LEFT: list[Callable[[], list[Work]]] = []
+Do = TypeVar("Do", bound=Callable[..., None])
+
+
+def task(name: str, left: Callable[[], list[Work]] | None = None) -> Callable[[Do], Do]:
+    """Register a job under the name by which it is asked for; `left` tells what a crash left of its kind."""
+
+    def register(do: Do) -> Do:
+        if left is not None:
+            _LEFT.append(left)
+        app.task(name=name, retry=_AGAIN)(do)
+        return do
+
+    return register
+
+
+@cache
+def _client() -> procrastinate.App:
+    client = procrastinate.App(connector=procrastinate.SyncPsycopgConnector(conninfo=database_url(), min_size=1))
+    client.open()
+    return client
+
+
+def ask(work: Work) -> None:
+    """Put a job in the queue."""
+    _client().configure_task(work.task, priority=work.priority).defer(**work.values)
+
+
+def resume() -> None:
+    """Ask again for what a crash left open, of every kind of job."""
+    for left in _LEFT:
+        for work in left():
+            ask(work)

@@ -6,13 +6,14 @@ from collections.abc import Iterator
 from contextlib import contextmanager
 from functools import cache
 from pathlib import Path
-from typing import Any
+from typing import Any, TypeVar
 
 import orjson
 import psycopg
-from psycopg.rows import dict_row
+from psycopg.rows import class_row, dict_row
 from psycopg.types.json import set_json_loads
 from psycopg_pool import ConnectionPool
+from pydantic import BaseModel, ConfigDict
 
 from ..core.errors import StorageError
 
@@ -64,6 +65,42 @@ def one(connection: Connection, query: str, /, **values: Any) -> dict[str, Any] 
     """Run the named query and return its first row or None."""
     rows = run(connection, query, **values)
     return rows[0] if rows else None
+
+
+class Row(BaseModel):
+    """A row as its query names it, its JSON read into types."""
+
+    model_config = ConfigDict(frozen=True)
+
+
+Found = TypeVar("Found", bound=Row)
+
+
+def rows(connection: Connection, kind: type[Found], query: str, /, **values: Any) -> list[Found]:
+    """Run the named query and return its rows, each as `kind`."""
+    with connection.cursor(row_factory=class_row(kind)) as cursor:
+        return cursor.execute(queries()[query], values).fetchall()  # type: ignore[arg-type]
+
+
+def row(connection: Connection, kind: type[Found], query: str, /, **values: Any) -> Found | None:
+    """Run the named query and return its first row as `kind`, or None."""
+    with connection.cursor(row_factory=class_row(kind)) as cursor:
+        return cursor.execute(queries()[query], values).fetchone()  # type: ignore[arg-type]
+
+
+def changed(connection: Connection, query: str, /, **values: Any) -> bool:
+    """Run the named query and return whether it gave a row: its `returning` says that something was changed."""
+    return one(connection, query, **values) is not None
+
+
+def number(connection: Connection, query: str, /, **values: Any) -> int:
+    """Run the named query, which adds a row, and return its `id`."""
+    return run(connection, query, **values)[0]["id"]
+
+
+def numbers(connection: Connection, query: str, /, **values: Any) -> list[int]:
+    """Run the named query and return the `id` of each row."""
+    return [found["id"] for found in run(connection, query, **values)]
 
 
 def put_blob(connection: Connection, data: bytes, kind: str) -> str:

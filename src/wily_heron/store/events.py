@@ -1,10 +1,12 @@
-"""What changed, told to everyone who listens: one small message when a transaction commits."""
+"""What changed: one small message to everyone who listens, when a transaction commits."""
 
+from collections.abc import AsyncIterator
 from typing import Literal
 
+import psycopg
 from pydantic import BaseModel, ConfigDict
 
-from .db import Connection, run
+from .db import Connection, database_url, run
 
 What = Literal["hello", "piece", "cast", "poses", "shots", "trial", "plan", "hunt", "wear", "bake", "fall", "layout", "fabrics", "stock",
                "apart"]
@@ -30,4 +32,12 @@ class Event(BaseModel):
 
 def notify(connection: Connection, what: What, **number: int) -> None:
     """Notify every listener when the transaction commits. Raises `ValidationError` for an event that is not declared."""
-    run(connection, "tell", payload=Event.model_validate({"what": what, **number}).message())
+    run(connection, "notify", payload=Event.model_validate({"what": what, **number}).message())
+
+
+async def changes() -> AsyncIterator[str]:
+    """Give every change as it is committed, an `Event` as JSON, on a connection of its own. Raises `psycopg.Error` when that breaks."""
+    async with await psycopg.AsyncConnection.connect(database_url(), autocommit=True) as connection:
+        await connection.execute("listen wily_heron")
+        async for notice in connection.notifies():
+            yield notice.payload

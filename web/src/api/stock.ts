@@ -10,7 +10,7 @@ export type Shelf = components["schemas"]["ShelfOut"];
 export type Bundle = components["schemas"]["BundleOut"];
 export type Batch = components["schemas"]["BatchOut"];
 export type Card = components["schemas"]["CardIn"];
-export type Surface = components["schemas"]["SurfaceIO"];
+export type Surface = components["schemas"]["Cloth"];
 export type Colourways = components["schemas"]["ColourwaysOut"];
 export type Used = components["schemas"]["UsedOut"];
 

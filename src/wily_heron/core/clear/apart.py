@@ -37,7 +37,7 @@ def off_themselves(here: Here, worn: Worn, cell: CellResult, pieces: Mapping[str
     if all(made[n] is worn[n] for n in worn):
         return worn
     after = here.measured(made)[1].figures
-    return made if after["holds"] or after["area_cm2"] <= cell.figures["area_cm2"] else worn
+    return made if after.holds or after.area_cm2 <= cell.figures.area_cm2 else worn
 
 
 def _floor(here: Here, worn: Worn, cell: CellResult, place: int) -> TriangleTree:

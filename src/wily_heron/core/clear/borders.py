@@ -46,8 +46,8 @@ def borders_lifted(here: Here, worn: Worn, known: Known, start: CellResult, fall
 
 
 def _as_good(after: CellResult, before: CellResult) -> bool:
-    holds = after.figures["holds"] or not before.figures["holds"]
-    return holds and after.figures["area_cm2"] <= before.figures["area_cm2"] + _MORE
+    holds = after.figures.holds or not before.figures.holds
+    return holds and after.figures.area_cm2 <= before.figures.area_cm2 + _MORE
 
 
 def _lifted(here: Here, worn: Worn, known: Known, start: CellResult, fallen: set[str]) -> Worn | None:

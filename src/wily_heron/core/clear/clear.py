@@ -8,6 +8,7 @@ from scipy.spatial import KDTree
 
 from ..clearance.cell import CellResult, Dressed
 from ..clearance.cover.key import SKIN
+from ..clearance.figures import OwnFigures
 from ..clearance.find.recall import Recalls
 from ..clearance.pair import Pair, deepest_place, least_clearance
 from ..clearance.push import CAP, push_in, push_out
@@ -47,7 +48,7 @@ class Begun:
         self._hiding = None if layers.under_matters or not layers.seen_through else outside
         self.cell = known[1] if known else self.again(None, glance=layers.recall is not None and self._hiding is None)
 
-    def own(self) -> dict:
+    def own(self) -> OwnFigures:
         """Return the figures of the cell that the piece has a part in."""
         return self._layers.own(self.cell, self.dressed)
 
@@ -120,13 +121,13 @@ def clear(piece: Piece, body: Body, shape: np.ndarray, pose: Pose, ease: float, 
                 moved, cell = flat, after
     size = np.linalg.norm(moved, axis=1)
     if not size.any():
-        nothing = not first["places"]
-        return piece, {"kept": nothing, "before": _brief(first), "after": _brief(first), "moved": 0, "greatest_move": 0.0}
+        nothing = not first.places
+        return piece, {"kept": nothing, "before": first.brief(), "after": first.brief(), "moved": 0, "greatest_move": 0.0}
     begun.cell = cell if layers.recall is not None else begun.again(start + moved, glance=False)
     own = begun.own()
     rest_move = np.linalg.solve(matrices, moved[:, :, None])[:, :, 0]
     return replace(piece, mesh=piece.mesh.moved(piece.mesh.points + rest_move)), {
-        "kept": True, "before": _brief(first), "after": _brief(own), "own": own, "moved": int((size > 1e-4).sum()),
+        "kept": True, "before": first.brief(), "after": own.brief(), "own": own, "moved": int((size > 1e-4).sum()),
         "greatest_move": float(size.max())}
 
 
@@ -190,7 +191,3 @@ def _regions(triangles: np.ndarray, move: np.ndarray) -> list[np.ndarray]:
     size = np.bincount(label[busy], minlength=count)
     chosen = [i for i in np.argsort(-size) if size[i] > 3][:6]
     return [busy & (label == i) for i in chosen] if len(chosen) > 1 else []
-
-
-def _brief(figures: dict) -> dict:
-    return {k: figures[k] for k in ("clearance_mm", "area_cm2", "places")}

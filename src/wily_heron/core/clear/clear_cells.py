@@ -5,6 +5,7 @@ from collections.abc import Sequence
 import numpy as np
 
 from ..clearance.cell import CLEAN_AREA, Dressed
+from ..clearance.figures import OwnFigures
 from ..figure.base.body import Body, shaped
 from ..model.state import Piece
 from ..motion.pose import Pose
@@ -24,11 +25,11 @@ def clear_cells(piece: Piece, body: Body, cells: Sequence[Cell], ease: float, la
     A cell's easing is kept only if the visible area over all cells shrinks and no other cell gets worse than it may.
     """
     figures = measure_cells(piece, body, cells, layers)
-    reports = [{"kept": False, "before": _brief(f), "after": _brief(f), "moved": 0, "greatest_move": 0.0} for f in figures]
+    reports = [{"kept": False, "before": f.brief(), "after": f.brief(), "moved": 0, "greatest_move": 0.0} for f in figures]
     for _ in range(ROUNDS):
         changed = False
-        for i in sorted(range(len(cells)), key=lambda k: -figures[k]["area_cm2"]):
-            if figures[i]["places"] == 0:
+        for i in sorted(range(len(cells)), key=lambda k: -figures[k].area_cm2):
+            if figures[i].places == 0:
                 continue
             eased, report = clear(piece, body, *cells[i], ease, layers, way)
             if not report["kept"]:
@@ -40,12 +41,12 @@ def clear_cells(piece: Piece, body: Body, cells: Sequence[Cell], ease: float, la
         if not changed:
             break
     for report, f in zip(reports, figures, strict=True):
-        report["after"] = _brief(f)
+        report["after"] = f.brief()
         report["kept"] = report["kept"] or report["before"]["places"] == 0
     return piece, reports
 
 
-def measure_cells(piece: Piece, body: Body, cells: Sequence[Cell], layers: Layers = ALONE) -> list[dict]:
+def measure_cells(piece: Piece, body: Body, cells: Sequence[Cell], layers: Layers = ALONE) -> list[OwnFigures]:
     """Return the figures of each cell that the piece has a part in."""
     dressed: dict[bytes, Dressed] = {}
     out = []
@@ -57,18 +58,14 @@ def measure_cells(piece: Piece, body: Body, cells: Sequence[Cell], layers: Layer
     return out
 
 
-def no_worse(before: list[dict], after: list[dict], cleared: int) -> bool:
+def no_worse(before: Sequence[OwnFigures], after: Sequence[OwnFigures], cleared: int) -> bool:
     """Return whether the visible area over all cells shrinks and no cell but the one `cleared` gains more than it may."""
-    if sum(f["area_cm2"] for f in after) >= sum(f["area_cm2"] for f in before):
+    if sum(f.area_cm2 for f in after) >= sum(f.area_cm2 for f in before):
         return False
     return spares(before, after, cleared)
 
 
-def spares(before: list[dict], after: list[dict], cleared: int) -> bool:
+def spares(before: Sequence[OwnFigures], after: Sequence[OwnFigures], cleared: int) -> bool:
     """Return whether no cell but the one `cleared` gains more visible area than it may."""
     others = (k for k in range(len(before)) if k != cleared)
-    return all(after[k]["area_cm2"] <= before[k]["area_cm2"] + (_SLACK if after[k]["area_cm2"] < 1e4 * CLEAN_AREA else 0.0) for k in others)
-
-
-def _brief(figures: dict) -> dict:
-    return {k: figures[k] for k in ("clearance_mm", "area_cm2", "places")}
+    return all(after[k].area_cm2 <= before[k].area_cm2 + (_SLACK if after[k].area_cm2 < 1e4 * CLEAN_AREA else 0.0) for k in others)

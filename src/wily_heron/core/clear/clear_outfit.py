@@ -93,17 +93,17 @@ def clear_outfit(pieces: Mapping[str, Piece], body: Body, shape: np.ndarray, pos
     begin = known = here.measured(worn)
     start = cell = known[1]
     past: dict[tuple, tuple[Worn, _Step]] = {}
-    enough, layered, little = 0.0, len(pieces) > 1, _LITTLE * start.figures["area_cm2"]
+    enough, layered, little = 0.0, len(pieces) > 1, _LITTLE * start.figures.area_cm2
     for count, turn in enumerate(_LAYERED if layered else _ALONE):
         tried, moved, fell, there = worn, set(changed), set(fallen), known
         if turn.anew:
-            if layered and turn.ease == 1.0 and cell.figures["area_cm2"] < little:
+            if layered and turn.ease == 1.0 and cell.figures.area_cm2 < little:
                 continue
             tried = {n: worn[n] if n in fallen else p for n, p in pieces.items()}
             moved, there = set(fallen), None if fallen else begin
         vain = None
         for ease_out, last in turn.each:
-            if cell.figures["area_cm2"] <= enough or (last and area(there) > little):
+            if cell.figures.area_cm2 <= enough or (last and area(there) > little):
                 break
             enough = _ENOUGH_LAYERED if layered and count < _FIRST else _ENOUGH
             if ease_out is vain:
@@ -120,10 +120,10 @@ def clear_outfit(pieces: Mapping[str, Piece], body: Body, shape: np.ndarray, pos
                 continue
             tried, moved, fell, there = step.worn, moved | step.moved, fell | step.fell, step.known
             after = there[1]
-            if not turn.anew and cell.figures["holds"] and not after.figures["holds"]:
+            if not turn.anew and cell.figures.holds and not after.figures.holds:
                 break  # what holds is not let go for the little it still shows
-            less = after.figures["area_cm2"] < (_WORTH if cell.figures["holds"] else 1.0) * cell.figures["area_cm2"]
-            no_deeper = after.figures["holds"] or _deepest(after) >= _deepest(start) - 0.05
+            less = after.figures.area_cm2 < (_WORTH if cell.figures.holds else 1.0) * cell.figures.area_cm2
+            no_deeper = after.figures.holds or _deepest(after) >= _deepest(start) - 0.05
             if less and no_deeper and _near(after, start, fell):
                 worn, cell, known, changed, fallen = tried, after, there, moved, fell
     if changed:
@@ -162,4 +162,4 @@ def _near(after: CellResult, start: CellResult, fell: set[str]) -> bool:
 
 
 def _deepest(cell: CellResult) -> float:
-    return min(0.0, cell.figures["clearance_mm"])
+    return min(0.0, cell.figures.clearance_mm)

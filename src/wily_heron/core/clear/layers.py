@@ -5,7 +5,7 @@ from dataclasses import dataclass
 
 from ..clearance.cell import CellResult, Dressed
 from ..clearance.cover.key import Key
-from ..clearance.figures import pair_figures
+from ..clearance.figures import OwnFigures, pair_figures
 from ..clearance.find.recall import Recalls
 from ..clearance.pair import Pair, least_clearance
 from ..figure.base.body import Wearer
@@ -44,11 +44,12 @@ class Layers:
         """The pairs of layers that the piece has a part in: over whatever lies under it anywhere, and under whatever lies over it."""
         return _Pairs(self.place, self.under_matters, self.over_matters)
 
-    def own(self, cell: CellResult, dressed: Dressed) -> dict:
+    def own(self, cell: CellResult, dressed: Dressed) -> OwnFigures:
         """Return the figures of a cell that the piece has a part in: over what is under it, and under what is over it."""
         pairs = self.own_pairs(cell)
-        return {"clearance_mm": least_clearance(pairs), "area_cm2": area_of(pairs), "places": sum(len(p.found.places) for p in pairs),
-                "pairs": [pair_figures(p, dressed.names, dressed.pieces, dressed.wearer) for p in pairs if p.speaks]}
+        told = tuple(pair_figures(p, dressed.names, dressed.pieces, dressed.wearer) for p in pairs if p.speaks)
+        return OwnFigures(clearance_mm=least_clearance(pairs), area_cm2=area_of(pairs), places=sum(len(p.found.places) for p in pairs),
+                          pairs=told)
 
     def own_pairs(self, cell: CellResult) -> list[Pair]:
         """Return the pairs of a cell that the piece has a part in."""

@@ -48,7 +48,7 @@ class Here:
 
 def area(known: Known | None) -> float:
     """Return how much shows (cm2) in a cell, without end if it is not measured."""
-    return known[1].figures["area_cm2"] if known else np.inf
+    return known[1].figures.area_cm2 if known else np.inf
 
 
 def sparing(here: Here, pieces: Worn, fallen: set[str], known: Known | None, brief: bool = True) -> Eased:
@@ -59,7 +59,7 @@ def sparing(here: Here, pieces: Worn, fallen: set[str], known: Known | None, bri
     for i, name in enumerate(names):
         layers = Layers(tuple(worn[n] for n in names[:i]), tuple(worn[n] for n in names[i + 1 :]), here.recall)
         then = _eased(here, worn, name, layers, fallen, moved, fell, None if moved else known, brief)
-    if then is None or len(names) > 1 or then.figures["holds"]:  # what is to hold is looked at from all sides
+    if then is None or len(names) > 1 or then.figures.holds:  # what is to hold is looked at from all sides
         return worn, moved, fell, None
     return worn, moved, fell, (Dressed(here.wearer, worn), then)
 

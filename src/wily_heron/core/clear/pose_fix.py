@@ -5,6 +5,7 @@ from dataclasses import replace
 
 import numpy as np
 
+from ..clearance.figures import OwnFigures
 from ..figure.base.body import Body, shape_values, shaped
 from ..figure.base.skinning import blended_linear
 from ..model.correctives import Corrective, PoseSpace, relevant_joints
@@ -143,16 +144,16 @@ def clear_poses(piece: Piece, body: Body, cells: Sequence[ShapeInPose], ease: fl
         begun = begun or Begun(shaped(body, cells[0][0]), piece, cells[0][1], layers)
     alone = begun is not None and piece.riders is None  # what clearing measures last is then what the corrective does
     figures = measure_cells(piece, body, cells, layers) if begun is None else [begun.own()]
-    reports = [{"kept": f["places"] == 0, "before": _brief(f), "moved": 0, "greatest_move": 0.0} for f in figures]
-    for i in sorted(range(len(cells)), key=lambda k: -figures[k]["area_cm2"]):
+    reports = [{"kept": f.places == 0, "before": f.brief(), "moved": 0, "greatest_move": 0.0} for f in figures]
+    for i in sorted(range(len(cells)), key=lambda k: -figures[k].area_cm2):
         shape, pose = cells[i]
         falls = way == "out" and loose == "falls" and bool(pose.rotations)
-        hanging = Hanging(piece, shaped(body, shape), pose) if falls and (figures[i]["places"] or not shown) else None
+        hanging = Hanging(piece, shaped(body, shape), pose) if falls and (figures[i].places or not shown) else None
         taut = hanging is not None and hanging.stretch() > MOST
         if hanging is not None and taut:
             piece, figures = _hang(hanging, cells, figures, i, layers, reports[i])
             begun = None
-        if figures[i]["places"] == 0:
+        if figures[i].places == 0:
             continue
         eased, report = clear(piece, body, shape, pose, ease, layers, way, begun, through, brief)
         if report["kept"]:
@@ -161,9 +162,9 @@ def clear_poses(piece: Piece, body: Body, cells: Sequence[ShapeInPose], ease: fl
             if no_worse(figures, now, i):
                 piece, figures = made, now
                 reports[i] |= {k: report[k] for k in ("kept", "moved", "greatest_move")}
-        if figures[i]["places"] and falls and not taut:  # as it lies now, eased out or not
+        if figures[i].places and falls and not taut:  # as it lies now, eased out or not
             piece, figures = _hang(Hanging(piece, shaped(body, shape), pose), cells, figures, i, layers, reports[i])
-    return piece, [r | {"after": _brief(f)} for r, f in zip(reports, figures, strict=True)]
+    return piece, [r | {"after": f.brief()} for r, f in zip(reports, figures, strict=True)]
 
 
 def clear_skin(piece: Piece, body: Body, cells: Sequence[ShapeInPose], layers: Layers = ALONE,
@@ -173,9 +174,9 @@ def clear_skin(piece: Piece, body: Body, cells: Sequence[ShapeInPose], layers: L
     It does so in the pose of that cell, or `always`; it is kept only if no other cell gets worse.
     """
     figures = measure_cells(piece, body, cells, layers)
-    reports: list[dict] = [{"kept": f["places"] == 0, "before": _brief(f), "moved": 0, "greatest_move": 0.0} for f in figures]
-    for i in sorted(range(len(cells)), key=lambda k: -figures[k]["area_cm2"]):
-        if piece.skin is None or not any(p["under"] == SKIN_NAME and p["places"] for p in figures[i]["pairs"]):
+    reports: list[dict] = [{"kept": f.places == 0, "before": f.brief(), "moved": 0, "greatest_move": 0.0} for f in figures]
+    for i in sorted(range(len(cells)), key=lambda k: -figures[k].area_cm2):
+        if piece.skin is None or not any(p.under == SKIN_NAME and p.places for p in figures[i].pairs):
             continue
         move, report = give_way(piece, body, *cells[i], layers=layers)
         if report["moved"]:
@@ -186,15 +187,11 @@ def clear_skin(piece: Piece, body: Body, cells: Sequence[ShapeInPose], layers: L
                 reports[i] |= {k: report[k] for k in ("kept", "moved", "greatest_move")}
         elif "why" in report:
             reports[i]["why"] = report["why"]
-    return piece, [r | {"after": _brief(f)} for r, f in zip(reports, figures, strict=True)]
+    return piece, [r | {"after": f.brief()} for r, f in zip(reports, figures, strict=True)]
 
 
-def _brief(figures: dict) -> dict:
-    return {k: figures[k] for k in ("clearance_mm", "area_cm2", "places")}
-
-
-def _hang(hanging: Hanging, cells: Sequence[ShapeInPose], figures: list[dict], i: int, layers: Layers,
-          report: dict) -> tuple[Piece, list[dict]]:
+def _hang(hanging: Hanging, cells: Sequence[ShapeInPose], figures: list[OwnFigures], i: int, layers: Layers,
+          report: dict) -> tuple[Piece, list[OwnFigures]]:
     """Return the piece and the cells' figures with what hangs about the legs fallen into cell `i`, if no cell is the worse for it."""
     piece = hanging.piece
     if not hanging.rows.any():
@@ -203,7 +200,7 @@ def _hang(hanging: Hanging, cells: Sequence[ShapeInPose], figures: list[dict], i
     made = with_fix(piece, hanging.wearer.body, hanging.pose, move, hanging.pose.label)
     now = measure_cells(made, hanging.wearer.body, cells, layers)
     before, after = hanging.stretch(), Hanging(made, hanging.wearer, hanging.pose).stretch()
-    if now[i]["area_cm2"] > figures[i]["area_cm2"] or after > max(before, MOST) or not spares(figures, now, i):
+    if now[i].area_cm2 > figures[i].area_cm2 or after > max(before, MOST) or not spares(figures, now, i):
         return piece, figures
     report |= {"kept": True, "fell": True, "moved": int((np.linalg.norm(move, axis=1) > 1e-4).sum()), "stretch": [before, after],
                "greatest_move": float(np.linalg.norm(move, axis=1).max())}

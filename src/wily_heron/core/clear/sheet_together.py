@@ -3,6 +3,7 @@
 from collections.abc import Sequence
 
 from ..clearance.cell import Dressed
+from ..clearance.figures import Figures, OwnFigures
 from ..figure.base.body import Body, shaped
 from ..model.state import Piece
 from .clear_cells import Cell
@@ -20,10 +21,10 @@ def clear_sheet(pieces: Sequence[Piece], body: Body, cells: Sequence[Cell], ease
     correctives.
     """
     worn, first = list(pieces), [_measured(pieces, body, cell) for cell in cells]
-    now, reports = list(first), [{"kept": not f["places"], "changed": []} for f in first]
-    for i in sorted(range(len(cells)), key=lambda k: -first[k]["area_cm2"]):
+    now, reports = list(first), [{"kept": not f.places, "changed": []} for f in first]
+    for i in sorted(range(len(cells)), key=lambda k: -first[k].area_cm2):
         shape, pose = cells[i]
-        if not now[i]["places"] or not pose.rotations:
+        if not now[i].places or not pose.rotations:
             continue
         made = outfit_cleared(worn, body, shape, pose, ease)
         changed = [k for k, (a, b) in enumerate(zip(worn, made, strict=True)) if a is not b]
@@ -35,18 +36,17 @@ def clear_sheet(pieces: Sequence[Piece], body: Body, cells: Sequence[Cell], ease
                 now[k] = figures
             reports[i] |= {"kept": True, "changed": changed}
     now = [_measured(worn, body, cell) for cell in cells]
-    brief = lambda f: {k: f[k] for k in ("clearance_mm", "area_cm2", "places")}  # noqa: E731
-    return worn, [r | {"before": brief(a), "after": brief(b)} for r, a, b in zip(reports, first, now, strict=True)]
+    return worn, [r | {"before": a.brief(), "after": b.brief()} for r, a, b in zip(reports, first, now, strict=True)]
 
 
-def helps(before: Sequence[dict], after: Sequence[dict], cleared: int) -> bool:
+def helps(before: Sequence[OwnFigures], after: Sequence[OwnFigures], cleared: int) -> bool:
     """Return whether of the cells of a pose, by their figures, the one that was `cleared` shows less, all of them together too, and none
     of the others more than before or than half of what it may."""
-    was, now = ([f["area_cm2"] for f in figures] for figures in (before, after))
+    was, now = ([f.area_cm2 for f in figures] for figures in (before, after))
     if now[cleared] >= was[cleared] or sum(now) >= sum(was):
         return False
     return all(b <= max(a, _ENOUGH) for k, (a, b) in enumerate(zip(was, now, strict=True)) if k != cleared)
 
 
-def _measured(pieces: Sequence[Piece], body: Body, cell: Cell) -> dict:
+def _measured(pieces: Sequence[Piece], body: Body, cell: Cell) -> Figures:
     return Dressed(shaped(body, cell[0]), {str(k): p for k, p in enumerate(pieces)}).measure(cell[1]).figures

@@ -31,8 +31,8 @@ def clear_together(piece: Piece, body: Body, cells: Sequence[ShapeInPose], ease:
         figures = [measure_cells(w[at], body, [(shape, pose)], Layers(tuple(w[:at]), tuple(w[at + 1 :])))[0] for w in (before, worn)]
         wearer = shaped(body, shape)
         moved = np.linalg.norm(worn_points(worn[at], wearer, pose) - worn_points(before[at], wearer, pose), axis=1)
-        told = [{k: f[k] for k in ("clearance_mm", "area_cm2", "places")} for f in figures]
-        reports.append({"kept": figures[1]["area_cm2"] < figures[0]["area_cm2"] or not figures[0]["places"], "before": told[0],
+        told = [f.brief() for f in figures]
+        reports.append({"kept": figures[1].area_cm2 < figures[0].area_cm2 or not figures[0].places, "before": told[0],
                         "after": told[1], "moved": int((moved > 1e-4).sum()), "greatest_move": float(moved.max(initial=0.0))})
     return worn[at], reports
 

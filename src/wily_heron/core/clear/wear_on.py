@@ -67,7 +67,7 @@ def clear_wearers(piece: Piece, body: Body, cells: Sequence[tuple[np.ndarray, Po
         got = wear_on(piece, body, shape, ease)
         after = measure_cells(got.piece, body, [(shape, pose)], layers)[0]
         piece = got.piece
-        brief = [{k: f[k] for k in ("clearance_mm", "area_cm2", "places")} for f in (before, after)]
+        brief = [f.brief() for f in (before, after)]
         reports.append({"kept": got.state != "needs", "why": got.why or None, "before": brief[0], "after": brief[1], "moved": 0,
                         "greatest_move": 0.0})
     return piece, reports

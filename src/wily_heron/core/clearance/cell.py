@@ -18,7 +18,7 @@ from ..space.tree_memo import tree_on
 from .cover.cover import AGREE, UNDER, Cover, dot
 from .cover.cover_memo import RestLayer, cover_of
 from .cover.key import SKIN, Key
-from .figures import cell_figures, report_holes, report_shots
+from .figures import Figures, cell_figures
 from .find.find import find
 from .find.recall import Recall, Recalls
 from .find.shots import Shot
@@ -43,12 +43,12 @@ class Layer:
 @dataclass(frozen=True)
 class CellResult:
     """A measured cell: posed body points, the layers from the innermost out, every pair of layers of which one lies over the other
-    anywhere, the figures in plain types, and the faces of the skin that are left out and can be missed."""
+    anywhere, the figures, and the faces of the skin that are left out and can be missed."""
 
     body_points: np.ndarray
     layers: tuple[Layer, ...]
     pairs: tuple[Pair, ...]
-    figures: dict
+    figures: Figures
     hole_faces: np.ndarray = field(default_factory=lambda: _NO_FACES)
 
     def pair(self, key: Key) -> Pair:
@@ -161,9 +161,9 @@ class Dressed:
         figures = cell_figures(pairs, self.names, self.pieces, self.wearer)
         open_ = self._holes(body, posed, blockers) if look_for_holes else {}
         if open_:
-            report_holes(figures, open_)
+            figures = figures.with_holes(open_)
         if shots is not None:
-            report_shots(figures, pairs, shots, blockers)
+            figures = figures.with_shots(pairs, shots, blockers)
         return CellResult(body, layers, tuple(pairs), figures, open_[SKIN_NAME][1] if SKIN_NAME in open_ else _NO_FACES)
 
     def _side_by_side(self, screen: Screen, hiding: tuple[int, ...] | None, threads: int) -> list[Pair]:

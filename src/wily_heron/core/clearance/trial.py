@@ -31,7 +31,7 @@ def worst_frame(dressed: Dressed, motion: Motion, apart: float = 1 / 12) -> tupl
     def badness(frame: int) -> tuple[float, float]:
         if frame not in cells:
             cells[frame] = dressed.measure(motion.pose(frame))
-        return cells[frame].figures["area_cm2"], -cells[frame].figures["clearance_mm"]
+        return cells[frame].figures.area_cm2, -cells[frame].figures.clearance_mm
 
     worst = max(range(0, last + 1, step), key=badness)
     worst = max(range(max(0, worst - step + 1), min(last, worst + step - 1) + 1), key=badness)

@@ -104,12 +104,12 @@ def reordered(pieces: Mapping[str, Piece], over: str, under: str) -> dict[str, P
 
 def shown_in(case: Case, pieces: Mapping[str, Piece]) -> float:
     """Return what shows in all (cm2) in a case's cell with other pieces, or others in order."""
-    return Dressed(case.dressed().wearer, dict(pieces)).measure(case.pose).figures["area_cm2"]
+    return Dressed(case.dressed().wearer, dict(pieces)).measure(case.pose).figures.area_cm2
 
 
 def elsewhere(case: Case) -> float:
     """Return what shows in a case's cell (cm2) apart from its pair."""
-    return max(0.0, case.cell().figures["area_cm2"] - case.area)
+    return max(0.0, case.cell().figures.area_cm2 - case.area)
 
 
 def _thickness(case: Case) -> tuple[float, float]:

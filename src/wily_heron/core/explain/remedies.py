@@ -107,10 +107,10 @@ class Trying:
         if self.shots is None:
             return
         figures = self.case.dressed().measure(self.case.pose, shots=self.shots).figures
-        pair = next(p for p in figures["pairs"] if (p["over"], p["under"]) == (self.case.over, self.case.under or SKIN_NAME))
-        if pair["in_shots_cm2"] <= 1e4 * CLEAN_AREA:
-            yield Remedy("leave", "Leave it: no shot sees it", {"reason": "no shot sees it", "by_shots": True}, pair["area_cm2"],
-                         max(0.0, -pair["clearance_mm"]))
+        pair = next(p for p in figures.pairs if (p.over, p.under) == (self.case.over, self.case.under or SKIN_NAME))
+        if (pair.in_shots_cm2 or 0.0) <= 1e4 * CLEAN_AREA:
+            yield Remedy("leave", "Leave it: no shot sees it", {"reason": "no shot sees it", "by_shots": True}, pair.area_cm2,
+                         max(0.0, -pair.clearance_mm))
 
     def ease_out(self) -> Iterator[Remedy]:
         """The over-layer moves out, kept for the pose; and for good."""
@@ -293,8 +293,8 @@ class Trying:
         dressed = Dressed(shaped(case.body, case.shape), dict(pieces))
         cell = dressed.measure(case.pose)
         worse = sum(self._area(pieces, *c) > b + _SLACK for c, b in zip(self.neighbours, self._before, strict=True))
-        area = max(0.0, cell.figures["area_cm2"] - elsewhere(case))  # what other pairs showed already is not this remedy's to answer for
-        depth = max((-p["clearance_mm"] for p in cell.figures["pairs"] if p["over"] == case.over and p["places"]), default=0.0)
+        area = max(0.0, cell.figures.area_cm2 - elsewhere(case))  # what other pairs showed already is not this remedy's to answer for
+        depth = max((-p.clearance_mm for p in cell.figures.pairs if p.over == case.over and p.places), default=0.0)
         edges = folds = 0.0
         if changed is not None:
             at = list(pieces).index(changed)
@@ -306,7 +306,7 @@ class Trying:
         key = (tuple((n, Same(p)) for n, p in pieces.items()), shape.tobytes())
         if self._last is None or self._last[0] != key:
             self._last = (key, Dressed(shaped(self.case.body, shape), dict(pieces)))
-        return self._last[1].measure(pose).figures["area_cm2"]
+        return self._last[1].measure(pose).figures.area_cm2
 
 
 def detail(before: np.ndarray, after: np.ndarray, triangles: np.ndarray) -> tuple[float, float, float]:

@@ -1,15 +1,28 @@
 -- name: pieces_of
 -- The rail with each piece's standing edit and whether it can be undone or redone.
-select p.id, p.name, p.category, p.rail, p.file_name, e.source_sha, p.stock_id, p.colourway, e.id as edit_id, e.recipe, e.label, e.author, e.made_at, e.status,
-       e.report, e.error, e.geometry_sha, coalesce(e.finished_sha, e.geometry_sha) as worn_sha, e.thumb_sha, parent.label is not null as can_undo, e.label as undo_label,
-       parent.geometry_sha as before_sha,
+select p.id, p.production_id as production, p.name, p.category, p.rail, p.file_name, e.source_sha as source, p.stock_id as stock, p.colourway,
+       e.id as edit, e.recipe, e.label, e.author, e.made_at, e.status, e.report, e.error, e.geometry_sha as geometry,
+       coalesce(e.finished_sha, e.geometry_sha) as worn, e.thumb_sha as thumb, parent.geometry_sha as before,
+       case when parent.label is not null then e.label end as undo_label,
        (select r.label from edit r where r.parent_id = e.id order by r.id desc limit 1) as redo_label
 from piece p join edit e on e.id = p.edit_id left join edit parent on parent.id = e.parent_id
 where p.production_id = %(production)s order by p.rail desc, p.id desc;
 
 -- name: piece
--- One piece with its standing edit.
-select p.*, e.source_sha, e.recipe, e.status, e.report, e.error, e.geometry_sha, e.label from piece p join edit e on e.id = p.edit_id where p.id = %(piece)s;
+-- One piece as `pieces_of` has it.
+select p.id, p.production_id as production, p.name, p.category, p.rail, p.file_name, e.source_sha as source, p.stock_id as stock, p.colourway,
+       e.id as edit, e.recipe, e.label, e.author, e.made_at, e.status, e.report, e.error, e.geometry_sha as geometry,
+       coalesce(e.finished_sha, e.geometry_sha) as worn, e.thumb_sha as thumb, parent.geometry_sha as before,
+       case when parent.label is not null then e.label end as undo_label,
+       (select r.label from edit r where r.parent_id = e.id order by r.id desc limit 1) as redo_label
+from piece p join edit e on e.id = p.edit_id left join edit parent on parent.id = e.parent_id
+where p.id = %(piece)s;
+
+-- name: rail_of
+-- What is worn, from the skin outwards, without recipes and reports: a cell is measured at every move on the stage.
+select p.id, p.name, p.rail, e.status, e.geometry_sha as geometry, coalesce(e.finished_sha, e.geometry_sha) as worn,
+       coalesce(e.recipe->>'body', '') as body
+from piece p join edit e on e.id = p.edit_id where p.production_id = %(production)s order by p.rail, p.id;
 
 -- name: add_piece
 -- A new piece goes on as the outermost.
@@ -34,30 +47,35 @@ returning id;
 update piece set edit_id = %(edit)s where id = %(piece)s;
 
 -- name: parent_of
-select parent_id from edit where id = %(edit)s;
+-- What undo goes to.
+select parent_id as id from edit where id = %(edit)s and parent_id is not null;
 
 -- name: newest_child_of
 -- What redo goes to: the latest edit made from this one.
 select id from edit where parent_id = %(edit)s order by id desc limit 1;
 
 -- name: edit
-select e.*, p.file_name, p.production_id from edit e join piece p on p.id = e.piece_id where e.id = %(edit)s;
+-- One edit, whether its piece stands on it or not.
+select e.id, e.piece_id as piece, p.production_id as production, e.parent_id as parent, e.recipe, e.source_sha as source, e.status,
+       e.geometry_sha as geometry
+from edit e join piece p on p.id = e.piece_id where e.id = %(edit)s;
 
 -- name: finish_edit
+-- What an edit came to; a failure before is forgotten.
 update edit set status = 'done', report = %(report)s, geometry_sha = %(geometry)s, finished_sha = %(finished)s, thumb_sha = %(thumb)s,
                 error = null where id = %(edit)s;
 
 -- name: fail_edit
-update edit set status = 'failed', error = %(error)s, report = %(report)s where id = %(edit)s;
+-- What is wrong with an edit, told on its piece's bench.
+update edit set status = 'failed', error = %(error)s, report = '{}' where id = %(edit)s;
 
--- name: rename_piece
-update piece set name = %(name)s where id = %(piece)s;
+-- name: change_piece
+-- What is left out (null) stays.
+update piece set name = coalesce(%(name)s, name), category = coalesce(%(category)s, category) where id = %(piece)s;
 
 -- name: piece_of_geometry
-select piece_id from edit where geometry_sha = %(sha)s order by id desc limit 1;
-
--- name: set_category
-update piece set category = %(category)s where id = %(piece)s;
+-- The piece that an address once stood for: a bake goes on with it as it stands now.
+select piece_id as id from edit where geometry_sha = %(sha)s order by id desc limit 1;
 
 -- name: next_on_rail
 -- The neighbour outwards or inwards of a piece.
@@ -66,9 +84,11 @@ where p.id = %(piece)s and case when %(outwards)s then (n.rail, n.id) > (p.rail,
 order by case when %(outwards)s then n.rail else -n.rail end, n.id limit 1;
 
 -- name: set_rail
+-- Its place on the rail: greater is further out.
 update piece set rail = %(rail)s where id = %(piece)s;
 
 -- name: drop_piece
+-- Its edits go with it.
 delete from piece where id = %(piece)s;
 
 -- name: waiting_edits
@@ -76,21 +96,29 @@ delete from piece where id = %(piece)s;
 select e.id from piece p join edit e on e.id = p.edit_id where e.status = 'waiting';
 
 -- name: detach_piece
+-- Edits and pieces point at one another: a piece lets go before it is dropped.
 update piece set edit_id = null where id = %(piece)s;
-
--- name: computed_on
-select version from computed_on where what = %(what)s;
-
--- name: set_computed_on
-insert into computed_on (what, version) values (%(what)s, %(version)s) on conflict (what) do update set version = excluded.version;
 
 -- name: evaluate_all_anew
 -- Recipes are what is kept; all else about an edit follows from them.
 update edit set status = 'waiting', report = null, error = null, geometry_sha = null, finished_sha = null, thumb_sha = null;
 
 -- name: cut_from
+-- The layout a piece was sewn from.
 update piece set layout_id = %(layout)s where id = %(piece)s;
 
 -- name: hung_from
 -- The pieces sewn from a layout, the last first.
 select p.id, p.name, e.recipe from piece p join edit e on e.id = p.edit_id where p.layout_id = %(layout)s order by p.id desc;
+
+-- name: from_stock
+-- The item of the stock a piece came from, or was put into stock as.
+update piece set stock_id = %(item)s where id = %(piece)s;
+
+-- name: wear_colourway
+-- The colourway a piece is in; null: as it came.
+update piece set colourway = %(name)s where id = %(piece)s;
+
+-- name: pieces_from_stock
+-- The pieces on any rail that came from an item.
+select p.id, p.name, p.colourway, e.recipe from piece p join edit e on e.id = p.edit_id where p.stock_id = %(item)s;

@@ -1,8 +1,10 @@
 -- name: keep_pose
+-- The same pose, named after its content, is kept once.
 insert into own_pose (production_id, name, label, rotations, author)
 values (%(production)s, %(name)s, %(label)s, %(rotations)s, %(author)s) on conflict (production_id, name) do nothing;
 
 -- name: own_poses
+-- The poses made in a production, by what they are called.
 select name, label, rotations from own_pose where production_id = %(production)s order by label, made_at;
 
 -- name: own_pose
@@ -10,4 +12,5 @@ select name, label, rotations from own_pose where production_id = %(production)s
 select name, label, rotations from own_pose where name = %(name)s limit 1;
 
 -- name: forget_pose
+-- Says whether there was one to forget.
 delete from own_pose where production_id = %(production)s and name = %(name)s returning name;

@@ -1,43 +1,48 @@
 -- name: production
+-- The production everyone works on.
 select id, name from production order by id limit 1;
 
 -- name: add_production
+-- A production without cast, poses or pieces.
 insert into production (name) values (%(name)s) returning id;
+
+-- name: stand_pieces_on_nothing
+-- Reset of the demo: edits and pieces point at one another, so the pieces let go first.
+update piece set edit_id = null;
 
 -- name: drop_productions
 -- Reset of the demo: everything hangs on the production.
 delete from production;
 
--- name: cast_of
-select w.id, w.name, w.shape, w.place, w.body_sha, e.parent_id is not null as can_undo,
-       exists (select 1 from wearer_edit c where c.parent_id = w.edit_id) as can_redo
-from wearer w left join wearer_edit e on e.id = w.edit_id
-where w.production_id = %(production)s order by w.place, w.id;
-
--- name: wearer
-select id, production_id, name, shape, place, body_sha from wearer where id = %(wearer)s;
-
--- name: add_wearer
-insert into wearer (production_id, name, shape, body_sha, place)
-values (%(production)s, %(name)s, %(shape)s, %(body)s, (select coalesce(max(place), 0) + 1 from wearer where production_id = %(production)s)) returning id;
-
 -- name: poses_of
+-- The pose axis in its order.
 select pose from production_pose where production_id = %(production)s order by place;
 
 -- name: add_pose
+-- A pose goes on as the last of the axis.
 insert into production_pose (production_id, pose, place)
 values (%(production)s, %(pose)s, (select coalesce(max(place), 0) + 1 from production_pose where production_id = %(production)s));
 
 -- name: drop_pose
+-- What was measured in the pose stays.
 delete from production_pose where production_id = %(production)s and pose = %(pose)s;
 
--- name: put_blob
--- Content-addressed: the same bytes are kept once.
-insert into blob (sha256, kind, bytes) values (%(sha)s, %(kind)s, %(bytes)s) on conflict (sha256) do nothing;
+-- name: sheet_motions
+-- The motions that have a column on the trial sheet.
+select motion from sheet_motion where production_id = %(production)s order by motion;
 
--- name: blob
-select kind, bytes from blob where sha256 = %(sha)s;
+-- name: add_sheet_motion
+-- A motion that is there stays where it is.
+insert into sheet_motion (production_id, motion) values (%(production)s, %(motion)s) on conflict do nothing;
 
--- name: tell
--- Everyone who listens hears what changed.
-select pg_notify('wily_heron', %(payload)s);
+-- name: drop_sheet_motion
+-- What was measured in the motion stays.
+delete from sheet_motion where production_id = %(production)s and motion = %(motion)s;
+
+-- name: computed_on
+-- Which version of the figure the pieces of this database were computed on.
+select version from computed_on where what = %(what)s;
+
+-- name: set_computed_on
+-- Said once, then replaced.
+insert into computed_on (what, version) values (%(what)s, %(version)s) on conflict (what) do update set version = excluded.version;

@@ -1,4 +1,5 @@
 -- name: add_stock
+-- A card and where its bytes are kept.
 insert into stock_item (name, category, tags, note, origin, licence, file_name, source_sha, vertices, size_bytes, findings, added_by, words,
                         kind, content, height, low, made_for, shelf_id)
 values (%(name)s, %(category)s, %(tags)s, %(note)s, %(origin)s, %(licence)s, %(file_name)s, %(source)s, %(vertices)s, %(size)s, %(findings)s,
@@ -6,9 +7,11 @@ values (%(name)s, %(category)s, %(tags)s, %(note)s, %(origin)s, %(licence)s, %(f
 returning id;
 
 -- name: strip_of
+-- Eight views of an item side by side.
 update stock_item set strip_sha = %(strip)s where id = %(item)s;
 
 -- name: undrawn_stock
+-- Items without views, the newest first; drawn again at start.
 select id from stock_item where strip_sha is null order by id desc;
 
 -- name: search_stock
@@ -18,7 +21,7 @@ with recursive inner_shelf as (
     select id from shelf where id = %(shelf)s::integer
     union select s.id from shelf s join inner_shelf i on s.parent_id = i.id
 )
-select s.id, s.name, s.category, s.kind, s.tags, s.note, s.origin, s.licence, s.file_name, s.strip_sha, s.vertices, s.size_bytes, s.findings,
+select s.id, s.name, s.category, s.kind, s.tags, s.note, s.origin, s.licence, s.file_name, s.strip_sha as strip, s.vertices, s.size_bytes, s.findings,
        s.favourite, s.added_by, s.added_at, s.shelf_id, s.version, s.content, s.retired_at is not null as retired,
        (select name from own_body b where b.sha = s.made_for) as made_for,
        coalesce((select array_agg(p.name order by p.name) from piece p where p.stock_id = s.id), '{}') as used_by,
@@ -40,26 +43,34 @@ order by case when %(query)s::text is null then 0 when lower(s.name) like %(star
 limit %(limit)s offset %(offset)s;
 
 -- name: stock_categories
+-- How many pieces are in each category.
 select category as name, count(*) as count from stock_item where retired_at is null and kind = 'piece' group by category order by category;
 
 -- name: stock_kinds
+-- How many items are of each kind, the most first.
 select kind as name, count(*) as count from stock_item where retired_at is null group by kind order by count(*) desc, kind;
 
 -- name: stock_tags
+-- The tags that are used most.
 select tag as name, count(*) as count from stock_item, unnest(tags) tag where retired_at is null group by tag order by count(*) desc, tag limit 40;
 
 -- name: stock_item
-select * from stock_item where id = %(item)s;
+-- One card with where its bytes are kept.
+select id, kind, name, category, tags, note, origin, licence, file_name, source_sha as source, strip_sha as strip, vertices, size_bytes, findings,
+       favourite, made_for, shelf_id, version, content from stock_item where id = %(item)s;
 
 -- name: change_stock
+-- The words a search looks through are written anew.
 update stock_item set name = %(name)s, category = %(category)s, tags = %(tags)s, note = %(note)s, origin = %(origin)s,
        licence = %(licence)s, favourite = %(favourite)s, words = %(words)s
 where id = %(item)s;
 
 -- name: retire_stock
+-- Retired items are found no more; outfits that wear them keep them.
 update stock_item set retired_at = case when %(retired)s then now() end where id = any(%(items)s) returning id;
 
 -- name: shelve_stock
+-- Many items on one shelf, or on none.
 update stock_item set shelf_id = %(shelf)s where id = any(%(items)s);
 
 -- name: tag_stock
@@ -68,15 +79,18 @@ update stock_item set tags = array_append(tags, %(tag)s), words = words || ' ' |
 where id = any(%(items)s) and not %(tag)s = any(tags);
 
 -- name: keep_version
+-- What a newer version takes the place of is kept.
 insert into stock_version (item_id, version, source_sha, file_name)
 select id, version, source_sha, file_name from stock_item where id = %(item)s;
 
 -- name: renew_stock
+-- A newer version; its views are drawn anew.
 update stock_item set source_sha = %(source)s, file_name = %(file_name)s, vertices = %(vertices)s, size_bytes = %(size)s,
        findings = %(findings)s, version = version + 1, strip_sha = null
 where id = %(item)s;
 
 -- name: copy_stock
+-- A copy under another name, its bytes shared.
 insert into stock_item (name, category, tags, note, origin, licence, file_name, source_sha, strip_sha, vertices, size_bytes, findings,
                         added_by, words, kind, content, height, low, made_for, shelf_id)
 select %(name)s, category, tags, note, origin, licence, file_name, source_sha, strip_sha, vertices, size_bytes, findings,
@@ -84,15 +98,11 @@ select %(name)s, category, tags, note, origin, licence, file_name, source_sha, s
 from stock_item where id = %(item)s returning id;
 
 -- name: copy_colourways
+-- A copy has the colourways of what it was made from.
 insert into colourway (item_id, name, materials) select %(to)s, name, materials from colourway where item_id = %(item)s;
 
--- name: pieces_from_stock
-select p.id, p.name, p.colourway, e.recipe from piece p join edit e on e.id = p.edit_id where p.stock_id = %(item)s;
-
--- name: from_stock
-update piece set stock_id = %(item)s where id = %(piece)s;
-
 -- name: stock_made_for
+-- The body of one's own a piece was made for.
 update stock_item set made_for = %(body)s where id = %(item)s;
 
 -- name: drop_stock

@@ -1,4 +1,5 @@
 -- name: add_trial
+-- A run of the sheet, with what each body wears in it.
 insert into trial (production_id, outfit, total) values (%(production)s, %(outfit)s, %(total)s) returning id;
 
 -- name: add_cells
@@ -8,13 +9,15 @@ select %(trial)s, cell.wearer, cell.pose, cell.key, known.figures, known.picture
 from unnest(%(wearers)s::bigint[], %(poses)s::text[], %(keys)s::text[]) cell (wearer, pose, key) left join lateral
      (select figures, picture_sha, causes from trial_cell where key = cell.key and figures is not null
       order by causes is null limit 1) known on true
-returning wearer_id, pose, figures is not null as known;
+returning wearer_id as wearer, pose, figures is not null as known;
 
 -- name: finish_cell
+-- What a cell came to; a failure before is forgotten.
 update trial_cell set figures = %(figures)s, picture_sha = %(picture)s, error = null
 where trial_id = %(trial)s and wearer_id = %(wearer)s and pose = %(pose)s;
 
 -- name: fail_cell
+-- Why a cell could not be measured.
 update trial_cell set error = %(error)s where trial_id = %(trial)s and wearer_id = %(wearer)s and pose = %(pose)s;
 
 -- name: close_if_done
@@ -25,18 +28,35 @@ where id = %(trial)s and state = 'running'
 returning id;
 
 -- name: cancel_trial
+-- What is measured stays; one that has ended stays as it ended.
 update trial set state = 'cancelled', finished_at = now() where id = %(trial)s and state = 'running' returning id;
 
 -- name: trial
-select id, production_id, outfit, total, state, started_at, finished_at, extract(epoch from coalesce(finished_at, now()) - started_at) as seconds
+-- One run without its cells, and how long it has taken.
+select id, production_id as production, outfit, total, state, started_at,
+       extract(epoch from coalesce(finished_at, now()) - started_at)::float as seconds
 from trial where id = %(trial)s;
 
 -- name: latest_trial
-select id, production_id, outfit, total, state, started_at, finished_at, extract(epoch from coalesce(finished_at, now()) - started_at) as seconds
+-- The newest run of a production.
+select id, production_id as production, outfit, total, state, started_at,
+       extract(epoch from coalesce(finished_at, now()) - started_at)::float as seconds
 from trial where production_id = %(production)s order by id desc limit 1;
 
+-- name: running_trials
+-- Those that a crash left; what is not measured of them is asked again at start.
+select id, production_id as production, outfit, total, state, started_at, 0.0 as seconds from trial where state = 'running';
+
+-- name: trials_of
+-- The runs of a production, newest first, with how many cells held.
+select t.id, t.state, t.total, t.started_at,
+       (select count(*) from trial_cell c where c.trial_id = t.id and (c.figures->>'holds')::boolean) as holding
+from trial t where t.production_id = %(production)s order by t.id desc limit 50;
+
 -- name: cells_of
-select wearer_id, pose, key, figures, error, picture_sha, causes from trial_cell where trial_id = %(trial)s order by wearer_id, pose;
+-- Every cell of a run, wearer by wearer.
+select wearer_id as wearer, pose, key, figures, error, picture_sha as picture, causes
+from trial_cell where trial_id = %(trial)s order by wearer_id, pose;
 
 -- name: open_cells_of
 -- A wearer's cells that are neither measured nor failed.
@@ -44,9 +64,10 @@ select pose from trial_cell where trial_id = %(trial)s and wearer_id = %(wearer)
 
 -- name: unexplained_cells_of
 -- A wearer's failing cells whose causes are not known, worst first.
-select pose, figures from trial_cell
+select wearer_id as wearer, pose, key, figures, error, picture_sha as picture, causes from trial_cell
 where trial_id = %(trial)s and wearer_id = %(wearer)s and causes is null and figures is not null and not (figures->>'holds')::boolean
 order by (figures->>'area_cm2')::real desc;
 
--- name: tell_causes
+-- name: keep_causes
+-- What a failing cell comes from.
 update trial_cell set causes = %(causes)s where trial_id = %(trial)s and wearer_id = %(wearer)s and pose = %(pose)s;

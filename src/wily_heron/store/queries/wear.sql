@@ -1,21 +1,32 @@
 -- name: add_wear_run
+-- A run of wearing the outfit on other wearers.
 insert into wear_run (production_id) values (%(production)s) returning id;
 
 -- name: add_wear_row
+-- One piece on one wearer, waiting.
 insert into wear_row (run_id, piece_id, wearer_id) values (%(run)s, %(piece)s, %(wearer)s);
 
 -- name: wear_run
-select id, production_id, state from wear_run where id = %(run)s;
+-- One run without its rows.
+select id, production_id as production, state from wear_run where id = %(run)s;
 
 -- name: latest_wear_run
-select id, production_id, state from wear_run where production_id = %(production)s order by id desc limit 1;
+-- The newest run of a production.
+select id, production_id as production, state from wear_run where production_id = %(production)s order by id desc limit 1;
 
 -- name: wear_rows
-select r.piece_id, r.wearer_id, r.state, r.under_before, r.under_after, r.why, p.name as piece, w.name as wearer
+-- A run's rows: wearer by wearer, from the skin outwards.
+select r.piece_id as piece, r.wearer_id as wearer, r.state, r.under_before, r.under_after, r.why, p.name as piece_name, w.name as wearer_name
 from wear_row r join piece p on p.id = r.piece_id join wearer w on w.id = r.wearer_id
 where r.run_id = %(run)s order by w.id, p.rail;
 
+-- name: waiting_wear_rows
+-- Those that a crash left in runs under way; asked again at start.
+select r.run_id as run, r.piece_id as piece, r.wearer_id as wearer from wear_row r join wear_run w on w.id = r.run_id
+where w.state = 'running' and r.state = 'waiting';
+
 -- name: finish_wear_row
+-- What one piece came to on one wearer.
 update wear_row set state = %(state)s, under_before = %(before)s, under_after = %(after)s, why = %(why)s
 where run_id = %(run)s and piece_id = %(piece)s and wearer_id = %(wearer)s;
 
@@ -25,4 +36,5 @@ update wear_run set state = 'done', finished_at = now()
 where id = %(run)s and state = 'running' and not exists (select 1 from wear_row where run_id = %(run)s and state = 'waiting');
 
 -- name: cancel_wear_run
+-- What is done stays; one that has ended stays as it ended.
 update wear_run set state = 'cancelled', finished_at = now() where id = %(run)s and state = 'running';

@@ -1,0 +1,72 @@
+"""Pieces: bringing in, changing, undoing, and their geometry."""
+
+from fastapi import APIRouter, Response, UploadFile
+
+from ....core.errors import InputError
+from ....formats.piece_read import read_model
+from ....studio.rail import rail
+from ....studio.rail.geometry import piece_frame
+from ...deps import AtDesk
+from ...received_files import sorted_files
+from ...wire import BINARY, FOR_EVER, frame
+from .schemas import MoveIn, PieceChangeIn, PieceOut, RecipeIn
+
+router = APIRouter(prefix="/api/pieces", tags=["pieces"])
+
+
+@router.post("", status_code=201)
+def bring_in(desk: AtDesk, files: list[UploadFile]) -> PieceOut:
+    """Receive a piece from a file, with its materials and textures if they lie in files of their own."""
+    mains, beside = sorted_files(files)
+    if not mains:
+        raise InputError(what="no piece among the files", where="bring in", todo="Choose a piece's file, with its .mtl and textures.")
+    name, data = mains[0]
+    return PieceOut.of(rail.bring_in(desk, read_model(data, name, beside), name))
+
+
+@router.post("/practice", status_code=201)
+def bring_in_practice(desk: AtDesk) -> PieceOut:
+    """Bring in the practice coat: centimetres, lying on its back."""
+    return PieceOut.of(rail.bring_in_practice(desk))
+
+
+@router.put("/{piece}/recipe")
+def change_recipe(desk: AtDesk, piece: int, change: RecipeIn) -> PieceOut:
+    """Record a new recipe; the worker runs it and everyone hears when the piece stands."""
+    return PieceOut.of(rail.change_recipe(desk, piece, change.recipe, change.label, change.based_on))
+
+
+@router.post("/{piece}/undo")
+def undo(desk: AtDesk, piece: int) -> PieceOut:
+    """Go back one edit."""
+    return PieceOut.of(rail.step(desk, piece, "undo"))
+
+
+@router.post("/{piece}/redo")
+def redo(desk: AtDesk, piece: int) -> PieceOut:
+    """Go forward one edit."""
+    return PieceOut.of(rail.step(desk, piece, "redo"))
+
+
+@router.post("/{piece}/move")
+def move(piece: int, way: MoveIn) -> PieceOut:
+    """Change places with the next piece outwards or inwards on the rail."""
+    return PieceOut.of(rail.move(piece, way.outwards))
+
+
+@router.patch("/{piece}")
+def change_piece(piece: int, change: PieceChangeIn) -> PieceOut:
+    """Give a piece another name or category."""
+    return PieceOut.of(rail.rename(piece, change.name, change.category))
+
+
+@router.delete("/{piece}", status_code=204)
+def take_off(piece: int) -> None:
+    """Take a piece off the rail."""
+    rail.take_off(piece)
+
+
+@router.get("/geometry/{sha}", response_class=Response, responses=BINARY)
+def geometry(sha: str) -> Response:
+    """Return a piece's arrays as one frame; the address is its content, so it may be kept for ever."""
+    return frame(piece_frame(sha), FOR_EVER)

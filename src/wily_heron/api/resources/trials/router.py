@@ -1,0 +1,57 @@
+"""Trial sheets: start, follow, cancel, take away."""
+
+from typing import Literal
+
+from fastapi import APIRouter, Response
+
+from ....studio.sheet import explaining, trials
+from ....studio.sheet.export import sheet_as
+from ...deps import AtDesk, ProductionId
+from ...wire import answers, file
+from .schemas import TrialBriefOut, TrialOut
+
+router = APIRouter(prefix="/api/trials", tags=["trials"])
+_MEDIA = {"csv": "text/csv", "json": "application/json", "png": "image/png"}
+
+
+@router.post("", status_code=201)
+def start(desk: AtDesk) -> TrialOut:
+    """Measure every wearer in every pose; cells known from before are taken over at once."""
+    return TrialOut.of(trials.begin(desk))
+
+
+@router.get("")
+def runs(production: ProductionId) -> list[TrialBriefOut]:
+    """Return the runs of the sheet, newest first, to compare with."""
+    return [TrialBriefOut.of(run) for run in trials.runs(production)]
+
+
+@router.get("/latest")
+def latest(production: ProductionId) -> TrialOut | None:
+    """Return the newest run with its cells, none if nothing has been measured yet."""
+    found = trials.latest(production)
+    return TrialOut.of(found) if found else None
+
+
+@router.get("/{trial}.{kind}", response_class=Response, responses=answers("text/csv", "image/png"))
+def export(trial: int, kind: Literal["csv", "json", "png"]) -> Response:
+    """Return a run of the sheet as a table (CSV), as data (JSON) or as one picture (PNG)."""
+    return file(sheet_as(trial, kind), f"trial-sheet-{trial}.{kind}", _MEDIA[kind])
+
+
+@router.post("/{trial}/causes", status_code=202)
+def explain_all(desk: AtDesk, trial: int) -> TrialOut:
+    """Ask for the cause of every failing cell of a run; they come in one by one."""
+    return TrialOut.of(explaining.explain_all(desk, trial))
+
+
+@router.get("/{trial}")
+def get(trial: int) -> TrialOut:
+    """Return a trial with its cells."""
+    return TrialOut.of(trials.get(trial))
+
+
+@router.delete("/{trial}")
+def cancel(trial: int) -> TrialOut:
+    """Stop a running trial; what is measured stays."""
+    return TrialOut.of(trials.cancel(trial))

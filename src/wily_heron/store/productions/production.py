@@ -1,0 +1,70 @@
+"""The production: its name, its pose axis, and the motions on its sheet."""
+
+from ...core.errors import NotFound
+from ..db import Connection, Row, number, one, row, run
+from ..events import notify
+
+
+class ProductionRow(Row):
+    """A production."""
+
+    id: int
+    name: str
+
+
+def get_production(connection: Connection) -> ProductionRow:
+    """Return the production. Raises `NotFound` if there is none yet."""
+    found = row(connection, ProductionRow, "production")
+    if found is None:
+        raise NotFound(what="there is no production yet", where="the studio", todo="Start with the demo: ./heron start --reset-demo.")
+    return found
+
+
+def has_production(connection: Connection) -> bool:
+    """Return whether there is a production."""
+    return one(connection, "production") is not None
+
+
+def begin_production(connection: Connection, name: str) -> int:
+    """Begin a production in the place of all there are; return it."""
+    run(connection, "stand_pieces_on_nothing")
+    run(connection, "drop_productions")
+    return number(connection, "add_production", name=name)
+
+
+def poses_on_axis(connection: Connection, production: int) -> list[str]:
+    """Return the pose axis: poses by name, in order."""
+    return [found["pose"] for found in run(connection, "poses_of", production=production)]
+
+
+def put_on_axis(connection: Connection, production: int, pose: str) -> None:
+    """Put a pose on the pose axis, if it is not there."""
+    if pose not in poses_on_axis(connection, production):
+        run(connection, "add_pose", production=production, pose=pose)
+    notify(connection, "poses")
+
+
+def take_off_axis(connection: Connection, production: int, pose: str) -> None:
+    """Take a pose off the pose axis; what was measured in it is kept."""
+    run(connection, "drop_pose", production=production, pose=pose)
+    notify(connection, "poses")
+
+
+def sheet_motions(connection: Connection, production: int) -> list[str]:
+    """Return the motions that stand on the trial sheet, by name."""
+    return [found["motion"] for found in run(connection, "sheet_motions", production=production)]
+
+
+def put_on_sheet(connection: Connection, production: int, motion: str, there: bool) -> None:
+    """Put a motion on the trial sheet, or take it off."""
+    run(connection, "add_sheet_motion" if there else "drop_sheet_motion", production=production, motion=motion)
+    notify(connection, "poses")
+
+
+def new_figure(connection: Connection, version: str) -> bool:
+    """Note the version of the figure that pieces are computed on; return whether it is another than before."""
+    known = one(connection, "computed_on", what="figure")
+    if known and known["version"] == version:
+        return False
+    run(connection, "set_computed_on", what="figure", version=version)
+    return True

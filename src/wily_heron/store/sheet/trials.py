@@ -1,0 +1,164 @@
+"""Runs of the trial sheet and their cells."""
+
+from collections.abc import Mapping, Sequence
+from datetime import datetime
+from typing import Literal
+
+import orjson
+from psycopg.types.json import Jsonb
+from pydantic import field_validator
+
+from ...core.clearance.figures import Figures
+from ...core.errors import NotFound
+from ..db import Connection, Row, number, put_blob, row, rows, run
+from ..events import notify
+
+State = Literal["running", "done", "cancelled"]
+Worn = list[tuple[str, str]]
+"""What is worn: name and geometry from the skin outwards."""
+
+
+class Cause(Row):
+    """What a failing cell comes from: the piece it shows through, the layer that shows, the kind of cause, and it in words."""
+
+    over: str
+    under: str | None = None
+    kind: str
+    words: str
+
+
+class TrialRow(Row):
+    """A run of the sheet: what is worn in it by each body ("" for the house's figure), and how long it has taken (seconds)."""
+
+    id: int
+    production: int
+    outfit: dict[str, Worn]
+    total: int
+    state: State
+    started_at: datetime
+    seconds: float
+
+    @field_validator("outfit", mode="before")
+    @classmethod
+    def _read(cls, kept: object) -> object:
+        return orjson.loads(kept) if isinstance(kept, str) else kept
+
+
+class CellRow(Row):
+    """One cell of a run; `figures` is None until it is measured, `key` tells what they were measured of."""
+
+    wearer: int
+    pose: str
+    key: str
+    figures: Figures | None
+    error: str | None
+    picture: str | None
+    causes: list[Cause] | None
+
+
+class BriefRow(Row):
+    """A run of the sheet in one line, to compare with."""
+
+    id: int
+    state: State
+    total: int
+    holding: int
+    started_at: datetime
+
+
+class _Taken(Row):
+    wearer: int
+    pose: str
+    known: bool
+
+
+def add_trial(connection: Connection, production: int, outfit: Mapping[str, Worn], cells: Sequence[tuple[int, str, str]]) -> tuple[
+        int, list[tuple[int, str]]]:
+    """Begin a run of cells (wearer, column, key) in the place of the one before; return it, and the cells that are not known."""
+    before = latest_trial(connection, production)
+    if before:
+        run(connection, "cancel_trial", trial=before.id)
+    trial = number(connection, "add_trial", production=production, outfit=orjson.dumps(outfit).decode(), total=len(cells))
+    who, where, keys = (list(column) for column in zip(*cells, strict=True)) if cells else ([], [], [])
+    taken = rows(connection, _Taken, "add_cells", trial=trial, wearers=who, poses=where, keys=keys)
+    _close(connection, trial)
+    return trial, [(cell.wearer, cell.pose) for cell in taken if not cell.known]
+
+
+def get_trial(connection: Connection, trial: int) -> TrialRow:
+    """Return a run without its cells. Raises `NotFound` if there is none."""
+    found = row(connection, TrialRow, "trial", trial=trial)
+    if found is None:
+        raise NotFound(what=f"there is no trial {trial}", where="the trial sheet", todo="Start a new one.")
+    return found
+
+
+def latest_trial(connection: Connection, production: int) -> TrialRow | None:
+    """Return the newest run of a production."""
+    return row(connection, TrialRow, "latest_trial", production=production)
+
+
+def running_trials(connection: Connection) -> list[TrialRow]:
+    """Return the runs under way."""
+    return rows(connection, TrialRow, "running_trials")
+
+
+def trials_of(connection: Connection, production: int) -> list[BriefRow]:
+    """Return the runs of a production, newest first."""
+    return rows(connection, BriefRow, "trials_of", production=production)
+
+
+def cells_of(connection: Connection, trial: int) -> list[CellRow]:
+    """Return the cells of a run, wearer by wearer."""
+    return rows(connection, CellRow, "cells_of", trial=trial)
+
+
+def open_columns(connection: Connection, trial: int, wearer: int) -> list[str]:
+    """Return the columns of a wearer's cells that are neither measured nor failed."""
+    return [found["pose"] for found in run(connection, "open_cells_of", trial=trial, wearer=wearer)]
+
+
+def unexplained(connection: Connection, trial: int, wearer: int) -> list[CellRow]:
+    """Return a wearer's failing cells whose causes are not known, worst first."""
+    return rows(connection, CellRow, "unexplained_cells_of", trial=trial, wearer=wearer)
+
+
+def is_running(connection: Connection, trial: int) -> bool:
+    """Return whether a run is under way."""
+    found = row(connection, TrialRow, "trial", trial=trial)
+    return found is not None and found.state == "running"
+
+
+def finish_cell(connection: Connection, trial: int, wearer: int, column: str, figures: Figures, picture: bytes) -> None:
+    """Store what a cell came to, with its picture (a .png); the last cell closes the run."""
+    run(connection, "finish_cell", trial=trial, wearer=wearer, pose=column, figures=Jsonb(figures_json(figures)),
+        picture=put_blob(connection, picture, "png"))
+    _close(connection, trial)
+
+
+def fail_cell(connection: Connection, trial: int, wearer: int, column: str, error: str) -> None:
+    """Store why a cell could not be measured; the last cell closes the run."""
+    run(connection, "fail_cell", trial=trial, wearer=wearer, pose=column, error=error)
+    _close(connection, trial)
+
+
+def keep_causes(connection: Connection, trial: int, wearer: int, column: str, causes: Sequence[Cause]) -> None:
+    """Store what a failing cell comes from."""
+    run(connection, "keep_causes", trial=trial, wearer=wearer, pose=column, causes=Jsonb([cause.model_dump() for cause in causes]))
+    notify(connection, "trial", trial=trial)
+
+
+def cancel_trial(connection: Connection, trial: int) -> None:
+    """Stop a run; what is measured stays."""
+    run(connection, "cancel_trial", trial=trial)
+    notify(connection, "trial", trial=trial)
+
+
+def figures_json(figures: Figures) -> dict[str, object]:
+    """Return figures as they are stored: what they do not tell is left out."""
+    return figures.model_dump(mode="json", exclude_none=True)
+
+
+def _close(connection: Connection, trial: int) -> None:
+    run(connection, "close_if_done", trial=trial)
+    notify(connection, "trial", trial=trial)

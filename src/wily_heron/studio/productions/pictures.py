@@ -1,0 +1,43 @@
+"""Pictures: wearers in poses and textures as the stage draws them; stored pictures come as they are."""
+
+from ...core.look.portrait import body_portrait
+from ...core.memo import Memo
+from ...core.motion.pose import posed_body
+from ...formats.images.png import write_png
+from ...formats.images.textures import drawable, read_texture
+from ...store.db import get_blob, transaction
+from ...store.productions.poses import pose_of
+from ...store.productions.wearers import get_wearer
+from ..wearer import wearer_as
+
+_PICTURES: Memo[bytes] = Memo("pictures", 96 * 2**20)
+_SIZE = (144, 168)
+
+
+def wearer_picture(wearer: int, pose: str) -> bytes:
+    """Return a wearer in a pose, on clear ground, as PNG. Raises `NotFound` for a wearer that is not there."""
+    with transaction() as connection:
+        who = get_wearer(connection, wearer)
+        turned = pose_of(connection, pose)  # a pose's name stands for its content, the library's and one's own
+
+    def draw() -> bytes:
+        mine = wearer_as(who.body, who.shape, 1)
+        return write_png(body_portrait(posed_body(mine, turned), mine.body.triangles, _SIZE))
+
+    return _PICTURES.of(("wearer", who.body, tuple(sorted(who.shape.items())), pose), draw)
+
+
+def texture_picture(sha: str) -> bytes:
+    """Return a texture as the stage draws it: at most 2,048 pixels a side, 8 bit, as PNG."""
+
+    def draw() -> bytes:
+        with transaction() as connection:
+            return drawable(read_texture(get_blob(connection, sha), "of a piece"))
+
+    return _PICTURES.of(("texture", sha), draw)
+
+
+def stored_picture(sha: str) -> bytes:
+    """Return a stored picture."""
+    with transaction() as connection:
+        return get_blob(connection, sha)

@@ -1,0 +1,77 @@
+"""The rail: pieces come, change, change places, and go; every change is an edit that can be undone."""
+
+from pathlib import Path
+from typing import Literal
+
+from ...core.bench.recipe import Recipe, check_order
+from ...core.model.model import Model
+from ...core.model.steps.receive import Receive
+from ...formats.piece_read import read_model_file
+from ...shipped import practice_coat
+from ...store.blobs.models import put_model
+from ...store.db import transaction
+from ...store.productions.wearers import cast_of
+from ...store.rail import pieces as store
+from ...store.rail.pieces import PieceRow
+from .. import work
+from ..desk import Desk
+
+
+def bring_in(desk: Desk, model: Model, file_name: str) -> PieceRow:
+    """Put a received model on the rail as its outermost piece, on the first of the cast."""
+    name = Path(file_name).stem.replace("-", " ").replace("_", " ").strip().capitalize() or "Piece"
+    with transaction() as connection:
+        cast = cast_of(connection, desk.production)
+        recipe = Recipe(made_on=cast[0].shape if cast else {}, steps=(Receive(),))
+        sha = put_model(connection, model)
+        piece, _ = store.add_piece(connection, desk.production, name, "top", file_name, sha, recipe, desk.artist)
+        made = store.get_piece(connection, piece)
+    return _evaluated(desk, made)
+
+
+def bring_in_practice(desk: Desk) -> PieceRow:
+    """Bring in the practice coat: centimetres, lying on its back."""
+    return bring_in(desk, read_model_file(practice_coat()), practice_coat().name)
+
+
+def change_recipe(desk: Desk, piece: int, recipe: Recipe, label: str, based_on: int | None) -> PieceRow:
+    """Record a new recipe; a job runs it. Raises `Conflict` when someone else has changed the piece since `based_on`."""
+    check_order(recipe)
+    with transaction() as connection:
+        store.change_recipe(connection, piece, recipe, label, desk.artist, based_on)
+        made = store.get_piece(connection, piece)
+    return _evaluated(desk, made)
+
+
+def step(desk: Desk, piece: int, way: Literal["undo", "redo"]) -> PieceRow:
+    """Go back one edit, or forward one. Raises `InputError` at either end."""
+    with transaction() as connection:
+        (store.undo if way == "undo" else store.redo)(connection, piece)
+        made = store.get_piece(connection, piece)
+    return _evaluated(desk, made)
+
+
+def move(piece: int, outwards: bool) -> PieceRow:
+    """Change places with the next piece outwards or inwards on the rail."""
+    with transaction() as connection:
+        store.move(connection, piece, outwards)
+        return store.get_piece(connection, piece)
+
+
+def rename(piece: int, name: str | None, category: str | None) -> PieceRow:
+    """Give a piece another name or category; what is None stays."""
+    with transaction() as connection:
+        store.rename(connection, piece, name, category)
+        return store.get_piece(connection, piece)
+
+
+def take_off(piece: int) -> None:
+    """Take a piece off the rail."""
+    with transaction() as connection:
+        store.drop(connection, piece)
+
+
+def _evaluated(desk: Desk, piece: PieceRow) -> PieceRow:
+    if piece.status == "waiting":
+        desk.ask(work.evaluate(piece.edit))
+    return piece

@@ -1,0 +1,82 @@
+"""The jobs that use-cases ask for: their names, how urgent each is, and what it is told."""
+
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass
+from typing import Any
+
+from ..store.productions.shots import ShotRow
+from ..store.sheet.trials import Worn
+
+
+@dataclass(frozen=True)
+class Work:
+    """A job to be asked for once what it is about is committed; a greater priority goes first."""
+
+    task: str
+    priority: int
+    values: dict[str, Any]
+
+
+Ask = Callable[[Work], None]
+"""Asks for a job."""
+
+
+def evaluate(edit: int, priority: int = 10) -> Work:
+    """Run the recipe of an edit: the artist waits for it."""
+    return Work("evaluate_edit", priority, {"edit": edit})
+
+
+def evaluate_of_stock(edit: int) -> Work:
+    """Run the recipe of a piece whose item of the stock has changed: after what an artist has just done."""
+    return evaluate(edit, 9)
+
+
+def take_apart(apart: int, author: str) -> Work:
+    """Take a dressed body apart."""
+    return Work("take_apart", 8, {"apart": apart, "author": author})
+
+
+def plan(plan: int) -> Work:
+    """Make a plan."""
+    return Work("plan_sheet", 8, {"plan": plan})
+
+
+def fit_outfit(production: int, body: str, ease: float, author: str) -> Work:
+    """Fit what is worn on a body, from the skin outwards."""
+    return Work("fit_outfit", 8, {"production": production, "body": body, "ease": ease, "author": author})
+
+
+def wear(run: int, piece: int, wearer: int, author: str) -> Work:
+    """Look at one piece on one wearer."""
+    return Work("wear_piece", 6, {"run_id": run, "piece": piece, "wearer": wearer, "author": author})
+
+
+def take_in(row: int) -> Work:
+    """Take one file of a batch into stock."""
+    return Work("take_in_file", 5, {"row": row})
+
+
+def bake(bake: int) -> Work:
+    """Bake what is left of a list of poses."""
+    return Work("bake_drapes", 4, {"bake": bake})
+
+
+def draw(item: int) -> Work:
+    """Draw the views of an item in stock."""
+    return Work("draw_strip", 1, {"item": item})
+
+
+def measure(trial: int, wearer: int, columns: Sequence[str], worn: Worn, shots: Sequence[ShotRow]) -> Work:
+    """Measure some columns of a wearer's row of the sheet."""
+    told = [shot.model_dump(mode="json") for shot in shots]
+    return Work("measure_wearer", 0, {"trial": trial, "wearer": wearer, "columns": list(columns), "pieces": worn, "shots": told})
+
+
+def explain(trial: int, wearer: int, worn: Worn) -> Work:
+    """Find the causes of a wearer's failing cells."""
+    return Work("explain_wearer", 0, {"trial": trial, "wearer": wearer, "pieces": worn})
+
+
+def hunt(hunt: int, part: int) -> Work:
+    """Measure what is left of a part of a hunt."""
+    return Work("hunt_part", 0, {"hunt": hunt, "part": part})
