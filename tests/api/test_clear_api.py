@@ -31,7 +31,7 @@ def shown(trial: dict, over: str) -> dict[tuple[int, str], float]:
     return {(c["wearer"], c["pose"]): next(p["area_cm2"] for p in c["figures"]["pairs"] if p["over"] == over) for c in trial["cells"]}
 
 
-@pytest.mark.slow("core/clearance", "core/clear", "jobs")
+@pytest.mark.slow("core/clearance", "core/clear", "studio")
 def test_a_cell_is_explained_line_by_line_and_a_remedy_does_what_it_says(client: TestClient, tight: dict):  # noqa: F811
     wearer = client.get("/api/production").json()["cast"][0]
     cell = {"shape": wearer["shape"], "pose": "stride"}
@@ -48,7 +48,7 @@ def test_a_cell_is_explained_line_by_line_and_a_remedy_does_what_it_says(client:
     assert client.post("/api/explain", json={"cell": cell, "over": "No such cloak"}).json()["todo"]
 
 
-@pytest.mark.slow("core/clearance", "core/clear", "jobs")
+@pytest.mark.slow("core/clearance", "core/clear", "studio")
 def test_a_doubtful_made_for_body_is_undone_and_measured(client: TestClient, tight: dict):  # noqa: F811
     cast = client.get("/api/production").json()["cast"]
     told = {"name": "The miller", "body": "", "shape": {"stature": 1.0}}  # a head taller: much of the coat would lie under his skin

@@ -32,7 +32,7 @@ def cell_in(client: TestClient, shape: dict, rotations: dict) -> dict:  # noqa: 
     return frame(client.post("/api/cell", json=asked).content)[1]["figures"]
 
 
-@pytest.mark.slow("core/clearance", "core/clear", "jobs")
+@pytest.mark.slow("core/clearance", "core/clear", "studio")
 def test_a_motion_stands_for_its_worst_frame(client: TestClient, tight: dict, walking: None):  # noqa: F811
     from wily_heron.core.clearance.cell import Dressed
     from wily_heron.store.rail.pieces import piece_at
@@ -79,7 +79,7 @@ def test_a_hunt_finds_what_fails_worst_first_on_the_cast_and_on_mixes(client: Te
     assert client.post("/api/hunts", json={"poses": 0}).status_code == 422
 
 
-@pytest.mark.slow("core/clearance", "core/clear", "jobs")
+@pytest.mark.slow("core/clearance", "core/clear", "studio")
 def test_every_failing_cell_is_told_its_cause_and_a_new_run_knows_it(client: TestClient, tight: dict):  # noqa: F811
     trial = measured(client)
     failing = [c for c in trial["cells"] if not c["figures"]["holds"]]
@@ -93,7 +93,7 @@ def test_every_failing_cell_is_told_its_cause_and_a_new_run_knows_it(client: Tes
     assert any(c["causes"] for c in measured(client)["cells"])  # taken over with the cell
 
 
-@pytest.mark.slow("core/clearance", "core/clear", "jobs")
+@pytest.mark.slow("core/clearance", "core/clear", "studio")
 def test_four_workers_lose_nothing_when_one_is_killed(client: TestClient, tight: dict):  # noqa: F811
     production = client.get("/api/production").json()
     more = [client.post("/api/poses", json={"name": n}).json()["name"] for n in ("sit", "stride", "crouch", "run", "squat")]
@@ -120,7 +120,7 @@ def test_four_workers_lose_nothing_when_one_is_killed(client: TestClient, tight:
             client.delete(f"/api/poses/{name}")
 
 
-@pytest.mark.slow("core/clearance", "core/clear", "jobs")
+@pytest.mark.slow("core/clearance", "core/clear", "studio")
 def test_a_plan_clears_motions_in_their_worst_frames_too(client: TestClient, tight: dict, walking: None):  # noqa: F811
     before = {c["wearer"]: c["figures"] for c in measured(client)["cells"] if c["pose"] == "motion:walk"}
     assert any(f["area_cm2"] > 0.5 for f in before.values())

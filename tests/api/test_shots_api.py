@@ -70,7 +70,7 @@ def test_the_sheet_tells_what_shots_see_and_measures_only_the_cells_they_show_an
     assert "place_in_shots_cm2" in table.splitlines()[0]
 
 
-@pytest.mark.slow("core/clearance", "core/clear", "jobs")
+@pytest.mark.slow("core/clearance", "core/clear", "studio")
 def test_what_no_shot_sees_may_be_left_until_one_sees_it(client: TestClient, tight: dict, shots):  # noqa: F811
     wearer = client.get("/api/production").json()["cast"][0]
     cell = {"shape": wearer["shape"], "pose": "stride"}

@@ -231,7 +231,7 @@ def test_textures_that_were_missing_are_found_again_by_name(client: TestClient):
     client.delete(f"/api/pieces/{piece['id']}")
 
 
-@pytest.mark.slow("core/bodies", "jobs")
+@pytest.mark.slow("core/bodies", "studio")
 def test_a_piece_is_brought_over_from_one_body_to_another(client: TestClient):  # noqa: F811
     cast = client.get("/api/production").json()["cast"]
     made = client.post("/api/pieces/practice").json()

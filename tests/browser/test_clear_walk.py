@@ -30,7 +30,7 @@ def holding(sheet) -> int:
     return int(re.search(r"(\d+) of 15 cells hold", sheet.inner_text())[1])  # type: ignore[index]
 
 
-@pytest.mark.slow("core/clearance", "core/clear", "jobs", "web/src/bench", "web/src/rooms")
+@pytest.mark.slow("core/clearance", "core/clear", "studio", "web/src/bench", "web/src/rooms")
 def test_a_failing_cell_is_explained_left_and_the_sheet_is_cleared(page: Page, house):
     open_room(page, house)
     sheet = measure(page)
@@ -84,7 +84,7 @@ def test_a_failing_cell_is_explained_left_and_the_sheet_is_cleared(page: Page, h
     expect(step(page, "Clear")).to_contain_text("next", timeout=MINUTE)
 
 
-@pytest.mark.slow("core/clearance", "core/clear", "jobs", "web/src/bench", "web/src/rooms")
+@pytest.mark.slow("core/clearance", "core/clear", "studio", "web/src/bench", "web/src/rooms")
 def test_motions_stand_on_the_sheet_and_a_hunt_offers_its_worst_as_a_pose(page: Page, house):
     open_room(page, house)
     page.get_by_role("button", name="Unfold sheet").click()
@@ -117,7 +117,7 @@ def test_motions_stand_on_the_sheet_and_a_hunt_offers_its_worst_as_a_pose(page: 
     expect(page.get_by_role("navigation", name="Poses").get_by_text(re.compile("^Found"))).to_be_visible(timeout=MINUTE)
 
 
-@pytest.mark.slow("core/clearance", "core/clear", "jobs", "web/src/bench", "web/src/rooms")
+@pytest.mark.slow("core/clearance", "core/clear", "studio", "web/src/bench", "web/src/rooms")
 def test_a_sheet_of_four_hundred_cells_of_ten_pieces_stays_at_hand(page: Page, house):
     from wily_heron.store.db import one, run
 
