@@ -13,7 +13,7 @@ from .cluster import Cluster
 from .kernels import Kernels
 from .place import CACHE, PYTHON, ROOT, VENV, LaunchError, environment, stage
 
-PARTS = ("lint", "core", "formats", "headless", "launch", "store", "api", "browser")
+PARTS = ("lint", "core", "formats", "headless", "launch", "store", "studio", "api", "browser")
 _FOLDERS = {part: [f"tests/{part}"] for part in PARTS if part != "lint"}
 
 
@@ -29,7 +29,7 @@ def test(argv: list[str]) -> None:
     if unknown:
         raise LaunchError(f"there is no part '{unknown[0]}'; the parts are {', '.join(PARTS)}")
     parts = parts or list(PARTS)
-    needs_server = bool({"launch", "store", "api", "browser"} & set(parts))
+    needs_server = bool({"launch", "store", "studio", "api", "browser"} & set(parts))
     with stage("Debian packages") as note:
         note.append(debian.ensure(postgres=needs_server, browser="browser" in parts))
     with stage("Python packages") as note:

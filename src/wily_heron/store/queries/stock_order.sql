@@ -6,7 +6,7 @@ from shelf s order by s.name;
 
 -- name: shelf
 -- One shelf and the one it stands in.
-select id, parent_id, name from shelf where id = %(shelf)s;
+select id, name from shelf where id = %(shelf)s;
 
 -- name: add_shelf
 -- No row says that there is a shelf of that name.

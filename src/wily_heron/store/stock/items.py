@@ -137,7 +137,7 @@ def search(connection: Connection, query: Query) -> list[FoundRow]:
 
 def counts(connection: Connection, of: Literal["categories", "kinds", "tags"]) -> list[CountRow]:
     """Return the categories, kinds or tags there are, and how often each occurs."""
-    return rows(connection, CountRow, f"stock_{of}")
+    return rows(connection, CountRow, {"categories": "stock_categories", "kinds": "stock_kinds", "tags": "stock_tags"}[of])
 
 
 def get_item(connection: Connection, item: int) -> ItemRow:
