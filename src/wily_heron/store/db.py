@@ -15,7 +15,7 @@ from psycopg.types.json import set_json_loads
 from psycopg_pool import ConnectionPool
 from pydantic import BaseModel, ConfigDict
 
-from ..core.errors import StorageError
+from ..core.errors import NotFound, StorageError
 
 HERE = Path(__file__).parent
 Connection = psycopg.Connection[dict[str, Any]]
@@ -110,8 +110,15 @@ def put_blob(connection: Connection, data: bytes, kind: str) -> str:
     return sha
 
 
+def blob_named(connection: Connection, sha: str, what: str) -> bytes:
+    """Return the bytes under an address that somebody asks for. Raises `NotFound` if there is no such `what`, `StorageError` if damaged."""
+    if one(connection, "blob_there", sha=sha) is None:
+        raise NotFound(what=f"there is no {what} {sha[:12]}", where="the store", todo="Reload the room: it has been changed since.")
+    return get_blob(connection, sha)
+
+
 def get_blob(connection: Connection, sha: str) -> bytes:
-    """Return the bytes under `sha`, checked against it; raises `StorageError` if missing or damaged."""
+    """Return the bytes under an address that a row holds, checked against it; raises `StorageError` if missing or damaged."""
     row = one(connection, "blob", sha=sha)
     if row is None:
         raise StorageError(f"blob {sha[:12]} is missing")

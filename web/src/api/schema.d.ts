@@ -10978,7 +10978,10 @@ export interface operations {
                 headers: {
                     [name: string]: unknown;
                 };
-                content?: never;
+                content: {
+                    "image/svg+xml": unknown;
+                    "image/vnd.dxf": unknown;
+                };
             };
             /** @description Validation Error */
             422: {

@@ -5,7 +5,7 @@ from itertools import pairwise
 
 import numpy as np
 
-from ..errors import InputError
+from ..errors import NotFound
 from ..figure.base.pose_types import Pose
 from ..figure.base.skeleton import Skeleton
 from ..space.rotation import IDENTITY, mirrored, product, turn
@@ -132,7 +132,7 @@ CLIPS = {"walk": _walk, "row": _row, "haul": _haul, "turn": _turn, "range-of-mot
 def clip_named(name: str, skeleton: Skeleton) -> Motion:
     """Return a shipped clip on `skeleton`; raises `InputError` for an unknown name."""
     if name not in CLIPS:
-        raise InputError(
+        raise NotFound(
             what=f"there is no clip called '{name}'", where="the clips", todo=f"The clips are {', '.join(CLIPS)}, or give a .bvh."
         )
     return CLIPS[name](skeleton)

@@ -5,7 +5,7 @@ from ...core.memo import Memo
 from ...core.motion.pose import posed_body
 from ...formats.images.png import write_png
 from ...formats.images.textures import drawable, read_texture
-from ...store.db import get_blob, transaction
+from ...store.db import blob_named, transaction
 from ...store.productions.poses import pose_of
 from ...store.productions.wearers import get_wearer
 from ..wearer import wearer_as
@@ -28,16 +28,16 @@ def wearer_picture(wearer: int, pose: str) -> bytes:
 
 
 def texture_picture(sha: str) -> bytes:
-    """Return a texture as the stage draws it: at most 2,048 pixels a side, 8 bit, as PNG."""
+    """Return a texture as the stage draws it: at most 2,048 pixels a side, 8 bit, as PNG. Raises `NotFound` if there is none."""
 
     def draw() -> bytes:
         with transaction() as connection:
-            return drawable(read_texture(get_blob(connection, sha), "of a piece"))
+            return drawable(read_texture(blob_named(connection, sha, "texture"), "of a piece"))
 
     return _PICTURES.of(("texture", sha), draw)
 
 
 def stored_picture(sha: str) -> bytes:
-    """Return a stored picture."""
+    """Return a stored picture. Raises `NotFound` if there is none."""
     with transaction() as connection:
-        return get_blob(connection, sha)
+        return blob_named(connection, sha, "picture")

@@ -14,7 +14,7 @@ from ...store.productions.bodies import body_for
 from ...store.productions.poses import pose_of
 from ...store.rail import bakes as store
 from ...store.rail.bakes import BakedPose, BakeRow
-from ...store.rail.pieces import as_it_stands, piece_at
+from ...store.rail.pieces import as_it_stands, get_piece, piece_at
 from .. import failures, work
 from ..desk import Desk
 from ..work import Work
@@ -48,6 +48,7 @@ def latest(piece: int) -> BakeRow | None:
 def stop(piece: int) -> BakeRow:
     """Stop the bake that is under way; the poses that are done stay kept. Raises `InputError` where none is."""
     with transaction() as connection:
+        get_piece(connection, piece)
         found = store.latest_bake(connection, piece)
         if found is None or found.state != "running":
             raise InputError(what="nothing is being baked", where="the drape step", todo="It has ended already.")

@@ -11,19 +11,22 @@ from ...core.model.correctives import Corrective
 from ...core.model.state import Piece
 from ...formats.array_frame import STEP, array_frame, moved_rows
 from ...store.blobs.arrays import bytes_piece, piece_textures
-from ...store.db import get_blob, transaction
+from ...store.db import blob_named, transaction
 
 _FRAMES: Memo[bytes] = Memo("pieces for the stage", 192 * 2**20)
 
 
 def piece_frame(sha: str) -> bytes:
-    """Return the piece stored under `sha` as one frame: mesh, skin, shape deltas, its own joints and correctives, its materials."""
+    """Return the piece stored under `sha` as one frame: mesh, skin, shape deltas, its own joints and correctives, its materials.
+
+    Raises `NotFound` if there is none.
+    """
     return _FRAMES.of(sha, lambda: _frame(sha))
 
 
 def _frame(sha: str) -> bytes:
     with transaction() as connection:
-        data = get_blob(connection, sha)
+        data = blob_named(connection, sha, "geometry")
     piece = bytes_piece(data)
     arrays = {"points": piece.mesh.points, "triangles": piece.mesh.triangles, "triangle_material": piece.mesh.triangle_material,
               "made_at": piece.made_at.astype("<f4")}

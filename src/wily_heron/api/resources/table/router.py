@@ -13,7 +13,7 @@ from ....formats.slug import slug
 from ....studio.table import layouts
 from ...deps import AtDesk, ProductionId
 from ...received_files import sorted_files
-from ...wire import file
+from ...wire import answers, file
 from .schemas import BlockOut, GradeIn, LayoutChangeIn, LayoutIn, LayoutOut, LayoutRowOut, PanelWorkIn, SettingOut
 
 router = APIRouter(prefix="/api/table", tags=["table"])
@@ -86,7 +86,7 @@ def drop(number: int) -> None:
     layouts.drop(number)
 
 
-@router.get("/layouts/{number}/panels.{ending}", response_class=Response)
+@router.get("/layouts/{number}/panels.{ending}", response_class=Response, responses=answers("image/svg+xml", "image/vnd.dxf"))
 def drawing(number: int, ending: Literal["svg", "dxf"]) -> Response:
     """Return the panels as a drawing at true size."""
     row = layouts.get(number)
