@@ -1,5 +1,6 @@
 import { describe, expect, it } from "vitest";
 import { decodeFrame } from "../src/api/frames";
+import { item } from "../src/recipe/at";
 
 /** A frame as docs/formats say: u32 length, JSON header, the arrays one after another. */
 function frameOf(
@@ -19,7 +20,7 @@ function frameOf(
   new DataView(out.buffer).setUint32(0, text.length, true);
   out.set(text, 4);
   arrays.forEach(({ bytes }, i) => {
-    out.set(bytes, 4 + text.length + entries[i].offset);
+    out.set(bytes, 4 + text.length + item(entries, i).offset);
   });
   return out.buffer;
 }

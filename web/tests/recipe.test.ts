@@ -1,5 +1,6 @@
 import { describe, expect, it } from "vitest";
 import type { Recipe, Step } from "../src/api/client";
+import { item } from "../src/recipe/at";
 import {
   benchStep,
   cutBefore,
@@ -42,7 +43,7 @@ describe("a recipe", () => {
     const next = random(11);
     for (let run = 0; run < 200; run++) {
       let recipe = empty;
-      for (let k = 0; k < 12; k++) recipe = withStep(recipe, all[next(all.length)]);
+      for (let k = 0; k < 12; k++) recipe = withStep(recipe, item(all, next(all.length)));
       const places = kinds(recipe).map((k) => KINDS.indexOf(benchStep(k as never)));
       const settled = places.filter((p) => p < KINDS.indexOf("clear"));
       expect(settled).toEqual([...settled].sort((a, b) => a - b));

@@ -1,5 +1,6 @@
 import { Matrix4, Quaternion, Vector3 } from "three";
 import { describe, expect, it } from "vitest";
+import { item } from "../src/recipe/at";
 import { hang, type Links, Swinging } from "../src/stage/mesh/spring";
 
 const LONG = 0.3;
@@ -15,7 +16,9 @@ function rods(count: number, spring: Partial<Links["spring"]> = {}): Links {
 }
 const still = (count: number) => Array.from({ length: count }, () => new Matrix4());
 const tip = (links: Links, out: Matrix4[]) =>
-  links.ends[links.ends.length - 1].clone().applyMatrix4(out[out.length - 1]);
+  item(links.ends, links.ends.length - 1)
+    .clone()
+    .applyMatrix4(item(out, out.length - 1));
 
 describe("rods on springs", () => {
   it("hang straight down without stiffness", () => {
@@ -43,7 +46,7 @@ describe("rods on springs", () => {
       if (before > 0 !== x > 0) crossed.push(k / 240);
       before = x;
     }
-    const period = crossed[2] - crossed[0];
+    const period = item(crossed, 2) - item(crossed, 0);
     expect(period).toBeCloseTo(2 * Math.PI * Math.sqrt((2 * LONG) / (3 * 9.81)), 1);
   });
 
@@ -62,6 +65,6 @@ describe("rods on springs", () => {
       for (let t = 0; t < 4; t += frame) out = state.advance(still(2), frame);
       return tip(links, out);
     });
-    expect(ends[0].distanceTo(ends[1])).toBeLessThan(2e-3);
+    expect(item(ends, 0).distanceTo(item(ends, 1))).toBeLessThan(2e-3);
   });
 });

@@ -1,5 +1,6 @@
 import { BufferAttribute, BufferGeometry } from "three";
 import { describe, expect, it } from "vitest";
+import { f32 } from "../src/recipe/at";
 import type { PieceMesh } from "../src/stage/mesh/piece";
 import { jointShare, setSkin, setWeights } from "../src/stage/mesh/weights";
 
@@ -32,7 +33,7 @@ describe("weights on the stage", () => {
       joints.map(() => 0.125),
     );
     expect(mesh.width).toBe(8);
-    expect(joints.reduce((sum, j) => sum + jointShare(mesh, j)[0], 0)).toBeCloseTo(1);
+    expect(joints.reduce((sum, j) => sum + f32(jointShare(mesh, j), 0), 0)).toBeCloseTo(1);
   });
 
   it("count a piece's own joint for the joint that mostly carries it", () => {

@@ -1,5 +1,6 @@
 import { Matrix4, Quaternion, Vector3 } from "three";
 import { describe, expect, it } from "vitest";
+import { item } from "../src/recipe/at";
 import { type Correctives, carriedMatrices, correctiveValues, RiderRig, type Riders } from "../src/stage/mesh/worn";
 
 const turn = (angle: number, axis = new Vector3(0, 0, 1)) => new Quaternion().setFromAxisAngle(axis, angle);
@@ -19,15 +20,15 @@ const riders = (more: Partial<Riders> = {}): Riders => ({
 describe("what a rigid part is carried by", () => {
   it("is the joint's own motion where both joints move alike", () => {
     const motion = new Matrix4().makeRotationFromQuaternion(turn(0.8)).setPosition(0.3, -0.1, 0.5);
-    const [out] = carriedMatrices(riders(), new Float32Array([0]), [motion, motion]);
+    const out = item(carriedMatrices(riders(), new Float32Array([0]), [motion, motion]), 0);
     out.elements.forEach((e, i) => {
-      expect(e).toBeCloseTo(motion.elements[i], 6);
+      expect(e).toBeCloseTo(item(motion.elements, i), 6);
     });
   });
 
   it("neither stretches nor shears it where the joints part, and keeps its place where the blend puts it", () => {
     const parted = [new Matrix4(), new Matrix4().makeRotationFromQuaternion(turn(1.4))];
-    const [out] = carriedMatrices(riders(), new Float32Array([0]), parted);
+    const out = item(carriedMatrices(riders(), new Float32Array([0]), parted), 0);
     expect(out.determinant()).toBeCloseTo(1, 6);
     const at = new Vector3(0.2, 1, 0);
     const middle = parted
@@ -45,7 +46,7 @@ describe("what a rigid part is carried by", () => {
       0,
     );
     expect(still.moving).toBe(false);
-    expect(new Vector3(0.2, 1.2, 0).applyMatrix4(still.matrices[0]).y).toBeCloseTo(1.2, 6);
+    expect(new Vector3(0.2, 1.2, 0).applyMatrix4(item(still.matrices, 0)).y).toBeCloseTo(1.2, 6);
   });
 });
 
@@ -80,7 +81,7 @@ describe("how much of a corrective comes in", () => {
 
   it("grows on the way there and is the same for a turn told the other way round", () => {
     const shares = [0.2, 0.5, 0.8, 1.1].map((a) => at([0, 0], a)[0]);
-    expect(shares).toEqual([...shares].sort((a, b) => a - b));
+    expect(shares).toEqual([...shares].sort((a, b) => (a ?? 0) - (b ?? 0)));
     const other = turn(angle);
     const same = correctiveValues(
       one,

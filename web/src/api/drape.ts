@@ -1,4 +1,5 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { i16 } from "../recipe/at";
 import { api, type Problem } from "./client";
 import { type Frame, fetchFrame } from "./frames";
 import { useToldMutation } from "./hooks";
@@ -120,7 +121,7 @@ export async function fetchFall(fall: number): Promise<Frame<DrapeNotes>[]> {
     const at = (name: string) => {
       const rest = whole.array<Float32Array>(`rest:${name}`);
       const moves = whole.array<Int16Array>(`moves:${name}`);
-      return rest.map((x, i) => x + step * moves[k * rest.length + i]);
+      return rest.map((x, i) => x + step * i16(moves, k * rest.length + i));
     };
     const notes = { ...told, frame: k, have: frames.length, of: frames.length };
     return { notes, names: pieces, has: (name) => pieces.includes(name), array: (name) => at(name) as never };

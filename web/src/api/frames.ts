@@ -34,7 +34,9 @@ export function decodeFrame<Notes>(buffer: ArrayBuffer): Frame<Notes> {
       const entry = found.get(name);
       if (!entry) throw new Error(`the frame holds no ${name}`);
       const length = entry.shape.reduce((a, b) => a * b, 1);
-      return new KINDS[entry.dtype](buffer, start + entry.offset, length) as T;
+      const kind = KINDS[entry.dtype];
+      if (!kind) throw new Error(`the frame holds ${name} as ${entry.dtype}, which is not known here`);
+      return new kind(buffer, start + entry.offset, length) as T;
     },
   };
 }

@@ -1,4 +1,5 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
+import { f32, i16, i32, item } from "../recipe/at";
 import { api, type Piece, type Problem, type Recipe } from "./client";
 import { type Frame, fetchFrame } from "./frames";
 import { useToldMutation } from "./hooks";
@@ -91,12 +92,12 @@ export function pulled(points: Float32Array, found: Adjusters, by: Record<string
   found.adjusters.forEach(({ name }, a) => {
     const weight = (by[name] ?? 0) * STEP;
     if (weight === 0) return;
-    const { rows, steps } = found.moves[a];
+    const { rows, steps } = item(found.moves, a);
     for (let i = 0, k = 0; i < rows.length; i++, k += 3) {
-      const at = 3 * rows[i];
-      out[at] += weight * steps[k];
-      out[at + 1] += weight * steps[k + 1];
-      out[at + 2] += weight * steps[k + 2];
+      const at = 3 * i32(rows, i);
+      out[at] = f32(out, at) + weight * i16(steps, k);
+      out[at + 1] = f32(out, at + 1) + weight * i16(steps, k + 1);
+      out[at + 2] = f32(out, at + 2) + weight * i16(steps, k + 2);
     }
   });
   return out;

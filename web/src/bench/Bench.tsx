@@ -1,6 +1,7 @@
 import clsx from "clsx";
 import type { Piece, Production, Step } from "../api/client";
 import { useChangeRecipe } from "../api/hooks";
+import { item } from "../recipe/at";
 import { type BenchStep, benchStep, cutBefore, finishes, fresh, KINDS, LABEL, withStep } from "../recipe/recipe";
 import { useRoom } from "../store/room";
 import { Button } from "../ui/controls";
@@ -60,7 +61,7 @@ export function Bench({ production, piece, fitting, falling }: Props) {
             key={kind}
             kind={kind}
             inked={done.has(kind)}
-            thread={i === KINDS.length - 1 ? null : done.has(kind) && done.has(KINDS[i + 1])}
+            thread={i === KINDS.length - 1 ? null : done.has(kind) && done.has(item(KINDS, i + 1))}
             open={open === kind}
             next={next}
             props={props}
@@ -144,7 +145,7 @@ function StepActions({ kind, inked, next, props }: Pick<RowProps, "kind" | "inke
     onKeep(restsOnAll ? ({ ...step, over: under.map((u) => u.geometry) } as Step) : step, LABEL[kind]);
   };
   const take = () => {
-    const last = KINDS[Math.max(0, KINDS.indexOf(kind) - 1)];
+    const last = item(KINDS, Math.max(0, KINDS.indexOf(kind) - 1));
     onRecipe(cutBefore(piece.recipe, kind), `Back to ${LABEL[last].toLowerCase()}`);
   };
   return (

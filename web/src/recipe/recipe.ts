@@ -1,4 +1,5 @@
 import type { Recipe, Step, StepKind } from "../api/client";
+import { item } from "./at";
 import { STEPS } from "./steps";
 
 export type BenchStep = (typeof STEPS)["bench"][number]["name"];
@@ -106,6 +107,6 @@ export function nudged(recipe: Recipe, nudge: Nudge): Recipe {
     move: [x + nudge.move[0], y + nudge.move[1], z + nudge.move[2]],
     turn: [a + nudge.turn[0], b + nudge.turn[1], c + nudge.turn[2]],
     scale: (old.scale ?? 1) * nudge.scale,
-    stretch: (old.stretch ?? [1, 1, 1]).map((x, k) => x * nudge.stretch[k]) as [number, number, number],
+    stretch: (old.stretch ?? [1, 1, 1]).map((x, k) => x * item(nudge.stretch, k)) as [number, number, number],
   });
 }

@@ -116,7 +116,9 @@ export function sheetCells({ production, trial, other, piece, byShots, waivers, 
         change,
         pinned: pins.some((x) => x.wearer === w.id && x.pose === p.name),
         place: worst ? pairNamed({ ...worst.x, places: [worst.q] }) : (otherwise ?? "Holes"),
-        cause: otherwise ?? (cause ? CAUSES[cause.kind] : cell?.causes ? "No single cause" : "Not explained yet"),
+        cause:
+          otherwise ??
+          (cause ? (CAUSES[cause.kind] ?? cause.kind) : cell?.causes ? "No single cause" : "Not explained yet"),
         rotations: (cell?.figures?.rotations as Rotations | null | undefined) ?? null,
       };
     }),

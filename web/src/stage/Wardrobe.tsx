@@ -14,6 +14,7 @@ import {
 import type { Pose } from "../api/client";
 import type { Frame } from "../api/frames";
 import type { MotionNotes } from "../api/posing";
+import { f32, item, u32 } from "../recipe/at";
 import { MapMaterial, type Mode } from "./mesh/cloth";
 import { reshape, spread } from "./mesh/drawn";
 import { drive, type Figure, skinMatrices } from "./mesh/figure";
@@ -156,16 +157,16 @@ export function Wardrobe({
       drive(figure, values, turns);
       skinMatrices(figure, values, turns, rig.matrices);
       rig.bones.forEach((bone, j) => {
-        bone.matrixWorld.copy(rig.matrices[j]);
+        bone.matrixWorld.copy(item(rig.matrices, j));
       });
       reshape(figure.geometry, skin.source, skin.influence(now.current));
       for (const { mesh, correctives, ride, bones } of pieces) {
         if (mesh.follows) reshape(mesh.geometry, mesh.source, influence(mesh, correctives, now.current));
         if (!ride) continue;
-        const change = Float32Array.from(values, (v, s) => v - mesh.madeAt[s]);
+        const change = Float32Array.from(values, (v, s) => v - f32(mesh.madeAt, s));
         const at = ride.at(change, rig.matrices, seconds);
         bones.forEach((bone, r) => {
-          bone.matrixWorld.copy(at.matrices[r]);
+          bone.matrixWorld.copy(item(at.matrices, r));
         });
         swings ||= at.moving;
       }
@@ -208,7 +209,7 @@ export function Wardrobe({
     const t = m.length ? Math.min((performance.now() - m.start) / m.length, 1) : 1;
     const ease = t * t * (3 - 2 * t);
     m.to.values.forEach((v, s) => {
-      now.current.values[s] = m.from.values[s] + (v - m.from.values[s]) * ease;
+      now.current.values[s] = f32(m.from.values, s) + (v - f32(m.from.values, s)) * ease;
     });
     const joints = new Set([...m.from.turns.keys(), ...m.to.turns.keys()]);
     now.current.turns = new Map();
@@ -226,7 +227,7 @@ export function Wardrobe({
     const kept = whole.current.get(figure);
     const marked = holes?.length && kept && standsOut ? standsOut.slice() : standsOut;
     if (marked && kept && marked !== standsOut)
-      for (const face of holes ?? []) for (let k = 0; k < 3; k++) marked[kept[3 * face + k]] = MISSED;
+      for (const face of holes ?? []) for (let k = 0; k < 3; k++) marked[u32(kept, 3 * face + k)] = MISSED;
     fill(figure.geometry, marked, figure.own);
     rig.material.show(bodyMode);
     rig.material.wireframe = wire;
@@ -290,7 +291,7 @@ interface Dressed {
 /** How much each of a piece's moves comes in: its shapes, then its correctives. */
 function influence(mesh: PieceMesh, correctives: Correctives | null, { values, turns }: Stance) {
   const fixes = correctives && correctiveValues(correctives, values, turns);
-  return (s: number) => (s < values.length ? values[s] - mesh.madeAt[s] : (fixes?.[s - values.length] ?? 0));
+  return (s: number) => (s < values.length ? f32(values, s) - f32(mesh.madeAt, s) : (fixes?.[s - values.length] ?? 0));
 }
 
 function dress(mesh: PieceMesh, skeleton: Skeleton, figure: Figure): Dressed {
@@ -304,7 +305,7 @@ function dress(mesh: PieceMesh, skeleton: Skeleton, figure: Figure): Dressed {
     all.map(() => new Matrix4()),
   );
   mesh.materials.forEach((m, k) => {
-    materials[k].textured(m);
+    item(materials, k).textured(m);
   });
   const object = mesh.bound ? new SkinnedMesh(mesh.geometry, materials) : new Mesh(mesh.geometry, materials);
   prepare(object, mesh.geometry);

@@ -1,5 +1,6 @@
 import type { PerspectiveCamera } from "three";
 import type { components } from "../api/schema";
+import { item } from "../recipe/at";
 
 type Camera = components["schemas"]["Shot"];
 
@@ -47,10 +48,10 @@ export function shotFrom(turned: Turned, middle: number, name: string): Camera {
 export function closeOn(centre: number[], along: number[]): Camera {
   const size = Math.hypot(...along) || 1;
   const way = along.map((x) => x / size);
-  const steep = Math.abs(way[1]) > 0.95;
+  const steep = Math.abs(item(way, 1)) > 0.95;
   return {
     name: "Close",
-    eye: centre.map((x, k) => x + CLOSE * way[k]) as [number, number, number],
+    eye: centre.map((x, k) => x + CLOSE * item(way, k)) as [number, number, number],
     target: centre as [number, number, number],
     up: steep ? [0, 0, 1] : [0, 1, 0],
     lens: LENS,

@@ -88,8 +88,8 @@ export function Slider({ label, value, min, max, step, shown, ends, onChange, on
         min={min}
         max={max}
         step={step}
-        onValueChange={([v]) => onChange(v)}
-        onValueCommit={([v]) => onCommit?.(v)}
+        onValueChange={([v]) => v !== undefined && onChange(v)}
+        onValueCommit={([v]) => v !== undefined && onCommit?.(v)}
       >
         <RadixSlider.Track className="relative h-px grow bg-soft/60">
           {min < 0 && <span className="absolute -top-1 left-1/2 h-2 w-px bg-soft/60" />}

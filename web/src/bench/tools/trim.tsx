@@ -1,5 +1,6 @@
 import { useState } from "react";
 import { useAdjusters } from "../../api/work";
+import { item } from "../../recipe/at";
 import type { StepOf } from "../../recipe/recipe";
 import { workOf } from "../../recipe/recipe";
 import { useRoom } from "../../store/room";
@@ -42,7 +43,7 @@ function Shorten({ piece, onWork, hemmed }: ToolProps & { hemmed: Hem }) {
     );
     const steps = cuts.map((o): Trim => {
       const way = o.way as Triple;
-      const point = o.end.map((x, k) => x - (way[k] * length) / 100) as Triple;
+      const point = o.end.map((x, k) => x - (item(way, k) * length) / 100) as Triple;
       return { kind: "trim", cut: { by: "plane", point, normal: way }, off: o.end as Triple, ...hemmed };
     });
     onWork([...workOf(piece.recipe), ...steps], `Shorten ${chosen} by ${length} cm`);
@@ -91,8 +92,9 @@ function DrawnCut({ onAdd, hemmed }: ToolProps & { hemmed: Hem }) {
       picking: {
         kind: "line",
         done: ({ points }) => {
-          const [a, b] = [points[0], points[points.length - 1]];
-          const closed = points.length > 8 && Math.hypot(...a.map((x, k) => x - b[k])) < 0.04;
+          const a = points[0];
+          const b = points[points.length - 1];
+          const closed = points.length > 8 && !!a && !!b && Math.hypot(...a.map((x, k) => x - item(b, k))) < 0.04;
           if (points.length < 2) say({ kind: "problem", text: "Drag over the piece to draw the line." });
           else setDrawn({ points, closed });
         },
@@ -105,7 +107,8 @@ function DrawnCut({ onAdd, hemmed }: ToolProps & { hemmed: Hem }) {
     onAdd({ kind: "trim", cut: { by: "curve", ...drawn }, off, ...hemmed }, label);
     setDrawn(null);
   };
-  const takeOff = () => useRoom.getState().set({ picking: { kind: "off", done: ({ points }) => cut(points[0]) } });
+  const takeOff = () =>
+    useRoom.getState().set({ picking: { kind: "off", done: ({ points }) => cut(item(points, 0)) } });
   return (
     <>
       <Hint text="Drag a line over the cloth: from border to border, round and closed, or ending inside for a slit">

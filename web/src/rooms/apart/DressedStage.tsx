@@ -13,6 +13,7 @@ import {
 } from "three";
 import { acceleratedRaycast, MeshBVH } from "three-mesh-bvh";
 import type { Choose, DressedMesh, Part, Role } from "../../api/apart";
+import { f32, i32 } from "../../recipe/at";
 import { Camera } from "../../stage/Camera";
 import { normalsOf, spread } from "../../stage/mesh/drawn";
 import { useRoom } from "../../store/room";
@@ -166,7 +167,7 @@ function Dressed({ mesh, parts, chosen, hidden, lens, pick }: DressedProps) {
     pick.current = (x, y) => {
       ray.setFromCamera(new Vector2(x, y), camera);
       const hits = object.tree.raycast(ray.ray, DoubleSide);
-      const seen = hits.filter((h) => !hidden.has(mesh.label[h.faceIndex ?? 0]));
+      const seen = hits.filter((h) => !hidden.has(i32(mesh.label, h.faceIndex ?? 0)));
       seen.sort((a, b) => a.distance - b.distance);
       return seen[0]?.faceIndex ?? null;
     };
@@ -179,14 +180,14 @@ function Dressed({ mesh, parts, chosen, hidden, lens, pick }: DressedProps) {
     const mixed = new Color();
     const { points, triangles, label } = mesh;
     for (let face = 0; face < label.length; face++) {
-      mixed.copy(dyes[label[face]] ?? bright);
+      mixed.copy(dyes[i32(label, face)] ?? bright);
       if (chosen.has(face)) mixed.lerp(bright, 0.62);
-      const gone = hidden.has(label[face]);
+      const gone = hidden.has(i32(label, face));
       for (let k = 0; k < 3; k++) {
         const at = 3 * face + k;
         colour.setXYZ(at, mixed.r, mixed.g, mixed.b);
-        const row = gone ? triangles[3 * face] : triangles[at];
-        place.setXYZ(at, points[3 * row], points[3 * row + 1], points[3 * row + 2]);
+        const row = i32(triangles, gone ? 3 * face : at);
+        place.setXYZ(at, f32(points, 3 * row), f32(points, 3 * row + 1), f32(points, 3 * row + 2));
       }
     }
     colour.needsUpdate = true;

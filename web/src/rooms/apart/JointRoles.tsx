@@ -41,7 +41,8 @@ export function JointRoles({ apart, open, onOpen, onKeep }: Props) {
       string,
       [number, number, number]
     >;
-    if (places[role.role]) places[role.role][axis] = value / 100;
+    const place = places[role.role];
+    if (place) place[axis] = value / 100;
     onKeep({ places });
   };
   return (

@@ -26,7 +26,7 @@ export function MeasurePanel({ wearer, measures }: { wearer: Wearer; measures: M
         onSuccess: (found) => {
           if (!found) return;
           const out = Object.entries(found.met).filter(([, met]) => !met);
-          setMissed(Object.fromEntries(out.map(([name]) => [name, found.reached[name]])));
+          setMissed(Object.fromEntries(out.map(([name]) => [name, found.reached[name] ?? 0])));
           say(
             out.length
               ? {
@@ -104,7 +104,7 @@ export function MeasurePanel({ wearer, measures }: { wearer: Wearer; measures: M
                   }}
                   className={clsx(
                     "w-14 rounded-[3px] border bg-card px-1 py-0.5 text-right text-ink outline-none focus:border-heron",
-                    asked[m.name] && !(metres(asked[m.name]) > 0.01) ? "border-amber" : "border-rule",
+                    asked[m.name] && !(metres(asked[m.name] ?? "") > 0.01) ? "border-amber" : "border-rule",
                   )}
                 />
               </label>

@@ -97,7 +97,7 @@ export function PosingPanel({ posing }: { posing: Posing }) {
       {joint?.swings.map((swing, i) => (
         <Slider
           key={`${joint.name}${swing.name}`}
-          label={swing.name[0].toUpperCase() + swing.name.slice(1)}
+          label={capital(swing.name)}
           value={posing.degrees[i] ?? 0}
           min={swing.low}
           max={swing.high}
@@ -178,5 +178,9 @@ export function spoken(joint: string): string {
   const word = bone
     ? `${bone[1]}${digit}`
     : (WORDS[plain] ?? plain.replace("_twist", " roll").replace("shoulder roll", "upper arm roll"));
-  return side ? side + word : word[0].toUpperCase() + word.slice(1);
+  return side ? side + word : capital(word);
+}
+
+function capital(word: string): string {
+  return word.charAt(0).toUpperCase() + word.slice(1);
 }

@@ -11,6 +11,8 @@ const DEFAULTS: Record<string, { ease: number; sole: number; even: number }> = {
   hood: { ease: 8, sole: 0, even: 0.8 },
 };
 
+const USUAL = { ease: 4, sole: 0, even: 0.3 };
+
 /** A new piece grown from the wearer's skin. */
 export function GrowPanel({ wearer, onDone }: { wearer: Wearer; onDone(): void }) {
   const { set, say } = useRoomOf("set", "say");
@@ -18,13 +20,13 @@ export function GrowPanel({ wearer, onDone }: { wearer: Wearer; onDone(): void }
   const grow = useGrow();
   const [what, setWhat] = useState("gloves");
   const [regions, setRegions] = useState<string[] | null>(null);
-  const [settings, setSettings] = useState(DEFAULTS.gloves);
+  const [settings, setSettings] = useState(DEFAULTS.gloves ?? USUAL);
   const ready = Object.keys(growable.data ?? {}).filter((k) => k !== "regions");
   const chosen = regions ?? growable.data?.[what] ?? [];
   const choose = (name: string) => {
     setWhat(name);
     setRegions(null);
-    setSettings(DEFAULTS[name] ?? { ease: 4, sole: 0, even: 0.3 });
+    setSettings(DEFAULTS[name] ?? USUAL);
   };
   const make = () =>
     grow.mutate(
@@ -63,7 +65,7 @@ export function GrowPanel({ wearer, onDone }: { wearer: Wearer; onDone(): void }
       <details>
         <summary className="cursor-pointer text-soft">{chosen.length} regions of the body</summary>
         <div className="grid max-h-36 grid-cols-2 overflow-y-auto">
-          {growable.data?.regions.map((name) => (
+          {growable.data?.regions?.map((name) => (
             <label key={name} className="flex items-center gap-1.5">
               <input
                 type="checkbox"

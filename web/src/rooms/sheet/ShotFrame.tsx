@@ -8,7 +8,7 @@ export function ShotFrame({ shot }: { shot: Shot["shot"] }) {
   const [aspect, setAspect] = useState(0);
   useEffect(() => {
     const watch = new ResizeObserver(([entry]) => {
-      setAspect(entry.contentRect.width / Math.max(entry.contentRect.height, 1));
+      if (entry) setAspect(entry.contentRect.width / Math.max(entry.contentRect.height, 1));
     });
     if (box.current) watch.observe(box.current);
     return () => watch.disconnect();

@@ -4,6 +4,7 @@ import { useState } from "react";
 import type { Production } from "../../api/client";
 import { type Shot, useShots } from "../../api/shots";
 import type { Fitting } from "../../bench/useFitting";
+import { item } from "../../recipe/at";
 import { columnsOf } from "../../recipe/sheetCells";
 import { MIDDLE } from "../../stage/Camera";
 import { shotFrom } from "../../stage/shotView";
@@ -158,7 +159,7 @@ function ShotFields({ shot, production, fitting, onChange }: FieldsProps) {
   const [name, setName] = useState(shot.shot.name);
   const camera = shot.shot;
   const { eye, target } = camera;
-  const away = Math.hypot(...eye.map((x, k) => x - target[k]));
+  const away = Math.hypot(...eye.map((x, k) => x - item(target, k)));
   const lens = (camera.lens * 180) / Math.PI;
   const frame = FRAMES.find(([, f]) => Math.abs(f - (camera.frame ?? 0)) < 0.01);
   const keep = (to: Partial<typeof camera>) => onChange({ shot: { ...camera, ...to } });
@@ -174,7 +175,7 @@ function ShotFields({ shot, production, fitting, onChange }: FieldsProps) {
   };
   const near = (metres: number) => {
     const share = Math.max(0.2, metres) / away;
-    keep({ eye: eye.map((x, k) => target[k] + share * (x - target[k])) as typeof eye });
+    keep({ eye: eye.map((x, k) => item(target, k) + share * (x - item(target, k))) as typeof eye });
   };
   return (
     <section

@@ -55,7 +55,7 @@ export function ColourwayList(props: { item: StockItem; worn: string | null; onW
           <Chip
             key={w.name}
             on={worn === w.name}
-            surfaces={Object.keys(own).map((m) => w.materials[m] ?? own[m])}
+            surfaces={Object.entries(own).map(([name, surface]) => w.materials[name] ?? surface)}
             onClick={() => onWear(w.name)}
           >
             {w.name}

@@ -1,5 +1,6 @@
 import { useState } from "react";
 import type { Laid, Panel, Spot } from "../../api/table";
+import { item } from "../../recipe/at";
 import { Button, Choice, NumberField } from "../../ui/controls";
 import { lengthOf, onFold } from "./panelPath";
 import type { Table } from "./useTable";
@@ -20,8 +21,8 @@ export function PanelFacts({ table, laid, panel }: { table: Table; laid: Laid; p
   const keep = (next: Panel, label: string) =>
     table.keep({ ...laid.layout, panels: laid.layout.panels.map((p) => (p.name === panel.name ? next : p)) }, label);
   const bend = (at: number) => {
-    const a = panel.outline[at];
-    const b = panel.outline[(at + 1) % panel.outline.length];
+    const a = item(panel.outline, at);
+    const b = item(panel.outline, (at + 1) % panel.outline.length);
     const third = (t: number): [number, number] => [
       a.at[0] + t * (b.at[0] - a.at[0]),
       a.at[1] + t * (b.at[1] - a.at[1]),
@@ -119,14 +120,15 @@ export function PanelFacts({ table, laid, panel }: { table: Table; laid: Laid; p
       {edge !== null && !onFold(panel, edge) && (
         <div className="mt-2">
           <p>
-            Edge {edge + 1}: <b className="font-semibold">{(100 * laid.edges[panel.name][edge]).toFixed(1)} cm</b>
+            Edge {edge + 1}:{" "}
+            <b className="font-semibold">{(100 * (laid.edges[panel.name]?.[edge] ?? 0)).toFixed(1)} cm</b>
           </p>
           <div className="mt-1 flex gap-2">
             <NumberField label="Wide" unit="cm" value={wide} onCommit={(v) => setWide(Math.max(0.2, v))} />
             <NumberField label="Deep" unit="cm" value={deep} onCommit={(v) => setDeep(Math.max(0.5, v))} />
           </div>
           <div className="mt-1 flex flex-wrap gap-1">
-            <Button onClick={() => bend(edge)}>{panel.outline[edge].bend ? "Straighten" : "Curve"}</Button>
+            <Button onClick={() => bend(edge)}>{item(panel.outline, edge).bend ? "Straighten" : "Curve"}</Button>
             <Button
               onClick={() =>
                 table.work.mutate({ laid, do: "split", panel: panel.name, edge, share: 0.5, wide: 0.03, deep: 0.1 })
@@ -168,7 +170,7 @@ export function PanelFacts({ table, laid, panel }: { table: Table; laid: Laid; p
               key={label}
               label={`Corner ${corner + 1}, ${label}`}
               unit="cm"
-              value={100 * panel.outline[corner].at[k]}
+              value={100 * item(item(panel.outline, corner).at, k)}
               onCommit={(v) =>
                 keep(
                   {

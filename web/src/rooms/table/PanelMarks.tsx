@@ -1,5 +1,6 @@
 import clsx from "clsx";
 import type { Panel, Spot } from "../../api/table";
+import { item } from "../../recipe/at";
 import { along, onTable } from "./panelPath";
 import type { Chosen, Drag } from "./useTable";
 
@@ -17,7 +18,7 @@ export function Handles({ panel, corner, scale, begin, onChoose }: HandleProps) 
     <>
       {panel.outline.map((c, i) => {
         const [x, y] = onTable(panel, c.at as Spot);
-        const next = onTable(panel, panel.outline[(i + 1) % panel.outline.length].at as Spot);
+        const next = onTable(panel, item(panel.outline, (i + 1) % panel.outline.length).at as Spot);
         const size = 9 * scale;
         return (
           <g

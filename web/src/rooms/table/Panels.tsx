@@ -1,6 +1,7 @@
 import clsx from "clsx";
 import { useRef, useState } from "react";
 import type { Corner, Laid, Layout, Panel, Side, Spot } from "../../api/table";
+import { item } from "../../recipe/at";
 import { InnerLines, Sketched } from "./InnerLines";
 import { Grain, Handles, Name, Notch, Ruler, Tag } from "./PanelMarks";
 import { boxOf, edgePath, MM, onFold, outlinePath, sameSide, shareAt } from "./panelPath";
@@ -43,7 +44,8 @@ export function Panels(props: Props) {
   const inPanel = (panel: Panel, [x, y]: Spot): Spot => [x / MM - panel.spot[0], -y / MM - panel.spot[1]];
   const round = (v: number) => Math.round(v * 1e4) / 1e4;
   const spotIn = (panel: Panel, e: React.PointerEvent): Spot => {
-    const [x, y] = inPanel(panel, place(e)).map(round);
+    const [across, up] = inPanel(panel, place(e));
+    const [x, y] = [round(across), round(up)];
     return e.shiftKey ? [Math.round(x * 200) / 200, Math.round(y * 200) / 200] : [x, y];
   };
 
@@ -71,11 +73,11 @@ export function Panels(props: Props) {
     let [x, y] = spotIn(panel, e);
     if (panel.half === "fold") x = Math.max(0, x);
     if (drag.kind === "point") {
-      const line = panel.lines[drag.line].map((p, i) => (i === drag.at ? ([x, y] as Spot) : p));
+      const line = item(panel.lines, drag.line).map((p, i) => (i === drag.at ? ([x, y] as Spot) : p));
       setDraft({ ...panel, lines: panel.lines.map((l, i) => (i === drag.line ? line : l)) });
       return;
     }
-    const was = panel.outline[drag.at];
+    const was = item(panel.outline, drag.at);
     if (drag.kind === "corner" && panel.half === "fold" && Math.abs(was.at[0]) < 1e-6) x = 0; // it stays on the fold
     setDraft({ ...panel, outline: panel.outline.map((c, i) => moved(c, i, drag, [x, y], panel)) });
   };
@@ -232,9 +234,9 @@ function moved(c: Corner, i: number, drag: Drag, to: Spot, panel: Panel): Corner
   if (drag.kind === "view" || drag.kind === "panel" || drag.kind === "point") return c;
   const last = (drag.at - 1 + panel.outline.length) % panel.outline.length;
   if (drag.kind === "corner") {
-    const was = panel.outline[drag.at].at;
+    const was = item(panel.outline, drag.at).at;
     const by: Spot = [to[0] - was[0], to[1] - was[1]];
-    const shift = (p: readonly number[]): Spot => [p[0] + by[0], p[1] + by[1]];
+    const shift = (p: readonly number[]): Spot => [item(p, 0) + by[0], item(p, 1) + by[1]];
     if (i === drag.at) return { at: to, bend: c.bend ? [shift(c.bend[0]), c.bend[1] as Spot] : c.bend };
     if (i === last && c.bend) return { ...c, bend: [c.bend[0] as Spot, shift(c.bend[1])] };
     return c;

@@ -17,7 +17,7 @@ export function SeamList({ table, laid }: { table: Table; laid: Laid }) {
   return (
     <ol className="text-[12.5px]">
       {seams.map((seam, i) => {
-        const { one, two } = laid.seams[i];
+        const { one, two } = laid.seams[i] ?? { one: 0, two: 0 };
         const ease = 100 * Math.abs(one - two);
         const much = Math.abs(one - two) > 0.1 * Math.max(one, two);
         return (

@@ -1,11 +1,12 @@
 import type { Corner, Panel, Side, Spot } from "../../api/table";
+import { item } from "../../recipe/at";
 
 /** The table is drawn in millimetres, y down. */
 export const MM = 1000;
 
 export function onFold(panel: Panel, edge: number): boolean {
-  const a = panel.outline[edge];
-  const b = panel.outline[(edge + 1) % panel.outline.length];
+  const a = item(panel.outline, edge);
+  const b = item(panel.outline, (edge + 1) % panel.outline.length);
   return panel.half === "fold" && !a.bend && Math.abs(a.at[0]) < 1e-6 && Math.abs(b.at[0]) < 1e-6;
 }
 
@@ -16,8 +17,8 @@ export function onTable(panel: Panel, [x, y]: Spot, other = false): Spot {
 
 /** The path of one edge. */
 export function edgePath(panel: Panel, edge: number, other = false): string {
-  const a = panel.outline[edge];
-  const b = panel.outline[(edge + 1) % panel.outline.length];
+  const a = item(panel.outline, edge);
+  const b = item(panel.outline, (edge + 1) % panel.outline.length);
   const at = (p: Spot) => onTable(panel, p, other).join();
   return a.bend ? `M${at(a.at)}C${at(a.bend[0])} ${at(a.bend[1])} ${at(b.at)}` : `M${at(a.at)}L${at(b.at)}`;
 }
@@ -30,11 +31,14 @@ export function outlinePath(panel: Panel, other = false): string {
 
 /** The place on an edge at the parameter `t` of its line, by de Casteljau. */
 export function along(panel: Panel, edge: number, t: number): Spot {
-  const a: Corner = panel.outline[edge];
-  const b = panel.outline[(edge + 1) % panel.outline.length];
+  const a: Corner = item(panel.outline, edge);
+  const b = item(panel.outline, (edge + 1) % panel.outline.length);
   let p: Spot[] = a.bend ? [a.at, a.bend[0], a.bend[1], b.at] : [a.at, b.at];
-  while (p.length > 1) p = p.slice(1).map((q, i) => [p[i][0] + t * (q[0] - p[i][0]), p[i][1] + t * (q[1] - p[i][1])]);
-  return p[0];
+  while (p.length > 1)
+    p = p
+      .slice(1)
+      .map((q, i) => [item(p, i)[0] + t * (q[0] - item(p, i)[0]), item(p, i)[1] + t * (q[1] - item(p, i)[1])]);
+  return item(p, 0);
 }
 
 /** The share of an edge's length at the place nearest to a point. */
@@ -54,7 +58,9 @@ export function shareAt(panel: Panel, edge: number, to: Spot): number {
 }
 
 export function lengthOf(points: Spot[]): number {
-  return points.slice(1).reduce((gone, [x, y], i) => gone + Math.hypot(x - points[i][0], y - points[i][1]), 0);
+  return points
+    .slice(1)
+    .reduce((gone, [x, y], i) => gone + Math.hypot(x - item(points, i)[0], y - item(points, i)[1]), 0);
 }
 
 /** The box (mm) all panels lie in: x, y, width, height. */
@@ -74,8 +80,8 @@ export function boxOf(panels: Panel[]): [number, number, number, number] {
 /** Whether two edges run opposite ways as they are worn, so that the start of one meets the end of the other. */
 export function runsBack(one: Panel, a: Side, two: Panel, b: Side): boolean {
   const way = (panel: Panel, side: Side): Spot => {
-    const start = panel.outline[side.edge].at;
-    const stop = panel.outline[(side.edge + 1) % panel.outline.length].at;
+    const start = item(panel.outline, side.edge).at;
+    const stop = item(panel.outline, (side.edge + 1) % panel.outline.length).at;
     return [(stop[0] - start[0]) * (side.other ? -1 : 1), stop[1] - start[1]];
   };
   const [p, q] = [way(one, a), way(two, b)];

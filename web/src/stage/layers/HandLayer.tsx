@@ -3,6 +3,7 @@ import { useEffect, useRef, useState } from "react";
 import { BufferGeometry, type Mesh, Plane, Vector3 } from "three";
 import type { CellAsked } from "../../api/client";
 import { HandSocket, type StepOfKind } from "../../api/work";
+import { f32 } from "../../recipe/at";
 import { useRoom, useRoomOf } from "../../store/room";
 import { useTones } from "../../theme/palette";
 import { type PieceMesh, showPoints } from "../mesh/piece";
@@ -43,7 +44,7 @@ export function HandLayer({ piece, mesh, cell, onStroke }: Props) {
           mesh.protect ??= new Float32Array(mesh.kept.length / 3);
           const protect = frame.array<Float32Array>("protect");
           rows.forEach((row, i) => {
-            (mesh.protect as Float32Array)[row] = protect[i];
+            (mesh.protect as Float32Array)[row] = f32(protect, i);
           });
           if (frame.notes.ms) useRoom.getState().set({ hand: { ...useRoom.getState().hand, last: frame.notes.ms } });
         }

@@ -1,6 +1,7 @@
 import { useThree } from "@react-three/fiber";
 import { useEffect, useMemo, useRef, useState } from "react";
 import { BufferGeometry, Matrix4, Vector3 } from "three";
+import { item } from "../../recipe/at";
 import { useRoom } from "../../store/room";
 import { useTones } from "../../theme/palette";
 import { deviceAt } from "./ray";
@@ -67,7 +68,7 @@ export function LassoLayer() {
   }, [lasso, camera, gl, invalidate]);
   const shown = useMemo(() => {
     const places = [...line, ...line.slice(0, 1)].map(([x, y]) => new Vector3(x, y, -0.9).unproject(camera));
-    return new BufferGeometry().setFromPoints(places.slice(1).flatMap((p, i) => [places[i], p]));
+    return new BufferGeometry().setFromPoints(places.slice(1).flatMap((p, i) => [item(places, i), p]));
   }, [line, camera]);
   return line.length > 1 ? (
     <lineSegments renderOrder={12} frustumCulled={false}>

@@ -2,6 +2,7 @@ import { type ThreeEvent, useThree } from "@react-three/fiber";
 import { useEffect, useMemo, useRef, useState } from "react";
 import { BufferGeometry, Plane, Vector3 } from "three";
 import { HandSocket, type StepOfKind } from "../../api/work";
+import { item } from "../../recipe/at";
 import { useRoom } from "../../store/room";
 import { useTones } from "../../theme/palette";
 import { type PieceMesh, showPoints } from "../mesh/piece";
@@ -88,8 +89,8 @@ export function LatticeHandles({ piece, mesh, step, onChange }: Props) {
     const facing = camera.getWorldDirection(new Vector3());
     held.current = {
       at: index,
-      rest: rest[index],
-      plane: new Plane().setFromNormalAndCoplanarPoint(facing, at[index]),
+      rest: item(rest, index),
+      plane: new Plane().setFromNormalAndCoplanarPoint(facing, item(at, index)),
     };
   };
   return (
@@ -124,18 +125,21 @@ export function LatticeHandles({ piece, mesh, step, onChange }: Props) {
 /** Where the knots stand at rest, x slowest and z fastest. */
 function knotsOf({ low, high, cells = [2, 2, 2] }: Lattice): Vector3[] {
   const axis = (a: number) =>
-    Array.from({ length: cells[a] + 1 }, (_, i) => low[a] + ((high[a] - low[a]) * i) / cells[a]);
+    Array.from(
+      { length: item(cells, a) + 1 },
+      (_, i) => item(low, a) + ((item(high, a) - item(low, a)) * i) / item(cells, a),
+    );
   return axis(0).flatMap((x) => axis(1).flatMap((y) => axis(2).map((z) => new Vector3(x, y, z))));
 }
 
 function cageOf(at: Vector3[], cells: number[]): Vector3[] {
-  const [, b, c] = cells;
+  const [, b = 2, c = 2] = cells;
   const out: Vector3[] = [];
   at.forEach((place, i) => {
     const z = i % (c + 1);
     const y = Math.floor(i / (c + 1)) % (b + 1);
     const next = [z < c ? i + 1 : -1, y < b ? i + c + 1 : -1, i + (b + 1) * (c + 1)];
-    for (const j of next) if (j >= 0 && j < at.length) out.push(place, at[j]);
+    for (const j of next) if (j >= 0 && j < at.length) out.push(place, item(at, j));
   });
   return out;
 }

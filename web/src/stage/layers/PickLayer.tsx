@@ -1,6 +1,7 @@
 import { useThree } from "@react-three/fiber";
 import { useEffect, useMemo, useRef, useState } from "react";
 import { BufferGeometry, type Vector3 } from "three";
+import { i32, item } from "../../recipe/at";
 import { useRoom } from "../../store/room";
 import { useTones } from "../../theme/palette";
 import type { PieceMesh } from "../mesh/piece";
@@ -25,7 +26,7 @@ export function PickLayer({ mesh }: { mesh: PieceMesh }) {
       const last = path.points.at(-1);
       if (last && last.distanceTo(hit.point) < 0.004) return;
       path.points.push(hit.point);
-      path.rows.push(mesh.received ? mesh.received[hit.vertex] : hit.vertex);
+      path.rows.push(mesh.received ? i32(mesh.received, hit.vertex) : hit.vertex);
       setLine([...path.points]);
       invalidate();
     };
@@ -72,6 +73,6 @@ export function PickLayer({ mesh }: { mesh: PieceMesh }) {
 /** A running stitch along the line: every other step of it. */
 function stitched(geometry: BufferGeometry, line: Vector3[]): BufferGeometry {
   const points: Vector3[] = [];
-  for (let i = 0; i + 1 < line.length; i++) points.push(line[i], line[i + 1]);
+  for (let i = 0; i + 1 < line.length; i++) points.push(item(line, i), item(line, i + 1));
   return geometry.setFromPoints(points);
 }

@@ -1,6 +1,7 @@
 import { type ThreeEvent, useThree } from "@react-three/fiber";
 import { useEffect, useMemo, useRef, useState } from "react";
 import { Box3, Euler, Matrix4, type Object3D, Quaternion, Vector3 } from "three";
+import { item } from "../../recipe/at";
 import type { Nudge } from "../../recipe/recipe";
 import { useTones } from "../../theme/palette";
 
@@ -66,7 +67,7 @@ export function PlaceHandles({ object, onDone }: Props) {
       const put = (value: number, rest: number) => AXES.map((k) => (k === axis ? value : rest)) as Triple;
       if (what === "turn") return { ...NONE, turn: put(axis === 1 ? dx * 0.01 : dy * 0.01, 0) };
       // how far the pointer has gone along the direction as it is seen
-      const seen = WAY[axis].clone().applyQuaternion(camera.quaternion.clone().invert());
+      const seen = item(WAY, axis).clone().applyQuaternion(camera.quaternion.clone().invert());
       const length = Math.max(Math.hypot(seen.x, seen.y), 0.25);
       const along = (dx * seen.x - dy * seen.y) / length;
       if (what === "move") return { ...NONE, move: put((along * perPixel) / length, 0) };
@@ -138,8 +139,8 @@ export function PlaceHandles({ object, onDone }: Props) {
         <mesh
           key={`move ${axis}`}
           {...grip(`move ${axis}`)}
-          position={WAY[axis].clone().multiplyScalar(0.11)}
-          quaternion={new Quaternion().setFromUnitVectors(WAY[1], WAY[axis])}
+          position={item(WAY, axis).clone().multiplyScalar(0.11)}
+          quaternion={new Quaternion().setFromUnitVectors(item(WAY, 1), item(WAY, axis))}
           renderOrder={11}
         >
           <coneGeometry args={[0.018, 0.05, 16]} />
@@ -150,7 +151,9 @@ export function PlaceHandles({ object, onDone }: Props) {
         <mesh
           key={`size ${axis}`}
           {...grip(`size ${axis}`)}
-          position={WAY[axis].clone().multiplyScalar(ends[axis] + 0.03)}
+          position={item(WAY, axis)
+            .clone()
+            .multiplyScalar(item(ends, axis) + 0.03)}
           renderOrder={11}
         >
           <boxGeometry args={[0.026, 0.026, 0.026]} />

@@ -1,6 +1,7 @@
 import { type ThreeEvent, useThree } from "@react-three/fiber";
 import { useEffect, useMemo, useRef, useState } from "react";
 import { Matrix4, Plane, Quaternion, Raycaster, Vector2, Vector3 } from "three";
+import { item } from "../../recipe/at";
 import { useTones } from "../../theme/palette";
 import { drive, type Figure, skinMatrices } from "../mesh/figure";
 
@@ -112,6 +113,6 @@ function jointPlaces(
     values.forEach((value, s) => {
       if (value) rest.addScaledVector(new Vector3().fromArray(figure.jointDeltas, 3 * (s * count + j)), value);
     });
-    return [{ joint, at: rest.applyMatrix4(matrices[j]).add(BEADS[joint] ?? NONE) }];
+    return [{ joint, at: rest.applyMatrix4(item(matrices, j)).add(BEADS[joint] ?? NONE) }];
   });
 }

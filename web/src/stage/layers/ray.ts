@@ -1,4 +1,5 @@
 import { type Camera, Mesh, Raycaster, Vector2, Vector3 } from "three";
+import { item } from "../../recipe/at";
 import type { PieceMesh } from "../mesh/piece";
 
 export interface Hit {
@@ -31,7 +32,7 @@ export function hitMesh(
   if (!found?.face) return null;
   const position = body.geometry.getAttribute("position");
   const corners = [found.face.a, found.face.b, found.face.c];
-  let best = corners[0];
+  let best = item(corners, 0);
   let least = Number.POSITIVE_INFINITY;
   for (const corner of corners) {
     const gap = new Vector3().fromBufferAttribute(position, corner).distanceTo(found.point);
@@ -41,7 +42,7 @@ export function hitMesh(
     }
   }
   return {
-    vertex: piece.source.rows ? piece.source.rows[best] : best,
+    vertex: piece.source.rows?.[best] ?? best,
     point: found.point,
     normal: found.face.normal.clone(),
   };

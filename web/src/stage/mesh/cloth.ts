@@ -11,6 +11,7 @@ import {
   SRGBColorSpace,
   TextureLoader,
 } from "three";
+import { item } from "../../recipe/at";
 import { quality } from "./quality";
 
 export type Mode = "plain" | "clearance" | "stands-out" | "trouble" | "protect" | "weights" | "faults" | "strain";
@@ -72,7 +73,7 @@ export class MapMaterial extends Lit {
       this.metalness = metal * 0.6;
     }
     if (typeof colour === "string") this.color.set(colour);
-    else this.color = new Color().setRGB(colour[0], colour[1], colour[2]);
+    else this.color = new Color().setRGB(item(colour, 0), item(colour, 1), item(colour, 2));
     this.onBeforeCompile = (shader) => {
       shader.uniforms.uMode = this.mode;
       if (eight) {

@@ -1,5 +1,6 @@
 import { BufferAttribute, BufferGeometry } from "three";
 import type { Frame } from "../../api/frames";
+import { f32, i16, i32 } from "../../recipe/at";
 import { setSkin } from "./weights";
 
 /** What a geometry was built from. */
@@ -22,33 +23,34 @@ export const STEP = 1e-5;
 export function normalsOf(points: Float32Array, triangles: Int32Array, out: Float32Array): void {
   out.fill(0);
   for (let t = 0; t < triangles.length; t += 3) {
-    const a = 3 * triangles[t];
-    const b = 3 * triangles[t + 1];
-    const c = 3 * triangles[t + 2];
-    const ux = points[b] - points[a];
-    const uy = points[b + 1] - points[a + 1];
-    const uz = points[b + 2] - points[a + 2];
-    const vx = points[c] - points[a];
-    const vy = points[c + 1] - points[a + 1];
-    const vz = points[c + 2] - points[a + 2];
+    const a = 3 * i32(triangles, t);
+    const b = 3 * i32(triangles, t + 1);
+    const c = 3 * i32(triangles, t + 2);
+    const ux = f32(points, b) - f32(points, a);
+    const uy = f32(points, b + 1) - f32(points, a + 1);
+    const uz = f32(points, b + 2) - f32(points, a + 2);
+    const vx = f32(points, c) - f32(points, a);
+    const vy = f32(points, c + 1) - f32(points, a + 1);
+    const vz = f32(points, c + 2) - f32(points, a + 2);
     const nx = uy * vz - uz * vy;
     const ny = uz * vx - ux * vz;
     const nz = ux * vy - uy * vx;
-    out[a] += nx;
-    out[a + 1] += ny;
-    out[a + 2] += nz;
-    out[b] += nx;
-    out[b + 1] += ny;
-    out[b + 2] += nz;
-    out[c] += nx;
-    out[c + 1] += ny;
-    out[c + 2] += nz;
+    out[a] = f32(out, a) + nx;
+    out[a + 1] = f32(out, a + 1) + ny;
+    out[a + 2] = f32(out, a + 2) + nz;
+    out[b] = f32(out, b) + nx;
+    out[b + 1] = f32(out, b + 1) + ny;
+    out[b + 2] = f32(out, b + 2) + nz;
+    out[c] = f32(out, c) + nx;
+    out[c + 1] = f32(out, c + 1) + ny;
+    out[c + 2] = f32(out, c + 2) + nz;
   }
   for (let i = 0; i < out.length; i += 3) {
-    const l = Math.sqrt(out[i] * out[i] + out[i + 1] * out[i + 1] + out[i + 2] * out[i + 2]) || 1;
-    out[i] /= l;
-    out[i + 1] /= l;
-    out[i + 2] /= l;
+    const l =
+      Math.sqrt(f32(out, i) * f32(out, i) + f32(out, i + 1) * f32(out, i + 1) + f32(out, i + 2) * f32(out, i + 2)) || 1;
+    out[i] = f32(out, i) / l;
+    out[i + 1] = f32(out, i + 1) / l;
+    out[i + 2] = f32(out, i + 2) / l;
   }
 }
 
@@ -59,8 +61,8 @@ function split(triangles: Int32Array, uv: Float32Array) {
   const rows: number[] = [];
   const places: number[] = [];
   triangles.forEach((vertex, corner) => {
-    const u = uv[2 * corner];
-    const v = uv[2 * corner + 1];
+    const u = f32(uv, 2 * corner);
+    const v = f32(uv, 2 * corner + 1);
     const key = `${vertex} ${u.toFixed(5)} ${v.toFixed(5)}`;
     let at = seen.get(key);
     if (at === undefined) {
@@ -79,7 +81,7 @@ export function spread<T extends Float32Array | Uint16Array>(values: T, rows: In
   if (!rows) return values;
   const out = new (values.constructor as new (n: number) => T)(rows.length * width);
   rows.forEach((row, i) => {
-    for (let k = 0; k < width; k++) out[i * width + k] = values[row * width + k];
+    for (let k = 0; k < width; k++) out[i * width + k] = values[row * width + k] as number;
   });
   return out;
 }
@@ -121,10 +123,10 @@ export function reshape(geometry: BufferGeometry, source: Source, influence: (sh
     const weight = influence(s) * STEP;
     if (weight === 0) return;
     for (let i = 0, k = 0; i < rows.length; i++, k += 3) {
-      const at = 3 * rows[i];
-      out[at] += weight * steps[k];
-      out[at + 1] += weight * steps[k + 1];
-      out[at + 2] += weight * steps[k + 2];
+      const at = 3 * i32(rows, i);
+      out[at] = f32(out, at) + weight * i16(steps, k);
+      out[at + 1] = f32(out, at + 1) + weight * i16(steps, k + 1);
+      out[at + 2] = f32(out, at + 2) + weight * i16(steps, k + 2);
     }
   });
   const facing = split ? new Float32Array(out.length) : (normal.array as Float32Array);

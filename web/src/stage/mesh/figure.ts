@@ -1,5 +1,6 @@
 import { type BufferGeometry, Matrix4, type Quaternion, Vector3 } from "three";
 import { fetchFrame } from "../../api/frames";
+import { f32, i16, i32, item, u16 } from "../../recipe/at";
 import { build, movedRows, type Source, STEP, skin } from "./drawn";
 import { quality } from "./quality";
 
@@ -39,7 +40,7 @@ export async function fetchFigure(body?: string | null): Promise<Figure> {
   const pick = <T extends Float32Array | Uint16Array>(from: T, width: number): T => {
     const out = new (from.constructor as new (n: number) => T)(index.length * width);
     index.forEach((row, i) => {
-      for (let k = 0; k < width; k++) out[i * width + k] = from[row * width + k];
+      for (let k = 0; k < width; k++) out[i * width + k] = from[row * width + k] as number;
     });
     return out;
   };
@@ -50,8 +51,8 @@ export async function fetchFigure(body?: string | null): Promise<Figure> {
   });
   deltas.forEach(({ rows, steps }, s) => {
     rows.forEach((row, i) => {
-      const at = 3 * (s * index.length + place[row]);
-      if (place[row] >= 0) for (let a = 0; a < 3; a++) floorDeltas[at + a] = STEP * steps[3 * i + a];
+      const at = 3 * (s * index.length + i32(place, row));
+      if (i32(place, row) >= 0) for (let a = 0; a < 3; a++) floorDeltas[at + a] = STEP * i16(steps, 3 * i + a);
     });
   });
   return {
@@ -99,18 +100,20 @@ export function skinMatrices(
     const p = new Vector3(figure.positions[3 * j], figure.positions[3 * j + 1], figure.positions[3 * j + 2]);
     for (let s = 0; s < values.length; s++) {
       const d = 3 * (s * count + j);
-      p.x += values[s] * figure.jointDeltas[d];
-      p.y += values[s] * figure.jointDeltas[d + 1];
-      p.z += values[s] * figure.jointDeltas[d + 2];
+      p.x += f32(values, s) * f32(figure.jointDeltas, d);
+      p.y += f32(values, s) * f32(figure.jointDeltas, d + 1);
+      p.z += f32(values, s) * f32(figure.jointDeltas, d + 2);
     }
     rest.push(p);
-    const parent = figure.parents[j];
-    const offset = parent < 0 ? p.clone() : p.clone().sub(rest[parent]);
+    const parent = i32(figure.parents, j);
+    const offset = parent < 0 ? p.clone() : p.clone().sub(item(rest, parent));
     const turn = rotations.get(j);
     if (turn) local.makeRotationFromQuaternion(turn).setPosition(offset);
     else local.makeTranslation(offset.x, offset.y, offset.z);
-    world.push(parent < 0 ? local.clone() : world[parent].clone().multiply(local));
-    out[j].copy(world[j]).multiply(new Matrix4().makeTranslation(-p.x, -p.y, -p.z));
+    world.push(parent < 0 ? local.clone() : item(world, parent).clone().multiply(local));
+    item(out, j)
+      .copy(item(world, j))
+      .multiply(new Matrix4().makeTranslation(-p.x, -p.y, -p.z));
   }
   const lift = -lowest(figure, values, out);
   const up = new Matrix4().makeTranslation(0, lift, 0);
@@ -122,7 +125,7 @@ function lowest(figure: Figure, values: Float32Array, matrices: Matrix4[]): numb
   const { points, deltas, joints, weights, index } = figure.floor;
   const at = points.slice();
   values.forEach((value, s) => {
-    if (value) for (let i = 0, d = s * at.length; i < at.length; i++, d++) at[i] += value * deltas[d];
+    if (value) for (let i = 0, d = s * at.length; i < at.length; i++, d++) at[i] = f32(at, i) + value * f32(deltas, d);
   });
   let low = Number.POSITIVE_INFINITY;
   for (let i = 0; i < index.length; i++) {
@@ -130,8 +133,8 @@ function lowest(figure: Figure, values: Float32Array, matrices: Matrix4[]): numb
     for (let k = 0; k < 4; k++) {
       const w = weights[4 * i + k];
       if (!w) continue;
-      const e = matrices[joints[4 * i + k]].elements;
-      height += w * (e[1] * at[3 * i] + e[5] * at[3 * i + 1] + e[9] * at[3 * i + 2] + e[13]);
+      const e = item(matrices, u16(joints, 4 * i + k)).elements;
+      height += w * (e[1] * f32(at, 3 * i) + e[5] * f32(at, 3 * i + 1) + e[9] * f32(at, 3 * i + 2) + e[13]);
     }
     low = Math.min(low, height);
   }

@@ -1,5 +1,6 @@
 import type { BufferGeometry } from "three";
 import { type Frame, fetchFrame } from "../../api/frames";
+import { i32 } from "../../recipe/at";
 import { build, movedRows, type Source, skin } from "./drawn";
 import { type Riders, ridersOf, type WornNotes } from "./worn";
 
@@ -56,7 +57,7 @@ export async function fetchPiece(sha: string): Promise<PieceMesh> {
   const leftOut = new Set(frame.has("left_out") ? frame.array<Int32Array>("left_out") : []);
   const order = Array.from({ length: material.length }, (_, t) => t)
     .filter((t) => !leftOut.has(t))
-    .sort((a, b) => material[a] - material[b] || a - b);
+    .sort((a, b) => i32(material, a) - i32(material, b) || a - b);
   const sorted = new Int32Array(3 * order.length);
   const places = frame.has("corner_uv") ? frame.array<Float32Array>("corner_uv") : null;
   const uv = places && new Float32Array(6 * order.length);

@@ -1,5 +1,6 @@
 import { BufferAttribute, BufferGeometry, type Matrix4, Mesh, type Scene, SkinnedMesh } from "three";
 import { acceleratedRaycast, computeBoundsTree, disposeBoundsTree } from "three-mesh-bvh";
+import { f32, item } from "../../recipe/at";
 import type { PieceMesh } from "./piece";
 
 /** The piece as it stands on the stage now, skinned on the processor, ready to be pointed at. */
@@ -33,11 +34,13 @@ function posedPoints(object: SkinnedMesh, piece: PieceMesh): Float32Array {
       for (let k = 0; k < 4; k++) {
         const w = weights[4 * i + k];
         if (!w) continue;
-        const e = bones[joints[4 * i + k]];
-        const x = position[3 * i];
-        const y = position[3 * i + 1];
-        const z = position[3 * i + 2];
-        for (let a = 0; a < 3; a++) out[3 * i + a] += w * (e[a] * x + e[4 + a] * y + e[8 + a] * z + e[12 + a]);
+        const e = item(bones, joints[4 * i + k] as number);
+        const x = f32(position, 3 * i);
+        const y = f32(position, 3 * i + 1);
+        const z = f32(position, 3 * i + 2);
+        for (let a = 0; a < 3; a++)
+          out[3 * i + a] =
+            f32(out, 3 * i + a) + w * (f32(e, a) * x + f32(e, 4 + a) * y + f32(e, 8 + a) * z + f32(e, 12 + a));
       }
   }
   return out;

@@ -1,4 +1,5 @@
 import { Matrix4, Quaternion, Vector3 } from "three";
+import { i32, item } from "../../recipe/at";
 
 /** As core/model/spring.py: the same rods, step for step. */
 export interface SpringOf {
@@ -47,7 +48,7 @@ export class Swinging {
     carried: Matrix4[],
   ) {
     this.turns = carried.map((m) => new Quaternion().setFromRotationMatrix(m));
-    this.top = links.places.map((p, i) => p.clone().applyMatrix4(carried[i]));
+    this.top = links.places.map((p, i) => p.clone().applyMatrix4(item(carried, i)));
     this.speed = this.top.map(() => new Vector3());
     this.topSpeed = this.top.map(() => new Vector3());
   }
@@ -66,38 +67,50 @@ export class Swinging {
     const steps = Math.max(1, Math.round(seconds / STEP));
     const dt = seconds / steps;
     const begin = this.top.map((t) => t.clone());
-    const goal = places.map((p, i) => p.clone().applyMatrix4(carried[i]));
+    const goal = places.map((p, i) => p.clone().applyMatrix4(item(carried, i)));
     const base = carried.map((m) => new Quaternion().setFromRotationMatrix(m));
     for (let step = 1; step <= steps; step++)
       for (let i = 0; i < places.length; i++) {
-        const up = above[i];
+        const up = i32(above, i);
         const here =
           up >= 0
-            ? places[i].clone().sub(places[up]).applyQuaternion(this.turns[up]).add(this.top[up])
-            : begin[i].clone().lerp(goal[i], step / steps);
-        const rest = up >= 0 ? this.turns[up].clone() : base[i];
-        const rate = here.clone().sub(this.top[i]).divideScalar(dt);
-        const push = rate.clone().sub(this.topSpeed[i]).divideScalar(dt);
+            ? item(places, i)
+                .clone()
+                .sub(item(places, up))
+                .applyQuaternion(item(this.turns, up))
+                .add(item(this.top, up))
+            : item(begin, i)
+                .clone()
+                .lerp(item(goal, i), step / steps);
+        const rest = up >= 0 ? item(this.turns, up).clone() : item(base, i);
+        const rate = here.clone().sub(item(this.top, i)).divideScalar(dt);
+        const push = rate.clone().sub(item(this.topSpeed, i)).divideScalar(dt);
         const pull = new Vector3(-clamp(push.x), -clamp(push.y) - GRAVITY * spring.gravity, -clamp(push.z));
         this.top[i] = here;
         this.topSpeed[i] = rate;
-        const rod = ends[i].clone().sub(places[i]).applyQuaternion(this.turns[i]);
+        const rod = item(ends, i).clone().sub(item(places, i)).applyQuaternion(item(this.turns, i));
         const f = 1.5 / Math.max(rod.lengthSq(), 1e-4);
         const alpha = rod.clone().cross(pull).multiplyScalar(f);
-        alpha.addScaledVector(away(this.turns[i], rest), -spring.stiffness).addScaledVector(this.speed[i], -damping);
-        this.speed[i].addScaledVector(alpha, dt);
-        this.turns[i] = turned(this.turns[i], this.speed[i].clone().multiplyScalar(dt));
-        const off = away(this.turns[i], rest);
+        alpha
+          .addScaledVector(away(item(this.turns, i), rest), -spring.stiffness)
+          .addScaledVector(item(this.speed, i), -damping);
+        item(this.speed, i).addScaledVector(alpha, dt);
+        this.turns[i] = turned(item(this.turns, i), item(this.speed, i).clone().multiplyScalar(dt));
+        const off = away(item(this.turns, i), rest);
         const size = off.length();
         if (size > spring.limit) {
           const out = off.clone().divideScalar(size);
           this.turns[i] = turned(rest, out.clone().multiplyScalar(spring.limit));
-          this.speed[i].addScaledVector(out, -Math.max(this.speed[i].dot(out), 0));
+          item(this.speed, i).addScaledVector(out, -Math.max(item(this.speed, i).dot(out), 0));
         }
       }
     return places.map((p, i) => {
-      const m = new Matrix4().makeRotationFromQuaternion(this.turns[i]);
-      return m.setPosition(this.top[i].clone().sub(p.clone().applyQuaternion(this.turns[i])));
+      const m = new Matrix4().makeRotationFromQuaternion(item(this.turns, i));
+      return m.setPosition(
+        item(this.top, i)
+          .clone()
+          .sub(p.clone().applyQuaternion(item(this.turns, i))),
+      );
     });
   }
 }
@@ -109,7 +122,7 @@ export function hang(links: Links, carried: Matrix4[]): Matrix4[] {
   for (let k = 0; k < 60; k++) {
     const before = state.pose();
     out = state.advance(carried, 0.25, Math.max(links.spring.damping, CALM));
-    if (state.pose().every((v, i) => Math.abs(v - before[i]) < 1e-7)) break;
+    if (state.pose().every((v, i) => Math.abs(v - item(before, i)) < 1e-7)) break;
   }
   return out;
 }

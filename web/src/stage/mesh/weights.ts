@@ -1,4 +1,5 @@
 import { BufferAttribute, type BufferGeometry } from "three";
+import { f32, i32 } from "../../recipe/at";
 import type { PieceMesh } from "./piece";
 
 /** Put weights on a geometry, four joints a vertex in one attribute, eight in two; returns how many there are. */
@@ -14,7 +15,7 @@ export function setSkin(
     const j = new Uint16Array(4 * count);
     const w = new Float32Array(4 * count);
     for (let i = 0; i < count; i++) {
-      const from = width * (rows ? rows[i] : i) + 4 * set;
+      const from = width * (rows ? i32(rows, i) : i) + 4 * set;
       j.set(joints.subarray(from, from + 4), 4 * i);
       w.set(weights.subarray(from, from + 4), 4 * i);
     }
@@ -38,13 +39,13 @@ export function setWeights(mesh: PieceMesh, rows: Int32Array, joints: Uint16Arra
     const w = geometry.getAttribute(set ? "skinWeight1" : "skinWeight");
     const put = (vertex: number, i: number) => {
       for (let k = 0; k < 4; k++) {
-        (j.array as Uint16Array)[4 * vertex + k] = joints[width * i + 4 * set + k];
-        (w.array as Float32Array)[4 * vertex + k] = weights[width * i + 4 * set + k];
+        (j.array as Uint16Array)[4 * vertex + k] = joints[width * i + 4 * set + k] as number;
+        (w.array as Float32Array)[4 * vertex + k] = weights[width * i + 4 * set + k] as number;
       }
     };
     if (split)
       for (let v = 0; v < count; v++) {
-        const i = place.get(split[v]);
+        const i = place.get(i32(split, v));
         if (i !== undefined) put(v, i);
       }
     else rows.forEach(put);
@@ -63,8 +64,9 @@ export function jointShare(mesh: PieceMesh, joint: number): Float32Array {
     const j = geometry.getAttribute(set ? "skinIndex1" : "skinIndex").array;
     const w = geometry.getAttribute(set ? "skinWeight1" : "skinWeight").array;
     for (let i = 0; i < 4 * count; i++) {
-      const own = j[i] === joint || (mesh.riders && j[i] >= mesh.riders.first && bears(mesh, j[i], joint));
-      if (own) out[i >> 2] += w[i];
+      const mine = j[i] as number;
+      const own = mine === joint || (mesh.riders && mine >= mesh.riders.first && bears(mesh, mine, joint));
+      if (own) out[i >> 2] = f32(out, i >> 2) + (w[i] as number);
     }
   }
   return out;
@@ -75,6 +77,6 @@ function bears(mesh: PieceMesh, rider: number, joint: number): boolean {
   if (!riders) return false;
   const r = rider - riders.first;
   let best = 0;
-  for (let k = 1; k < 4; k++) if (riders.weights[4 * r + k] > riders.weights[4 * r + best]) best = k;
+  for (let k = 1; k < 4; k++) if (f32(riders.weights, 4 * r + k) > f32(riders.weights, 4 * r + best)) best = k;
   return riders.joints[4 * r + best] === joint;
 }

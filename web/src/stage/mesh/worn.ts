@@ -1,5 +1,6 @@
 import { Matrix3, Matrix4, Quaternion, Vector3 } from "three";
 import type { Frame } from "../../api/frames";
+import { f32, f64, item, u16 } from "../../recipe/at";
 import { hang, type Links, type SpringOf, Swinging } from "./spring";
 
 /** Joints of a piece's own, numbered from `first` on. */
@@ -92,7 +93,7 @@ export function correctivesOf(
 export function correctiveValues(c: Correctives, values: Float32Array, turns: Map<number, Quaternion>): Float32Array {
   const shares = c.examples && c.joints.length ? exampleShares(c, turns) : new Float32Array(c.examples);
   return Float32Array.from(c.list, ({ shapes, example }) => {
-    let value = example < 0 ? 1 : shares[example];
+    let value = example < 0 ? 1 : f32(shares, example);
     for (const [shape, whole] of shapes) value *= Math.min(Math.max((values[shape] ?? 0) / whole, 0), 1.5);
     return value;
   });
@@ -109,14 +110,14 @@ function exampleShares(c: Correctives, turns: Map<number, Quaternion>): Float32A
       const here = turns.get(joint) ?? rest;
       if (e) at.fromArray(c.turns, 4 * ((e - 1) * count + k));
       else at.identity();
-      const told = e ? c.told[(e - 1) * count + k] : anyTold(c, k);
+      const told = e ? f32(c.told, (e - 1) * count + k) : anyTold(c, k);
       square += told * (2 * Math.acos(Math.min(Math.abs(here.dot(at)), 1))) ** 2;
     });
-    kernel[e] = Math.exp((-0.5 * square) / c.width[e] ** 2);
+    kernel[e] = Math.exp((-0.5 * square) / f32(c.width, e) ** 2);
   }
   return Float32Array.from({ length: c.examples }, (_, e) => {
     let share = 0;
-    for (let k = 0; k <= c.examples; k++) share += kernel[k] * c.table[k * c.examples + e];
+    for (let k = 0; k <= c.examples; k++) share += f32(kernel, k) * f32(c.table, k * c.examples + e);
     return Math.min(Math.max(share, 0), 1);
   });
 }
@@ -140,9 +141,9 @@ function shifted(riders: Riders, from: Float32Array, change: Float32Array): Vect
     change.forEach((value, s) => {
       const at = 3 * (s * riders.count + r);
       if (value) {
-        p.x += value * riders.moves[at];
-        p.y += value * riders.moves[at + 1];
-        p.z += value * riders.moves[at + 2];
+        p.x += value * f32(riders.moves, at);
+        p.y += value * f32(riders.moves, at + 1);
+        p.z += value * f32(riders.moves, at + 2);
       }
     });
     return p;
@@ -157,8 +158,8 @@ export function carriedMatrices(riders: Riders, change: Float32Array, matrices: 
     for (let k = 0; k < 4; k++) {
       const w = riders.weights[4 * r + k];
       if (!w) continue;
-      const e = matrices[riders.joints[4 * r + k]].elements;
-      for (let i = 0; i < 16; i++) sum[i] += w * e[i];
+      const e = item(matrices, u16(riders.joints, 4 * r + k)).elements;
+      for (let i = 0; i < 16; i++) sum[i] = f64(sum, i) + w * item(e, i);
     }
     const blend = new Matrix4().fromArray(Array.from(sum));
     const there = place.clone().applyMatrix4(blend);
@@ -173,7 +174,7 @@ function rotationOf(m: Matrix4): Matrix3 {
   const r = new Matrix3().setFromMatrix4(m);
   for (let i = 0; i < 12; i++) {
     const back = r.clone().invert().transpose();
-    for (let k = 0; k < 9; k++) r.elements[k] = 0.5 * (r.elements[k] + back.elements[k]);
+    for (let k = 0; k < 9; k++) r.elements[k] = 0.5 * (item(r.elements, k) + item(back.elements, k));
   }
   return r;
 }

@@ -21,7 +21,7 @@ export function dressedSkin(figure: Figure, worn: PieceMesh[]): DressedSkin {
     influence: (stance) => {
       const more = given.flatMap((g) => [...correctiveValues(g.correctives, stance.values, stance.turns)]);
       const { values } = stance;
-      return (s) => (s < values.length ? values[s] : more[s - values.length]);
+      return (s) => (s < values.length ? values[s] : more[s - values.length]) ?? 0;
     },
   };
 }

@@ -1,6 +1,7 @@
 import { useEffect, useRef, useState } from "react";
 import { type Bend, useBendTest } from "../../../api/binding";
 import type { Piece } from "../../../api/client";
+import { item } from "../../../recipe/at";
 import { useRoomOf } from "../../../store/room";
 import { Button } from "../../../ui/controls";
 
@@ -25,7 +26,7 @@ export function BendTest({ piece }: { piece: Piece }) {
     let at = 0;
     const timer = window.setInterval(() => {
       const { list } = latest.current;
-      if (list.length) latest.current.go(list[at++ % list.length]);
+      if (list.length) latest.current.go(item(list, at++ % list.length));
     }, 700);
     return () => window.clearInterval(timer);
   }, [playing]);

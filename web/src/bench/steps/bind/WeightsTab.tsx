@@ -1,5 +1,6 @@
 import { useState } from "react";
 import { useBindJoints } from "../../../api/binding";
+import { item } from "../../../recipe/at";
 import { fresh, type StepOf, stepOf } from "../../../recipe/recipe";
 import { Button, Hint, Slider } from "../../../ui/controls";
 import { Fact } from "../../Fact";
@@ -106,7 +107,7 @@ export function WeightsTab({ piece, under, onKeep }: BindProps) {
                   )
                 }
               >
-                and from {under.length === 1 ? under[0].name.toLowerCase() : "the pieces under it"}
+                and from {under.length === 1 ? item(under, 0).name.toLowerCase() : "the pieces under it"}
               </Check>
             )}
             <Check

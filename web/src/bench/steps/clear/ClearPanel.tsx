@@ -1,6 +1,7 @@
 import { useState } from "react";
 import { type CellAsked, type ClearedCell, cellAsked } from "../../../api/client";
 import { useSheet } from "../../../api/hooks";
+import { item } from "../../../recipe/at";
 import { pairsOver } from "../../../recipe/pairs";
 import { type StepOf, stepOf } from "../../../recipe/recipe";
 import { stanceOf } from "../../../recipe/sheetCells";
@@ -195,7 +196,7 @@ export function ClearPanel({ production, piece, fitting, onKeep }: ClearProps) {
                 {c.before && !c.kept && c.before.places > 0 ? ", left: it would get worse" : ""}
                 {c.stretch && (
                   <span className="block text-right text-soft">
-                    fell, stretched {c.stretch[0].toFixed(1)} → {c.stretch[1].toFixed(1)} times
+                    fell, stretched {item(c.stretch, 0).toFixed(1)} → {item(c.stretch, 1).toFixed(1)} times
                   </span>
                 )}
               </span>

@@ -2,6 +2,7 @@ import { Pause, Play, RotateCw, StepForward } from "lucide-react";
 import { useState } from "react";
 import { type DrapeStep, type Fabric, useFabrics } from "../../../api/drape";
 import { useMotions } from "../../../api/posing";
+import { item } from "../../../recipe/at";
 import { type StepOf, stepOf } from "../../../recipe/recipe";
 import { Button, Choice, Slider } from "../../../ui/controls";
 import type { StepProps } from "../../step";
@@ -81,7 +82,7 @@ export function DrapePanel({ production, piece, fitting, falling }: StepProps) {
       start: production.cast.find((w) => w.id === cut)?.shape ?? null,
       along: every,
       pulls: [],
-      wind: FROM[from][1].map((x) => x * wind) as [number, number, number],
+      wind: item(FROM, from)[1].map((x) => x * wind) as [number, number, number],
       gust: wind ? gust : 0,
       past_hidden: past,
       over: around(fitting.rail, piece).over.filter((sha) => !falls.has(sha)),

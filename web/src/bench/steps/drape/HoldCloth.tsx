@@ -1,6 +1,7 @@
 import { X } from "lucide-react";
 import { useState } from "react";
 import type { DrapeStep } from "../../../api/drape";
+import { item } from "../../../recipe/at";
 import { useRoomOf } from "../../../store/room";
 import { Button, Choice, Hint, Slider } from "../../../ui/controls";
 import { Check } from "../bind/WeightsTab";
@@ -14,12 +15,12 @@ export function HoldCloth({ holding, onChange }: { holding: Holding; onChange(to
   const { tacks, gathers, straps, stiff } = holding;
   const [first, setFirst] = useState<number | null>(null);
   const pick = (made: (at: number) => Holding) =>
-    set({ picking: { kind: "snap", done: ({ rows }) => onChange(made(rows[0])) } });
+    set({ picking: { kind: "snap", done: ({ rows }) => onChange(made(item(rows, 0))) } });
   const stroke = (made: (at: number, along: number[]) => Holding) =>
     set({
       picking: {
         kind: "ease",
-        done: ({ rows }) => onChange(made(rows[0], rows.filter((_, i) => i % 4 === 0).slice(1, 401))),
+        done: ({ rows }) => onChange(made(item(rows, 0), rows.filter((_, i) => i % 4 === 0).slice(1, 401))),
       },
     });
   const strap = () =>
@@ -27,11 +28,13 @@ export function HoldCloth({ holding, onChange }: { holding: Holding; onChange(to
       picking: {
         kind: "snap",
         done: ({ rows: [one] }) => {
+          if (one === undefined) return;
           setFirst(one);
           set({
             picking: {
               kind: "snap",
               done: ({ rows: [other] }) => {
+                if (other === undefined) return;
                 setFirst(null);
                 onChange({ ...holding, straps: [...straps, { one, other, length: 0 }] });
               },

@@ -178,7 +178,8 @@ function Pins({ step, keep, wearer }: PartProps & { wearer: number | undefined }
       picking: {
         kind: "pin",
         landmark,
-        done: ({ points }) => keep({ pins: { ...pins, [landmark]: points[0] } }, `Pin to the ${landmark}`),
+        done: ({ points: [point] }) =>
+          point && keep({ pins: { ...pins, [landmark]: point } }, `Pin to the ${landmark}`),
       },
     });
   return (

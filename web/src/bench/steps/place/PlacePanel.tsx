@@ -1,5 +1,6 @@
 import { useState } from "react";
 import { useAskPlace, useLandmarks } from "../../../api/work";
+import { item } from "../../../recipe/at";
 import { fresh, type StepOf, stepOf } from "../../../recipe/recipe";
 import { useRoomOf } from "../../../store/room";
 import { Button, Hint, NumberField } from "../../../ui/controls";
@@ -51,7 +52,7 @@ export function PlacePanel({
             key={name}
             label={name}
             unit="cm"
-            value={move[i] * 100}
+            value={item(move, i) * 100}
             onCommit={(v) => keep({ move: put(move, i, v / 100) })}
           />
         ))}
@@ -62,7 +63,7 @@ export function PlacePanel({
             key={name}
             label={name}
             unit="°"
-            value={(turn[i] * 180) / Math.PI}
+            value={(item(turn, i) * 180) / Math.PI}
             step={5}
             onCommit={(v) => keep({ turn: put(turn, i, (v * Math.PI) / 180) })}
           />
@@ -83,7 +84,7 @@ export function PlacePanel({
             label={name}
             unit="%"
             digits={0}
-            value={stretch[i] * 100}
+            value={item(stretch, i) * 100}
             step={5}
             onCommit={(v) => v > 1 && keep({ stretch: put(stretch, i, v / 100) })}
           />

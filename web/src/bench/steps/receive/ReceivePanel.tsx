@@ -1,6 +1,7 @@
 import { CATEGORIES } from "../../../api/categories";
 import type { Piece } from "../../../api/client";
 import { useChangePiece } from "../../../api/hooks";
+import { item } from "../../../recipe/at";
 import { fresh, type StepOf, stepOf } from "../../../recipe/recipe";
 import { Button } from "../../../ui/controls";
 import { Fact } from "../../Fact";
@@ -106,7 +107,7 @@ function Choice<T extends string>({ label, of, value, onChoose }: ChoiceProps<T>
       {label}
       <select
         className="mt-0.5 w-full rounded-[3px] border border-rule bg-card px-1.5 py-1 text-[13px] text-ink"
-        value={value ?? of[0][0]}
+        value={value ?? item(of, 0)[0]}
         onChange={(e) => onChoose(e.target.value as T)}
       >
         {of.map(([id, word]) => (

@@ -1,4 +1,5 @@
 import type { Step } from "../../../api/client";
+import { f32, item } from "../../../recipe/at";
 import { workOf } from "../../../recipe/recipe";
 import { useRoomOf } from "../../../store/room";
 import { Button, Hint, NumberField } from "../../../ui/controls";
@@ -32,7 +33,7 @@ export function HandTab({ piece, mesh, onWork }: WorkProps) {
                 label={name}
                 unit=""
                 digits={0}
-                value={cells[i]}
+                value={item(cells, i)}
                 onCommit={(v) => {
                   const now = cells.map((c, k) =>
                     k === i ? Math.min(6, Math.max(2, Math.round(v))) : c,
@@ -60,8 +61,8 @@ function boxOf(points: Float32Array | undefined): [[number, number, number], [nu
   const low: [number, number, number] = [9, 9, 9];
   const high: [number, number, number] = [-9, -9, -9];
   for (let i = 0; i < points.length; i++) {
-    low[i % 3] = Math.min(low[i % 3], points[i] - 0.01);
-    high[i % 3] = Math.max(high[i % 3], points[i] + 0.01);
+    low[i % 3] = Math.min(item(low, i % 3), f32(points, i) - 0.01);
+    high[i % 3] = Math.max(item(high, i % 3), f32(points, i) + 0.01);
   }
   return [low, high];
 }
