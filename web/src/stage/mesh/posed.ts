@@ -40,7 +40,7 @@ function posedPoints(object: SkinnedMesh, piece: PieceMesh): Float32Array {
         const z = f32(position, 3 * i + 2);
         for (let a = 0; a < 3; a++)
           out[3 * i + a] =
-            f32(out, 3 * i + a) + w * (f32(e, a) * x + f32(e, 4 + a) * y + f32(e, 8 + a) * z + f32(e, 12 + a));
+            f32(out, 3 * i + a) + w * (item(e, a) * x + item(e, 4 + a) * y + item(e, 8 + a) * z + item(e, 12 + a));
       }
   }
   return out;
