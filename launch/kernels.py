@@ -7,7 +7,8 @@ import subprocess
 
 from .place import CACHE, PYTHON, ROOT, LaunchError, ends_with_parent, environment
 
-GROUPS = ("stage", "clear", "cloth")
+GROUPS = ("fit", "stage", "cloth", "clear")
+AT_START = ("fit", "stage")
 """What the kernels are for, in the order in which they are needed; see wily_heron.jobs.warm."""
 _STAMP, _FOLDER = CACHE / "kernels.stamp", CACHE / "numba"
 

@@ -15,7 +15,7 @@ from pathlib import Path
 
 from . import debian, venv, web
 from .cluster import Cluster
-from .kernels import Kernels
+from .kernels import AT_START, Kernels
 from .place import PYTHON, ROOT, LaunchError, ends_with_parent, environment, run, stage
 
 _LOOPBACK = ("127.0.0.1", "localhost", "::1")
@@ -75,11 +75,9 @@ def start(argv: list[str]) -> None:
             setup = [PYTHON, "-m", "wily_heron.store.setup", cluster.url("postgres")]
             note.append(run(setup, "schema", more=database).strip().splitlines()[-1])
         with stage("kernels") as note:
-            note.append(kernels.wait("stage", "clear"))
-        if not options.no_demo:
-            with stage("demo production") as note:
-                more = ["--reset"] if options.reset_demo else []
-                note.append(run([PYTHON, "-m", "demo", *more], "demo production", more=database).strip().splitlines()[-1])
+            note.append(kernels.wait(*AT_START))
+        demo = [PYTHON, "-m", "demo", *(["--reset"] if options.reset_demo else [])]
+        loading = None if options.no_demo else beside.submit(run, demo, "demo production", more=database)
         names = ["worker", *(f"worker {k}" for k in range(2, options.workers + 1))]
         with stage("server and " + (f"{options.workers} workers" if options.workers > 1 else "one worker")):
             commands = {
@@ -92,10 +90,13 @@ def start(argv: list[str]) -> None:
             for name, command in commands.items():
                 children[name] = _child(command, logs / f"{name}.log", database)
             _await(url, children, logs)
+        if loading:
+            with stage("demo production") as note:
+                note.append(loading.result().strip().splitlines()[-1])
         (data / "running.json").write_text(json.dumps({"pid": os.getpid(), "url": url}))
         print(f"\n  {url}\n\n  Ctrl-C stops it.", flush=True)
         if not kernels.compiled:
-            print("  The cloth solver is still being compiled; until it is, a drape is slow to begin.", flush=True)
+            print("  Clearing and the cloth solver are still being compiled; until they are, the first of each is slow to begin.", flush=True)
         _watch(children, commands, logs, database, kernels)
     except KeyboardInterrupt:
         pass
@@ -166,7 +167,7 @@ def _watch(children: dict[str, subprocess.Popen], commands: dict[str, list], log
         time.sleep(0.5)
         if compiling and kernels.poll():
             compiling = False
-            print("  The cloth solver is compiled.", flush=True)
+            print("  Clearing and the cloth solver are compiled.", flush=True)
         for name, child in list(children.items()):
             if child.poll() is None:
                 continue

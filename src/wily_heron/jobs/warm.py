@@ -12,6 +12,7 @@ from ..core.clearance.cell import Dressed
 from ..core.drape.drape import Draping
 from ..core.drape.passage import into_pose
 from ..core.figure.base.body import Wearer, shaped
+from ..core.figure.base.skeleton import Skin
 from ..core.figure.figure import figure
 from ..core.fit.fit import fit
 from ..core.fit.target import FitTarget
@@ -26,8 +27,11 @@ from ..core.model.steps.fit import Fit
 from ..core.motion.pose_library import POSES
 from ..core.space.under import Under
 
+AT_START = ("fit", "stage")
+"""What the first piece needs before it is seen; what is left is compiled meanwhile."""
 
-def warm(groups: Sequence[str] = ("stage", "clear")) -> None:
+
+def warm(groups: Sequence[str]) -> None:
     """Run the kernels of these groups once on a small sleeve round the waist."""
     body = figure(1)
     wearer = shaped(body, body.made_at)
@@ -39,22 +43,25 @@ def warm(groups: Sequence[str] = ("stage", "clear")) -> None:
         _GROUPS[group](Mesh(points, triangles), wearer)
 
 
-def _stage(mesh: Mesh, wearer: Wearer) -> None:
-    """What a piece goes through until it is measured and pictured."""
+def _fit(mesh: Mesh, wearer: Wearer) -> None:
+    """Fitting, binding and following."""
     points, triangles = mesh.points, mesh.triangles
-    skin = bind(points, triangles, wearer, Bind()).skin
     fit(points, triangles, FitTarget(Under.of(wearer.points, wearer.body.triangles), wearer.points, wearer.shape), Fit())
-    dressed = Dressed(wearer, {"band": Piece(mesh, wearer.body.made_at, skin)})
+    follow(points, triangles, wearer, bind(points, triangles, wearer, Bind()).skin)
+
+
+def _stage(mesh: Mesh, wearer: Wearer) -> None:
+    """Measuring a cell and drawing its picture."""
+    trunk = Skin(np.zeros((len(mesh.points), 4), np.int32), np.tile(np.array([1, 0, 0, 0], np.float32), (len(mesh.points), 1)))
+    dressed = Dressed(wearer, {"band": Piece(mesh, wearer.body.made_at, trunk)})
     cell = dressed.measure(POSES["stand"])
     dressed.clearance_maps(cell)
     cell_portrait(dressed, cell, (32, 32))
 
 
 def _clear(mesh: Mesh, wearer: Wearer) -> None:
-    """Following and clearing; of a piece that holds, and of one before which skin shows."""
+    """Clearing a piece that holds, and one before which skin shows."""
     piece = _bound(mesh, wearer)
-    assert piece.skin is not None
-    piece = replace(piece, deltas=follow(mesh.points, mesh.triangles, wearer, piece.skin).deltas)
     sunk = mesh.moved(mesh.points - np.array([0.0, 0.0, 0.06], np.float32))
     for each in (piece, replace(piece, mesh=sunk)):
         clear(each, wearer.body, wearer.body.made_at, POSES["stand"], 0.004)
@@ -73,7 +80,7 @@ def _bound(mesh: Mesh, wearer: Wearer) -> Piece:
     return Piece(mesh, wearer.body.made_at, skin, np.zeros((len(wearer.body.shapes), len(mesh.points), 3), np.float32))
 
 
-_GROUPS: dict[str, Callable[[Mesh, Wearer], None]] = {"stage": _stage, "clear": _clear, "cloth": _cloth}
+_GROUPS: dict[str, Callable[[Mesh, Wearer], None]] = {"fit": _fit, "stage": _stage, "clear": _clear, "cloth": _cloth}
 
 
 if __name__ == "__main__":

@@ -7,7 +7,7 @@ import os
 import structlog
 
 from .queue import app
-from .warm import warm
+from .warm import AT_START, warm
 
 _BEAT, _DEAD = 3.0, 12.0
 """Seconds between a worker's signs of life, and without one until its job is given to another."""
@@ -42,7 +42,7 @@ def main() -> None:
     """Run a worker until a signal stops it."""
     logging.basicConfig(level=logging.WARNING)
     os.nice(_YIELD)
-    warm()
+    warm(AT_START)
     structlog.get_logger().info("worker ready")
     asyncio.run(_work())
 
