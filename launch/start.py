@@ -96,7 +96,7 @@ def start(argv: list[str]) -> None:
         (data / "running.json").write_text(json.dumps({"pid": os.getpid(), "url": url}))
         print(f"\n  {url}\n\n  Ctrl-C stops it.", flush=True)
         if not kernels.compiled:
-            print("  Clearing and the cloth solver are still being compiled; until they are, the first of each is slow to begin.", flush=True)
+            print("  Clearing and the cloth solver are still being compiled; the first of each may be slow to begin.", flush=True)
         _watch(children, commands, logs, database, kernels)
     except KeyboardInterrupt:
         pass

@@ -16,7 +16,7 @@ class Out(BaseModel):
     model_config = ConfigDict(json_schema_serialization_defaults_required=True)
 
     @classmethod
-    def of(cls, found: object) -> Self:
+    def of(cls, found: Any) -> Self:
         """Return it with what it names of `found`, a row or another typed result."""
         return cls.model_validate(found, from_attributes=True)
 

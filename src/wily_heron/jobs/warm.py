@@ -18,13 +18,16 @@ from ..core.fit.fit import fit
 from ..core.fit.target import FitTarget
 from ..core.follow.follow import follow
 from ..core.look.portrait import cell_portrait
+from ..core.mesh.boxes import box_about, in_box
 from ..core.mesh.mesh import Mesh
 from ..core.mesh.ops.coarse import coarse_of
+from ..core.mesh.ops.uv_room import overlapping
 from ..core.model.state import Piece
 from ..core.model.steps.bind import Bind
 from ..core.model.steps.draping import Along, Drape
 from ..core.model.steps.fit import Fit
 from ..core.motion.pose_library import POSES
+from ..core.space.surface import Surface
 from ..core.space.under import Under
 
 AT_START = ("fit", "stage")
@@ -44,8 +47,10 @@ def warm(groups: Sequence[str]) -> None:
 
 
 def _fit(mesh: Mesh, wearer: Wearer) -> None:
-    """Fitting, binding and following."""
+    """Receiving, working by hand, fitting, binding and following."""
     points, triangles = mesh.points, mesh.triangles
+    overlapping(points[triangles][:, :, :2])
+    Surface.of(points, triangles).within(np.array([0]), 0.05)
     fit(points, triangles, FitTarget(Under.of(wearer.points, wearer.body.triangles), wearer.points, wearer.shape), Fit())
     follow(points, triangles, wearer, bind(points, triangles, wearer, Bind()).skin)
 
@@ -55,6 +60,7 @@ def _stage(mesh: Mesh, wearer: Wearer) -> None:
     trunk = Skin(np.zeros((len(mesh.points), 4), np.int32), np.tile(np.array([1, 0, 0, 0], np.float32), (len(mesh.points), 1)))
     dressed = Dressed(wearer, {"band": Piece(mesh, wearer.body.made_at, trunk)})
     cell = dressed.measure(POSES["stand"])
+    in_box(mesh.points.astype(np.float64), box_about(mesh.points))
     dressed.clearance_maps(cell)
     cell_portrait(dressed, cell, (32, 32))
 

@@ -2,7 +2,7 @@
 
 import hashlib
 import os
-from collections.abc import Iterator
+from collections.abc import Generator
 from contextlib import contextmanager
 from functools import cache
 from pathlib import Path
@@ -49,7 +49,7 @@ def pool() -> ConnectionPool[Connection]:
 
 
 @contextmanager
-def transaction() -> Iterator[Connection]:
+def transaction() -> Generator[Connection]:
     """Give a connection whose work is kept whole or not at all."""
     with pool().connection() as connection:
         yield connection
@@ -130,7 +130,7 @@ def get_blob(connection: Connection, sha: str) -> bytes:
 
 def migrate() -> list[str]:
     """Apply the migrations that have not run yet, each in a transaction; return their names."""
-    applied = []
+    applied: list[str] = []
     with psycopg.connect(database_url(), autocommit=True) as connection:
         connection.execute("create table if not exists migration (name text primary key, applied_at timestamptz default now())")
         known = {row[0] for row in connection.execute("select name from migration").fetchall()}

@@ -1,42 +1,20 @@
 import { useFrame, useThree } from "@react-three/fiber";
 import { useEffect, useMemo, useRef } from "react";
-import {
-  Bone,
-  BufferAttribute,
-  type BufferGeometry,
-  Matrix4,
-  Mesh,
-  type Object3D,
-  Quaternion,
-  Skeleton,
-  SkinnedMesh,
-} from "three";
+import { type Object3D, Quaternion } from "three";
 import type { Pose } from "../api/client";
 import type { Frame } from "../api/frames";
 import type { MotionNotes } from "../api/posing";
-import { f32, item, u32 } from "../recipe/at";
-import { MapMaterial, type Mode } from "./mesh/cloth";
-import { reshape, spread } from "./mesh/drawn";
+import { f32, item } from "../recipe/at";
+import type { Mode } from "./mesh/cloth";
+import { reshape } from "./mesh/drawn";
+import { influence } from "./mesh/dressed";
 import { drive, type Figure, skinMatrices } from "./mesh/figure";
-import type { PieceMesh } from "./mesh/piece";
-import { type Correctives, correctivesOf, correctiveValues, RiderRig, type Stance } from "./mesh/worn";
+import { player } from "./mesh/player";
 import { dressedSkin } from "./mesh/yields";
+import { useHiddenSkin, useMaps, type Worn } from "./useMaps";
+import { useRig } from "./useRig";
 
 const MOVE_MS = 300;
-
-export interface Worn {
-  id: number;
-  mesh: PieceMesh;
-  see: "solid" | "through";
-  mode: Mode;
-  wire: boolean;
-  /** What the mode shows for each vertex, or for each point drawn (seams split them) if `drawn`. */
-  measure: Float32Array | null;
-  drawn?: boolean;
-}
-
-/** Skin that is missed is drawn as if it stood out so far (metres). */
-const MISSED = 0.02;
 
 interface Props {
   figure: Figure;
@@ -71,35 +49,7 @@ export function Wardrobe({
   placed,
 }: Props) {
   const invalidate = useThree((s) => s.invalidate);
-  const rig = useMemo(() => {
-    const bones = figure.joints.map(() => new Bone());
-    for (const bone of bones) bone.matrixAutoUpdate = false;
-    const skeleton = new Skeleton(
-      bones,
-      bones.map(() => new Matrix4()),
-    );
-    const material = new MapMaterial("#c6b9a2", 0.72, 0, false);
-    const body = new SkinnedMesh(figure.geometry, material);
-    prepare(body, figure.geometry);
-    body.bind(skeleton, new Matrix4());
-    return { skeleton, bones, body, material, matrices: bones.map(() => new Matrix4()) };
-  }, [figure]);
-
-  // a piece's object is made once for its mesh, whatever else about it changes
-  const made = useMemo(() => ({ rig, objects: new WeakMap<PieceMesh, Dressed>() }), [rig]);
-  const pieces = useMemo(
-    () =>
-      worn.map(({ mesh, id }) => {
-        let dressed = made.objects.get(mesh);
-        if (!dressed) {
-          dressed = dress(mesh, made.rig.skeleton, figure);
-          made.objects.set(mesh, dressed);
-        }
-        return { ...dressed, mesh, id };
-      }),
-    [made, worn, figure],
-  );
-
+  const { rig, pieces } = useRig(figure, worn);
   const skin = useMemo(() => {
     figure.geometry.userData.dirty = true;
     return dressedSkin(
@@ -108,18 +58,7 @@ export function Wardrobe({
     );
   }, [figure, pieces]);
 
-  // skin that pieces hide is not drawn, but where it is missed
-  const whole = useRef(new WeakMap<Figure, Uint32Array>());
-  useEffect(() => {
-    const hidden = new Set(worn.flatMap(({ mesh }) => (mesh.hidden ? [...mesh.hidden] : [])));
-    const kept = whole.current.get(figure) ?? (figure.geometry.getIndex()?.array as Uint32Array);
-    whole.current.set(figure, kept);
-    for (const face of holes ?? []) hidden.delete(face);
-    figure.geometry.setIndex(
-      new BufferAttribute(hidden.size ? kept.filter((_, i) => !hidden.has(Math.floor(i / 3))) : kept, 1),
-    );
-    invalidate();
-  }, [figure, worn, holes, invalidate]);
+  const whole = useHiddenSkin(figure, worn, holes);
 
   useEffect(() => {
     const object = pieces.find((p) => p.id === placed)?.object ?? null;
@@ -223,30 +162,7 @@ export function Wardrobe({
     if (swinging.current) invalidate();
   });
 
-  useEffect(() => {
-    const kept = whole.current.get(figure);
-    const marked = holes?.length && kept && standsOut ? standsOut.slice() : standsOut;
-    if (marked && kept && marked !== standsOut)
-      for (const face of holes ?? []) for (let k = 0; k < 3; k++) marked[u32(kept, 3 * face + k)] = MISSED;
-    fill(figure.geometry, marked, figure.own);
-    rig.material.show(bodyMode);
-    rig.material.wireframe = wire;
-    worn.forEach((w) => {
-      const piece = pieces.find((p) => p.id === w.id);
-      if (!piece) return;
-      fill(piece.mesh.geometry, w.measure && (w.drawn ? w.measure : spread(w.measure, piece.mesh.source.rows, 1)));
-      for (const material of piece.materials) {
-        material.show(w.mode);
-        material.wireframe = w.wire;
-        const through = w.see === "through";
-        if (material.transparent !== through) material.needsUpdate = true;
-        material.transparent = through;
-        material.opacity = through ? 0.38 : 1;
-        material.depthWrite = !through;
-      }
-    });
-    invalidate();
-  }, [figure, rig, pieces, worn, standsOut, holes, bodyMode, wire, invalidate]);
+  useMaps({ figure, rig, pieces, worn, standsOut, holes, bodyMode, wire, whole });
 
   return (
     <>
@@ -256,85 +172,6 @@ export function Wardrobe({
       ))}
     </>
   );
-}
-
-/** The turns of a motion by joint index at a time in seconds, over and over, between its frames. */
-function player(motion: Frame<MotionNotes>, figure: Figure): (seconds: number) => Map<number, Quaternion> {
-  const { joints, seconds_per_frame } = motion.notes;
-  const rotations = motion.array<Float32Array>("rotations");
-  const width = 4 * joints.length;
-  const frames = rotations.length / width;
-  const index = joints.map((j) => figure.joints.indexOf(j));
-  return (seconds) => {
-    const t = (seconds / seconds_per_frame) % frames;
-    const a = Math.floor(t);
-    const turns = new Map<number, Quaternion>();
-    index.forEach((joint, k) => {
-      if (joint < 0) return;
-      const from = new Quaternion().fromArray(rotations, a * width + 4 * k);
-      const to = new Quaternion().fromArray(rotations, ((a + 1) % frames) * width + 4 * k);
-      turns.set(joint, from.slerp(to, t - a));
-    });
-    return turns;
-  };
-}
-
-interface Dressed {
-  object: Mesh;
-  materials: MapMaterial[];
-  correctives: Correctives | null;
-  ride: RiderRig | null;
-  /** The piece's own joints. */
-  bones: Bone[];
-}
-
-/** How much each of a piece's moves comes in: its shapes, then its correctives. */
-function influence(mesh: PieceMesh, correctives: Correctives | null, { values, turns }: Stance) {
-  const fixes = correctives && correctiveValues(correctives, values, turns);
-  return (s: number) => (s < values.length ? f32(values, s) - f32(mesh.madeAt, s) : (fixes?.[s - values.length] ?? 0));
-}
-
-function dress(mesh: PieceMesh, skeleton: Skeleton, figure: Figure): Dressed {
-  const materials = mesh.materials.map((m) => new MapMaterial(m.colour, m.roughness, m.metal, true, mesh.width === 8));
-  const still = window.matchMedia("(prefers-reduced-motion: reduce)").matches;
-  const bones = Array.from({ length: mesh.riders?.count ?? 0 }, () => new Bone());
-  for (const bone of bones) bone.matrixAutoUpdate = false;
-  const all = [...skeleton.bones.slice(0, mesh.riders?.first), ...bones]; // a tail grown later bears none of it
-  const own = new Skeleton(
-    all,
-    all.map(() => new Matrix4()),
-  );
-  mesh.materials.forEach((m, k) => {
-    item(materials, k).textured(m);
-  });
-  const object = mesh.bound ? new SkinnedMesh(mesh.geometry, materials) : new Mesh(mesh.geometry, materials);
-  prepare(object, mesh.geometry);
-  if (object instanceof SkinnedMesh) object.bind(bones.length ? own : skeleton, new Matrix4());
-  return {
-    object,
-    materials,
-    bones,
-    correctives: correctivesOf(mesh.frame, figure.shapes, figure.joints),
-    ride: mesh.riders && new RiderRig(mesh.riders, still),
-  };
-}
-
-function prepare(object: Mesh, geometry: BufferGeometry): void {
-  object.castShadow = true;
-  object.receiveShadow = true;
-  object.frustumCulled = false;
-  object.raycast = () => {};
-  object.name = geometry.uuid;
-}
-
-function fill(geometry: BufferGeometry, values: Float32Array | null, own?: number): void {
-  const attribute = geometry.getAttribute("aMeasure");
-  const array = attribute.array as Float32Array;
-  // the server measures the finer level, whose first vertices are the coarser one's
-  const count = own ?? array.length;
-  array.fill(0);
-  if (values && values.length >= count) array.set(values.subarray(0, count));
-  attribute.needsUpdate = true;
 }
 
 function copy(state: { values: Float32Array; turns: Map<number, Quaternion>; lift: number }) {

@@ -2,6 +2,7 @@
 
 from collections.abc import Mapping
 from dataclasses import dataclass, replace
+from typing import Any
 
 import numpy as np
 from scipy.spatial import ConvexHull, QhullError
@@ -28,7 +29,7 @@ class OwnBody:
     body: Body
     carrier: np.ndarray
     roles: dict[str, str]
-    found: dict
+    found: dict[str, Any]
 
 
 def own_body(model: Model, roles: Mapping[str, str] | None = None, places: Mapping[str, np.ndarray] | None = None) -> OwnBody:

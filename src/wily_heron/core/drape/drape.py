@@ -1,6 +1,7 @@
 """Draping: pieces fall as cloth on a moving wearer and the pieces under them."""
 
 from collections.abc import Sequence
+from typing import Any
 
 import numpy as np
 
@@ -151,7 +152,7 @@ class Draping:
         self._judge = self.collider.tree_at(under) if self._judge is None else self._judge.refit(under)
         return self._judge
 
-    def report(self) -> dict:
+    def report(self) -> dict[str, Any]:
         """Return what came of it so far: strain of what falls, the speed of the fastest hundredth (m/s), how much of the set stiffness
         showed, and how much lower (m) the piece lies, by the mean of its vertices, than it is worn."""
         worn = self._own.start if self._worn_in is None else worn_points(self.piece, *self._worn_in)

@@ -1,6 +1,7 @@
 """Fitting: from roughly placed to the set ease on this body."""
 
 from dataclasses import dataclass, field
+from typing import Any
 
 import numpy as np
 
@@ -36,7 +37,7 @@ class Fitted:
     points: np.ndarray
     clearance: np.ndarray
     trouble: np.ndarray
-    report: dict = field(default_factory=dict)
+    report: dict[str, Any] = field(default_factory=dict[str, Any])
 
 
 def lay(points: np.ndarray, triangles: np.ndarray, stand: FitTarget, step: Fit, still: np.ndarray) -> Transferred:

@@ -75,7 +75,7 @@ def settle(
     fingers = np.zeros(len(p), bool)
     for rows, _ in under.limbs:
         fingers[rows] = True
-    crowded = fingers
+    crowded, ease, wanted = fingers, goal.ease, goal.clearance
 
     def shared(p: np.ndarray, clearance: np.ndarray, normal: np.ndarray, known: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
         """The ease and the clearance that are wanted where two walls of cloth share the air between two skins."""

@@ -50,9 +50,10 @@ def picture(sitters: Sequence[Sitter], view: View, size: tuple[int, int], backgr
     for s in reversed(sitters):  # what is worn over others hides most of them
         mine = slice(placed, placed + len(s.points))
         project(np.asarray(s.points, np.float64), ways, middle, screen[mine])
-        rasterise(screen[mine], s.triangles, drawn, zbuffer, face)
+        triangles = np.ascontiguousarray(s.triangles)
+        rasterise(screen[mine], triangles, drawn, zbuffer, face)
         normal[mine], colour[mine] = vertex_normals(s.points, s.triangles), s.colour
-        corners.append(s.triangles + placed)
+        corners.append(triangles + placed)
         drawn, placed = drawn + len(s.triangles), mine.stop
     lights = np.stack([axes[2], axes.T @ np.array([-0.45, 0.62, 0.64]), axes.T @ np.array([0.80, 0.10, 0.45])])
     image = np.empty((size[1], size[0], 4 if alpha else 3), np.uint8)

@@ -4,6 +4,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass, replace
 
 from ..errors import InputError
+from ..mesh.mesh import Material
 from .model import Model, Texture
 
 
@@ -24,7 +25,8 @@ def recoloured(model: Model, surfaces: Mapping[str, Surface]) -> Model:
         if name not in names:
             raise InputError(what=f"it has no material '{name}'", where="the colourway",
                              todo=f"Its materials are {', '.join(sorted(names))}.")
-    materials, textures = [], {t.name: t for t in model.textures}
+    materials: list[Material] = []
+    textures = {t.name: t for t in model.textures}
     for m in model.mesh.materials:
         new = surfaces.get(m.name)
         if new is None:

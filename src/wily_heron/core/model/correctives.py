@@ -48,9 +48,12 @@ class PoseSpace:
 
         Where these turn no further than in another pose, or not at all, every joint tells it.
         """
-        turned = lambda p: {j for j, q in p.items() if _angle(np.asarray(q), IDENTITY) > NEAR_REST}  # noqa: E731
+
+        def turned(p: Mapping[str, np.ndarray]) -> set[str]:
+            return {j for j, q in p.items() if _angle(np.asarray(q), IDENTITY) > NEAR_REST}
+
         by = {n: set(relevant[n]) if turned(p) & set(relevant[n]) else turned(p) for n, p in poses.items()}
-        joints = tuple(sorted(set().union(*map(turned, poses.values()))))
+        joints = tuple(sorted({j for p in poses.values() for j in turned(p)}))
         turns = np.array([[np.asarray(p.get(j, IDENTITY), float) for j in joints] for p in poses.values()]).reshape(len(poses), -1, 4)
         told = np.array([[float(j in by[n]) for j in joints] for n in poses]).reshape(len(poses), -1)
         return cls.cardinal(tuple(poses), joints, turns, told)
@@ -69,7 +72,8 @@ class PoseSpace:
         width = _WIDE * np.maximum(apart.min(axis=1), _ALIKE)
         np.fill_diagonal(apart, 0.0)
         kernel = np.exp(-0.5 * (apart / width[:, None]) ** 2).T
-        return cls(names, joints, turns, told, width, np.linalg.pinv(kernel)[:, 1:])
+        table = np.asarray(np.linalg.pinv(kernel), float)[:, 1:]
+        return cls(names, joints, turns, told, width, table)
 
     def shares(self, rotations: Mapping[str, np.ndarray]) -> np.ndarray:
         """Return each example's share (e,) of a pose, 0 to 1."""

@@ -34,7 +34,7 @@ def candidates(piece: Piece, wearers: Mapping[str, Wearer]) -> list[Candidate]:
     """Return the bodies from the likeliest on; the piece stands where it was received."""
     brought = piece.brought
     roles = find_roles(brought.skeleton) if brought is not None and brought.skeleton is not None else {}
-    out = []
+    out: list[Candidate] = []
     for name, wearer in wearers.items():
         distance, _ = TriangleTree(wearer.points, wearer.body.triangles).signed_distance(piece.mesh.points)
         near = np.minimum(np.abs(distance), _FAR)

@@ -60,7 +60,7 @@ class Model:
         used[self.mesh.triangles[rows].ravel()] = True
         mesh = without_unused(with_triangles(self.mesh, rows))
         kinds, material = np.unique(mesh.triangle_material, return_inverse=True)
-        mesh = replace(mesh, triangle_material=material.astype(np.int32).ravel(), materials=tuple(mesh.materials[k] for k in kinds))
+        mesh = replace(mesh, triangle_material=material.astype(np.int32).ravel(), materials=tuple(mesh.materials[int(k)] for k in kinds))
         moved = [k for k in range(len(self.morphs)) if np.abs(self.deltas[k, used]).max(initial=0.0) > 1e-7]
         wanted = {m for material in mesh.materials for m in material.maps()}
         return replace(

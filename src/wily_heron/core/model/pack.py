@@ -2,6 +2,7 @@
 
 from collections.abc import Mapping
 from dataclasses import dataclass, field
+from typing import Any
 
 from ..figure.base.body import Body
 from ..motion.motion import Motion
@@ -29,9 +30,9 @@ class Pack:
     body: Body
     wearer: str
     pieces: tuple[PackedPiece, ...]
-    cast: Mapping[str, Mapping[str, float]] = field(default_factory=dict)
-    poses: Mapping[str, Pose] = field(default_factory=dict)
-    clearance: dict = field(default_factory=dict)
+    cast: Mapping[str, Mapping[str, float]] = field(default_factory=dict[str, Mapping[str, float]])
+    poses: Mapping[str, Pose] = field(default_factory=dict[str, Pose])
+    clearance: Mapping[str, Any] = field(default_factory=dict[str, Any])
     motions: tuple[Motion, ...] = ()
     textures: tuple[Texture, ...] = ()
 

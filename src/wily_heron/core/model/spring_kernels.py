@@ -5,7 +5,7 @@ from numba import njit
 
 
 @njit(cache=True, nogil=True)
-def _times(p, q, out):
+def _times(p: np.ndarray, q: np.ndarray, out: np.ndarray) -> None:
     x, y, z, w = p[0], p[1], p[2], p[3]
     a, b, c, d = q[0], q[1], q[2], q[3]
     out[0] = w * a + x * d + y * c - z * b
@@ -15,7 +15,7 @@ def _times(p, q, out):
 
 
 @njit(cache=True, nogil=True)
-def _away(q, rest, mid, out):
+def _away(q: np.ndarray, rest: np.ndarray, mid: np.ndarray, out: np.ndarray) -> None:
     """Fill `out` (3,) with the rotation vector from `rest` to `q`."""
     back = np.array([-rest[0], -rest[1], -rest[2], rest[3]])
     _times(q, back, mid)
@@ -27,7 +27,7 @@ def _away(q, rest, mid, out):
 
 
 @njit(cache=True, nogil=True)
-def _turned(q, v, out):
+def _turned(q: np.ndarray, v: np.ndarray, out: np.ndarray) -> None:
     x, y, z, w = q[0], q[1], q[2], q[3]
     cx, cy, cz = y * v[2] - z * v[1], z * v[0] - x * v[2], x * v[1] - y * v[0]
     out[0] = v[0] + 2 * (w * cx + y * cz - z * cy)
@@ -36,7 +36,7 @@ def _turned(q, v, out):
 
 
 @njit(cache=True, nogil=True)
-def _turn_by(q, v, mid, out):
+def _turn_by(q: np.ndarray, v: np.ndarray, mid: np.ndarray, out: np.ndarray) -> None:
     """Fill `out` with `q` turned on by the rotation vector `v`."""
     angle = np.sqrt(v[0] ** 2 + v[1] ** 2 + v[2] ** 2)
     f = np.sin(angle / 2) / angle if angle > 1e-12 else 0.5
@@ -48,7 +48,9 @@ def _turn_by(q, v, mid, out):
 
 
 @njit(cache=True, nogil=True)
-def swing(turns, speed, top, top_speed, goal, base, places, ends, above, stiffness, damping, gravity, limit, steps, dt):
+def swing(turns: np.ndarray, speed: np.ndarray, top: np.ndarray, top_speed: np.ndarray, goal: np.ndarray, base: np.ndarray,
+          places: np.ndarray, ends: np.ndarray, above: np.ndarray, stiffness: float, damping: float, gravity: float, limit: float,
+          steps: int, dt: float) -> None:
     """Move rods on by `steps` of `dt`, in place: `turns` (r, 4), `speed` (r, 3), `top` (r, 3), `top_speed` (r, 3); those that hang from
     none are led to `goal` (r, 3) and pulled towards `base` (r, 4)."""
     begin = top.copy()

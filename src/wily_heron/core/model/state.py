@@ -33,7 +33,7 @@ class Piece:
     made_at: np.ndarray
     skin: Skin | None = None
     deltas: np.ndarray | None = None
-    report: dict[str, Any] = field(default_factory=dict)
+    report: dict[str, Any] = field(default_factory=dict[str, Any])
     brought: Model | None = None
     made_for: MadeFor | None = None
     trouble: np.ndarray | None = None

@@ -1,6 +1,7 @@
 """Receiving: what a piece that has come in looks like, and what puts it right."""
 
 from dataclasses import asdict, dataclass, replace
+from typing import Any
 
 import numpy as np
 
@@ -25,7 +26,7 @@ class Received:
 
     mesh: Mesh
     brought: Model
-    found: dict
+    found: dict[str, Any]
 
 
 def receive(model: Model, step: Receive, stature: float) -> Received:

@@ -104,7 +104,7 @@ class Sewing:
         before = self.cloth.sheet
         loose = replace(before, **touch_of(self._fabric, before.rest, len(before.points)), stitch=np.zeros(len(self._open)))
         self.cloth = Cloth(loose, self.cloth.collider, Worn(fast, np.ones(len(fast))), substeps=_SUBSTEPS, at=self.points)
-        self.cloth.beside = joined_rows(self.flat.pairs, len(self.points))[loose.order]
+        self.cloth.beside = joined_rows(self.flat.pairs, len(self.points))[loose.order].astype(np.int64)
 
     def _cut_out(self) -> tuple[np.ndarray, np.ndarray]:
         """Return the vertices as they are cut, on a plane (n, 3), and each face's warp (m, 3)."""

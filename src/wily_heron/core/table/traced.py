@@ -47,7 +47,7 @@ def _edges(line: np.ndarray) -> list[Corner]:
 def _cubic_through(line: np.ndarray) -> tuple[np.ndarray, float]:
     """Return the middle points (2, 2) of the cubic nearest to an open line with its ends, and how far it is off at most."""
     gone = np.concatenate([[0.0], np.cumsum(np.linalg.norm(np.diff(line, axis=0), axis=1))])
-    t = gone / gone[-1]
+    t, bend, off = gone / gone[-1], line[[0, -1]], np.zeros_like(line)
     for _ in range(8):
         s = 1 - t
         inner = np.stack([3 * s**2 * t, 3 * s * t**2], axis=1)

@@ -1,5 +1,7 @@
 """Received models to compressed bytes and back, textures kept as blobs of their own."""
 
+from typing import Any
+
 import numpy as np
 
 from ...core.figure.base.skeleton import Skeleton, Skin
@@ -12,7 +14,7 @@ from .arrays import arrays_mesh, material_notes, mesh_arrays, pack, unpack
 def put_model(connection: Connection, model: Model) -> str:
     """Store a model and its textures; return its address. The same model has the same address."""
     arrays = mesh_arrays(model.mesh)
-    notes: dict = {"materials": material_notes(model.mesh), "objects": list(model.objects)}
+    notes: dict[str, Any] = {"materials": material_notes(model.mesh), "objects": list(model.objects)}
     if len(model.objects) > 1:
         arrays["triangle_object"] = model.triangle_object
     if model.skeleton is not None and model.skin is not None:
@@ -25,7 +27,8 @@ def put_model(connection: Connection, model: Model) -> str:
     for k, clip in enumerate(model.clips):
         arrays |= {f"clip{k}_offsets": clip.offsets, f"clip{k}_rotations": clip.rotations.astype(np.float32), f"clip{k}_root": clip.root,
                    f"clip{k}_parents": clip.parents}
-        notes.setdefault("clips", []).append({"name": clip.name, "names": list(clip.names), "seconds": clip.seconds})
+    if model.clips:
+        notes["clips"] = [{"name": clip.name, "names": list(clip.names), "seconds": clip.seconds} for clip in model.clips]
     if model.textures:
         notes["textures"] = [[t.name, put_blob(connection, t.data, "texture"), t.media] for t in model.textures]
     return put_blob(connection, pack(arrays, notes), "mesh")

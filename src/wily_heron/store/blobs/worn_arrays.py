@@ -57,5 +57,5 @@ def arrays_worn(arrays: dict[str, np.ndarray], notes: dict[str, Any]) -> dict[st
     return out
 
 
-def _correctives(notes: list) -> tuple[Corrective, ...]:
+def _correctives(notes: list[tuple[str, list[tuple[str, float]], str]]) -> tuple[Corrective, ...]:
     return tuple(Corrective(name, tuple((s, float(v)) for s, v in shapes), pose) for name, shapes, pose in notes)

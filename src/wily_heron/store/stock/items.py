@@ -44,7 +44,7 @@ class Content:
     size: int = 0
     findings: int = 0
     kind: Kind = "piece"
-    content: Mapping[str, Any] = field(default_factory=dict)
+    content: Mapping[str, Any] = field(default_factory=dict[str, Any])
     height: float | None = None
     low: float | None = None
     made_for: str | None = None

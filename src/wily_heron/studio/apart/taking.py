@@ -63,7 +63,9 @@ def _taken(of: Divided, author: str) -> tuple[list[int], list[int]]:
     body_at = next((k for k, part in enumerate(row.parts) if part.is_body and (label == k).any()), None)
     places = {name: np.array(at, float) for name, at in row.places.items()} if row.places else None
     own = None if body_at is None else own_body(model.part(label == body_at), row.roles, places)
-    address, edits, items = "", [], []
+    address = ""
+    edits: list[int] = []
+    items: list[int] = []
     with transaction() as connection:
         if own is not None and body_at is not None:
             name = free_name(connection, row.production, row.parts[body_at].name)
@@ -84,7 +86,7 @@ def _piece(connection: Connection, of: Divided, model: Model, part: Part, addres
     card = Card(part.name, part.category, origin=f"taken from {of.row.file_name}")
     item, _ = take_piece(connection, model, f"{part.name}.glb", author, card)
     whose = MadeFor(name="the body it came on", body=address) if address else None
-    steps: tuple = (Receive(unit="m", up="y", hand="right", facing="front", made_for=whose),)
+    steps: tuple[Receive | Bind | Follow, ...] = (Receive(unit="m", up="y", hand="right", facing="front", made_for=whose),)
     if address:
         set_made_for(connection, item, address)
         steps += (Bind(source="own") if model.skin is not None else Bind(), Follow())

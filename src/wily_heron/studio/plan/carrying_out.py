@@ -6,7 +6,7 @@ from ...store.db import get_blob, transaction
 from ...store.rail import pieces
 from ...store.rail.pieces import piece_at
 from ...store.sheet import plans as store
-from ...store.sheet.plans import PlannedFor, PlanRow
+from ...store.sheet.plans import PlanEdit, PlannedFor, PlanRow
 from .. import work
 from ..desk import Desk
 from ..work import Work
@@ -31,7 +31,8 @@ def carry_out(desk: Desk, plan: int) -> PlanRow:
     """Carry a plan out: each piece gains its alterations as one edit, already computed. Raises `Conflict` where one has been changed."""
     with transaction() as connection:
         row = store.plan_in(connection, plan, "ready")
-        label, edits = "Clear the outfit in a cell" if row.cell else "Clear the sheet", []
+        label = "Clear the outfit in a cell" if row.cell else "Clear the sheet"
+        edits: list[PlanEdit] = []
         for made in row.edits:
             edit = pieces.change_recipe(connection, made.piece, made.recipe, label, desk.artist, made.based_on)
             textures = piece_textures(get_blob(connection, made.geometry))

@@ -64,7 +64,8 @@ def failing_under(piece: str, who: Sequence[CastRow], sheet: Sheet, waived: Waiv
                   under: str | None = None) -> list[tuple[CastRow, str, Pose]]:
     """The cells (wearer, column, pose) that do not hold and in which what lies under a piece shows through it, whatever it is or the layer
     named `under` alone, but for those left as they are."""
-    wearers, found = {w.id: w for w in who}, []
+    wearers = {w.id: w for w in who}
+    found: list[tuple[CastRow, str, Pose]] = []
     for (w, column), m in sheet.items():
         shown = [p for p in m.figures.pairs if p.over == piece and p.area_cm2 > 0.0 and under in (None, p.under)]
         if not m.figures.holds and any(not left_alone(p, w, column, waived) for p in shown):

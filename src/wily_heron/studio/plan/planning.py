@@ -41,9 +41,9 @@ class _Asked:
 class _Made:
     """What a plan has come to."""
 
-    lines: list[PlanLine] = field(default_factory=list)
-    cells: list[PlanCell] = field(default_factory=list)
-    edits: list[PlanEdit] = field(default_factory=list)
+    lines: list[PlanLine] = field(default_factory=list[PlanLine])
+    cells: list[PlanCell] = field(default_factory=list[PlanCell])
+    edits: list[PlanEdit] = field(default_factory=list[PlanEdit])
 
     @property
     def why(self) -> str:
@@ -191,7 +191,7 @@ def _hide(rail: list[Planned], i: int, who: Sequence[CastRow], sheet: Sheet, wai
     made = tried(s, Hide(cells=every, over=over, outer=outer), rail, memory)
     if made.piece.hidden is None:
         return None
-    areas = []
+    areas: list[tuple[float, float]] = []
     for w, column, pose in failing:
         then = dressed_in([*rail[:i], made, *rail[i + 1 :]], w).measure(pose, look_for_holes=True).figures
         areas.append((sheet[w.id, column].figures.area_cm2, then.area_cm2 + then.holes_cm2))

@@ -31,7 +31,8 @@ def clear_sheet_together(rail: list[Planned], who: Sequence[CastRow], after: She
     begin = after
     done: dict[int, dict[tuple[int, str], tuple[str, float]]] = {i: {} for i in range(len(rail))}
     for _ in range(_ROUNDS):
-        made, asked = False, set()
+        made = False
+        asked: set[tuple[int, str]] = set()
         while (ask := _worst(rail, who, after, waived, asked)) is not None:
             wearer, column, pose = ask
             asked.add((wearer.id, column))
@@ -71,8 +72,10 @@ def _tried_in(rail: Sequence[Planned], wearer: CastRow, pose: Pose, memory: Memo
         pieces, turned = [s.piece for s in rail], pose_for(cell.pose, cell.rotations)
         cleared = outfit_cleared(pieces, body, shape_values(body, cell.shape), turned, EASE, memory.go_on)
         known = memory.keep(key, {"changed": [i for i, (a, b) in enumerate(zip(pieces, cleared, strict=True)) if a is not b]})
-    new, moves = list(rail), {}
-    for i in known["changed"]:
+    new = list(rail)
+    moves: dict[int, float] = {}
+    changed: list[int] = known["changed"]
+    for i in changed:
         step = Clear(cells=(cell,), ease=EASE, keep="pose", way="outfit", over=tuple(shas[:i]), outer=tuple(shas[i + 1 :]))
         new[i] = tried(rail[i], step, rail, memory)
         moves[i] = new[i].piece.report["clear"][-1]["cells"][0]["greatest_move"]

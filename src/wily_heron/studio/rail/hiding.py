@@ -72,7 +72,8 @@ def within(production: int, piece: int, cell: StageCell, line: Line) -> Hidden:
     held = _NONE if gone is None else gone
     faces = (np.union1d(held, chosen) if line.how == "hide" else np.setdiff1d(held, chosen)).astype(np.int32)
     fresh = np.setdiff1d(faces, held).astype(np.int32)
-    open_, missed, tried = [], np.zeros(len(triangles), bool), _tried(cast, poses, (cell.shape, pose))
+    open_: list[tuple[str, str, float]] = []
+    missed, tried = np.zeros(len(triangles), bool), _tried(cast, poses, (cell.shape, pose))
     at = list(pieces).index(name) if cloth else None
     for who, shape, in_pose in tried if len(fresh) else ():
         area, seen = missed_in(list(pieces.values()), body, (shape_values(body, shape), in_pose), fresh, at)

@@ -99,7 +99,7 @@ def _likeliest(model: Model, recipe: Recipe, cast: Sequence[CastRow]) -> tuple[d
 
 
 def _matched(missing: Sequence[str], beside: Mapping[str, bytes]) -> list[Texture]:
-    out = []
+    out: list[Texture] = []
     for name in missing:
         plain = plain_name(name)
         found = plain if plain in beside else next((b for b in beside if b.rsplit(".", 1)[0] == plain.rsplit(".", 1)[0]), None)

@@ -95,7 +95,8 @@ def loose_parts(piece: int) -> list[LoosePart]:
     """Return the loose parts of a piece, the largest first."""
     mesh = standing(piece).piece.mesh
     count, label = islands(mesh.triangles, len(mesh.points))
-    stiff, out = stiff_islands(mesh.points, mesh.triangles), []
+    stiff = stiff_islands(mesh.points, mesh.triangles)
+    out: list[LoosePart] = []
     for island in range(min(count, _PARTS)):
         rows = (label == island).nonzero()[0]
         faces = (label[mesh.triangles[:, 0]] == island).nonzero()[0]

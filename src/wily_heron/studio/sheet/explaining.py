@@ -1,6 +1,6 @@
 """What failing cells come from, and what would help: of the cell on the stage as it is found, of a run's cells as jobs."""
 
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 
 from ...core.clearance.cell import CLEAN_AREA
 from ...core.errors import HeronError, InputError
@@ -8,7 +8,7 @@ from ...core.explain.case import Case
 from ...core.explain.explain import Cause, Refit, explain, main_causes
 from ...core.explain.remedies import Remedy, Trying
 from ...core.figure.base.body import shape_values
-from ...core.figure.base.pose_types import REST
+from ...core.figure.base.pose_types import REST, Pose
 from ...store.db import transaction
 from ...store.productions.bodies import body_for, carrier_of
 from ...store.productions.poses import axis_poses
@@ -84,14 +84,17 @@ def explain_wearer(trial: int, wearer: int, pieces: Worn) -> None:
     refits = {sha: refit_of(piece) for _, sha in pieces for piece in rail if piece.worn == sha}
     body = body_for(who.body, who.shape)
     on, shape = {name: piece_at(sha) for name, sha in pieces}, shape_values(body, who.shape)
+
+    def case_of(over: str, under: str, pose: Pose) -> Case:
+        return Case.of(on, body, shape, pose, over, under)
+
     for cell in cells:
-        causes = list(_causes(cell, lambda over, under, pose: Case.of(on, body, shape, pose, over, under),
-                              {name: refits.get(sha) for name, sha in pieces}))
+        causes = list(_causes(cell, case_of, {name: refits.get(sha) for name, sha in pieces}))
         with transaction() as connection:
             store.keep_causes(connection, trial, wearer, cell.pose, causes)
 
 
-def _causes(cell: CellRow, case_of, refits: dict[str, Refit | None]) -> Iterator[KeptCause]:
+def _causes(cell: CellRow, case_of: Callable[[str, str, Pose], Case], refits: dict[str, Refit | None]) -> Iterator[KeptCause]:
     """Yield what each pair of a cell that shows comes from."""
     assert cell.figures is not None
     for pair in cell.figures.pairs:

@@ -1,6 +1,6 @@
 """A run of the sheet as a table, as data or as one picture; the outfit on a wearer as a pack."""
 
-from typing import Literal
+from typing import Any, Literal
 
 import orjson
 
@@ -88,7 +88,7 @@ def _ease(piece: PieceRow) -> float:
     return next((step.ease for step in piece.recipe.steps if isinstance(step, Fit)), 0.0)
 
 
-def _checked(production: int, names: dict[int, str]) -> dict:
+def _checked(production: int, names: dict[int, str]) -> dict[str, Any]:
     """Return what the last trial found, if nothing has changed since."""
     made = trials.latest(production)
     if made is None or made.stale:

@@ -81,7 +81,7 @@ def cancel(trial: int) -> Sheet:
 def waiting_work() -> list[Work]:
     """Return what a crash left of runs."""
     with transaction() as connection:
-        out = []
+        out: list[Work] = []
         for trial in store.running_trials(connection):
             shots = shots_of(connection, trial.production)
             for w in cast_of(connection, trial.production):

@@ -76,7 +76,7 @@ def _wear(connection: Connection, desk: Desk, piece: int, item: int, source: str
 
 
 def _coloured(connection: Connection, source: str, materials: Mapping[str, Cloth]) -> Model:
-    surfaces = {}
+    surfaces: dict[str, Surface] = {}
     for name, m in materials.items():
         texture = None
         if m.texture:

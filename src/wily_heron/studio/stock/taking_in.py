@@ -2,6 +2,7 @@
 
 from collections.abc import Mapping, Sequence
 from pathlib import Path
+from typing import Any
 
 from ...core.errors import InputError
 from ...core.figure.base.pose_types import Pose
@@ -104,7 +105,7 @@ def _taken(connection: Connection, file: WaitingFile, data: bytes, beside: dict[
 
 
 def take_piece(connection: Connection, model: Model, file_name: str, author: str, card: Card | None = None,
-               shelf: int | None = None) -> tuple[int, dict]:
+               shelf: int | None = None) -> tuple[int, dict[str, Any]]:
     """Put a piece in stock under `card` (or what its file name and shape say); return the item and what receiving found."""
     got = receive(model, Receive(), STATURE)
     found = got.found

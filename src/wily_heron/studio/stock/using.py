@@ -71,7 +71,8 @@ def use(desk: Desk, item: int, wearer: int | None) -> Used:
                     raise InputError(what=f"{who.name} has a body of its own", where=name, todo="Choose a wearer of the house's figure.")
                 wearers.set_shape(connection, who.id, {**who.shape, content["shape"]: 1.0}, desk.artist)
                 return Used("extra", f"{who.name} now has {name.lower()}; undo takes it back.", wearer=who.id)
-    raise InputError(what=f"a {card.kind} is used elsewhere", where=name, todo="Choose it in a colourway of a piece.")
+            case _:
+                raise InputError(what=f"a {card.kind} is used elsewhere", where=name, todo="Choose it in a colourway of a piece.")
 
 
 def _wearer(connection: Connection, production: int, wearer: int | None) -> CastRow | None:
@@ -89,7 +90,7 @@ def _hang(connection: Connection, desk: Desk, item: int, wearer: CastRow | None,
     card = items.get_item(connection, item)
     sha = in_colours(connection, item, card.source, colourway)
     body, made_on = (wearer.body or "", wearer.shape) if wearer else ("", {})
-    steps: tuple = (Receive(),)
+    steps: tuple[Receive | Bind | Follow, ...] = (Receive(),)
     if card.made_for:
         own = card.made_for == body
         whose = MadeFor(name=wearer.name if wearer and own else "the body it was made for", body=card.made_for)

@@ -69,7 +69,8 @@ def _moments(connection: Connection, sha: str) -> np.ndarray:
     """Return eight moments of a motion instead of eight sides."""
     arrays, notes = unpack(get_blob(connection, sha))
     body, frames = figure(1), arrays["rotations"]
-    wearer, moments = shaped(body, {}), []
+    wearer = shaped(body, {})
+    moments: list[np.ndarray] = []
     for k in range(8):
         turns = frames[k * (len(frames) - 1) // 7]
         pose = Pose("moment", "moment", "motion", dict(zip(notes["joints"], turns.astype(float), strict=True)))

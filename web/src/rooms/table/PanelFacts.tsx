@@ -1,7 +1,7 @@
-import { useState } from "react";
 import type { Laid, Panel, Spot } from "../../api/table";
-import { item } from "../../recipe/at";
 import { Button, Choice, NumberField } from "../../ui/controls";
+import { CornerFacts } from "./CornerFacts";
+import { EdgeFacts } from "./EdgeFacts";
 import { lengthOf, onFold } from "./panelPath";
 import type { Table } from "./useTable";
 
@@ -15,35 +15,9 @@ const PARTS: [Panel["laid"]["part"], string][] = [
 
 /** What can be done to the chosen panel, its chosen edge or corner. */
 export function PanelFacts({ table, laid, panel }: { table: Table; laid: Laid; panel: Panel }) {
-  const [wide, setWide] = useState(3);
-  const [deep, setDeep] = useState(10);
   const { edge, corner, line } = table.chosen ?? { edge: null, corner: null };
   const keep = (next: Panel, label: string) =>
     table.keep({ ...laid.layout, panels: laid.layout.panels.map((p) => (p.name === panel.name ? next : p)) }, label);
-  const bend = (at: number) => {
-    const a = item(panel.outline, at);
-    const b = item(panel.outline, (at + 1) % panel.outline.length);
-    const third = (t: number): [number, number] => [
-      a.at[0] + t * (b.at[0] - a.at[0]),
-      a.at[1] + t * (b.at[1] - a.at[1]),
-    ];
-    const curved = a.bend ? null : ([third(1 / 3), third(2 / 3)] as [[number, number], [number, number]]);
-    keep(
-      { ...panel, outline: panel.outline.map((c, i) => (i === at ? { ...c, bend: curved } : c)) },
-      a.bend ? `Straighten an edge of ${panel.name}` : `Curve an edge of ${panel.name}`,
-    );
-  };
-  const dart = (what: "dart" | "pleat") =>
-    table.work.mutate({
-      laid,
-      do: what,
-      panel: panel.name,
-      edge: edge ?? 0,
-      share: 0.5,
-      wide: wide / 100,
-      deep: (what === "dart" ? deep : wide) / 100,
-    });
-  const fast = edge !== null && laid.layout.fast.some((s) => s.panel === panel.name && s.edge === edge);
   return (
     <section aria-label={`The panel ${panel.name}`} className="border-t border-dashed border-rule pt-2">
       <div className="flex items-center justify-between">
@@ -118,92 +92,9 @@ export function PanelFacts({ table, laid, panel }: { table: Table; laid: Laid; p
         />
       </div>
       {edge !== null && !onFold(panel, edge) && (
-        <div className="mt-2">
-          <p>
-            Edge {edge + 1}:{" "}
-            <b className="font-semibold">{(100 * (laid.edges[panel.name]?.[edge] ?? 0)).toFixed(1)} cm</b>
-          </p>
-          <div className="mt-1 flex gap-2">
-            <NumberField label="Wide" unit="cm" value={wide} onCommit={(v) => setWide(Math.max(0.2, v))} />
-            <NumberField label="Deep" unit="cm" value={deep} onCommit={(v) => setDeep(Math.max(0.5, v))} />
-          </div>
-          <div className="mt-1 flex flex-wrap gap-1">
-            <Button onClick={() => bend(edge)}>{item(panel.outline, edge).bend ? "Straighten" : "Curve"}</Button>
-            <Button
-              onClick={() =>
-                table.work.mutate({ laid, do: "split", panel: panel.name, edge, share: 0.5, wide: 0.03, deep: 0.1 })
-              }
-            >
-              Corner
-            </Button>
-            <Button onClick={() => dart("dart")}>Dart</Button>
-            <Button onClick={() => dart("pleat")}>Pleat</Button>
-            <Button
-              onClick={() => keep({ ...panel, notches: [...panel.notches, [edge, 0.5]] }, `A notch in ${panel.name}`)}
-            >
-              Notch
-            </Button>
-            <Button
-              aria-pressed={fast}
-              className={fast ? "border-heron font-semibold" : ""}
-              onClick={() =>
-                table.keep(
-                  {
-                    ...laid.layout,
-                    fast: fast
-                      ? laid.layout.fast.filter((s) => s.panel !== panel.name || s.edge !== edge)
-                      : [...laid.layout.fast, { panel: panel.name, edge, other: false }],
-                  },
-                  fast ? `Let an edge of ${panel.name} fall` : `Hold an edge of ${panel.name} fast`,
-                )
-              }
-            >
-              Hold fast
-            </Button>
-          </div>
-        </div>
+        <EdgeFacts table={table} laid={laid} panel={panel} edge={edge} keep={keep} />
       )}
-      {corner !== null && (
-        <div className="mt-2 flex items-end gap-2">
-          {(["across", "height"] as const).map((label, k) => (
-            <NumberField
-              key={label}
-              label={`Corner ${corner + 1}, ${label}`}
-              unit="cm"
-              value={100 * item(item(panel.outline, corner).at, k)}
-              onCommit={(v) =>
-                keep(
-                  {
-                    ...panel,
-                    outline: panel.outline.map((c, i) =>
-                      i === corner
-                        ? { ...c, at: (k ? [c.at[0], v / 100] : [v / 100, c.at[1]]) as [number, number] }
-                        : c,
-                    ),
-                  },
-                  `Move a corner of ${panel.name}`,
-                )
-              }
-            />
-          ))}
-          <Button
-            onClick={() => {
-              table.work.mutate({
-                laid,
-                do: "join",
-                panel: panel.name,
-                edge: corner,
-                share: 0.5,
-                wide: 0.03,
-                deep: 0.1,
-              });
-              table.setChosen({ panel: panel.name, edge: null, corner: null });
-            }}
-          >
-            Take out
-          </Button>
-        </div>
-      )}
+      {corner !== null && <CornerFacts table={table} laid={laid} panel={panel} corner={corner} keep={keep} />}
       {line !== undefined && panel.lines[line] && (
         <div className="mt-2 flex items-center justify-between">
           <p>

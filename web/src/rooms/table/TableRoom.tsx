@@ -1,5 +1,5 @@
 import { Download, Move3d, PenLine, Plus, Spline, Trash2 } from "lucide-react";
-import { useEffect, useState } from "react";
+import { useState } from "react";
 import type { Production } from "../../api/client";
 import { Button, Choice } from "../../ui/controls";
 import { BeginForm } from "./BeginForm";
@@ -10,6 +10,7 @@ import { SewnStage } from "./SewnStage";
 import { SewPanel } from "./SewPanel";
 import { useSewing } from "./useSewing";
 import { useTable } from "./useTable";
+import { useTableKeys } from "./useTableKeys";
 
 const TOOLS = [
   ["shape", "Shape", Move3d],
@@ -26,43 +27,7 @@ export function TableRoom({ production }: { production: Production }) {
   const [asked, setAsked] = useState<number | null>(null);
   const wearer = asked ?? laid?.wearer ?? own[0]?.id ?? 0;
   const panel = laid?.layout.panels.find((p) => p.name === chosen?.panel);
-  useEffect(() => {
-    const down = (event: KeyboardEvent) => {
-      const { target } = event;
-      if (target instanceof Element && target.closest("input:not([type=range]), textarea, select")) return;
-      const key = event.key.toLowerCase();
-      if ((event.ctrlKey || event.metaKey) && (key === "z" || key === "y") && laid) {
-        event.preventDefault();
-        const back = key === "z" && !event.shiftKey;
-        if (back ? laid.can_undo : laid.redo_label) table.step.mutate({ laid, back });
-      } else if (key === "escape") {
-        table.setFirst(null);
-        table.setSketch(null);
-        table.setChosen(null);
-      } else if (key === "enter" && table.sketch) {
-        event.preventDefault();
-        table.endSketch();
-      } else if (key === "backspace" && table.sketch) {
-        const { panel, points } = table.sketch;
-        table.setSketch(points.length > 1 ? { panel, points: points.slice(0, -1) } : null);
-      } else if (key === "delete" && chosen?.line !== undefined) {
-        table.dropLine(chosen.panel, chosen.line);
-      } else if (key === "delete" && laid && chosen && chosen.corner !== null) {
-        table.work.mutate({
-          laid,
-          do: "join",
-          panel: chosen.panel,
-          edge: chosen.corner,
-          share: 0.5,
-          wide: 0.03,
-          deep: 0.1,
-        });
-        table.setChosen(null);
-      }
-    };
-    window.addEventListener("keydown", down);
-    return () => window.removeEventListener("keydown", down);
-  });
+  useTableKeys(table);
   const madeFor = production.cast.find((w) => w.id === laid?.wearer);
   return (
     <main className="grid min-h-0 grid-cols-[270px_minmax(0,1fr)_minmax(300px,30%)]">

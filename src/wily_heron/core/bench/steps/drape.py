@@ -1,6 +1,7 @@
 """Drape: the piece falls as cloth, and where it comes to rest is kept."""
 
 from dataclasses import replace
+from typing import Any
 
 import numpy as np
 
@@ -73,7 +74,7 @@ def check_there(falling: Draping, frame: int) -> None:
                          todo=f"Keep frame {falling.passage.there + 1} or a later one.")
 
 
-def kept_in(piece: Piece, body: Body, pose: Pose, move: np.ndarray, keep: str, report: dict) -> Piece:
+def kept_in(piece: Piece, body: Body, pose: Pose, move: np.ndarray, keep: str, report: dict[str, Any]) -> Piece:
     """Return the piece with the moves at rest `move` (n, 3) kept for good (rest) or as a corrective for the pose, and its
     report."""
     return _kept(piece, body, pose, move, keep).reporting(DrapeReport.from_figures(report))

@@ -152,6 +152,7 @@ class Fall:
 def _about(coarse: Coarse, loose: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
     """Return the rows (k,) of the whole mesh, and the triangles over them, of what is `loose` (n,) of a thinned one, and about it."""
     part, faces = loose[coarse.rows], coarse.triangles
+    near = part[faces].any(axis=1)
     for _ in range(2):
         near = part[faces].any(axis=1)
         part[faces[near]] = True

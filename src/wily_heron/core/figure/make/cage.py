@@ -123,6 +123,7 @@ def _foot(cage: Cage, at: Landmarks, rings: list[list[int]], side: int) -> None:
     heel, axis, across = foot_frame(at)
     levels = [(.085, .034, .052), (.112, .035, .044), (.138, .038, .035), (.160, .041, .028), (.178, .0425, .023),
               (.200, .0420, .0205)]
+    hole: list[int] = []
     for step, (reach, w, h) in enumerate(levels):
         new = []
         for a, b in grid_ring(4, 2):
@@ -219,6 +220,7 @@ def _hand(cage: Cage, at: Landmarks, ring: list[int], side: int) -> None:
     forward = np.array([0.0, 0.0, 1.0])
     chains = finger_chains(at)
     w = at.wrist
+    hole: list[int] = []
     for step, (u, half, thick) in enumerate([(.014, .0315, .0205), (.036, .0370, .0210), (.060, .0405, .0190), (.082, .0410, .0165)]):
         new = []
         for a, b in grid_ring(4, 2):

@@ -1,5 +1,7 @@
 """What every alteration is made of, and the small models that several of them share."""
 
+from typing import Any
+
 from pydantic import BaseModel, ConfigDict, Field
 
 Vector = tuple[float, float, float]
@@ -15,7 +17,7 @@ class Altering(BaseModel):
 class Alteration(Altering):
     """One recorded step on a piece; its `kind` tells it from the others."""
 
-    kind: str
+    kind: Any  # a step narrows it to its own literal, which a `str` that can be assigned would not allow
 
 
 class Dab(Altering):

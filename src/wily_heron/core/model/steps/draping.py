@@ -119,7 +119,7 @@ def steps_beside(step: Drape, address: str) -> list[Drape]:
     """Return the step of each piece that falls along with the one stored under `address`, as `step` is that one's: the same fall."""
     own = Along.model_validate({**{name: getattr(step, name) for name in AsCloth.model_fields}, "piece": address})
     every = [a for a in step.along if not a.outside] + [own] + [a for a in step.along if a.outside]
-    out = []
+    out: list[Drape] = []
     for mine in step.along:
         at = next(k for k, each in enumerate(every) if each is mine)
         others = tuple(each.model_copy(update={"outside": k > at}) for k, each in enumerate(every) if k != at)

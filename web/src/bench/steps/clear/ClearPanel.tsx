@@ -1,23 +1,22 @@
 import { useState } from "react";
-import { type CellAsked, type ClearedCell, cellAsked } from "../../../api/client";
+import { type CellAsked, cellAsked } from "../../../api/client";
 import { useSheet } from "../../../api/hooks";
-import { item } from "../../../recipe/at";
 import { pairsOver } from "../../../recipe/pairs";
 import { type StepOf, stepOf } from "../../../recipe/recipe";
 import { stanceOf } from "../../../recipe/sheetCells";
-import { closeOn } from "../../../stage/shotView";
 import { useRoomOf } from "../../../store/room";
-import { Button, Choice, Hint, Slider } from "../../../ui/controls";
+import { Button, Choice, Slider } from "../../../ui/controls";
 import { HandBrush } from "../../HandBrush";
 import type { StepProps } from "../../step";
+import { ClearedCells } from "./ClearedCells";
 import { around, bare } from "./clearSteps";
 import { HidePanel } from "./HidePanel";
 import { OutfitHere } from "./OutfitHere";
+import { ShownPlaces } from "./ShownPlaces";
 import { WhyPanel } from "./WhyPanel";
 
 export type ClearProps = Pick<StepProps, "production" | "piece" | "fitting" | "onKeep">;
 
-const KEPT: Record<string, string> = { pose: "For the pose", shape: "For the shape", rest: "For good" };
 const DOES = { out: "Ease out", in: "Tuck in", skin: "Give way" };
 
 export function ClearPanel({ production, piece, fitting, onKeep }: ClearProps) {
@@ -55,35 +54,7 @@ export function ClearPanel({ production, piece, fitting, onKeep }: ClearProps) {
   };
   return (
     <div>
-      {places.length > 0 ? (
-        <table className="w-full">
-          <tbody>
-            {places.slice(0, 6).map(({ place, under }) => (
-              <tr key={`${under} ${place.centre.join()}`}>
-                <td className="py-0.5">
-                  <Hint text="Look at it closely" side="left">
-                    <button
-                      type="button"
-                      className="cursor-pointer text-left underline decoration-rule underline-offset-2 first-letter:uppercase hover:text-heron"
-                      onClick={() => set({ look: closeOn(place.centre, place.seen_along) })}
-                    >
-                      {place.name === under ? under : `${under}, ${place.name}`}
-                    </button>
-                  </Hint>
-                </td>
-                <td className="pl-2 text-right whitespace-nowrap text-soft">{place.area_cm2.toFixed(2)} cm²</td>
-                <td className="pl-2 text-right font-semibold whitespace-nowrap text-coral">
-                  {place.depth_mm.toFixed(1)} mm
-                </td>
-              </tr>
-            ))}
-          </tbody>
-        </table>
-      ) : (
-        <p className="text-moss">
-          {fitting.measured ? "Nothing under it shows through in this cell." : "Measuring this cell…"}
-        </p>
-      )}
+      <ShownPlaces places={places} measured={!!fitting.measured} />
       <Choice label="Moves" value={way} onChange={(e) => setWay(e.target.value as typeof way)}>
         <option value="out">the piece, outwards</option>
         {(layers.over.length === 0 || pairs.some((p) => p.under === "Skin")) && (
@@ -175,35 +146,7 @@ export function ClearPanel({ production, piece, fitting, onKeep }: ClearProps) {
           </p>
         )}
       </div>
-      {kept.length > 0 && last && (
-        <ul className="mt-2 border-t border-dashed border-rule pt-1.5 text-[12px]">
-          {last.ways?.map((w, k) => (
-            <li key={w.keep} className="flex justify-between gap-2">
-              <span className={k === 0 ? "" : "text-soft"}>
-                {KEPT[w.keep]}
-                {k === 0 ? ", taken" : ""}
-              </span>
-              <span className="shrink-0 text-soft">
-                {w.here.toFixed(2)} cm² here, {w.apart.toFixed(2)} elsewhere
-              </span>
-            </li>
-          ))}
-          {last.cells.slice(0, 6).map((c: ClearedCell) => (
-            <li key={`${c.pose}${JSON.stringify(c.before)}${c.moved}`} className="flex justify-between">
-              <span className="text-soft">{production.poses.find((p) => p.name === c.pose)?.label ?? c.pose}</span>
-              <span>
-                {c.before && c.after ? `${c.before.area_cm2.toFixed(2)} → ${c.after.area_cm2.toFixed(2)} cm²` : c.why}
-                {c.before && !c.kept && c.before.places > 0 ? ", left: it would get worse" : ""}
-                {c.stretch && (
-                  <span className="block text-right text-soft">
-                    fell, stretched {item(c.stretch, 0).toFixed(1)} → {item(c.stretch, 1).toFixed(1)} times
-                  </span>
-                )}
-              </span>
-            </li>
-          ))}
-        </ul>
-      )}
+      {kept.length > 0 && last && <ClearedCells last={last} poses={production.poses} />}
     </div>
   );
 }

@@ -1,0 +1,43 @@
+import { Pause, Play, RotateCw, StepForward } from "lucide-react";
+import { Button } from "../../../ui/controls";
+import type { StepProps } from "../../step";
+
+interface Props {
+  falling: StepProps["falling"];
+  /** Whether there is all it takes to let it fall. */
+  ready: boolean;
+  onPlay(): void;
+}
+
+/** Play, stop, replay, go on, and put the piece back as it was. */
+export function FallButtons({ falling, ready, onPlay }: Props) {
+  const { told, playing, replaying, fromKept } = falling;
+  return (
+    <div className="mt-1.5 flex flex-wrap gap-2">
+      {playing ? (
+        <Button look="primary" onClick={falling.stop}>
+          <Pause size={13} /> Stop
+        </Button>
+      ) : (
+        <Button look="primary" disabled={!ready || !falling.ready} onClick={onPlay}>
+          <Play size={13} /> {told && !fromKept ? "From the start" : "Let it fall"}
+        </Button>
+      )}
+      {told && !playing && told.have > 1 && (
+        <Button aria-pressed={replaying} onClick={replaying ? falling.stop : falling.replay}>
+          {replaying ? <Pause size={13} /> : <RotateCw size={13} />} {replaying ? "Hold" : "Replay"}
+        </Button>
+      )}
+      {told && !playing && !fromKept && (
+        <Button onClick={falling.goOn}>
+          <StepForward size={13} /> {told.have < told.of ? "Go on" : "A frame more"}
+        </Button>
+      )}
+      {told && (
+        <Button look="quiet" onClick={falling.leave}>
+          Put it back
+        </Button>
+      )}
+    </div>
+  );
+}

@@ -1,0 +1,105 @@
+import type { Wearer } from "../../../api/client";
+import { Choice, Slider } from "../../../ui/controls";
+import { Check } from "../bind/WeightsTab";
+import { type DrapeSettings, FROM } from "./drapeSettings";
+import { HoldCloth } from "./HoldCloth";
+
+interface Props {
+  settings: DrapeSettings;
+  wearer: Wearer | undefined;
+  /** Those of the cast the piece can be cut to. */
+  alike: Wearer[];
+  onChange(to: Partial<DrapeSettings>): void;
+}
+
+/** What holds the cloth and what moves it. */
+export function FallSettings({ settings, wearer, alike, onChange }: Props) {
+  const { held, pressure, cut, substeps } = settings;
+  return (
+    <div className="mt-2 border-t border-dashed border-rule pt-1">
+      <Slider
+        label="Worn at the top"
+        min={0}
+        max={30}
+        step={0.5}
+        value={held}
+        shown={`${held.toFixed(1)} cm`}
+        onChange={(to) => onChange({ held: to })}
+      />
+      {alike.length > 0 && (
+        <Choice label="Cut to" value={cut} onChange={(e) => onChange({ cut: Number(e.target.value) })}>
+          <option value={0}>{wearer?.name}, who wears it</option>
+          {alike.map((w) => (
+            <option key={w.id} value={w.id}>
+              {w.name}, and keeps that size
+            </option>
+          ))}
+        </Choice>
+      )}
+      <HoldCloth holding={settings.holding} onChange={(holding) => onChange({ holding })} />
+      <Slider
+        label="Padding"
+        min={0}
+        max={20}
+        step={0.5}
+        value={pressure}
+        shown={pressure ? `${pressure.toFixed(1)} N/m²` : "none"}
+        onChange={(to) => onChange({ pressure: to })}
+      />
+      <Wind settings={settings} onChange={onChange} />
+      <Slider
+        label="Substeps a frame"
+        min={10}
+        max={80}
+        step={5}
+        value={substeps}
+        shown={`${substeps}`}
+        ends={["quicker", "stiffer where it is set so"]}
+        onChange={(to) => onChange({ substeps: to })}
+      />
+      <Check checked={settings.finer} onChange={(finer) => onChange({ finer })}>
+        Add substeps while the cloth is over-stretched
+      </Check>
+      <Check checked={settings.past} onChange={(past) => onChange({ past })}>
+        Falls past hidden skin
+      </Check>
+    </div>
+  );
+}
+
+function Wind({ settings, onChange }: Pick<Props, "settings" | "onChange">) {
+  const { wind, from, gust } = settings;
+  return (
+    <>
+      <Slider
+        label="Wind"
+        min={0}
+        max={15}
+        step={0.5}
+        value={wind}
+        shown={wind ? `${wind.toFixed(1)} m/s` : "still"}
+        onChange={(to) => onChange({ wind: to })}
+      />
+      {wind > 0 && (
+        <>
+          <Choice label="from" value={from} onChange={(e) => onChange({ from: Number(e.target.value) })}>
+            {FROM.map(([name], i) => (
+              <option key={name} value={i}>
+                {name}
+              </option>
+            ))}
+          </Choice>
+          <Slider
+            label="Gusts"
+            min={0}
+            max={1}
+            step={0.05}
+            value={gust}
+            shown={`± ${Math.round(gust * 100)} %`}
+            onChange={(to) => onChange({ gust: to })}
+          />
+        </>
+      )}
+    </>
+  );
+}

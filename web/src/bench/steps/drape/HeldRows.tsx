@@ -1,0 +1,128 @@
+import { X } from "lucide-react";
+import { Button, Choice, Slider } from "../../../ui/controls";
+import { Check } from "../bind/WeightsTab";
+import type { Holding } from "./HoldCloth";
+
+interface Of<K extends keyof Holding> {
+  rows: Holding[K];
+  onChange(to: Holding[K]): void;
+}
+
+const changed = <T,>(rows: T[], at: number, by: Partial<T>) =>
+  rows.map((row, i) => (i === at ? { ...row, ...by } : row));
+const without = <T,>(rows: T[], at: number) => rows.filter((_, i) => i !== at);
+const cm = (metres: number, digits = 0) => `${(metres * 100).toFixed(digits)} cm`;
+
+export function Tacks({ rows, onChange }: Of<"tacks">) {
+  return rows.map((tack, i) => (
+    <div key={`tack ${i.toString()}`}>
+      <Row
+        label={`Tack ${i + 1}, about`}
+        min={1}
+        max={20}
+        step={0.5}
+        value={tack.radius * 100}
+        shown={cm(tack.radius, 1)}
+        onChange={(v) => onChange(changed(rows, i, { radius: v / 100 }))}
+        onRemove={() => onChange(without(rows, i))}
+      />
+      <Slider
+        label={`Tack ${i + 1}, how far it follows`}
+        min={-1}
+        max={1}
+        step={0.05}
+        value={tack.value}
+        shown={tack.value < 0 ? "lets go" : tack.value === 1 ? "fast" : `${Math.round(tack.value * 100)} % a frame`}
+        ends={["lets go of what is worn", "fast"]}
+        onChange={(value) => onChange(changed(rows, i, { value }))}
+      />
+      <Choice
+        label={`Tack ${i + 1} to`}
+        value={tack.to ?? "wearer"}
+        onChange={(e) => onChange(changed(rows, i, { to: e.target.value as typeof tack.to }))}
+      >
+        <option value="wearer">the wearer, as it is worn</option>
+        <option value="under">what lies under it</option>
+        <option value="space">the air, where it is at rest</option>
+      </Choice>
+    </div>
+  ));
+}
+
+export function Gathers({ rows, onChange }: Of<"gathers">) {
+  return rows.map((band, i) => {
+    const share = (band.factor ?? 0.75) * 100;
+    return (
+      <div key={`gather ${i.toString()}`}>
+        <Row
+          label={`Gather ${i + 1}, drawn in to`}
+          min={30}
+          max={120}
+          step={1}
+          value={share}
+          shown={`${share.toFixed(0)} %`}
+          onChange={(v) => onChange(changed(rows, i, { factor: v / 100 }))}
+          onRemove={() => onChange(without(rows, i))}
+        />
+        <Check checked={!!band.string} onChange={(string) => onChange(changed(rows, i, { string }))}>
+          drawn by a string as it falls
+        </Check>
+      </div>
+    );
+  });
+}
+
+export function Straps({ rows, onChange }: Of<"straps">) {
+  return rows.map((strap, i) => (
+    <Row
+      key={`strap ${i.toString()}`}
+      label={`Strap ${i + 1}, at most`}
+      min={0}
+      max={100}
+      step={1}
+      value={(strap.length ?? 0) * 100}
+      shown={strap.length ? cm(strap.length) : "buttoned"}
+      onChange={(v) => onChange(changed(rows, i, { length: v / 100 }))}
+      onRemove={() => onChange(without(rows, i))}
+    />
+  ));
+}
+
+export function StiffParts({ rows, onChange }: Of<"stiff">) {
+  return rows.map(({ radius = 0.06, times = 6 }, i) => (
+    <div key={`stiff ${i.toString()}`}>
+      <Row
+        label={`Stiff part ${i + 1}, about`}
+        min={2}
+        max={40}
+        step={1}
+        value={radius * 100}
+        shown={cm(radius)}
+        onChange={(v) => onChange(changed(rows, i, { radius: v / 100 }))}
+        onRemove={() => onChange(without(rows, i))}
+      />
+      <Slider
+        label={`Stiff part ${i + 1}, times`}
+        min={-3}
+        max={6}
+        step={0.5}
+        value={Math.log2(times)}
+        shown={`× ${times.toPrecision(2)}`}
+        onChange={(v) => onChange(changed(rows, i, { times: 2 ** v }))}
+      />
+    </div>
+  ));
+}
+
+function Row({ onRemove, ...slider }: Parameters<typeof Slider>[0] & { onRemove(): void }) {
+  return (
+    <div className="flex items-center gap-1">
+      <div className="min-w-0 flex-1">
+        <Slider {...slider} />
+      </div>
+      <Button look="quiet" className="px-1" aria-label={`Take ${slider.label.split(",")[0]} out`} onClick={onRemove}>
+        <X size={13} />
+      </Button>
+    </div>
+  );
+}
