@@ -62,6 +62,7 @@ def test_a_lasso_takes_what_is_seen_and_through_takes_what_lies_behind(client: T
     assert set(seen) <= set(through)
 
 
+@pytest.mark.slow("core/bodies", "studio/apart")
 def test_out_come_a_wearer_of_its_own_kind_and_pieces_made_for_it(client: TestClient, brought: dict):  # noqa: F811
     page = f"/api/apart/{brought['id']}"
     client.patch(f"{page}/parts/0", json={"name": "Sexton Pike"})
@@ -109,6 +110,7 @@ def test_a_trial_tries_each_wearer_in_its_own_clothes(client: TestClient, brough
     assert standing(client, client.get("/api/production").json()["pieces"][0]["id"])
 
 
+@pytest.mark.slow("core/bodies", "core/fit", "studio")
 def test_a_piece_goes_from_our_figure_to_a_received_body_and_back(client: TestClient, brought: dict):  # noqa: F811
     production = client.get("/api/production").json()
     pike = next(w for w in production["cast"] if w["name"] == "Sexton Pike")

@@ -29,6 +29,7 @@ def with_steps(client: TestClient, piece: dict, kind: str, **to) -> dict:  # noq
     return change(client, piece["id"], steps)
 
 
+@pytest.mark.slow("core/bind", "core/follow", "studio/rail")
 def test_the_coats_buttons_ride_their_own_joints_and_its_weights_are_clean(client: TestClient, coat: dict):  # noqa: F811
     report = coat["report"]["bind"]
     assert [p["name"] for p in report["parts"] if p["rigid"]] == ["button"] * 6
@@ -42,6 +43,7 @@ def test_the_coats_buttons_ride_their_own_joints_and_its_weights_are_clean(clien
     assert {j["name"] for j in joints if j["bears"] > 100} >= {"vt6", "l_shoulder_twist", "sacroiliac"}
 
 
+@pytest.mark.slow("core/bind", "studio/rail", "api/resources")
 def test_a_stroke_of_the_weight_brush_is_fast_found_as_a_stray_and_mended(client: TestClient, coat: dict):  # noqa: F811
     before, points = arrays_of(client, coat), points_of(client, coat)
     hem = int(np.argmin(np.linalg.norm(points - [0.12, points[:, 1].min() + 0.05, 0.1], axis=1)))

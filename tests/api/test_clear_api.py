@@ -105,6 +105,7 @@ def test_the_sheet_is_planned_carried_out_and_taken_back_in_one_step(
     assert runs[0]["holding"] >= runs[1]["holding"]
 
 
+@pytest.mark.slow("core/clearance", "core/clear", "studio")
 def test_one_cell_is_planned_alone_and_its_step_comes_to_what_was_measured(client: TestClient, tight: dict):  # noqa: F811
     from wily_heron.core.bench import evaluate
     from wily_heron.core.clear import together

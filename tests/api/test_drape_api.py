@@ -78,6 +78,7 @@ def test_a_drape_is_played_pulled_and_kept_and_its_recipe_leads_there_again(clie
     assert client.get(f"/api/pieces/geometry/{again['geometry']}").content == stored  # run anew it leads to the same, bit for bit
 
 
+@pytest.mark.slow("core/drape", "formats/usd", "studio")
 def test_a_coat_goes_through_a_motion_leaves_as_usd_and_a_frame_is_kept(client: TestClient, coat: dict, tmp_path):  # noqa: F811
     wearer = client.get("/api/production").json()["cast"][0]
     fabric = next(f for f in client.get("/api/fabrics").json() if f["name"] == "oilskin")
@@ -117,6 +118,7 @@ def test_a_coat_goes_through_a_motion_leaves_as_usd_and_a_frame_is_kept(client: 
     assert client.get(f"/api/pieces/geometry/{again['geometry']}").content == stored
 
 
+@pytest.mark.slow("core/drape", "studio")
 def test_drapes_are_baked_for_a_list_of_poses_and_the_list_can_be_stopped(client: TestClient, coat: dict):  # noqa: F811
     wearer = client.get("/api/production").json()["cast"][0]
     at = f"/api/pieces/{coat['id']}/bake"
@@ -141,6 +143,7 @@ def test_drapes_are_baked_for_a_list_of_poses_and_the_list_can_be_stopped(client
     assert len(standing(client, coat["id"])["recipe"]["steps"]) == len(baked["recipe"]["steps"])
 
 
+@pytest.mark.slow("core/drape", "studio")
 def test_a_bake_goes_on_from_its_last_checkpoint(client: TestClient, coat: dict, monkeypatch):  # noqa: F811
     """The worker is killed in the middle of a pose: what was computed is not computed again."""
     from wily_heron.studio.rail.baking import bake  # knows the database once the house stands
@@ -168,6 +171,7 @@ def test_a_bake_goes_on_from_its_last_checkpoint(client: TestClient, coat: dict,
     assert client.get(at).json()["state"] == "done"
 
 
+@pytest.mark.slow("core/drape", "studio")
 def test_two_pieces_fall_together_and_both_are_kept_in_one_go(client: TestClient, coat: dict):  # noqa: F811
     under = client.post("/api/pieces/practice").json()
     drain()

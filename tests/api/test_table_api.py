@@ -71,6 +71,7 @@ def test_panels_go_out_and_come_in_as_drawings(client: TestClient, cast: list[di
     assert "holds no panels" in none.json()["what"]
 
 
+@pytest.mark.slow("core/table", "core/drape", "studio/table", "api/resources/table")
 def test_a_tabard_is_sewn_on_a_socket_and_hung_on_the_rail(client: TestClient, cast: list[dict]):  # noqa: F811
     made = begun(client, cast[0])
     with client.websocket_connect(f"/api/table/layouts/{made['id']}/sew") as socket:

@@ -113,6 +113,7 @@ def test_a_preview_shows_about_what_the_fit_will_be(client: TestClient, coat: di
     assert np.median(np.linalg.norm(points_of(client, kept) - shown["points"], axis=1)) < 0.004
 
 
+@pytest.mark.slow("core/fit", "core/receive", "studio/rail")
 def test_a_glove_is_grown_and_an_outfit_fitted_by_rail_order(client: TestClient, coat: dict):  # noqa: F811
     production = client.get("/api/production").json()
     choices = client.get("/api/grow").json()

@@ -262,6 +262,7 @@ def test_the_oilskin_coat_slit_in_front_is_thrown_open_by_the_wind_while_rowing(
     expect(step(page, "Work")).not_to_contain_text("alteration", timeout=MINUTE)
 
 
+@pytest.mark.slow("core/finish", "web/src/bench", "web/src/stage")
 def test_a_coat_is_finished_switched_off_and_taken_back(page: Page, house):
     open_room(page, house)
     step(page, "Finish").click()

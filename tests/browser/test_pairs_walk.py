@@ -3,6 +3,7 @@
 import json
 import re
 
+import pytest
 from playwright.sync_api import Page, Response, expect
 
 from tests.browser.test_walk import MINUTE, open_room
@@ -54,6 +55,7 @@ def agreed(page: Page, server: Server, state: str) -> None:
     raise AssertionError(f"{state}: the rail shows {shown}, the server told {server.clearances()}")
 
 
+@pytest.mark.slow("core/fit", "core/clearance", "web/src/bench", "web/src/rooms/fitting")
 def test_skin_through_boots_is_named_and_fitting_closes_over_it(page: Page, house):
     server = Server(page)
     open_room(page, house)

@@ -2,11 +2,13 @@
 
 import re
 
+import pytest
 from playwright.sync_api import Page, expect
 
 from tests.browser.test_walk import MINUTE, open_room
 
 
+@pytest.mark.slow("core/bodies", "studio/apart", "web/src/rooms/apart")
 def test_a_dressed_body_is_taken_apart_into_a_wearer_and_its_clothes(page: Page, house):
     open_room(page, house)
     page.get_by_role("button", name="Stockroom").click()
@@ -53,6 +55,7 @@ def test_a_dressed_body_is_taken_apart_into_a_wearer_and_its_clothes(page: Page,
     expect(rail.get_by_text(re.compile("Oilskin coat|Base layer")).first).to_be_visible(timeout=2 * MINUTE)
 
 
+@pytest.mark.slow("studio/stock", "store/stock", "web/src/rooms/stock")
 def test_a_piece_is_found_dressed_in_a_colourway_and_swapped(page: Page, house):
     open_room(page, house)
     page.get_by_role("button", name="Stockroom").click()

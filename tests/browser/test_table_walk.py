@@ -10,6 +10,7 @@ from tests.browser.test_walk import MINUTE, open_room
 pytestmark = pytest.mark.browser
 
 
+@pytest.mark.slow("core/table", "core/drape", "studio/table", "web/src/rooms/table")
 def test_a_mail_tabard_is_cut_and_sewn_on_two_wearers(page: Page, house):
     open_room(page, house)
     page.get_by_role("button", name="Cutting table").click()
@@ -100,6 +101,7 @@ def until(page: Page, edge: str, seen: Locator) -> None:
     expect(seen).to_be_visible()
 
 
+@pytest.mark.slow("core/table", "core/drape", "studio/table", "web/src/rooms/table")
 def test_a_bag_is_drawn_from_nothing(page: Page, house):
     open_room(page, house)
     page.get_by_role("button", name="Cutting table").click()

@@ -126,6 +126,7 @@ def test_a_pose_of_the_library_joins_the_axis_and_leaves_it(page: Page, house):
     expect(axis.get_by_role("button", name="Hauling a mail sack")).to_have_count(0)
 
 
+@pytest.mark.slow("core/receive", "studio/stock", "web/src/bench", "web/src/rooms/stock")
 def test_a_damaged_piece_is_found_in_stock_worn_and_its_mends_chosen(page: Page, house):
     open_room(page, house)
     page.get_by_role("button", name="Stockroom").click()
@@ -158,6 +159,7 @@ def test_files_are_taken_into_stock_with_a_row_each(page: Page, house, tmp_path:
     expect(page.get_by_role("button", name="Oilskin coat")).to_have_count(2, timeout=MINUTE)
 
 
+@pytest.mark.slow("core/motion", "web/src/rooms/figure", "web/src/stage/layers")
 def test_a_pose_is_made_by_hand_kept_and_forgotten(page: Page, house):
     open_room(page, house)
     page.keyboard.press("p")

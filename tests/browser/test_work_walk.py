@@ -2,6 +2,7 @@
 
 import re
 
+import pytest
 from playwright.sync_api import Page, expect
 
 from tests.browser.test_walk import MINUTE, open_room
@@ -22,6 +23,7 @@ def open_step(page: Page, name: str) -> None:
         step.click()
 
 
+@pytest.mark.slow("core/fit", "core/work", "web/src/bench", "web/src/rooms/fitting", "web/src/stage")
 def test_a_coat_goes_from_roughly_placed_to_fitted_cut_and_freed(page: Page, house):
     open_room(page, house)
     take_off(page, "Oilskin coat")  # the demo's own: two of a size are not worn over one another
@@ -56,6 +58,7 @@ def test_a_coat_goes_from_roughly_placed_to_fitted_cut_and_freed(page: Page, hou
     take_off(page, "Oilskin coat")
 
 
+@pytest.mark.slow("core/work", "web/src/bench", "web/src/stage")
 def test_a_pull_by_hand_moves_the_cloth_and_undoes(page: Page, house):
     open_room(page, house)
     page.get_by_role("region", name="Rail").get_by_text("Oilskin coat").first.click()
@@ -79,6 +82,7 @@ def test_a_pull_by_hand_moves_the_cloth_and_undoes(page: Page, house):
     expect(done).to_have_count(0, timeout=MINUTE)
 
 
+@pytest.mark.slow("core/receive", "web/src/bench", "web/src/rooms/fitting")
 def test_gloves_are_grown_from_the_skin_and_follow_a_pose(page: Page, house):
     open_room(page, house)
     page.get_by_role("button", name="Grow from skin").click()

@@ -71,6 +71,7 @@ def coefficient(name: str, side: float = 0.008) -> float:
     return share
 
 
+@pytest.mark.slow("core/drape")
 def test_drape_coefficients_are_ordered_as_cloths_are_and_lie_where_they_are_published():
     # Collier, Clothing Text. Res. J. 10 (1991); Cusick, J. Text. Inst. 59 (1968); Hu, Structure and mechanics of woven fabrics (2004)
     ranges = {"fine knit": (0.10, 0.35), "wool suiting": (0.25, 0.55), "cotton shirting": (0.35, 0.75), "linen": (0.40, 0.80),

@@ -293,6 +293,7 @@ def _crossed(a: np.ndarray, a_faces: np.ndarray, b: np.ndarray, b_faces: np.ndar
     return len(np.unique(np.asarray(found[0])[:, 1]))
 
 
+@pytest.mark.slow("core/drape")
 def test_two_pieces_fall_together_the_outer_outside_whichever_is_asked(skirt: Piece):
     made = robe(WEARER, 44, 32)
     outer = bound(made.points, made.triangles)

@@ -106,6 +106,7 @@ def test_the_order_of_pieces_that_nowhere_overlap_changes_no_figure():
 
 
 @pytest.mark.parametrize("both", [False, True])
+@pytest.mark.slow("core/clearance", "core/space")
 def test_ninety_eight_of_a_hundred_pokes_past_a_piece_between_are_found_and_counted_once(both: bool):
     """Skin through a coat under which a shirt stands on the rail: where the shirt does not reach, or dented together with it."""
     random = np.random.default_rng(17)

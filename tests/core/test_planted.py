@@ -54,6 +54,7 @@ def test_ninety_eight_of_a_hundred_pokes_of_one_piece_through_another_are_found(
     assert skin == 0  # nothing of it is laid at the shirt's door
 
 
+@pytest.mark.slow("core/clearance", "core/space")
 def test_pokes_through_faces_whose_corners_all_lie_outside_are_found():
     coarse, random = _coarse(_tunic(0.006, 2), 14), np.random.default_rng(9)
     points, faces = coarse.mesh.points.astype(float), coarse.mesh.triangles

@@ -93,6 +93,7 @@ def test_shots_tell_what_they_see_and_may_decide(pack: Path, folder: Path):
     assert heron("trial", pack, "--shots", pack).returncode == 2  # a pack holds no cameras
 
 
+@pytest.mark.slow("core/clearance", "core/motion", "cli")
 def test_a_motion_is_measured_in_its_worst_frame(pack: Path):
     report = json.loads(heron("trial", pack, "--motions", "haul,row", "--bodies", "old-moss", "--json", "-").stdout)
     assert [c["pose"] for c in report["cells"]] == ["haul", "row"]
@@ -120,6 +121,7 @@ def test_clear_leaves_less_showing_through(folder: Path):
         assert after < 0.1 * before, keep
 
 
+@pytest.mark.slow("core/fit", "cli", "formats/pack")
 def test_a_piece_is_fitted_over_what_a_pack_holds(pack: Path, folder: Path):
     done = heron("fit", FILE, "--under", pack, "--ease", "4", "--out", folder / "two.glb")
     assert done.returncode == 0, done.stderr
@@ -268,6 +270,7 @@ def test_what_cannot_be_converted_is_said_and_nothing_is_written(folder: Path):
     assert "cannot be written" in done.stderr
 
 
+@pytest.mark.slow("core/drape", "cli")
 def test_drape_writes_every_frame_or_keeps_the_last(pack: Path, folder: Path):
     done = heron("drape", pack, "--piece", "Oilskin coat", "--fabric", "oilskin", "--pose", "stride", "--settle", "3", "--frames", "9",
                  "--substeps", "6", "--out", folder / "fall.usdc", "--json", "-")

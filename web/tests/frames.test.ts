@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest";
-import { decodeFrame } from "../src/api/frames";
+import { decodeFrame } from "../src/api/wire/frames";
 import { item } from "../src/recipe/at";
 
 /** A frame as docs/formats say: u32 length, JSON header, the arrays one after another. */

@@ -10,7 +10,7 @@ import {
   outlinePath,
   runsBack,
   shareAt,
-} from "../src/rooms/table/panelPath";
+} from "../src/rooms/table/panels/panelPath";
 
 const ROUND = 0.5522847498; // handles of a quarter circle
 const square = (more: object = {}) =>

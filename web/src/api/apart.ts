@@ -1,9 +1,9 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useRoom } from "../store/room";
 import { api, type Problem } from "./client";
-import { fetchFrame } from "./frames";
 import type { components } from "./schema";
-import { sent } from "./uploads";
+import { fetchFrame } from "./wire/frames";
+import { sent } from "./wire/uploads";
 
 export type Apart = components["schemas"]["ApartOut"];
 export type ApartLine = components["schemas"]["ApartLineOut"];

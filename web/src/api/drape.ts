@@ -1,10 +1,10 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { i16 } from "../recipe/at";
 import { api, type Problem } from "./client";
-import { type Frame, fetchFrame } from "./frames";
 import { useToldMutation } from "./hooks";
-import { LiveSocket } from "./live";
 import type { components } from "./schema";
+import { type Frame, fetchFrame } from "./wire/frames";
+import { LiveSocket } from "./wire/live";
 import type { StepOfKind } from "./work";
 
 export type Fabric = components["schemas"]["Fabric"];

@@ -13,10 +13,10 @@ import {
   type Recipe,
   type Trial,
 } from "./client";
-import { sheetTook } from "./events";
-import { type Frame, fetchFrame } from "./frames";
 import type { components } from "./schema";
-import { sent } from "./uploads";
+import { sheetTook } from "./wire/events";
+import { type Frame, fetchFrame } from "./wire/frames";
+import { sent } from "./wire/uploads";
 
 export const queryClient = new QueryClient({
   defaultOptions: { queries: { retry: 1, staleTime: 60_000, refetchOnWindowFocus: false } },

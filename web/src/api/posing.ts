@@ -3,8 +3,8 @@ import { useRef } from "react";
 import { useRoom } from "../store/room";
 import type { Rotations } from "./client";
 import { api, type Joint, type LibraryPose, type Posed, type Problem } from "./client";
-import { type Frame, fetchFrame } from "./frames";
 import { useToldMutation } from "./hooks";
+import { type Frame, fetchFrame } from "./wire/frames";
 
 const FOR_EVER = { staleTime: Number.POSITIVE_INFINITY };
 type Quaternions = Record<string, [number, number, number, number]>;

@@ -1,7 +1,7 @@
 import { api } from "./client";
 import { useToldMutation } from "./hooks";
 import type { components } from "./schema";
-import { sent } from "./uploads";
+import { sent } from "./wire/uploads";
 
 export type Shot = components["schemas"]["ShotOut"];
 type ShotAsked = components["schemas"]["ShotIn"];

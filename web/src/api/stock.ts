@@ -2,7 +2,7 @@ import { keepPreviousData, useMutation, useQuery, useQueryClient } from "@tansta
 import { useRoom } from "../store/room";
 import { api, type Piece, type Problem } from "./client";
 import type { components } from "./schema";
-import { sent } from "./uploads";
+import { sent } from "./wire/uploads";
 
 export type Stock = components["schemas"]["StockOut"];
 export type StockItem = components["schemas"]["StockItemOut"];

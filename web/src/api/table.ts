@@ -1,11 +1,11 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { api, type Problem } from "./client";
 import type { Fabric } from "./drape";
-import type { Frame } from "./frames";
 import { useToldMutation } from "./hooks";
-import { LiveSocket } from "./live";
 import type { components } from "./schema";
-import { sent } from "./uploads";
+import type { Frame } from "./wire/frames";
+import { LiveSocket } from "./wire/live";
+import { sent } from "./wire/uploads";
 
 export type Block = components["schemas"]["BlockOut"];
 export type LayoutRow = components["schemas"]["LayoutRowOut"];

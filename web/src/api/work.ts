@@ -1,10 +1,10 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { f32, i16, i32, item } from "../recipe/at";
 import { api, type Piece, type Problem, type Recipe } from "./client";
-import { type Frame, fetchFrame } from "./frames";
 import { useToldMutation } from "./hooks";
-import { LiveSocket } from "./live";
 import type { components } from "./schema";
+import { type Frame, fetchFrame } from "./wire/frames";
+import { LiveSocket } from "./wire/live";
 
 export type Landmark = components["schemas"]["LandmarkOut"];
 export type Part = components["schemas"]["LoosePartOut"];

@@ -1,9 +1,9 @@
 import { useEffect, useRef } from "react";
 import type { Production } from "../api/client";
-import { useChanges } from "../api/events";
 import { useBringIn, useProduction } from "../api/hooks";
 import { useTakeIn } from "../api/stock";
-import { droppedFiles } from "../api/uploads";
+import { useChanges } from "../api/wire/events";
+import { droppedFiles } from "../api/wire/uploads";
 import { ApartPage } from "../rooms/apart/ApartPage";
 import { FittingRoom } from "../rooms/fitting/FittingRoom";
 import { PackingRoom } from "../rooms/packing/PackingRoom";

@@ -3,7 +3,7 @@ import { ChevronDown, ChevronUp, Layers, Plus, Redo2, Sprout, Trash2, Undo2, Use
 import { type DragEvent, Fragment, useRef, useState } from "react";
 import type { Figures, Piece, Production } from "../../api/client";
 import { useBringIn, useHistory, useMoveOnRail, useTakeOff } from "../../api/hooks";
-import { ACCEPT, droppedFiles } from "../../api/uploads";
+import { ACCEPT, droppedFiles } from "../../api/wire/uploads";
 import { useFitOutfit } from "../../api/work";
 import type { Fitting } from "../../bench/useFitting";
 import { clearanceNamed, depthOf, pairsOver } from "../../recipe/pairs";

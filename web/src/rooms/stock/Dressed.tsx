@@ -1,6 +1,6 @@
 import { Scissors } from "lucide-react";
 import { type ApartLine, useAparts, useBringDressed } from "../../api/apart";
-import { ACCEPT } from "../../api/uploads";
+import { ACCEPT } from "../../api/wire/uploads";
 import { useRoom } from "../../store/room";
 import { FileButton } from "../../ui/FileButton";
 

@@ -3,7 +3,7 @@ import { FolderInput, Search as Glass } from "lucide-react";
 import { useDeferredValue, useState } from "react";
 import { useProduction } from "../../api/hooks";
 import { type Search, useStock, useTakeIn } from "../../api/stock";
-import { ACCEPT, droppedFiles } from "../../api/uploads";
+import { ACCEPT, droppedFiles } from "../../api/wire/uploads";
 import { useRoom } from "../../store/room";
 import { Button } from "../../ui/controls";
 import { BatchRows } from "./BatchRows";

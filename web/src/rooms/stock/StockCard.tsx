@@ -1,7 +1,7 @@
 import { Archive, ArchiveRestore, Copy, Download, Heart, Play, RefreshCw, Shirt, UserPlus } from "lucide-react";
 import { type ReactNode, useState } from "react";
 import { type Shelf, type StockItem, useOrdering, useStocking } from "../../api/stock";
-import { ACCEPT } from "../../api/uploads";
+import { ACCEPT } from "../../api/wire/uploads";
 import { useRoom } from "../../store/room";
 import { Button } from "../../ui/controls";
 import { FileButton } from "../../ui/FileButton";

@@ -2,7 +2,7 @@ import type { Laid, Panel, Spot } from "../../api/table";
 import { Button, Choice, NumberField } from "../../ui/controls";
 import { CornerFacts } from "./CornerFacts";
 import { EdgeFacts } from "./EdgeFacts";
-import { lengthOf, onFold } from "./panelPath";
+import { lengthOf, onFold } from "./panels/panelPath";
 import type { Table } from "./useTable";
 
 const PARTS: [Panel["laid"]["part"], string][] = [

@@ -4,7 +4,7 @@ import type { Production } from "../../api/client";
 import { Button, Choice } from "../../ui/controls";
 import { BeginForm } from "./BeginForm";
 import { PanelFacts } from "./PanelFacts";
-import { Panels } from "./Panels";
+import { Panels } from "./panels/Panels";
 import { SeamList } from "./SeamList";
 import { SewnStage } from "./SewnStage";
 import { SewPanel } from "./SewPanel";

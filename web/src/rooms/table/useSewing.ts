@@ -3,8 +3,8 @@ import { useCallback, useEffect, useRef, useState } from "react";
 import { BufferAttribute, BufferGeometry } from "three";
 import { artist } from "../../api/client";
 import type { Fabric } from "../../api/drape";
-import type { Frame } from "../../api/frames";
 import { type SewNotes, SewSocket } from "../../api/table";
+import type { Frame } from "../../api/wire/frames";
 import { normalsOf } from "../../stage/mesh/drawn";
 import { useRoom } from "../../store/room";
 

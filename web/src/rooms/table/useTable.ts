@@ -10,7 +10,7 @@ import {
   useLayouts,
 } from "../../api/table";
 import { useRoom } from "../../store/room";
-import { boxOf, MM, runsBack, sameSide } from "./panelPath";
+import { boxOf, MM, runsBack, sameSide } from "./panels/panelPath";
 
 export type Tool = "shape" | "sew" | "line";
 /** A panel, and at most one of its edges, corners and inner lines. */

@@ -1,7 +1,7 @@
 import { useThree } from "@react-three/fiber";
 import { useEffect, useRef, useState } from "react";
 import type { Mesh } from "three";
-import { LiveSocket } from "../../api/live";
+import { LiveSocket } from "../../api/wire/live";
 import type { StepOfKind } from "../../api/work";
 import { useRoom, useRoomOf } from "../../store/room";
 import type { PieceMesh } from "../mesh/piece";

@@ -1,5 +1,5 @@
 import { BufferAttribute, BufferGeometry } from "three";
-import type { Frame } from "../../api/frames";
+import type { Frame } from "../../api/wire/frames";
 import { f32, i16, i32 } from "../../recipe/at";
 import { setSkin } from "./weights";
 

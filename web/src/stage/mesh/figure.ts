@@ -1,5 +1,5 @@
 import { type BufferGeometry, Matrix4, type Quaternion, Vector3 } from "three";
-import { fetchFrame } from "../../api/frames";
+import { fetchFrame } from "../../api/wire/frames";
 import { f32, i16, i32, item, u16 } from "../../recipe/at";
 import { build, movedRows, type Source, STEP, skin } from "./drawn";
 import { quality } from "./quality";

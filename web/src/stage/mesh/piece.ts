@@ -1,5 +1,5 @@
 import type { BufferGeometry } from "three";
-import { type Frame, fetchFrame } from "../../api/frames";
+import { type Frame, fetchFrame } from "../../api/wire/frames";
 import { i32 } from "../../recipe/at";
 import { build, movedRows, type Source, skin } from "./drawn";
 import { type Riders, ridersOf, type WornNotes } from "./worn";

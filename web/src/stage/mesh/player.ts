@@ -1,6 +1,6 @@
 import { Quaternion } from "three";
-import type { Frame } from "../../api/frames";
 import type { MotionNotes } from "../../api/posing";
+import type { Frame } from "../../api/wire/frames";
 import type { Figure } from "./figure";
 
 /** The turns of a motion by joint index at a time in seconds, over and over, between its frames. */

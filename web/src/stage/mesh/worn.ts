@@ -1,5 +1,5 @@
 import { Matrix3, Matrix4, Quaternion, Vector3 } from "three";
-import type { Frame } from "../../api/frames";
+import type { Frame } from "../../api/wire/frames";
 import { f32, f64, item, u16 } from "../../recipe/at";
 import { hang, type Links, type SpringOf, Swinging } from "./spring";
 

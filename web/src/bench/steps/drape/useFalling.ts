@@ -1,7 +1,7 @@
 import { useCallback, useEffect, useRef, useState } from "react";
 import { artist, type Piece } from "../../../api/client";
 import { type DrapeNotes, DrapeSocket, type DrapeStep, fetchFall } from "../../../api/drape";
-import type { Frame } from "../../../api/frames";
+import type { Frame } from "../../../api/wire/frames";
 import { type PieceMesh, showPoints } from "../../../stage/mesh/piece";
 import { useRoom } from "../../../store/room";
 

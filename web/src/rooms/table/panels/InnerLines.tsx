@@ -1,7 +1,7 @@
 import clsx from "clsx";
-import type { Panel, Spot } from "../../api/table";
+import type { Panel, Spot } from "../../../api/table";
+import type { Chosen, Drag, Tool } from "../useTable";
 import { onTable } from "./panelPath";
-import type { Chosen, Drag, Tool } from "./useTable";
 
 interface Props {
   panel: Panel;

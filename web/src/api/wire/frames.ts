@@ -1,4 +1,4 @@
-import { problemOf } from "./client";
+import { problemOf } from "../client";
 
 type Numbers = Float32Array | Float64Array | Int32Array | Int16Array | Uint16Array | BigInt64Array | Uint8Array;
 

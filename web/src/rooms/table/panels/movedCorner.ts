@@ -1,6 +1,6 @@
-import type { Corner, Panel, Spot } from "../../api/table";
-import { item } from "../../recipe/at";
-import type { Drag } from "./useTable";
+import type { Corner, Panel, Spot } from "../../../api/table";
+import { item } from "../../../recipe/at";
+import type { Drag } from "../useTable";
 
 /** A corner of an outline while one of it is dragged to a spot: curves that meet there go along, an end of a curve goes alone. */
 export function moved(c: Corner, i: number, drag: Drag, to: Spot, panel: Panel): Corner {

@@ -1,8 +1,8 @@
 import clsx from "clsx";
-import type { Panel, Side } from "../../api/table";
+import type { Panel, Side } from "../../../api/table";
+import type { Tool } from "../useTable";
 import { Tag } from "./PanelMarks";
 import { edgePath } from "./panelPath";
-import type { Tool } from "./useTable";
 
 interface Props {
   panel: Panel;

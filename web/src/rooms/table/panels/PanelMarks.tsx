@@ -1,8 +1,8 @@
 import clsx from "clsx";
-import type { Panel, Spot } from "../../api/table";
-import { item } from "../../recipe/at";
+import type { Panel, Spot } from "../../../api/table";
+import { item } from "../../../recipe/at";
+import type { Chosen, Drag } from "../useTable";
 import { along, onTable } from "./panelPath";
-import type { Chosen, Drag } from "./useTable";
 
 interface HandleProps {
   panel: Panel;

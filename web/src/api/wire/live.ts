@@ -1,4 +1,4 @@
-import { Problem } from "./client";
+import { Problem } from "../client";
 import { decodeFrame, type Frame } from "./frames";
 
 interface Told {

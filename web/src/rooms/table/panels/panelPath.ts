@@ -1,5 +1,5 @@
-import type { Corner, Panel, Side, Spot } from "../../api/table";
-import { item } from "../../recipe/at";
+import type { Corner, Panel, Side, Spot } from "../../../api/table";
+import { item } from "../../../recipe/at";
 
 /** The table is drawn in millimetres, y down. */
 export const MM = 1000;

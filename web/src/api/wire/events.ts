@@ -1,6 +1,6 @@
 import { type QueryClient, useQueryClient } from "@tanstack/react-query";
 import { useEffect } from "react";
-import type { components } from "./schema";
+import type { components } from "../schema";
 
 type Event = components["schemas"]["Event"];
 type What = Event["what"];

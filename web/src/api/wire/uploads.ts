@@ -1,4 +1,4 @@
-import { artist, problemOf } from "./client";
+import { artist, problemOf } from "../client";
 
 /** What the server reads: pieces, and the materials, buffers and textures that belong to them. */
 export const ACCEPT = ".obj,.mtl,.glb,.gltf,.bin,.ply,.stl,.usd,.usda,.usdc,.usdz,.zip,.png,.jpg,.jpeg,.webp,.exr";

@@ -1,9 +1,9 @@
 import { useRef, useState } from "react";
-import type { Laid, Layout, Panel, Spot } from "../../api/table";
-import { item } from "../../recipe/at";
+import type { Laid, Layout, Panel, Spot } from "../../../api/table";
+import { item } from "../../../recipe/at";
+import type { Drag } from "../useTable";
 import { moved } from "./movedCorner";
 import { boxOf, MM } from "./panelPath";
-import type { Drag } from "./useTable";
 
 /** The part of the table in view, and what the pointer drags on it: the view, a panel, a corner, a curve; a change is kept when it is let go. */
 export function usePanelDrag(laid: Laid, onChange: (layout: Layout, label: string) => void) {

@@ -1,12 +1,12 @@
 import clsx from "clsx";
 import { useState } from "react";
-import type { Laid, Layout, Side, Spot } from "../../api/table";
+import type { Laid, Layout, Side, Spot } from "../../../api/table";
+import type { Chosen, Sketch, Tool } from "../useTable";
 import { InnerLines, Sketched } from "./InnerLines";
 import { PanelEdge } from "./PanelEdge";
 import { Grain, Handles, Name, Notch, Ruler } from "./PanelMarks";
 import { onFold, outlinePath, sameSide, shareAt } from "./panelPath";
 import { usePanelDrag } from "./usePanelDrag";
-import type { Chosen, Sketch, Tool } from "./useTable";
 
 interface Props {
   laid: Laid;
