@@ -8,13 +8,13 @@ from typing import Any
 import igl
 import numpy as np
 
-import wily_heron.core.clear.outfit_ways as ways
 from bench.binding import worn_piece
 from bench.fit_truth import made
 from bench.judge import Judge
 from bench.measure import Figure, median_ms
 from bench.wardrobe import Garment, garments, wearers
-from wily_heron.core.clear.clear_outfit import clear_outfit
+from wily_heron.core.clear.outfit import outfit_ways as ways
+from wily_heron.core.clear.outfit.clear_outfit import clear_outfit
 from wily_heron.core.clear.pose_fix import clear_poses
 from wily_heron.core.clearance.cell import Dressed
 from wily_heron.core.explain.remedies import detail

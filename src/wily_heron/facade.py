@@ -13,7 +13,7 @@ import numpy as np
 
 from .core.bench.evaluate import run_step
 from .core.bench.steps.drape import kept_in
-from .core.clear.sheet_together import clear_sheet
+from .core.clear.outfit.sheet_together import clear_sheet
 from .core.clearance.cell import CellResult, Dressed
 from .core.clearance.figures import Figures
 from .core.clearance.trial import trial as run_trial

@@ -108,7 +108,7 @@ def test_the_sheet_is_planned_carried_out_and_taken_back_in_one_step(
 @pytest.mark.slow("core/clearance", "core/clear", "studio")
 def test_one_cell_is_planned_alone_and_its_step_comes_to_what_was_measured(client: TestClient, tight: dict):  # noqa: F811
     from wily_heron.core.bench import evaluate
-    from wily_heron.core.clear import together
+    from wily_heron.core.clear.outfit import together
 
     before = measured(client)
     worst = max(before["cells"], key=lambda c: c["figures"]["area_cm2"])
@@ -140,7 +140,7 @@ def test_one_cell_is_planned_alone_and_its_step_comes_to_what_was_measured(clien
 
 
 def test_a_plan_that_is_cancelled_stops_amid_a_cell(client: TestClient, tight: dict, monkeypatch: pytest.MonkeyPatch):  # noqa: F811
-    from wily_heron.core.clear import together
+    from wily_heron.core.clear.outfit import together
     from wily_heron.studio.plan import planning
     from wily_heron.studio.plan import together as plan_together
     from wily_heron.studio.plan.rail import Stopped

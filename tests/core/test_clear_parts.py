@@ -6,8 +6,8 @@ import trimesh
 
 from bench.clearing import bodies, dressed_in
 from bench.cloth_shapes import sheet_of
-from wily_heron.core.clear.apart import apart
 from wily_heron.core.clear.fall.threads import GOAL, Threads
+from wily_heron.core.clear.outfit.apart import apart
 from wily_heron.core.clear.pose_fix import lessened, with_fix
 from wily_heron.core.clearance.cell import Dressed
 from wily_heron.core.clearance.cover.cover import BORDER, border_room

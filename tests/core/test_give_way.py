@@ -8,10 +8,10 @@ import pytest
 from bench.clearing import bodies, dressed_in
 from bench.judge import Judge, _deepest
 from bench.wardrobe import wearers
-from wily_heron.core.clear.clear_outfit import _Step, clear_outfit
 from wily_heron.core.clear.give_way import DEEP, DEEPEST
 from wily_heron.core.clear.layers import Layers
-from wily_heron.core.clear.outfit_ways import Here, Known, _tucked
+from wily_heron.core.clear.outfit.clear_outfit import _Step, clear_outfit
+from wily_heron.core.clear.outfit.outfit_ways import Here, Known, _tucked
 from wily_heron.core.clear.pose_fix import clear_skin
 from wily_heron.core.clearance.cell import Dressed
 from wily_heron.core.clearance.cover.key import SKIN, Key
@@ -171,7 +171,7 @@ def test_an_outfit_that_holds_is_moved_again_only_for_what_is_worth_it(shown: tu
         cell = replace(cell, figures=cell.figures.model_copy(update={"area_cm2": area, "holds": area <= 0.1}))
         return _Step(made[shown.index(area)], set(pieces), set(), (dressed, cell))
 
-    monkeypatch.setattr("wily_heron.core.clear.clear_outfit._stepped", stepped)
+    monkeypatch.setattr("wily_heron.core.clear.outfit.clear_outfit._stepped", stepped)
     worn, _ = clear_outfit(pieces, HEAVY.body, HEAVY.shape, KNEEL, 0.004)
     assert next(left, None) is None
     assert all(worn[n].mesh is made[kept][n].mesh for n in pieces)

@@ -13,10 +13,10 @@ from demo.stock import BUNDLES, stock
 from tests.core.test_clearance import _chest, _dent, _judged_area, _tunic
 from wily_heron.core.bench.evaluate import run_step
 from wily_heron.core.clear.clear import clear
-from wily_heron.core.clear.clear_outfit import clear_outfit
 from wily_heron.core.clear.give_way import give_way
 from wily_heron.core.clear.hide import covered_faces
 from wily_heron.core.clear.layers import Layers
+from wily_heron.core.clear.outfit.clear_outfit import clear_outfit
 from wily_heron.core.clearance.cell import Dressed
 from wily_heron.core.clearance.cover.key import SKIN, Key
 from wily_heron.core.clearance.find.sides import SIDES

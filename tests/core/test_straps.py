@@ -6,8 +6,8 @@ import pytest
 import trimesh
 
 from tests.core.test_clearance import _tunic
-from wily_heron.core.clear.borders import borders_lifted
-from wily_heron.core.clear.outfit_ways import Here
+from wily_heron.core.clear.outfit.borders import borders_lifted
+from wily_heron.core.clear.outfit.outfit_ways import Here
 from wily_heron.core.clear.pose_fix import with_fix
 from wily_heron.core.clearance.cell import CellResult, Dressed
 from wily_heron.core.clearance.cover.key import Key

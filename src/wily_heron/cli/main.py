@@ -13,8 +13,8 @@ from ..core.bench.evaluate import run_step
 from ..core.bodies.apart import propose
 from ..core.clear.clear_cells import clear_cells
 from ..core.clear.layers import Layers
+from ..core.clear.outfit.sheet_together import clear_sheet
 from ..core.clear.pose_fix import clear_poses, clear_skin
-from ..core.clear.sheet_together import clear_sheet
 from ..core.clearance.trial import trial as run_trial
 from ..core.errors import HeronError, InputError
 from ..core.figure.base.body import Body, shape_values, shaped, standing_at

@@ -14,8 +14,8 @@ from .clear_cells import clear_cells
 from .hide import covered_cloth, covered_faces
 from .keep_best import Kept, clear_best
 from .layers import Layers
+from .outfit.together import clear_together
 from .pose_fix import clear_poses, clear_skin
-from .together import clear_together
 from .wear_on import clear_wearers
 
 LayerOf = Callable[[str], Piece]

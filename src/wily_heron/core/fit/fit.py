@@ -15,7 +15,7 @@ from ..space.under import FAR, Under, turned_out
 from .close_over import closed_over, exposed
 from .fingers import on_fingers
 from .fit_report import fit_report
-from .likely_body import Likely, likely_body, missed
+from .likely.likely_body import Likely, likely_body, missed
 from .ride import ride
 from .settle import Goal, settle
 from .target import FitTarget, Transferred

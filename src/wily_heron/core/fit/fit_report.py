@@ -6,7 +6,7 @@ from ..figure.on_figure import figure_tree
 from ..figure.regions import face_regions
 from ..mesh.edges import edge_lengths, unique_edges
 from ..model.steps.fit import Fit
-from .likely_body import BAD, Likely
+from .likely.likely_body import BAD, Likely
 from .settle import Goal
 from .target import FitTarget, Transferred
 

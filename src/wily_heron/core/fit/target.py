@@ -5,7 +5,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from ..space.under import Under
-from .likely_body import Likely
+from .likely.likely_body import Likely
 
 
 @dataclass(frozen=True)

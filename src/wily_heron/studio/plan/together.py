@@ -5,8 +5,8 @@ from collections.abc import Callable, Sequence
 
 import orjson
 
-from ...core.clear.sheet_together import helps
-from ...core.clear.together import outfit_cleared
+from ...core.clear.outfit.sheet_together import helps
+from ...core.clear.outfit.together import outfit_cleared
 from ...core.figure.base.body import shape_values
 from ...core.model.steps.clear import Clear
 from ...core.motion.own_poses import pose_for

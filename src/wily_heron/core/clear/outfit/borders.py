@@ -4,19 +4,19 @@ from collections.abc import Iterator
 
 import numpy as np
 
-from ..clearance.cell import CellResult, Dressed
-from ..clearance.cover.cover import AGREE, UNDER, WIDER
-from ..clearance.cover.cover_memo import RestLayer
-from ..clearance.cover.samples import SPLIT, on_faces
-from ..clearance.push import CAP, spread_move
-from ..mesh.corners import any_corner, ringed
-from ..mesh.ops.capped import capped
-from ..mesh.topology import topology_of
-from ..model.worn import rest_moves
-from ..space.tree import TriangleTree
-from ..space.tree_memo import tree_on
+from ...clearance.cell import CellResult, Dressed
+from ...clearance.cover.cover import AGREE, UNDER, WIDER
+from ...clearance.cover.cover_memo import RestLayer
+from ...clearance.cover.samples import SPLIT, on_faces
+from ...clearance.push import CAP, spread_move
+from ...mesh.corners import any_corner, ringed
+from ...mesh.ops.capped import capped
+from ...mesh.topology import topology_of
+from ...model.worn import rest_moves
+from ...space.tree import TriangleTree
+from ...space.tree_memo import tree_on
+from ..pose_fix import with_fix
 from .outfit_ways import Here, Known, Worn, giving_way, sparing
-from .pose_fix import with_fix
 
 _OVER = 5e-4
 """A border is lifted to so much (metres) over what lies under it."""

@@ -2,8 +2,8 @@
 
 import numpy as np
 
-from ..figure.figure import figure
-from .likely_freedom import free
+from ...figure.figure import figure
+from .freedom import free
 
 _ROUND, _NEAR = 0.13, 0.12
 _FAR = np.deg2rad(25.0)

@@ -4,17 +4,17 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from ..clearance.cell import CellResult, Dressed
-from ..clearance.cover.key import SKIN
-from ..clearance.find.recall import Recalls
-from ..figure.base.body import Body, Wearer, shaped
-from ..model.state import Piece
-from ..model.steps.clear import Loose
-from ..motion.pose import Pose
-from .clear import Begun
-from .give_way import give_way
-from .layers import Layers
-from .pose_fix import clear_poses, with_yielding
+from ...clearance.cell import CellResult, Dressed
+from ...clearance.cover.key import SKIN
+from ...clearance.find.recall import Recalls
+from ...figure.base.body import Body, Wearer, shaped
+from ...model.state import Piece
+from ...model.steps.clear import Loose
+from ...motion.pose import Pose
+from ..clear import Begun
+from ..give_way import give_way
+from ..layers import Layers
+from ..pose_fix import clear_poses, with_yielding
 
 Worn = dict[str, Piece]
 Known = tuple[Dressed, CellResult]

@@ -5,17 +5,17 @@ from collections.abc import Mapping
 import numpy as np
 from scipy.sparse.csgraph import connected_components
 
-from ..clearance.cell import CellResult
-from ..clearance.cover.key import SKIN
-from ..mesh.corners import corners_of, ringed
-from ..mesh.topology import topology_of
-from ..model.state import Piece
-from ..space.crossings import OwnCrossings
-from ..space.tree import TriangleTree
-from ..space.tree_memo import tree_on
-from .fall.hung import Hanging
+from ...clearance.cell import CellResult
+from ...clearance.cover.key import SKIN
+from ...mesh.corners import corners_of, ringed
+from ...mesh.topology import topology_of
+from ...model.state import Piece
+from ...space.crossings import OwnCrossings
+from ...space.tree import TriangleTree
+from ...space.tree_memo import tree_on
+from ..fall.hung import Hanging
+from ..pose_fix import lessened, with_fix
 from .outfit_ways import Here, Worn
-from .pose_fix import lessened, with_fix
 
 _SHARES = (0.95, 0.9, 0.8, 0.6, 0.6, 0.6, 0.6, 0.0, 0.0, 0.0)
 """So much of what is left of its way each patch goes, round by round."""

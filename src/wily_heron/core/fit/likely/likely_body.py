@@ -5,16 +5,16 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from ..figure.base.skeleton import Skeleton, skin_matrices, world_matrices
-from ..figure.base.skinning import skin_points
-from ..figure.body_landmarks import body_landmarks
-from ..figure.figure import figure
-from ..figure.on_figure import figure_tree
-from ..mesh.normals import vertex_normals
-from ..space.rotation import product, turn
-from ..space.tree import TriangleTree
-from .likely_freedom import Free, joints_on, posed_axes
-from .likely_freedom import free as freedom
+from ...figure.base.skeleton import Skeleton, skin_matrices, world_matrices
+from ...figure.base.skinning import skin_points
+from ...figure.body_landmarks import body_landmarks
+from ...figure.figure import figure
+from ...figure.on_figure import figure_tree
+from ...mesh.normals import vertex_normals
+from ...space.rotation import product, turn
+from ...space.tree import TriangleTree
+from .freedom import Free, joints_on, posed_axes
+from .freedom import free as freedom
 from .likely_kernels import shape_rows, swing_rows, weighted_normal_equations
 from .middle import mirror_plane, squared
 from .pins import turned_by_pins

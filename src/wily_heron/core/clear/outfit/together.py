@@ -6,15 +6,15 @@ from dataclasses import fields, is_dataclass
 
 import numpy as np
 
-from ..figure.base.body import Body, shaped
-from ..memo import Memo
-from ..model.state import Piece
-from ..model.worn import worn_points
-from ..motion.pose import Pose
-from .clear_cells import Cell as ShapeInPose
-from .clear_cells import measure_cells
+from ...figure.base.body import Body, shaped
+from ...memo import Memo
+from ...model.state import Piece
+from ...model.worn import worn_points
+from ...motion.pose import Pose
+from ..clear_cells import Cell as ShapeInPose
+from ..clear_cells import measure_cells
+from ..layers import Layers
 from .clear_outfit import clear_outfit
-from .layers import Layers
 
 _KNOWN: Memo[list[Piece]] = Memo("outfits cleared", 192 * 2**20)
 _ASIDE = ("report", "brought", "trouble", "made_for")

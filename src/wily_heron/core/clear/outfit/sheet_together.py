@@ -2,11 +2,11 @@
 
 from collections.abc import Sequence
 
-from ..clearance.cell import Dressed
-from ..clearance.figures import Figures, OwnFigures
-from ..figure.base.body import Body, shaped
-from ..model.state import Piece
-from .clear_cells import Cell
+from ...clearance.cell import Dressed
+from ...clearance.figures import Figures, OwnFigures
+from ...figure.base.body import Body, shaped
+from ...model.state import Piece
+from ..clear_cells import Cell
 from .together import outfit_cleared
 
 _ENOUGH = 0.05

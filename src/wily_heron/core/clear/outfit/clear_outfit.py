@@ -6,16 +6,16 @@ from functools import partial
 
 import numpy as np
 
-from ..clearance.cell import CellResult
-from ..clearance.find.recall import Recalls
-from ..figure.base.body import Body
-from ..model.state import Piece
-from ..motion.pose import Pose
+from ...clearance.cell import CellResult
+from ...clearance.find.recall import Recalls
+from ...figure.base.body import Body
+from ...model.state import Piece
+from ...motion.pose import Pose
+from ..clear import CAP
+from ..pose_fix import lessened
 from .apart import off_themselves
 from .borders import borders_lifted
-from .clear import CAP
 from .outfit_ways import Eased, Here, Known, Worn, area, giving_way, sparing, yielding
-from .pose_fix import lessened
 
 _ENOUGH, _ENOUGH_LAYERED = 0.05, 0.02
 """What still shows (cm2) once something has been tried is left if it is no more than this, of layers the less, with folds between them:

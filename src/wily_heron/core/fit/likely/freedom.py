@@ -5,9 +5,9 @@ from functools import lru_cache
 
 import numpy as np
 
-from ..figure.base.shapes import EXTRAS, SHAPES
-from ..figure.figure import figure
-from ..motion.ranges import RANGES
+from ...figure.base.shapes import EXTRAS, SHAPES
+from ...figure.figure import figure
+from ...motion.ranges import RANGES
 
 _STANCE: dict[str, tuple[str, ...]] = {
     "shoulder": ("swing", "raise"),
