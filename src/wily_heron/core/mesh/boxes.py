@@ -6,7 +6,11 @@ from numba import njit
 
 @njit(cache=True, nogil=True)
 def box_about(points: np.ndarray) -> np.ndarray:
-    """Return the least and the greatest coordinates (2, 3) of points (n, 3): infinite, the least greater, of none."""
+    """Return the least and the greatest coordinates (2, 3) of points (n, 3): infinite, the least greater, of none.
+
+    >>> box_about(np.array([[0.0, 1.0, 2.0], [3.0, -1.0, 2.0]])).tolist()
+    [[0.0, -1.0, 2.0], [3.0, 1.0, 2.0]]
+    """
     box = np.empty((2, 3))
     box[0], box[1] = np.inf, -np.inf
     for i in range(len(points)):
@@ -18,7 +22,11 @@ def box_about(points: np.ndarray) -> np.ndarray:
 
 @njit(cache=True, nogil=True)
 def in_box(points: np.ndarray, box: np.ndarray) -> np.ndarray:
-    """Return `(n,) bool`: which of points (n, 3) lie in a box (2, 3) or on its sides."""
+    """Return `(n,) bool`: which of points (n, 3) lie in a box (2, 3) or on its sides.
+
+    >>> in_box(np.array([[0.5, 0.5, 1.0], [0.5, 0.5, 1.1]]), np.array([[0.0, 0.0, 0.0], [1.0, 1.0, 1.0]])).tolist()
+    [True, False]
+    """
     out = np.empty(len(points), np.bool_)
     for i in range(len(points)):
         out[i] = True

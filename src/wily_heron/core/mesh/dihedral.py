@@ -6,7 +6,13 @@ from .normals import triangle_normals
 
 
 def dihedrals(points: np.ndarray, triangles: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
-    """Return the edges (e, 2) that two triangles share, and the angle (e,) in radians between the normals of the two (0: flat)."""
+    """Return the edges (e, 2) that two triangles share, and the angle (e,) in radians between the normals of the two (0: flat).
+
+    >>> fold = np.array([[0, 0, 0], [0, 1, 0], [-1, 0, 0], [0, 0, 1]], float)  # two triangles at a right angle
+    >>> edges, angle = dihedrals(fold, np.array([[0, 1, 2], [1, 0, 3]]))
+    >>> edges.tolist(), np.rad2deg(angle).round(6).tolist()
+    ([[0, 1]], [90.0])
+    """
     sides = np.sort(np.concatenate([triangles[:, [0, 1]], triangles[:, [1, 2]], triangles[:, [2, 0]]]), axis=1)
     face = np.tile(np.arange(len(triangles)), 3)
     order = np.lexsort((sides[:, 1], sides[:, 0]))

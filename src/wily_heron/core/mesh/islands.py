@@ -6,7 +6,12 @@ from .island_kernels import join
 
 
 def islands(triangles: np.ndarray, vertex_count: int) -> tuple[int, np.ndarray]:
-    """Return `(count, label)` with `label` (n,) int32: the island of each vertex, the largest island first."""
+    """Return `(count, label)` with `label` (n,) int32: the island of each vertex, the largest island first.
+
+    >>> count, label = islands(np.array([[0, 1, 2], [3, 4, 5], [4, 5, 6]], np.int32), 7)
+    >>> count, label.tolist()
+    (2, [1, 1, 1, 0, 0, 0, 0])
+    """
     root = np.arange(vertex_count)
     join(triangles, root)
     first = root == np.arange(vertex_count)

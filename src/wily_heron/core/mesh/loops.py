@@ -9,6 +9,9 @@ def border_loops(triangles: np.ndarray) -> list[np.ndarray]:
     """Return the closed loops of border edges, each `(k,)` vertex indices running against the faces' winding.
 
     Where borders touch at a vertex the loop is closed there; strands that do not close are left out.
+
+    >>> [sorted(loop.tolist()) for loop in border_loops(np.array([[0, 1, 2], [2, 1, 3]], np.int32))]
+    [[0, 1, 2, 3]]
     """
     sides = np.stack([triangles, np.roll(triangles, -1, axis=1)], axis=-1).reshape(-1, 2).astype(np.int64)
     _, edge = unique_edges(triangles)

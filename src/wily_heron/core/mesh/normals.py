@@ -24,7 +24,11 @@ def _accumulate(points, triangles, out):
 
 
 def vertex_normals(points: np.ndarray, triangles: np.ndarray) -> np.ndarray:
-    """Return unit area-weighted normals `(n, 3) float64` of points `(n, 3)` and triangles `(m, 3)`; zero where unused."""
+    """Return unit area-weighted normals `(n, 3) float64` of points `(n, 3)` and triangles `(m, 3)`; zero where unused.
+
+    >>> vertex_normals(np.array([[0.0, 0.0, 0.0], [1.0, 0.0, 0.0], [0.0, 1.0, 0.0]]), np.array([[0, 1, 2]]))[0].tolist()
+    [0.0, 0.0, 1.0]
+    """
     out = np.zeros((len(points), 3))
     _accumulate(np.ascontiguousarray(points, np.float64), np.ascontiguousarray(triangles, np.int32), out)
     return out
@@ -32,7 +36,11 @@ def vertex_normals(points: np.ndarray, triangles: np.ndarray) -> np.ndarray:
 
 @njit(cache=True, nogil=True)
 def triangle_areas(points, triangles):
-    """Return the areas `(m,)` of triangles (m, 3) of points (n, 3), in the square of their unit."""
+    """Return the areas `(m,)` of triangles (m, 3) of points (n, 3), in the square of their unit.
+
+    >>> triangle_areas(np.array([[0.0, 0.0, 0.0], [1.0, 0.0, 0.0], [0.0, 1.0, 0.0]]), np.array([[0, 1, 2]], np.int32)).tolist()
+    [0.5]
+    """
     out = np.empty(len(triangles))
     for t in range(len(triangles)):
         a, b, c = triangles[t, 0], triangles[t, 1], triangles[t, 2]
@@ -44,7 +52,11 @@ def triangle_areas(points, triangles):
 
 
 def triangle_normals(points: np.ndarray, triangles: np.ndarray) -> np.ndarray:
-    """Return unit normals `(m, 3)` of the triangles; zero for degenerate ones."""
+    """Return unit normals `(m, 3)` of the triangles; zero for degenerate ones.
+
+    >>> triangle_normals(np.array([[0.0, 0.0, 0.0], [2.0, 0.0, 0.0], [0.0, 1.0, 0.0]]), np.array([[0, 1, 2], [0, 1, 1]])).tolist()
+    [[0.0, 0.0, 1.0], [0.0, 0.0, 0.0]]
+    """
     corner = np.asarray(points, np.float64)[triangles]
     n = np.cross(corner[:, 1] - corner[:, 0], corner[:, 2] - corner[:, 0])
     return n / np.maximum(np.linalg.norm(n, axis=1, keepdims=True), 1e-30)

@@ -42,7 +42,13 @@ def stiff_islands(points: np.ndarray, triangles: np.ndarray) -> np.ndarray:
 
 
 def best_rotation(a: np.ndarray, b: np.ndarray) -> np.ndarray:
-    """Return the rotation (3, 3) that takes centred points `a` (n, 3) nearest to `b`."""
+    """Return the rotation (3, 3) that takes centred points `a` (n, 3) nearest to `b`.
+
+    >>> a = np.array([[1.0, 0.0, 0.0], [-1.0, 0.0, 0.0], [0.0, 2.0, 0.0], [0.0, -2.0, 0.0]])
+    >>> quarter = np.array([[0.0, -1.0, 0.0], [1.0, 0.0, 0.0], [0.0, 0.0, 1.0]])
+    >>> bool(np.allclose(best_rotation(a, a @ quarter.T), quarter))
+    True
+    """
     u, _, vt = np.linalg.svd(a.T @ b)
     d = np.sign(np.linalg.det(vt.T @ u.T))
     return vt.T @ np.diag([1.0, 1.0, d]) @ u.T

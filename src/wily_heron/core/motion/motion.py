@@ -44,7 +44,12 @@ class Motion:
 
 
 def slerp(a: np.ndarray, b: np.ndarray, t: np.ndarray) -> np.ndarray:
-    """Return rotations between quaternions `a` and `b` (..., 4) at `t` (...), the short way. Follows: Shoemake 1985."""
+    """Return rotations between quaternions `a` and `b` (..., 4) at `t` (...), the short way. Follows: Shoemake 1985.
+
+    >>> from ..space.rotation import turn
+    >>> bool(np.allclose(slerp(turn((0, 0, 1), 0.0), turn((0, 0, 1), 80.0), np.array(0.25)), turn((0, 0, 1), 20.0)))
+    True
+    """
     dot = np.sum(a * b, axis=-1, keepdims=True)
     b = np.where(dot < 0, -b, b)
     angle = np.arccos(np.clip(np.abs(dot), 0.0, 1.0))

@@ -25,7 +25,11 @@ POSES = _library()
 
 
 def pose_named(name: str) -> Pose:
-    """Return a shipped pose; raises `InputError` for an unknown name."""
+    """Return a shipped pose; raises `InputError` for an unknown name.
+
+    >>> pose_named("kneel").label
+    'Kneeling'
+    """
     if name not in POSES:
         raise InputError(what=f"there is no pose called '{name}'", where="the pose library", todo=f"The poses are {', '.join(POSES)}.")
     return POSES[name]

@@ -68,7 +68,11 @@ def swings(joint: str) -> tuple[Swing, ...]:
 
 
 def joint_turn(joint: str, degrees: np.ndarray) -> np.ndarray:
-    """Return the local rotation `(4,)` of a joint at `degrees` (k,), one for each of its swings."""
+    """Return the local rotation `(4,)` of a joint at `degrees` (k,), one for each of its swings.
+
+    >>> joint_turn("l_elbow", np.zeros(len(swings("l_elbow")))).round(6).tolist()
+    [0.0, 0.0, 0.0, 1.0]
+    """
     q = IDENTITY
     for swing, angle in zip(swings(joint), degrees, strict=True):
         q = product(q, turn(swing.axis, float(angle)))
@@ -130,7 +134,12 @@ def _left_over(joint: str, wanted: np.ndarray, angles: np.ndarray) -> tuple[np.n
 
 
 def within_range(joint: str, rotation: np.ndarray, near: np.ndarray | None = None) -> np.ndarray:
-    """Return the rotation `(4,)` nearest to `rotation` that the joint can make, looked for from the angles `near`."""
+    """Return the rotation `(4,)` nearest to `rotation` that the joint can make, looked for from the angles `near`.
+
+    >>> from ..space.rotation import IDENTITY
+    >>> within_range("l_elbow", IDENTITY).round(6).tolist()
+    [0.0, 0.0, 0.0, 1.0]
+    """
     return joint_turn(joint, joint_angles(joint, rotation, near)) if swings(joint) else np.asarray(rotation, float)
 
 

@@ -4,7 +4,11 @@ import numpy as np
 
 
 def turn_matrices(q: np.ndarray) -> np.ndarray:
-    """Return rotation matrices `(..., 3, 3)` of quaternions `(..., 4)` of any length above 0."""
+    """Return rotation matrices `(..., 3, 3)` of quaternions `(..., 4)` of any length above 0.
+
+    >>> turn_matrices(np.array([0.0, 0.0, 1.0, 1.0])).round(9).tolist()  # a quarter about z
+    [[0.0, -1.0, 0.0], [1.0, 0.0, 0.0], [0.0, 0.0, 1.0]]
+    """
     x, y, z, w = np.moveaxis(q / np.maximum(np.linalg.norm(q, axis=-1, keepdims=True), 1e-12), -1, 0)
     rows = [1 - 2 * (y * y + z * z), 2 * (x * y - z * w), 2 * (x * z + y * w),
             2 * (x * y + z * w), 1 - 2 * (x * x + z * z), 2 * (y * z - x * w),
@@ -13,7 +17,11 @@ def turn_matrices(q: np.ndarray) -> np.ndarray:
 
 
 def matrix_turns(m: np.ndarray) -> np.ndarray:
-    """Return unit quaternions `(..., 4)` of rotation matrices `(..., 3, 3)`, w not negative. Follows: Shepperd 1978."""
+    """Return unit quaternions `(..., 4)` of rotation matrices `(..., 3, 3)`, w not negative. Follows: Shepperd 1978.
+
+    >>> matrix_turns(np.eye(3)).tolist()
+    [0.0, 0.0, 0.0, 1.0]
+    """
     flat = m.reshape(-1, 3, 3)
     d = np.stack([flat[:, 0, 0], flat[:, 1, 1], flat[:, 2, 2]], axis=1)
     trace = d.sum(axis=1)

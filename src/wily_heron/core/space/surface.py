@@ -54,7 +54,11 @@ class Surface:
 
 
 def soft(distance: np.ndarray, radius: float) -> np.ndarray:
-    """Return the brush's fall-off: 1 at its middle, 0 at its radius, level at both."""
+    """Return the brush's fall-off: 1 at its middle, 0 at its radius, level at both.
+
+    >>> soft(np.array([0.0, 0.05, 0.1, 0.2]), 0.1).tolist()
+    [1.0, 0.5625, 0.0, 0.0]
+    """
     return np.clip(1.0 - (distance / radius) ** 2, 0.0, 1.0) ** 2
 
 

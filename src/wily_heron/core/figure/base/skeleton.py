@@ -87,7 +87,11 @@ def skin_matrices(skeleton: Skeleton, world: np.ndarray) -> np.ndarray:
 
 
 def quaternion_matrix(q: np.ndarray) -> np.ndarray:
-    """Return the rotation matrix (3, 3) of a unit quaternion (x, y, z, w)."""
+    """Return the rotation matrix (3, 3) of a unit quaternion (x, y, z, w).
+
+    >>> quaternion_matrix(np.array([1.0, 0.0, 0.0, 0.0])).round(9).tolist()  # half a turn about x
+    [[1.0, 0.0, 0.0], [0.0, -1.0, 0.0], [0.0, 0.0, -1.0]]
+    """
     x, y, z, w = q
     return np.array([
         [1 - 2 * (y * y + z * z), 2 * (x * y - z * w), 2 * (x * z + y * w)],

@@ -43,7 +43,14 @@ def blend_rows(rows, points, deltas, used, values, joints, weights, matrices, ou
 
 
 def skin_points(points: np.ndarray, skin: Skin, matrices: np.ndarray) -> np.ndarray:
-    """Return `points` (n, 3) blended by `skin` with skin matrices (j, 4, 4); float32 in, float32 out."""
+    """Return `points` (n, 3) blended by `skin` with skin matrices (j, 4, 4); float32 in, float32 out.
+
+    >>> up = np.tile(np.eye(4), (2, 1, 1))
+    >>> up[1, 1, 3] = 1.0  # the second joint goes up by a metre
+    >>> half = Skin(np.array([[0, 1]], np.int32), np.array([[0.5, 0.5]], np.float32))
+    >>> skin_points(np.zeros((1, 3), np.float32), half, up).tolist()
+    [[0.0, 0.5, 0.0]]
+    """
     out = np.empty((len(points), 3), np.float32)
     blend(np.ascontiguousarray(points, np.float32), skin.joints, skin.weights, matrices, out)
     return out
@@ -68,7 +75,12 @@ def blended_linear(skin: Skin, matrices: np.ndarray) -> np.ndarray:
 
 
 def strongest(dense: np.ndarray, count: int = 4) -> Skin:
-    """Return the `count` greatest weights of each row of `dense` (n, j), renormalised to sum 1."""
+    """Return the `count` greatest weights of each row of `dense` (n, j), renormalised to sum 1.
+
+    >>> skin = strongest(np.array([[0.1, 0.6, 0.0, 0.3]]), count=2)
+    >>> skin.joints.tolist(), [round(float(w), 4) for w in skin.weights[0]]
+    ([[1, 3]], [0.6667, 0.3333])
+    """
     joints = np.argpartition(-dense, count, axis=1)[:, :count]
     weights = np.take_along_axis(dense, joints, axis=1)
     order = np.argsort(-weights, axis=1, kind="stable")

@@ -11,7 +11,11 @@ _NAMES = {key: m.name for m in MEASURES for key in (m.name, m.label.lower(), m.l
 
 
 def parse_length(text: str, where: str, unit: str = "cm") -> float:
-    """Return `104`, `104cm`, `1.04 m`, `41 in` or `92,5` as metres; raises `InputError` for anything else."""
+    """Return `104`, `104cm`, `1.04 m`, `41 in` or `92,5` as metres; raises `InputError` for anything else.
+
+    >>> [round(parse_length(text, "line 1"), 4) for text in ("104", "1.04 m", "41 in", "92,5")]
+    [1.04, 1.04, 1.0414, 0.925]
+    """
     plain = text.strip().lower().replace(",", ".")
     for ending in ("mm", "cm", "in", "m"):
         if plain.endswith(ending):
@@ -27,7 +31,11 @@ def parse_length(text: str, where: str, unit: str = "cm") -> float:
 
 
 def read_measure_sheet(text: str, name: str) -> dict[str, float]:
-    """Return measures in metres by name; raises `InputError` naming the line that cannot be read."""
+    r"""Return measures in metres by name; raises `InputError` naming the line that cannot be read.
+
+    >>> read_measure_sheet("stature, 172\n", "ibbet.csv")
+    {'stature': 1.72}
+    """
     out: dict[str, float] = {}
     for number, row in enumerate(csv.reader(io.StringIO(text)), 1):
         cells = [c.strip() for c in row]

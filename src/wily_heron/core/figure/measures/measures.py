@@ -126,7 +126,11 @@ BY_NAME = {m.name: m for m in MEASURES}
 
 
 def measure_named(name: str) -> Measure:
-    """Return a measure; raises `InputError` for an unknown name."""
+    """Return a measure; raises `InputError` for an unknown name.
+
+    >>> measure_named("stature").name
+    'stature'
+    """
     if name not in BY_NAME:
         raise InputError(what=f"there is no measure called '{name}'", where="the body measures",
                          todo=f"The measures are {', '.join(BY_NAME)}.")

@@ -12,6 +12,12 @@ def catmull_clark(quads: np.ndarray, vertex_count: int) -> tuple[sparse.csr_matr
     `quads` is `(m, 4) int32`; `S` is `(v + e + m, v)` with rows that sum to 1. The old vertices keep their index (their
     new position differs), edge points follow, then face points. Quad `i` becomes quads `4i .. 4i + 3`.
     Follows: Catmull & Clark, Recursively generated B-spline surfaces, 1978; borders are cubic B-spline curves.
+
+    >>> refine, fine = catmull_clark(np.array([[0, 1, 2, 3]], np.int32), 4)
+    >>> refine.shape, len(fine)
+    ((9, 4), 4)
+    >>> (refine @ np.array([[0.0, 0.0], [1.0, 0.0], [1.0, 1.0], [0.0, 1.0]]))[8].tolist()  # the face's point is its middle
+    [0.5, 0.5]
     """
     v, m = vertex_count, len(quads)
     edges, quad_edges = unique_edges(quads)

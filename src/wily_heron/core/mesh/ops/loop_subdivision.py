@@ -12,6 +12,10 @@ def loop_subdivision(triangles: np.ndarray, vertex_count: int) -> tuple[sparse.c
     `S` is `(v + e, v)` with rows that sum to 1 and are nowhere below 0. The old vertices keep their index, edge points follow. Triangle `i`
     becomes triangles `4i .. 4i + 3`, its corners first, its middle last. Where more than two faces meet, the edge counts as a border.
     Follows: Loop, Smooth subdivision surfaces based on triangles, 1987, with Warren's weights; borders are cubic B-spline curves.
+
+    >>> refine, fine = loop_subdivision(np.array([[0, 1, 2]], np.int32), 3)
+    >>> refine.shape, len(fine)
+    ((6, 3), 4)
     """
     v = vertex_count
     edges, sides = unique_edges(triangles)

@@ -8,14 +8,24 @@ from ..mesh import Mesh
 
 
 def with_triangles(mesh: Mesh, rows: np.ndarray) -> Mesh:
-    """Return the mesh with the triangles in `rows` (indices or a mask) alone; its points stay."""
+    """Return the mesh with the triangles in `rows` (indices or a mask) alone; its points stay.
+
+    >>> mesh = Mesh(np.zeros((4, 3), np.float32), np.array([[0, 1, 2], [1, 2, 3]], np.int32))
+    >>> with_triangles(mesh, np.array([False, True])).triangles.tolist()
+    [[1, 2, 3]]
+    """
     return replace(mesh, triangles=mesh.triangles[rows], triangle_material=mesh.triangle_material[rows], polygon=mesh.polygon[rows],
                    corner_uv=None if mesh.corner_uv is None else mesh.corner_uv[rows],
                    corner_fold=None if mesh.corner_fold is None else mesh.corner_fold[rows])
 
 
 def without_unused(mesh: Mesh) -> Mesh:
-    """Return the mesh with only the points its triangles use, in their order."""
+    """Return the mesh with only the points its triangles use, in their order.
+
+    >>> mesh = Mesh(np.arange(12, dtype=np.float32).reshape(4, 3), np.array([[0, 1, 3]], np.int32))
+    >>> without_unused(mesh).triangles.tolist()
+    [[0, 1, 2]]
+    """
     used = np.zeros(len(mesh.points), bool)
     used[mesh.triangles.ravel()] = True
     place = np.cumsum(used) - 1
@@ -24,12 +34,22 @@ def without_unused(mesh: Mesh) -> Mesh:
 
 
 def merged(mesh: Mesh, onto: np.ndarray) -> Mesh:
-    """Return the mesh with each point `i` replaced by point `onto[i]`; unused points are dropped."""
+    """Return the mesh with each point `i` replaced by point `onto[i]`; unused points are dropped.
+
+    >>> mesh = Mesh(np.zeros((4, 3), np.float32), np.array([[0, 1, 2], [3, 2, 1]], np.int32))
+    >>> merged(mesh, np.array([0, 1, 2, 0])).triangles.tolist()
+    [[0, 1, 2], [0, 2, 1]]
+    """
     return without_unused(replace(mesh, triangles=onto[mesh.triangles].astype(np.int32)))
 
 
 def turned_over(mesh: Mesh, rows: np.ndarray) -> Mesh:
-    """Return the mesh with the triangles in `rows` (mask) wound the other way; each keeps its first corner."""
+    """Return the mesh with the triangles in `rows` (mask) wound the other way; each keeps its first corner.
+
+    >>> mesh = Mesh(np.zeros((3, 3), np.float32), np.array([[0, 1, 2]], np.int32))
+    >>> turned_over(mesh, np.array([True])).triangles.tolist()
+    [[0, 2, 1]]
+    """
     def turned(corners: np.ndarray | None) -> np.ndarray | None:
         if corners is None:
             return None

@@ -33,6 +33,10 @@ def overlapping(corner_uv: np.ndarray) -> np.ndarray:
     """Return `(m,) bool`: the faces that share texture room with another, on a grid of 2048 points a side over all the room used.
 
     Faces smaller than a grid point may be missed.
+
+    >>> one = np.array([[0.0, 0.0], [0.4, 0.0], [0.0, 0.4]])
+    >>> overlapping(np.stack([one, one + 0.05, one + 0.5])).tolist()
+    [True, True, False]
     """
     low, high = corner_uv.min(axis=(0, 1)), corner_uv.max(axis=(0, 1))
     placed = (corner_uv.astype(np.float64) - low) / np.maximum((high - low).max(), 1e-9) * _SIDE

@@ -4,7 +4,12 @@ import numpy as np
 
 
 def welded(points: np.ndarray, triangles: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
-    """Return `(points, triangles)` with points in exactly the same place joined, in the order they first appear."""
+    """Return `(points, triangles)` with points in exactly the same place joined, in the order they first appear.
+
+    >>> points, triangles = welded(np.array([[0, 0, 0], [1, 0, 0], [0, 1, 0], [1, 0, 0]], float), np.array([[0, 1, 2], [0, 2, 3]]))
+    >>> len(points), triangles.tolist()
+    (3, [[0, 1, 2], [0, 2, 1]])
+    """
     first, onto = joined(points)
     flat = np.ascontiguousarray(points + 0.0, np.float32)
     return flat[first], onto[triangles].astype(np.int32)
@@ -29,7 +34,12 @@ def joined(points: np.ndarray, carried: np.ndarray | None = None) -> tuple[np.nd
 
 
 def fans(corners: np.ndarray, sizes: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
-    """Return `(m, 3)` positions in `corners` of the triangle fans of polygons with `sizes` (p,), and `(m,)` their polygon."""
+    """Return the triangle fans `(m, 3)` of polygons whose `corners` (c,) come in turn, `sizes` (p,) of each, and `(m,)` their polygon.
+
+    >>> triangles, polygon = fans(np.array([7, 8, 9, 10]), np.array([4]))
+    >>> triangles.tolist(), polygon.tolist()
+    ([[7, 8, 9], [7, 9, 10]], [0, 0])
+    """
     start = np.cumsum(sizes) - sizes
     count = sizes - 2
     polygon = np.repeat(np.arange(len(sizes)), count)

@@ -12,6 +12,9 @@ def inconsistent(triangles: np.ndarray) -> np.ndarray:
 
     A graph of two nodes a triangle (as it is, turned over) is joined over every edge that two triangles share; the nodes that are
     connected go together. A part that cannot be made to agree (a Moebius band) is left alone.
+
+    >>> int(inconsistent(np.array([[0, 1, 2], [1, 2, 3], [2, 4, 3]], np.int32)).sum())  # one of three runs against the others
+    1
     """
     m = len(triangles)
     edges, sides = unique_edges(triangles)
