@@ -6,7 +6,7 @@ import pkgutil
 
 import pytest
 
-_ROOMS = ("mesh", "mesh.ops", "space", "figure.base", "figure.measures", "motion")
+_ROOMS = ("mesh", "mesh.ops", "space", "figure.base", "figure.measures", "motion", "look", "table")
 
 
 def modules() -> list[str]:

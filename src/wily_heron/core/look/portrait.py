@@ -21,7 +21,13 @@ def piece_colours(mesh: Mesh) -> np.ndarray:
 
 
 def body_portrait(points: np.ndarray, triangles: np.ndarray, size: tuple[int, int], alpha: bool = True) -> np.ndarray:
-    """Return a picture of a standing or posed body, three-quarter view, filling the height."""
+    """Return a picture of a standing or posed body, three-quarter view, filling the height.
+
+    >>> from ..figure.figure import figure
+    >>> body = figure(1)
+    >>> body_portrait(body.base, body.triangles, (16, 24)).shape
+    (24, 16, 4)
+    """
     return picture([Sitter(points, triangles, SKIN)], _view(points, size), size, alpha=alpha)
 
 

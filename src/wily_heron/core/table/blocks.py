@@ -79,7 +79,14 @@ def block_layout(name: str, wearer: Wearer, asked: dict[str, float] | None = Non
 
 
 def beside(layout: Layout) -> Layout:
-    """Return the layout with its panels side by side on the table, a hand's breadth apart."""
+    """Return the layout with its panels side by side on the table, a hand's breadth apart.
+
+    >>> corners = tuple(Corner(at=at) for at in ((0, 0), (0.2, 0), (0.2, 0.3)))
+    >>> two = Layout(panels=tuple(Panel(name=name, outline=corners) for name in ("front", "back")))
+    >>> front, back = beside(two).panels
+    >>> bool(back.spot[0] - front.spot[0] > 0.2)
+    True
+    """
     x, panels = 0.0, []
     for panel in layout.panels:
         at = np.array([p for c in panel.outline for p in (c.at, *(c.bend or ()))])

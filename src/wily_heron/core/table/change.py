@@ -12,7 +12,13 @@ _FINE = 256
 
 
 def split_edge(layout: Layout, name: str, edge: int, share: float) -> Layout:
-    """Return the layout with a corner more at a share of an edge's length; what is sewn to it gets one at the same place."""
+    """Return the layout with a corner more at a share of an edge's length; what is sewn to it gets one at the same place.
+
+    >>> corners = tuple(Corner(at=at) for at in ((0, 0), (0.2, 0), (0.2, 0.3), (0, 0.3)))
+    >>> layout = split_edge(Layout(panels=(Panel(name="bag", outline=corners),)), "bag", 0, 0.25)
+    >>> layout.panel("bag").outline[1].at
+    (0.05, 0.0)
+    """
     _edge_of(layout, name, edge)
     if not 0.02 <= share <= 0.98:
         raise InputError(what="a corner would lie on another", where=f"edge {edge + 1} of '{name}'",
@@ -39,6 +45,13 @@ def with_dart(layout: Layout, name: str, edge: int, share: float, wide: float, d
     """Return the layout with a dart in an edge: its mouth `wide` metres, its tip `deep` metres inside, its legs sewn to each other.
 
     The mouth comes out of the edge, so that what is sewn to it is longer by that much. Raises `InputError` where the edge is too short.
+
+    >>> corners = tuple(Corner(at=at) for at in ((0, 0), (0.2, 0), (0.2, 0.3), (0, 0.3)))
+    >>> layout = with_dart(Layout(panels=(Panel(name="bag", outline=corners),)), "bag", 0, 0.5, wide=0.02, deep=0.1)
+    >>> [tuple(round(x, 4) for x in corner.at) for corner in layout.panel("bag").outline[1:4]]
+    [(0.09, 0.0), (0.1, 0.1), (0.11, 0.0)]
+    >>> len(layout.seams)
+    1
     """
     panel = _edge_of(layout, name, edge)
     half = _half_mouth(panel, edge, share, wide)
@@ -77,7 +90,13 @@ def with_pleat(layout: Layout, name: str, edge: int, share: float, deep: float) 
 
 
 def without_corner(layout: Layout, name: str, corner: int) -> Layout:
-    """Return the layout with a corner taken out: its two edges become one, straight if both were; their seams come undone."""
+    """Return the layout with a corner taken out: its two edges become one, straight if both were; their seams come undone.
+
+    >>> corners = tuple(Corner(at=at) for at in ((0, 0), (0.2, 0), (0.2, 0.3), (0, 0.3)))
+    >>> layout = without_corner(Layout(panels=(Panel(name="bag", outline=corners),)), "bag", 2)
+    >>> [corner.at for corner in layout.panel("bag").outline]
+    [(0.0, 0.0), (0.2, 0.0), (0.0, 0.3)]
+    """
     panel = layout.panel(name)
     count = len(panel.outline)
     if count <= 3:
@@ -155,7 +174,10 @@ def _half_mouth(panel: Panel, edge: int, share: float, wide: float) -> float:
 def _along(panel: Panel, edge: int, by: float) -> Spot:
     """Return the place `by` metres along an edge from its start, or before its end for a negative one."""
     share = by / edge_length(panel, edge)
-    return _spot(edge_points(panel, edge, _FINE)[round((share if by >= 0 else 1 + share) * _FINE)])
+    at = (share if by >= 0 else 1 + share) * _FINE
+    step = min(int(at), _FINE - 1)
+    line = edge_points(panel, edge, _FINE)
+    return _spot(line[step] + (at - step) * (line[step + 1] - line[step]))
 
 
 def _opened(layout: Layout, name: str, edge: int, before: Spot, between: tuple[Spot, ...], after: Spot) -> Layout:

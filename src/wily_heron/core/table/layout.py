@@ -117,7 +117,13 @@ class Layout(Altering):
 
 
 def anew(before: Sequence[Panel], title: str, outline: tuple[Corner, ...]) -> Panel:
-    """Return a panel of an outline, called by a title as none of those before it is."""
+    """Return a panel of an outline, called by a title as none of those before it is.
+
+    >>> corners = tuple(Corner(at=at) for at in ((0, 0), (0.2, 0), (0.2, 0.3)))
+    >>> first = anew((), "Pocket", corners)
+    >>> first.name, anew((first,), "Pocket", corners).name
+    ('Pocket', 'Pocket 2')
+    """
     names, name, k = {p.name for p in before}, title[:50], 2
     while name in names:
         name, k = f"{title[:50]} {k}", k + 1

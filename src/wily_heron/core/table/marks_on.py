@@ -15,7 +15,13 @@ _FLAT, _MOST = 0.0005, 200
 
 
 def notch_marks(panel: Panel) -> list[np.ndarray]:
-    """Return each notch as a short line (2, 2) from its edge inwards, mirrored ones of a fold among them."""
+    """Return each notch as a short line (2, 2) from its edge inwards, mirrored ones of a fold among them.
+
+    >>> corners = tuple({"at": at} for at in ((0, 0), (0.2, 0), (0.2, 0.3), (0, 0.3)))
+    >>> (mark,) = notch_marks(Panel(name="bag", outline=corners, notches=((0, 0.5),)))
+    >>> mark.round(4).tolist()
+    [[0.1, 0.0], [0.1, 0.008]]
+    """
     inside = whole_outline(panel).mean(axis=0)
     out = []
     for edge, share in panel.notches:
@@ -30,7 +36,13 @@ def notch_marks(panel: Panel) -> list[np.ndarray]:
 
 
 def inner_lines(panel: Panel) -> list[np.ndarray]:
-    """Return each line drawn inside (k, 2), mirrored ones of a fold among them but for those that run along it."""
+    """Return each line drawn inside (k, 2), mirrored ones of a fold among them but for those that run along it.
+
+    >>> corners = tuple({"at": at} for at in ((0, 0), (0.2, 0), (0.2, 0.4), (0, 0.4)))
+    >>> half = Panel(name="back", half="fold", outline=corners, lines=(((0.05, 0.1), (0.15, 0.1)),))
+    >>> [line.tolist() for line in inner_lines(half)]
+    [[[0.05, 0.1], [0.15, 0.1]], [[-0.05, 0.1], [-0.15, 0.1]]]
+    """
     lines = [np.array(line) for line in panel.lines]
     if panel.half != "fold":
         return lines
@@ -38,7 +50,12 @@ def inner_lines(panel: Panel) -> list[np.ndarray]:
 
 
 def grain_line(panel: Panel) -> np.ndarray:
-    """Return a line (2, 2) along the warp through the middle of a panel, half as long as the panel."""
+    """Return a line (2, 2) along the warp through the middle of a panel, half as long as the panel.
+
+    >>> corners = tuple({"at": at} for at in ((0, 0), (0.2, 0), (0.2, 0.4), (0, 0.4)))
+    >>> grain_line(Panel(name="bag", outline=corners)).round(4).tolist()
+    [[0.1, 0.1], [0.1, 0.3]]
+    """
     outline = whole_outline(panel)
     middle, turn = 0.5 * (outline.min(axis=0) + outline.max(axis=0)), np.radians(panel.grain)
     half = 0.25 * np.ptp(outline, axis=0)[1] * np.array([np.sin(turn), np.cos(turn)])

@@ -8,7 +8,12 @@ _FINE = 64
 
 
 def edge_points(panel: Panel, edge: int, count: int) -> np.ndarray:
-    """Return `count` + 1 points (count + 1, 2) that part an edge of the drawn outline into equal lengths, both ends among them."""
+    """Return `count` + 1 points (count + 1, 2) that part an edge of the drawn outline into equal lengths, both ends among them.
+
+    >>> square = Panel(name="bag", outline=tuple(Corner(at=at) for at in ((0, 0), (0.2, 0), (0.2, 0.3), (0, 0.3))))
+    >>> edge_points(square, 0, 2).round(9).tolist()
+    [[0.0, 0.0], [0.1, 0.0], [0.2, 0.0]]
+    """
     a, b = panel.outline[edge], panel.outline[(edge + 1) % len(panel.outline)]
     if a.bend is None:
         t = np.linspace(0.0, 1.0, count + 1)[:, None]
@@ -20,17 +25,32 @@ def edge_points(panel: Panel, edge: int, count: int) -> np.ndarray:
 
 
 def edge_length(panel: Panel, edge: int) -> float:
-    """Return the length of an edge in metres."""
+    """Return the length of an edge in metres.
+
+    >>> square = Panel(name="bag", outline=tuple(Corner(at=at) for at in ((0, 0), (0.2, 0), (0.2, 0.3), (0, 0.3))))
+    >>> round(edge_length(square, 1), 9)
+    0.3
+    """
     return float(np.linalg.norm(np.diff(edge_points(panel, edge, _FINE), axis=0), axis=1).sum())
 
 
 def seam_lengths(panel_one: Panel, one: Side, panel_two: Panel, two: Side) -> tuple[float, float]:
-    """Return the lengths of two edges that are sewn, in metres."""
+    """Return the lengths of two edges that are sewn, in metres.
+
+    >>> square = Panel(name="bag", outline=tuple(Corner(at=at) for at in ((0, 0), (0.2, 0), (0.2, 0.3), (0, 0.3))))
+    >>> [round(m, 9) for m in seam_lengths(square, Side(panel="bag", edge=0), square, Side(panel="bag", edge=1))]
+    [0.2, 0.3]
+    """
     return edge_length(panel_one, one.edge), edge_length(panel_two, two.edge)
 
 
 def drawn_outline(panel: Panel, step: float = 0.01) -> np.ndarray:
-    """Return the drawn outline (k, 2) as a closed line of steps of at most `step` metres on its curves, its last point not repeated."""
+    """Return the drawn outline (k, 2) as a closed line of steps of at most `step` metres on its curves, its last point not repeated.
+
+    >>> square = Panel(name="bag", outline=tuple(Corner(at=at) for at in ((0, 0), (0.2, 0), (0.2, 0.3), (0, 0.3))))
+    >>> len(drawn_outline(square))  # straight edges are one step each
+    4
+    """
     parts = []
     for edge, corner in enumerate(panel.outline):
         count = 1 if corner.bend is None else max(4, int(np.ceil(edge_length(panel, edge) / step)))
@@ -39,7 +59,12 @@ def drawn_outline(panel: Panel, step: float = 0.01) -> np.ndarray:
 
 
 def whole_outline(panel: Panel, step: float = 0.01) -> np.ndarray:
-    """Return the outline as it is cut (k, 2): a fold laid open, any other as drawn."""
+    """Return the outline as it is cut (k, 2): a fold laid open, any other as drawn.
+
+    >>> half = Panel(name="back", half="fold", outline=tuple(Corner(at=at) for at in ((0, 0), (0.2, 0), (0.2, 0.3), (0, 0.3))))
+    >>> np.ptp(whole_outline(half), axis=0).round(9).tolist()
+    [0.4, 0.3]
+    """
     half = drawn_outline(panel, step)
     if panel.half != "fold":
         return half

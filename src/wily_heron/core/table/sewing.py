@@ -129,6 +129,10 @@ def _together(meshes: Sequence[tuple[np.ndarray, np.ndarray]]) -> tuple[np.ndarr
 
 
 def joined_rows(pairs: np.ndarray, n: int) -> np.ndarray:
-    """Return for each of n vertices (n,) which point of the garment it is: sewn `pairs` (s, 2) and what they are sewn to are the same."""
+    """Return for each of n vertices (n,) which point of the garment it is: sewn `pairs` (s, 2) and what they are sewn to are the same.
+
+    >>> joined_rows(np.array([[0, 3], [3, 4]]), 5).tolist()  # 0, 3 and 4 are one point
+    [0, 1, 2, 0, 0]
+    """
     links = coo_matrix((np.ones(len(pairs)), (pairs[:, 0], pairs[:, 1])), (n, n))
     return connected_components(links, directed=False)[1]

@@ -14,6 +14,12 @@ def traced(line: np.ndarray, corners: np.ndarray | None = None) -> tuple[Corner,
 
     A corner is where it turns by more than 25 degrees, or one of the given `corners` (c, 2). What lies between is a straight edge, or as
     many cubic curves as come within 0.8 mm of it. Follows: Schneider, An algorithm for automatically fitting digitized curves, 1990.
+
+    >>> t = np.linspace(0.0, 1.0, 20, endpoint=False)[:, None]
+    >>> places = np.array([[0.0, 0.0], [0.2, 0.0], [0.2, 0.3], [0.0, 0.3]])
+    >>> square = np.concatenate([a + t * (b - a) for a, b in zip(places, np.roll(places, -1, axis=0), strict=True)])
+    >>> len(traced(square))
+    4
     """
     line = line[np.linalg.norm(line - np.roll(line, 1, axis=0), axis=1) > 1e-6]
     before, after = _unit(line - np.roll(line, 1, axis=0)), _unit(np.roll(line, -1, axis=0) - line)
