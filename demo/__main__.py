@@ -2,6 +2,19 @@
 
 import sys
 
-from .load import load
+from wily_heron.store.db import transaction
+from wily_heron.store.productions.production import has_production
 
-print(load(reset="--reset" in sys.argv[1:]))
+
+def main(reset: bool) -> str:
+    """Load the demo production if there is none, or anew; return one line on what was done."""
+    with transaction() as connection:
+        there = has_production(connection)
+    if there and not reset:
+        return "there already"
+    from .load import load  # most of the product, which a start that has nothing to load need not wait for
+
+    return load()
+
+
+print(main("--reset" in sys.argv[1:]))

@@ -20,7 +20,7 @@ from wily_heron.jobs.queue import ask
 from wily_heron.store.blobs.models import put_model
 from wily_heron.store.db import Connection, transaction
 from wily_heron.store.layouts import add_layout
-from wily_heron.store.productions.production import begin_production, has_production, new_figure, put_on_axis
+from wily_heron.store.productions.production import begin_production, new_figure, put_on_axis
 from wily_heron.store.productions.wearers import add_wearer
 from wily_heron.store.rail.pieces import add_piece, change_recipe
 from wily_heron.store.stock.items import Card, empty
@@ -36,11 +36,9 @@ POSES = ("stand", "reach-up", "stride", "sit", "kneel")
 AUTHOR = "Reedmarsh wardrobe"
 
 
-def load(reset: bool = False) -> str:
-    """Load the demo if there is no production yet (or anew with `reset`); return one line on what was done."""
+def load() -> str:
+    """Load the demo production in place of any other; return one line on what was done."""
     with transaction() as connection:
-        if has_production(connection) and not reset:
-            return "there already"
         production = begin_production(connection, "The Reedmarsh Night Post")
         new_figure(connection, figure_version())
         cast = {name: add_wearer(connection, production, name, shape, AUTHOR) for name, shape in CAST.items()}

@@ -79,17 +79,18 @@ def start(argv: list[str]) -> None:
         demo = [PYTHON, "-m", "demo", *(["--reset"] if options.reset_demo else [])]
         loading = None if options.no_demo else beside.submit(run, demo, "demo production", more=database)
         names = ["worker", *(f"worker {k}" for k in range(2, options.workers + 1))]
-        with stage("server and " + (f"{options.workers} workers" if options.workers > 1 else "one worker")):
-            commands = {
-                "server": [PYTHON, "-m", "uvicorn", "wily_heron.api.app:app", "--host", options.host, "--port", str(options.port),
-                           "--log-level", "warning", "--timeout-graceful-shutdown", "2"],
-                **{name: [PYTHON, "-m", "wily_heron.jobs.worker"] for name in names},
-            }
-            logs = data / "logs"
-            logs.mkdir(parents=True, exist_ok=True)
-            for name, command in commands.items():
-                children[name] = _child(command, logs / f"{name}.log", database)
+        commands = {
+            "server": [PYTHON, "-m", "uvicorn", "wily_heron.api.app:app", "--host", options.host, "--port", str(options.port),
+                       "--log-level", "warning", "--timeout-graceful-shutdown", "2"],
+            **{name: [PYTHON, "-m", "wily_heron.jobs.worker"] for name in names},
+        }
+        logs = data / "logs"
+        logs.mkdir(parents=True, exist_ok=True)
+        with stage("server"):  # alone: the artist waits for it, and workers share its cores
+            children["server"] = _child(commands["server"], logs / "server.log", database)
             _await(url, children, logs)
+        for name in names:
+            children[name] = _child(commands[name], logs / f"{name}.log", database)
         if loading:
             with stage("demo production") as note:
                 note.append(loading.result().strip().splitlines()[-1])
