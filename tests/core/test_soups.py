@@ -145,7 +145,7 @@ def test_the_best_rotation_is_the_one_that_scipy_finds_and_no_reflection(seed: i
     random = np.random.default_rng(seed)
     a = random.normal(size=(8, 3))
     a -= a.mean(axis=0)
-    turn = Rotation.random(random_state=seed % 2**31)
+    turn = Rotation.from_rotvec(random.normal(size=3))
     b = turn.apply(a) + 0.01 * random.normal(size=a.shape)
     b -= b.mean(axis=0)
     found = best_rotation(a, b)
