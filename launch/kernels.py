@@ -17,37 +17,41 @@ class Kernels:
     """Compiles from now on what is not compiled yet, a process for each group, as many at once as there are cores."""
 
     def __init__(self) -> None:
-        self._digest, self._left, self._running = _digest(), list(GROUPS), dict[str, subprocess.Popen]()
-        self.compiled = _STAMP.exists() and _STAMP.read_text() == self._digest
-        if self.compiled:
-            return
-        _STAMP.unlink(missing_ok=True)
-        shutil.rmtree(_FOLDER, ignore_errors=True)  # numba itself asks only whether a kernel's own file has changed, not what it calls
-        _FOLDER.mkdir(parents=True)
+        self._digest, self._running = _digest(), dict[str, subprocess.Popen]()
+        known, *self._done = _STAMP.read_text().split() if _STAMP.exists() else [""]
+        if known != self._digest or not _FOLDER.exists():
+            _STAMP.unlink(missing_ok=True)
+            shutil.rmtree(_FOLDER, ignore_errors=True)  # numba itself asks only whether a kernel's own file has changed, not what it calls
+            _FOLDER.mkdir(parents=True)
+            self._done = []
+        self._left = [group for group in GROUPS if group not in self._done]
         self._go_on()
+
+    @property
+    def compiled(self) -> bool:
+        """Whether all is."""
+        return not self._left and not self._running
 
     def wait(self, *groups: str) -> str:
         """Wait until these groups are compiled, all if none is named; return a note. Raises `LaunchError` where one fails."""
-        if self.compiled:
+        asked = groups or GROUPS
+        if set(asked) <= set(self._done):
             return "compiled before"
-        for group in groups or GROUPS:
+        for group in asked:
             while group in self._left:
                 self._end(next(iter(self._running)))
             if group in self._running:
                 self._end(group)
-        if not self._left and not self._running:
-            _STAMP.write_text(self._digest)
-            self.compiled = True
         return "compiled"
 
     def poll(self) -> bool:
         """Go on with what is left, and return whether all is compiled now. Raises `LaunchError` where something fails."""
         for group in [g for g, child in self._running.items() if child.poll() is not None]:
             self._end(group)
-        return self.compiled or (not self._left and not self._running and self.wait() == "compiled")
+        return self.compiled
 
     def stop(self) -> None:
-        """End what is still at work; the next start begins anew."""
+        """End what is still at work; the next start compiles the groups that are not done."""
         for child in self._running.values():
             child.kill()
             child.wait()
@@ -60,6 +64,8 @@ class Kernels:
             log = _FOLDER / f"{group}.log"
             last = log.read_text().strip().splitlines()[-1:]
             raise LaunchError(f"compiling the kernels: {last[0][:200] if last else 'it failed'} (all of it in {log})")
+        self._done.append(group)
+        _STAMP.write_text(" ".join([self._digest, *self._done]))
         self._go_on()
 
     def _go_on(self) -> None:

@@ -7,9 +7,9 @@ from typing import Literal
 import numpy as np
 from psycopg.types.json import Jsonb
 
-from ..core.errors import InputError, NotFound
+from ..core.errors import InputError
 from ..formats.array_frame import pack, unpack
-from .db import Connection, Row, changed, get_blob, number, numbers, one, put_blob, row, rows, run
+from .db import Connection, Row, changed, existing, get_blob, number, numbers, one, put_blob, row, rows, run
 from .events import notify
 
 State = Literal["open", "taking", "taken", "failed"]
@@ -69,9 +69,7 @@ def aparts_of(connection: Connection, production: int) -> list[ApartLine]:
 def get_apart(connection: Connection, apart: int) -> ApartRow:
     """Return a dressed body with its standing division. Raises `NotFound` if there is none."""
     found = row(connection, ApartRow, "apart", apart=apart)
-    if found is None:
-        raise NotFound(what=f"there is no dressed body {apart}", where="taking apart", todo="Bring it in again.")
-    return found
+    return existing(found, what=f"there is no dressed body {apart}", where="taking apart", todo="Bring it in again.")
 
 
 def labels(connection: Connection, of: ApartRow) -> np.ndarray:

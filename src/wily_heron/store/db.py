@@ -88,6 +88,13 @@ def row(connection: Connection, kind: type[Found], query: str, /, **values: Any)
         return cursor.execute(queries()[query], values).fetchone()  # type: ignore[arg-type]
 
 
+def existing(found: Found | None, what: str, where: str, todo: str) -> Found:
+    """Return what a query found. Raises `NotFound` if that is nothing."""
+    if found is None:
+        raise NotFound(what=what, where=where, todo=todo)
+    return found
+
+
 def changed(connection: Connection, query: str, /, **values: Any) -> bool:
     """Run the named query and return whether it gave a row: its `returning` says that something was changed."""
     return one(connection, query, **values) is not None

@@ -2,6 +2,7 @@ import clsx from "clsx";
 import { Hand, Paintbrush, ShieldCheck, ShieldOff, Stamp, Waves, Wind } from "lucide-react";
 import { type HandTool, useRoomOf } from "../store/room";
 import { Button, Hint, Slider } from "../ui/controls";
+import { BrushSize } from "./BrushSize";
 
 const TOOLS: [HandTool, string, string, typeof Hand][] = [
   ["pull", "Pull", "Drag the cloth softly", Hand],
@@ -33,24 +34,7 @@ export function HandBrush({ posed = false }: { posed?: boolean }) {
           ),
         )}
       </div>
-      <Slider
-        label="Radius"
-        min={0.8}
-        max={40}
-        step={0.2}
-        value={hand.radius * 100}
-        shown={`${(hand.radius * 100).toFixed(1)} cm`}
-        onChange={(v) => change({ radius: v / 100 })}
-      />
-      <Slider
-        label="Strength"
-        min={0.05}
-        max={1}
-        step={0.05}
-        value={hand.strength}
-        shown={`${Math.round(hand.strength * 100)} %`}
-        onChange={(v) => change({ strength: v })}
-      />
+      <BrushSize radius={hand.radius} widest={40} strength={hand.strength} onChange={change} />
       {hand.tool === "press" && (
         <Slider
           label="Press to"

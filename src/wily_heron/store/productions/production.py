@@ -1,7 +1,6 @@
 """The production: its name, its pose axis, and the motions on its sheet."""
 
-from ...core.errors import NotFound
-from ..db import Connection, Row, number, one, row, run
+from ..db import Connection, Row, existing, number, one, row, run
 from ..events import notify
 
 
@@ -15,9 +14,7 @@ class ProductionRow(Row):
 def get_production(connection: Connection) -> ProductionRow:
     """Return the production. Raises `NotFound` if there is none yet."""
     found = row(connection, ProductionRow, "production")
-    if found is None:
-        raise NotFound(what="there is no production yet", where="the studio", todo="Start with the demo: ./heron start --reset-demo.")
-    return found
+    return existing(found, what="there is no production yet", where="the studio", todo="Start with the demo: ./heron start --reset-demo.")
 
 
 def has_production(connection: Connection) -> bool:

@@ -3,8 +3,7 @@
 from collections.abc import Sequence
 from typing import Literal
 
-from ...core.errors import NotFound
-from ..db import Connection, Row, number, row, rows, run
+from ..db import Connection, Row, existing, number, row, rows, run
 from ..events import notify
 
 
@@ -56,10 +55,7 @@ def find_run(connection: Connection, run_id: int) -> RunRow | None:
 
 def get_run(connection: Connection, run_id: int) -> RunRow:
     """Return a run. Raises `NotFound` if there is none."""
-    found = find_run(connection, run_id)
-    if found is None:
-        raise NotFound(what=f"there is no run {run_id}", where="wearing on", todo="Start a new one.")
-    return found
+    return existing(find_run(connection, run_id), what=f"there is no run {run_id}", where="wearing on", todo="Start a new one.")
 
 
 def latest_run(connection: Connection, production: int) -> RunRow | None:

@@ -9,8 +9,7 @@ from psycopg.types.json import Jsonb
 from pydantic import field_validator
 
 from ...core.clearance.figures import Figures
-from ...core.errors import NotFound
-from ..db import Connection, Row, number, put_blob, row, rows, run
+from ..db import Connection, Row, existing, number, put_blob, row, rows, run
 from ..events import notify
 from .trials import Worn, figures_json
 
@@ -91,10 +90,7 @@ def find_hunt(connection: Connection, hunt: int) -> HuntRow | None:
 
 def get_hunt(connection: Connection, hunt: int) -> HuntRow:
     """Return a hunt. Raises `NotFound` if there is none."""
-    found = find_hunt(connection, hunt)
-    if found is None:
-        raise NotFound(what=f"there is no hunt {hunt}", where="the trial sheet", todo="Start a new one.")
-    return found
+    return existing(find_hunt(connection, hunt), what=f"there is no hunt {hunt}", where="the trial sheet", todo="Start a new one.")
 
 
 def latest_hunt(connection: Connection, production: int) -> HuntRow | None:

@@ -6,8 +6,8 @@ from typing import Any, Literal
 from psycopg.types.json import Jsonb
 
 from ...core.bench.recipe import Recipe
-from ...core.errors import InputError, NotFound
-from ..db import Connection, Row, changed, number, numbers, one, row, run
+from ...core.errors import InputError
+from ..db import Connection, Row, changed, existing, number, numbers, one, row, run
 from ..events import notify
 
 State = Literal["planning", "ready", "done", "undone", "cancelled", "failed"]
@@ -89,9 +89,7 @@ def get_plan(connection: Connection, plan: int) -> PlanRow | None:
 
 def plan_in(connection: Connection, plan: int, *states: State) -> PlanRow:
     """Return a plan that is in one of some states. Raises `NotFound` if there is none, `InputError` where it is in another."""
-    found = get_plan(connection, plan)
-    if found is None:
-        raise NotFound(what=f"there is no plan {plan}", where="the plan", todo="Plan anew.")
+    found = existing(get_plan(connection, plan), what=f"there is no plan {plan}", where="the plan", todo="Plan anew.")
     if found.state not in states:
         raise InputError(what=f"the plan is {found.state}", where="the plan", todo="Plan anew.")
     return found

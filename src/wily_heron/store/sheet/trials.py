@@ -9,8 +9,7 @@ from psycopg.types.json import Jsonb
 from pydantic import field_validator
 
 from ...core.clearance.figures import Figures
-from ...core.errors import NotFound
-from ..db import Connection, Row, number, put_blob, row, rows, run
+from ..db import Connection, Row, existing, number, put_blob, row, rows, run
 from ..events import notify
 
 State = Literal["running", "done", "cancelled"]
@@ -88,9 +87,7 @@ def add_trial(connection: Connection, production: int, outfit: Mapping[str, Worn
 def get_trial(connection: Connection, trial: int) -> TrialRow:
     """Return a run without its cells. Raises `NotFound` if there is none."""
     found = row(connection, TrialRow, "trial", trial=trial)
-    if found is None:
-        raise NotFound(what=f"there is no trial {trial}", where="the trial sheet", todo="Start a new one.")
-    return found
+    return existing(found, what=f"there is no trial {trial}", where="the trial sheet", todo="Start a new one.")
 
 
 def latest_trial(connection: Connection, production: int) -> TrialRow | None:

@@ -6,8 +6,7 @@ from typing import Literal
 
 from psycopg.types.json import Jsonb
 
-from ...core.errors import NotFound
-from ..db import Connection, Row, number, numbers, one, put_blob, row, rows, run
+from ..db import Connection, Row, existing, number, numbers, one, put_blob, row, rows, run
 from ..events import notify
 
 State = Literal["waiting", "done", "mended", "needs you", "refused", "cancelled"]
@@ -58,8 +57,7 @@ def add_batch(connection: Connection, files: Sequence[tuple[str, bytes]], beside
 def get_batch(connection: Connection, batch: int) -> tuple[BatchRow, list[FileRow]]:
     """Return a batch and its rows. Raises `NotFound` if there is none."""
     found = row(connection, BatchRow, "batch", batch=batch)
-    if found is None:
-        raise NotFound(what=f"there is no batch {batch}", where="taking in", todo="Reload the room.")
+    found = existing(found, what=f"there is no batch {batch}", where="taking in", todo="Reload the room.")
     return found, rows(connection, FileRow, "batch_rows", batch=batch)
 
 

@@ -8,8 +8,7 @@ from typing import Any, Literal
 
 from psycopg.types.json import Jsonb
 
-from ...core.errors import NotFound
-from ..db import Connection, Row, number, numbers, row, rows, run
+from ..db import Connection, Row, existing, number, numbers, row, rows, run
 from ..events import notify
 
 Kind = Literal["piece", "body", "pose", "motion", "fabric", "texture", "extra"]
@@ -143,9 +142,7 @@ def counts(connection: Connection, of: Literal["categories", "kinds", "tags"]) -
 def get_item(connection: Connection, item: int) -> ItemRow:
     """Return an item. Raises `NotFound` if there is none."""
     found = row(connection, ItemRow, "stock_item", item=item)
-    if found is None:
-        raise NotFound(what=f"there is no item {item} in stock", where="the stockroom", todo="Reload the room.")
-    return found
+    return existing(found, what=f"there is no item {item} in stock", where="the stockroom", todo="Reload the room.")
 
 
 def undrawn(connection: Connection) -> list[int]:

@@ -6,7 +6,7 @@ from psycopg.types.json import Jsonb
 from pydantic import BaseModel, ConfigDict, Field
 
 from ...core.errors import InputError, NotFound
-from ..db import Connection, Row, changed, number, numbers, row, rows, run
+from ..db import Connection, Row, changed, existing, number, numbers, row, rows, run
 from ..events import notify
 
 
@@ -127,9 +127,7 @@ def bundles(connection: Connection) -> list[BundleRow]:
 def bundle(connection: Connection, number: int) -> BundleRow:
     """Return a bundle without the names of its pieces. Raises `NotFound` if there is none."""
     found = row(connection, BundleRow, "bundle", bundle=number)
-    if found is None:
-        raise NotFound(what=f"there is no bundle {number}", where="the stockroom", todo="Reload the room.")
-    return found
+    return existing(found, what=f"there is no bundle {number}", where="the stockroom", todo="Reload the room.")
 
 
 def put_bundle(connection: Connection, name: str, items: Sequence[int], author: str) -> int:
@@ -148,6 +146,4 @@ def drop_bundle(connection: Connection, bundle: int) -> None:
 
 def _shelf(connection: Connection, shelf: int) -> _Shelf:
     found = row(connection, _Shelf, "shelf", shelf=shelf)
-    if found is None:
-        raise NotFound(what=f"there is no shelf {shelf}", where="the stockroom", todo="Reload the room.")
-    return found
+    return existing(found, what=f"there is no shelf {shelf}", where="the stockroom", todo="Reload the room.")

@@ -5,7 +5,8 @@ import { useBindJoints } from "../../../api/binding";
 import type { Step } from "../../../api/client";
 import { type StepOf, weighOf } from "../../../recipe/recipe";
 import { useRoomOf, type WeightTool } from "../../../store/room";
-import { Button, Hint, Slider } from "../../../ui/controls";
+import { Button, Hint } from "../../../ui/controls";
+import { BrushSize } from "../../BrushSize";
 import type { BindProps } from "./BindPanel";
 import { JointSelect } from "./JointSelect";
 import { Check } from "./WeightsTab";
@@ -70,24 +71,7 @@ export function BrushTab({ piece, onWeigh }: BindProps) {
           </Hint>
         ))}
       </div>
-      <Slider
-        label="Radius"
-        min={0.8}
-        max={30}
-        step={0.2}
-        value={weights.radius * 100}
-        shown={`${(weights.radius * 100).toFixed(1)} cm`}
-        onChange={(v) => change({ radius: v / 100 })}
-      />
-      <Slider
-        label="Strength"
-        min={0.05}
-        max={1}
-        step={0.05}
-        value={weights.strength}
-        shown={`${Math.round(weights.strength * 100)} %`}
-        onChange={(v) => change({ strength: v })}
-      />
+      <BrushSize radius={weights.radius} widest={30} strength={weights.strength} onChange={change} />
       <div className="mt-1 flex items-center gap-3">
         <Check checked={weights.mirror} onChange={(mirror) => change({ mirror })}>
           both sides
