@@ -132,7 +132,7 @@ def test_a_coat_flies_in_the_wind_while_rowing_over_what_falls_along(page: Page,
     page.get_by_role("combobox", name="Fabric").select_option("oilskin")
     falls = page.get_by_role("combobox", name="Falls", exact=True)
     falls.select_option(label=next(o for o in falls.locator("option").all_text_contents() if "row" in o))
-    page.get_by_label("Base layer falls along").check()
+    page.get_by_label("Let Base layer fall too").check()
     page.get_by_role("combobox", name="Base layer in").select_option("fine knit")
     wind = page.get_by_role("slider", name="Wind")
     wind.press("End")

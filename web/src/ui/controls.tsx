@@ -63,6 +63,21 @@ export function Choice({ label, className, children, ...rest }: ChoiceProps) {
   );
 }
 
+/** A thing that is so or not; long words go on in a second line. */
+export function Check(props: { checked: boolean; onChange(on: boolean): void; children: ReactNode }) {
+  return (
+    <label className="flex items-baseline gap-2">
+      <input
+        type="checkbox"
+        className="translate-y-px"
+        checked={props.checked}
+        onChange={(e) => props.onChange(e.target.checked)}
+      />
+      <span>{props.children}</span>
+    </label>
+  );
+}
+
 interface SliderProps {
   label: string;
   value: number;

@@ -5,11 +5,10 @@ import { useBindJoints } from "../../../api/binding";
 import type { Step } from "../../../api/client";
 import { type StepOf, weighOf } from "../../../recipe/recipe";
 import { useRoomOf, type WeightTool } from "../../../store/room";
-import { Button, Hint } from "../../../ui/controls";
+import { Button, Check, Hint } from "../../../ui/controls";
 import { BrushSize } from "../../BrushSize";
 import type { BindProps } from "./BindPanel";
 import { JointSelect } from "./JointSelect";
-import { Check } from "./WeightsTab";
 
 const TOOLS: [WeightTool, string, string, typeof Plus][] = [
   ["add", "Add", "The joint gains; the rest lose in proportion", Plus],

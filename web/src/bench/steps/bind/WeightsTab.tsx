@@ -2,7 +2,7 @@ import { useState } from "react";
 import { useBindJoints } from "../../../api/binding";
 import { item } from "../../../recipe/at";
 import { fresh, type StepOf, stepOf } from "../../../recipe/recipe";
-import { Button, Hint, Slider } from "../../../ui/controls";
+import { Button, Check, Hint, Slider } from "../../../ui/controls";
 import { BindFacts } from "./BindFacts";
 import type { BindProps } from "./BindPanel";
 import { JointSelect } from "./JointSelect";
@@ -293,15 +293,6 @@ function Choice(props: { name: string; checked: boolean; hint: string; onPick():
       <span>
         {props.children} <span className="text-[11.5px] text-soft">{props.hint}</span>
       </span>
-    </label>
-  );
-}
-
-export function Check(props: { checked: boolean; onChange(on: boolean): void; children: React.ReactNode }) {
-  return (
-    <label className="flex items-center gap-2">
-      <input type="checkbox" checked={props.checked} onChange={(e) => props.onChange(e.target.checked)} />
-      <span className="whitespace-nowrap">{props.children}</span>
     </label>
   );
 }

@@ -1,6 +1,5 @@
 import type { Wearer } from "../../../api/client";
-import { Choice, Slider } from "../../../ui/controls";
-import { Check } from "../bind/WeightsTab";
+import { Check, Choice, Slider } from "../../../ui/controls";
 import { type DrapeSettings, FROM } from "./drapeSettings";
 import { HoldCloth } from "./HoldCloth";
 

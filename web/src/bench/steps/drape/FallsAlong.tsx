@@ -1,8 +1,7 @@
 import type { Piece } from "../../../api/client";
 import type { DrapeStep, Fabric } from "../../../api/drape";
 import { type StepOf, stepOf } from "../../../recipe/recipe";
-import { Choice } from "../../../ui/controls";
-import { Check } from "../bind/WeightsTab";
+import { Check, Choice } from "../../../ui/controls";
 
 export type Along = NonNullable<DrapeStep["along"]>[number];
 
@@ -72,7 +71,7 @@ export function FallsAlong({ piece, rail, fabrics, along, onChange }: Props) {
                 )
               }
             >
-              {p.name} falls along
+              Let {p.name} fall too
             </Check>
             {on && (
               <Choice

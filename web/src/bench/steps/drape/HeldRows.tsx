@@ -1,6 +1,5 @@
 import { X } from "lucide-react";
-import { Button, Choice, Slider } from "../../../ui/controls";
-import { Check } from "../bind/WeightsTab";
+import { Button, Check, Choice, Slider } from "../../../ui/controls";
 import type { Holding } from "./HoldCloth";
 
 interface Of<K extends keyof Holding> {

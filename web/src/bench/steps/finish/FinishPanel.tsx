@@ -1,9 +1,8 @@
 import { useState } from "react";
 import type { Piece, Recipe } from "../../../api/client";
 import { PARTS } from "../../../recipe/recipe";
-import { Choice, Slider } from "../../../ui/controls";
+import { Check, Choice, Slider } from "../../../ui/controls";
 import { Fact } from "../../Fact";
-import { Check } from "../bind/WeightsTab";
 
 type Finish = NonNullable<Recipe["finish"]>;
 type Part = (typeof PARTS)[number];

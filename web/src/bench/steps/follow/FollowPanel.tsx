@@ -1,7 +1,7 @@
 import { fresh, type StepOf, stepOf } from "../../../recipe/recipe";
+import { Check } from "../../../ui/controls";
 import { Fact } from "../../Fact";
 import type { StepProps } from "../../step";
-import { Check } from "../bind/WeightsTab";
 
 /** The follow step: which shapes the piece carries, and what keeps it off the skin at their ends. */
 export function FollowPanel({ piece, onKeep }: Pick<StepProps, "piece" | "onKeep">) {
