@@ -62,7 +62,6 @@ def test_a_lasso_takes_what_is_seen_and_through_takes_what_lies_behind(client: T
     assert set(seen) <= set(through)
 
 
-@pytest.mark.slow("core/bodies", "studio/apart")
 def test_out_come_a_wearer_of_its_own_kind_and_pieces_made_for_it(client: TestClient, brought: dict):  # noqa: F811
     page = f"/api/apart/{brought['id']}"
     client.patch(f"{page}/parts/0", json={"name": "Sexton Pike"})
