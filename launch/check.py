@@ -56,7 +56,7 @@ def test(argv: list[str]) -> None:
     with stage("kernels") as note:
         note.append(kernels.wait())
     failed = [each.name for each in quick if not each.passes()]
-    folders = [f for p in PARTS if p in parts for f in _FOLDERS.get(p, [])]
+    folders = [f for p in reversed(PARTS) if p in parts for f in _FOLDERS.get(p, [])]  # the longest files, the walks, first
     if folders:
         cluster = Cluster(CACHE / "test-data") if needs_server else None
         more_env = {}
@@ -65,7 +65,7 @@ def test(argv: list[str]) -> None:
                 cluster.ensure()
                 note.append(cluster.start())
                 more_env["WILY_HERON_TEST_SERVER"] = cluster.url("postgres")
-        workers = [] if any(a.startswith("-n") for a in more) else ["-n", str(min(2, os.cpu_count() or 1)), "--dist", "loadfile"]
+        workers = [] if any(a.startswith("-n") for a in more) else ["-n", str(min(2, os.cpu_count() or 1)), "--dist", "loadfile", "--no-loadscope-reorder"]
         try:
             if not Check("pytest", [PYTHON, "-m", "pytest", *workers, *folders, *more], ROOT, quiet=False, env=more_env).passes():
                 failed.append("pytest")

@@ -6,14 +6,14 @@ import trimesh
 from fastapi.testclient import TestClient
 
 from demo.dressed import FILE
-from tests.api.test_api import client, drain, standing  # noqa: F401
+from tests.api.app import drain, standing
 from wily_heron.core.figure.figure import figure
 from wily_heron.formats.array_frame import unpack
 from wily_heron.store.db import get_blob, transaction
 
 
 @pytest.fixture(scope="module")
-def brought(client: TestClient) -> dict:  # noqa: F811
+def brought(client: TestClient) -> dict:
     answer = client.post("/api/apart", files=[("files", (FILE.name, FILE.read_bytes()))])
     assert answer.status_code == 201, answer.text
     return answer.json()
@@ -27,7 +27,7 @@ def test_the_parts_of_the_ferryman_are_proposed(brought: dict):
     assert 1.7 < brought["height"] < 1.8
 
 
-def test_parts_are_split_merged_renamed_and_undone(client: TestClient, brought: dict):  # noqa: F811
+def test_parts_are_split_merged_renamed_and_undone(client: TestClient, brought: dict):
     page = f"/api/apart/{brought['id']}"
     boots = client.post(f"{page}/choose", json={"way": "part", "part": 3}).json()["faces"]
     run = client.post(f"{page}/choose", json={"way": "run", "face": boots[0]}).json()["faces"]
@@ -50,7 +50,7 @@ def test_parts_are_split_merged_renamed_and_undone(client: TestClient, brought: 
     assert client.post(f"{page}/choose", json={"way": "run", "face": 10**7}).status_code == 422
 
 
-def test_a_lasso_takes_what_is_seen_and_through_takes_what_lies_behind(client: TestClient, brought: dict):  # noqa: F811
+def test_a_lasso_takes_what_is_seen_and_through_takes_what_lies_behind(client: TestClient, brought: dict):
     """Looked at from the front, orthographic: x and y are what they are on the stage."""
     page = f"/api/apart/{brought['id']}"
     flat = [1, 0, 0, 0, 0, 1, 0, -1, 0, 0, -0.1, 0, 0, 0, 0, 1]
@@ -62,7 +62,7 @@ def test_a_lasso_takes_what_is_seen_and_through_takes_what_lies_behind(client: T
     assert set(seen) <= set(through)
 
 
-def test_out_come_a_wearer_of_its_own_kind_and_pieces_made_for_it(client: TestClient, brought: dict):  # noqa: F811
+def test_out_come_a_wearer_of_its_own_kind_and_pieces_made_for_it(client: TestClient, brought: dict):
     page = f"/api/apart/{brought['id']}"
     client.patch(f"{page}/parts/0", json={"name": "Sexton Pike"})
     assert client.post(f"{page}/take").json()["state"] == "taking"
@@ -89,14 +89,14 @@ def test_out_come_a_wearer_of_its_own_kind_and_pieces_made_for_it(client: TestCl
     assert client.get(f"/api/pictures/wearer/{pike['id']}.png").status_code == 200
 
 
-def test_a_morph_moves_body_and_clothes_as_the_file_says(client: TestClient, brought: dict):  # noqa: F811
+def test_a_morph_moves_body_and_clothes_as_the_file_says(client: TestClient, brought: dict):
     pieces = [p for p in client.get("/api/production").json()["pieces"] if p["name"] == "Linen top"]
     with transaction() as connection:
         arrays, _ = unpack(get_blob(connection, pieces[0]["geometry"]))
     assert np.abs(arrays["deltas"][0]).max() > 0.01  # stout
 
 
-def test_a_trial_tries_each_wearer_in_its_own_clothes(client: TestClient, brought: dict):  # noqa: F811
+def test_a_trial_tries_each_wearer_in_its_own_clothes(client: TestClient, brought: dict):
     trial = client.post("/api/trials").json()
     cast = {w["id"]: w for w in client.get("/api/production").json()["cast"]}
     drain()
@@ -110,7 +110,7 @@ def test_a_trial_tries_each_wearer_in_its_own_clothes(client: TestClient, brough
 
 
 @pytest.mark.slow("core/bodies", "core/fit", "studio")
-def test_a_piece_goes_from_our_figure_to_a_received_body_and_back(client: TestClient, brought: dict):  # noqa: F811
+def test_a_piece_goes_from_our_figure_to_a_received_body_and_back(client: TestClient, brought: dict):
     production = client.get("/api/production").json()
     pike = next(w for w in production["cast"] if w["name"] == "Sexton Pike")
     ibbet = next(w for w in production["cast"] if w["name"] == "Ibbet")
@@ -134,7 +134,7 @@ def test_a_piece_goes_from_our_figure_to_a_received_body_and_back(client: TestCl
         client.delete(f"/api/pieces/{piece['id']}")
 
 
-def test_a_body_without_joints_can_have_them_put_right_by_hand(client: TestClient):  # noqa: F811
+def test_a_body_without_joints_can_have_them_put_right_by_hand(client: TestClient):
     person = trimesh.Trimesh(figure(1).base, figure(1).triangles, process=False).export(file_type="ply")
     page = client.post("/api/apart", files=[("files", ("bare.ply", person))]).json()
     assert [p["is_body"] for p in page["parts"]] == [True]

@@ -1,10 +1,7 @@
 """The API on a real PostgreSQL, jobs run in this process."""
 
-import asyncio
 import json
 import subprocess
-from collections.abc import Iterator
-from concurrent.futures import ThreadPoolExecutor
 from pathlib import Path
 
 import pytest
@@ -12,46 +9,12 @@ import trimesh
 from fastapi.testclient import TestClient
 
 from demo.coat import FILE
+from tests.api.app import drain, standing
 from wily_heron.store.db import transaction
-from wily_heron.store.productions.production import begin_production, new_figure, put_on_axis
-from wily_heron.store.productions.wearers import add_wearer
+from wily_heron.store.productions.production import new_figure
 from wily_heron.store.rail.pieces import evaluate_all_anew
 
 CELLS = 4
-
-
-def drain() -> None:
-    """Do every job in the queue."""
-    import procrastinate
-
-    from wily_heron.jobs.queue import app as queue
-    from wily_heron.store.db import database_url
-
-    async def work() -> None:
-        with queue.replace_connector(procrastinate.PsycopgConnector(conninfo=database_url())) as app:
-            async with app.open_async():
-                await app.run_worker_async(wait=False, install_signal_handlers=False, listen_notify=False)
-
-    with ThreadPoolExecutor(1) as apart:  # another test's browser may hold this thread's event loop
-        apart.submit(asyncio.run, work()).result()
-
-
-@pytest.fixture(scope="module")
-def client(database: str) -> Iterator[TestClient]:
-    from wily_heron.api.app import make_app
-
-    with transaction() as c:
-        production = begin_production(c, "The Reedmarsh Night Post")
-        for name, shape in (("Ibbet", {"hip": 0.2}), ("Old Moss", {"girth": 0.6, "belly": 0.7})):
-            add_wearer(c, production, name, shape, "tests")
-        for pose in ("stand", "kneel"):
-            put_on_axis(c, production, pose)
-    with TestClient(make_app()) as client:
-        yield client
-
-
-def standing(client: TestClient, piece: int) -> dict:
-    return next(p for p in client.get("/api/production").json()["pieces"] if p["id"] == piece)
 
 
 def change(client: TestClient, piece: dict, *steps: dict, label: str = "Change") -> dict:
@@ -81,6 +44,14 @@ def test_a_brought_in_coat_is_evaluated_and_reported(worn: dict):
     assert worn["report"]["fit"]["below_ease"] == 0
     assert worn["report"]["bind"]["most"] == 4
     assert worn["geometry"]
+
+
+def test_each_part_of_the_production_is_what_the_whole_says_of_it(client: TestClient, worn: dict):
+    whole = client.get("/api/production").json()
+    pieces, cast, axis = (client.get(f"/api/production/{part}").json() for part in ("pieces", "cast", "axis"))
+    shots = client.get("/api/shots").json()
+    assert whole == {"name": whole["name"], "shapes": whole["shapes"], "pieces": pieces, "shots": shots, **cast, **axis}
+    assert client.get(f"/api/pieces/{worn['id']}").json() == standing(client, worn["id"])
 
 
 def test_geometry_and_figure_come_as_frames(client: TestClient, worn: dict):
@@ -235,6 +206,16 @@ def test_a_trial_measures_every_cell_once_and_knows_them_again(client: TestClien
     assert all(client.get(f"/api/pictures/{c['picture']}.png").content[:4] == b"\x89PNG" for c in trial["cells"])
     again = client.post("/api/trials").json()
     assert (again["done"], again["state"]) == (CELLS, "done")
+
+
+def test_cells_that_are_named_come_as_the_sheet_has_them(client: TestClient, worn: dict):
+    trial = client.get("/api/trials/latest").json()
+    one, other = trial["cells"][0], trial["cells"][-1]
+    named = [f"{c['wearer']}:{c['pose']}" for c in (one, other)]
+    some = client.get(f"/api/trials/{trial['id']}/cells", params={"of": [*named, "99999:stand"]}).json()
+    assert sorted(some["cells"], key=lambda c: c["wearer"]) == [one, other]
+    assert (some["state"], some["done"]) == ("done", CELLS)
+    assert client.get(f"/api/trials/{trial['id']}/cells", params={"of": "kneel"}).status_code == 422
 
 
 def test_a_cancelled_trial_stops(client: TestClient, worn: dict):

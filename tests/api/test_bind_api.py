@@ -6,31 +6,20 @@ import numpy as np
 import pytest
 from fastapi.testclient import TestClient
 
-from tests.api.test_api import client, drain, standing  # noqa: F401
-from tests.api.test_work_api import change, frame, points_of
+from tests.api.app import change, drain, frame, points_of
 
 
-@pytest.fixture
-def coat(client: TestClient) -> dict:  # noqa: F811
-    made = client.post("/api/pieces/practice").json()
-    drain()
-    steps = [{"kind": "receive"}, {"kind": "place"}, {"kind": "fit", "ease": 0.009}, {"kind": "bind"}, {"kind": "follow"}]
-    change(client, made["id"], steps)
-    yield standing(client, made["id"])
-    client.delete(f"/api/pieces/{made['id']}")
-
-
-def arrays_of(client: TestClient, piece: dict) -> dict[str, np.ndarray]:  # noqa: F811
+def arrays_of(client: TestClient, piece: dict) -> dict[str, np.ndarray]:
     return frame(client.get(f"/api/pieces/geometry/{piece['geometry']}").content)[0]
 
 
-def with_steps(client: TestClient, piece: dict, kind: str, **to) -> dict:  # noqa: F811
+def with_steps(client: TestClient, piece: dict, kind: str, **to) -> dict:
     steps = [{**s, **to} if s["kind"] == kind else s for s in piece["recipe"]["steps"]]
     return change(client, piece["id"], steps)
 
 
 @pytest.mark.slow("core/bind", "core/follow", "studio/rail")
-def test_the_coats_buttons_ride_their_own_joints_and_its_weights_are_clean(client: TestClient, coat: dict):  # noqa: F811
+def test_the_coats_buttons_ride_their_own_joints_and_its_weights_are_clean(client: TestClient, coat: dict):
     report = coat["report"]["bind"]
     assert [p["name"] for p in report["parts"] if p["rigid"]] == ["button"] * 6
     arrays, notes = frame(client.get(f"/api/pieces/geometry/{coat['geometry']}").content)
@@ -44,7 +33,7 @@ def test_the_coats_buttons_ride_their_own_joints_and_its_weights_are_clean(clien
 
 
 @pytest.mark.slow("core/bind", "studio/rail", "api/resources")
-def test_a_stroke_of_the_weight_brush_is_fast_found_as_a_stray_and_mended(client: TestClient, coat: dict):  # noqa: F811
+def test_a_stroke_of_the_weight_brush_is_fast_found_as_a_stray_and_mended(client: TestClient, coat: dict):
     before, points = arrays_of(client, coat), points_of(client, coat)
     hem = int(np.argmin(np.linalg.norm(points - [0.12, points[:, 1].min() + 0.05, 0.1], axis=1)))
     took = []
@@ -76,7 +65,7 @@ def test_a_stroke_of_the_weight_brush_is_fast_found_as_a_stray_and_mended(client
     assert np.abs(arrays_of(client, mended)["skin_weights"] - before["skin_weights"]).mean() < 0.01
 
 
-def test_the_bend_test_lists_every_swing_the_worst_first(client: TestClient, coat: dict):  # noqa: F811
+def test_the_bend_test_lists_every_swing_the_worst_first(client: TestClient, coat: dict):
     found = client.post(f"/api/pieces/{coat['id']}/bend-test").json()
     assert {b["joint"] for b in found} >= {"l_shoulder", "r_elbow", "l_hip", "vl3"}
     badness = [0.1 * b["depth_mm"] + 0.3 * b["stretch"] for b in found]
@@ -84,7 +73,7 @@ def test_the_bend_test_lists_every_swing_the_worst_first(client: TestClient, coa
     assert all(b["joint"] in b["rotations"] for b in found)
 
 
-def test_a_piece_is_carried_on_a_spring_and_worn_on_the_cast(client: TestClient, coat: dict):  # noqa: F811
+def test_a_piece_is_carried_on_a_spring_and_worn_on_the_cast(client: TestClient, coat: dict):
     steps = [{"kind": "receive"}, {"kind": "bind", "source": "joint", "joint": "l_radiocarpal", "spring": {"links": 2}}, {"kind": "follow"}]
     hung = change(client, coat["id"], steps)
     assert hung["report"]["bind"]["carried_by"] == "l_radiocarpal"
@@ -105,7 +94,7 @@ def test_a_piece_is_carried_on_a_spring_and_worn_on_the_cast(client: TestClient,
     assert client.post("/api/wear", json={"wearers": [10**6]}).status_code == 422
 
 
-def test_work_by_hand_in_a_pose_is_kept_as_a_corrective_for_it(client: TestClient, coat: dict):  # noqa: F811
+def test_work_by_hand_in_a_pose_is_kept_as_a_corrective_for_it(client: TestClient, coat: dict):
     points = points_of(client, coat)
     vertex = int(np.argmin(np.linalg.norm(points - [0.1, 0.8, 0.14], axis=1)))
     cell = '{"shape": {}, "pose": "kneel"}'

@@ -8,23 +8,7 @@ import pytest
 from fastapi.testclient import TestClient
 from PIL import Image
 
-from tests.api.test_api import client, drain, standing  # noqa: F401
-from tests.api.test_bind_api import coat  # noqa: F401
-from tests.api.test_work_api import change
-
-
-@pytest.fixture
-def tight(client: TestClient, coat: dict) -> dict:  # noqa: F811
-    """The coat at hardly any ease: it shows in many cells."""
-    steps = [{**s, "ease": 0.001} if s["kind"] == "fit" else s for s in coat["recipe"]["steps"]]
-    change(client, coat["id"], steps)
-    return standing(client, coat["id"])
-
-
-def measured(client: TestClient) -> dict:  # noqa: F811
-    client.post("/api/trials")
-    drain()
-    return client.get("/api/trials/latest").json()
+from tests.api.app import change, drain, measured, standing
 
 
 def shown(trial: dict, over: str) -> dict[tuple[int, str], float]:
@@ -32,7 +16,7 @@ def shown(trial: dict, over: str) -> dict[tuple[int, str], float]:
 
 
 @pytest.mark.slow("core/clearance", "core/clear", "studio")
-def test_a_cell_is_explained_line_by_line_and_a_remedy_does_what_it_says(client: TestClient, tight: dict):  # noqa: F811
+def test_a_cell_is_explained_line_by_line_and_a_remedy_does_what_it_says(client: TestClient, tight: dict):
     wearer = client.get("/api/production").json()["cast"][0]
     cell = {"shape": wearer["shape"], "pose": "stride"}
     answer = client.post("/api/explain", json={"cell": cell, "over": tight["name"], "wearer": wearer["id"]})
@@ -49,7 +33,7 @@ def test_a_cell_is_explained_line_by_line_and_a_remedy_does_what_it_says(client:
 
 
 @pytest.mark.slow("core/clearance", "core/clear", "studio")
-def test_a_doubtful_made_for_body_is_undone_and_measured(client: TestClient, tight: dict):  # noqa: F811
+def test_a_doubtful_made_for_body_is_undone_and_measured(client: TestClient, tight: dict):
     cast = client.get("/api/production").json()["cast"]
     told = {"name": "The miller", "body": "", "shape": {"stature": 1.0}}  # a head taller: much of the coat would lie under his skin
     steps = [{**s, "made_for": told} if s["kind"] == "receive" else s for s in tight["recipe"]["steps"]]
@@ -65,7 +49,7 @@ def test_a_doubtful_made_for_body_is_undone_and_measured(client: TestClient, tig
 
 
 def test_the_sheet_is_planned_carried_out_and_taken_back_in_one_step(
-    client: TestClient, tight: dict, monkeypatch: pytest.MonkeyPatch  # noqa: F811
+    client: TestClient, tight: dict, monkeypatch: pytest.MonkeyPatch
 ):
     before = measured(client)
     failing = {k for k, a in shown(before, tight["name"]).items() if a > 0.1}
@@ -106,7 +90,7 @@ def test_the_sheet_is_planned_carried_out_and_taken_back_in_one_step(
 
 
 @pytest.mark.slow("core/clearance", "core/clear", "studio")
-def test_one_cell_is_planned_alone_and_its_step_comes_to_what_was_measured(client: TestClient, tight: dict):  # noqa: F811
+def test_one_cell_is_planned_alone_and_its_step_comes_to_what_was_measured(client: TestClient, tight: dict):
     from wily_heron.core.bench import evaluate
     from wily_heron.core.clear.outfit import together
 
@@ -139,7 +123,7 @@ def test_one_cell_is_planned_alone_and_its_step_comes_to_what_was_measured(clien
     assert gone["state"] == "planning"
 
 
-def test_a_plan_that_is_cancelled_stops_amid_a_cell(client: TestClient, tight: dict, monkeypatch: pytest.MonkeyPatch):  # noqa: F811
+def test_a_plan_that_is_cancelled_stops_amid_a_cell(client: TestClient, tight: dict, monkeypatch: pytest.MonkeyPatch):
     from wily_heron.core.clear.outfit import together
     from wily_heron.studio.plan import planning
     from wily_heron.studio.plan import together as plan_together
@@ -193,7 +177,7 @@ def killed_once(plan: int, monkeypatch: pytest.MonkeyPatch) -> dict[str, list]:
     return done
 
 
-def test_a_run_is_exported_as_table_data_and_picture(client: TestClient, tight: dict):  # noqa: F811
+def test_a_run_is_exported_as_table_data_and_picture(client: TestClient, tight: dict):
     trial = measured(client)
     rows = list(csv.DictReader(io.StringIO(client.get(f"/api/trials/{trial['id']}.csv").text)))
     data = client.get(f"/api/trials/{trial['id']}.json").json()
@@ -210,7 +194,7 @@ def test_a_run_is_exported_as_table_data_and_picture(client: TestClient, tight: 
     assert client.get("/api/pins").json() == []
 
 
-def test_skin_is_hidden_and_goes_into_the_pack(client: TestClient, coat: dict):  # noqa: F811
+def test_skin_is_hidden_and_goes_into_the_pack(client: TestClient, coat: dict):
     production = client.get("/api/production").json()
     wearer = production["cast"][0]
     cells = [{"shape": wearer["shape"], "pose": p["name"]} for p in production["poses"]]

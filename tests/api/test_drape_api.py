@@ -5,20 +5,18 @@ import pytest
 from fastapi.testclient import TestClient
 from pxr import Usd, UsdGeom
 
-from tests.api.test_api import client, drain, standing  # noqa: F401
-from tests.api.test_bind_api import coat  # noqa: F401
-from tests.api.test_work_api import change, frame, points_of
+from tests.api.app import change, drain, frame, points_of, standing
 from wily_heron.core.drape.drape import Draping
 
 
-def test_fabrics_are_at_least_sixteen_with_their_figures(client: TestClient):  # noqa: F811
+def test_fabrics_are_at_least_sixteen_with_their_figures(client: TestClient):
     known = client.get("/api/fabrics").json()
     assert len(known) >= 16
     assert {"linen", "wool felt", "oilskin", "fine knit", "silk habotai", "canvas", "leather", "netting"} <= {f["name"] for f in known}
     assert all(f["weight"] > 0 and f["warp"] > 0 and f["bend_warp"] > 0 and f["thickness"] > 0 for f in known)
 
 
-def test_a_fabric_of_ones_own_is_kept_changed_and_forgotten_but_not_one_of_the_house(client: TestClient):  # noqa: F811
+def test_a_fabric_of_ones_own_is_kept_changed_and_forgotten_but_not_one_of_the_house(client: TestClient):
     house = client.get("/api/fabrics").json()
     linen = next(f for f in house if f["name"] == "linen")
     own = {**linen, "name": " Reedmarsh sacking ", "weight": 0.31}
@@ -31,7 +29,7 @@ def test_a_fabric_of_ones_own_is_kept_changed_and_forgotten_but_not_one_of_the_h
     assert client.delete("/api/fabrics/own/linen").status_code == 404
 
 
-def test_a_drape_is_played_pulled_and_kept_and_its_recipe_leads_there_again(client: TestClient, coat: dict):  # noqa: F811
+def test_a_drape_is_played_pulled_and_kept_and_its_recipe_leads_there_again(client: TestClient, coat: dict):
     wearer = client.get("/api/production").json()["cast"][0]
     fabric = next(f for f in client.get("/api/fabrics").json() if f["name"] == "oilskin")
     step = {"kind": "drape", "cell": {"shape": wearer["shape"], "pose": "stride"}, "fabric": fabric, "settle": 3, "move": 6, "hang": 3}
@@ -79,7 +77,7 @@ def test_a_drape_is_played_pulled_and_kept_and_its_recipe_leads_there_again(clie
 
 
 @pytest.mark.slow("core/drape", "formats/usd", "studio")
-def test_a_coat_goes_through_a_motion_leaves_as_usd_and_a_frame_is_kept(client: TestClient, coat: dict, tmp_path):  # noqa: F811
+def test_a_coat_goes_through_a_motion_leaves_as_usd_and_a_frame_is_kept(client: TestClient, coat: dict, tmp_path):
     wearer = client.get("/api/production").json()["cast"][0]
     fabric = next(f for f in client.get("/api/fabrics").json() if f["name"] == "oilskin")
     step = {"kind": "drape", "cell": {"shape": wearer["shape"], "pose": "rest"}, "motion": "row", "fabric": fabric, "settle": 2, "move": 4,
@@ -119,7 +117,7 @@ def test_a_coat_goes_through_a_motion_leaves_as_usd_and_a_frame_is_kept(client: 
 
 
 @pytest.mark.slow("core/drape", "studio")
-def test_drapes_are_baked_for_a_list_of_poses_and_the_list_can_be_stopped(client: TestClient, coat: dict):  # noqa: F811
+def test_drapes_are_baked_for_a_list_of_poses_and_the_list_can_be_stopped(client: TestClient, coat: dict):
     wearer = client.get("/api/production").json()["cast"][0]
     at = f"/api/pieces/{coat['id']}/bake"
     fabric = next(f for f in client.get("/api/fabrics").json() if f["name"] == "linen")
@@ -144,7 +142,7 @@ def test_drapes_are_baked_for_a_list_of_poses_and_the_list_can_be_stopped(client
 
 
 @pytest.mark.slow("core/drape", "studio")
-def test_a_bake_goes_on_from_its_last_checkpoint(client: TestClient, coat: dict, monkeypatch):  # noqa: F811
+def test_a_bake_goes_on_from_its_last_checkpoint(client: TestClient, coat: dict, monkeypatch):
     """The worker is killed in the middle of a pose: what was computed is not computed again."""
     from wily_heron.studio.rail.baking import bake  # knows the database once the house stands
 
@@ -172,7 +170,7 @@ def test_a_bake_goes_on_from_its_last_checkpoint(client: TestClient, coat: dict,
 
 
 @pytest.mark.slow("core/drape", "studio")
-def test_two_pieces_fall_together_and_both_are_kept_in_one_go(client: TestClient, coat: dict):  # noqa: F811
+def test_two_pieces_fall_together_and_both_are_kept_in_one_go(client: TestClient, coat: dict):
     under = client.post("/api/pieces/practice").json()
     drain()
     inner = standing(client, under["id"])
@@ -216,7 +214,7 @@ def test_two_pieces_fall_together_and_both_are_kept_in_one_go(client: TestClient
     client.delete(f"/api/pieces/{inner['id']}")
 
 
-def test_a_drape_cut_to_another_wearer_tells_the_shape_on_the_way(client: TestClient, coat: dict):  # noqa: F811
+def test_a_drape_cut_to_another_wearer_tells_the_shape_on_the_way(client: TestClient, coat: dict):
     step = {"cell": {"shape": {"belly": 0.6}, "pose": "stand"}, "start": {}, "settle": 1, "move": 4, "hang": 1, "substeps": 6, "held": 0.3}
     shapes = []
     with client.websocket_connect(f"/api/pieces/{coat['id']}/drape") as socket:

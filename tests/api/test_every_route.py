@@ -6,8 +6,6 @@ from typing import Any
 import pytest
 from fastapi.testclient import TestClient
 
-from tests.api.test_api import client  # noqa: F401
-
 NOWHERE = 10**6 + 7
 OBJ = b"v 0 0 0\nv 1 0 0\nv 0 1 0\nf 1 2 3\n"
 DRAWING = (b'<svg xmlns="http://www.w3.org/2000/svg" width="100mm" height="100mm" viewBox="0 0 100 100">'
@@ -62,7 +60,7 @@ def sample(schema: dict[str, Any], depth: int = 0) -> Any:
     return "a" * max(1, schema.get("minLength", 1))
 
 
-def ask(client: TestClient, method: str, path: str, body: Any = None) -> Any:  # noqa: F811
+def ask(client: TestClient, method: str, path: str, body: Any = None) -> Any:
     """Ask a route for what is not there, with the least that it takes."""
     at = path
     for p in parameters(method, path, "path"):
@@ -90,7 +88,7 @@ def told(answer: Any) -> dict[str, Any]:
 
 
 @pytest.mark.parametrize(("method", "path"), [(m, p) for m, p in ROUTES if NUMBERED & {q["name"] for q in parameters(m, p, "path")}])
-def test_a_row_that_is_not_there_is_404_and_says_what_to_do(client: TestClient, method: str, path: str):  # noqa: F811
+def test_a_row_that_is_not_there_is_404_and_says_what_to_do(client: TestClient, method: str, path: str):
     answer = ask(client, method, path)
     if (method, path) in MAY_BE_GONE:
         assert answer.status_code == 200
@@ -100,7 +98,7 @@ def test_a_row_that_is_not_there_is_404_and_says_what_to_do(client: TestClient, 
 
 
 @pytest.mark.parametrize(("method", "path"), [(m, p) for m, p in ROUTES if {q["name"] for q in parameters(m, p, "path")} & {"sha", "name"}])
-def test_a_name_or_an_address_that_is_not_there_is_404(client: TestClient, method: str, path: str):  # noqa: F811
+def test_a_name_or_an_address_that_is_not_there_is_404(client: TestClient, method: str, path: str):
     answer = ask(client, method, path)
     if (method, path) == ("put", "/api/stock/{item}/colourways/{name}"):
         assert answer.status_code in (404, 422)
@@ -115,7 +113,7 @@ def needs_json(method: str, path: str) -> bool:
 
 
 @pytest.mark.parametrize(("method", "path"), [(m, p) for m, p in ROUTES if needs_json(m, p)])
-def test_a_body_that_is_none_is_422_and_names_the_field(client: TestClient, method: str, path: str):  # noqa: F811
+def test_a_body_that_is_none_is_422_and_names_the_field(client: TestClient, method: str, path: str):
     for body in ([], "a letter", {"nothing of the kind": [None]}):
         answer = ask(client, method, path, body)
         assert answer.status_code < 500, answer.text
@@ -132,7 +130,7 @@ def test_every_answer_with_a_body_is_described():
     assert open_ == []
 
 
-def test_nothing_is_asked_of_another_sites_page(client: TestClient):  # noqa: F811
+def test_nothing_is_asked_of_another_sites_page(client: TestClient):
     for method, path in ROUTES:
         if method != "get":
             answer = client.request(method, path.replace("{", "").replace("}", ""), headers={"origin": "http://elsewhere.example"})

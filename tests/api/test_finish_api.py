@@ -5,12 +5,10 @@ import pygltflib
 import pytest
 from fastapi.testclient import TestClient
 
-from tests.api.test_api import client, drain, standing  # noqa: F401
-from tests.api.test_bind_api import coat  # noqa: F401
-from tests.api.test_work_api import frame
+from tests.api.app import drain, frame, standing
 
 
-def _finish(client: TestClient, piece: dict, finish: dict | None, code: int = 200) -> dict:  # noqa: F811
+def _finish(client: TestClient, piece: dict, finish: dict | None, code: int = 200) -> dict:
     asked = {"recipe": {**piece["recipe"], "finish": finish}, "label": "Finish"}
     answer = client.put(f"/api/pieces/{piece['id']}/recipe", json=asked)
     assert answer.status_code == code, answer.text
@@ -19,7 +17,7 @@ def _finish(client: TestClient, piece: dict, finish: dict | None, code: int = 20
 
 
 @pytest.mark.slow("core/finish", "core/model", "formats")
-def test_the_pack_is_finished_the_steps_work_on_the_cloth_as_it_was(client: TestClient, coat: dict):  # noqa: F811
+def test_the_pack_is_finished_the_steps_work_on_the_cloth_as_it_was(client: TestClient, coat: dict):
     plain = frame(client.get(f"/api/pieces/geometry/{coat['geometry']}").content)[0]
     piece = _finish(client, coat, {"finer": 1, "thick": 0.002, "hem": 0.02})
     assert piece["geometry"] == coat["geometry"]
@@ -45,7 +43,7 @@ def test_the_pack_is_finished_the_steps_work_on_the_cloth_as_it_was(client: Test
     assert switched["geometry"] == coat["geometry"]
 
 
-def test_a_finish_that_is_too_fine_says_so_and_the_piece_stands(client: TestClient, coat: dict):  # noqa: F811
+def test_a_finish_that_is_too_fine_says_so_and_the_piece_stands(client: TestClient, coat: dict):
     _finish(client, coat, {"thick": 1.0}, code=422)
     _finish(client, coat, {"polish": 1}, code=422)
     assert standing(client, coat["id"])["geometry"] == coat["geometry"]

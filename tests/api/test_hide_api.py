@@ -3,9 +3,7 @@
 import numpy as np
 from fastapi.testclient import TestClient
 
-from tests.api.test_api import client, standing  # noqa: F401
-from tests.api.test_bind_api import coat  # noqa: F401
-from tests.api.test_work_api import change, frame
+from tests.api.app import change, frame, standing
 
 FLAT = [0.5, 0, 0, 0, 0, 0.5, 0, -0.5, 0, 0, -0.1, 0, 0, 0, 0, 1.0]
 """A camera far off in front: x and y halved, the floor at the lower edge."""
@@ -15,7 +13,7 @@ def square(x: float, y: float, half: float) -> list[list[float]]:
     return [[0.5 * (x + a * half), 0.5 * (y + b * half) - 0.5] for a, b in [(-1, -1), (1, -1), (1, 1), (-1, 1)]]
 
 
-def test_what_is_safe_to_hide_is_missed_in_no_cell_and_a_line_on_the_shin_opens_a_hole_in_each(client: TestClient, coat: dict):  # noqa: F811
+def test_what_is_safe_to_hide_is_missed_in_no_cell_and_a_line_on_the_shin_opens_a_hole_in_each(client: TestClient, coat: dict):
     production = client.get("/api/production").json()
     wearer = production["cast"][0]
     cell = {"shape": wearer["shape"], "pose": "stand"}
@@ -46,7 +44,7 @@ def test_what_is_safe_to_hide_is_missed_in_no_cell_and_a_line_on_the_shin_opens_
     assert standing(client, coat["id"])["report"]["hide"]["faces"] == 0  # all brought back by hand, not hidden anew
 
 
-def test_a_line_that_is_none_is_refused(client: TestClient, coat: dict):  # noqa: F811
+def test_a_line_that_is_none_is_refused(client: TestClient, coat: dict):
     asked = {"cell": {"shape": {}, "pose": "stand"}, "clip": FLAT, "outline": [[0, 0], [1, 0]]}
     assert client.post(f"/api/pieces/{coat['id']}/lasso", json=asked).status_code == 422
     assert client.post(f"/api/pieces/{coat['id']}/lasso", json=asked | {"outline": [[0, 0], [1, 0], [9, 9]]}).status_code == 422

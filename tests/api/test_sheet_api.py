@@ -9,10 +9,7 @@ import time
 import pytest
 from fastapi.testclient import TestClient
 
-from tests.api.test_api import client, drain, standing  # noqa: F401
-from tests.api.test_bind_api import coat  # noqa: F401
-from tests.api.test_clear_api import measured, tight  # noqa: F401
-from tests.api.test_work_api import frame
+from tests.api.app import drain, frame, measured
 from wily_heron.core.figure.base.body import shape_values, shaped
 from wily_heron.core.figure.figure import figure
 from wily_heron.core.motion.clips import clip_named
@@ -21,19 +18,19 @@ KILLED = -signal.SIGKILL
 
 
 @pytest.fixture
-def walking(client: TestClient):  # noqa: F811
+def walking(client: TestClient):
     client.put("/api/motions/sheet", json={"motion": "walk"})
     yield
     client.put("/api/motions/sheet", json={"motion": "walk", "there": False})
 
 
-def cell_in(client: TestClient, shape: dict, rotations: dict) -> dict:  # noqa: F811
+def cell_in(client: TestClient, shape: dict, rotations: dict) -> dict:
     asked = {"shape": shape, "pose": "by-hand", "rotations": rotations}
     return frame(client.post("/api/cell", json=asked).content)[1]["figures"]
 
 
 @pytest.mark.slow("core/clearance", "core/clear", "studio")
-def test_a_motion_stands_for_its_worst_frame(client: TestClient, tight: dict, walking: None):  # noqa: F811
+def test_a_motion_stands_for_its_worst_frame(client: TestClient, tight: dict, walking: None):
     from wily_heron.core.clearance.cell import Dressed
     from wily_heron.store.rail.pieces import piece_at
 
@@ -54,7 +51,7 @@ def test_a_motion_stands_for_its_worst_frame(client: TestClient, tight: dict, wa
     assert client.get(f"/api/trials/{trial['id']}.png").status_code == 200
 
 
-def test_a_hunt_finds_what_fails_worst_first_on_the_cast_and_on_mixes(client: TestClient, tight: dict):  # noqa: F811
+def test_a_hunt_finds_what_fails_worst_first_on_the_cast_and_on_mixes(client: TestClient, tight: dict):
     started = client.post("/api/hunts", json={"poses": 5, "share": 0.8, "mixes": 2}).json()
     assert (started["state"], started["done"], started["total"]) == ("running", 0, 5 * 4)
     drain()
@@ -80,7 +77,7 @@ def test_a_hunt_finds_what_fails_worst_first_on_the_cast_and_on_mixes(client: Te
 
 
 @pytest.mark.slow("core/clearance", "core/clear", "studio")
-def test_every_failing_cell_is_told_its_cause_and_a_new_run_knows_it(client: TestClient, tight: dict):  # noqa: F811
+def test_every_failing_cell_is_told_its_cause_and_a_new_run_knows_it(client: TestClient, tight: dict):
     trial = measured(client)
     failing = [c for c in trial["cells"] if not c["figures"]["holds"]]
     assert failing
@@ -94,7 +91,7 @@ def test_every_failing_cell_is_told_its_cause_and_a_new_run_knows_it(client: Tes
 
 
 @pytest.mark.slow("core/clearance", "core/clear", "studio")
-def test_four_workers_lose_nothing_when_one_is_killed(client: TestClient, tight: dict):  # noqa: F811
+def test_four_workers_lose_nothing_when_one_is_killed(client: TestClient, tight: dict):
     production = client.get("/api/production").json()
     more = [client.post("/api/poses", json={"name": n}).json()["name"] for n in ("sit", "stride", "crouch", "run", "squat")]
     start = lambda: subprocess.Popen([sys.executable, "-m", "wily_heron.jobs.worker"], env=dict(os.environ))  # noqa: E731
@@ -121,7 +118,7 @@ def test_four_workers_lose_nothing_when_one_is_killed(client: TestClient, tight:
 
 
 @pytest.mark.slow("core/clearance", "core/clear", "studio")
-def test_a_plan_clears_motions_in_their_worst_frames_too(client: TestClient, tight: dict, walking: None):  # noqa: F811
+def test_a_plan_clears_motions_in_their_worst_frames_too(client: TestClient, tight: dict, walking: None):
     before = {c["wearer"]: c["figures"] for c in measured(client)["cells"] if c["pose"] == "motion:walk"}
     assert any(f["area_cm2"] > 0.5 for f in before.values())
     client.post("/api/plans")

@@ -6,10 +6,7 @@ import math
 import pytest
 from fastapi.testclient import TestClient
 
-from tests.api.test_api import client, drain, standing  # noqa: F401
-from tests.api.test_bind_api import coat  # noqa: F401
-from tests.api.test_clear_api import measured, tight  # noqa: F401
-from tests.api.test_work_api import frame
+from tests.api.app import drain, frame, measured
 from wily_heron.formats.gltf.shots import read_shots
 
 
@@ -22,14 +19,14 @@ ROUND = [camera(f"Round {d}", d) for d in range(0, 360, 45)]
 
 
 @pytest.fixture
-def shots(client: TestClient):  # noqa: F811
+def shots(client: TestClient):
     """Adds shots; they are dropped afterwards."""
     yield lambda *asked: [client.post("/api/shots", json=a).json()[-1]["id"] for a in asked]
     for s in client.get("/api/shots").json():
         client.delete(f"/api/shots/{s['id']}")
 
 
-def test_shots_are_kept_changed_dropped_taken_back_and_carried_as_cameras(client: TestClient, coat: dict, shots):  # noqa: F811
+def test_shots_are_kept_changed_dropped_taken_back_and_carried_as_cameras(client: TestClient, coat: dict, shots):
     wearer = client.get("/api/production").json()["cast"][0]["id"]
     jetty, stern = shots({"shot": camera("Jetty", 0)}, {"shot": camera("Stern", 180), "wearer": wearer, "pose": "stride"})
     assert client.put(f"/api/shots/{jetty}", json={"shot": camera("Jetty, close", 10)}).json()[0]["shot"]["name"] == "Jetty, close"
@@ -46,7 +43,7 @@ def test_shots_are_kept_changed_dropped_taken_back_and_carried_as_cameras(client
     assert client.post("/api/shots/cameras", files=[("files", ("coat.glb", b"glTF"))]).status_code == 422
 
 
-def test_the_sheet_tells_what_shots_see_and_measures_only_the_cells_they_show_anew(client: TestClient, tight: dict, shots):  # noqa: F811
+def test_the_sheet_tells_what_shots_see_and_measures_only_the_cells_they_show_anew(client: TestClient, tight: dict, shots):
     plain = measured(client)
     assert all(c["figures"]["in_shots_cm2"] is None for c in plain["cells"])
     shots(*({"shot": s} for s in ROUND))
@@ -71,7 +68,7 @@ def test_the_sheet_tells_what_shots_see_and_measures_only_the_cells_they_show_an
 
 
 @pytest.mark.slow("core/clearance", "core/clear", "studio")
-def test_what_no_shot_sees_may_be_left_until_one_sees_it(client: TestClient, tight: dict, shots):  # noqa: F811
+def test_what_no_shot_sees_may_be_left_until_one_sees_it(client: TestClient, tight: dict, shots):
     wearer = client.get("/api/production").json()["cast"][0]
     cell = {"shape": wearer["shape"], "pose": "stride"}
     asked = {"cell": cell, "over": tight["name"], "wearer": wearer["id"]}

@@ -10,7 +10,7 @@ import trimesh
 from fastapi.testclient import TestClient
 from PIL import Image
 
-from tests.api.test_api import client, drain, standing  # noqa: F401
+from tests.api.app import drain, standing
 from wily_heron.core.figure.figure import figure
 from wily_heron.core.motion.clips import clip_named
 from wily_heron.formats.bvh import write_bvh
@@ -24,7 +24,7 @@ def picture(colour: tuple[int, int, int] = (200, 60, 30)) -> bytes:
     return out.getvalue()
 
 
-def taken_in(client: TestClient, *files: tuple[str, bytes], shelf: int | None = None) -> list[dict]:  # noqa: F811
+def taken_in(client: TestClient, *files: tuple[str, bytes], shelf: int | None = None) -> list[dict]:
     query = {} if shelf is None else {"shelf": shelf}
     answer = client.post("/api/stock", files=[("files", f) for f in files], params=query)
     assert answer.status_code == 201, answer.text
@@ -33,18 +33,18 @@ def taken_in(client: TestClient, *files: tuple[str, bytes], shelf: int | None = 
     return client.get("/api/batches/latest").json()["rows"]
 
 
-def found(client: TestClient, **asked) -> list[dict]:  # noqa: F811
+def found(client: TestClient, **asked) -> list[dict]:
     answer = client.get("/api/stock", params=asked)
     assert answer.status_code == 200, answer.text
     return answer.json()["items"]
 
 
-def coloured_ball(client: TestClient, name: str) -> int:  # noqa: F811
+def coloured_ball(client: TestClient, name: str) -> int:
     obj = BALL.export(file_type="obj", include_normals=False).replace("\nf ", "\nusemtl felt\nf ", 1)
     return taken_in(client, (name, obj.encode()))[0]["item_id"]
 
 
-def test_a_batch_is_a_job_with_a_row_a_file_and_a_bad_one_spoils_none(client: TestClient):  # noqa: F811
+def test_a_batch_is_a_job_with_a_row_a_file_and_a_bad_one_spoils_none(client: TestClient):
     rows = taken_in(client, ("moor-ball.ply", BALL.export(file_type="ply")), ("letter.stl", b"dear sir"),
                     ("torn-ball.stl", BALL.export(file_type="stl")),
                     ("half.glb", trimesh.creation.box((.3, .3, .3)).export(file_type="glb")))
@@ -57,14 +57,14 @@ def test_a_batch_is_a_job_with_a_row_a_file_and_a_bad_one_spoils_none(client: Te
     assert Image.open(io.BytesIO(strip.content)).size == (8 * 150, 150)
 
 
-def test_a_batch_that_is_cancelled_takes_no_more_in(client: TestClient):  # noqa: F811
+def test_a_batch_that_is_cancelled_takes_no_more_in(client: TestClient):
     batch = client.post("/api/stock", files=[("files", (f"late-{k}.ply", BALL.export(file_type="ply"))) for k in range(3)]).json()
     assert {r["state"] for r in client.post(f"/api/batches/{batch['id']}/cancel").json()["rows"]} == {"cancelled"}
     drain()
     assert not [i for i in found(client) if i["name"].startswith("Late")]
 
 
-def test_stock_is_found_by_any_word_on_its_card_as_it_is_typed(client: TestClient):  # noqa: F811
+def test_stock_is_found_by_any_word_on_its_card_as_it_is_typed(client: TestClient):
     item = taken_in(client, ("lamp-glass.ply", BALL.export(file_type="ply")))[0]["item_id"]
     card = {"tags": ["Brass", " marsh light "], "note": "For the ferry steps", "licence": "ours", "origin": "Harl & daughters"}
     assert client.patch(f"/api/stock/{item}", json=card).status_code == 204
@@ -76,7 +76,7 @@ def test_stock_is_found_by_any_word_on_its_card_as_it_is_typed(client: TestClien
     assert found(client, q="lamp glass")[0]["licence"] == "ours"
 
 
-def test_a_retired_piece_stays_on_the_rail_and_comes_back(client: TestClient):  # noqa: F811
+def test_a_retired_piece_stays_on_the_rail_and_comes_back(client: TestClient):
     item = taken_in(client, ("post-horn.ply", BALL.export(file_type="ply")))[0]["item_id"]
     piece = client.post(f"/api/stock/{item}/dress").json()
     drain()
@@ -92,7 +92,7 @@ def test_a_retired_piece_stays_on_the_rail_and_comes_back(client: TestClient):  
     client.delete(f"/api/pieces/{piece['id']}")
 
 
-def test_shelves_stand_in_shelves_and_never_in_themselves(client: TestClient):  # noqa: F811
+def test_shelves_stand_in_shelves_and_never_in_themselves(client: TestClient):
     outer = client.post("/api/shelves", json={"name": "Foul weather"}).json()["id"]
     inner = client.post("/api/shelves", json={"name": "Hats", "parent": outer}).json()["id"]
     item = taken_in(client, ("storm-ball.ply", BALL.export(file_type="ply")), shelf=inner)[0]["item_id"]
@@ -107,7 +107,7 @@ def test_shelves_stand_in_shelves_and_never_in_themselves(client: TestClient):  
     assert found(client, q="storm ball")  # the shelf is gone, what stood on it is not
 
 
-def test_a_colourway_dresses_a_piece_in_other_materials_and_it_can_be_changed_on_the_rail(client: TestClient):  # noqa: F811
+def test_a_colourway_dresses_a_piece_in_other_materials_and_it_can_be_changed_on_the_rail(client: TestClient):
     texture = taken_in(client, ("madder.png", picture()))[0]["item_id"]
     assert found(client, kind="texture")[0]["id"] == texture
     item = coloured_ball(client, "marsh-cap.obj")
@@ -137,7 +137,7 @@ def test_a_colourway_dresses_a_piece_in_other_materials_and_it_can_be_changed_on
     client.delete(f"/api/pieces/{piece['id']}")
 
 
-def test_a_bundle_is_dressed_in_one_act_from_the_skin_outwards(client: TestClient):  # noqa: F811
+def test_a_bundle_is_dressed_in_one_act_from_the_skin_outwards(client: TestClient):
     items = [r["item_id"] for r in taken_in(client, *((f"layer-{n}.ply", BALL.export(file_type="ply")) for n in "abc"))]
     bundle = client.post("/api/bundles", json={"name": "Three coats", "items": items}).json()["id"]
     pieces = client.post(f"/api/bundles/{bundle}/dress").json()
@@ -150,7 +150,7 @@ def test_a_bundle_is_dressed_in_one_act_from_the_skin_outwards(client: TestClien
     assert all(found(client, q=f"layer {n}") for n in "abc")
 
 
-def test_a_newer_version_runs_the_recipes_of_what_wears_it_again(client: TestClient):  # noqa: F811
+def test_a_newer_version_runs_the_recipes_of_what_wears_it_again(client: TestClient):
     item = coloured_ball(client, "growing-ball.obj")
     piece = client.post(f"/api/stock/{item}/dress").json()
     copy = client.post(f"/api/stock/{item}/duplicate").json()["id"]
@@ -169,7 +169,7 @@ def test_a_newer_version_runs_the_recipes_of_what_wears_it_again(client: TestCli
     client.delete(f"/api/pieces/{piece['id']}")
 
 
-def test_a_piece_in_stock_is_written_in_every_format(client: TestClient):  # noqa: F811
+def test_a_piece_in_stock_is_written_in_every_format(client: TestClient):
     item = coloured_ball(client, "travelling-ball.obj")
     for ending in (".glb", ".ply", ".stl", ".usdz"):
         data = client.get(f"/api/stock/{item}/file", params={"ending": ending})
@@ -179,7 +179,7 @@ def test_a_piece_in_stock_is_written_in_every_format(client: TestClient):  # noq
         assert archive.namelist() == ["travelling-ball.obj", "travelling-ball.mtl"]
 
 
-def test_motions_poses_and_bodies_are_kept_and_used_by_their_kind(client: TestClient):  # noqa: F811
+def test_motions_poses_and_bodies_are_kept_and_used_by_their_kind(client: TestClient):
     walk = write_bvh(clip_named("walk", figure(1).skeleton))
     item = taken_in(client, ("night-round.bvh", walk), ("bad.bvh", b"HIERARCHY nothing"))[0]["item_id"]
     assert [r["state"] for r in client.get("/api/batches/latest").json()["rows"]] == ["done", "refused"]
@@ -191,7 +191,7 @@ def test_motions_poses_and_bodies_are_kept_and_used_by_their_kind(client: TestCl
     assert client.post(f"/api/stock/{item}/dress").status_code == 422
 
 
-def test_pieces_that_fit_a_wearer_are_of_its_body_and_size(client: TestClient):  # noqa: F811
+def test_pieces_that_fit_a_wearer_are_of_its_body_and_size(client: TestClient):
     wearer = client.get("/api/production").json()["cast"][0]["id"]
     band = trimesh.creation.annulus(0.16, 0.18, 0.2, transform=trimesh.transformations.translation_matrix([0, 0, 1.0]))
     band.apply_transform(trimesh.transformations.rotation_matrix(-np.pi / 2, [1, 0, 0]))
@@ -206,13 +206,13 @@ def test_pieces_that_fit_a_wearer_are_of_its_body_and_size(client: TestClient): 
 @pytest.mark.parametrize(("path", "body", "status"), [
     ("/api/stock/many", {"items": [99999], "retired": True}, 404), ("/api/shelves", {"name": None}, 422),
     ("/api/bundles", {"name": "None", "items": [99999]}, 404)])
-def test_what_is_not_there_is_named(client: TestClient, path: str, body: dict, status: int):  # noqa: F811
+def test_what_is_not_there_is_named(client: TestClient, path: str, body: dict, status: int):
     answer = client.post(path, json=body)
     assert answer.status_code == status
     assert answer.json()["todo"]
 
 
-def test_textures_that_were_missing_are_found_again_by_name(client: TestClient):  # noqa: F811
+def test_textures_that_were_missing_are_found_again_by_name(client: TestClient):
     obj = b"mtllib cap.mtl\nv 0 0 0\nv 1 0 0\nv 0 1 0\nvt 0 0\nvt 1 0\nvt 0 1\nusemtl felt\nf 1/1 2/2 3/3\n"
     mtl = b"newmtl felt\nmap_Kd C:\\old\\maps\\Felt.PNG\n"
     piece = client.post("/api/pieces", files=[("files", ("cap.obj", obj)), ("files", ("cap.mtl", mtl))]).json()
@@ -232,7 +232,7 @@ def test_textures_that_were_missing_are_found_again_by_name(client: TestClient):
 
 
 @pytest.mark.slow("core/bodies", "studio")
-def test_a_piece_is_brought_over_from_one_body_to_another(client: TestClient):  # noqa: F811
+def test_a_piece_is_brought_over_from_one_body_to_another(client: TestClient):
     cast = client.get("/api/production").json()["cast"]
     made = client.post("/api/pieces/practice").json()
     recipe = {"made_on": made["recipe"]["made_on"], "steps": [{"kind": "receive"}, {"kind": "fit"}, {"kind": "bind"}, {"kind": "follow"}]}
@@ -250,7 +250,7 @@ def test_a_piece_is_brought_over_from_one_body_to_another(client: TestClient):  
         client.delete(f"/api/pieces/{piece['id']}")
 
 
-def test_a_texture_becomes_a_fabric_and_a_piece_of_the_rail_goes_into_stock(client: TestClient):  # noqa: F811
+def test_a_texture_becomes_a_fabric_and_a_piece_of_the_rail_goes_into_stock(client: TestClient):
     texture = taken_in(client, ("twill.png", picture((30, 60, 120))))[0]["item_id"]
     fabric = client.post("/api/stock/fabrics", json={"name": "River twill", "texture": texture}).json()["id"]
     drain()
@@ -267,7 +267,7 @@ def test_a_texture_becomes_a_fabric_and_a_piece_of_the_rail_goes_into_stock(clie
     client.delete(f"/api/pieces/{piece['id']}")
 
 
-def test_a_pose_made_by_hand_is_kept_in_stock_once_and_a_wearer_leaves_the_cast(client: TestClient):  # noqa: F811
+def test_a_pose_made_by_hand_is_kept_in_stock_once_and_a_wearer_leaves_the_cast(client: TestClient):
     pose = {"label": "Bell rope", "rotations": {"l_elbow": [0.38, 0, 0, 0.92]}}
     for _ in range(2):
         assert client.post("/api/poses/own", json=pose).status_code == 201

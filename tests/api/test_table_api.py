@@ -6,23 +6,22 @@ import numpy as np
 import pytest
 from fastapi.testclient import TestClient
 
-from tests.api.test_api import client, drain, standing  # noqa: F401
-from tests.api.test_work_api import frame
+from tests.api.app import drain, frame, standing
 
 
 @pytest.fixture
-def cast(client: TestClient) -> list[dict]:  # noqa: F811
+def cast(client: TestClient) -> list[dict]:
     return client.get("/api/production").json()["cast"]
 
 
-def begun(client: TestClient, wearer: dict, block: str = "tabard", **settings: float) -> dict:  # noqa: F811
+def begun(client: TestClient, wearer: dict, block: str = "tabard", **settings: float) -> dict:
     asked = {"name": f"The {block}", "wearer": wearer["id"], "block": block, "settings": settings}
     answer = client.post("/api/table/layouts", json=asked, headers={"X-Artist": "Marrow"})
     assert answer.status_code == 201, answer.text
     return answer.json()
 
 
-def test_a_layout_is_drafted_changed_undone_and_done_again(client: TestClient, cast: list[dict]):  # noqa: F811
+def test_a_layout_is_drafted_changed_undone_and_done_again(client: TestClient, cast: list[dict]):
     assert {b["name"] for b in client.get("/api/table/blocks").json()} >= {"bodice", "tabard", "skirt", "trousers", "cape", "hood"}
     made = begun(client, cast[0], "skirt", length=0.5)
     at = f"/api/table/layouts/{made['id']}"
@@ -47,7 +46,7 @@ def test_a_layout_is_drafted_changed_undone_and_done_again(client: TestClient, c
     assert client.get(at).status_code == 404
 
 
-def test_what_cannot_be_cut_is_told_and_not_kept(client: TestClient, cast: list[dict]):  # noqa: F811
+def test_what_cannot_be_cut_is_told_and_not_kept(client: TestClient, cast: list[dict]):
     made = begun(client, cast[0])
     at, layout = f"/api/table/layouts/{made['id']}", deepcopy(made["layout"])
     layout["panels"][0]["outline"][2]["at"] = [0.01, layout["panels"][0]["outline"][5]["at"][1] - 0.3]
@@ -59,7 +58,7 @@ def test_what_cannot_be_cut_is_told_and_not_kept(client: TestClient, cast: list[
     assert client.post(f"{at}/panels", json={"do": "dart", "panel": "front", "edge": 5}).json()["what"] == "that edge is the fold line"
 
 
-def test_panels_go_out_and_come_in_as_drawings(client: TestClient, cast: list[dict]):  # noqa: F811
+def test_panels_go_out_and_come_in_as_drawings(client: TestClient, cast: list[dict]):
     made = begun(client, cast[0], "trousers")
     for ending in ("svg", "dxf"):
         file = client.get(f"/api/table/layouts/{made['id']}/panels.{ending}")
@@ -72,7 +71,7 @@ def test_panels_go_out_and_come_in_as_drawings(client: TestClient, cast: list[di
 
 
 @pytest.mark.slow("core/table", "core/drape", "studio/table", "api/resources/table")
-def test_a_tabard_is_sewn_on_a_socket_and_hung_on_the_rail(client: TestClient, cast: list[dict]):  # noqa: F811
+def test_a_tabard_is_sewn_on_a_socket_and_hung_on_the_rail(client: TestClient, cast: list[dict]):
     made = begun(client, cast[0])
     with client.websocket_connect(f"/api/table/layouts/{made['id']}/sew") as socket:
         assert frame(socket.receive_bytes())[1]["ready"]

@@ -6,19 +6,11 @@ import numpy as np
 import pytest
 from fastapi.testclient import TestClient
 
-from tests.api.test_api import client, drain, standing  # noqa: F401
-from wily_heron.formats.array_frame import unpack
-
-
-def frame(data: bytes) -> tuple[dict[str, np.ndarray], dict]:
-    """The arrays and notes of a frame as it comes over the wire."""
-    import zlib
-
-    return unpack(zlib.compress(data))
+from tests.api.app import change, drain, frame, points_of, standing
 
 
 @pytest.fixture
-def coat(client: TestClient) -> dict:  # noqa: F811
+def coat(client: TestClient) -> dict:
     made = client.post("/api/pieces/practice").json()
     drain()
     change(client, made["id"], [{"kind": "receive"}, {"kind": "place"}, {"kind": "fit", "ease": 0.009}])
@@ -26,19 +18,7 @@ def coat(client: TestClient) -> dict:  # noqa: F811
     client.delete(f"/api/pieces/{made['id']}")
 
 
-def change(client: TestClient, piece: int, steps: list[dict], code: int = 200) -> dict:  # noqa: F811
-    made_on = standing(client, piece)["recipe"]["made_on"]
-    answer = client.put(f"/api/pieces/{piece}/recipe", json={"recipe": {"made_on": made_on, "steps": steps}, "label": "Work"})
-    assert answer.status_code == code, answer.text
-    drain()
-    return standing(client, piece)
-
-
-def points_of(client: TestClient, piece: dict) -> np.ndarray:  # noqa: F811
-    return frame(client.get(f"/api/pieces/geometry/{piece['geometry']}").content)[0]["points"]
-
-
-def test_a_stroke_over_the_socket_is_fast_and_is_what_the_recipe_makes_of_it(client: TestClient, coat: dict):  # noqa: F811
+def test_a_stroke_over_the_socket_is_fast_and_is_what_the_recipe_makes_of_it(client: TestClient, coat: dict):
     before = points_of(client, coat)
     vertex = int(np.argmin(np.linalg.norm(before - [0.08, 0.95, 0.16], axis=1)))
     took = []
@@ -64,7 +44,7 @@ def test_a_stroke_over_the_socket_is_fast_and_is_what_the_recipe_makes_of_it(cli
     assert np.array_equal(points_of(client, undone), before)
 
 
-def test_adjusters_openings_and_parts_of_the_coat(client: TestClient, coat: dict):  # noqa: F811
+def test_adjusters_openings_and_parts_of_the_coat(client: TestClient, coat: dict):
     arrays, notes = frame(client.get(f"/api/pieces/{coat['id']}/adjusters").content)
     names = [a["name"] for a in notes["adjusters"]]
     assert {"out chest", "raise hem", "raise left cuff", "flare hem", "lift", "sit"} <= set(names)
@@ -78,7 +58,7 @@ def test_adjusters_openings_and_parts_of_the_coat(client: TestClient, coat: dict
     assert off["report"]["work"][0]["kind"] == "drop"
 
 
-def test_a_failing_cut_is_told_and_undone_without_loss(client: TestClient, coat: dict):  # noqa: F811
+def test_a_failing_cut_is_told_and_undone_without_loss(client: TestClient, coat: dict):
     miss = {"kind": "trim", "cut": {"by": "plane", "point": [5, 0, 0], "normal": [1, 0, 0]}, "off": [6, 0, 0]}
     failed = change(client, coat["id"], [*coat["recipe"]["steps"], miss])
     assert failed["status"] == "failed"
@@ -87,7 +67,7 @@ def test_a_failing_cut_is_told_and_undone_without_loss(client: TestClient, coat:
     assert (back["status"], back["geometry"]) == ("done", coat["geometry"])
 
 
-def test_placements_are_proposed_dropped_and_snapped(client: TestClient, coat: dict):  # noqa: F811
+def test_placements_are_proposed_dropped_and_snapped(client: TestClient, coat: dict):
     ask = lambda **asked: client.post(f"/api/pieces/{coat['id']}/place", json=asked)  # noqa: E731
     assert ask(how="propose").json()["why"]
     step = ask(how="snap", row=10, landmark="left shoulder").json()["step"]
@@ -103,7 +83,7 @@ def test_placements_are_proposed_dropped_and_snapped(client: TestClient, coat: d
     assert -1.5 < fall < -0.2
 
 
-def test_a_preview_shows_about_what_the_fit_will_be(client: TestClient, coat: dict):  # noqa: F811
+def test_a_preview_shows_about_what_the_fit_will_be(client: TestClient, coat: dict):
     asked = {"step": {"kind": "fit", "ease": 0.02}}
     shown, _ = frame(client.post(f"/api/pieces/{coat['id']}/fit-preview", json=asked).content)
     began = time.perf_counter()
@@ -114,7 +94,7 @@ def test_a_preview_shows_about_what_the_fit_will_be(client: TestClient, coat: di
 
 
 @pytest.mark.slow("core/fit", "core/receive", "studio/rail")
-def test_a_glove_is_grown_and_an_outfit_fitted_by_rail_order(client: TestClient, coat: dict):  # noqa: F811
+def test_a_glove_is_grown_and_an_outfit_fitted_by_rail_order(client: TestClient, coat: dict):
     production = client.get("/api/production").json()
     choices = client.get("/api/grow").json()
     asked = {"wearer": production["cast"][0]["id"], "name": "Moor gloves", "regions": choices["gloves"], "ease": 0.002}

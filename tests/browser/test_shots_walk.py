@@ -6,6 +6,7 @@ import re
 import pytest
 from playwright.sync_api import Page, expect
 
+from tests.browser.lists import choose
 from tests.browser.test_clear_walk import measure, sheet_of
 from tests.browser.test_walk import MINUTE, open_room, step
 
@@ -25,7 +26,7 @@ def test_what_no_shot_sees_is_told_apart_and_left_until_one_sees_it(page: Page, 
     expect(panel.get_by_role("button", name=re.compile("^From the jetty"))).to_be_visible(timeout=MINUTE)
     sheet = measure(page)
     expect(sheet.get_by_role("button", name=re.compile("^Ibbet, kneeling: shows through"))).to_be_visible()
-    sheet.get_by_label("Counts").select_option("what the shots see")
+    choose(sheet.get_by_label("Counts"), "what the shots see")
     unseen = sheet.get_by_role("button", name="Ibbet, kneeling: shows where no shot sees it")
     expect(unseen).to_be_visible(timeout=MINUTE)
     unseen.click()
@@ -39,7 +40,7 @@ def test_what_no_shot_sees_is_told_apart_and_left_until_one_sees_it(page: Page, 
     panel.get_by_role("button", name="Take this view as a shot").click()
     expect(panel.get_by_role("button", name=re.compile("^Shot 2"), pressed=True)).to_be_visible(timeout=MINUTE)
     measure(page)
-    sheet_of(page).get_by_label("Counts").select_option("all that shows")
+    choose(sheet_of(page).get_by_label("Counts"), "all that shows")
     expect(sheet.get_by_role("button", name=re.compile("^Ibbet, kneeling: shows through"))).to_be_visible(timeout=MINUTE)
     page.get_by_role("button", name="Fold the sheet").click()
     # a shot is dropped and taken back; looking round leaves it

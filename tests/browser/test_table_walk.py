@@ -5,6 +5,7 @@ import re
 import pytest
 from playwright.sync_api import Locator, Page, expect
 
+from tests.browser.lists import choose
 from tests.browser.test_walk import MINUTE, open_room
 
 pytestmark = pytest.mark.browser
@@ -66,7 +67,7 @@ def test_trousers_are_drafted_with_a_dart_and_leave_as_a_drawing(page: Page, hou
     open_room(page, house)
     page.get_by_role("button", name="Cutting table").click()
     page.get_by_text("Begin another").click()
-    page.get_by_label("Block").select_option("trousers")
+    choose(page.get_by_label("Block"), "trousers")
     page.get_by_role("button", name="Draft for Ibbet").click()
     expect(page.get_by_role("combobox", name="Open")).to_contain_text("Trousers, for Ibbet")
     seams = page.get_by_role("region", name="Seams").get_by_role("listitem")
@@ -112,7 +113,7 @@ def test_a_bag_is_drawn_from_nothing(page: Page, house):
     expect(page.get_by_role("heading", name="panel 1")).to_be_visible()
     page.get_by_role("button", name="Panel", exact=True).click()
     expect(page.get_by_role("heading", name="panel 2")).to_be_visible()
-    page.get_by_role("combobox", name="Side").select_option("back")
+    choose(page.get_by_role("combobox", name="Side"), "back")
     page.get_by_role("button", name="Sew", exact=True).first.click()
     seams = page.get_by_role("region", name="Seams").get_by_role("listitem")
     for n, edge in enumerate((1, 2), 1):

@@ -5,6 +5,7 @@ import re
 import pytest
 from playwright.sync_api import Page, expect
 
+from tests.browser.lists import choose
 from tests.browser.test_walk import MINUTE, open_room
 
 
@@ -42,7 +43,7 @@ def test_a_coat_goes_from_roughly_placed_to_fitted_cut_and_freed(page: Page, hou
     expect(bench(page)).to_contain_text(re.compile(r"ease\s*0 of \d+ vertices"))
     open_step(page, "Work")
     page.get_by_role("tab", name="Cut").click()
-    page.get_by_label("Shorten at").select_option("both cuff", timeout=MINUTE)
+    choose(page.get_by_label("Shorten at"), "both cuff", timeout=MINUTE)
     page.get_by_role("button", name="Cut", exact=True).click()
     done = page.get_by_role("list", name="Alterations")
     expect(done).to_contain_text(re.compile(r"faces off.*faces off", re.S), timeout=2 * MINUTE)

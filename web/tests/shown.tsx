@@ -3,6 +3,8 @@ import { act, type ReactNode } from "react";
 import { createRoot } from "react-dom/client";
 import { vi } from "vitest";
 
+Element.prototype.scrollIntoView = () => {}; // a page without layout has none
+Element.prototype.hasPointerCapture = () => false;
 vi.stubGlobal("IS_REACT_ACT_ENVIRONMENT", true);
 vi.stubGlobal(
   "ResizeObserver",
@@ -12,6 +14,8 @@ vi.stubGlobal(
     disconnect() {}
   },
 );
+
+const press = (on: Element) => on.dispatchEvent(new KeyboardEvent("keydown", { key: "Enter", bubbles: true }));
 
 /** A component as a page shows it, worked by the names a person reads. */
 export async function shown(part: ReactNode) {
@@ -29,7 +33,7 @@ export async function shown(part: ReactNode) {
     text: () => page.textContent ?? "",
     rows: (what: string) => [...page.querySelectorAll(what)].map((e) => e.textContent),
     press: (name: string) => act(async () => named<HTMLButtonElement>("button", name).click()),
-    tick: (name: string) => act(async () => named<HTMLInputElement>("input", name).click()),
+    tick: (name: string) => act(async () => named<HTMLButtonElement>("[role=checkbox]", name).click()),
     /** Move a slider by so many of its steps. */
     slide: (name: string, steps: number) =>
       act(async () => {
@@ -37,12 +41,13 @@ export async function shown(part: ReactNode) {
         for (let k = 0; k < Math.abs(steps); k++)
           named("[role=slider]", name).dispatchEvent(new KeyboardEvent("keydown", { key, bubbles: true }));
       }),
-    choose: (name: string, value: string) =>
-      act(async () => {
-        const select = named<HTMLSelectElement>("select", name);
-        select.value = value;
-        select.dispatchEvent(new Event("change", { bubbles: true }));
-      }),
+    /** Open a list by the keyboard and take the option of this value. */
+    choose: async (name: string, value: string) => {
+      await act(async () => press(named("[role=combobox]", name)));
+      const option = document.querySelector(`[role=option][data-value="${value}"]`);
+      if (!option) throw new Error(`"${name}" has no option "${value}"`);
+      await act(async () => press(option));
+    },
     close: () => act(async () => root.unmount()),
   };
 }

@@ -5,9 +5,19 @@ from pathlib import Path
 from fastapi import UploadFile
 
 from ..core.errors import InputError
+from ..core.model.model import Model
 from ..formats.beside import plain_name
 from ..formats.obj.obj import MAX_BYTES
-from ..formats.piece_read import COMPANIONS
+from ..formats.piece_read import COMPANIONS, read_model
+
+
+def one_model(files: list[UploadFile], where: str) -> tuple[Model, str, int]:
+    """Return the model of the first file that is one, its name and its bytes, with what lies beside it. Raises `InputError` if none is."""
+    mains, beside = sorted_files(files)
+    if not mains:
+        raise InputError(what="none of the files holds a model", where=where, todo="Choose a glTF, USD or OBJ file.")
+    name, data = mains[0]
+    return read_model(data, name, beside), name, len(data)
 
 
 def sorted_files(files: list[UploadFile]) -> tuple[list[tuple[str, bytes]], dict[str, bytes]]:

@@ -16,8 +16,7 @@ from ..core.table.blocks import block_layout
 from ..core.table.graded import graded
 from ..core.table.sewing import Sewing
 from ..formats.model_write import WRITTEN, write_model
-from ..formats.panels.dxf import write_dxf
-from ..formats.panels.svg import write_svg
+from ..formats.panels.drawing import write_drawing
 from ..formats.slug import slug
 from .files import out_file, report, write_whole
 
@@ -48,7 +47,7 @@ def cut(block: Annotated[str, typer.Argument(help="bodice, tabard, skirt, trouse
     else:
         layout = block_layout(block, wearer, values)
     if out.suffix.lower() in (".svg", ".dxf"):
-        write_whole(out, write_svg(layout) if out.suffix.lower() == ".svg" else write_dxf(layout))
+        write_whole(out, write_drawing(layout, out.suffix.lower()[1:]))
         report(json, {"block": block, "wearer": on, "panels": [p.name for p in layout.panels], "seams": len(layout.seams)})
         typer.echo(f"{out}: {len(layout.panels)} panels, {len(layout.seams)} seams", err=json == "-")
         return

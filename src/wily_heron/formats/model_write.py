@@ -11,7 +11,6 @@ from .obj.mtl import write_mtl
 from .obj.obj import write_obj
 from .ply import write_ply
 from .stl import write_stl
-from .usd.write import write_usd
 
 WRITTEN = (".glb", ".obj", ".usdz", ".usdc", ".usda", ".ply", ".stl")
 
@@ -25,6 +24,8 @@ def write_model(model: Model, ending: str, stem: str = "piece") -> dict[str, byt
         case ".glb":
             return {f"{stem}.glb": write_gltf(model)}
         case ".usda" | ".usdc" | ".usdz":
+            from .usd.write import write_usd  # half a second to load, which only a USD file is worth
+
             made = write_usd(model, ending)
             return {name.replace(f"piece{ending}", f"{stem}{ending}"): data for name, data in made.items()}
         case ".obj":

@@ -10,7 +10,6 @@ from .images.textures import MEDIA
 from .obj.obj import MAX_BYTES, read_obj
 from .ply import read_ply
 from .stl import read_stl
-from .usd.read import read_usd
 from .zipped import read_zip
 
 ENDINGS = (".obj", ".glb", ".gltf", ".ply", ".stl", ".usd", ".usda", ".usdc", ".usdz")
@@ -29,6 +28,8 @@ def read_model(data: bytes, name: str, beside: Beside | None = None) -> Model:
             model = read_gltf(data, name, beside)
             return _first_piece(model, name) if ending == ".glb" and b"wily_heron" in data else model
         case ".usd" | ".usda" | ".usdc" | ".usdz":
+            from .usd.read import read_usd  # half a second to load, which only a USD file is worth
+
             return read_usd(data, name, beside)
         case ".ply":
             return Model(read_ply(data, name))

@@ -13,7 +13,8 @@ What = Literal["hello", "piece", "cast", "poses", "shots", "trial", "plan", "hun
 
 
 class Event(BaseModel):
-    """What changed, and the number of it where it has one. `hello` is said to those who have just begun to listen."""
+    """What changed, and the number of it where it has one; a cell of a sheet by its wearer and pose. `hello` is said to those who have just
+    begun to listen."""
 
     model_config = ConfigDict(extra="forbid", frozen=True)
     what: What
@@ -24,15 +25,17 @@ class Event(BaseModel):
     run: int | None = None
     layout: int | None = None
     apart: int | None = None
+    wearer: int | None = None
+    pose: str | None = None
 
     def message(self) -> str:
         """Return it as JSON, without what it has none of."""
         return self.model_dump_json(exclude_none=True)
 
 
-def notify(connection: Connection, what: What, **number: int) -> None:
+def notify(connection: Connection, what: What, **of: int | str) -> None:
     """Notify every listener when the transaction commits. Raises `ValidationError` for an event that is not declared."""
-    run(connection, "notify", payload=Event.model_validate({"what": what, **number}).message())
+    run(connection, "notify", payload=Event.model_validate({"what": what, **of}).message())
 
 
 async def changes() -> AsyncIterator[str]:

@@ -1,6 +1,6 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { api, type Piece, type Problem } from "./client";
-import { useToldMutation } from "./hooks";
+import { useServerChange } from "./hooks";
 import type { components } from "./schema";
 
 export type BindJoint = components["schemas"]["BindJointOut"];
@@ -41,10 +41,10 @@ export function useWearing(enabled: boolean) {
 }
 
 export function useWear() {
-  const start = useToldMutation(
+  const start = useServerChange(
     async (wearers: number[] | null) => (await api.POST("/api/wear", { body: { wearers } })).data as Wear,
   );
-  const stop = useToldMutation(
+  const stop = useServerChange(
     async (run: number) => (await api.DELETE("/api/wear/{run_id}", { params: { path: { run_id: run } } })).data,
   );
   return { start, stop };

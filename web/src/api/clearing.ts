@@ -1,7 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { useCallback, useEffect, useRef, useState } from "react";
 import { api, artist, type CellAsked, type Problem, problemOf, type Trial } from "./client";
-import { useToldMutation } from "./hooks";
+import { useServerChange } from "./hooks";
 import type { components } from "./schema";
 
 export type Cause = components["schemas"]["CauseOut"];
@@ -83,10 +83,10 @@ export function useWaivers() {
     queryKey: ["waivers"],
     queryFn: async () => (await api.GET("/api/waivers")).data as Waiver[],
   });
-  const waive = useToldMutation(
+  const waive = useServerChange(
     async (asked: components["schemas"]["WaiverIn"]) => (await api.POST("/api/waivers", { body: asked })).data,
   );
-  const drop = useToldMutation(
+  const drop = useServerChange(
     async (waiver: number) => (await api.DELETE("/api/waivers/{waiver}", { params: { path: { waiver } } })).data,
   );
   return { list: list.data ?? [], waive, drop };
@@ -97,7 +97,7 @@ export function usePins() {
     queryKey: ["pins"],
     queryFn: async () => (await api.GET("/api/pins")).data as { wearer: number; pose: string }[],
   });
-  const pin = useToldMutation(
+  const pin = useServerChange(
     async (asked: { wearer: number; pose: string; pinned: boolean }) =>
       (await api.PUT("/api/pins", { body: asked })).data,
   );
@@ -112,15 +112,15 @@ export function usePlan() {
     queryFn: async () => ((await api.GET("/api/plans/latest")).data ?? null) as Plan | null,
   });
   const again = { onSuccess: () => void plan.refetch() };
-  const make = useToldMutation(
+  const make = useServerChange(
     async (cell: { wearer: number; pose: string } | null) => (await api.POST("/api/plans", { body: cell })).data,
   );
   const path = (id: number) => ({ params: { path: { plan: id } } });
-  const carryOut = useToldMutation(
+  const carryOut = useServerChange(
     async (id: number) => (await api.POST("/api/plans/{plan}/carry-out", path(id))).data,
   );
-  const undo = useToldMutation(async (id: number) => (await api.POST("/api/plans/{plan}/undo", path(id))).data);
-  const drop = useToldMutation(async (id: number) => (await api.DELETE("/api/plans/{plan}", path(id))).data);
+  const undo = useServerChange(async (id: number) => (await api.POST("/api/plans/{plan}/undo", path(id))).data);
+  const drop = useServerChange(async (id: number) => (await api.DELETE("/api/plans/{plan}", path(id))).data);
   return {
     plan: plan.data ?? null,
     busy: make.isPending || carryOut.isPending || undo.isPending,

@@ -1,7 +1,7 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { i16 } from "../recipe/at";
 import { api, type Problem } from "./client";
-import { useToldMutation } from "./hooks";
+import { useServerChange } from "./hooks";
 import type { components } from "./schema";
 import { type Frame, fetchFrame } from "./wire/frames";
 import { LiveSocket } from "./wire/live";
@@ -85,10 +85,10 @@ export function useOwnFabrics() {
     queryKey: ["own fabrics"],
     queryFn: async () => (await api.GET("/api/fabrics/own")).data as Fabric[],
   });
-  const keep = useToldMutation(async (fabric: Fabric) =>
+  const keep = useServerChange(async (fabric: Fabric) =>
     show((await api.POST("/api/fabrics/own", { body: fabric })).data as Fabric[]),
   );
-  const forget = useToldMutation(async (name: string) =>
+  const forget = useServerChange(async (name: string) =>
     show((await api.DELETE("/api/fabrics/own/{name}", { params: { path: { name } } })).data as Fabric[]),
   );
   return { own: own.data ?? [], keep, forget };
@@ -105,7 +105,7 @@ export function useFalls(piece: number) {
     queryKey: ["falls", piece],
     queryFn: async () => (await api.GET("/api/pieces/{piece}/falls", { params: { path: { piece } } })).data as Fall[],
   });
-  const drop = useToldMutation(async (fall: number) => {
+  const drop = useServerChange(async (fall: number) => {
     await api.DELETE("/api/falls/{fall}", { params: { path: { fall } } });
     await client.invalidateQueries({ queryKey: ["falls", piece] });
   });
@@ -143,13 +143,13 @@ export function useBaking(piece: number) {
   const show = (bake: Bake) => client.setQueryData(["bake", piece], bake);
   const at = { params: { path: { piece } } };
   return {
-    start: useToldMutation(async (body: { step: DrapeStep; poses: string[] }) =>
+    start: useServerChange(async (body: { step: DrapeStep; poses: string[] }) =>
       show(
         (await api.POST("/api/pieces/{piece}/bake", { ...at, body: body as components["schemas"]["BakeIn"] }))
           .data as Bake,
       ),
     ),
-    stop: useToldMutation(async () => show((await api.POST("/api/pieces/{piece}/bake/stop", at)).data as Bake)),
+    stop: useServerChange(async () => show((await api.POST("/api/pieces/{piece}/bake/stop", at)).data as Bake)),
   };
 }
 

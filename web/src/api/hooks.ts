@@ -8,7 +8,6 @@ import {
   type Measure,
   type Piece,
   type Problem,
-  type Production,
   problemOf,
   type Recipe,
   type Trial,
@@ -21,13 +20,6 @@ import { sent } from "./wire/uploads";
 export const queryClient = new QueryClient({
   defaultOptions: { queries: { retry: 1, staleTime: 60_000, refetchOnWindowFocus: false } },
 });
-
-export function useProduction() {
-  return useQuery<Production, Problem>({
-    queryKey: ["production"],
-    queryFn: async () => (await api.GET("/api/production")).data as Production,
-  });
-}
 
 /** The newest run of the trial sheet, null while nothing has been measured: a megabyte of figures, and so a query of its own. */
 export function useSheet(): Trial | null {
@@ -70,20 +62,24 @@ export function useCell(asked: CellAsked, worn: string, enabled: boolean, seenBy
   });
 }
 
-export function useToldMutation<T, R>(work: (value: T) => Promise<R>) {
+/** A change sent to the server; a problem is shown, and `concerns` are asked anew however it ended. */
+export function useServerChange<T, R>(
+  work: (value: T) => Promise<R>,
+  concerns: readonly string[] = ["pieces", "trial"],
+) {
   const client = useQueryClient();
   const say = useRoom((s) => s.say);
   return useMutation<R, Error, T>({
     mutationFn: work,
     onError: (error) => say({ kind: "problem", text: error.message }),
     onSettled: () => {
-      for (const key of ["production", "trial"]) client.invalidateQueries({ queryKey: [key] });
+      for (const key of concerns) client.invalidateQueries({ queryKey: [key] });
     },
   });
 }
 
 export function useChangeRecipe() {
-  return useToldMutation(async (change: { piece: Piece; recipe: Recipe; label: string }) => {
+  return useServerChange(async (change: { piece: Piece; recipe: Recipe; label: string }) => {
     const { data } = await api.PUT("/api/pieces/{piece}/recipe", {
       params: { path: { piece: change.piece.id } },
       body: { recipe: change.recipe, label: change.label, based_on: change.piece.edit },
@@ -93,31 +89,31 @@ export function useChangeRecipe() {
 }
 
 export function useHistory() {
-  const undo = useToldMutation((piece: number) =>
+  const undo = useServerChange((piece: number) =>
     api.POST("/api/pieces/{piece}/undo", { params: { path: { piece } } }),
   );
-  const redo = useToldMutation((piece: number) =>
+  const redo = useServerChange((piece: number) =>
     api.POST("/api/pieces/{piece}/redo", { params: { path: { piece } } }),
   );
   return { undo, redo };
 }
 
 export function useBringIn() {
-  const files = useToldMutation(async (chosen: File[]) => {
+  const files = useServerChange(async (chosen: File[]) => {
     return sent<Piece>("/api/pieces", chosen);
   });
-  const practice = useToldMutation(async () => (await api.POST("/api/pieces/practice")).data as Piece);
+  const practice = useServerChange(async () => (await api.POST("/api/pieces/practice")).data as Piece);
   return { files, practice };
 }
 
 export function useChangePiece() {
-  return useToldMutation(({ piece, ...body }: { piece: number } & components["schemas"]["PieceChangeIn"]) =>
+  return useServerChange(({ piece, ...body }: { piece: number } & components["schemas"]["PieceChangeIn"]) =>
     api.PATCH("/api/pieces/{piece}", { params: { path: { piece } }, body }),
   );
 }
 
 export function useMoveOnRail() {
-  return useToldMutation((move: { piece: number; outwards: boolean }) =>
+  return useServerChange((move: { piece: number; outwards: boolean }) =>
     api.POST("/api/pieces/{piece}/move", {
       params: { path: { piece: move.piece } },
       body: { outwards: move.outwards },
@@ -126,35 +122,45 @@ export function useMoveOnRail() {
 }
 
 export function useTakeOff() {
-  return useToldMutation((piece: number) => api.DELETE("/api/pieces/{piece}", { params: { path: { piece } } }));
+  return useServerChange((piece: number) => api.DELETE("/api/pieces/{piece}", { params: { path: { piece } } }));
 }
 
 export function useSetShape() {
-  return useToldMutation((change: { wearer: number; shape: Record<string, number> }) =>
-    api.PUT("/api/wearers/{wearer}/shape", {
-      params: { path: { wearer: change.wearer } },
-      body: { shape: change.shape },
-    }),
+  return useServerChange(
+    (change: { wearer: number; shape: Record<string, number> }) =>
+      api.PUT("/api/wearers/{wearer}/shape", {
+        params: { path: { wearer: change.wearer } },
+        body: { shape: change.shape },
+      }),
+    ["cast", "trial"],
   );
 }
 
 export function useDropWearer() {
-  return useToldMutation((wearer: number) => api.DELETE("/api/wearers/{wearer}", { params: { path: { wearer } } }));
+  return useServerChange(
+    (wearer: number) => api.DELETE("/api/wearers/{wearer}", { params: { path: { wearer } } }),
+    ["cast", "trial"],
+  );
 }
 
 export function useShapeHistory() {
-  const undo = useToldMutation((wearer: number) =>
-    api.POST("/api/wearers/{wearer}/undo", { params: { path: { wearer } } }),
+  const undo = useServerChange(
+    (wearer: number) => api.POST("/api/wearers/{wearer}/undo", { params: { path: { wearer } } }),
+    ["cast", "trial"],
   );
-  const redo = useToldMutation((wearer: number) =>
-    api.POST("/api/wearers/{wearer}/redo", { params: { path: { wearer } } }),
+  const redo = useServerChange(
+    (wearer: number) => api.POST("/api/wearers/{wearer}/redo", { params: { path: { wearer } } }),
+    ["cast", "trial"],
   );
   return { undo, redo };
 }
 
 export function useTrial() {
-  const start = useToldMutation(async () => (await api.POST("/api/trials")).data);
-  const cancel = useToldMutation((trial: number) => api.DELETE("/api/trials/{trial}", { params: { path: { trial } } }));
+  const start = useServerChange(async () => (await api.POST("/api/trials")).data, ["trial"]);
+  const cancel = useServerChange(
+    (trial: number) => api.DELETE("/api/trials/{trial}", { params: { path: { trial } } }),
+    ["trial"],
+  );
   return { start, cancel };
 }
 
@@ -197,7 +203,7 @@ export function useMeasureSheet() {
 
 /** A piece made on another body, put on this wearer's as a new piece that rides over. */
 export function useBringOver() {
-  return useToldMutation(
+  return useServerChange(
     async ({ piece, wearer }: { piece: number; wearer: number }) =>
       (await api.POST("/api/pieces/{piece}/over", { params: { path: { piece } }, body: { wearer } })).data,
   );
@@ -215,7 +221,7 @@ export function useCandidates(piece: Piece) {
 
 /** Textures that did not come with a piece, found again by name. */
 export function useRelink() {
-  return useToldMutation(async ({ piece, files }: { piece: number; files: File[] }) => {
+  return useServerChange(async ({ piece, files }: { piece: number; files: File[] }) => {
     return sent<{ linked: string[]; missing: string[] }>(`/api/pieces/${piece}/textures`, files);
   });
 }

@@ -1,6 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import { api, type Problem } from "./client";
-import { useToldMutation } from "./hooks";
+import { useServerChange } from "./hooks";
 import type { components } from "./schema";
 
 export type Hunt = components["schemas"]["HuntOut"];
@@ -15,13 +15,18 @@ export function useHunt() {
     queryFn: async () => ((await api.GET("/api/hunts/latest")).data ?? null) as Hunt | null,
   });
   const again = { onSuccess: () => void hunt.refetch() };
-  const start = useToldMutation(async (asked: HuntAsked) => (await api.POST("/api/hunts", { body: asked })).data);
-  const stop = useToldMutation(
-    async (id: number) => (await api.DELETE("/api/hunts/{hunt}", { params: { path: { hunt: id } } })).data,
+  const start = useServerChange(
+    async (asked: HuntAsked) => (await api.POST("/api/hunts", { body: asked })).data,
+    ["cast"],
   );
-  const addWearer = useToldMutation(
+  const stop = useServerChange(
+    async (id: number) => (await api.DELETE("/api/hunts/{hunt}", { params: { path: { hunt: id } } })).data,
+    ["cast"],
+  );
+  const addWearer = useServerChange(
     async (who: { name: string; shape: Record<string, number> }) =>
       (await api.POST("/api/wearers", { body: who })).data,
+    ["cast"],
   );
   return {
     hunt: hunt.data ?? null,
@@ -33,14 +38,16 @@ export function useHunt() {
 
 /** Puts motions on the trial sheet and takes them off. */
 export function useSheetMotion() {
-  return useToldMutation(
+  return useServerChange(
     async (asked: { motion: string; there: boolean }) => (await api.PUT("/api/motions/sheet", { body: asked })).data,
+    ["axis", "trial"],
   );
 }
 
 /** Asks what every failing cell of a run comes from. */
 export function useCauses() {
-  return useToldMutation(
+  return useServerChange(
     async (trial: number) => (await api.POST("/api/trials/{trial}/causes", { params: { path: { trial } } })).data,
+    ["trial"],
   );
 }

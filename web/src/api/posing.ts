@@ -3,7 +3,7 @@ import { useRef } from "react";
 import { useRoom } from "../store/room";
 import type { Rotations } from "./client";
 import { api, type Joint, type LibraryPose, type Posed, type Problem } from "./client";
-import { useToldMutation } from "./hooks";
+import { useServerChange } from "./hooks";
 import { type Frame, fetchFrame } from "./wire/frames";
 
 const FOR_EVER = { staleTime: Number.POSITIVE_INFINITY };
@@ -18,25 +18,37 @@ export function usePoseLibrary() {
 }
 
 export function usePoseAxis() {
-  const add = useToldMutation(async (name: string) => (await api.POST("/api/poses", { body: { name } })).data);
-  const drop = useToldMutation((name: string) => api.DELETE("/api/poses/{name}", { params: { path: { name } } }));
+  const add = useServerChange(
+    async (name: string) => (await api.POST("/api/poses", { body: { name } })).data,
+    ["axis", "cast", "trial"],
+  );
+  const drop = useServerChange(
+    (name: string) => api.DELETE("/api/poses/{name}", { params: { path: { name } } }),
+    ["axis", "cast", "trial"],
+  );
   return { add, drop };
 }
 
 export function useOwnPose() {
   const client = useQueryClient();
   const again = () => client.invalidateQueries({ queryKey: ["pose library"] });
-  const keep = useToldMutation(async (pose: { label: string; rotations: Rotations }) => {
-    const { data } = await api.POST("/api/poses/own", {
-      body: { label: pose.label, rotations: pose.rotations as Quaternions },
-    });
-    await again();
-    return data;
-  });
-  const forget = useToldMutation(async (name: string) => {
-    await api.DELETE("/api/poses/own/{name}", { params: { path: { name } } });
-    await again();
-  });
+  const keep = useServerChange(
+    async (pose: { label: string; rotations: Rotations }) => {
+      const { data } = await api.POST("/api/poses/own", {
+        body: { label: pose.label, rotations: pose.rotations as Quaternions },
+      });
+      await again();
+      return data;
+    },
+    ["axis", "cast", "trial"],
+  );
+  const forget = useServerChange(
+    async (name: string) => {
+      await api.DELETE("/api/poses/own/{name}", { params: { path: { name } } });
+      await again();
+    },
+    ["axis", "cast", "trial"],
+  );
   return { keep, forget };
 }
 

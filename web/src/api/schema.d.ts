@@ -1114,6 +1114,34 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/pieces/{piece}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Piece
+         * @description Return a piece as it stands.
+         */
+        get: operations["get_piece_api_pieces__piece__get"];
+        put?: never;
+        post?: never;
+        /**
+         * Take Off
+         * @description Take a piece off the rail.
+         */
+        delete: operations["take_off_api_pieces__piece__delete"];
+        options?: never;
+        head?: never;
+        /**
+         * Change Piece
+         * @description Give a piece another name or category.
+         */
+        patch: operations["change_piece_api_pieces__piece__patch"];
+        trace?: never;
+    };
     "/api/pieces/{piece}/recipe": {
         parameters: {
             query?: never;
@@ -1192,30 +1220,6 @@ export interface paths {
         options?: never;
         head?: never;
         patch?: never;
-        trace?: never;
-    };
-    "/api/pieces/{piece}": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        post?: never;
-        /**
-         * Take Off
-         * @description Take a piece off the rail.
-         */
-        delete: operations["take_off_api_pieces__piece__delete"];
-        options?: never;
-        head?: never;
-        /**
-         * Change Piece
-         * @description Give a piece another name or category.
-         */
-        patch: operations["change_piece_api_pieces__piece__patch"];
         trace?: never;
     };
     "/api/pieces/geometry/{sha}": {
@@ -1674,6 +1678,66 @@ export interface paths {
          * @description Return what the Fitting room shows.
          */
         get: operations["get_production_api_production_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/production/pieces": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Pieces
+         * @description Return what hangs on the rail, the outermost first.
+         */
+        get: operations["get_pieces_api_production_pieces_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/production/cast": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Cast
+         * @description Return the wearers and their bodies.
+         */
+        get: operations["get_cast_api_production_cast_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/production/axis": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Axis
+         * @description Return the poses and motions of the sheet.
+         */
+        get: operations["get_axis_api_production_axis_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -2436,6 +2500,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/trials/{trial}/cells": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Some Cells
+         * @description Return some cells of a run, each named as `wearer:pose`, and how far the run has come.
+         */
+        get: operations["some_cells_api_trials__trial__cells_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/waivers": {
         parameters: {
             query?: never;
@@ -2758,6 +2842,16 @@ export interface components {
             part?: number | null;
             /** Name */
             name?: string | null;
+        };
+        /**
+         * AxisOut
+         * @description The columns of the sheet: its poses and motions.
+         */
+        AxisOut: {
+            /** Poses */
+            poses: components["schemas"]["PoseOut"][];
+            /** Motions */
+            motions: components["schemas"]["MotionOut"][];
         };
         /**
          * BakeIn
@@ -3179,6 +3273,16 @@ export interface components {
             licence?: string | null;
             /** Favourite */
             favourite?: boolean | null;
+        };
+        /**
+         * CastOut
+         * @description The wearers, and the bodies of their own that some have.
+         */
+        CastOut: {
+            /** Cast */
+            cast: components["schemas"]["WearerOut"][];
+            /** Bodies */
+            bodies: components["schemas"]["BodyOut"][];
         };
         /**
          * CauseOut
@@ -3793,7 +3897,8 @@ export interface components {
         };
         /**
          * Event
-         * @description What changed, and the number of it where it has one. `hello` is said to those who have just begun to listen.
+         * @description What changed, and the number of it where it has one; a cell of a sheet by its wearer and pose. `hello` is said to those who have just
+         *     begun to listen.
          */
         Event: {
             /**
@@ -3815,6 +3920,10 @@ export interface components {
             layout?: number | null;
             /** Apart */
             apart?: number | null;
+            /** Wearer */
+            wearer?: number | null;
+            /** Pose */
+            pose?: string | null;
         };
         /**
          * ExplainIn
@@ -5543,10 +5652,10 @@ export interface components {
             name: string;
             /** Shapes */
             shapes: components["schemas"]["ShapeOut"][];
-            /** Bodies */
-            bodies: components["schemas"]["BodyOut"][];
             /** Cast */
             cast: components["schemas"]["WearerOut"][];
+            /** Bodies */
+            bodies: components["schemas"]["BodyOut"][];
             /** Poses */
             poses: components["schemas"]["PoseOut"][];
             /** Motions */
@@ -6568,6 +6677,23 @@ export interface components {
             error: string | null;
             /** Causes */
             causes: components["schemas"]["CellCauseOut"][] | null;
+        };
+        /**
+         * TrialCellsOut
+         * @description Some cells of a run, and how far it has come.
+         */
+        TrialCellsOut: {
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "running" | "done" | "cancelled";
+            /** Done */
+            done: number;
+            /** Seconds */
+            seconds: number;
+            /** Cells */
+            cells: components["schemas"]["TrialCellOut"][];
         };
         /**
          * TrialOut
@@ -8870,6 +8996,101 @@ export interface operations {
             };
         };
     };
+    get_piece_api_pieces__piece__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                piece: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PieceOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    take_off_api_pieces__piece__delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                piece: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    change_piece_api_pieces__piece__patch: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                piece: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PieceChangeIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PieceOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
     change_recipe_api_pieces__piece__recipe_put: {
         parameters: {
             query?: never;
@@ -8985,70 +9206,6 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["MoveIn"];
-            };
-        };
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["PieceOut"];
-                };
-            };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
-        };
-    };
-    take_off_api_pieces__piece__delete: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                piece: number;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Successful Response */
-            204: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
-        };
-    };
-    change_piece_api_pieces__piece__patch: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                piece: number;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["PieceChangeIn"];
             };
         };
         responses: {
@@ -9791,6 +9948,66 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ProductionOut"];
+                };
+            };
+        };
+    };
+    get_pieces_api_production_pieces_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PieceOut"][];
+                };
+            };
+        };
+    };
+    get_cast_api_production_cast_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CastOut"];
+                };
+            };
+        };
+    };
+    get_axis_api_production_axis_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AxisOut"];
                 };
             };
         };
@@ -11180,6 +11397,39 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["TrialOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    some_cells_api_trials__trial__cells_get: {
+        parameters: {
+            query?: {
+                of?: string[];
+            };
+            header?: never;
+            path: {
+                trial: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TrialCellsOut"];
                 };
             };
             /** @description Validation Error */

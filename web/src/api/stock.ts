@@ -63,7 +63,7 @@ export function useStockMutation<T, R>(work: (value: T) => Promise<R>) {
     onError: (error) => say({ kind: "problem", text: error.message }),
     onSettled: () => {
       client.invalidateQueries({ queryKey: ["stock"] });
-      client.invalidateQueries({ queryKey: ["production"] });
+      client.invalidateQueries({ queryKey: ["pieces"] });
     },
   });
 }

@@ -1,7 +1,7 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { api, type Problem } from "./client";
 import type { Fabric } from "./drape";
-import { useToldMutation } from "./hooks";
+import { useServerChange } from "./hooks";
 import type { components } from "./schema";
 import type { Frame } from "./wire/frames";
 import { LiveSocket } from "./wire/live";
@@ -52,16 +52,16 @@ export function useLayoutChanges() {
   };
   const at = (number: number) => ({ params: { path: { number } } });
   return {
-    begin: useToldMutation(async (body: components["schemas"]["LayoutIn"]) =>
+    begin: useServerChange(async (body: components["schemas"]["LayoutIn"]) =>
       show((await api.POST("/api/table/layouts", { body })).data as Laid),
     ),
-    change: useToldMutation(async ({ laid, layout, label }: { laid: Laid; layout: Layout; label: string }) =>
+    change: useServerChange(async ({ laid, layout, label }: { laid: Laid; layout: Layout; label: string }) =>
       show(
         (await api.PUT("/api/table/layouts/{number}", { ...at(laid.id), body: { layout, label, based_on: laid.edit } }))
           .data as Laid,
       ),
     ),
-    work: useToldMutation(async ({ laid, ...body }: { laid: Laid } & PanelWork) =>
+    work: useServerChange(async ({ laid, ...body }: { laid: Laid } & PanelWork) =>
       show(
         (
           await api.POST("/api/table/layouts/{number}/panels", {
@@ -71,20 +71,20 @@ export function useLayoutChanges() {
         ).data as Laid,
       ),
     ),
-    grade: useToldMutation(async ({ laid, wearer }: { laid: Laid; wearer: number }) =>
+    grade: useServerChange(async ({ laid, wearer }: { laid: Laid; wearer: number }) =>
       show((await api.POST("/api/table/layouts/{number}/grade", { ...at(laid.id), body: { wearer } })).data as Laid),
     ),
-    step: useToldMutation(async ({ laid, back }: { laid: Laid; back: boolean }) =>
+    step: useServerChange(async ({ laid, back }: { laid: Laid; back: boolean }) =>
       show(
         (await api.POST(back ? "/api/table/layouts/{number}/undo" : "/api/table/layouts/{number}/redo", at(laid.id)))
           .data as Laid,
       ),
     ),
-    drop: useToldMutation(async (laid: Laid) => {
+    drop: useServerChange(async (laid: Laid) => {
       await api.DELETE("/api/table/layouts/{number}", at(laid.id));
       client.invalidateQueries({ queryKey: ["layouts"] });
     }),
-    read: useToldMutation(async ({ files, wearer }: { files: File[]; wearer: number }) => {
+    read: useServerChange(async ({ files, wearer }: { files: File[]; wearer: number }) => {
       return (await sent<Laid[]>(`/api/table/layouts/read?wearer=${wearer}`, files)).map(show);
     }),
   };

@@ -1,7 +1,7 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { f32, i16, i32, item } from "../recipe/at";
 import { api, type Piece, type Problem, type Recipe } from "./client";
-import { useToldMutation } from "./hooks";
+import { useServerChange } from "./hooks";
 import type { components } from "./schema";
 import { type Frame, fetchFrame } from "./wire/frames";
 import { LiveSocket } from "./wire/live";
@@ -28,7 +28,7 @@ const STEP = 1e-5;
 
 /** A placement proposed, dropped or snapped; the caller keeps it. */
 export function useAskPlace() {
-  return useToldMutation(
+  return useServerChange(
     async ({ piece, ...asked }: { piece: number } & PlaceAsked) =>
       (await api.POST("/api/pieces/{piece}/place", { params: { path: { piece } }, body: asked })).data,
   );
@@ -114,7 +114,7 @@ export async function fetchFitPreview(piece: number, step: StepOfKind<"fit">, si
 }
 
 export function useGrow() {
-  return useToldMutation(
+  return useServerChange(
     async (asked: components["schemas"]["GrowIn"]) =>
       (await api.POST("/api/pieces/grow", { body: asked })).data as Piece,
   );
@@ -128,7 +128,7 @@ export function useGrowable() {
 }
 
 export function useFitOutfit() {
-  return useToldMutation(
+  return useServerChange(
     async (asked: components["schemas"]["OutfitFitIn"]) => (await api.POST("/api/outfit/fit", { body: asked })).data,
   );
 }

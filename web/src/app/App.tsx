@@ -1,8 +1,9 @@
 import { useEffect, useRef } from "react";
+import { useChanges } from "../api/changes";
 import type { Production } from "../api/client";
-import { useBringIn, useProduction } from "../api/hooks";
+import { useBringIn } from "../api/hooks";
+import { useProduction } from "../api/production";
 import { useTakeIn } from "../api/stock";
-import { useChanges } from "../api/wire/events";
 import { droppedFiles } from "../api/wire/uploads";
 import { ApartPage } from "../rooms/apart/ApartPage";
 import { FittingRoom } from "../rooms/fitting/FittingRoom";
@@ -34,14 +35,14 @@ export function App() {
   };
   useDroppedFiles(drop);
   useLostAddress(production.data);
-  if (production.isPending) return <p className="p-8 text-soft">Opening the production…</p>;
-  if (production.isError)
+  if (production.error)
     return (
       <div className="p-8">
         <h1 className="font-title text-xl">The production cannot be shown</h1>
         <p className="mt-2 max-w-prose text-soft">{production.error.message}</p>
       </div>
     );
+  if (!production.data) return <p className="p-8 text-soft">Opening the production…</p>;
   return (
     <div className="grid h-full grid-rows-[46px_minmax(0,1fr)]">
       <TopBar production={production.data} />

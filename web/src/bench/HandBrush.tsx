@@ -1,6 +1,7 @@
 import clsx from "clsx";
 import { Hand, Paintbrush, ShieldCheck, ShieldOff, Stamp, Waves, Wind } from "lucide-react";
 import { type HandTool, useRoomOf } from "../store/room";
+import { Check } from "../ui/Check";
 import { Button, Hint, Slider } from "../ui/controls";
 import { BrushSize } from "./BrushSize";
 
@@ -47,15 +48,13 @@ export function HandBrush({ posed = false }: { posed?: boolean }) {
         />
       )}
       <div className="mt-1 flex gap-4">
-        <label className="flex items-center gap-2">
-          <input type="checkbox" checked={hand.mirror} onChange={(e) => change({ mirror: e.target.checked })} /> both
-          sides
-        </label>
+        <Check checked={hand.mirror} onChange={(on) => change({ mirror: on })}>
+          both sides
+        </Check>
         {hand.tool === "pull" && (
-          <label className="flex items-center gap-2">
-            <input type="checkbox" checked={hand.elastic} onChange={(e) => change({ elastic: e.target.checked })} />{" "}
+          <Check checked={hand.elastic} onChange={(on) => change({ elastic: on })}>
             elastic
-          </label>
+          </Check>
         )}
       </div>
       <p className="mt-1 text-[11.5px] text-soft">

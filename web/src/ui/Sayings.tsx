@@ -1,30 +1,32 @@
+import clsx from "clsx";
 import { X } from "lucide-react";
-import { useEffect } from "react";
+import { Toast } from "radix-ui";
 import { useRoomOf } from "../store/room";
 
-/** What the house has to say: done things go by themselves, problems stay until read. */
+/** What the house has to say: done things go by themselves after four seconds, problems stay until they are closed. */
 export function Sayings() {
   const { saying, say } = useRoomOf("saying", "say");
-  useEffect(() => {
-    if (saying?.kind !== "done") return;
-    const timer = setTimeout(() => say(null), 4000);
-    return () => clearTimeout(timer);
-  }, [saying, say]);
-  if (!saying) return null;
+  const problem = saying?.kind === "problem";
   return (
-    <div
-      role={saying.kind === "problem" ? "alert" : "status"}
-      className={`fixed bottom-4 left-1/2 z-50 flex max-w-[640px] -translate-x-1/2 items-start gap-3 rounded-[4px] border bg-card px-4 py-3 shadow-md ${saying.kind === "problem" ? "border-amber" : "border-moss"}`}
-    >
-      <span>{saying.text}</span>
-      <button
-        type="button"
-        aria-label="Close"
-        className="cursor-pointer text-soft hover:text-ink"
-        onClick={() => say(null)}
-      >
-        <X size={15} />
-      </button>
-    </div>
+    <Toast.Provider label="Message" swipeDirection="down">
+      {saying && (
+        <Toast.Root
+          key={saying.text}
+          type={problem ? "foreground" : "background"}
+          duration={problem ? Number.POSITIVE_INFINITY : 4000}
+          onOpenChange={(open) => !open && say(null)}
+          className={clsx(
+            "flex items-start gap-3 rounded-[4px] border bg-card px-4 py-3 shadow-md",
+            problem ? "border-amber" : "border-moss",
+          )}
+        >
+          <Toast.Description role={problem ? "alert" : "status"}>{saying.text}</Toast.Description>
+          <Toast.Close aria-label="Close" className="cursor-pointer text-soft hover:text-ink">
+            <X size={15} aria-hidden />
+          </Toast.Close>
+        </Toast.Root>
+      )}
+      <Toast.Viewport label="Messages ({hotkey})" className="fixed bottom-4 left-1/2 z-50 max-w-[640px] -translate-x-1/2 list-none" />
+    </Toast.Provider>
   );
 }

@@ -1,6 +1,6 @@
 import clsx from "clsx";
 import { Slider as RadixSlider, Tooltip as RadixTooltip } from "radix-ui";
-import { type ButtonHTMLAttributes, type ReactNode, type SelectHTMLAttributes, useEffect, useState } from "react";
+import { type ButtonHTMLAttributes, type ReactNode, useEffect, useState } from "react";
 
 interface ButtonProps extends ButtonHTMLAttributes<HTMLButtonElement> {
   look?: "primary" | "plain" | "quiet";
@@ -44,37 +44,6 @@ export function Hint({
         </RadixTooltip.Content>
       </RadixTooltip.Portal>
     </RadixTooltip.Root>
-  );
-}
-
-interface ChoiceProps extends SelectHTMLAttributes<HTMLSelectElement> {
-  label: string;
-}
-
-/** One of several, said by a word before it. */
-export function Choice({ label, className, children, ...rest }: ChoiceProps) {
-  return (
-    <label className={clsx("flex items-baseline gap-2", className)}>
-      <span className="min-w-12 text-soft">{label}</span>
-      <select className="min-w-0 flex-1 rounded-[3px] border border-rule bg-card px-1.5 py-1" {...rest}>
-        {children}
-      </select>
-    </label>
-  );
-}
-
-/** A thing that is so or not; long words go on in a second line. */
-export function Check(props: { checked: boolean; onChange(on: boolean): void; children: ReactNode }) {
-  return (
-    <label className="flex items-baseline gap-2">
-      <input
-        type="checkbox"
-        className="translate-y-px"
-        checked={props.checked}
-        onChange={(e) => props.onChange(e.target.checked)}
-      />
-      <span>{props.children}</span>
-    </label>
   );
 }
 

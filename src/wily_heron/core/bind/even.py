@@ -33,7 +33,11 @@ _EXERCISES: tuple[tuple[_Shares, _Shares], ...] = (
 
 
 def exercises() -> list[Pose]:
-    """Return the poses a piece is tried in."""
+    """Return the poses a piece is tried in.
+
+    >>> len(exercises()) > 3 and all(pose.rotations for pose in exercises())
+    True
+    """
     out = []
     for k, both in enumerate(_EXERCISES):
         turns = {}

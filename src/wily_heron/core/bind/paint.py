@@ -128,7 +128,11 @@ class WeightBrush:
 
 
 def mirrored_name(joint: str) -> str:
-    """Return the joint of the other side; those of the middle are their own."""
+    """Return the joint of the other side; those of the middle are their own.
+
+    >>> mirrored_name("l_elbow"), mirrored_name("skullbase")
+    ('r_elbow', 'skullbase')
+    """
     return f"r_{joint[2:]}" if joint.startswith("l_") else f"l_{joint[2:]}" if joint.startswith("r_") else joint
 
 

@@ -100,7 +100,14 @@ def take_nearest(points: np.ndarray, triangles: np.ndarray, wearer: Wearer, unde
 
 
 def bone_distances(skeleton: Skeleton) -> np.ndarray:
-    """Return `(j, j)` metres between joints along the bones, 0 between those at most two bones apart, which may well meet in the skin."""
+    """Return `(j, j)` metres between joints along the bones, 0 between those at most two bones apart, which may well meet in the skin.
+
+    >>> from ..figure.figure import figure
+    >>> skeleton = figure(1).skeleton
+    >>> far = bone_distances(skeleton)[skeleton.names.index("l_radiocarpal")]
+    >>> bool(far[skeleton.names.index("l_elbow")] == 0), bool(far[skeleton.names.index("l_hip")] > 0.5)
+    (True, True)
+    """
     count, parents = len(skeleton.names), skeleton.parents
     on_way = np.eye(count)
     for j, parent in enumerate(parents):
@@ -158,6 +165,13 @@ def inpaint(points: np.ndarray, triangles: np.ndarray, known: np.ndarray, values
 
     Islands without any known vertex keep their values. Follows: Abdrashitov, Raichstat, Monsen & Hill, Robust skin weights
     transfer via weight inpainting, 2023.
+
+    >>> strip = np.array([[x, y, 0] for x in range(5) for y in (0, 1)], float)
+    >>> faces = np.array([[2 * k + a for a in f] for k in range(4) for f in ((0, 2, 1), (1, 2, 3))])
+    >>> known = np.array([True, True] + [False] * 6 + [True, True])
+    >>> given = np.where(np.arange(10)[:, None] < 2, [1.0, 0.0], [0.0, 1.0])
+    >>> inpaint(strip, faces, known, given)[::2, 0].round(2)  # from one end to the other, smoothly
+    array([1.  , 0.82, 0.5 , 0.19, 0.  ])
     """
     out = np.array(values, np.float64)
     near = ~known
@@ -186,7 +200,12 @@ def inpaint(points: np.ndarray, triangles: np.ndarray, known: np.ndarray, values
 
 
 def shares(solved: np.ndarray, instead: np.ndarray) -> np.ndarray:
-    """Return weights (n, j) none below nothing and summing to 1; where nothing is left of one, what stands `instead`."""
+    """Return weights (n, j) none below nothing and summing to 1; where nothing is left of one, what stands `instead`.
+
+    >>> shares(np.array([[0.6, -0.1, 0.6], [-1.0, 0, 0]]), np.array([[1.0, 0, 0], [0, 1, 0]]))
+    array([[0.5, 0. , 0.5],
+           [0. , 1. , 0. ]])
+    """
     solved = np.clip(solved, 0.0, None)
     total = solved.sum(axis=1, keepdims=True)
     return np.where(total > 1e-6, solved / np.maximum(total, 1e-6), instead)

@@ -9,6 +9,13 @@ def faces_within(points: np.ndarray, triangles: np.ndarray, clip: np.ndarray, ou
 
     `clip` (4, 4) takes places in metres to clip space, and `outline` is in normalised device coordinates (-1 to 1, Y up), closed by
     itself; where it crosses itself, what it goes round an odd number of times is within.
+
+    >>> points = np.array([[-0.5, -0.5, 0], [0.5, -0.5, 0], [0, 0.5, 0]])
+    >>> square = np.array([[-0.2, -0.4], [0.2, -0.4], [0.2, 0.2], [-0.2, 0.2]])
+    >>> faces_within(points, np.array([[0, 1, 2]]), np.diag([1.0, 1, -1, 1]), square)
+    array([0], dtype=int32)
+    >>> faces_within(points, np.array([[0, 1, 2]]), np.diag([1.0, 1, -1, 1]), square + 0.7)
+    array([], dtype=int32)
     """
     homogeneous = np.concatenate([np.asarray(points, float), np.ones((len(points), 1))], axis=1) @ np.asarray(clip, float).T
     deep = homogeneous[:, 3]

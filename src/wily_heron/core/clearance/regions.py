@@ -17,7 +17,11 @@ _FINGERS = {"1": "thumb", "2": "index finger", "3": "middle finger", "4": "ring 
 
 
 def region_name(joint: str) -> str:
-    """Return the plain name of the body region a joint carries, like `left thigh`."""
+    """Return the plain name of the body region a joint carries, like `left thigh`.
+
+    >>> region_name("l_hip"), region_name("skullbase")
+    ('left thigh', 'head')
+    """
     if joint in _TRUNK:
         return _TRUNK[joint]
     side, _, rest = joint.partition("_")

@@ -16,6 +16,11 @@ def unfolded(start: np.ndarray, move: np.ndarray, triangles: np.ndarray) -> np.n
     About those it is made six tenths, and again, until no more faces lie through the piece than before, and in the end nothing at all;
     `move` itself if no more do. Only edges of faces that move are asked, which is soon done; what that misses is seen to in the end: see
     `apart`.
+
+    >>> points = np.array([[0.0, 0, 0], [1, 0, 0], [0, 1, 0]])
+    >>> move = np.full((3, 3), 0.1)
+    >>> np.array_equal(unfolded(points, move, np.array([[0, 1, 2]])), move)  # one face goes through no other
+    True
     """
     mesh = topology_of(triangles, len(start))
     busy = ringed(np.linalg.norm(move, axis=1) > 1e-5, triangles, _RINGS)

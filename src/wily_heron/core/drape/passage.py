@@ -20,7 +20,12 @@ class Passage:
 
 
 def into_pose(pose: Pose, settle: int, move: int, hang: int) -> Passage:
-    """Return the way from rest into a pose: `settle` frames at rest, `move` there, eased in and out, `hang` in it."""
+    """Return the way from rest into a pose: `settle` frames at rest, `move` there, eased in and out, `hang` in it.
+
+    >>> from ..motion.pose_library import pose_named
+    >>> into_pose(pose_named("kneel"), settle=10, move=20, hang=5).frames
+    35
+    """
     if not pose.rotations:
         return Passage(settle + hang, lambda _: REST)
 

@@ -1,7 +1,6 @@
 """The part of a body that cloth meets: coarse where that is near enough, fine in the creases."""
 
 from dataclasses import dataclass
-from functools import lru_cache
 
 import numpy as np
 
@@ -10,6 +9,8 @@ from ..figure.base.pose_types import Pose
 from ..figure.base.skinning import blend_rows
 from ..figure.correctives import driven_values
 from ..figure.figure import figure
+from ..figure.kept import FIGURE
+from ..memo import memoised
 from ..space.tree import TriangleTree
 from .turn import TURN
 
@@ -53,7 +54,7 @@ def proxy_of(body: Body) -> Proxy:
     return Proxy(np.concatenate([own.rows, grown]), np.concatenate([own.triangles, more]).astype(np.int32))
 
 
-@lru_cache(maxsize=1)
+@memoised(FIGURE)
 def _figure_proxy() -> Proxy:
     coarse, fine = figure(1), figure(2)
     signed, _ = TriangleTree(coarse.base, coarse.triangles).signed_distance(fine.base)

@@ -47,12 +47,22 @@ def swatch(fabric: Fabric, side: float = 0.008) -> Swatch:
 
 
 def shadow(points: np.ndarray, triangles: np.ndarray) -> float:
-    """Return the area (m2) of the shadow that cloth casts straight down."""
+    """Return the area (m2) of the shadow that cloth casts straight down.
+
+    >>> square = np.array([[0.0, 0, 0], [1, 0, 0], [1, 0, 1], [0, 0, 1]])
+    >>> round(shadow(square, np.array([[0, 1, 2], [0, 2, 3]])), 2)
+    1.0
+    """
     return float(shapely.union_all(shapely.polygons(points[:, [0, 2]][triangles])).area)
 
 
 def disc(radius: float, inner: float, side: float) -> tuple[np.ndarray, np.ndarray]:
-    """Return points (n, 3) and triangles of a disc in the XZ plane with a ring of vertices at `inner` and at its border."""
+    """Return points (n, 3) and triangles of a disc in the XZ plane with a ring of vertices at `inner` and at its border.
+
+    >>> points, triangles = disc(0.15, 0.09, 0.02)
+    >>> bool(np.isclose(np.linalg.norm(points, axis=1).max(), 0.15)), bool((points[:, 1] == 0).all())
+    (True, True)
+    """
     n = round(2 * radius / side) + 2
     i, j = np.meshgrid(np.arange(-n, n + 1), np.arange(-n, n + 1))
     grid = np.stack([(i + 0.5 * (j % 2)) * side, j * side * 0.866], axis=-1).reshape(-1, 2)
@@ -67,7 +77,11 @@ def disc(radius: float, inner: float, side: float) -> tuple[np.ndarray, np.ndarr
 
 
 def even_faces(flat: np.ndarray) -> np.ndarray:
-    """Return triangles over points (n, 2) of a plane, all turned alike."""
+    """Return triangles over points (n, 2) of a plane, all turned alike.
+
+    >>> even_faces(np.array([[0.0, 0], [1, 0], [0, 1]]))
+    array([[0, 2, 1]], dtype=int32)
+    """
     faces = Delaunay(flat).simplices.astype(np.int32)
     a, b, c = (flat[faces[:, k]] for k in range(3))
     twice = (b[:, 0] - a[:, 0]) * (c[:, 1] - a[:, 1]) - (b[:, 1] - a[:, 1]) * (c[:, 0] - a[:, 0])

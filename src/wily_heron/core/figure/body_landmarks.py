@@ -1,12 +1,13 @@
 """Named points on a wearer's skin that a piece can be pinned and snapped to."""
 
-from functools import lru_cache
 
 import numpy as np
 
+from ..memo import memoised
 from ..space.tree import TriangleTree
 from .base.landmarks import landmarks
 from .figure import figure
+from .kept import FIGURE
 
 _PALM = landmarks({}).palm
 _ARM = landmarks({}).arm
@@ -28,7 +29,7 @@ _SIDED = {
 }
 
 
-@lru_cache(maxsize=1)
+@memoised(FIGURE)
 def body_landmarks() -> dict[str, int]:
     """Return the vertex of the level-1 figure at each landmark: where a ray from a joint leaves the skin.
 

@@ -56,14 +56,25 @@ class Cage:
 
 
 def grid_ring(na: int, nb: int) -> list[tuple[float, float]]:
-    """Return the border of an `na` x `nb` grid on [-1, 1]^2, counter-clockwise from (-1, -1)."""
+    """Return the border of an `na` x `nb` grid on [-1, 1]^2, counter-clockwise from (-1, -1).
+
+    >>> np.array(grid_ring(1, 1))
+    array([[-1., -1.],
+           [ 1., -1.],
+           [ 1.,  1.],
+           [-1.,  1.]])
+    """
     a, b = np.linspace(-1, 1, na + 1), np.linspace(-1, 1, nb + 1)
     return ([(x, -1.0) for x in a[:-1]] + [(1.0, y) for y in b[:-1]]
             + [(x, 1.0) for x in a[:0:-1]] + [(-1.0, y) for y in b[:0:-1]])
 
 
 def to_disc(a: float, b: float) -> tuple[float, float]:
-    """Map the square [-1, 1]^2 onto the unit disc, borders to the circle."""
+    """Map the square [-1, 1]^2 onto the unit disc, borders to the circle.
+
+    >>> np.hypot(*to_disc(1.0, 1.0)).round(6)
+    np.float64(1.0)
+    """
     return a * np.sqrt(1 - b * b / 2), b * np.sqrt(1 - a * a / 2)
 
 

@@ -2,12 +2,12 @@
 
 import hashlib
 from dataclasses import replace
-from functools import lru_cache
 from pathlib import Path
 
 import numpy as np
 
 from ..errors import InputError
+from ..memo import memoised
 from ..mesh.triangles import triangulate_quads
 from .base.body import Body
 from .base.pattern_refine import refined_uv
@@ -17,6 +17,7 @@ from .base.shapes import DRAWN, EXTRAS, SLIDERS
 from .base.skeleton import Skeleton, Skin
 from .correctives import DRIVEN, corrective_moves
 from .ears import ear_moves
+from .kept import FIGURE
 from .shape_table import also, shape_moves
 
 SHAPE_NAMES = SLIDERS + tuple(DRIVEN) + EXTRAS
@@ -28,13 +29,16 @@ def figure(level: int = LEVELS) -> Body:
     """Return the figure at refinement `level` 1 (cloth proxy, ~10k vertices), 2 (default, ~39k) or 3 (plates, ~156k).
 
     The vertices of a level are the first of the next.
+
+    >>> len(figure(1).base), figure(1).skeleton.names[0]
+    (9922, 'humanoid_root')
     """
     if level not in (1, 2, 3):
         raise InputError(what=f"level {level} does not exist", where="the figure", todo="Use level 1, 2 or 3.")
     return _loaded(level)
 
 
-@lru_cache(maxsize=3)
+@memoised(FIGURE)
 def _loaded(level: int) -> Body:
     if level == 3:
         fine = refined(figure(2), _quads(2))
@@ -67,7 +71,7 @@ def _loaded(level: int) -> Body:
         )
 
 
-@lru_cache(maxsize=1)
+@memoised(FIGURE)
 def figure_version() -> str:
     """Return a name for the figure's data and shapes: what was computed on another figure must be computed anew."""
     body = figure(1)
@@ -85,7 +89,11 @@ def _triangle_uv(cage_uv: np.ndarray, levels: int) -> np.ndarray:
 
 
 def joint_pairs(names: tuple[str, ...]) -> np.ndarray:
-    """Return `(j,) int`: the joint on the other side of each (itself on the midline)."""
+    """Return `(j,) int`: the joint on the other side of each (itself on the midline).
+
+    >>> joint_pairs(("l_knee", "r_knee", "vl5"))
+    array([1, 0, 2])
+    """
     other = {"l_": "r_", "r_": "l_"}
     return np.array([names.index(other[n[:2]] + n[2:]) if n[:2] in other else i for i, n in enumerate(names)])
 
@@ -96,6 +104,11 @@ def _quads(level: int) -> np.ndarray:
 
 
 def mirror_pairs(level: int = LEVELS) -> np.ndarray:
-    """Return `(n,) int32`: the vertex on the other side of each vertex (itself on the midline)."""
+    """Return `(n,) int32`: the vertex on the other side of each vertex (itself on the midline).
+
+    >>> pairs = mirror_pairs(1)
+    >>> bool((pairs[pairs] == np.arange(len(pairs))).all())  # the other of the other is the vertex itself
+    True
+    """
     with np.load(DATA) as d:
         return d["mirror"][: int(d[f"quads{level}"].max()) + 1]

@@ -1,11 +1,12 @@
 """A tree over our figure wherever its vertices are."""
 
-from functools import lru_cache
 
 import numpy as np
 
+from ..memo import memoised
 from ..space.tree import TriangleTree
 from .figure import figure
+from .kept import FIGURE
 
 
 def figure_tree(points: np.ndarray) -> TriangleTree:
@@ -13,6 +14,6 @@ def figure_tree(points: np.ndarray) -> TriangleTree:
     return _built().again(points)
 
 
-@lru_cache(maxsize=1)
+@memoised(FIGURE)
 def _built() -> TriangleTree:
     return TriangleTree(figure(1).base, figure(1).triangles)

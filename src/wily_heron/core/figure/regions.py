@@ -1,12 +1,13 @@
 """Named regions of the body: which face belongs to the chest, the left forearm, the right sole."""
 
 from collections import Counter
-from functools import lru_cache
 
 import numpy as np
 
+from ..memo import memoised
 from .cage_grid import Cage
 from .figure import DATA
+from .kept import FIGURE
 
 FINGERS = ("thumb", "index_finger", "middle_finger", "ring_finger", "little_finger")
 _FRONT = ((1.125, "chest"), (0.985, "belly"), (0.0, "lap"))
@@ -51,7 +52,7 @@ def _first(bands: tuple[tuple[float, str], ...], value: float) -> str:
     return next(name for low, name in bands if value >= low)
 
 
-@lru_cache(maxsize=3)
+@memoised(FIGURE)
 def face_regions(level: int = 2) -> tuple[tuple[str, ...], np.ndarray]:
     """Return region names and `(m,) uint8`: the region of each triangle of the figure at `level`."""
     with np.load(DATA) as d:
@@ -59,7 +60,12 @@ def face_regions(level: int = 2) -> tuple[tuple[str, ...], np.ndarray]:
 
 
 def triangles_of(names: tuple[str, ...], level: int = 2) -> np.ndarray:
-    """Return the indices of the triangles whose region is one of `names`, sides left out meaning both."""
+    """Return the indices of the triangles whose region is one of `names`, sides left out meaning both.
+
+    >>> both, left = triangles_of(("thigh",), 1), triangles_of(("l_thigh",), 1)
+    >>> len(both) == 2 * len(left)
+    True
+    """
     known, of = face_regions(level)
     wanted = [i for i, n in enumerate(known) if n in names or (n[2:] in names and n[:2] in ("l_", "r_"))]
     return np.flatnonzero(np.isin(of, wanted))

@@ -1,14 +1,15 @@
 """Which finger each part of a glove is on, so that none of it is led by the skin of the next finger."""
 
-from functools import lru_cache
 
 import numpy as np
 from scipy import sparse
 from scipy.spatial import KDTree
 
 from ..figure.figure import figure
+from ..figure.kept import FIGURE
 from ..figure.on_figure import figure_tree
 from ..figure.regions import face_regions
+from ..memo import memoised
 from ..mesh.edges import adjacency
 from ..mesh.normals import vertex_normals
 from ..space.tree import TriangleTree
@@ -52,7 +53,7 @@ def _about_hands(points: np.ndarray, figure_at: np.ndarray, side: np.ndarray) ->
     return np.flatnonzero(there)
 
 
-@lru_cache(maxsize=1)
+@memoised(FIGURE)
 def _regions() -> tuple[np.ndarray, np.ndarray]:
     """For each level-1 triangle the finger it is of, 0 to 9, and the hand it is of, 0 or 1; -1 for none."""
     names, of = face_regions(1)

@@ -1,12 +1,13 @@
 """Which parts of a piece lie over toes: they keep the form they came in, since no cloth is drawn in between toes."""
 
-from functools import lru_cache
 
 import numpy as np
 
 from ..figure.figure import figure
+from ..figure.kept import FIGURE
 from ..figure.on_figure import figure_tree
 from ..figure.regions import face_regions
+from ..memo import memoised
 
 _NEAR = 0.04
 
@@ -24,7 +25,7 @@ def over_toes(points: np.ndarray, source: np.ndarray) -> np.ndarray:
     return out
 
 
-@lru_cache(maxsize=1)
+@memoised(FIGURE)
 def _toes() -> np.ndarray:
     """Which of the level-1 figure's triangles (m,) are of toes."""
     names, of = face_regions(1)

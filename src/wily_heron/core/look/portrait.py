@@ -32,7 +32,14 @@ def body_portrait(points: np.ndarray, triangles: np.ndarray, size: tuple[int, in
 
 
 def piece_portrait(mesh: Mesh, size: tuple[int, int]) -> np.ndarray:
-    """Return a picture of a piece on its own."""
+    """Return a picture of a piece on its own.
+
+    >>> import trimesh
+    >>> from ..mesh.mesh import Mesh
+    >>> ball = trimesh.creation.icosphere(subdivisions=2, radius=0.1)
+    >>> piece_portrait(Mesh(ball.vertices.astype(np.float32), ball.faces.astype(np.int32), None), (40, 60)).shape
+    (60, 40, 4)
+    """
     return picture([Sitter(mesh.points, mesh.triangles, piece_colours(mesh))], _view(mesh.points, size), size, alpha=True)
 
 

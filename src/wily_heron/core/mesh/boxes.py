@@ -38,7 +38,11 @@ def in_box(points: np.ndarray, box: np.ndarray) -> np.ndarray:
 @njit(cache=True, nogil=True)
 def grid_places(points: np.ndarray, low: np.ndarray, side: float, rim: int, shape: tuple[int, int, int]) -> np.ndarray:
     """Return `(n,) int64`: the flat places of points (n, 3) in a grid of `shape` with cells of one `side` that begins `rim` cells before
-    `low` (3,)."""
+    `low` (3,).
+
+    >>> grid_places(np.array([[0.05, 0, 0], [0, 0, 0.25]]), np.zeros(3), 0.1, 0, (3, 3, 3))
+    array([0, 2])
+    """
     out = np.empty(len(points), np.int64)
     for i in range(len(points)):
         place = 0

@@ -62,6 +62,10 @@ _KNOWN: Memo[Topology] = Memo("topologies", 128 * 2**20)
 
 
 def topology_of(triangles: np.ndarray, count: int) -> Topology:
-    """Return the topology of triangles (m, 3) over `count` vertices, as it was made if the same array was met lately."""
+    """Return the topology of triangles (m, 3) over `count` vertices, as it was made if the same array was met lately.
+
+    >>> topology_of(np.array([[0, 1, 2], [0, 2, 3]], np.int32), 4).edges.tolist()
+    [[0, 1], [0, 2], [0, 3], [1, 2], [2, 3]]
+    """
     known = _KNOWN.of(Same(triangles), lambda: Topology(triangles, count))
     return known if known.count == count else Topology(triangles, count)

@@ -26,6 +26,11 @@ def guess_category(points: np.ndarray, triangles: np.ndarray, stature: float) ->
 
     Heights are shares of the stature. A piece that does not hang at a body's height (or is told by its size alone) is guessed with
     less confidence.
+
+    >>> import trimesh
+    >>> hat = trimesh.creation.icosphere(subdivisions=2, radius=0.12).apply_translation([0, 1.68, 0])
+    >>> guess_category(hat.vertices, hat.faces, 1.7).name
+    'headwear'
     """
     low, high = points.min(axis=0), points.max(axis=0)
     bottom, top = low[1] / stature, high[1] / stature

@@ -7,7 +7,11 @@ SKIN_NAME = "Skin"
 
 
 def layer_names(names: Iterable[str]) -> list[str]:
-    """Return the names in their order, the second of the same name as `name 2` and so on."""
+    """Return the names in their order, the second of the same name as `name 2` and so on.
+
+    >>> layer_names(["Sash", "Coat", "Sash"])
+    ['Sash', 'Coat', 'Sash 2']
+    """
     out: list[str] = []
     for name in names:
         own, n = name, 2

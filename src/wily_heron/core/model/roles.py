@@ -16,7 +16,13 @@ _FINGERS = (("thumb", 1), ("index|point", 2), ("middle|mid", 3), ("ring", 4), ("
 
 
 def find_roles(skeleton: Skeleton) -> dict[str, str]:
-    """Return the joint of `skeleton` for each of our joints that has one: by structure and place, by name where it speaks."""
+    """Return the joint of `skeleton` for each of our joints that has one: by structure and place, by name where it speaks.
+
+    >>> from ..figure.figure import figure
+    >>> found = find_roles(figure(1).skeleton)
+    >>> found["l_elbow"], found["skullbase"]
+    ('l_elbow', 'skullbase')
+    """
     ours = figure(1).skeleton
     found = map_joints(still(skeleton), ours)
     found = {role: name for role, name in found.items() if role in ours.names}

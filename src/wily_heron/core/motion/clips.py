@@ -2,6 +2,7 @@
 
 from collections.abc import Sequence
 from itertools import pairwise
+from pathlib import Path
 
 import numpy as np
 
@@ -10,12 +11,12 @@ from ..figure.base.pose_types import Pose
 from ..figure.base.skeleton import Skeleton
 from ..space.rotation import IDENTITY, mirrored, product, turn
 from .motion import Motion, slerp
-from .pose_author import PoseAuthor as A
-from .pose_library import POSES
+from .pose_library import POSES, read_poses
 from .posing import mirrored_rotations
 from .ranges import RANGES
 
 FPS = 24
+_KEYS = read_poses(Path(__file__).with_name("clip_keys.toml"))
 
 
 def _mirrored(pose: Pose) -> Pose:
@@ -38,28 +39,7 @@ def between_keys(name: str, skeleton: Skeleton, keys: Sequence[tuple[int, Pose]]
 
 
 def _walk(skeleton: Skeleton) -> Motion:
-    reach = (
-        A()
-        .arm("l", (0.16, -0.92, -0.34), elbow=12)
-        .arm("r", (0.16, -0.92, 0.34), elbow=24)
-        .fist("l", 20)
-        .fist("r", 20)
-        .leg("l", flex=26, knee=5, ankle=6)
-        .leg("r", flex=-18, knee=14, ankle=-10, toes=22)
-        .spine(bend=3, yaw=-6)
-        .pose("reach", "Reach", "clip")
-    )
-    passing = (
-        A()
-        .arm("l", (0.18, -0.98, -0.06), elbow=14)
-        .arm("r", (0.18, -0.98, 0.06), elbow=16)
-        .fist("l", 20)
-        .fist("r", 20)
-        .leg("l", flex=4, knee=8)
-        .leg("r", flex=20, knee=52, ankle=2)
-        .spine(bend=3)
-        .pose("passing", "Passing", "clip")
-    )
+    reach, passing = _KEYS["reach"], _KEYS["passing"]
     keys = [(0, reach), (7, passing), (14, _mirrored(reach)), (21, _mirrored(passing)), (28, reach)]
     return between_keys("walk", skeleton, keys, loops=True)
 
@@ -86,15 +66,7 @@ def _turn(skeleton: Skeleton) -> Motion:
         root = product(turn((0, 1, 0), degrees), np.asarray(pose.rotations.get("humanoid_root", IDENTITY)))
         return Pose(pose.name, pose.label, "clip", {**pose.rotations, "humanoid_root": root})
 
-    look = (
-        A()
-        .arm("l", (0.19, -0.98, 0.04), elbow=9)
-        .arm("r", (0.19, -0.98, 0.04), elbow=9)
-        .spine(yaw=24, look=30)
-        .pose("look", "Look", "clip")
-    )
-    step = A().arm("l", (0.24, -0.94, 0.2), elbow=16).arm("r", (0.24, -0.94, -0.2), elbow=16).leg("l", flex=28, out=8, twist=14, knee=40)
-    lifted = step.spine(yaw=10).pose("step", "Step", "clip")
+    look, lifted = _KEYS["look"], _KEYS["step"]
     keys = [
         (0, POSES["stand"]),
         (12, look),
@@ -130,7 +102,13 @@ CLIPS = {"walk": _walk, "row": _row, "haul": _haul, "turn": _turn, "range-of-mot
 
 
 def clip_named(name: str, skeleton: Skeleton) -> Motion:
-    """Return a shipped clip on `skeleton`; raises `InputError` for an unknown name."""
+    """Return a shipped clip on `skeleton`; raises `InputError` for an unknown name.
+
+    >>> from ..figure.figure import figure
+    >>> walk = clip_named("walk", figure(1).skeleton)
+    >>> len(walk.rotations) > 20
+    True
+    """
     if name not in CLIPS:
         raise NotFound(
             what=f"there is no clip called '{name}'", where="the clips", todo=f"The clips are {', '.join(CLIPS)}, or give a .bvh."

@@ -9,6 +9,10 @@ def mixes(cast: Sequence[dict[str, float]], count: int, seed: int, beyond: float
     """Return `count` seeded shape settings: two wearers of the cast (and the plain figure) mixed, each up to `beyond` past the other.
 
     Settings stay within -1 to 1; of every second mix a few are turned up or down by as much as 0.3.
+
+    >>> made = mixes([{"girth": 0.6}, {"hip": -0.4}], count=3, seed=1)
+    >>> len(made), all(-1 <= v <= 1 for shape in made for v in shape.values()), made == mixes([{"girth": 0.6}, {"hip": -0.4}], 3, 1)
+    (3, True, True)
     """
     rng = np.random.default_rng(seed)
     who: list[dict[str, float]] = [*cast, {}]

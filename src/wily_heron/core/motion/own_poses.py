@@ -17,7 +17,11 @@ FAMILY = "own"
 
 
 def checked_rotations(rotations: Mapping[str, Sequence[float]]) -> dict[str, np.ndarray]:
-    """Return rotations `(4,)` by joint, made unit length; raises `InputError` for an unknown joint or no rotation."""
+    """Return rotations `(4,)` by joint, made unit length; raises `InputError` for an unknown joint or no rotation.
+
+    >>> checked_rotations({"l_knee": [0.0, 0.0, 0.0, 1.001]})
+    {'l_knee': array([0., 0., 0., 1.])}
+    """
     skeleton, out = with_extras(EXTRAS, 1).skeleton, {}
     for joint, value in rotations.items():
         q = np.asarray(value, float)

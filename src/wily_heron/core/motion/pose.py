@@ -37,5 +37,14 @@ def _to_floor(wearer: Wearer, pose: Pose, matrices: np.ndarray) -> np.ndarray:
 
 
 def posed_body(wearer: Wearer, pose: Pose) -> np.ndarray:
-    """Return the body's vertices `(n, 3) float32` in `pose`."""
+    """Return the body's vertices `(n, 3) float32` in `pose`.
+
+    >>> from ..figure.base.body import shaped
+    >>> from ..figure.figure import figure
+    >>> from .pose_library import pose_named
+    >>> ibbet = shaped(figure(1), {"stature": 0.3})
+    >>> kneeling = posed_body(ibbet, pose_named("kneel"))
+    >>> bool(kneeling[:, 1].max() < ibbet.points[:, 1].max() - 0.3), bool(abs(kneeling[:, 1].min()) < 0.02)
+    (True, True)
+    """
     return skin_points(rest_points(wearer, pose), wearer.body.skin, pose_matrices(wearer, pose))

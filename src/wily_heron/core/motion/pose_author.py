@@ -33,10 +33,10 @@ class PoseAuthor:
 
     def fist(self, side: str, degrees: float) -> "PoseAuthor":
         """Curl the four fingers by `degrees` at each joint."""
-        axis = np.cross(_AT.palm, _AT.arm)
+        curled = turn(np.cross(_AT.palm, _AT.arm), degrees)
         for n in range(2, 6):
             for joint in (f"metacarpophalangeal_{n}", f"carpal_proximal_interphalangeal_{n}", f"carpal_distal_interphalangeal_{n}"):
-                self._set(side, joint, turn(axis, degrees))
+                self._set(side, joint, curled)
         return self
 
     def leg(self, side: str, flex=0.0, out=0.0, twist=0.0, knee=0.0, ankle=0.0, toes=0.0) -> "PoseAuthor":
@@ -51,8 +51,9 @@ class PoseAuthor:
 
     def thumb(self, side: str, degrees: float) -> "PoseAuthor":
         """Fold the thumb across the palm."""
+        folded = turn(np.cross(_AT.palm, _AT.arm) + 0.6 * _AT.arm, degrees)
         for joint in ("carpometacarpal_1", "metacarpophalangeal_1", "carpal_interphalangeal_1"):
-            self._set(side, joint, turn(np.cross(_AT.palm, _AT.arm) + 0.6 * _AT.arm, degrees))
+            self._set(side, joint, folded)
         return self
 
     def spine(self, bend=0.0, yaw=0.0, lean=0.0, nod=0.0, look=0.0, root=0.0, tilt=0.0) -> "PoseAuthor":

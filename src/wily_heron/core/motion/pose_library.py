@@ -1,26 +1,35 @@
-"""The poses that ship with the figure: what the night mail of the marsh country does, by family."""
+"""The poses that ship with the figure, read from their table: what the night mail of the marsh country does, by family."""
+
+import tomllib
+from pathlib import Path
+from typing import Any
 
 from ..errors import InputError
 from ..figure.base.pose_types import Pose
-from . import poses_at_rest, poses_in_action
+from .pose_author import PoseAuthor
 
 
-def _library() -> dict[str, Pose]:
-    families = (
-        poses_at_rest.standing,
-        poses_at_rest.reaching,
-        poses_at_rest.sitting,
-        poses_at_rest.kneeling,
-        poses_at_rest.crouching,
-        poses_in_action.striding,
-        poses_in_action.working,
-        poses_in_action.feeling,
-        poses_in_action.extremes,
-    )
-    return {pose.name: pose for family in families for pose in family()}
+def read_poses(path: Path) -> dict[str, Pose]:
+    """Return the poses of a table by name; what one leaves out is as in the bind pose. See `poses.toml` for how they are written."""
+    return {name: _pose(name, row) for name, row in tomllib.loads(path.read_text()).items()}
 
 
-POSES = _library()
+def _pose(name: str, row: dict[str, Any]) -> Pose:
+    author = PoseAuthor()
+    for side, arm in row.get("arm", {}).items():
+        author.arm(side, **arm)
+    for side, degrees in row.get("fist", {}).items():
+        author.fist(side, degrees)
+    for side, degrees in row.get("thumb", {}).items():
+        author.thumb(side, degrees)
+    for side, leg in row.get("leg", {}).items():
+        author.leg(side, **leg)
+    if "spine" in row:
+        author.spine(**row["spine"])
+    return author.pose(name, row.get("label", name.capitalize()), row.get("family", "clip"))
+
+
+POSES = read_poses(Path(__file__).with_name("poses.toml"))
 """By name; `rest` is the bind pose."""
 
 

@@ -92,7 +92,12 @@ def turned(rotations: Rotations, joint: str, degrees: np.ndarray) -> dict[str, n
 
 
 def mirrored_rotations(rotations: Rotations) -> dict[str, np.ndarray]:
-    """Return the pose with left and right exchanged."""
+    """Return the pose with left and right exchanged.
+
+    >>> bent = turned({}, "l_elbow", np.array([60.0]))
+    >>> sorted(mirrored_rotations(bent))
+    ['r_elbow']
+    """
     return {_OTHER.get(j[:2], j[:2]) + j[2:]: mirrored(np.asarray(q, float)) for j, q in rotations.items()}
 
 
@@ -103,7 +108,11 @@ def copied_side(rotations: Rotations, side: str) -> dict[str, np.ndarray]:
 
 
 def angles_of(rotations: Rotations, joint: str) -> np.ndarray:
-    """Return the degrees `(k,)` of the joint's swings in the pose."""
+    """Return the degrees `(k,)` of the joint's swings in the pose.
+
+    >>> angles_of(turned({}, "l_elbow", np.array([60.0])), "l_elbow").round(3)
+    array([60.])
+    """
     return joint_angles(joint, np.asarray(rotations.get(joint, IDENTITY), float))
 
 

@@ -63,7 +63,11 @@ RANGES: dict[str, tuple[Swing, ...]] = {
 
 
 def swings(joint: str) -> tuple[Swing, ...]:
-    """Return the ways a joint turns, the last done first; the root and the pelvis turn freely and have none."""
+    """Return the ways a joint turns, the last done first; the root and the pelvis turn freely and have none.
+
+    >>> [swing.name for swing in swings("l_elbow")], swings("humanoid_root")
+    (['bend'], ())
+    """
     return RANGES.get(joint[2:] if joint[:2] in ("l_", "r_") else joint, ())
 
 
@@ -84,6 +88,9 @@ def joint_angles(joint: str, rotation: np.ndarray, near: np.ndarray | None = Non
 
     Gauss-Newton on the rotation left over, angles held at their limits, from the angles `near` if given; else from the rotation
     seen along each axis and, where a joint with three swings comes to rest elsewhere, from the corners of its range.
+
+    >>> joint_angles("l_elbow", np.array([0, 0, 0, 1.0])).round(3)
+    array([0.])
     """
     ways = swings(joint)
     wanted = mirrored(np.asarray(rotation, float)) if joint.startswith("r_") else np.asarray(rotation, float)

@@ -25,7 +25,11 @@ _HELPER = re.compile(r"twist|roll|helper|_ik|pole|end$")
 
 
 def side_of(name: str) -> str:
-    """Return "l", "r" or "" for a joint by its name."""
+    """Return "l", "r" or "" for a joint by its name.
+
+    >>> side_of("LeftArm"), side_of("Thigh.R"), side_of("Spine1")
+    ('l', 'r', '')
+    """
     plain = re.sub(r"([a-z])([A-Z])", r"\1_\2", name.split(":")[-1]).lower()
     if re.search(r"(^|_|\.|-| )(left|lft|l)(_|\.|-| |$)", plain) or plain.startswith("left"):
         return "l"

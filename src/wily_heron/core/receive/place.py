@@ -9,6 +9,11 @@ def place(points: np.ndarray, step: Place) -> np.ndarray:
     """Return `points` (n, 3) mirrored if asked, scaled, turned (x, then y, then z) about the middle of their box, and moved.
 
     Metres and radians; mirroring leaves the winding to the caller.
+
+    >>> from ..model.steps.receive import Place
+    >>> place(np.array([[0.0, 0, 0], [0, 2, 0]]), Place(scale=0.5, move=(0.0, 1.0, 0.0)))
+    array([[0. , 1.5, 0. ],
+           [0. , 2.5, 0. ]])
     """
     p = np.asarray(points, np.float64)
     middle = (p.min(axis=0) + p.max(axis=0)) / 2
@@ -17,7 +22,11 @@ def place(points: np.ndarray, step: Place) -> np.ndarray:
 
 
 def turn_matrix(turn: tuple[float, float, float]) -> np.ndarray:
-    """Return the rotation (3, 3) that turns about x, then y, then z by the given radians."""
+    """Return the rotation (3, 3) that turns about x, then y, then z by the given radians.
+
+    >>> turn_matrix((0.0, np.pi / 2, 0.0)) @ [0, 0, 1] > 0.9  # what looks ahead looks to its left
+    array([ True, False, False])
+    """
     (cx, cy, cz), (sx, sy, sz) = np.cos(turn), np.sin(turn)
     x = np.array([[1, 0, 0], [0, cx, -sx], [0, sx, cx]])
     y = np.array([[cy, 0, sy], [0, 1, 0], [-sy, 0, cy]])

@@ -81,7 +81,15 @@ class Under:
 
 
 def turned_out(points: np.ndarray, triangles: np.ndarray, tree: TriangleTree) -> float:
-    """Return how far the piece's normals agree with the skin under them, from -1 (inside out) to 1."""
+    """Return how far the piece's normals agree with the skin under them, from -1 (inside out) to 1.
+
+    >>> import trimesh
+    >>> ball = trimesh.creation.icosphere(subdivisions=2, radius=0.1)
+    >>> from .tree import TriangleTree
+    >>> skin = TriangleTree(ball.vertices, ball.faces)
+    >>> round(turned_out(ball.vertices * 1.1, ball.faces, skin), 1), round(turned_out(ball.vertices * 1.1, ball.faces[:, ::-1], skin), 1)
+    (1.0, -1.0)
+    """
     near = tree.nearest(points)
     return float(np.median(np.sum(vertex_normals(points, triangles) * tree.normals[near.triangle], axis=1)))
 

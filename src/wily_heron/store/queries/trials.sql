@@ -34,18 +34,22 @@ update trial set state = 'cancelled', finished_at = now() where id = %(trial)s a
 -- name: trial
 -- One run without its cells, and how long it has taken.
 select id, production_id as production, outfit, total, state, started_at,
+       (select count(*) from trial_cell c where c.trial_id = trial.id and c.figures is not null) as done,
        extract(epoch from coalesce(finished_at, now()) - started_at)::float as seconds
 from trial where id = %(trial)s;
 
 -- name: latest_trial
 -- The newest run of a production.
 select id, production_id as production, outfit, total, state, started_at,
+       (select count(*) from trial_cell c where c.trial_id = trial.id and c.figures is not null) as done,
        extract(epoch from coalesce(finished_at, now()) - started_at)::float as seconds
 from trial where production_id = %(production)s order by id desc limit 1;
 
 -- name: running_trials
 -- Those that a crash left; what is not measured of them is asked again at start.
-select id, production_id as production, outfit, total, state, started_at, 0.0 as seconds from trial where state = 'running';
+select id, production_id as production, outfit, total, state, started_at, 0.0 as seconds,
+       (select count(*) from trial_cell c where c.trial_id = trial.id and c.figures is not null) as done
+from trial where state = 'running';
 
 -- name: trials_of
 -- The runs of a production, newest first, with how many cells held.
@@ -57,6 +61,11 @@ from trial t where t.production_id = %(production)s order by t.id desc limit 50;
 -- Every cell of a run, wearer by wearer.
 select wearer_id as wearer, pose, key, figures, error, picture_sha as picture, causes
 from trial_cell where trial_id = %(trial)s order by wearer_id, pose;
+
+-- name: cells_among
+-- Some cells of a run: those that a page has heard of.
+select wearer_id as wearer, pose, key, figures, error, picture_sha as picture, causes from trial_cell
+where trial_id = %(trial)s and (wearer_id, pose) in (select * from unnest(%(wearers)s::bigint[], %(poses)s::text[]));
 
 -- name: open_cells_of
 -- A wearer's cells that are neither measured nor failed.

@@ -33,6 +33,7 @@ class TrialRow(Row):
     production: int
     outfit: dict[str, Worn]
     total: int
+    done: int
     state: State
     started_at: datetime
     seconds: float
@@ -80,7 +81,8 @@ def add_trial(connection: Connection, production: int, outfit: Mapping[str, Worn
     trial = number(connection, "add_trial", production=production, outfit=orjson.dumps(outfit).decode(), total=len(cells))
     who, where, keys = (list(column) for column in zip(*cells, strict=True)) if cells else ([], [], [])
     taken = rows(connection, _Taken, "add_cells", trial=trial, wearers=who, poses=where, keys=keys)
-    _close(connection, trial)
+    run(connection, "close_if_done", trial=trial)
+    notify(connection, "trial", trial=trial)
     return trial, [(cell.wearer, cell.pose) for cell in taken if not cell.known]
 
 
@@ -110,6 +112,11 @@ def cells_of(connection: Connection, trial: int) -> list[CellRow]:
     return rows(connection, CellRow, "cells_of", trial=trial)
 
 
+def cells_among(connection: Connection, trial: int, cells: Sequence[tuple[int, str]]) -> list[CellRow]:
+    """Return those cells of a run that are among `cells` (wearer, column)."""
+    return rows(connection, CellRow, "cells_among", trial=trial, wearers=[w for w, _ in cells], poses=[p for _, p in cells])
+
+
 def open_columns(connection: Connection, trial: int, wearer: int) -> list[str]:
     """Return the columns of a wearer's cells that are neither measured nor failed."""
     return [found["pose"] for found in run(connection, "open_cells_of", trial=trial, wearer=wearer)]
@@ -130,19 +137,19 @@ def finish_cell(connection: Connection, trial: int, wearer: int, column: str, fi
     """Store what a cell came to, with its picture (a .png); the last cell closes the run."""
     run(connection, "finish_cell", trial=trial, wearer=wearer, pose=column, figures=Jsonb(figures_json(figures)),
         picture=put_blob(connection, picture, "png"))
-    _close(connection, trial)
+    _came(connection, trial, wearer, column)
 
 
 def fail_cell(connection: Connection, trial: int, wearer: int, column: str, error: str) -> None:
     """Store why a cell could not be measured; the last cell closes the run."""
     run(connection, "fail_cell", trial=trial, wearer=wearer, pose=column, error=error)
-    _close(connection, trial)
+    _came(connection, trial, wearer, column)
 
 
 def keep_causes(connection: Connection, trial: int, wearer: int, column: str, causes: Sequence[Cause]) -> None:
     """Store what a failing cell comes from."""
     run(connection, "keep_causes", trial=trial, wearer=wearer, pose=column, causes=Jsonb([cause.model_dump() for cause in causes]))
-    notify(connection, "trial", trial=trial)
+    notify(connection, "trial", trial=trial, wearer=wearer, pose=column)
 
 
 def cancel_trial(connection: Connection, trial: int) -> None:
@@ -156,6 +163,6 @@ def figures_json(figures: Figures) -> dict[str, object]:
     return figures.model_dump(mode="json", exclude_none=True)
 
 
-def _close(connection: Connection, trial: int) -> None:
+def _came(connection: Connection, trial: int, wearer: int, column: str) -> None:
     run(connection, "close_if_done", trial=trial)
-    notify(connection, "trial", trial=trial)
+    notify(connection, "trial", trial=trial, wearer=wearer, pose=column)

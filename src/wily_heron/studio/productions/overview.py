@@ -1,4 +1,4 @@
-"""What the Fitting room shows, but for geometry, in one answer."""
+"""What the Fitting room shows, but for geometry, whole and in its parts."""
 
 from dataclasses import dataclass
 
@@ -24,14 +24,26 @@ class OwnBody:
 
 
 @dataclass(frozen=True)
-class Overview:
-    """A production: cast, pose axis, motions on the sheet (name, label, seconds), bodies of one's own, shots, and the rail."""
+class Cast:
+    """The wearers of a production, and the bodies of their own that some have."""
 
-    name: str
     cast: list[CastRow]
+    bodies: list[OwnBody]
+
+
+@dataclass(frozen=True)
+class Axis:
+    """The columns of the sheet: poses, and motions (name, label, seconds)."""
+
     poses: list[Pose]
     motions: list[tuple[str, str, float]]
-    bodies: list[OwnBody]
+
+
+@dataclass(frozen=True)
+class Overview(Cast, Axis):
+    """A production: its cast, its sheet's axis, the shots, and the rail."""
+
+    name: str
     shots: list[ShotRow]
     pieces: list[PieceRow]
 
@@ -40,11 +52,30 @@ def overview() -> Overview:
     """Return the production as it stands. Raises `NotFound` if there is none."""
     with transaction() as connection:
         production = get_production(connection)
-        poses, on_sheet = axis_poses(connection, production.id), set(sheet_motions(connection, production.id))
-        motions = [motion for motion in motion_names(connection) if motion[0] in on_sheet]
-        cast, shots = cast_of(connection, production.id), shots_of(connection, production.id)
-        pieces, bodies = pieces_of(connection, production.id), bodies_of(connection, production.id)
-    return Overview(production.name, cast, poses, motions, [_own(row, poses) for row in bodies], shots, pieces)
+        shots = shots_of(connection, production.id)
+    at = production.id
+    return Overview(name=production.name, shots=shots, pieces=pieces(at), **vars(cast(at)), **vars(axis(at)))
+
+
+def cast(production: int) -> Cast:
+    """Return who can be dressed."""
+    with transaction() as connection:
+        poses = axis_poses(connection, production)
+        wearers, bodies = cast_of(connection, production), bodies_of(connection, production)
+    return Cast(wearers, [_own(row, poses) for row in bodies])
+
+
+def axis(production: int) -> Axis:
+    """Return in what they are tried."""
+    with transaction() as connection:
+        on_sheet = set(sheet_motions(connection, production))
+        return Axis(axis_poses(connection, production), [motion for motion in motion_names(connection) if motion[0] in on_sheet])
+
+
+def pieces(production: int) -> list[PieceRow]:
+    """Return what hangs on the rail, the outermost first."""
+    with transaction() as connection:
+        return pieces_of(connection, production)
 
 
 def production_id() -> int:

@@ -34,6 +34,12 @@ def bring_in_practice(desk: Desk) -> PieceRow:
     return bring_in(desk, read_model_file(practice_coat()), practice_coat().name)
 
 
+def get(piece: int) -> PieceRow:
+    """Return a piece as it stands. Raises `NotFound` if there is none."""
+    with transaction() as connection:
+        return store.get_piece(connection, piece)
+
+
 def change_recipe(desk: Desk, piece: int, recipe: Recipe, label: str, based_on: int | None) -> PieceRow:
     """Record a new recipe; a job runs it. Raises `Conflict` when someone else has changed the piece since `based_on`."""
     check_order(recipe)

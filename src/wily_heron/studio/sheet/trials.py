@@ -58,6 +58,13 @@ def get(trial: int) -> Sheet:
         return _sheet(connection, store.get_trial(connection, trial))
 
 
+def cells(trial: int, some: Sequence[tuple[int, str]]) -> Sheet:
+    """Return a run with those of its cells (wearer, column) alone. Raises `NotFound` if there is no such run."""
+    with transaction() as connection:
+        found = store.get_trial(connection, trial)
+        return _with(connection, found, store.cells_among(connection, trial, some))
+
+
 def latest(production: int) -> Sheet | None:
     """Return the newest run with its cells, none if nothing has been measured yet."""
     with transaction() as connection:
@@ -130,7 +137,11 @@ def _worst_first(missing: Sequence[tuple[int, str]], worst: dict[tuple[int, str]
 
 
 def _sheet(connection: Connection, trial: TrialRow) -> Sheet:
-    cells, shots = store.cells_of(connection, trial.id), shots_of(connection, trial.production)
+    return _with(connection, trial, store.cells_of(connection, trial.id))
+
+
+def _with(connection: Connection, trial: TrialRow, cells: list[CellRow]) -> Sheet:
+    shots = shots_of(connection, trial.production)
     cast = {w.id: w for w in cast_of(connection, trial.production)}
     outfit = worn_by_body(rail_of(connection, trial.production), {w.body for w in cast.values()})
     now = {(c.wearer, c.pose): cell_key(outfit.get(cast[c.wearer].body or "", []), cast[c.wearer], c.pose, shots) for c in cells}

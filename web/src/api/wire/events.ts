@@ -1,36 +1,38 @@
-import { type QueryClient, useQueryClient } from "@tanstack/react-query";
-import { useEffect } from "react";
 import type { components } from "../schema";
 
-type Event = components["schemas"]["Event"];
+export type Event = components["schemas"]["Event"];
 type What = Event["what"];
 
-/** What of a cell depends on the pieces, the cast, the poses or the shots, and so does the sheet. */
-const WORN = ["production", "trial", "waivers", "pins", "plan"];
+/** What is asked of the sheet as a whole. */
+const SHEET = ["trial", "waivers", "pins", "plan"] as const;
+/** All that the rooms read of a production. */
+const ALL = ["pieces", "cast", "axis", "shots", ...SHEET] as const;
 /** The queries that each kind of change concerns. */
-const CONCERNS: Record<What, string[]> = {
-  hello: WORN,
-  piece: WORN,
-  cast: WORN,
-  poses: WORN,
-  shots: WORN,
-  wear: WORN,
-  trial: ["trial", "waivers", "pins", "plan"],
-  plan: WORN, // carried out, it changes pieces
+const CONCERNS: Record<What, readonly string[]> = {
+  hello: ALL,
+  piece: ["pieces", ...SHEET],
+  cast: ["cast", ...SHEET],
+  poses: ["axis", "cast", ...SHEET], // a body of one's own has the poses on its own joints
+  shots: ["shots", ...SHEET],
+  wear: ["wear", "pieces", ...SHEET],
+  trial: SHEET,
+  plan: ["pieces", ...SHEET], // carried out, it changes pieces
   hunt: [], // a hunt is asked after while it runs
-  bake: ["bake", ...WORN], // what is baked or kept of a fall becomes a step of its piece
-  fall: ["falls", ...WORN],
+  bake: ["bake", "pieces", ...SHEET], // what is baked or kept of a fall becomes a step of its piece
+  fall: ["falls", "pieces", ...SHEET],
   layout: ["layout", "layouts"],
   fabrics: ["fabrics", "own fabrics"],
   stock: ["stock"],
   apart: ["apart", "aparts"],
 };
 const SOON = 60;
+/** More changed cells than this are not asked for one by one. */
+const MANY = 200;
 
 /** Milliseconds between two looks at a sheet that is being measured: a large one is looked at less often, so as not to slow the workers. */
 let lull = 350;
 
-/** Note how long the sheet took to come. */
+/** Note how long cells of the sheet took to come. */
 export function sheetTook(milliseconds: number): void {
   lull = Math.min(2500, Math.max(350, 10 * milliseconds));
 }
@@ -45,17 +47,36 @@ export function eventOf(message: string): Event | null {
   }
 }
 
-/** Collects changes and has their queries asked anew: at once but together, cells of a running sheet at a slower beat. */
+/** What a round of changes comes to: single pieces and cells that are put in their places, and queries that are asked anew. */
+export interface Round {
+  queries: Set<string>;
+  pieces: Set<number>;
+  /** By run of the sheet: cells as `wearer:pose`. */
+  cells: Map<number, Set<string>>;
+}
+
+const nothing = (): Round => ({ queries: new Set(), pieces: new Set(), cells: new Map() });
+
+/** Collects changes and hands them on together, at once; cells of a running sheet at a slower beat. */
 export class Changes {
-  private waiting = new Set<string>();
+  private round = nothing();
   private timer: ReturnType<typeof setTimeout> | undefined;
   private due = Number.POSITIVE_INFINITY;
 
-  constructor(private readonly renew: (query: string) => void) {}
+  constructor(private readonly renew: (round: Round) => void) {}
 
   take(event: Event): void {
-    for (const query of CONCERNS[event.what]) this.waiting.add(query);
-    if (!this.waiting.size) return;
+    const cell = event.what === "trial" && event.wearer && event.pose ? `${event.wearer}:${event.pose}` : null;
+    if (!cell && !CONCERNS[event.what].length) return;
+    if (cell && event.trial) {
+      const known = this.round.cells.get(event.trial) ?? new Set();
+      this.round.cells.set(event.trial, known.add(cell));
+    } else {
+      for (const query of CONCERNS[event.what]) {
+        if (query === "pieces" && event.what === "piece" && event.piece) this.round.pieces.add(event.piece);
+        else this.round.queries.add(query);
+      }
+    }
     const due = performance.now() + (event.what === "trial" && event.trial ? lull : SOON);
     if (due >= this.due) return;
     clearTimeout(this.timer);
@@ -68,26 +89,15 @@ export class Changes {
   }
 
   private flush(): void {
-    const now = [...this.waiting];
-    this.waiting.clear();
+    const { queries, pieces, cells } = this.round;
+    this.round = nothing();
     this.due = Number.POSITIVE_INFINITY;
-    for (const query of now) this.renew(query);
+    if (queries.has("pieces")) pieces.clear();
+    for (const [trial, changed] of cells)
+      if (queries.has("trial") || changed.size > MANY) {
+        queries.add("trial");
+        cells.delete(trial);
+      }
+    this.renew({ queries, pieces, cells });
   }
-}
-
-/** Keep what is shown fresh: every change anyone makes arrives as a server-sent event. */
-export function useChanges(): void {
-  const client: QueryClient = useQueryClient();
-  useEffect(() => {
-    const source = new EventSource("/api/events");
-    const changes = new Changes((query) => client.invalidateQueries({ queryKey: [query] }));
-    source.onmessage = ({ data }) => {
-      const event = eventOf(String(data));
-      if (event) changes.take(event);
-    };
-    return () => {
-      source.close();
-      changes.stop();
-    };
-  }, [client]);
 }

@@ -5,6 +5,7 @@ import type { StepOf } from "../../recipe/recipe";
 import { workOf } from "../../recipe/recipe";
 import { useRoom } from "../../store/room";
 import { Button, Hint, NumberField } from "../../ui/controls";
+import { Select } from "../../ui/Select";
 import type { ToolProps, WorkTool } from "../tool";
 
 type Trim = StepOf<"trim">;
@@ -52,11 +53,7 @@ function Shorten({ piece, onWork, hemmed }: ToolProps & { hemmed: Hem }) {
     <div className="flex items-end gap-1.5">
       <label className="flex min-w-0 flex-1 flex-col gap-0.5 text-[11.5px] text-soft">
         Shorten at
-        <select
-          className="rounded-[3px] border border-rule bg-card px-1 py-1 text-[13px] text-ink"
-          value={chosen}
-          onChange={(e) => setAt(e.target.value)}
-        >
+        <Select label="Shorten at" className="text-[13px]" value={chosen} onChoose={(v) => setAt(v)}>
           {both
             .filter((label) => openings.filter((o) => o.label.endsWith(` ${label}`)).length === 2)
             .map((label) => (
@@ -69,7 +66,7 @@ function Shorten({ piece, onWork, hemmed }: ToolProps & { hemmed: Hem }) {
               {o.label}
             </option>
           ))}
-        </select>
+        </Select>
       </label>
       <div className="w-16">
         <NumberField label="by" unit="cm" digits={0} value={length} onCommit={(v) => v > 0 && setLength(v)} />

@@ -2,7 +2,9 @@ import { ArrowLeft, Lasso, MousePointerClick, Redo2, Shirt, Undo2 } from "lucide
 import { useState } from "react";
 import { type Choose, useApart, useChoosing, useDividing, useDressedMesh } from "../../api/apart";
 import { useRoom } from "../../store/room";
+import { Check } from "../../ui/Check";
 import { Button, Hint } from "../../ui/controls";
+import { Select } from "../../ui/Select";
 import { DressedStage, type Tool } from "./DressedStage";
 import { JointRoles } from "./JointRoles";
 import { PartList } from "./PartList";
@@ -102,11 +104,11 @@ export function ApartPage({ apart }: { apart: number }) {
             <span className="text-soft">{chosen.size.toLocaleString("en")} faces</span>
             <Button onClick={() => ring("grow")}>Grow</Button>
             <Button onClick={() => ring("shrink")}>Shrink</Button>
-            <select
-              aria-label="Give the chosen faces to"
-              className="rounded-[3px] border border-rule bg-card px-1.5 py-1 text-[13px]"
+            <Select
+              label="Give the chosen faces to"
+              className="text-[13px]"
               value=""
-              onChange={(e) => give(e.target.value === "new" ? null : Number(e.target.value))}
+              onChoose={(v) => give(v === "new" ? null : Number(v))}
             >
               <option value="" disabled>
                 give to…
@@ -117,7 +119,7 @@ export function ApartPage({ apart }: { apart: number }) {
                 </option>
               ))}
               <option value="new">a new part</option>
-            </select>
+            </Select>
             <Button look="quiet" onClick={() => setChosen(NONE)}>
               Let go
             </Button>
@@ -128,10 +130,9 @@ export function ApartPage({ apart }: { apart: number }) {
           </p>
         )}
         {tool === "lasso" && (
-          <label className="absolute right-5 bottom-4 flex items-center gap-2 text-soft">
-            <input type="checkbox" checked={through} onChange={(e) => setThrough(e.target.checked)} /> through to the
-            back
-          </label>
+          <Check className="absolute right-5 bottom-4 text-soft" checked={through} onChange={(on) => setThrough(on)}>
+            through to the back
+          </Check>
         )}
       </section>
       <aside className="flex min-h-0 flex-col overflow-y-auto bg-card px-5 py-4">

@@ -1,6 +1,7 @@
 import { ChevronRight } from "lucide-react";
 import type { Apart, Role } from "../../api/apart";
 import { NumberField } from "../../ui/controls";
+import { Select } from "../../ui/Select";
 
 const WORD: Record<string, string> = {
   shoulder: "shoulder",
@@ -68,17 +69,17 @@ export function JointRoles({ apart, open, onOpen, onKeep }: Props) {
             <li key={r.role} className="flex items-center gap-2 py-0.5 text-[12px]">
               <span className="w-28 shrink-0 text-soft">{label(r.role)}</span>
               {apart.joints.length ? (
-                <select
-                  aria-label={label(r.role)}
-                  className="min-w-0 flex-1 rounded-[3px] border border-rule bg-card px-1 py-0.5"
+                <Select
+                  label={label(r.role)}
+                  className="min-w-0 flex-1"
                   value={r.joint ?? ""}
-                  onChange={(e) => change(r, e.target.value)}
+                  onChoose={(v) => change(r, v)}
                 >
                   <option value="">none</option>
                   {apart.joints.map((j) => (
                     <option key={j}>{j}</option>
                   ))}
-                </select>
+                </Select>
               ) : r.place ? (
                 <span className="flex flex-1 gap-1">
                   {["x", "y", "z"].map((axis, k) => (

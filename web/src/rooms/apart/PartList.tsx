@@ -2,6 +2,7 @@ import { Eye, EyeOff } from "lucide-react";
 import { useEffect, useState } from "react";
 import type { Part } from "../../api/apart";
 import { CATEGORIES } from "../../api/categories";
+import { Select } from "../../ui/Select";
 import { PART_COLOURS } from "./colours";
 
 interface Props {
@@ -47,16 +48,15 @@ export function PartList({ parts, hidden, onHide, onChange, onMerge }: Props) {
               </button>
             </div>
             <div className="mt-1 flex items-center gap-2 text-[12px] text-soft">
-              <select
-                aria-label={`What ${p.name} is`}
-                className="rounded-[3px] border border-rule bg-card px-1 py-0.5 text-ink"
+              <Select
+                label={`What ${p.name} is`}
                 value={p.is_body ? "body" : p.category}
-                onChange={(e) =>
+                onChoose={(v) =>
                   onChange(
                     k,
-                    (e.target.value === "body"
-                      ? { is_body: true }
-                      : { is_body: false, category: e.target.value }) as Parameters<Props["onChange"]>[1],
+                    (v === "body" ? { is_body: true } : { is_body: false, category: v }) as Parameters<
+                      Props["onChange"]
+                    >[1],
                   )
                 }
               >
@@ -64,12 +64,12 @@ export function PartList({ parts, hidden, onHide, onChange, onMerge }: Props) {
                 {CATEGORIES.map((c) => (
                   <option key={c}>{c}</option>
                 ))}
-              </select>
-              <select
-                aria-label={`Put ${p.name} into`}
-                className="max-w-24 rounded-[3px] border border-rule bg-card px-1 py-0.5"
+              </Select>
+              <Select
+                label={`Put ${p.name} into`}
+                className="max-w-24"
                 value=""
-                onChange={(e) => onMerge(k, Number(e.target.value))}
+                onChoose={(v) => onMerge(k, Number(v))}
               >
                 <option value="" disabled>
                   merge…
@@ -82,7 +82,7 @@ export function PartList({ parts, hidden, onHide, onChange, onMerge }: Props) {
                       </option>
                     ),
                 )}
-              </select>
+              </Select>
               <span className="ml-auto">{p.faces.toLocaleString("en")} faces</span>
             </div>
             <p className="mt-1 text-[11.5px] text-soft">

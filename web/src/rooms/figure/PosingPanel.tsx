@@ -3,6 +3,7 @@ import { type FormEvent, useState } from "react";
 import { type Move, markPosing, stepPosing, useJoints, useOwnPose, usePosingMove } from "../../api/posing";
 import { type Posing, useRoom } from "../../store/room";
 import { Button, Slider } from "../../ui/controls";
+import { Select } from "../../ui/Select";
 import { PanelTool, StagePanel } from "../../ui/StagePanel";
 
 const SIDES = [
@@ -79,10 +80,11 @@ export function PosingPanel({ posing }: { posing: Posing }) {
       </div>
       <label className="mt-2 flex flex-col gap-0.5 border-t border-dashed border-rule pt-2 text-[11.5px] text-soft">
         Joint
-        <select
-          className="rounded-[3px] border border-rule bg-card px-1.5 py-1 text-[13px] text-ink"
+        <Select
+          label="Joint"
+          className="text-[13px]"
           value={posing.joint ?? ""}
-          onChange={(e) => e.target.value && move({ kind: "turn", joint: e.target.value })}
+          onChoose={(v) => v && move({ kind: "turn", joint: v })}
         >
           <option value="">Choose, or pick a bead</option>
           {joints.data
@@ -92,7 +94,7 @@ export function PosingPanel({ posing }: { posing: Posing }) {
                 {spoken(j.name)}
               </option>
             ))}
-        </select>
+        </Select>
       </label>
       {joint?.swings.map((swing, i) => (
         <Slider

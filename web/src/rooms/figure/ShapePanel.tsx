@@ -3,6 +3,7 @@ import { useState } from "react";
 import type { Production, Wearer } from "../../api/client";
 import { useDropWearer, useSetShape, useShapeHistory } from "../../api/hooks";
 import { useRoom, useRoomOf } from "../../store/room";
+import { Check } from "../../ui/Check";
 import { Slider } from "../../ui/controls";
 import { PanelTool, StagePanel } from "../../ui/StagePanel";
 
@@ -102,10 +103,9 @@ export function ShapePanel({ shapes, wearer }: { shapes: ShapeInfo[]; wearer: We
           </section>
         );
       })}
-      <label className="mt-2 flex cursor-pointer items-center gap-2 text-[11.5px] text-soft">
-        <input type="checkbox" checked={beyond} onChange={(e) => setBeyond(e.target.checked)} />
+      <Check className="mt-2 text-[11.5px] text-soft" checked={beyond} onChange={(on) => setBeyond(on)}>
         Allow values beyond the tested range (up to 1.5)
-      </label>
+      </Check>
     </StagePanel>
   );
 }

@@ -2,6 +2,7 @@ import { useState } from "react";
 import type { Wearer } from "../../api/client";
 import { useGrow, useGrowable } from "../../api/work";
 import { useRoomOf } from "../../store/room";
+import { Check } from "../../ui/Check";
 import { Button, Slider } from "../../ui/controls";
 
 const DEFAULTS: Record<string, { ease: number; sole: number; even: number }> = {
@@ -66,14 +67,13 @@ export function GrowPanel({ wearer, onDone }: { wearer: Wearer; onDone(): void }
         <summary className="cursor-pointer text-soft">{chosen.length} regions of the body</summary>
         <div className="grid max-h-36 grid-cols-2 overflow-y-auto">
           {growable.data?.regions?.map((name) => (
-            <label key={name} className="flex items-center gap-1.5">
-              <input
-                type="checkbox"
-                checked={chosen.includes(name)}
-                onChange={(e) => setRegions(e.target.checked ? [...chosen, name] : chosen.filter((r) => r !== name))}
-              />
+            <Check
+              key={name}
+              checked={chosen.includes(name)}
+              onChange={(on) => setRegions(on ? [...chosen, name] : chosen.filter((r) => r !== name))}
+            >
               {name.replaceAll("_", " ")}
-            </label>
+            </Check>
           ))}
         </div>
       </details>

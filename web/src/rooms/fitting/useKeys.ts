@@ -19,7 +19,7 @@ export function useKeys(production: Production, fitting: Fitting): void {
       const commands = event.ctrlKey || event.metaKey;
       const own = commands
         ? "input:not([type=range]), textarea, [role=dialog]"
-        : "input, textarea, [role=dialog], [role=slider]";
+        : "input, textarea, [role=dialog], [role=slider], [role=combobox], [role=listbox]";
       if (target instanceof Element && target.closest(own)) return;
       const { set, turn } = room();
       const key = event.key.toLowerCase();

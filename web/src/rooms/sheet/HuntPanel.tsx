@@ -5,8 +5,8 @@ import { type HuntFound, useHunt } from "../../api/hunts";
 import { useOwnPose } from "../../api/posing";
 import { useRoomOf } from "../../store/room";
 import { Button } from "../../ui/controls";
+import { Select } from "../../ui/Select";
 
-const SELECT = "rounded-[3px] border border-rule bg-card px-1.5 py-1";
 const REACH = [
   [0.35, "small movements"],
   [0.5, "working movements"],
@@ -39,22 +39,17 @@ export function HuntPanel({ onClose }: { onClose(): void }) {
     >
       <header className="flex flex-wrap items-center gap-x-2.5 gap-y-2 pr-8">
         <h3 className="font-title text-[16px] font-semibold">Hunt for failures</h3>
-        <label className="flex items-center gap-1.5">
+        <div className="flex items-center gap-1.5">
           <Count label="Random poses" least={1} most={400} value={poses} onChange={setPoses} />
           <span className="text-soft">random poses of</span>
-          <select
-            aria-label="How far"
-            className={`${SELECT} w-40`}
-            value={share}
-            onChange={(e) => setShare(Number(e.target.value))}
-          >
+          <Select label="How far" className="w-40" value={share} onChoose={(v) => setShare(Number(v))}>
             {REACH.map(([value, said]) => (
               <option key={value} value={value}>
                 {said}
               </option>
             ))}
-          </select>
-        </label>
+          </Select>
+        </div>
         <div className="flex items-center gap-1.5">
           <span className="text-soft">on the cast and</span>
           <Count label="Mixes of wearers" least={0} most={60} value={mixes} onChange={setMixes} />
@@ -143,7 +138,7 @@ function Count(props: { label: string; least: number; most: number; value: numbe
       type="number"
       min={least}
       max={most}
-      className={`${SELECT} w-15`}
+      className="w-15 rounded-[3px] border border-rule bg-card px-1.5 py-1"
       value={value}
       onChange={(e) => onChange(Math.max(least, Math.min(most, Math.round(Number(e.target.value)) || least)))}
     />

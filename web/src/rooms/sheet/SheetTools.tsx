@@ -1,14 +1,13 @@
 import { Download } from "lucide-react";
 import { Popover } from "radix-ui";
-import type { ReactNode } from "react";
 import { useTrialRuns } from "../../api/clearing";
 import type { Production, Trial } from "../../api/client";
 import { useCauses, useSheetMotion } from "../../api/hunts";
 import { useMotions } from "../../api/posing";
+import { Check } from "../../ui/Check";
 import { Button } from "../../ui/controls";
+import { Choice } from "../../ui/Select";
 import type { Order } from "./SheetGrid";
-
-const SELECT = "max-w-36 rounded-[3px] border border-rule bg-card px-1.5 py-1";
 
 interface Props {
   production: Production;
@@ -42,57 +41,41 @@ export function SheetTools(props: Props) {
   const unexplained = trial.cells.filter((c) => c.figures && !c.figures.holds && !c.causes).length;
   return (
     <div className="flex flex-wrap items-center gap-x-3 gap-y-1.5 border-b border-rule px-5 py-1.5 text-[13px]">
-      <Labelled label="Order">
-        <select className={SELECT} value={order} onChange={(e) => props.onOrder(e.target.value as Order)}>
-          <option value="cast">wearers by poses</option>
-          <option value="worst">worst first</option>
-          <option value="place">by where it shows</option>
-          <option value="cause">by what it comes from</option>
-        </select>
-      </Labelled>
+      <Choice word="Order" value={order} onChoose={(v) => props.onOrder(v as Order)}>
+        <option value="cast">wearers by poses</option>
+        <option value="worst">worst first</option>
+        <option value="place">by where it shows</option>
+        <option value="cause">by what it comes from</option>
+      </Choice>
       {order === "cause" && unexplained > 0 && trial.state !== "running" && (
         <Button className="px-2 py-1" disabled={causes.isPending} onClick={() => causes.mutate(trial.id)}>
           Explain {unexplained} {unexplained === 1 ? "cell" : "cells"}
         </Button>
       )}
-      <Labelled label="Piece">
-        <select className={SELECT} value={piece} onChange={(e) => props.onPiece(e.target.value)}>
-          <option value="">all of the rail</option>
-          {worn.map((name) => (
-            <option key={name}>{name}</option>
-          ))}
-        </select>
-      </Labelled>
+      <Choice word="Piece" value={piece} onChoose={(v) => props.onPiece(v)}>
+        <option value="">all of the rail</option>
+        {worn.map((name) => (
+          <option key={name}>{name}</option>
+        ))}
+      </Choice>
       {production.shots.length > 0 && (
-        <Labelled label="Counts">
-          <select
-            className={SELECT}
-            value={props.byShots ? "shots" : "all"}
-            onChange={(e) => props.onByShots(e.target.value === "shots")}
-          >
-            <option value="all">all that shows</option>
-            <option value="shots">what the shots see</option>
-          </select>
-        </Labelled>
+        <Choice word="Counts" value={props.byShots ? "shots" : "all"} onChoose={(v) => props.onByShots(v === "shots")}>
+          <option value="all">all that shows</option>
+          <option value="shots">what the shots see</option>
+        </Choice>
       )}
       <Motions production={production} />
-      <Labelled label="Beside">
-        <select
-          className={SELECT}
-          value={other ?? ""}
-          onChange={(e) => props.onOther(e.target.value ? Number(e.target.value) : null)}
-        >
-          <option value="">no other run</option>
-          {(runs.data ?? [])
-            .filter((r) => r.id !== trial.id)
-            .map((r) => (
-              <option key={r.id} value={r.id}>
-                {new Date(r.started_at).toLocaleString("en-GB", { dateStyle: "short", timeStyle: "short" })} ·{" "}
-                {r.holding} of {r.total} held
-              </option>
-            ))}
-        </select>
-      </Labelled>
+      <Choice word="Beside" value={other ?? ""} onChoose={(v) => props.onOther(v ? Number(v) : null)}>
+        <option value="">no other run</option>
+        {(runs.data ?? [])
+          .filter((r) => r.id !== trial.id)
+          .map((r) => (
+            <option key={r.id} value={r.id}>
+              {new Date(r.started_at).toLocaleString("en-GB", { dateStyle: "short", timeStyle: "short" })} · {r.holding}{" "}
+              of {r.total} held
+            </option>
+          ))}
+      </Choice>
       {compared && <span aria-live="polite">{compared}</span>}
       <span className="ml-auto flex items-center gap-2 text-soft">
         <Download size={13} aria-hidden />
@@ -103,16 +86,6 @@ export function SheetTools(props: Props) {
         ))}
       </span>
     </div>
-  );
-}
-
-function Labelled({ label, children }: { label: string; children: ReactNode }) {
-  return (
-    // biome-ignore lint/a11y/noLabelWithoutControl: its child is the control
-    <label className="flex items-center gap-1.5">
-      <span className="text-soft">{label}</span>
-      {children}
-    </label>
   );
 }
 
@@ -135,16 +108,16 @@ function Motions({ production }: { production: Production }) {
         >
           <p className="mb-1.5 text-[12px] text-soft">A motion stands on the sheet for its worst frame.</p>
           {motions.data?.map((m) => (
-            <label key={m.name} className="flex items-center gap-2 py-0.5">
-              <input
-                type="checkbox"
-                checked={there.has(m.name)}
-                disabled={put.isPending}
-                onChange={(e) => put.mutate({ motion: m.name, there: e.target.checked })}
-              />
+            <Check
+              key={m.name}
+              className="py-0.5"
+              checked={there.has(m.name)}
+              disabled={put.isPending}
+              onChange={(on) => put.mutate({ motion: m.name, there: on })}
+            >
               {m.label}
               <span className="ml-auto text-soft">{m.seconds.toFixed(1)} s</span>
-            </label>
+            </Check>
           ))}
         </Popover.Content>
       </Popover.Portal>

@@ -9,8 +9,9 @@ import { columnsOf } from "../../recipe/sheetCells";
 import { MIDDLE } from "../../stage/Camera";
 import { shotFrom } from "../../stage/shotView";
 import { useRoom, useRoomOf } from "../../store/room";
-import { Button, Choice, Hint, NumberField } from "../../ui/controls";
+import { Button, Hint, NumberField } from "../../ui/controls";
 import { FileButton } from "../../ui/FileButton";
+import { Choice } from "../../ui/Select";
 import { PanelTool, StagePanel } from "../../ui/StagePanel";
 
 const FRAMES: [string, number][] = [
@@ -213,9 +214,9 @@ function ShotFields({ shot, production, fitting, onChange }: FieldsProps) {
         />
       </div>
       <Choice
-        label="Frame"
+        word="Frame"
         value={frame?.[0] ?? ""}
-        onChange={(e) => keep({ frame: FRAMES.find(([n]) => n === e.target.value)?.[1] })}
+        onChoose={(v) => keep({ frame: FRAMES.find(([n]) => n === v)?.[1] })}
       >
         {!frame && <option value="">{(camera.frame ?? 0).toFixed(2)} : 1</option>}
         {FRAMES.map(([n]) => (
@@ -223,10 +224,10 @@ function ShotFields({ shot, production, fitting, onChange }: FieldsProps) {
         ))}
       </Choice>
       <Choice
-        label="Shows"
+        word="Shows"
         value={cells}
-        onChange={(e) => {
-          const to = e.target.value as Cells;
+        onChoose={(v) => {
+          const to = v as Cells;
           onChange({
             wearer: to === "wearer" || to === "cell" ? (who?.id ?? null) : null,
             pose: to === "pose" || to === "cell" ? (column?.name ?? null) : null,

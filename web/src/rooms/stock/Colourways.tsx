@@ -2,6 +2,7 @@ import { Plus, X } from "lucide-react";
 import { useState } from "react";
 import { type StockItem, type Surface, useColouring, useColourways, useStock } from "../../api/stock";
 import { Button, takesFocus } from "../../ui/controls";
+import { Select } from "../../ui/Select";
 import { START } from "./StockNav";
 
 /** Named sets of materials of a piece: each material keeps its own look or takes on a fabric of the stock. */
@@ -103,18 +104,18 @@ export function ColourwayList(props: { item: StockItem; worn: string | null; onW
                   }
                 />
                 <span className="w-20 truncate text-soft">{material}</span>
-                <select
-                  aria-label={`Fabric of ${material}`}
-                  className="min-w-0 flex-1 rounded-[3px] border border-rule bg-card px-1 py-0.5 text-[12.5px]"
+                <Select
+                  label={`Fabric of ${material}`}
+                  className="min-w-0 flex-1 text-[12.5px]"
                   value={now?.fabric ?? (now ? "own" : "")}
-                  onChange={(e) => set(material, surfaceOf(e.target.value))}
+                  onChoose={(v) => set(material, surfaceOf(v))}
                 >
                   <option value="">as it came</option>
                   {now && !now.fabric && <option value="own">own colour</option>}
                   {fabrics.data?.items.map((f) => (
                     <option key={f.id}>{f.name}</option>
                   ))}
-                </select>
+                </Select>
               </div>
             );
           })}

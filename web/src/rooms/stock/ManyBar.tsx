@@ -2,6 +2,7 @@ import { useState } from "react";
 import { type Shelf, type StockItem, useOrdering } from "../../api/stock";
 import { useRoom } from "../../store/room";
 import { Button } from "../../ui/controls";
+import { Select } from "../../ui/Select";
 
 /** What can be done with all that are chosen. */
 export function ManyBar({ items, shelves, onDone }: { items: StockItem[]; shelves: Shelf[]; onDone(): void }) {
@@ -17,15 +18,14 @@ export function ManyBar({ items, shelves, onDone }: { items: StockItem[]; shelve
       className="flex flex-wrap items-center gap-2 border-b border-rule bg-chalk/60 px-5 py-2"
     >
       <span className="font-semibold">{items.length} chosen</span>
-      <select
-        aria-label="Put them on a shelf"
-        className="rounded-[3px] border border-rule bg-card px-1.5 py-1 text-[13px]"
+      <Select
+        label="Put them on a shelf"
+        className="text-[13px]"
         value=""
-        onChange={(e) =>
-          many.mutate(
-            e.target.value === "none" ? { items: ids, off_shelf: true } : { items: ids, shelf: Number(e.target.value) },
-            { onSuccess: onDone },
-          )
+        onChoose={(v) =>
+          many.mutate(v === "none" ? { items: ids, off_shelf: true } : { items: ids, shelf: Number(v) }, {
+            onSuccess: onDone,
+          })
         }
       >
         <option value="" disabled>
@@ -37,7 +37,7 @@ export function ManyBar({ items, shelves, onDone }: { items: StockItem[]; shelve
           </option>
         ))}
         <option value="none">no shelf</option>
-      </select>
+      </Select>
       <input
         aria-label="A name: tag or bundle"
         placeholder="tag or bundle name"

@@ -1,11 +1,12 @@
 import clsx from "clsx";
 import { FolderInput, Search as Glass } from "lucide-react";
 import { useDeferredValue, useState } from "react";
-import { useProduction } from "../../api/hooks";
+import { useProduction } from "../../api/production";
 import { type Search, useStock, useTakeIn } from "../../api/stock";
 import { ACCEPT, droppedFiles } from "../../api/wire/uploads";
 import { useRoom } from "../../store/room";
 import { Button } from "../../ui/controls";
+import { Select } from "../../ui/Select";
 import { BatchRows } from "./BatchRows";
 import { ManyBar } from "./ManyBar";
 import { StockCard } from "./StockCard";
@@ -65,16 +66,16 @@ export function Shelves() {
               onChange={(e) => change({ q: e.target.value })}
             />
           </label>
-          <select
-            aria-label="Order"
-            className="rounded-[3px] border border-rule bg-card px-1.5 py-1.5 text-[13px]"
+          <Select
+            label="Order"
+            className="text-[13px]"
             value={search.sort}
-            onChange={(e) => change({ sort: e.target.value as Search["sort"] })}
+            onChoose={(v) => change({ sort: v as Search["sort"] })}
           >
             <option value="newest">newest first</option>
             <option value="name">by name</option>
             <option value="size">largest first</option>
-          </select>
+          </Select>
           <label className="inline-flex cursor-pointer items-center gap-1.5 rounded-[3px] border border-heron bg-heron px-3 py-1.5 text-[13px] leading-none text-card focus-within:outline-2 focus-within:outline-heron">
             <FolderInput size={14} /> {takeIn.isPending ? "Sending…" : "Take in"}
             <input

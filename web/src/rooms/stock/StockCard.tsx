@@ -5,6 +5,7 @@ import { ACCEPT } from "../../api/wire/uploads";
 import { useRoom } from "../../store/room";
 import { Button } from "../../ui/controls";
 import { FileButton } from "../../ui/FileButton";
+import { Select } from "../../ui/Select";
 import { ColourwayList } from "./Colourways";
 import { Turning } from "./StockTile";
 
@@ -99,16 +100,12 @@ export function StockCard({ item, shelves, wearer }: { item: StockItem; shelves:
         <div className="flex items-center justify-between gap-3 py-0.5">
           <dt className="text-soft">Shelf</dt>
           <dd>
-            <select
-              aria-label="Shelf"
-              className="max-w-40 rounded-[3px] border border-rule bg-card px-1 py-0.5"
+            <Select
+              label="Shelf"
+              className="max-w-40"
               value={item.shelf_id ?? ""}
-              onChange={(e) =>
-                many.mutate(
-                  e.target.value
-                    ? { items: [item.id], shelf: Number(e.target.value) }
-                    : { items: [item.id], off_shelf: true },
-                )
+              onChoose={(v) =>
+                many.mutate(v ? { items: [item.id], shelf: Number(v) } : { items: [item.id], off_shelf: true })
               }
             >
               <option value="">none</option>
@@ -117,7 +114,7 @@ export function StockCard({ item, shelves, wearer }: { item: StockItem; shelves:
                   {s.name}
                 </option>
               ))}
-            </select>
+            </Select>
           </dd>
         </div>
       </dl>
@@ -228,12 +225,11 @@ function Acts({ item }: { item: StockItem }) {
           </FileButton>
           <label className="flex items-center gap-1 py-1 text-soft hover:text-ink">
             <Download size={14} />
-            <select
-              aria-label="Save as"
-              className="cursor-pointer bg-transparent"
+            <Select
+              label="Save as"
               value=""
-              onChange={(e) => {
-                window.location.href = `/api/stock/${item.id}/file?ending=${e.target.value}`;
+              onChoose={(v) => {
+                window.location.href = `/api/stock/${item.id}/file?ending=${v}`;
               }}
             >
               <option value="" disabled>
@@ -244,7 +240,7 @@ function Acts({ item }: { item: StockItem }) {
                   {f.slice(1)}
                 </option>
               ))}
-            </select>
+            </Select>
           </label>
         </>
       )}

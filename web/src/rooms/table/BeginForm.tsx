@@ -2,8 +2,9 @@ import { FileUp } from "lucide-react";
 import { useState } from "react";
 import type { Production } from "../../api/client";
 import { useBlocks } from "../../api/table";
-import { Button, Choice, NumberField } from "../../ui/controls";
+import { Button, NumberField } from "../../ui/controls";
 import { FileButton } from "../../ui/FileButton";
+import { Choice } from "../../ui/Select";
 import type { Table } from "./useTable";
 
 /** Begin a layout: a block drafted to a wearer's measures, a drawing, or an empty table. */
@@ -16,10 +17,10 @@ export function BeginForm({ table, production, wearer }: { table: Table; product
   return (
     <section aria-label="Begin">
       <Choice
-        label="Block"
+        word="Block"
         value={name}
-        onChange={(e) => {
-          setName(e.target.value);
+        onChoose={(v) => {
+          setName(v);
           setSettings({});
         }}
       >

@@ -1,5 +1,6 @@
 import type { Laid, Panel, Spot } from "../../api/table";
-import { Button, Choice, NumberField } from "../../ui/controls";
+import { Button, NumberField } from "../../ui/controls";
+import { Choice, Select } from "../../ui/Select";
 import { CornerFacts } from "./CornerFacts";
 import { EdgeFacts } from "./EdgeFacts";
 import { lengthOf, onFold } from "./panels/panelPath";
@@ -27,10 +28,10 @@ export function PanelFacts({ table, laid, panel }: { table: Table; laid: Laid; p
         </Button>
       </div>
       <Choice
-        label="Cut"
+        word="Cut"
         className="mt-1"
         value={panel.half}
-        onChange={(e) => keep({ ...panel, half: e.target.value as Panel["half"] }, `Cut ${panel.name} anew`)}
+        onChoose={(v) => keep({ ...panel, half: v as Panel["half"] }, `Cut ${panel.name} anew`)}
       >
         <option value="single">once, as drawn</option>
         <option value="pair">twice, mirrored</option>
@@ -38,14 +39,12 @@ export function PanelFacts({ table, laid, panel }: { table: Table; laid: Laid; p
       </Choice>
       <label className="mt-1 flex items-baseline gap-2">
         <span className="min-w-12 text-soft">Laid</span>
-        <select
-          className="min-w-0 flex-1 rounded-[3px] border border-rule bg-card px-1.5 py-1"
+        <Select
+          label="Laid on"
+          className="min-w-0 flex-1"
           value={panel.laid.part}
-          onChange={(e) =>
-            keep(
-              { ...panel, laid: { ...panel.laid, part: e.target.value as Panel["laid"]["part"] } },
-              `Lay ${panel.name} elsewhere`,
-            )
+          onChoose={(v) =>
+            keep({ ...panel, laid: { ...panel.laid, part: v as Panel["laid"]["part"] } }, `Lay ${panel.name} elsewhere`)
           }
         >
           {PARTS.map(([part, label]) => (
@@ -53,21 +52,20 @@ export function PanelFacts({ table, laid, panel }: { table: Table; laid: Laid; p
               {label}
             </option>
           ))}
-        </select>
-        <select
-          aria-label="Side"
-          className="rounded-[3px] border border-rule bg-card px-1.5 py-1"
+        </Select>
+        <Select
+          label="Side"
           value={panel.laid.face}
-          onChange={(e) =>
+          onChoose={(v) =>
             keep(
-              { ...panel, laid: { ...panel.laid, face: e.target.value as "front" | "back" } },
+              { ...panel, laid: { ...panel.laid, face: v as "front" | "back" } },
               `Lay ${panel.name} on the other side`,
             )
           }
         >
           <option>front</option>
           <option>back</option>
-        </select>
+        </Select>
       </label>
       <div className="mt-1 flex gap-2">
         <NumberField

@@ -3,7 +3,9 @@ import { useEffect, useRef, useState } from "react";
 import type { Production } from "../../api/client";
 import { useFabrics } from "../../api/drape";
 import type { Laid } from "../../api/table";
-import { Button, Choice, Hint, Slider } from "../../ui/controls";
+import { Check } from "../../ui/Check";
+import { Button, Hint, Slider } from "../../ui/controls";
+import { Choice } from "../../ui/Select";
 import type { Sewing } from "./useSewing";
 
 interface Props {
@@ -41,14 +43,14 @@ export function SewPanel({ laid, production, sewing, wearer, onWearer }: Props) 
   return (
     <section aria-label="Sewing" className="border-t border-rule bg-card px-3 py-2">
       <div className="grid grid-cols-2 gap-x-3">
-        <Choice label="On" value={wearer} onChange={(e) => onWearer(Number(e.target.value))}>
+        <Choice word="On" value={wearer} onChoose={(v) => onWearer(Number(v))}>
           {own.map((w) => (
             <option key={w.id} value={w.id}>
               {w.name}
             </option>
           ))}
         </Choice>
-        <Choice label="in" aria-label="Fabric" value={fabric} onChange={(e) => setFabric(e.target.value)}>
+        <Choice word="in" label="Fabric" value={fabric} onChoose={(v) => setFabric(v)}>
           {fabrics.data?.map((f) => (
             <option key={f.name}>{f.name}</option>
           ))}
@@ -89,13 +91,12 @@ export function SewPanel({ laid, production, sewing, wearer, onWearer }: Props) 
         )}
       </div>
       <Slider label="Faces" min={10} max={40} step={1} value={size} shown={`${size} mm`} onChange={setSize} />
-      <label className="flex items-center gap-2">
-        <input type="checkbox" checked={over} onChange={(e) => setOver(e.target.checked)} /> over what hangs on the rail
-      </label>
-      <label className="flex items-center gap-2">
-        <input type="checkbox" checked={again} onChange={(e) => setAgain(e.target.checked)} /> sew anew when a panel
-        changes
-      </label>
+      <Check checked={over} onChange={(on) => setOver(on)}>
+        over what hangs on the rail
+      </Check>
+      <Check checked={again} onChange={(on) => setAgain(on)}>
+        sew anew when a panel changes
+      </Check>
       <p className="mt-0.5 min-h-8 text-[12px] text-soft" aria-live="off">
         {told && told.frames > 0
           ? `Frame ${told.frames} of ${told.of}, ${told.vertices} vertices. Widest seam ${(1000 * told.seam_open).toFixed(1)} mm; strain ${(100 * told.strain_mean).toFixed(1)} % mean, ${(100 * told.strain_99).toFixed(0)} % at the 99th percentile.`

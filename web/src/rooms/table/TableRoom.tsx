@@ -1,7 +1,8 @@
 import { Download, Move3d, PenLine, Plus, Spline, Trash2 } from "lucide-react";
 import { useState } from "react";
 import type { Production } from "../../api/client";
-import { Button, Choice } from "../../ui/controls";
+import { Button } from "../../ui/controls";
+import { Choice } from "../../ui/Select";
 import { BeginForm } from "./BeginForm";
 import { PanelFacts } from "./PanelFacts";
 import { Panels } from "./panels/Panels";
@@ -34,7 +35,7 @@ export function TableRoom({ production }: { production: Production }) {
       <aside className="flex min-h-0 flex-col gap-2.5 overflow-y-auto border-r border-rule bg-card px-3 py-2.5">
         <h1 className="font-title text-[17px] font-semibold">Cutting table</h1>
         {table.shelf.length > 0 && (
-          <Choice label="Open" value={table.number ?? ""} onChange={(e) => table.open(Number(e.target.value))}>
+          <Choice word="Open" value={table.number ?? ""} onChoose={(v) => table.open(Number(v))}>
             {table.shelf.map((l) => (
               <option key={l.id} value={l.id}>
                 {l.name}

@@ -7,7 +7,11 @@ export function useTableKeys(table: Table) {
   useEffect(() => {
     const down = (event: KeyboardEvent) => {
       const { target } = event;
-      if (target instanceof Element && target.closest("input:not([type=range]), textarea, select")) return;
+      if (
+        target instanceof Element &&
+        target.closest("input:not([type=range]), textarea, [role=combobox], [role=listbox]")
+      )
+        return;
       const key = event.key.toLowerCase();
       if ((event.ctrlKey || event.metaKey) && (key === "z" || key === "y") && laid) {
         event.preventDefault();

@@ -2,13 +2,11 @@
 
 from fastapi import APIRouter, Response, UploadFile
 
-from ....core.errors import InputError
 from ....formats.array_frame import array_frame
-from ....formats.piece_read import read_model
 from ....studio.apart import divisions, taking
 from ....studio.apart.divisions import Choice
 from ...deps import AtDesk, ProductionId
-from ...received_files import sorted_files
+from ...received_files import one_model
 from ...wire import BINARY, frame
 from .schemas import ApartLineOut, ApartOut, AssignIn, ChooseIn, ChosenOut, MergeIn, PartIn, RolesIn
 
@@ -18,11 +16,8 @@ router = APIRouter(prefix="/api/apart", tags=["apart"])
 @router.post("", status_code=201)
 def bring_in(desk: AtDesk, files: list[UploadFile]) -> ApartOut:
     """Receive a dressed body and propose its parts."""
-    mains, beside = sorted_files(files)
-    if not mains:
-        raise InputError(what="no file with a body among them", where="taking apart", todo="Choose a glTF, USD or OBJ file.")
-    name, data = mains[0]
-    return ApartOut.of(divisions.bring_in(desk, read_model(data, name, beside), name))
+    model, name, _ = one_model(files, "taking apart")
+    return ApartOut.of(divisions.bring_in(desk, model, name))
 
 
 @router.get("")

@@ -13,7 +13,6 @@ from ....core.model.worn import rest_moves, worn_points
 from ....core.motion.pose import pose_matrices, posed_body
 from ....formats.array_frame import array_frame
 from ....formats.slug import slug
-from ....formats.usd.points import Moving, write_moving
 from ....store.productions.bodies import body_for
 from ....store.rail.pieces import piece_at
 from ....studio.rail import drapes
@@ -144,6 +143,8 @@ class DrapeSession:
         if self.falling is None or not self.frames:
             raise InputError(what="nothing has fallen yet", where="the drape step", todo="Let it fall first.")
         falling = self.falling
+        from ....formats.usd.points import Moving, write_moving  # half a second to load, at a cast that is taken away
+
         told = [Moving("body", falling.wearer.body.triangles)]
         told += [Moving(f"under {k + 1}", p.mesh.triangles, p.mesh.materials[0].colour) for k, p in enumerate(falling.under)]
         told += [Moving(f"beside {k + 1}", p.mesh.triangles, p.mesh.materials[0].colour) for k, p in enumerate(falling.along)]

@@ -2,12 +2,10 @@
 
 from fastapi import APIRouter, Response, UploadFile
 
-from ....core.errors import InputError
-from ....formats.piece_read import read_model
 from ....studio.rail import rail
 from ....studio.rail.geometry import piece_frame
 from ...deps import AtDesk
-from ...received_files import sorted_files
+from ...received_files import one_model
 from ...wire import BINARY, FOR_EVER, frame
 from .schemas import MoveIn, PieceChangeIn, PieceOut, RecipeIn
 
@@ -17,17 +15,20 @@ router = APIRouter(prefix="/api/pieces", tags=["pieces"])
 @router.post("", status_code=201)
 def bring_in(desk: AtDesk, files: list[UploadFile]) -> PieceOut:
     """Receive a piece from a file, with its materials and textures if they lie in files of their own."""
-    mains, beside = sorted_files(files)
-    if not mains:
-        raise InputError(what="no piece among the files", where="bring in", todo="Choose a piece's file, with its .mtl and textures.")
-    name, data = mains[0]
-    return PieceOut.of(rail.bring_in(desk, read_model(data, name, beside), name))
+    model, name, _ = one_model(files, "bring in")
+    return PieceOut.of(rail.bring_in(desk, model, name))
 
 
 @router.post("/practice", status_code=201)
 def bring_in_practice(desk: AtDesk) -> PieceOut:
     """Bring in the practice coat: centimetres, lying on its back."""
     return PieceOut.of(rail.bring_in_practice(desk))
+
+
+@router.get("/{piece}")
+def get_piece(piece: int) -> PieceOut:
+    """Return a piece as it stands."""
+    return PieceOut.of(rail.get(piece))
 
 
 @router.put("/{piece}/recipe")

@@ -2,10 +2,10 @@
 
 from fastapi import APIRouter
 
-from ....studio.productions import cast
-from ....studio.productions.overview import overview
-from ...deps import AtDesk
-from .schemas import ProductionOut, ShapeIn, WearerIn, WearerOut
+from ....studio.productions import cast, overview
+from ...deps import AtDesk, ProductionId
+from ..pieces.schemas import PieceOut
+from .schemas import AxisOut, CastOut, ProductionOut, ShapeIn, WearerIn, WearerOut
 
 router = APIRouter(prefix="/api", tags=["production"])
 
@@ -13,7 +13,25 @@ router = APIRouter(prefix="/api", tags=["production"])
 @router.get("/production")
 def get_production() -> ProductionOut:
     """Return what the Fitting room shows."""
-    return ProductionOut.of(overview())
+    return ProductionOut.of(overview.overview())
+
+
+@router.get("/production/pieces")
+def get_pieces(production: ProductionId) -> list[PieceOut]:
+    """Return what hangs on the rail, the outermost first."""
+    return [PieceOut.of(p) for p in overview.pieces(production)]
+
+
+@router.get("/production/cast")
+def get_cast(production: ProductionId) -> CastOut:
+    """Return the wearers and their bodies."""
+    return CastOut.of(overview.cast(production))
+
+
+@router.get("/production/axis")
+def get_axis(production: ProductionId) -> AxisOut:
+    """Return the poses and motions of the sheet."""
+    return AxisOut.of(overview.axis(production))
 
 
 @router.post("/wearers", status_code=201)

@@ -5,7 +5,7 @@ from pydantic import BaseModel, Field
 
 from ....core.figure.base.pose_types import Pose
 from ....core.figure.base.shapes import GROWN, SHAPES
-from ....studio.productions.overview import Overview, OwnBody
+from ....studio.productions.overview import Axis, Cast, Overview, OwnBody
 from ...wire import Out
 from ..pieces.schemas import PieceOut
 from ..shots.schemas import ShotOut
@@ -85,13 +85,37 @@ class MotionOut(Out):
         return cls(name=name, label=label, seconds=seconds)
 
 
+class CastOut(Out):
+    """The wearers, and the bodies of their own that some have."""
+
+    cast: list[WearerOut]
+    bodies: list[BodyOut]
+
+    @classmethod
+    def of(cls, found: Cast) -> "CastOut":
+        """Return the cast with its bodies."""
+        return cls(cast=[WearerOut.of(w) for w in found.cast], bodies=[BodyOut.of(b) for b in found.bodies])
+
+
+class AxisOut(Out):
+    """The columns of the sheet: its poses and motions."""
+
+    poses: list[PoseOut]
+    motions: list[MotionOut]
+
+    @classmethod
+    def of(cls, found: Axis) -> "AxisOut":
+        """Return the axis with its poses as plain numbers."""
+        return cls(poses=[PoseOut.of(p) for p in found.poses], motions=[MotionOut.of(m) for m in found.motions])
+
+
 class ProductionOut(Out):
     """Everything the Fitting room shows, but for geometry."""
 
     name: str
     shapes: list[ShapeOut]
-    bodies: list[BodyOut]
     cast: list[WearerOut]
+    bodies: list[BodyOut]
     poses: list[PoseOut]
     motions: list[MotionOut]
     shots: list[ShotOut]
@@ -100,9 +124,8 @@ class ProductionOut(Out):
     @classmethod
     def of(cls, found: Overview) -> "ProductionOut":
         """Return the production with the figure's sliders."""
-        return cls(name=found.name, shapes=[ShapeOut(**vars(s)) for s in SHAPES + GROWN], bodies=[BodyOut.of(b) for b in found.bodies],
-                   cast=[WearerOut.of(w) for w in found.cast], poses=[PoseOut.of(p) for p in found.poses],
-                   motions=[MotionOut.of(m) for m in found.motions], shots=[ShotOut.of(s) for s in found.shots],
+        return cls(name=found.name, shapes=[ShapeOut(**vars(s)) for s in SHAPES + GROWN], **vars(CastOut.of(found)),
+                   **vars(AxisOut.of(found)), shots=[ShotOut.of(s) for s in found.shots],
                    pieces=[PieceOut.of(p) for p in found.pieces])
 
 

@@ -4,12 +4,10 @@ from typing import Annotated, Literal
 
 from fastapi import APIRouter, Query, Response, UploadFile
 
-from ....core.errors import InputError
-from ....formats.piece_read import read_model
 from ....store.stock import items
 from ....studio.stock import keeping, taking_in, using
 from ...deps import AtDesk
-from ...received_files import sorted_files
+from ...received_files import one_model, sorted_files
 from ...wire import BINARY, file
 from ..order.schemas import BatchOut
 from ..pieces.schemas import PieceOut
@@ -79,11 +77,7 @@ def duplicate(desk: AtDesk, item: int) -> dict[str, int]:
 @router.post("/{item}/replace")
 def replace_with_newer(desk: AtDesk, item: int, files: list[UploadFile]) -> ReplacedOut:
     """Put a newer version in a piece's place: pieces that came from it run their recipes again; the version before is kept."""
-    mains, beside = sorted_files(files)
-    if not mains:
-        raise InputError(what="no piece among the files", where="the newer version", todo="Choose a piece's file.")
-    name, data = mains[0]
-    version, pieces = keeping.replace_with(desk, item, read_model(data, name, beside), name, len(data))
+    version, pieces = keeping.replace_with(desk, item, *one_model(files, "the newer version"))
     return ReplacedOut(version=version, pieces=pieces)
 
 

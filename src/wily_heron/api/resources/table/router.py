@@ -4,11 +4,8 @@ from typing import Literal
 
 from fastapi import APIRouter, Response, UploadFile
 
-from ....core.errors import InputError
 from ....core.table.blocks import BLOCKS
-from ....core.table.layout import Layout
-from ....formats.panels.dxf import read_dxf, write_dxf
-from ....formats.panels.svg import read_svg, write_svg
+from ....formats.panels.drawing import read_drawing, write_drawing
 from ....formats.slug import slug
 from ....studio.table import layouts
 from ...deps import AtDesk, ProductionId
@@ -17,6 +14,7 @@ from ...wire import answers, file
 from .schemas import BlockOut, GradeIn, LayoutChangeIn, LayoutIn, LayoutOut, LayoutRowOut, PanelWorkIn, SettingOut
 
 router = APIRouter(prefix="/api/table", tags=["table"])
+_MEDIA = {"svg": "image/svg+xml", "dxf": "image/vnd.dxf"}
 
 
 @router.get("/blocks")
@@ -40,7 +38,7 @@ def begin(desk: AtDesk, asked: LayoutIn) -> LayoutOut:
 @router.post("/layouts/read", status_code=201)
 def read(desk: AtDesk, files: list[UploadFile], wearer: int) -> list[LayoutOut]:
     """Begin a layout from each drawing (.svg, .dxf) for a wearer."""
-    drawings = [(name.rsplit(".", 1)[0], _drawing(data, name)) for name, data in sorted_files(files)[0]]
+    drawings = [(name.rsplit(".", 1)[0], read_drawing(data, name)) for name, data in sorted_files(files)[0]]
     return [LayoutOut.of(row) for row in layouts.begin_from(desk, drawings, wearer)]
 
 
@@ -86,16 +84,8 @@ def drop(number: int) -> None:
     layouts.drop(number)
 
 
-@router.get("/layouts/{number}/panels.{ending}", response_class=Response, responses=answers("image/svg+xml", "image/vnd.dxf"))
+@router.get("/layouts/{number}/panels.{ending}", response_class=Response, responses=answers(*_MEDIA.values()))
 def drawing(number: int, ending: Literal["svg", "dxf"]) -> Response:
     """Return the panels as a drawing at true size."""
     row = layouts.get(number)
-    data, media = (write_svg(row.layout), "image/svg+xml") if ending == "svg" else (write_dxf(row.layout), "image/vnd.dxf")
-    return file(data, f"{slug(row.name)}.{ending}", media)
-
-
-def _drawing(data: bytes, name: str) -> Layout:
-    ending = name.lower().rsplit(".", 1)[-1]
-    if ending not in ("svg", "dxf"):
-        raise InputError(what=f"'.{ending}' holds no panels", where=name, todo="Bring panels as .svg or .dxf.")
-    return read_svg(data, name) if ending == "svg" else read_dxf(data, name)
+    return file(write_drawing(row.layout, ending), f"{slug(row.name)}.{ending}", _MEDIA[ending])

@@ -1,16 +1,18 @@
 """Trial sheets: start, follow, cancel, take away."""
 
-from typing import Literal
+from typing import Annotated, Literal
 
-from fastapi import APIRouter, Response
+from fastapi import APIRouter, Query, Response
+from pydantic import StringConstraints
 
 from ....studio.sheet import explaining, trials
 from ....studio.sheet.export import sheet_as
 from ...deps import AtDesk, ProductionId
 from ...wire import answers, file
-from .schemas import TrialBriefOut, TrialOut
+from .schemas import TrialBriefOut, TrialCellsOut, TrialOut
 
 router = APIRouter(prefix="/api/trials", tags=["trials"])
+CellName = Annotated[str, StringConstraints(pattern=r"^\d{1,9}:.{1,80}$")]
 _MEDIA = {"csv": "text/csv", "json": "application/json", "png": "image/png"}
 
 
@@ -49,6 +51,13 @@ def explain_all(desk: AtDesk, trial: int) -> TrialOut:
 def get(trial: int) -> TrialOut:
     """Return a trial with its cells."""
     return TrialOut.of(trials.get(trial))
+
+
+@router.get("/{trial}/cells")
+def some_cells(trial: int, of: Annotated[list[CellName], Query(max_length=400, default_factory=list)]) -> TrialCellsOut:
+    """Return some cells of a run, each named as `wearer:pose`, and how far the run has come."""
+    named = (cell.split(":", 1) for cell in of)
+    return TrialCellsOut.of(trials.cells(trial, [(int(wearer), pose) for wearer, pose in named]))
 
 
 @router.delete("/{trial}")

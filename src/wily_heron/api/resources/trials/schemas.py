@@ -29,6 +29,20 @@ class TrialCellOut(Out):
     causes: list[CellCauseOut] | None = None
 
 
+class TrialCellsOut(Out):
+    """Some cells of a run, and how far it has come."""
+
+    state: Literal["running", "done", "cancelled"]
+    done: int
+    seconds: float
+    cells: list[TrialCellOut]
+
+    @classmethod
+    def of(cls, found: Sheet) -> "TrialCellsOut":
+        """Return how far a run has come, with the cells that were asked for."""
+        return cls(state=found.trial.state, done=found.trial.done, seconds=found.trial.seconds, cells=_cells(found))
+
+
 class TrialOut(Out):
     """A run of the trial sheet. `stale` when the outfit has changed since."""
 
@@ -45,9 +59,12 @@ class TrialOut(Out):
     def of(cls, found: Sheet) -> "TrialOut":
         """Return a run with its cells, each with whether it is stale."""
         trial = found.trial
-        cells = [TrialCellOut.of(c).model_copy(update={"stale": c.key in found.stale}) for c in found.cells]
-        return cls(id=trial.id, state=trial.state, total=trial.total, done=sum(c.figures is not None for c in found.cells),
-                   seconds=trial.seconds, started_at=trial.started_at, stale=bool(found.stale), cells=cells)
+        return cls(id=trial.id, state=trial.state, total=trial.total, done=trial.done, seconds=trial.seconds,
+                   started_at=trial.started_at, stale=bool(found.stale), cells=_cells(found))
+
+
+def _cells(found: Sheet) -> list[TrialCellOut]:
+    return [TrialCellOut.of(c).model_copy(update={"stale": c.key in found.stale}) for c in found.cells]
 
 
 class TrialBriefOut(Out):

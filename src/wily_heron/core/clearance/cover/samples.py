@@ -20,12 +20,22 @@ FINE, FINEST = _middles(2), _middles(3)
 
 
 def inside(corner: np.ndarray, where: np.ndarray = SPLIT) -> np.ndarray:
-    """Return `(s t, 3)` values at the places `where` (s, 3) of triangles from those at their corners (t, 3, 3)."""
+    """Return `(s t, 3)` values at the places `where` (s, 3) of triangles from those at their corners (t, 3, 3).
+
+    >>> inside(np.array([[[0.0, 0, 0], [3, 0, 0], [0, 3, 0]]]), np.array([[1, 1, 1]]) / 3)
+    array([[1., 1., 0.]])
+    """
     return np.matmul(where, corner).reshape(-1, 3)
 
 
 def on_faces(points: np.ndarray, faces: np.ndarray, where: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
-    """Return `(places, facing)` (s t, 3): the places `where` (s, 3) of faces (t, 3) on points (n, 3), and their faces' unit normals."""
+    """Return `(places, facing)` (s t, 3): the places `where` (s, 3) of faces (t, 3) on points (n, 3), and their faces' unit normals.
+
+    >>> corners = np.array([[0.0, 0, 0], [3, 0, 0], [0, 3, 0]])
+    >>> places, facing = on_faces(corners, np.array([[0, 1, 2]]), np.array([[1, 1, 1]]) / 3)
+    >>> places, facing
+    (array([[1., 1., 0.]]), array([[0., 0., 1.]]))
+    """
     places, facing = np.empty((len(where) * len(faces), 3)), np.empty((len(where) * len(faces), 3))
     _on_faces(np.ascontiguousarray(points, np.float64), faces, where, places, facing)
     return places, facing
@@ -67,5 +77,10 @@ def some_of_each(points, of, faces, each):
 
 
 def unit(vectors: np.ndarray) -> np.ndarray:
-    """Return vectors (n, 3) made unit length; none stay none."""
+    """Return vectors (n, 3) made unit length; none stay none.
+
+    >>> unit(np.array([[3.0, 0, 4], [0, 0, 0]]))
+    array([[0.6, 0. , 0.8],
+           [0. , 0. , 0. ]])
+    """
     return vectors / np.maximum(np.linalg.norm(vectors, axis=1, keepdims=True), 1e-12)

@@ -44,7 +44,14 @@ class Skin:
 
 
 def world_matrices(skeleton: Skeleton, rotations: Mapping[str, np.ndarray], root: np.ndarray | None = None) -> np.ndarray:
-    """Return the joints' world matrices `(j, 4, 4)` for local quaternions (x, y, z, w) by joint name; `root` moves all."""
+    """Return the joints' world matrices `(j, 4, 4)` for local quaternions (x, y, z, w) by joint name; `root` moves all.
+
+    >>> from ..figure import figure
+    >>> skeleton = figure(1).skeleton
+    >>> at_rest = world_matrices(skeleton, {})
+    >>> bool(at_rest[skeleton.names.index("skullbase"), 1, 3] > 1.4)  # metres up
+    True
+    """
     turns = np.zeros((len(skeleton.names), 4))
     turns[:, 3] = 1.0
     for j, name in enumerate(skeleton.names):

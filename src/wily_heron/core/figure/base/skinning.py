@@ -68,7 +68,14 @@ def _blended_linear(joints, weights, matrices, out):
 
 
 def blended_linear(skin: Skin, matrices: np.ndarray) -> np.ndarray:
-    """Return the linear part `(n, 3, 3)` of each vertex's blended matrix: what carries a rest-space move into the pose."""
+    """Return the linear part `(n, 3, 3)` of each vertex's blended matrix: what carries a rest-space move into the pose.
+
+    >>> from ..figure import figure
+    >>> skin = figure(1).skin
+    >>> still = np.tile(np.eye(4), (len(figure(1).skeleton.names), 1, 1))
+    >>> bool(np.allclose(blended_linear(skin, still), np.eye(3), atol=1e-6))
+    True
+    """
     out = np.empty((len(skin.joints), 3, 3))
     _blended_linear(skin.joints, skin.weights, matrices, out)
     return out

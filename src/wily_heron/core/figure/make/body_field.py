@@ -9,6 +9,7 @@ from scipy.ndimage import gaussian_filter1d
 
 from ..base.landmarks import Landmarks, landmarks
 from . import field_kernels as kernels
+from .lofts import sections
 
 TORSO, ARM, LEG, HEAD = 1, 2, 4, 8
 WHOLE = TORSO | ARM | LEG | HEAD
@@ -85,29 +86,7 @@ def _torso(b: _Builder, at: Landmarks, v: dict[str, float]) -> None:
     wide_waist = 0.024 * w + 0.040 * g
     wide_chest = 0.020 * g + 0.006 * m + 0.012 * sh
     fore, seat, soft = v["belly"], v["seat"], 0.030 * g
-    rows = [  # height, centre side, centre front, inward, outward, front, back, exponent
-        (0.782, 0, -0.004, .060 + .8 * wide_hip, .060 + .8 * wide_hip, .040 + .2 * soft, .050 + .3 * soft, 2.0),
-        (0.800, 0, -0.004, .098 + wide_hip, .098 + wide_hip, .064 + .3 * soft, .078 + .012 * seat + .4 * soft, 2.1),
-        (0.845, 0, -0.006, .143 + wide_hip, .143 + wide_hip, .088 + .5 * soft, .104 + .014 * seat + .6 * soft, 2.2),
-        (0.890, 0, -0.008, .164 + wide_hip, .164 + wide_hip, .101 + .7 * soft + .004 * fore, .112 + .014 * seat + .7 * soft, 2.3),
-        (0.935, 0, -0.008, .166 + wide_hip, .166 + wide_hip, .104 + .9 * soft + .012 * fore, .108 + .010 * seat + .6 * soft, 2.3),
-        (0.980, 0, -0.005, .158 + .8 * wide_hip + .2 * wide_waist, .158 + .8 * wide_hip + .2 * wide_waist,
-         .104 + 1.2 * soft + .030 * fore, .096 + .004 * seat + .5 * soft, 2.3),
-        (1.020, 0, 0.000, .147 + .4 * wide_hip + .6 * wide_waist, .147 + .4 * wide_hip + .6 * wide_waist,
-         .102 + 1.35 * soft + .042 * fore, .086 + .5 * soft, 2.25),
-        (1.065, 0, 0.004, .138 + wide_waist, .138 + wide_waist, .099 + 1.35 * soft + .040 * fore, .080 + .5 * soft, 2.2),
-        (1.110, 0, 0.004, .138 + .9 * wide_waist, .138 + .9 * wide_waist, .099 + 1.15 * soft + .026 * fore, .083 + .6 * soft, 2.2),
-        (1.160, 0, 0.002, .143 + .35 * wide_waist + .65 * wide_chest, .143 + .35 * wide_waist + .65 * wide_chest,
-         .103 + .8 * soft + .010 * fore, .094 + .6 * soft, 2.25),
-        (1.210, 0, -0.002, .148 + wide_chest, .148 + wide_chest, .107 + .6 * soft, .103 + .5 * soft, 2.3),
-        (1.260, 0, -0.008, .151 + wide_chest, .151 + wide_chest, .109 + .5 * soft, .107 + .5 * soft, 2.35),
-        (1.310, 0, -0.014, .151 + wide_chest, .151 + wide_chest, .102 + .4 * soft, .108 + .5 * soft, 2.35),
-        (1.350, 0, -0.020, .147 + wide_chest, .147 + wide_chest, .090 + .3 * soft, .102 + .4 * soft, 2.3),
-        (1.385, 0, -0.025, .130 + .8 * wide_chest, .130 + .8 * wide_chest, .074 + .2 * soft, .090 + .3 * soft, 2.2),
-        (1.415, 0, -0.028, .098 + .4 * wide_chest, .098 + .4 * wide_chest, .058, .074 + .2 * soft, 2.1),
-        (1.440, 0, -0.028, .066, .066, .046, .060, 2.0),
-        (1.465, 0, -0.024, .046, .046, .040, .046, 2.0),
-    ]
+    rows = sections("torso", hip=wide_hip, waist=wide_waist, chest=wide_chest, belly=fore, seat=seat, soft=soft)
     y0 = rows[0][0]
     b.loft(TORSO, 0.0, (0, y0, 0), (0, 1, 0), (1, 0, 0), rows[-1][0] - y0, [(r[0] - y0, *r[1:]) for r in rows], 0.014)
     tip = at.shoulder + np.array([-0.012, 0.020, -0.004])
@@ -141,16 +120,7 @@ def _neck_and_head(b: _Builder, at: Landmarks, v: dict[str, float]) -> None:
     b.cone(HEAD | TORSO, 0.032, (0, 1.425, -0.034), (0, 1.540, -0.006), .057, .053)
     b.cone(HEAD | TORSO, 0.014, (0.010, 1.432, 0.024), (0.050, 1.550, -0.014), .0100, .0115)  # sternomastoid
     full = .006 * g
-    rows = [
-        (0.000, 0, 0.040, .022, .022, .036, .030, 2.1),
-        (0.014, 0, 0.030, .037 + .4 * full, .037 + .4 * full, .058, .048, 2.2),
-        (0.040, 0, 0.014, .049 + full, .049 + full, .077 + .3 * full, .066, 2.3),
-        (0.066, 0, 0.012, .0565 + full, .0565 + full, .079, .084, 2.3),
-        (0.095, 0, 0.010, .066 + .7 * full, .066 + .7 * full, .080, .098, 2.25),
-        (0.120, 0, 0.008, .069 + .3 * full, .069 + .3 * full, .084, .104, 2.2),
-        (0.140, 0, 0.006, .066, .066, .083, .098, 2.15),
-        (0.155, 0, 0.006, .055, .055, .070, .085, 2.15),
-    ]
+    rows = sections("head", girth=full)
     b.loft(HEAD, 0.018, (0, 1.476, 0.0), (0, 1, 0), (1, 0, 0), 0.155, rows, 0.006)
     b.ellipsoid(HEAD, 0.020, (0, 1.607, -0.008), (.0725, .0935, .0985))  # cranium
     b.cone(HEAD, 0.016, (0, 1.604, 0.0850), (0, 1.574, 0.1010), .0070, .0085)  # bridge of the nose
@@ -181,24 +151,7 @@ def _leg(b: _Builder, at: Landmarks, v: dict[str, float]) -> None:
     f, c = .024 * g + .007 * m + .008 * hip, .010 * g + .006 * m
     a = .006 * g
     x = lambda y: float(np.interp(y, [at.ankle[1], at.knee[1], at.hip[1]], [at.ankle[0], at.knee[0], at.hip[0]]))  # noqa: E731
-    rows = [  # height, side shift, front shift, inward, outward, front, back, exponent
-        (0.035, 0, -.020, .029, .030, .034, .036, 2.1),
-        (0.075, 0, -.024, .031 + a, .032 + a, .034 + a, .038 + a, 2.2),
-        (0.115, 0, -.024, .031 + a, .031 + a, .032 + a, .037 + a, 2.1),
-        (0.170, 0, -.023, .034 + .6 * c, .033 + .6 * c, .034 + .4 * c, .040 + .7 * c, 2.0),
-        (0.240, 0.001, -.022, .045 + c, .046 + c, .042 + .5 * c, .053 + c, 2.0),
-        (0.315, 0.003, -.021, .053 + c, .055 + c, .046 + .5 * c, .063 + 1.2 * c, 2.0),
-        (0.370, 0.002, -.017, .053 + c, .052 + c, .046 + .5 * c, .061 + 1.1 * c, 2.0),
-        (0.425, 0, -.010, .050 + c, .048 + .8 * c, .049 + .6 * c, .052 + c, 2.1),
-        (0.474, 0, -.003, .050 + .4 * f, .047 + .4 * f, .053 + .4 * f, .049 + .5 * f, 2.2),
-        (0.525, 0, 0.000, .055 + .35 * f, .053 + .6 * f, .056 + .5 * f, .053 + .6 * f, 2.1),
-        (0.600, 0.002, .004, .064 + .45 * f, .068 + .85 * f, .064 + .75 * f, .061 + .8 * f, 2.0),
-        (0.690, 0.003, .005, .073 + .5 * f, .080 + 1.0 * f, .073 + f, .070 + f, 2.0),
-        (0.770, 0.002, .002, .081 + .5 * f, .088 + .95 * f, .081 + f, .080 + f, 2.0),
-        (0.830, 0.002, -.004, .083 + .5 * f, .090 + .7 * f, .084 + .9 * f, .086 + f, 2.0),
-        (0.890, 0.000, -.006, .078 + .5 * f, .082 + .6 * f, .080 + .6 * f, .080 + .6 * f, 2.0),
-        (0.930, -.004, -.004, .060, .062, .062, .062, 2.0),
-    ]
+    rows = sections("leg", thigh=f, calf=c, ankle=a)
     y0 = rows[0][0]
     b.loft(LEG, 0.036, (0, y0, 0), (0, 1, 0), (1, 0, 0), rows[-1][0] - y0,
            [(r[0] - y0, r[1] + x(r[0]), *r[2:]) for r in rows], 0.012)
@@ -213,16 +166,7 @@ def _leg(b: _Builder, at: Landmarks, v: dict[str, float]) -> None:
     b.ellipsoid(LEG, 0.014, (e[0] - .030 - a, e[1] + .012, e[2] + .004), (.006, .013, .011))  # malleoli
     b.ellipsoid(LEG, 0.014, (e[0] + .031 + a, e[1] + .002, e[2] - .004), (.006, .013, .010))
     heel, axis, side = foot_frame(at)
-    rows = [  # along, centre side, centre height, inward, outward, top, bottom, exponent
-        (0.000, 0, .026, .020, .020, .020, .022, 2.2),
-        (0.020, 0, .030, .029 + a, .029 + a, .030, .029, 2.4),
-        (0.060, 0, .032, .033 + a, .032 + a, .046, .031, 2.4),
-        (0.100, 0, .030, .034 + a, .034 + a, .042, .028, 2.3),
-        (0.140, 0.002, .026, .038 + a, .038 + a, .034, .024, 2.3),
-        (0.175, 0.001, .0200, .043 + a, .042 + a, .0225, .0190, 2.4),
-        (0.193, -.003, .0165, .041 + a, .040 + a, .0165, .0158, 2.4),
-        (0.205, -.006, .0150, .034, .036, .0120, .0140, 2.3),
-    ]
+    rows = sections("foot", ankle=a)
     b.loft(LEG, 0.030, heel, axis, side, 0.205, rows, 0.008, front=(0, 1, 0))
     b.cone(LEG, 0.012, heel + .196 * axis - .022 * side + [0, .0150, 0], heel + .176 * axis + .028 * side + [0, .0125, 0], .0120, .0098)
     for points, radii in toe_chains(at):
@@ -234,24 +178,7 @@ def _arm(b: _Builder, at: Landmarks, v: dict[str, float]) -> None:
     g, m = v["girth"], v["muscle"]
     up, fore, wr = .013 * g + .009 * m, .007 * g + .005 * m, .0012 * g + .0005 * m
     side = np.array([0.0, 0.0, 1.0])  # the loft's "side" runs forward, its "front" towards the back of the hand
-    bend = .012
-    rows = [  # along, centre forward, centre up, back, forward, up, down, exponent
-        (-.050, 0, -.006, .008, .008, .008, .008, 2.0),
-        (-.036, 0, -.006, .028 + .5 * up, .028 + .5 * up, .025 + .5 * up, .028 + .5 * up, 2.0),
-        (-.012, 0, -.004, .041 + .9 * up, .041 + .9 * up, .036 + .9 * up, .043 + .9 * up, 2.0),
-        (0.020, 0, -.004, .049 + up, .048 + up, .046 + up, .050 + up, 2.0),
-        (0.070, 0, -.004, .049 + up, .047 + up, .045 + up, .047 + up, 2.0),
-        (0.130, 0.001, -.003, .045 + up, .044 + 1.3 * up, .042 + up, .042 + up, 2.0),
-        (0.190, 0.001, -.001, .041 + .9 * up, .042 + 1.1 * up, .039 + .9 * up, .038 + .9 * up, 2.0),
-        (0.245, 0, 0.000, .037 + .7 * up, .038 + .6 * up, .037 + .6 * up, .036 + .6 * up, 2.0),
-        (0.282, 0, 0.000, .037 + .6 * fore, .038 + .6 * fore, .037 + .6 * fore, .037 + .6 * fore, 2.1),
-        (0.330, 0.3 * bend, 0.001, .040 + fore, .041 + fore, .039 + fore, .038 + fore, 2.0),
-        (0.380, 0.5 * bend, 0.001, .038 + fore, .039 + fore, .036 + fore, .034 + fore, 2.0),
-        (0.440, 0.8 * bend, 0, .032 + .6 * fore, .033 + .6 * fore, .028 + .6 * fore, .027 + .6 * fore, 2.0),
-        (0.500, 1.0 * bend, 0, .0275 + wr, .0275 + wr, .021 + wr, .021 + wr, 2.1),
-        (0.530, 1.0 * bend, 0, .0275 + wr, .0275 + wr, .0185 + wr, .0185 + wr, 2.2),
-        (0.545, 1.0 * bend, 0, .0280 + wr, .0280 + wr, .0180 + wr, .0180 + wr, 2.2),
-    ]
+    rows = sections("arm", upper=up, forearm=fore, wrist=wr, bend=.012)
     start = at.shoulder - .050 * at.arm
     b.loft(ARM, 0.054, start, at.arm, side, 0.595, [(r[0] + .050, *r[1:]) for r in rows], 0.010)
     s = at.shoulder
@@ -260,13 +187,7 @@ def _arm(b: _Builder, at: Landmarks, v: dict[str, float]) -> None:
     e = at.elbow
     b.bump(ARM, e + np.array([0, 0, -.038]) - .004 * at.arm, (.014, .014, .012), .004)
     fat = .0022 * g + .0008 * m
-    rows = [  # along, centre side, centre up, back, forward, up, down, exponent
-        (0.000, 0.000, 0, .027 + fat, .027 + fat, .0175 + fat, .0175 + fat, 2.2),
-        (0.025, 0.002, 0, .031 + fat, .033 + fat, .0165 + fat, .0175 + fat, 2.3),
-        (0.060, 0.000, 0, .038 + fat, .038 + fat, .0145 + fat, .0160 + fat, 2.4),
-        (0.090, -.001, 0, .040 + fat, .039 + fat, .0120 + fat, .0135 + fat, 2.4),
-        (0.103, -.001, 0, .037 + fat, .036 + fat, .0095 + fat, .0110 + fat, 2.3),
-    ]
+    rows = sections("hand", flesh=fat)
     w = at.wrist
     b.loft(ARM, 0.014, w, at.arm, side, 0.103, rows, 0.008)
     for points, radii in finger_chains(at):

@@ -4,15 +4,16 @@ Names and definitions follow ISO 8559-1:2017. Girths are tape-true: the tape bri
 """
 
 from dataclasses import dataclass
-from functools import lru_cache
 
 import numpy as np
 from scipy.spatial import ConvexHull
 
+from ...memo import memoised
 from ...mesh.edges import unique_edges
 from ..base.body import Body
 from ..base.shape_moves import Ground
 from ..figure import figure
+from ..kept import FIGURE
 
 _UP = np.array([0.0, 1.0, 0.0])
 
@@ -50,7 +51,7 @@ def _region_edges(ground: Ground, edges: np.ndarray, inside: np.ndarray) -> np.n
     return edges[inside[edges].all(axis=1)]
 
 
-@lru_cache(maxsize=2)
+@memoised(FIGURE)
 def marks(level: int = 2) -> Marks:
     """Return the marks of the figure at `level`, found once on the base body."""
     body = figure(level)
@@ -95,7 +96,14 @@ def marks(level: int = 2) -> Marks:
 
 
 def slice_tape(points: np.ndarray, edges: np.ndarray, origin: np.ndarray, normal: np.ndarray) -> Laid | None:
-    """Return the tape round the cut of `edges` (e, 2) with a plane, bridging concavities; None where nothing is cut."""
+    """Return the tape round the cut of `edges` (e, 2) with a plane, bridging concavities; None where nothing is cut.
+
+    >>> import trimesh
+    >>> ball = trimesh.creation.icosphere(subdivisions=2, radius=0.1)
+    >>> round_it = slice_tape(ball.vertices, ball.edges_unique, np.zeros(3), np.array([0.0, 1, 0]))
+    >>> bool(abs(round_it.length(ball.vertices) - 0.2 * np.pi) < 0.01)
+    True
+    """
     height = (points - origin) @ normal
     cut = edges[(height[edges[:, 0]] < 0) != (height[edges[:, 1]] < 0)]
     if len(cut) < 3:

@@ -1,12 +1,13 @@
 """What may change of a body searched for under a piece: shapes, and the joints that stand the limbs."""
 
 from dataclasses import dataclass
-from functools import lru_cache
 
 import numpy as np
 
 from ...figure.base.shapes import EXTRAS, SHAPES
 from ...figure.figure import figure
+from ...figure.kept import FIGURE
+from ...memo import memoised
 from ...motion.ranges import RANGES
 
 _STANCE: dict[str, tuple[str, ...]] = {
@@ -40,7 +41,7 @@ def posed_axes(world: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
     return np.einsum("kab,kb->ka", world[may.joints, :3, :3], may.axes), world[may.joints, :3, 3]
 
 
-@lru_cache(maxsize=1)
+@memoised(FIGURE)
 def free() -> Free:
     """Return what may change of the level-1 figure: all shapes but those of the face, and the swings of limbs."""
     body = figure(1)
@@ -83,7 +84,7 @@ def free() -> Free:
     )
 
 
-@lru_cache(maxsize=1)
+@memoised(FIGURE)
 def _joint_ring() -> np.ndarray:
     """Weights (j, n) of the skin about each joint of the level-1 figure."""
     body = figure(1)

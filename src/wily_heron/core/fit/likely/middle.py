@@ -14,6 +14,11 @@ def mirror_plane(points: np.ndarray) -> tuple[float, float] | None:
     `turn` is its normal's angle about Y from +X (radians), `offset` its distance from the origin along the normal (metres). Its turn is
     that of the piece's long axis, its offset is sought by laying the points on their own image. A piece that does not reach to either side
     of the body, such as a pouch or a glove, has no say. Limits: planes turned by more than 20 degrees or 8 cm aside are not taken.
+
+    >>> half = np.random.default_rng(1).uniform([0.0, 0, -0.1], [0.2, 0.5, 0.3], (400, 3))
+    >>> turn, offset = mirror_plane(np.concatenate([half, half * [-1, 1, 1]]))
+    >>> bool(abs(turn) < 0.05), bool(abs(offset) < 0.005)
+    (True, True)
     """
     x = points[:, 0]
     low, high = np.quantile(x, (0.005, 0.995))

@@ -59,7 +59,13 @@ def split_corners(mesh: Mesh) -> tuple[np.ndarray, np.ndarray, np.ndarray | None
 
 def sharp_folds(points: np.ndarray, triangles: np.ndarray, angle: float) -> np.ndarray | None:
     """Return `(m, 3) uint8`: corners of a point whose faces join over edges that turn by no more than `angle` (radians) have the same
-    number; None if all do."""
+    number; None if all do.
+
+    >>> roof = np.array([[0.0, 0, 0], [0, 0, 1], [1, -1, 0], [-1, -1, 0]])
+    >>> faces = np.array([[0, 1, 2], [1, 0, 3]])
+    >>> sharp_folds(roof, faces, np.deg2rad(60)) is None, sharp_folds(roof, faces, np.deg2rad(120)) is None
+    (False, True)
+    """
     edges, sides = unique_edges(triangles)
     order = np.argsort(sides.ravel(), kind="stable")
     key = sides.ravel()[order]

@@ -20,6 +20,10 @@ def joined(points: np.ndarray, carried: np.ndarray | None = None) -> tuple[np.nd
 
     Rows are joined where `points` (n, 3) are the same and so is all they carry (`carried` (n, c): morphs, weights): lips that touch
     are two.
+
+    >>> rows, of = joined(np.array([[0.0, 0, 0], [1, 0, 0], [0, 0, 0]]))
+    >>> len(rows), bool(of[0] == of[2])
+    (2, True)
     """
     flat = np.ascontiguousarray(points + 0.0, np.float32)  # -0 and 0 are one place
     if carried is not None and carried.shape[1]:

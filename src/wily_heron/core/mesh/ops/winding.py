@@ -39,6 +39,13 @@ def inside_out(points: np.ndarray, triangles: np.ndarray, label: np.ndarray) -> 
     """Return `(m,) bool`: triangles of parts whose faces look inwards; `label` (m,) is the part of each triangle.
 
     A part looks inwards if the volume its faces sweep from its own middle is negative; open parts are judged by the same sum.
+
+    >>> import trimesh
+    >>> ball = trimesh.creation.icosphere(subdivisions=2, radius=0.1)
+    >>> inside_out(ball.vertices, ball.faces, np.zeros(len(ball.faces), int)).any()
+    np.False_
+    >>> inside_out(ball.vertices, ball.faces[:, ::-1], np.zeros(len(ball.faces), int)).all()
+    np.True_
     """
     parts = int(label.max()) + 1 if len(label) else 0
     size = np.bincount(label, minlength=parts)

@@ -5,7 +5,9 @@ import { useBindJoints } from "../../../api/binding";
 import type { Step } from "../../../api/client";
 import { type StepOf, weighOf } from "../../../recipe/recipe";
 import { useRoomOf, type WeightTool } from "../../../store/room";
-import { Button, Check, Hint } from "../../../ui/controls";
+import { Check } from "../../../ui/Check";
+import { Button, Hint } from "../../../ui/controls";
+import { Select } from "../../../ui/Select";
 import { BrushSize } from "../../BrushSize";
 import type { BindProps } from "./BindPanel";
 import { JointSelect } from "./JointSelect";
@@ -77,11 +79,11 @@ export function BrushTab({ piece, onWeigh }: BindProps) {
         </Check>
         <label className="ml-auto flex min-w-0 items-center gap-1 text-soft">
           lock
-          <select
-            aria-label="Lock a joint"
-            className="w-20 rounded-[3px] border border-rule bg-card px-1 py-0.5 text-ink"
+          <Select
+            label="Lock a joint"
+            className="w-20"
             value=""
-            onChange={(e) => change({ locks: [...new Set([...weights.locks, e.target.value])] })}
+            onChoose={(v) => change({ locks: [...new Set([...weights.locks, v])] })}
           >
             <option value="">choose…</option>
             {list
@@ -89,7 +91,7 @@ export function BrushTab({ piece, onWeigh }: BindProps) {
               .map((j) => (
                 <option key={j.name}>{j.name}</option>
               ))}
-          </select>
+          </Select>
         </label>
       </div>
       {weights.locks.length > 0 && (
@@ -111,19 +113,14 @@ export function BrushTab({ piece, onWeigh }: BindProps) {
             <PaintBucket size={13} /> Flood
           </Button>
         </Hint>
-        <select
-          aria-label="Region to flood"
-          className="min-w-0 flex-1 rounded-[3px] border border-rule bg-card px-1.5 py-1"
-          value={region}
-          onChange={(e) => setRegion(e.target.value)}
-        >
+        <Select label="Region to flood" className="min-w-0 flex-1" value={region} onChoose={(v) => setRegion(v)}>
           <option value="">the whole piece</option>
           {REGIONS.map((name) => (
             <option key={name} value={name}>
               {name.replace("l_", "left ").replace("r_", "right ").replaceAll("_", " ")}
             </option>
           ))}
-        </select>
+        </Select>
       </div>
       <p className="mt-1.5 text-[11.5px] text-soft">
         Paint on the piece in any pose; the wheel over it sizes the brush, Escape lets go.

@@ -1,4 +1,5 @@
 import type { BindJoint } from "../../../api/binding";
+import { Select } from "../../../ui/Select";
 
 /** A joint by its name, those that bear some of the piece first. */
 export function JointSelect(props: {
@@ -18,16 +19,11 @@ export function JointSelect(props: {
   return (
     <label className="flex items-center gap-2">
       <span className="w-12 shrink-0 text-soft">{props.label}</span>
-      <select
-        aria-label={props.label}
-        className="min-w-0 flex-1 rounded-[3px] border border-rule bg-card px-1.5 py-1"
-        value={props.value}
-        onChange={(e) => props.onChange(e.target.value)}
-      >
+      <Select label={props.label} className="min-w-0 flex-1" value={props.value} onChoose={(v) => props.onChange(v)}>
         {props.none !== undefined && <option value="">{props.none}</option>}
         {bearing.length > 0 && <optgroup label="Bears some of it">{bearing.map(option)}</optgroup>}
         <optgroup label={bearing.length ? "Others" : "Joints"}>{others.map(option)}</optgroup>
-      </select>
+      </Select>
     </label>
   );
 }

@@ -2,7 +2,9 @@ import { useState } from "react";
 import { useBindJoints } from "../../../api/binding";
 import { item } from "../../../recipe/at";
 import { fresh, type StepOf, stepOf } from "../../../recipe/recipe";
-import { Button, Check, Hint, Slider } from "../../../ui/controls";
+import { Check } from "../../../ui/Check";
+import { Button, Hint, Slider } from "../../../ui/controls";
+import { Select } from "../../../ui/Select";
 import { BindFacts } from "./BindFacts";
 import type { BindProps } from "./BindPanel";
 import { JointSelect } from "./JointSelect";
@@ -82,19 +84,18 @@ export function WeightsTab({ piece, under, onKeep }: BindProps) {
         <div className="mt-2 border-t border-dashed border-rule pt-2">
           <label className="flex items-baseline gap-2">
             <span className="text-soft">Worn</span>
-            <select
-              className="min-w-0 flex-1 rounded-[3px] border border-rule bg-card px-1.5 py-1"
+            <Select
+              label="Worn"
+              className="min-w-0 flex-1"
               value={now.worn_as ?? "auto"}
-              onChange={(e) =>
-                change({ worn_as: e.target.value as StepOf<"bind">["worn_as"] }, `Bind ${e.target.value}`)
-              }
+              onChoose={(v) => change({ worn_as: v as StepOf<"bind">["worn_as"] }, `Bind ${v}`)}
             >
               {WORN.map(([value, label]) => (
                 <option key={value} value={value}>
                   {label}
                 </option>
               ))}
-            </select>
+            </Select>
           </label>
           <div className="mt-1.5 flex flex-wrap gap-x-4 gap-y-1">
             {under.length > 0 && (
@@ -214,15 +215,15 @@ function Carried({ step, piece, onChange }: PartProps & { piece: BindProps["piec
         {spring && (
           <label className="ml-auto flex items-center gap-1 text-soft">
             links
-            <select
-              className="rounded-[3px] border border-rule bg-card px-1 py-0.5 text-ink"
+            <Select
+              label="Links of the chain"
               value={spring.links ?? 1}
-              onChange={(e) => onChange({ spring: { ...spring, links: Number(e.target.value) } }, "Links of the chain")}
+              onChoose={(v) => onChange({ spring: { ...spring, links: Number(v) } }, "Links of the chain")}
             >
               {[1, 2, 3, 4, 5, 6].map((n) => (
                 <option key={n}>{n}</option>
               ))}
-            </select>
+            </Select>
           </label>
         )}
       </div>

@@ -5,7 +5,8 @@ import { pairsOver } from "../../../recipe/pairs";
 import { type StepOf, stepOf } from "../../../recipe/recipe";
 import { stanceOf } from "../../../recipe/sheetCells";
 import { useRoomOf } from "../../../store/room";
-import { Button, Choice, Slider } from "../../../ui/controls";
+import { Button, Slider } from "../../../ui/controls";
+import { Choice } from "../../../ui/Select";
 import { HandBrush } from "../../HandBrush";
 import type { StepProps } from "../../step";
 import { ClearedCells } from "./ClearedCells";
@@ -55,7 +56,7 @@ export function ClearPanel({ production, piece, fitting, onKeep }: ClearProps) {
   return (
     <div>
       <ShownPlaces places={places} measured={!!fitting.measured} />
-      <Choice label="Moves" value={way} onChange={(e) => setWay(e.target.value as typeof way)}>
+      <Choice word="Moves" value={way} onChoose={(v) => setWay(v as typeof way)}>
         <option value="out">the piece, outwards</option>
         {(layers.over.length === 0 || pairs.some((p) => p.under === "Skin")) && (
           <option value="skin">the skin, which gives way</option>
@@ -71,18 +72,13 @@ export function ClearPanel({ production, piece, fitting, onKeep }: ClearProps) {
         shown={`${ease.toFixed(1)} mm`}
         onChange={setEase}
       />
-      <Choice label="Keep it" className="mt-1" value={keep} onChange={(e) => setKeep(e.target.value as typeof keep)}>
+      <Choice word="Keep it" className="mt-1" value={keep} onChoose={(v) => setKeep(v as typeof keep)}>
         <option value="pose">for the pose alone</option>
         <option value="rest">in the piece's shape, for good</option>
         {way !== "skin" && <option value="best">as holds best in other poses</option>}
       </Choice>
       {skirted && keep === "pose" && way === "out" && (
-        <Choice
-          label="About the legs"
-          className="mt-1"
-          value={loose}
-          onChange={(e) => setLoose(e.target.value as typeof loose)}
-        >
+        <Choice word="About the legs" className="mt-1" value={loose} onChoose={(v) => setLoose(v as typeof loose)}>
           <option value="falls">cloth falls where it is stretched</option>
           <option value="eased">cloth is eased out like the rest</option>
         </Choice>

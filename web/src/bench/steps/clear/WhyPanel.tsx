@@ -6,7 +6,8 @@ import { useMoveOnRail } from "../../../api/hooks";
 import { useOwnPose } from "../../../api/posing";
 import { fromTheSkin, pairsOver } from "../../../recipe/pairs";
 import { useRoomOf } from "../../../store/room";
-import { Button, Choice } from "../../../ui/controls";
+import { Button } from "../../../ui/controls";
+import { Choice } from "../../../ui/Select";
 import type { ClearProps } from "./ClearPanel";
 import { useClearSteps } from "./clearSteps";
 
@@ -55,12 +56,12 @@ export function WhyPanel({ production, piece, fitting, onKeep, ease }: ClearProp
     <section aria-label="Why" className="mt-2 border-t border-dashed border-rule pt-2">
       {failing.length > 1 && (
         <Choice
-          label="What shows"
+          word="What shows"
           className="mb-1.5"
           value={pair.under}
           disabled={!!found && !found.done}
-          onChange={(e) => {
-            setChosen(e.target.value);
+          onChoose={(v) => {
+            setChosen(v);
             reset();
           }}
         >

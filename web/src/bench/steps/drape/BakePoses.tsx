@@ -2,6 +2,7 @@ import { ListChecks } from "lucide-react";
 import { useState } from "react";
 import type { Piece, Production } from "../../../api/client";
 import { type DrapeStep, useBake, useBaking } from "../../../api/drape";
+import { Check } from "../../../ui/Check";
 import { Button } from "../../../ui/controls";
 
 interface Props {
@@ -49,23 +50,23 @@ export function BakePoses({ piece, production, step, ms }: Props) {
       <p className="text-soft">In several poses, as a job</p>
       <div className="mt-0.5 grid grid-cols-2 gap-x-2">
         {poses.map((p) => (
-          <label key={p.name} className="flex items-center gap-1.5 truncate">
-            <input
-              type="checkbox"
-              disabled={done.has(p.name)}
-              checked={!off.has(p.name) && !done.has(p.name)}
-              onChange={(e) => {
-                const next = new Set(off);
-                if (e.target.checked) next.delete(p.name);
-                else next.add(p.name);
-                setOff(next);
-              }}
-            />
+          <Check
+            key={p.name}
+            className="truncate"
+            disabled={done.has(p.name)}
+            checked={!off.has(p.name) && !done.has(p.name)}
+            onChange={(on) => {
+              const next = new Set(off);
+              if (on) next.delete(p.name);
+              else next.add(p.name);
+              setOff(next);
+            }}
+          >
             <span className={done.has(p.name) ? "text-moss" : ""}>
               {p.label}
               {done.has(p.name) && ", kept"}
             </span>
-          </label>
+          </Check>
         ))}
       </div>
       <Button

@@ -2,7 +2,7 @@ import { useState } from "react";
 import { type Fabric, useFabrics } from "../../../api/drape";
 import { useMotions } from "../../../api/posing";
 import { type StepOf, stepOf } from "../../../recipe/recipe";
-import { Choice } from "../../../ui/controls";
+import { Choice } from "../../../ui/Select";
 import type { StepProps } from "../../step";
 import { around, bare } from "../clear/clearSteps";
 import { BakePoses } from "./BakePoses";
@@ -58,9 +58,9 @@ export function DrapePanel({ production, piece, fitting, falling }: StepProps) {
   return (
     <div>
       <Choice
-        label="Fabric"
+        word="Fabric"
         value={chosen?.name ?? ""}
-        onChange={(e) => setFabric(fabrics.find((f) => f.name === e.target.value) ?? null)}
+        onChoose={(v) => setFabric(fabrics.find((f) => f.name === v) ?? null)}
       >
         {chosen && !fabrics.some((f) => f.name === chosen.name) && <option>{chosen.name}</option>}
         {fabrics.map((f) => (
@@ -68,7 +68,7 @@ export function DrapePanel({ production, piece, fitting, falling }: StepProps) {
         ))}
       </Choice>
       {chosen && <FabricFigures fabric={chosen} known={fabrics} onChange={setFabric} />}
-      <Choice label="Falls" className="mt-1.5" value={where} onChange={(e) => anew(setWhere)(e.target.value)}>
+      <Choice word="Falls" className="mt-1.5" value={where} onChoose={(v) => anew(setWhere)(v)}>
         <option value="pose">into this pose ({fitting.chosen?.label.toLowerCase()})</option>
         <option value="rest">at rest, for good</option>
         {house.map((m) => (

@@ -1,5 +1,7 @@
 import type { Wearer } from "../../../api/client";
-import { Check, Choice, Slider } from "../../../ui/controls";
+import { Check } from "../../../ui/Check";
+import { Slider } from "../../../ui/controls";
+import { Choice } from "../../../ui/Select";
 import { type DrapeSettings, FROM } from "./drapeSettings";
 import { HoldCloth } from "./HoldCloth";
 
@@ -26,7 +28,7 @@ export function FallSettings({ settings, wearer, alike, onChange }: Props) {
         onChange={(to) => onChange({ held: to })}
       />
       {alike.length > 0 && (
-        <Choice label="Cut to" value={cut} onChange={(e) => onChange({ cut: Number(e.target.value) })}>
+        <Choice word="Cut to" value={cut} onChoose={(v) => onChange({ cut: Number(v) })}>
           <option value={0}>{wearer?.name}, who wears it</option>
           {alike.map((w) => (
             <option key={w.id} value={w.id}>
@@ -81,7 +83,7 @@ function Wind({ settings, onChange }: Pick<Props, "settings" | "onChange">) {
       />
       {wind > 0 && (
         <>
-          <Choice label="from" value={from} onChange={(e) => onChange({ from: Number(e.target.value) })}>
+          <Choice word="from" value={from} onChoose={(v) => onChange({ from: Number(v) })}>
             {FROM.map(([name], i) => (
               <option key={name} value={i}>
                 {name}

@@ -1,7 +1,8 @@
 import { Download, Film } from "lucide-react";
 import type { DrapeNotes } from "../../../api/drape";
 import { useRoomOf } from "../../../store/room";
-import { Button, Choice, Hint, Slider } from "../../../ui/controls";
+import { Button, Hint, Slider } from "../../../ui/controls";
+import { Choice } from "../../../ui/Select";
 import type { Falling } from "./useFalling";
 
 interface Props {
@@ -44,10 +45,10 @@ export function FallenFrames({ falling, told, label, onKeep }: Props) {
         {(100 * told.shear_met).toFixed(0)} % in shear; more substeps, or wider faces, show more.
       </p>
       <Choice
-        label="Shows"
+        word="Shows"
         value={fallen}
-        onChange={(e) => {
-          set({ fallen: e.target.value as typeof fallen });
+        onChoose={(v) => {
+          set({ fallen: v as typeof fallen });
           if (!playing) falling.show(frame);
         }}
       >

@@ -1,7 +1,8 @@
 import type { Piece } from "../../../api/client";
 import type { DrapeStep, Fabric } from "../../../api/drape";
 import { type StepOf, stepOf } from "../../../recipe/recipe";
-import { Check, Choice } from "../../../ui/controls";
+import { Check } from "../../../ui/Check";
+import { Choice } from "../../../ui/Select";
 
 export type Along = NonNullable<DrapeStep["along"]>[number];
 
@@ -75,10 +76,10 @@ export function FallsAlong({ piece, rail, fabrics, along, onChange }: Props) {
             </Check>
             {on && (
               <Choice
-                label={`${p.name} in`}
+                word={`${p.name} in`}
                 value={on.fabric?.name}
-                onChange={(e) => {
-                  const fabric = fabrics.find((f) => f.name === e.target.value);
+                onChoose={(v) => {
+                  const fabric = fabrics.find((f) => f.name === v);
                   if (fabric) onChange(along.map((a) => (a === on ? { ...a, fabric } : a)));
                 }}
               >

@@ -1,5 +1,7 @@
 import { X } from "lucide-react";
-import { Button, Check, Choice, Slider } from "../../../ui/controls";
+import { Check } from "../../../ui/Check";
+import { Button, Slider } from "../../../ui/controls";
+import { Choice } from "../../../ui/Select";
 import type { Holding } from "./HoldCloth";
 
 interface Of<K extends keyof Holding> {
@@ -36,9 +38,9 @@ export function Tacks({ rows, onChange }: Of<"tacks">) {
         onChange={(value) => onChange(changed(rows, i, { value }))}
       />
       <Choice
-        label={`Tack ${i + 1} to`}
+        word={`Tack ${i + 1} to`}
         value={tack.to ?? "wearer"}
-        onChange={(e) => onChange(changed(rows, i, { to: e.target.value as typeof tack.to }))}
+        onChoose={(v) => onChange(changed(rows, i, { to: v as typeof tack.to }))}
       >
         <option value="wearer">the wearer, as it is worn</option>
         <option value="under">what lies under it</option>

@@ -1,6 +1,6 @@
 import { useState } from "react";
 import { type Fabric, useSwatch } from "../../../api/drape";
-import { Choice } from "../../../ui/controls";
+import { Choice } from "../../../ui/Select";
 
 /** Two fabrics hung over a stand, beside each other. */
 export function Swatches({ fabric, known }: { fabric: Fabric; known: Fabric[] }) {
@@ -8,7 +8,7 @@ export function Swatches({ fabric, known }: { fabric: Fabric; known: Fabric[] })
   const beside = known.find((f) => f.name === other) ?? null;
   return (
     <section aria-label="Swatches" className="mt-1.5">
-      <Choice label="beside" value={other} onChange={(e) => setOther(e.target.value)}>
+      <Choice word="beside" value={other} onChoose={(v) => setOther(v)}>
         {known.map((f) => (
           <option key={f.name}>{f.name}</option>
         ))}

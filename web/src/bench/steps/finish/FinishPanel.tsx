@@ -1,7 +1,9 @@
 import { useState } from "react";
 import type { Piece, Recipe } from "../../../api/client";
 import { PARTS } from "../../../recipe/recipe";
-import { Check, Choice, Slider } from "../../../ui/controls";
+import { Check } from "../../../ui/Check";
+import { Slider } from "../../../ui/controls";
+import { Choice } from "../../../ui/Select";
 import { Fact } from "../../Fact";
 
 type Finish = NonNullable<Recipe["finish"]>;
@@ -120,9 +122,9 @@ function Thickness({ kept, onKeep }: { kept: Finish; onKeep(to: Partial<Finish>,
   return (
     <>
       <Choice
-        label="Grows"
+        word="Grows"
         value={kept.side ?? "out"}
-        onChange={(e) => onKeep({ side: e.target.value as "out" | "in" }, `Finish: thickness ${e.target.value}wards`)}
+        onChoose={(v) => onKeep({ side: v as "out" | "in" }, `Finish: thickness ${v}wards`)}
       >
         <option value="out">outwards, its inside stays where it was cleared</option>
         <option value="in">inwards, its outside stays</option>

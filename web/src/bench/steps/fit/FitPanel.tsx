@@ -4,7 +4,9 @@ import { fetchFitPreview, useLandmarks, useParts } from "../../../api/work";
 import { fresh, type StepOf, stepOf } from "../../../recipe/recipe";
 import { type PieceMesh, showPoints } from "../../../stage/mesh/piece";
 import { useRoomOf } from "../../../store/room";
+import { Check } from "../../../ui/Check";
 import { Button, Slider } from "../../../ui/controls";
+import { Select } from "../../../ui/Select";
 import { Fact } from "../../Fact";
 import type { StepProps } from "../../step";
 
@@ -58,40 +60,31 @@ export function FitPanel({ piece, onKeep, mesh, wearer, under }: Props) {
         onChange={(v) => slide({ keep: 1 - v })}
         onCommit={(v) => keep({ keep: 1 - v })}
       />
-      <label className="mt-1 flex items-center gap-2">
-        <input type="checkbox" checked={step.align ?? true} onChange={(e) => keep({ align: e.target.checked })} /> find
-        its place on the body
-      </label>
+      <Check className="mt-1" checked={step.align ?? true} onChange={(on) => keep({ align: on })}>
+        find its place on the body
+      </Check>
       {madeFor && (
-        <label className="mt-1 flex items-center gap-2">
-          <input type="checkbox" checked={step.ride ?? true} onChange={(e) => keep({ ride: e.target.checked })} /> bring
-          it over from {madeFor.name}
-        </label>
+        <Check className="mt-1" checked={step.ride ?? true} onChange={(on) => keep({ ride: on })}>
+          bring it over from {madeFor.name}
+        </Check>
       )}
-      <label className="mt-1 flex items-center gap-2">
-        <input
-          type="checkbox"
-          checked={step.stiff === "all"}
-          onChange={(e) =>
-            keep({ stiff: e.target.checked ? "all" : "auto" }, e.target.checked ? "Keep its form" : "Let it bend")
-          }
-        />{" "}
+      <Check
+        className="mt-1"
+        checked={step.stiff === "all"}
+        onChange={(on) => keep({ stiff: on ? "all" : "auto" }, on ? "Keep its form" : "Let it bend")}
+      >
         all of it keeps its form (helmets, cases)
-      </label>
+      </Check>
       {under.length > 0 && (
-        <label className="mt-1 flex items-center gap-2">
-          <input
-            type="checkbox"
-            checked={!!step.over?.length}
-            onChange={(e) =>
-              keep(
-                { over: e.target.checked ? under.map((u) => u.geometry) : [] },
-                e.target.checked ? "Rest on what is under it" : "Rest on the skin",
-              )
-            }
-          />{" "}
+        <Check
+          className="mt-1"
+          checked={!!step.over?.length}
+          onChange={(on) =>
+            keep({ over: on ? under.map((u) => u.geometry) : [] }, on ? "Rest on what is under it" : "Rest on the skin")
+          }
+        >
           rests on {under.map((u) => u.name.toLowerCase()).join(" and ")} too
-        </label>
+        </Check>
       )}
       <Pins piece={piece} onKeep={onKeep} step={step} wearer={wearer} keep={keep} />
       <Paint step={step} keep={keep} />
@@ -188,16 +181,11 @@ function Pins({ step, keep, wearer }: PartProps & { wearer: number | undefined }
         Pins {Object.keys(pins).length > 0 && `(${Object.keys(pins).length})`}
       </summary>
       <div className="mt-1 flex items-center gap-1.5">
-        <select
-          aria-label="Landmark to pin to"
-          className="min-w-0 flex-1 rounded-[3px] border border-rule bg-card px-1.5 py-1"
-          value={landmark}
-          onChange={(e) => setLandmark(e.target.value)}
-        >
+        <Select label="Landmark to pin to" className="min-w-0 flex-1" value={landmark} onChoose={(v) => setLandmark(v)}>
           {landmarks.data?.map((l) => (
             <option key={l.name}>{l.name}</option>
           ))}
-        </select>
+        </Select>
         <Button aria-pressed={picking?.kind === "pin"} onClick={pick}>
           {picking?.kind === "pin" ? "Click the piece…" : "Pin"}
         </Button>
@@ -281,17 +269,12 @@ function StiffParts({ piece, step, keep }: PartProps) {
       <ul className="mt-0.5 max-h-32 overflow-y-auto">
         {loose.map((part, i) => (
           <li key={part.row}>
-            <label className="flex items-center gap-2">
-              <input
-                type="checkbox"
-                checked={!!rigid(part.row, part.stiff)}
-                onChange={(e) => turn(part.row, e.target.checked)}
-              />
+            <Check checked={!!rigid(part.row, part.stiff)} onChange={(on) => turn(part.row, on)}>
               <span className="truncate">
                 {part.material} {i + 1}
               </span>
               <span className="ml-auto text-[11.5px] text-soft">{(part.size * 100).toFixed(1)} cm</span>
-            </label>
+            </Check>
           </li>
         ))}
       </ul>

@@ -1,5 +1,5 @@
 import { fresh, type StepOf, stepOf } from "../../../recipe/recipe";
-import { Check } from "../../../ui/controls";
+import { Check } from "../../../ui/Check";
 import { Fact } from "../../Fact";
 import type { StepProps } from "../../step";
 

@@ -4,6 +4,7 @@ import { item } from "../../../recipe/at";
 import { fresh, type StepOf, stepOf } from "../../../recipe/recipe";
 import { useRoomOf } from "../../../store/room";
 import { Button, Hint, NumberField } from "../../../ui/controls";
+import { Select } from "../../../ui/Select";
 import type { StepProps } from "../../step";
 
 type Place = StepOf<"place">;
@@ -107,16 +108,11 @@ export function PlacePanel({
         <Button onClick={() => onKeep(fresh("place"), "Put back")}>Reset</Button>
       </div>
       <div className="flex items-center gap-1.5">
-        <select
-          aria-label="Landmark"
-          className="min-w-0 flex-1 rounded-[3px] border border-rule bg-card px-1.5 py-1"
-          value={landmark}
-          onChange={(e) => setLandmark(e.target.value)}
-        >
+        <Select label="Landmark" className="min-w-0 flex-1" value={landmark} onChoose={(v) => setLandmark(v)}>
           {landmarks.data?.map((l) => (
             <option key={l.name}>{l.name}</option>
           ))}
-        </select>
+        </Select>
         <Button aria-pressed={picking?.kind === "snap"} disabled={!landmarks.data} onClick={snap}>
           {picking?.kind === "snap" ? "Click the piece…" : "Snap to it"}
         </Button>

@@ -1,6 +1,7 @@
 import type { Candidate, Piece } from "../../../api/client";
 import { useCandidates } from "../../../api/hooks";
 import { type StepOf, stepOf } from "../../../recipe/recipe";
+import { Select } from "../../../ui/Select";
 
 type MadeFor = NonNullable<StepOf<"receive">["made_for"]>;
 
@@ -15,11 +16,12 @@ export function MadeForChoice({ piece, onKeep }: { piece: Piece; onKeep(choice: 
     <section className="mt-1.5 border-t border-dashed border-rule pt-1.5" aria-label="Made for">
       <label className="flex items-center justify-between gap-3">
         <span className="text-soft">Made for</span>
-        <select
-          className="min-w-0 rounded-[3px] border border-rule bg-card px-1 py-0.5 text-[13px] text-ink"
+        <Select
+          label="Made for"
+          className="min-w-0 text-[13px]"
           value={chosen ? (at?.name ?? "other") : ""}
-          onChange={(e) => {
-            const c = list.find((x) => x.name === e.target.value);
+          onChoose={(v) => {
+            const c = list.find((x) => x.name === v);
             onKeep(c ? { name: c.name, body: c.body, shape: c.shape } : null);
           }}
         >
@@ -30,7 +32,7 @@ export function MadeForChoice({ piece, onKeep }: { piece: Piece; onKeep(choice: 
               {c.name}
             </option>
           ))}
-        </select>
+        </Select>
       </label>
       {likely && <p className="text-[11.5px] text-soft">Nearest: {figures(likely)}.</p>}
       {at?.warning && (

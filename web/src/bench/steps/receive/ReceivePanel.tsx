@@ -3,7 +3,9 @@ import type { Piece } from "../../../api/client";
 import { useChangePiece } from "../../../api/hooks";
 import { item } from "../../../recipe/at";
 import { fresh, type StepOf, stepOf } from "../../../recipe/recipe";
+import { Check } from "../../../ui/Check";
 import { Button } from "../../../ui/controls";
+import { Select } from "../../../ui/Select";
 import { Fact } from "../../Fact";
 import type { StepProps } from "../../step";
 import { MadeForChoice } from "./MadeForChoice";
@@ -105,17 +107,18 @@ function Choice<T extends string>({ label, of, value, onChoose }: ChoiceProps<T>
   return (
     <label className="text-[11.5px] text-soft">
       {label}
-      <select
-        className="mt-0.5 w-full rounded-[3px] border border-rule bg-card px-1.5 py-1 text-[13px] text-ink"
+      <Select
+        label={label}
+        className="mt-0.5 w-full text-[13px]"
         value={value ?? item(of, 0)[0]}
-        onChange={(e) => onChoose(e.target.value as T)}
+        onChoose={(v) => onChoose(v as T)}
       >
         {of.map(([id, word]) => (
           <option key={id} value={id}>
             {word}
           </option>
         ))}
-      </select>
+      </Select>
     </label>
   );
 }
@@ -129,16 +132,16 @@ function Category({ piece }: { piece: Piece }) {
     `Looks like a ${found.category} (${(found.category_sure * 100).toFixed(0)} % sure): ${found.category_why}.`;
   return (
     <Fact name="Category" note={why ?? undefined}>
-      <select
-        aria-label="Category"
-        className="rounded-[3px] border border-rule bg-card px-1 py-0.5 text-[13px] text-ink"
+      <Select
+        label="Category"
+        className="text-[13px]"
         value={piece.category}
-        onChange={(e) => change.mutate({ piece: piece.id, category: e.target.value as (typeof CATEGORIES)[number] })}
+        onChoose={(v) => change.mutate({ piece: piece.id, category: v as (typeof CATEGORIES)[number] })}
       >
         {CATEGORIES.map((c) => (
           <option key={c}>{c}</option>
         ))}
-      </select>
+      </Select>
     </Fact>
   );
 }
@@ -162,17 +165,16 @@ function Findings({ findings, onKeep }: { findings: Found; onKeep(mends: string[
       </div>
       {findings.map((f) =>
         f.mend ? (
-          <label key={f.kind} className="flex cursor-pointer items-start gap-2 py-0.5">
-            <input
-              type="checkbox"
-              className="mt-[3px]"
-              checked={f.mended}
-              onChange={() => onKeep(f.mended ? done.filter((k) => k !== f.kind) : [...done, f.kind])}
-            />
+          <Check
+            key={f.kind}
+            className="py-0.5"
+            checked={f.mended}
+            onChange={() => onKeep(f.mended ? done.filter((k) => k !== f.kind) : [...done, f.kind])}
+          >
             <span>
               {f.text} <span className="text-soft">· {f.mended ? "mended" : f.mend}</span>
             </span>
-          </label>
+          </Check>
         ) : (
           <p key={f.kind} className="py-0.5 pl-[21px]">
             {f.text} <span className="text-soft">· for you to see to</span>

@@ -3,6 +3,7 @@ import type { Piece } from "../../../api/client";
 import { useColourways, useKeepInStock, useWearColourway } from "../../../api/stock";
 import { useRoom } from "../../../store/room";
 import { Button } from "../../../ui/controls";
+import { Select } from "../../../ui/Select";
 
 /** The colourway a piece from stock wears on the rail; a piece from elsewhere can be kept in stock. */
 export function WornColourway({ piece }: { piece: Piece }) {
@@ -29,18 +30,18 @@ export function WornColourway({ piece }: { piece: Piece }) {
   return (
     <label className="mt-1.5 flex items-center justify-between gap-3 border-t border-dashed border-rule pt-1.5">
       <span className="text-soft">Colourway</span>
-      <select
-        aria-label="Colourway worn"
-        className="min-w-0 rounded-[3px] border border-rule bg-card px-1 py-0.5 text-[13px] text-ink"
+      <Select
+        label="Colourway worn"
+        className="min-w-0 text-[13px]"
         value={piece.colourway ?? ""}
         disabled={wear.isPending || piece.status === "waiting"}
-        onChange={(e) => wear.mutate({ piece: piece.id, name: e.target.value || null })}
+        onChoose={(v) => wear.mutate({ piece: piece.id, name: v || null })}
       >
         <option value="">as it came</option>
         {found.data.colourways.map((w) => (
           <option key={w.name}>{w.name}</option>
         ))}
-      </select>
+      </Select>
     </label>
   );
 }

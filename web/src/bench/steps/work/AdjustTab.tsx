@@ -3,6 +3,7 @@ import { useEffect, useRef, useState } from "react";
 import { pulled, useAdjusters } from "../../../api/work";
 import { type StepOf, workOf } from "../../../recipe/recipe";
 import { showPoints } from "../../../stage/mesh/piece";
+import { Check } from "../../../ui/Check";
 import { Button, Hint, Slider } from "../../../ui/controls";
 import type { WorkProps } from "./WorkPanel";
 
@@ -72,18 +73,16 @@ export function AdjustTab({ piece, mesh, onWork, poseName, onPoseKeyed }: WorkPr
         ))}
       </div>
       <div className="mt-1.5 flex flex-wrap items-center gap-x-4 gap-y-1">
-        <label className="flex items-center gap-2">
-          <input
-            type="checkbox"
-            checked={clear}
-            disabled={!kept}
-            onChange={(e) => keep({ clear: e.target.checked }, e.target.checked ? "Clear the body" : "Do not clear")}
-          />{" "}
+        <Check
+          checked={clear}
+          disabled={!kept}
+          onChange={(on) => keep({ clear: on }, on ? "Clear the body" : "Do not clear")}
+        >
           clear the body as they go
-        </label>
-        <label className="flex items-center gap-2">
-          <input type="checkbox" checked={wide} onChange={(e) => setWide(e.target.checked)} /> past the limits
-        </label>
+        </Check>
+        <Check checked={wide} onChange={(on) => setWide(on)}>
+          past the limits
+        </Check>
         {kept && (
           <Button look="quiet" className="px-0" onClick={() => keep({ values: {} }, "Adjusters back")}>
             All back to 0

@@ -1,0 +1,15 @@
+"""Working a list of the page as a person does: open it, take one of what it offers."""
+
+import re
+
+from playwright.sync_api import Locator
+
+
+def choose(select: Locator, option: str | re.Pattern[str], timeout: float = 20_000) -> None:
+    """Take the option of this value or text; both may come only while the list is open."""
+    select.click(timeout=timeout)
+    listed = select.page.get_by_role("listbox")
+    offered = listed.get_by_role("option", name=option)
+    if isinstance(option, str):
+        offered = listed.locator(f'[role=option][data-value="{option}"]').or_(listed.get_by_role("option", name=option, exact=True))
+    offered.first.click(timeout=timeout)
