@@ -14,6 +14,7 @@ import { useRoom, useRoomOf } from "../store/room";
 import { Mishap } from "../ui/Mishap";
 import { Sayings } from "../ui/Sayings";
 import { TopBar } from "./TopBar";
+import { TEXT } from "./texts";
 
 export function App() {
   const production = useProduction();
@@ -30,7 +31,7 @@ export function App() {
     else
       takeIn.mutate(
         { files },
-        { onSuccess: (batch) => say({ kind: "done", text: `${batch.rows.length} files go into stock.` }) },
+        { onSuccess: (batch) => say({ kind: "done", text: TEXT.filesGoIntoStock(batch.rows.length) }) },
       );
   };
   useDroppedFiles(drop);
@@ -38,11 +39,11 @@ export function App() {
   if (production.error)
     return (
       <div className="p-8">
-        <h1 className="font-title text-xl">The production cannot be shown</h1>
+        <h1 className="font-title text-xl">{TEXT.theProductionCannotBe}</h1>
         <p className="mt-2 max-w-prose text-soft">{production.error.message}</p>
       </div>
     );
-  if (!production.data) return <p className="p-8 text-soft">Opening the production…</p>;
+  if (!production.data) return <p className="p-8 text-soft">{TEXT.openingTheProduction}</p>;
   return (
     <div className="grid h-full grid-rows-[46px_minmax(0,1fr)]">
       <TopBar production={production.data} />
@@ -75,7 +76,7 @@ function useLostAddress(production: Production | undefined) {
     });
     say({
       kind: "problem",
-      text: `The ${lost.join(" and the ")} in this address is no longer here. The first one is shown.`,
+      text: TEXT.theInThisAddress(lost.join(" and the ")),
     });
   }, [production]);
 }

@@ -5,12 +5,13 @@ import { useSheet } from "../api/hooks";
 import { useRoomOf } from "../store/room";
 import { chooseLamp, useLamp } from "../theme/theme";
 import { Hint } from "../ui/controls";
+import { TEXT } from "./texts";
 
 const ROOMS = [
-  ["fitting", "Fitting"],
-  ["table", "Cutting table"],
-  ["stock", "Stockroom"],
-  ["packing", "Packing"],
+  ["fitting", TEXT.fitting],
+  ["table", TEXT.cuttingTable],
+  ["stock", TEXT.stockroom],
+  ["packing", TEXT.packing],
 ] as const;
 
 export function TopBar({ production }: { production: Production }) {
@@ -21,10 +22,10 @@ export function TopBar({ production }: { production: Production }) {
   return (
     <header className="flex items-center gap-3 whitespace-nowrap border-b xl:gap-5 border-rule bg-card px-4">
       <span className="font-title text-[17px] font-semibold">
-        Wily <em className="text-heron">Heron</em>
+        {TEXT.wily} <em className="text-heron">{TEXT.heron}</em>
       </span>
       <span className="hidden min-w-0 truncate text-soft xl:inline">{production.name}</span>
-      <nav className="ml-2 flex h-full items-stretch gap-1" aria-label="Rooms">
+      <nav className="ml-2 flex h-full items-stretch gap-1" aria-label={TEXT.rooms}>
         {ROOMS.map(([id, label]) => (
           <button
             key={id}
@@ -57,11 +58,11 @@ export function TopBar({ production }: { production: Production }) {
               ●
             </span>
             {trial.state === "running" ? (
-              `trial ${trial.done} / ${trial.total}`
+              TEXT.trial(trial.done, trial.total)
             ) : (
               <>
-                {holding} of {trial.total} hold
-                {trial.stale && <span className="hidden lg:inline">, before the last change</span>}
+                {holding} {TEXT.of} {trial.total} {TEXT.hold}
+                {trial.stale && <span className="hidden lg:inline">{TEXT.beforeTheLastChange}</span>}
               </>
             )}
           </button>
@@ -71,12 +72,12 @@ export function TopBar({ production }: { production: Production }) {
           className="flex cursor-pointer items-center gap-2 rounded-full border border-rule px-3 py-1 text-soft hover:border-heron"
           onClick={() => set({ find: true })}
         >
-          <Search size={13} /> Find or do… <kbd className="font-text">/</kbd>
+          <Search size={13} /> {TEXT.findOrDo} <kbd className="font-text">/</kbd>
         </button>
-        <Hint text={lamp ? "Day light" : "Lamp light"}>
+        <Hint text={lamp ? TEXT.dayLight : TEXT.lampLight}>
           <button
             type="button"
-            aria-label={lamp ? "Day light" : "Lamp light"}
+            aria-label={lamp ? TEXT.dayLight : TEXT.lampLight}
             className="cursor-pointer p-1 text-soft hover:text-ink"
             onClick={() => {
               chooseLamp(!lamp);

@@ -8,6 +8,7 @@ import { Button } from "../ui/controls";
 import { FOLDERS } from "./registry";
 import type { StepProps } from "./step";
 import type { Falling } from "./steps/drape/useFalling";
+import { TEXT } from "./texts";
 import type { Fitting } from "./useFitting";
 
 interface Props {
@@ -40,9 +41,9 @@ export function Bench({ production, piece, fitting, falling }: Props) {
     onRecipe,
   };
   return (
-    <section aria-label="Bench" className="px-4 pt-3 pb-5">
+    <section aria-label={TEXT.bench} className="px-4 pt-3 pb-5">
       <header className="mb-1.5 flex items-baseline gap-2">
-        <h2 className="font-title text-[16px] font-semibold">Bench</h2>
+        <h2 className="font-title text-[16px] font-semibold">{TEXT.bench}</h2>
         <span className="ml-auto truncate text-soft">
           {piece.name} · {piece.author}
         </span>
@@ -115,7 +116,7 @@ function BenchRow({ kind, inked, thread, open, next, props }: RowProps) {
       >
         <span className={clsx("text-[13.5px]", !inked && "text-soft", open && "font-semibold")}>{LABEL[kind]}</span>
         <span className="ml-auto truncate text-[12px] text-soft">
-          {working ? "working…" : inked ? folder.summary(props.piece) : kind === next ? "next" : ""}
+          {working ? TEXT.working : inked ? folder.summary(props.piece) : kind === next ? "next" : ""}
         </span>
       </button>
       {open && (
@@ -146,16 +147,16 @@ function StepActions({ kind, inked, next, props }: Pick<RowProps, "kind" | "inke
   };
   const take = () => {
     const last = item(KINDS, Math.max(0, KINDS.indexOf(kind) - 1));
-    onRecipe(cutBefore(piece.recipe, kind), `Back to ${LABEL[last].toLowerCase()}`);
+    onRecipe(cutBefore(piece.recipe, kind), TEXT.backTo(LABEL[last].toLowerCase()));
   };
   return (
     <div className="mt-2 flex gap-2 empty:hidden">
       {!inked && !begunInPanel && (
         <Button look="primary" disabled={busy || early} onClick={begin}>
-          {LABEL[kind]} it
+          {TEXT.it(LABEL[kind])}
         </Button>
       )}
-      {!inked && !begunInPanel && early && <p className="text-soft">Do {LABEL[next].toLowerCase()} first.</p>}
+      {!inked && !begunInPanel && early && <p className="text-soft">{TEXT.doFirst(LABEL[next].toLowerCase())}</p>}
       {inked && takeBack && (
         <Button look="quiet" className="px-0" disabled={busy} onClick={take}>
           {takeBack}

@@ -1,4 +1,5 @@
 import { Slider } from "../ui/controls";
+import { TEXT } from "./texts";
 
 interface Props {
   /** In metres; the slider says centimetres, and ends at `widest` of them. */
@@ -14,7 +15,7 @@ export function BrushSize({ radius, widest, strength, onChange }: Props) {
   return (
     <>
       <Slider
-        label="Radius"
+        label={TEXT.radius}
         min={0.8}
         max={widest}
         step={0.2}
@@ -23,7 +24,7 @@ export function BrushSize({ radius, widest, strength, onChange }: Props) {
         onChange={(v) => onChange({ radius: v / 100 })}
       />
       <Slider
-        label="Strength"
+        label={TEXT.strength}
         min={0.05}
         max={1}
         step={0.05}

@@ -4,14 +4,15 @@ import { type HandTool, useRoomOf } from "../store/room";
 import { Check } from "../ui/Check";
 import { Button, Hint, Slider } from "../ui/controls";
 import { BrushSize } from "./BrushSize";
+import { TEXT } from "./texts";
 
 const TOOLS: [HandTool, string, string, typeof Hand][] = [
-  ["pull", "Pull", "Drag the cloth softly", Hand],
-  ["press", "Press", "Bring it to the body, to the offset", Stamp],
-  ["puff", "Puff", "Swell it outwards", Wind],
-  ["iron", "Iron", "Smooth it", Waves],
-  ["protect", "Protect", "Paint where no tool may move it", ShieldCheck],
-  ["release", "Release", "Take the protection off again", ShieldOff],
+  ["pull", TEXT.pull, TEXT.dragTheClothSoftly, Hand],
+  ["press", TEXT.press, TEXT.bringItToThe, Stamp],
+  ["puff", TEXT.puff, TEXT.swellItOutwards, Wind],
+  ["iron", TEXT.iron, TEXT.smoothIt, Waves],
+  ["protect", TEXT.protect, TEXT.paintWhereNoTool, ShieldCheck],
+  ["release", TEXT.release, TEXT.takeTheProtectionOff, ShieldOff],
 ];
 
 /** The hand tools, their size and strength; `posed` where they work on the piece in a pose. */
@@ -38,7 +39,7 @@ export function HandBrush({ posed = false }: { posed?: boolean }) {
       <BrushSize radius={hand.radius} widest={40} strength={hand.strength} onChange={change} />
       {hand.tool === "press" && (
         <Slider
-          label="Press to"
+          label={TEXT.pressTo}
           min={0}
           max={20}
           step={0.5}
@@ -49,18 +50,18 @@ export function HandBrush({ posed = false }: { posed?: boolean }) {
       )}
       <div className="mt-1 flex gap-4">
         <Check checked={hand.mirror} onChange={(on) => change({ mirror: on })}>
-          both sides
+          {TEXT.bothSides}
         </Check>
         {hand.tool === "pull" && (
           <Check checked={hand.elastic} onChange={(on) => change({ elastic: on })}>
-            elastic
+            {TEXT.elastic}
           </Check>
         )}
       </div>
       <p className="mt-1 text-[11.5px] text-soft">
         <Paintbrush size={11} className="mr-1 inline" />
-        Drag on the piece; the wheel over it sizes the brush, Escape lets go.
-        {hand.last !== null && ` Last update ${hand.last.toFixed(1)} ms.`}
+        {TEXT.dragOnThePiece}
+        {hand.last !== null && TEXT.lastUpdateMs(hand.last.toFixed(1))}
       </p>
     </div>
   );

@@ -6,6 +6,7 @@ import { layerNames } from "../recipe/pairs";
 import { fetchFigure } from "../stage/mesh/figure";
 import { fetchPiece, type PieceMesh } from "../stage/mesh/piece";
 import { useRoomOf } from "../store/room";
+import { TEXT } from "./texts";
 
 const KEEP = { staleTime: Number.POSITIVE_INFINITY, gcTime: 300_000 };
 
@@ -43,7 +44,7 @@ export function useFitting(production: Production) {
   const chosen = production.poses.find((p) => p.name === room.pose) ?? production.poses[0];
   const turns = room.posing?.rotations ?? room.draping ?? undefined;
   const byHand = useMemo<Pose | undefined>(
-    () => turns && { name: "by-hand", label: "By hand", family: "own", rotations: turns },
+    () => turns && { name: "by-hand", label: TEXT.byHand, family: "own", rotations: turns },
     [turns],
   );
   const still = room.step === "place" || room.step === "work" || room.picking !== null; // hands work on the rest shape

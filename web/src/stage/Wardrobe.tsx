@@ -11,6 +11,7 @@ import { influence } from "./mesh/dressed";
 import { drive, type Figure, skinMatrices } from "./mesh/figure";
 import { player } from "./mesh/player";
 import { dressedSkin } from "./mesh/yields";
+import { TEXT } from "./texts";
 import { useHiddenSkin, useMaps, type Worn } from "./useMaps";
 import { useRig } from "./useRig";
 
@@ -128,7 +129,7 @@ export function Wardrobe({
   }, [playing, invalidate]);
 
   useFrame((_, seconds) => {
-    performance.mark("stage drawn", { detail: worn.length });
+    performance.mark(TEXT.stageDrawn, { detail: worn.length });
     for (const { mesh, correctives } of pieces)
       if (mesh.geometry.userData.dirty) reshape(mesh.geometry, mesh.source, influence(mesh, correctives, now.current));
     if (playing) {

@@ -1,6 +1,7 @@
 import type { PerspectiveCamera } from "three";
 import type { components } from "../api/schema";
 import { item } from "../recipe/at";
+import { TEXT } from "./texts";
 
 type Camera = components["schemas"]["Shot"];
 
@@ -50,7 +51,7 @@ export function closeOn(centre: number[], along: number[]): Camera {
   const way = along.map((x) => x / size);
   const steep = Math.abs(item(way, 1)) > 0.95;
   return {
-    name: "Close",
+    name: TEXT.close,
     eye: centre.map((x, k) => x + CLOSE * item(way, k)) as [number, number, number],
     target: centre as [number, number, number],
     up: steep ? [0, 0, 1] : [0, 1, 0],

@@ -2,13 +2,14 @@ import clsx from "clsx";
 import { X } from "lucide-react";
 import { Toast } from "radix-ui";
 import { useRoomOf } from "../store/room";
+import { TEXT } from "./texts";
 
 /** What the house has to say: done things go by themselves after four seconds, problems stay until they are closed. */
 export function Sayings() {
   const { saying, say } = useRoomOf("saying", "say");
   const problem = saying?.kind === "problem";
   return (
-    <Toast.Provider label="Message" swipeDirection="down">
+    <Toast.Provider label={TEXT.message} swipeDirection="down">
       {saying && (
         <Toast.Root
           key={saying.text}
@@ -21,12 +22,15 @@ export function Sayings() {
           )}
         >
           <Toast.Description role={problem ? "alert" : "status"}>{saying.text}</Toast.Description>
-          <Toast.Close aria-label="Close" className="cursor-pointer text-soft hover:text-ink">
+          <Toast.Close aria-label={TEXT.close} className="cursor-pointer text-soft hover:text-ink">
             <X size={15} aria-hidden />
           </Toast.Close>
         </Toast.Root>
       )}
-      <Toast.Viewport label="Messages ({hotkey})" className="fixed bottom-4 left-1/2 z-50 max-w-[640px] -translate-x-1/2 list-none" />
+      <Toast.Viewport
+        label={TEXT.messagesHotkey}
+        className="fixed bottom-4 left-1/2 z-50 max-w-[640px] -translate-x-1/2 list-none"
+      />
     </Toast.Provider>
   );
 }

@@ -2,6 +2,7 @@ import { X } from "lucide-react";
 import type { ReactNode } from "react";
 import { useRoom } from "../store/room";
 import { Button, Hint } from "./controls";
+import { TEXT } from "./texts";
 
 /** A panel that lies on the stage, at hand beside the figure. */
 export function StagePanel(props: {
@@ -24,7 +25,7 @@ export function StagePanel(props: {
           <Button
             look="quiet"
             className="px-1"
-            aria-label="Close"
+            aria-label={TEXT.close}
             onClick={props.onClose ?? (() => set({ panel: null, tape: null }))}
           >
             <X size={15} />

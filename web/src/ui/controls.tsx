@@ -1,6 +1,7 @@
 import clsx from "clsx";
 import { Slider as RadixSlider, Tooltip as RadixTooltip } from "radix-ui";
 import { type ButtonHTMLAttributes, type ReactNode, useEffect, useState } from "react";
+import { TEXT } from "./texts";
 
 interface ButtonProps extends ButtonHTMLAttributes<HTMLButtonElement> {
   look?: "primary" | "plain" | "quiet";
@@ -152,8 +153,8 @@ export function Mark({ clearance, holds, short = false }: { clearance: number; h
       className={clsx("rounded-[3px] px-1 text-[10.5px] leading-4 font-semibold", look)}
       title={
         holds
-          ? `holds, least clearance ${clearance.toFixed(1)} mm`
-          : `shows through, ${Math.abs(clearance).toFixed(1)} mm deep`
+          ? TEXT.holdsLeastClearanceMm(clearance.toFixed(1))
+          : TEXT.showsThroughMmDeep(Math.abs(clearance).toFixed(1))
       }
     >
       {text}

@@ -1,5 +1,6 @@
 import { useParts } from "../../api/work";
 import { Button } from "../../ui/controls";
+import { TEXT } from "../texts";
 import type { ToolProps, WorkTool } from "../tool";
 
 function LooseParts({ piece, onAdd }: ToolProps) {
@@ -8,12 +9,12 @@ function LooseParts({ piece, onAdd }: ToolProps) {
   if (!loose.length) return null;
   return (
     <details className="w-full">
-      <summary className="cursor-pointer text-soft">Loose parts ({loose.length})</summary>
+      <summary className="cursor-pointer text-soft">{TEXT.looseParts(loose.length)}</summary>
       <Button
         className="my-1"
-        onClick={() => onAdd({ kind: "drop", parts: loose.map((p) => p.row) }, "Take all loose parts off")}
+        onClick={() => onAdd({ kind: "drop", parts: loose.map((p) => p.row) }, TEXT.takeAllLooseParts)}
       >
-        Take all of them off
+        {TEXT.takeAllOfThem}
       </Button>
       <ul className="max-h-32 overflow-y-auto">
         {loose.map((part, i) => (
@@ -21,13 +22,13 @@ function LooseParts({ piece, onAdd }: ToolProps) {
             <span className="truncate">
               {part.material} {i + 1}
             </span>
-            <span className="ml-auto text-[11.5px] text-soft">{(part.size * 100).toFixed(1)} cm</span>
+            <span className="ml-auto text-[11.5px] text-soft">{TEXT.cm((part.size * 100).toFixed(1))}</span>
             <Button
               look="quiet"
               className="px-1 py-0.5"
-              onClick={() => onAdd({ kind: "drop", parts: [part.row] }, `Take ${part.material} ${i + 1} off`)}
+              onClick={() => onAdd({ kind: "drop", parts: [part.row] }, TEXT.takeOff(part.material, i + 1))}
             >
-              Take off
+              {TEXT.takeOff2}
             </Button>
           </li>
         ))}
@@ -36,5 +37,5 @@ function LooseParts({ piece, onAdd }: ToolProps) {
   );
 }
 
-const tool: WorkTool<"drop"> = { kind: "drop", describe: () => "Take parts off", Panel: LooseParts };
+const tool: WorkTool<"drop"> = { kind: "drop", describe: () => TEXT.takePartsOff, Panel: LooseParts };
 export default tool;

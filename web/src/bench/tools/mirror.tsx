@@ -1,13 +1,16 @@
 import { Button } from "../../ui/controls";
+import { TEXT } from "../texts";
 import type { WorkTool } from "../tool";
 
 const tool: WorkTool<"mirror"> = {
   kind: "mirror",
-  describe: (step) => `Mirror the ${step.keep ?? "left"} half`,
+  describe: (step) => TEXT.mirrorTheHalf(step.keep ?? "left"),
   Panel: ({ onAdd }) => (
     <>
-      <Button onClick={() => onAdd({ kind: "mirror", keep: "left" }, "Mirror the left half")}>Mirror left</Button>
-      <Button onClick={() => onAdd({ kind: "mirror", keep: "right" }, "Mirror the right half")}>Mirror right</Button>
+      <Button onClick={() => onAdd({ kind: "mirror", keep: "left" }, TEXT.mirrorTheLeftHalf)}>{TEXT.mirrorLeft}</Button>
+      <Button onClick={() => onAdd({ kind: "mirror", keep: "right" }, TEXT.mirrorTheRightHalf)}>
+        {TEXT.mirrorRight}
+      </Button>
     </>
   ),
 };

@@ -1,17 +1,20 @@
 import { Button, Hint } from "../../ui/controls";
+import { TEXT } from "../texts";
 import type { WorkTool } from "../tool";
 
 const tool: WorkTool<"refine"> = {
   kind: "refine",
-  describe: (step) => (step.where === "all" ? "Refine" : "Refine at joints"),
+  describe: (step) => (step.where === "all" ? TEXT.refine : TEXT.refineAtJoints),
   Panel: ({ onAdd }) => (
     <>
-      <Hint text="Finer faces where the body under it bends">
-        <Button onClick={() => onAdd({ kind: "refine", where: "joints", longest: 0.012 }, "Refine at joints")}>
-          Refine at joints
+      <Hint text={TEXT.finerFacesWhereThe}>
+        <Button onClick={() => onAdd({ kind: "refine", where: "joints", longest: 0.012 }, TEXT.refineAtJoints)}>
+          {TEXT.refineAtJoints}
         </Button>
       </Hint>
-      <Button onClick={() => onAdd({ kind: "refine", where: "all", longest: 0.001 }, "Refine")}>Refine all</Button>
+      <Button onClick={() => onAdd({ kind: "refine", where: "all", longest: 0.001 }, TEXT.refine)}>
+        {TEXT.refineAll}
+      </Button>
     </>
   ),
 };

@@ -1,10 +1,11 @@
 import { fresh } from "../../recipe/recipe";
 import { Button } from "../../ui/controls";
+import { TEXT } from "../texts";
 import type { WorkTool } from "../tool";
 
 const tool: WorkTool<"smooth"> = {
   kind: "smooth",
-  describe: () => "Smooth",
-  Panel: ({ onAdd }) => <Button onClick={() => onAdd(fresh("smooth"), "Smooth")}>Smooth</Button>,
+  describe: () => TEXT.smooth,
+  Panel: ({ onAdd }) => <Button onClick={() => onAdd(fresh("smooth"), TEXT.smooth)}>{TEXT.smooth}</Button>,
 };
 export default tool;

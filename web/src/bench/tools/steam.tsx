@@ -2,6 +2,7 @@ import { useState } from "react";
 import { fresh } from "../../recipe/recipe";
 import { useRoom } from "../../store/room";
 import { Button, Hint, NumberField } from "../../ui/controls";
+import { TEXT } from "../texts";
 import type { ToolProps, WorkTool } from "../tool";
 
 /** Drag over creases to relax them; wider folds stay. */
@@ -12,7 +13,7 @@ function Steam({ onAdd }: ToolProps) {
     const { set, hand } = useRoom.getState();
     const done = ({ rows }: { rows: number[] }) => {
       const radius = useRoom.getState().hand.radius;
-      onAdd({ ...fresh("steam"), rows: [...new Set(rows)], radius, crease: crease / 100 }, "Steam");
+      onAdd({ ...fresh("steam"), rows: [...new Set(rows)], radius, crease: crease / 100 }, TEXT.steam);
     };
     set({ hand: { ...hand, tool: null }, picking: { kind: "select", tool: "steam", done } });
   };
@@ -20,15 +21,15 @@ function Steam({ onAdd }: ToolProps) {
     <div className="flex w-full items-end gap-1.5">
       <div className="w-24">
         <NumberField
-          label="Creases under"
+          label={TEXT.creasesUnder}
           unit="cm"
           value={crease}
           onCommit={(v) => setCrease(Math.min(30, Math.max(0.5, v)))}
         />
       </div>
-      <Hint text="Drag over the creases; the brush's radius says how wide. Wider folds stay.">
+      <Hint text={TEXT.dragOverTheCreases}>
         <Button aria-pressed={picking} onClick={choose}>
-          {picking ? "Drag over them…" : "Steam"}
+          {picking ? TEXT.dragOverThem : TEXT.steam}
         </Button>
       </Hint>
     </div>
@@ -37,7 +38,7 @@ function Steam({ onAdd }: ToolProps) {
 
 const tool: WorkTool<"steam"> = {
   kind: "steam",
-  describe: () => "Steam",
+  describe: () => TEXT.steam,
   Panel: Steam,
 };
 export default tool;

@@ -1,5 +1,6 @@
 import { useState } from "react";
 import { Button, NumberField } from "../../ui/controls";
+import { TEXT } from "../texts";
 import type { ToolProps, WorkTool } from "../tool";
 
 function Thicken({ onAdd }: ToolProps) {
@@ -8,20 +9,22 @@ function Thicken({ onAdd }: ToolProps) {
     <div className="flex w-full items-end gap-1.5">
       <div className="w-24">
         <NumberField
-          label="Thickness"
+          label={TEXT.thickness}
           unit="mm"
           value={thick}
           onCommit={(v) => setThick(Math.min(50, Math.max(0.2, v)))}
         />
       </div>
-      <Button onClick={() => onAdd({ kind: "thicken", thick: thick / 1000 }, `Thicken ${thick} mm`)}>Thicken</Button>
+      <Button onClick={() => onAdd({ kind: "thicken", thick: thick / 1000 }, TEXT.thickenMm(thick))}>
+        {TEXT.thicken}
+      </Button>
     </div>
   );
 }
 
 const tool: WorkTool<"thicken"> = {
   kind: "thicken",
-  describe: (step) => `Thicken ${((step.thick ?? 0.002) * 1000).toFixed(1)} mm`,
+  describe: (step) => TEXT.thickenMm2(((step.thick ?? 0.002) * 1000).toFixed(1)),
   Panel: Thicken,
 };
 export default tool;

@@ -6,6 +6,7 @@ import { workOf } from "../../recipe/recipe";
 import { useRoom } from "../../store/room";
 import { Button, Hint, NumberField } from "../../ui/controls";
 import { Select } from "../../ui/Select";
+import { TEXT } from "../texts";
 import type { ToolProps, WorkTool } from "../tool";
 
 type Trim = StepOf<"trim">;
@@ -21,7 +22,7 @@ function Cutting(props: ToolProps) {
       <Shorten {...props} hemmed={hemmed} />
       <div className="flex flex-wrap items-end gap-1">
         <div className="w-16">
-          <NumberField label="Hem" unit="cm" value={hem} onCommit={(v) => setHem(Math.max(0, v))} />
+          <NumberField label={TEXT.hem} unit="cm" value={hem} onCommit={(v) => setHem(Math.max(0, v))} />
         </div>
         <DrawnCut {...props} hemmed={hemmed} />
         <CutOut {...props} hemmed={hemmed} />
@@ -47,18 +48,18 @@ function Shorten({ piece, onWork, hemmed }: ToolProps & { hemmed: Hem }) {
       const point = o.end.map((x, k) => x - (item(way, k) * length) / 100) as Triple;
       return { kind: "trim", cut: { by: "plane", point, normal: way }, off: o.end as Triple, ...hemmed };
     });
-    onWork([...workOf(piece.recipe), ...steps], `Shorten ${chosen} by ${length} cm`);
+    onWork([...workOf(piece.recipe), ...steps], TEXT.shortenByCm(chosen, length));
   };
   return (
     <div className="flex items-end gap-1.5">
       <label className="flex min-w-0 flex-1 flex-col gap-0.5 text-[11.5px] text-soft">
-        Shorten at
-        <Select label="Shorten at" className="text-[13px]" value={chosen} onChoose={(v) => setAt(v)}>
+        {TEXT.shortenAt}
+        <Select label={TEXT.shortenAt} className="text-[13px]" value={chosen} onChoose={(v) => setAt(v)}>
           {both
             .filter((label) => openings.filter((o) => o.label.endsWith(` ${label}`)).length === 2)
             .map((label) => (
               <option key={label} value={`both ${label}`}>
-                both {label}s
+                {TEXT.bothS(label)}
               </option>
             ))}
           {openings.map((o) => (
@@ -69,10 +70,10 @@ function Shorten({ piece, onWork, hemmed }: ToolProps & { hemmed: Hem }) {
         </Select>
       </label>
       <div className="w-16">
-        <NumberField label="by" unit="cm" digits={0} value={length} onCommit={(v) => v > 0 && setLength(v)} />
+        <NumberField label={TEXT.by} unit="cm" digits={0} value={length} onCommit={(v) => v > 0 && setLength(v)} />
       </div>
       <Button onClick={shorten} disabled={!openings.length}>
-        Cut
+        {TEXT.cut}
       </Button>
     </div>
   );
@@ -92,7 +93,7 @@ function DrawnCut({ onAdd, hemmed }: ToolProps & { hemmed: Hem }) {
           const a = points[0];
           const b = points[points.length - 1];
           const closed = points.length > 8 && !!a && !!b && Math.hypot(...a.map((x, k) => x - item(b, k))) < 0.04;
-          if (points.length < 2) say({ kind: "problem", text: "Drag over the piece to draw the line." });
+          if (points.length < 2) say({ kind: "problem", text: TEXT.dragOverThePiece });
           else setDrawn({ points, closed });
         },
       },
@@ -100,7 +101,7 @@ function DrawnCut({ onAdd, hemmed }: ToolProps & { hemmed: Hem }) {
   };
   const cut = (off: Triple | null) => {
     if (!drawn) return;
-    const label = off ? "Trim along a line" : "Slit along a line";
+    const label = off ? TEXT.trimAlongALine : TEXT.slitAlongALine;
     onAdd({ kind: "trim", cut: { by: "curve", ...drawn }, off, ...hemmed }, label);
     setDrawn(null);
   };
@@ -108,20 +109,20 @@ function DrawnCut({ onAdd, hemmed }: ToolProps & { hemmed: Hem }) {
     useRoom.getState().set({ picking: { kind: "off", done: ({ points }) => cut(item(points, 0)) } });
   return (
     <>
-      <Hint text="Drag a line over the cloth: from border to border, round and closed, or ending inside for a slit">
+      <Hint text={TEXT.dragALineOver}>
         <Button aria-pressed={picking === "line"} onClick={draw}>
-          {picking === "line" ? "Drag over it…" : "Draw a cut"}
+          {picking === "line" ? TEXT.dragOverIt : TEXT.drawACut}
         </Button>
       </Hint>
       {drawn && (
         <div className="order-last flex w-full flex-wrap items-center gap-1.5 rounded-[3px] border border-dashed border-heron px-2 py-1.5">
-          <span>{drawn.closed ? "A closed line." : "A line."}</span>
+          <span>{drawn.closed ? TEXT.aClosedLine : "A line."}</span>
           <Button aria-pressed={picking === "off"} onClick={takeOff}>
-            {picking === "off" ? "Click that part…" : "Take a part off"}
+            {picking === "off" ? TEXT.clickThatPart : TEXT.takeAPartOff}
           </Button>
-          <Button onClick={() => cut(null)}>Open as a slit</Button>
+          <Button onClick={() => cut(null)}>{TEXT.openAsASlit}</Button>
           <Button look="quiet" className="px-0" onClick={() => setDrawn(null)}>
-            Leave it
+            {TEXT.leaveIt}
           </Button>
         </div>
       )}
@@ -141,13 +142,13 @@ function CutOut({ onAdd, hemmed }: ToolProps & { hemmed: Hem }) {
     });
     set({
       hand: { ...hand, tool: null },
-      picking: { kind: "select", tool: "trim", done: ({ rows }) => onAdd(cut(rows), "Cut out") },
+      picking: { kind: "select", tool: "trim", done: ({ rows }) => onAdd(cut(rows), TEXT.cutOut) },
     });
   };
   return (
-    <Hint text="Drag over what is to come off; the brush's radius says how wide">
+    <Hint text={TEXT.dragOverWhatIs}>
       <Button aria-pressed={picking} onClick={select}>
-        {picking ? "Drag over it…" : "Cut out"}
+        {picking ? TEXT.dragOverIt : TEXT.cutOut}
       </Button>
     </Hint>
   );
@@ -155,7 +156,7 @@ function CutOut({ onAdd, hemmed }: ToolProps & { hemmed: Hem }) {
 
 const tool: WorkTool<"trim"> = {
   kind: "trim",
-  describe: (step) => (step.off ? "Trim" : step.cut.by === "selection" ? "Cut out" : "Slit"),
+  describe: (step) => (step.off ? TEXT.trim : step.cut.by === "selection" ? TEXT.cutOut : TEXT.slit),
   Panel: Cutting,
 };
 export default tool;

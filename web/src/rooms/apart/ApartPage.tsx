@@ -8,12 +8,13 @@ import { Select } from "../../ui/Select";
 import { DressedStage, type Tool } from "./DressedStage";
 import { JointRoles } from "./JointRoles";
 import { PartList } from "./PartList";
+import { TEXT } from "./texts";
 
 const TOOLS: [Tool, string, string][] = [
-  ["run", "Run", "Click: the connected run of faces of one material"],
-  ["material", "Material", "Click: everything of that material"],
-  ["part", "Part", "Click: the whole part"],
-  ["lasso", "Lasso", "Draw round the faces you mean (Alt drag turns the body)"],
+  ["run", TEXT.run, TEXT.clickTheConnectedRun],
+  ["material", TEXT.material, TEXT.clickEverythingOfThat],
+  ["part", TEXT.part, TEXT.clickTheWholePart],
+  ["lasso", TEXT.lasso, TEXT.drawRoundTheFaces],
 ];
 const NONE = new Set<number>();
 
@@ -30,7 +31,7 @@ export function ApartPage({ apart }: { apart: number }) {
   const [hidden, setHidden] = useState(NONE);
   const [joints, setJoints] = useState(false);
   if (page.isError) return <p className="p-8 text-amber">{page.error.message}</p>;
-  if (!page.data) return <p className="p-8 text-soft">Opening the dressed body…</p>;
+  if (!page.data) return <p className="p-8 text-soft">{TEXT.openingTheDressedBody}</p>;
   const now = page.data;
   const choose = (how: Choose, more: boolean) =>
     choosing.mutate(how, { onSuccess: (faces) => setChosen(new Set(more ? [...chosen, ...faces] : faces)) });
@@ -39,7 +40,7 @@ export function ApartPage({ apart }: { apart: number }) {
   const give = (part: number | null) => dividing.assign({ faces: [...chosen], part }, () => setChosen(NONE));
   return (
     <main className="grid min-h-0 grid-cols-[minmax(0,1fr)_320px]">
-      <section className="relative min-h-0 overflow-hidden border-r border-rule bg-paper" aria-label="Stage">
+      <section className="relative min-h-0 overflow-hidden border-r border-rule bg-paper" aria-label={TEXT.stage}>
         {mesh.data && (
           <DressedStage
             mesh={mesh.data}
@@ -55,13 +56,14 @@ export function ApartPage({ apart }: { apart: number }) {
         <header className="pointer-events-none absolute top-3 left-5 right-5 flex items-start gap-3">
           <div>
             <Button look="quiet" className="pointer-events-auto -ml-1 px-1" onClick={() => set({ apart: null })}>
-              <ArrowLeft size={14} /> Stockroom
+              <ArrowLeft size={14} /> {TEXT.stockroom}
             </Button>
-            <h1 className="font-title text-[23px] leading-tight font-semibold">Taking apart</h1>
+            <h1 className="font-title text-[23px] leading-tight font-semibold">{TEXT.takingApart}</h1>
             <p className="text-soft">
-              {now.file_name} · {now.faces.toLocaleString("en")} faces · {(now.height * 100).toFixed(0)} cm high
-              {now.morphs.length > 0 && ` · ${now.morphs.length} morphs`}
-              {now.joints.length > 0 && ` · ${now.joints.length} joints`}
+              {now.file_name} · {now.faces.toLocaleString("en")} {TEXT.faces2} {(now.height * 100).toFixed(0)}{" "}
+              {TEXT.cmHigh}
+              {now.morphs.length > 0 && TEXT.morphs(now.morphs.length)}
+              {now.joints.length > 0 && TEXT.joints2(now.joints.length)}
             </p>
           </div>
           <div className="pointer-events-auto ml-auto flex items-center gap-2">
@@ -79,18 +81,24 @@ export function ApartPage({ apart }: { apart: number }) {
                 </Hint>
               ))}
             </div>
-            <Hint text={now.can_undo ? `Undo: ${now.label}` : "Nothing to undo"}>
+            <Hint text={now.can_undo ? TEXT.undo(now.label) : TEXT.nothingToUndo}>
               <Button
                 look="quiet"
                 className="px-1.5"
-                aria-label="Undo"
+                aria-label={TEXT.undo2}
                 disabled={!now.can_undo}
                 onClick={dividing.undo}
               >
                 <Undo2 size={15} />
               </Button>
             </Hint>
-            <Button look="quiet" className="px-1.5" aria-label="Redo" disabled={!now.can_redo} onClick={dividing.redo}>
+            <Button
+              look="quiet"
+              className="px-1.5"
+              aria-label={TEXT.redo}
+              disabled={!now.can_redo}
+              onClick={dividing.redo}
+            >
               <Redo2 size={15} />
             </Button>
           </div>
@@ -98,40 +106,38 @@ export function ApartPage({ apart }: { apart: number }) {
         {chosen.size > 0 ? (
           <div
             role="toolbar"
-            aria-label="Chosen faces"
+            aria-label={TEXT.chosenFaces}
             className="absolute bottom-4 left-5 flex items-center gap-2 rounded-[4px] border border-rule bg-card/95 px-3 py-2"
           >
-            <span className="text-soft">{chosen.size.toLocaleString("en")} faces</span>
-            <Button onClick={() => ring("grow")}>Grow</Button>
-            <Button onClick={() => ring("shrink")}>Shrink</Button>
+            <span className="text-soft">{TEXT.faces3(chosen.size.toLocaleString("en"))}</span>
+            <Button onClick={() => ring("grow")}>{TEXT.grow}</Button>
+            <Button onClick={() => ring("shrink")}>{TEXT.shrink}</Button>
             <Select
-              label="Give the chosen faces to"
+              label={TEXT.giveTheChosenFaces}
               className="text-[13px]"
               value=""
               onChoose={(v) => give(v === "new" ? null : Number(v))}
             >
               <option value="" disabled>
-                give to…
+                {TEXT.giveTo}
               </option>
               {now.parts.map((p, k) => (
                 <option key={p.name} value={k}>
                   {p.name}
                 </option>
               ))}
-              <option value="new">a new part</option>
+              <option value="new">{TEXT.aNewPart}</option>
             </Select>
             <Button look="quiet" onClick={() => setChosen(NONE)}>
-              Let go
+              {TEXT.letGo}
             </Button>
           </div>
         ) : (
-          <p className="pointer-events-none absolute bottom-4 left-5 text-soft">
-            Click or draw round faces to choose them, Shift adds. Drag turns, wheel comes near.
-          </p>
+          <p className="pointer-events-none absolute bottom-4 left-5 text-soft">{TEXT.clickOrDrawRound}</p>
         )}
         {tool === "lasso" && (
           <Check className="absolute right-5 bottom-4 text-soft" checked={through} onChange={(on) => setThrough(on)}>
-            through to the back
+            {TEXT.throughToTheBack}
           </Check>
         )}
       </section>
@@ -153,7 +159,7 @@ export function ApartPage({ apart }: { apart: number }) {
             disabled={dividing.busy || now.state === "taking"}
             onClick={dividing.take}
           >
-            <Shirt size={14} /> {now.state === "taking" ? "Taking apart…" : "Take out body and pieces"}
+            <Shirt size={14} /> {now.state === "taking" ? TEXT.takingApart2 : TEXT.takeOutBodyAnd}
           </Button>
           <Outcome state={now.state} outcome={now.outcome} />
         </div>
@@ -168,16 +174,11 @@ function Outcome({ state, outcome }: { state: string; outcome: string | null }) 
   if (state === "taken")
     return (
       <p className="mt-2 text-moss">
-        Taken out: {outcome}.{" "}
+        {TEXT.takenOut} {outcome}.{" "}
         <button type="button" className="cursor-pointer underline" onClick={() => set({ place: "fitting" })}>
-          To the Fitting room
+          {TEXT.toTheFittingRoom}
         </button>
       </p>
     );
-  return (
-    <p className="mt-2 text-[12px] text-soft">
-      The body joins the cast with its own joints and morphs; the pieces hang on its rail, already made for it, and go
-      into stock.
-    </p>
-  );
+  return <p className="mt-2 text-[12px] text-soft">{TEXT.theBodyJoinsThe}</p>;
 }

@@ -18,6 +18,7 @@ import { Camera } from "../../stage/Camera";
 import { normalsOf, spread } from "../../stage/mesh/drawn";
 import { useRoom } from "../../store/room";
 import { PART_COLOURS } from "./colours";
+import { TEXT } from "./texts";
 
 export type Tool = "run" | "material" | "part" | "lasso";
 
@@ -80,7 +81,7 @@ export function DressedStage(props: Props) {
   return (
     <div
       role="img"
-      aria-label="The dressed body and its parts"
+      aria-label={TEXT.theDressedBodyAnd}
       className="absolute inset-0"
       style={{ touchAction: "none", cursor: tool === "lasso" ? "crosshair" : "grab" }}
       onPointerDown={(e) => {

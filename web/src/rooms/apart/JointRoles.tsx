@@ -2,6 +2,7 @@ import { ChevronRight } from "lucide-react";
 import type { Apart, Role } from "../../api/apart";
 import { NumberField } from "../../ui/controls";
 import { Select } from "../../ui/Select";
+import { TEXT } from "./texts";
 
 const WORD: Record<string, string> = {
   shoulder: "shoulder",
@@ -10,13 +11,13 @@ const WORD: Record<string, string> = {
   hip: "hip",
   knee: "knee",
   talocrural: "ankle",
-  metatarsophalangeal: "ball of the foot",
+  metatarsophalangeal: TEXT.ballOfTheFoot,
   sternoclavicular: "collarbone",
   humanoid_root: "root",
-  vl5: "low back",
+  vl5: TEXT.lowBack,
   vl1: "waist",
   vt6: "chest",
-  vt1: "base of the neck",
+  vt1: TEXT.baseOfTheNeck,
   vc4: "neck",
   skullbase: "head",
 };
@@ -47,20 +48,20 @@ export function JointRoles({ apart, open, onOpen, onKeep }: Props) {
     onKeep({ places });
   };
   return (
-    <section aria-label="Joints" className="mt-3">
+    <section aria-label={TEXT.joints} className="mt-3">
       <button
         type="button"
         aria-expanded={open}
         className="flex w-full cursor-pointer items-center border-b border-dashed border-rule py-1.5 hover:text-heron"
         onClick={() => onOpen(!open)}
       >
-        <ChevronRight size={13} className={open ? "mr-1 rotate-90" : "mr-1"} /> Joints
+        <ChevronRight size={13} className={open ? "mr-1 rotate-90" : "mr-1"} /> {TEXT.joints}
         <span className={missing.length ? "ml-auto text-amber" : "ml-auto text-soft"}>
           {missing.length
-            ? `${missing.length} not found`
+            ? TEXT.notFound(missing.length)
             : apart.joints.length
-              ? `${apart.roles.filter((r) => r.joint).length} of ${apart.roles.length} told`
-              : "ours, told by its shape"}
+              ? TEXT.ofTold(apart.roles.filter((r) => r.joint).length, apart.roles.length)
+              : TEXT.oursToldByIts}
         </span>
       </button>
       {open && (
@@ -75,7 +76,7 @@ export function JointRoles({ apart, open, onOpen, onKeep }: Props) {
                   value={r.joint ?? ""}
                   onChoose={(v) => change(r, v)}
                 >
-                  <option value="">none</option>
+                  <option value="">{TEXT.none}</option>
                   {apart.joints.map((j) => (
                     <option key={j}>{j}</option>
                   ))}
@@ -93,7 +94,7 @@ export function JointRoles({ apart, open, onOpen, onKeep }: Props) {
                   ))}
                 </span>
               ) : (
-                <span className="text-soft">as on our figure</span>
+                <span className="text-soft">{TEXT.asOnOurFigure}</span>
               )}
             </li>
           ))}

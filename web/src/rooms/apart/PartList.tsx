@@ -4,6 +4,7 @@ import type { Part } from "../../api/apart";
 import { CATEGORIES } from "../../api/categories";
 import { Select } from "../../ui/Select";
 import { PART_COLOURS } from "./colours";
+import { TEXT } from "./texts";
 
 interface Props {
   parts: Part[];
@@ -16,11 +17,9 @@ interface Props {
 /** The parts: what each is called and is, its colour, and which other it belongs to. */
 export function PartList({ parts, hidden, onHide, onChange, onMerge }: Props) {
   return (
-    <section aria-label="Parts">
-      <h2 className="font-title text-[16px] font-semibold">Parts</h2>
-      {!parts.some((p) => p.is_body) && (
-        <p className="mt-1 text-[12px] text-amber">No part is the body: say which, or only pieces come out.</p>
-      )}
+    <section aria-label={TEXT.parts}>
+      <h2 className="font-title text-[16px] font-semibold">{TEXT.parts}</h2>
+      {!parts.some((p) => p.is_body) && <p className="mt-1 text-[12px] text-amber">{TEXT.noPartIsThe}</p>}
       <ul>
         {parts.map((p, k) => (
           <li
@@ -31,8 +30,8 @@ export function PartList({ parts, hidden, onHide, onChange, onMerge }: Props) {
             <div className="flex items-center gap-2">
               <button
                 type="button"
-                aria-label={`Another colour for ${p.name}`}
-                title="Another colour"
+                aria-label={TEXT.anotherColourFor(p.name)}
+                title={TEXT.anotherColour}
                 className="h-4 w-4 shrink-0 cursor-pointer rounded-[3px] border border-ink/30"
                 style={{ background: PART_COLOURS[p.colour % PART_COLOURS.length] }}
                 onClick={() => onChange(k, { colour: (p.colour + 1) % PART_COLOURS.length })}
@@ -40,7 +39,7 @@ export function PartList({ parts, hidden, onHide, onChange, onMerge }: Props) {
               <Name part={p} onKeep={(name) => onChange(k, { name })} />
               <button
                 type="button"
-                aria-label={hidden.has(k) ? `Show ${p.name}` : `Hide ${p.name}`}
+                aria-label={hidden.has(k) ? TEXT.show(p.name) : TEXT.hide(p.name)}
                 className="cursor-pointer text-soft hover:text-ink"
                 onClick={() => onHide(k)}
               >
@@ -49,7 +48,7 @@ export function PartList({ parts, hidden, onHide, onChange, onMerge }: Props) {
             </div>
             <div className="mt-1 flex items-center gap-2 text-[12px] text-soft">
               <Select
-                label={`What ${p.name} is`}
+                label={TEXT.whatIs(p.name)}
                 value={p.is_body ? "body" : p.category}
                 onChoose={(v) =>
                   onChange(
@@ -60,34 +59,32 @@ export function PartList({ parts, hidden, onHide, onChange, onMerge }: Props) {
                   )
                 }
               >
-                <option value="body">the body</option>
+                <option value="body">{TEXT.theBody}</option>
                 {CATEGORIES.map((c) => (
                   <option key={c}>{c}</option>
                 ))}
               </Select>
               <Select
-                label={`Put ${p.name} into`}
+                label={TEXT.putInto(p.name)}
                 className="max-w-24"
                 value=""
                 onChoose={(v) => onMerge(k, Number(v))}
               >
                 <option value="" disabled>
-                  merge…
+                  {TEXT.merge}
                 </option>
                 {parts.map(
                   (other, into) =>
                     into !== k && (
                       <option key={other.name} value={into}>
-                        into {other.name}
+                        {TEXT.into(other.name)}
                       </option>
                     ),
                 )}
               </Select>
-              <span className="ml-auto">{p.faces.toLocaleString("en")} faces</span>
+              <span className="ml-auto">{TEXT.faces(p.faces.toLocaleString("en"))}</span>
             </div>
-            <p className="mt-1 text-[11.5px] text-soft">
-              {(p.sure * 100).toFixed(0)} % sure: {p.why}
-            </p>
+            <p className="mt-1 text-[11.5px] text-soft">{TEXT.sure((p.sure * 100).toFixed(0), p.why)}</p>
           </li>
         ))}
       </ul>
@@ -100,7 +97,7 @@ function Name({ part, onKeep }: { part: Part; onKeep(name: string): void }) {
   useEffect(() => setText(part.name), [part.name]);
   return (
     <input
-      aria-label={`Name of ${part.name}`}
+      aria-label={TEXT.nameOf(part.name)}
       className="min-w-0 flex-1 rounded-[3px] border border-transparent bg-transparent px-1 font-semibold hover:border-rule focus:border-rule"
       value={text}
       maxLength={50}

@@ -6,6 +6,7 @@ import { useMeasureSheet, useSetShape, useSolve } from "../../api/hooks";
 import { useRoomOf } from "../../store/room";
 import { Button } from "../../ui/controls";
 import { PanelTool, StagePanel } from "../../ui/StagePanel";
+import { TEXT } from "./texts";
 
 /** The wearer's body measures: taken as tapes; write some and the shape is solved to meet them. */
 export function MeasurePanel({ wearer, measures }: { wearer: Wearer; measures: Measure[] }) {
@@ -31,9 +32,9 @@ export function MeasurePanel({ wearer, measures }: { wearer: Wearer; measures: M
             out.length
               ? {
                   kind: "problem",
-                  text: `${out.length} of ${written.length} measures are out of the figure's reach; marked.`,
+                  text: TEXT.ofMeasuresAreOut(out.length, written.length),
                 }
-              : { kind: "done", text: `${wearer.name} now meets all ${written.length} measures within 5 mm.` },
+              : { kind: "done", text: TEXT.nowMeetsAllMeasures(wearer.name, written.length) },
           );
           set({ live: found.shape });
           keep.mutate({ wearer: wearer.id, shape: found.shape }, { onSettled: () => set({ live: null }) });
@@ -42,14 +43,10 @@ export function MeasurePanel({ wearer, measures }: { wearer: Wearer; measures: M
     );
   return (
     <StagePanel
-      title="Measures"
-      label={`Measures of ${wearer.name}`}
+      title={TEXT.measures}
+      label={TEXT.measuresOf(wearer.name)}
       tools={
-        <PanelTool
-          name="Fill in from a sheet"
-          hint="Fill in from a sheet (CSV: measure, value, unit)"
-          onClick={() => file.current?.click()}
-        >
+        <PanelTool name={TEXT.fillInFromA} hint={TEXT.fillInFromASheet} onClick={() => file.current?.click()}>
           <FileUp size={14} />
         </PanelTool>
       }
@@ -58,7 +55,7 @@ export function MeasurePanel({ wearer, measures }: { wearer: Wearer; measures: M
         ref={file}
         type="file"
         accept=".csv,text/csv,text/plain"
-        aria-label="Measure sheet"
+        aria-label={TEXT.measureSheet}
         className="hidden"
         onChange={(e) => {
           const chosen = e.target.files?.[0];
@@ -70,9 +67,7 @@ export function MeasurePanel({ wearer, measures }: { wearer: Wearer; measures: M
             });
         }}
       />
-      <p className="mt-1 text-[11.5px] leading-snug text-soft">
-        In cm, by ISO 8559-1. Point at one to see its tape; write what you want and solve.
-      </p>
+      <p className="mt-1 text-[11.5px] leading-snug text-soft">{TEXT.inCmByIso}</p>
       {groups.map((group) => (
         <Fragment key={group}>
           <h3 className="mt-2 border-b border-dashed border-rule pb-0.5 text-[11.5px] text-soft first-letter:uppercase">
@@ -93,7 +88,7 @@ export function MeasurePanel({ wearer, measures }: { wearer: Wearer; measures: M
                 <span className="grow">{m.label}</span>
                 <span className="tabular-nums">{(m.value * 100).toFixed(1)}</span>
                 <input
-                  aria-label={`${m.label} wanted, in cm`}
+                  aria-label={TEXT.wantedInCm(m.label)}
                   inputMode="decimal"
                   placeholder="–"
                   value={asked[m.name] ?? ""}
@@ -113,7 +108,7 @@ export function MeasurePanel({ wearer, measures }: { wearer: Wearer; measures: M
       ))}
       <div className="sticky -bottom-3 -mx-3.5 mt-2 flex gap-2 border-t border-rule bg-card px-3.5 py-2">
         <Button look="primary" disabled={!written.length || wrong.length > 0 || solve.isPending} onClick={run}>
-          {written.length > 1 ? `Solve ${written.length} measures` : "Solve"}
+          {written.length > 1 ? TEXT.solveMeasures(written.length) : TEXT.solve}
         </Button>
         <Button
           disabled={!written.length}
@@ -122,7 +117,7 @@ export function MeasurePanel({ wearer, measures }: { wearer: Wearer; measures: M
             setMissed({});
           }}
         >
-          Clear
+          {TEXT.clear}
         </Button>
       </div>
     </StagePanel>

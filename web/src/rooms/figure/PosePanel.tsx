@@ -5,6 +5,7 @@ import type { Production, Wearer } from "../../api/client";
 import { useMotions, useOwnPose, usePoseAxis, usePoseLibrary } from "../../api/posing";
 import { useRoomOf } from "../../store/room";
 import { PanelTool, StagePanel } from "../../ui/StagePanel";
+import { TEXT } from "./texts";
 
 /** The pose library by family; a click puts a pose on the axis and goes there, a click on its mark takes it off. */
 export function PosePanel({ production, wearer }: { production: Production; wearer: Wearer }) {
@@ -18,13 +19,13 @@ export function PosePanel({ production, wearer }: { production: Production; wear
   const families = [...new Set(library.data?.map((p) => p.family) ?? [])];
   return (
     <StagePanel
-      title="Poses"
-      label="Pose library"
+      title={TEXT.poses}
+      label={TEXT.poseLibrary}
       tools={
         !wearer.body && (
           <PanelTool
-            name="Pose by hand"
-            hint="Pose by hand, starting from this pose"
+            name={TEXT.poseByHand}
+            hint={TEXT.poseByHandStarting}
             onClick={() =>
               set({
                 motion: null,
@@ -40,7 +41,7 @@ export function PosePanel({ production, wearer }: { production: Production; wear
             }
           >
             <Hand size={14} />
-            <span className="ml-1 text-[12px]">By hand</span>
+            <span className="ml-1 text-[12px]">{TEXT.byHand}</span>
           </PanelTool>
         )
       }
@@ -81,8 +82,8 @@ export function PosePanel({ production, wearer }: { production: Production; wear
                   {there.has(p.name) ? (
                     <button
                       type="button"
-                      aria-label={`Take ${p.label} off the axis`}
-                      title="On the axis; take it off"
+                      aria-label={TEXT.takeOffTheAxis(p.label)}
+                      title={TEXT.onTheAxisTake}
                       className="absolute top-0.5 right-0.5 cursor-pointer text-moss hover:text-ink"
                       onClick={() => axis.drop.mutate(p.name)}
                     >
@@ -91,8 +92,8 @@ export function PosePanel({ production, wearer }: { production: Production; wear
                   ) : p.family === "own" ? (
                     <button
                       type="button"
-                      aria-label={`Forget ${p.label}`}
-                      title="Forget this pose"
+                      aria-label={TEXT.forget(p.label)}
+                      title={TEXT.forgetThisPose}
                       className="absolute top-0.5 right-0.5 cursor-pointer text-soft hover:text-ink"
                       onClick={() => forget.mutate(p.name)}
                     >
@@ -106,7 +107,7 @@ export function PosePanel({ production, wearer }: { production: Production; wear
           </div>
         </Fragment>
       ))}
-      <h3 className="mt-2 border-b border-dashed border-rule pb-0.5 text-[11.5px] text-soft">Motions</h3>
+      <h3 className="mt-2 border-b border-dashed border-rule pb-0.5 text-[11.5px] text-soft">{TEXT.motions}</h3>
       {motions.data?.map((m) => (
         <button
           key={m.name}

@@ -5,11 +5,12 @@ import { type Posing, useRoom } from "../../store/room";
 import { Button, Slider } from "../../ui/controls";
 import { Select } from "../../ui/Select";
 import { PanelTool, StagePanel } from "../../ui/StagePanel";
+import { TEXT } from "./texts";
 
 const SIDES = [
-  ["mirror", "Mirror", "Left and right exchanged"],
-  ["copy l", "Copy left", "The left arm and leg on the right side too"],
-  ["copy r", "Copy right", "The right arm and leg on the left side too"],
+  ["mirror", TEXT.mirror, TEXT.leftAndRightExchanged],
+  ["copy l", TEXT.copyLeft, TEXT.theLeftArmAnd],
+  ["copy r", TEXT.copyRight, TEXT.theRightArmAnd],
 ] as const;
 
 /** A pose made by hand: beads on the stage are dragged, a chosen joint is turned here, and the pose is kept under a name. */
@@ -32,29 +33,29 @@ export function PosingPanel({ posing }: { posing: Posing }) {
         onSuccess: (pose) => {
           if (!pose) return;
           set({ posing: null, pose: pose.name });
-          say({ kind: "done", text: `${pose.label} is kept and stands on the pose axis.` });
+          say({ kind: "done", text: TEXT.isKeptAndStands(pose.label) });
         },
       },
     );
   };
   return (
     <StagePanel
-      title="By hand"
-      label="Pose by hand"
+      title={TEXT.byHand}
+      label={TEXT.poseByHand}
       onClose={() => set({ posing: null })}
       tools={
         <>
           <PanelTool
-            name="Undo pose"
-            hint="Undo the last move (Ctrl Z)"
+            name={TEXT.undoPose}
+            hint={TEXT.undoTheLastMove}
             disabled={!posing.past.length}
             onClick={() => stepPosing(true)}
           >
             <Undo2 size={14} />
           </PanelTool>
           <PanelTool
-            name="Redo pose"
-            hint="Do it again (Ctrl Shift Z)"
+            name={TEXT.redoPose}
+            hint={TEXT.doItAgainCtrl}
             disabled={!posing.next.length}
             onClick={() => stepPosing(false)}
           >
@@ -63,9 +64,7 @@ export function PosingPanel({ posing }: { posing: Posing }) {
         </>
       }
     >
-      <p className="text-[12px] text-soft">
-        Drag a bead: hands and feet take their limb along. No joint leaves its range of motion.
-      </p>
+      <p className="text-[12px] text-soft">{TEXT.dragABeadHands}</p>
       <div className="mt-2 grid grid-cols-[auto_1fr_1fr] gap-1">
         {SIDES.map(([side, word, hint]) => (
           <Button
@@ -79,14 +78,14 @@ export function PosingPanel({ posing }: { posing: Posing }) {
         ))}
       </div>
       <label className="mt-2 flex flex-col gap-0.5 border-t border-dashed border-rule pt-2 text-[11.5px] text-soft">
-        Joint
+        {TEXT.joint}
         <Select
-          label="Joint"
+          label={TEXT.joint}
           className="text-[13px]"
           value={posing.joint ?? ""}
           onChoose={(v) => v && move({ kind: "turn", joint: v })}
         >
-          <option value="">Choose, or pick a bead</option>
+          <option value="">{TEXT.chooseOrPickA}</option>
           {joints.data
             ?.filter((j) => j.swings.length)
             .map((j) => (
@@ -120,26 +119,26 @@ export function PosingPanel({ posing }: { posing: Posing }) {
         />
       ))}
       {joint && !joint.swings.length && (
-        <p className="mt-1 text-[12px] text-soft">{spoken(joint.name)} goes where its bead is dragged.</p>
+        <p className="mt-1 text-[12px] text-soft">{TEXT.goesWhereItsBead(spoken(joint.name))}</p>
       )}
       {posing.short > 0.01 && (
         <p className="mt-1 text-[12px] text-amber">
-          {posing.joint && spoken(posing.joint)} cannot go further: {(100 * posing.short).toFixed(0)} cm short.
+          {posing.joint && spoken(posing.joint)} {TEXT.cannotGoFurther} {(100 * posing.short).toFixed(0)} {TEXT.cmShort}
         </p>
       )}
       <form className="mt-2 flex items-end gap-1.5 border-t border-dashed border-rule pt-2" onSubmit={store}>
         <label className="flex min-w-0 flex-1 flex-col gap-0.5 text-[11.5px] text-soft">
-          Name
+          {TEXT.name}
           <input
             className="w-full min-w-0 rounded-[3px] border border-rule bg-card px-1.5 py-1 text-[13px] text-ink"
             maxLength={40}
-            placeholder="Lantern on the hook"
+            placeholder={TEXT.lanternOnTheHook}
             value={label}
             onChange={(e) => setLabel(e.target.value)}
           />
         </label>
         <Button type="submit" look="primary" disabled={!label.trim() || keep.isPending}>
-          Keep
+          {TEXT.keep}
         </Button>
       </form>
     </StagePanel>
@@ -156,19 +155,19 @@ const WORDS: Record<string, string> = {
   sternoclavicular: "collarbone",
   skullbase: "head",
   vc4: "neck",
-  vt1: "base of the neck",
+  vt1: TEXT.baseOfTheNeck,
   vt6: "chest",
   vt10: "ribs",
   vl1: "waist",
-  vl3: "small of the back",
+  vl3: TEXT.smallOfTheBack,
   vl5: "loins",
 };
-const DIGITS = ["", "thumb", "index finger", "middle finger", "ring finger", "little finger"];
+const DIGITS = ["", "thumb", TEXT.indexFinger, TEXT.middleFinger, TEXT.ringFinger, TEXT.littleFinger];
 const BONES: [RegExp, string][] = [
-  [/^carpometacarpal/, "root of the "],
-  [/^metacarpophalangeal/, "knuckle of the "],
-  [/^carpal_(proximal_)?interphalangeal/, "joint of the "],
-  [/^carpal_distal/, "end of the "],
+  [/^carpometacarpal/, TEXT.rootOfThe],
+  [/^metacarpophalangeal/, TEXT.knuckleOfThe],
+  [/^carpal_(proximal_)?interphalangeal/, TEXT.jointOfThe],
+  [/^carpal_distal/, TEXT.endOfThe],
 ];
 
 /** A joint's name in plain words. */

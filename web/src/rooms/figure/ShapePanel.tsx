@@ -6,6 +6,7 @@ import { useRoom, useRoomOf } from "../../store/room";
 import { Check } from "../../ui/Check";
 import { Slider } from "../../ui/controls";
 import { PanelTool, StagePanel } from "../../ui/StagePanel";
+import { TEXT } from "./texts";
 
 type Settings = Record<string, number>;
 type ShapeInfo = Production["shapes"][number];
@@ -33,33 +34,33 @@ export function ShapePanel({ shapes, wearer }: { shapes: ShapeInfo[]; wearer: We
   };
   return (
     <StagePanel
-      title="Shape"
-      label={`Shape of ${wearer.name}`}
+      title={TEXT.shape}
+      label={TEXT.shapeOf(wearer.name)}
       tools={
         <>
           <PanelTool
-            name="Undo shape"
-            hint="Undo the last change of shape (Ctrl Z)"
+            name={TEXT.undoShape}
+            hint={TEXT.undoTheLastChange}
             disabled={!wearer.can_undo}
             onClick={() => undo.mutate(wearer.id)}
           >
             <Undo2 size={14} />
           </PanelTool>
           <PanelTool
-            name="Redo shape"
-            hint="Do it again (Ctrl Shift Z)"
+            name={TEXT.redoShape}
+            hint={TEXT.doItAgainCtrl}
             disabled={!wearer.can_redo}
             onClick={() => redo.mutate(wearer.id)}
           >
             <Redo2 size={14} />
           </PanelTool>
-          <PanelTool name="All shapes to the middle" onClick={() => commit({})}>
+          <PanelTool name={TEXT.allShapesToThe} onClick={() => commit({})}>
             <RotateCcw size={14} />
           </PanelTool>
           <PanelTool
-            name={`Take ${wearer.name} out of the cast`}
+            name={TEXT.takeOutOfThe(wearer.name)}
             onClick={() =>
-              window.confirm(`Take ${wearer.name} out of the cast? What was measured on this wearer goes too.`) &&
+              window.confirm(TEXT.takeOutOfTheCast(wearer.name)) &&
               drop.mutate(wearer.id, { onSuccess: () => set({ wearer: null, live: null, panel: null }) })
             }
           >
@@ -68,7 +69,7 @@ export function ShapePanel({ shapes, wearer }: { shapes: ShapeInfo[]; wearer: We
         </>
       }
     >
-      {!shapes.length && <p className="text-soft">This body came without morphs, so it has no shapes to move.</p>}
+      {!shapes.length && <p className="text-soft">{TEXT.thisBodyCameWithout}</p>}
       {groups.map((group) => {
         const here = shapes.filter((s) => s.group === group);
         const used = here.filter((s) => shape[s.name] || shape[s.name + LEFT]).length;
@@ -82,9 +83,7 @@ export function ShapePanel({ shapes, wearer }: { shapes: ShapeInfo[]; wearer: We
             >
               <ChevronRight size={13} className={open === group ? "mr-1 rotate-90" : "mr-1"} />
               <span className="first-letter:uppercase">{group}</span>
-              <span className="ml-auto text-[11.5px] text-soft">
-                {used ? `${used} of ${here.length}` : here.length}
-              </span>
+              <span className="ml-auto text-[11.5px] text-soft">{used ? TEXT.of(used, here.length) : here.length}</span>
             </button>
             {open === group && (
               <div className="py-1">
@@ -104,7 +103,7 @@ export function ShapePanel({ shapes, wearer }: { shapes: ShapeInfo[]; wearer: We
         );
       })}
       <Check className="mt-2 text-[11.5px] text-soft" checked={beyond} onChange={(on) => setBeyond(on)}>
-        Allow values beyond the tested range (up to 1.5)
+        {TEXT.allowValuesBeyondThe}
       </Check>
     </StagePanel>
   );
@@ -157,8 +156,8 @@ function ShapeRow({ info, shape, reach, onShow, onKeep }: RowProps) {
         <button
           type="button"
           aria-pressed={split}
-          aria-label={split ? `${info.label}: both sides together` : `${info.label}: each side alone`}
-          title={split ? "Both sides together" : "Each side alone"}
+          aria-label={split ? TEXT.bothSidesTogether(info.label) : TEXT.eachSideAlone(info.label)}
+          title={split ? TEXT.bothSidesTogether2 : TEXT.eachSideAlone2}
           className="absolute top-[3px] right-9 cursor-pointer text-soft hover:text-heron"
           onClick={() => {
             if (split && left) onKeep(put(both, both));
@@ -170,13 +169,13 @@ function ShapeRow({ info, shape, reach, onShow, onKeep }: RowProps) {
       )}
       {split ? (
         <>
-          {slider(`${info.label}, left`, both + left, (v) => put(both, v))}
-          {slider(`${info.label}, right`, both, (v) => put(v, both + left))}
+          {slider(TEXT.left(info.label), both + left, (v) => put(both, v))}
+          {slider(TEXT.right(info.label), both, (v) => put(v, both + left))}
         </>
       ) : (
         slider(info.label, both, (v) => put(v, v + left), [info.less, info.more])
       )}
-      {past && <p className="text-[11px] text-amber">Beyond the tested range: check for folds.</p>}
+      {past && <p className="text-[11px] text-amber">{TEXT.beyondTheTestedRange}</p>}
     </div>
   );
 }

@@ -3,8 +3,9 @@ import type { Production } from "../../api/client";
 import { useRoomOf } from "../../store/room";
 import { Button } from "../../ui/controls";
 import { StagePanel } from "../../ui/StagePanel";
+import { TEXT } from "./texts";
 
-const WORD = { waiting: "waiting", done: "done", mended: "mended", needs: "needs you" } as const;
+const WORD = { waiting: "waiting", done: "done", mended: "mended", needs: TEXT.needsYou } as const;
 const LOOK = { waiting: "text-soft", done: "text-moss", mended: "text-heron", needs: "text-amber" } as const;
 
 /** The outfit worn on the whole cast: a row for each piece on each wearer. */
@@ -18,16 +19,13 @@ export function WearPanel({ production }: { production: Production }) {
   const wearers = production.cast.filter((w) => rows.some((r) => r.wearer === w.id));
   const again = { onSuccess: () => void run.refetch() };
   return (
-    <StagePanel title="Wear on the cast" label="Wear on the cast">
-      <p className="text-soft">
-        Looks at every piece on every wearer; where it shows through at rest it gains a corrective for that shape, which
-        you can undo.
-      </p>
+    <StagePanel title={TEXT.wearOnTheCast} label={TEXT.wearOnTheCast}>
+      <p className="text-soft">{TEXT.looksAtEveryPiece}</p>
       <div className="mt-2 flex items-center gap-2">
         {running ? (
           <>
-            <Button onClick={() => run.data && stop.mutate(run.data.id, again)}>Stop</Button>
-            <span className="text-soft">{left} left</span>
+            <Button onClick={() => run.data && stop.mutate(run.data.id, again)}>{TEXT.stop}</Button>
+            <span className="text-soft">{TEXT.left2(left)}</span>
           </>
         ) : (
           <Button
@@ -35,7 +33,7 @@ export function WearPanel({ production }: { production: Production }) {
             disabled={start.isPending || !production.pieces.length}
             onClick={() => start.mutate(null, again)}
           >
-            Wear it on all {production.cast.length}
+            {TEXT.wearItOnAll(production.cast.length)}
           </Button>
         )}
       </div>

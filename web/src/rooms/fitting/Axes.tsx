@@ -6,6 +6,7 @@ import { freshCells, pairNamed, worstPair } from "../../recipe/pairs";
 import { columnsOf } from "../../recipe/sheetCells";
 import { useRoom, useRoomOf } from "../../store/room";
 import { Mark } from "../../ui/controls";
+import { TEXT } from "./texts";
 
 /** The worst cell of a row or column, or none if nothing is measured. */
 export function worst(cells: TrialCell[]): { clearance: number; holds: boolean; pair: string } | null {
@@ -64,7 +65,7 @@ export function CastAxis({ production, wearer }: { production: Production; weare
   const { set } = useRoomOf("set");
   const cells = freshCells(useSheet());
   return (
-    <nav aria-label="Cast" className="min-h-0 overflow-y-auto bg-chalk/50">
+    <nav aria-label={TEXT.cast} className="min-h-0 overflow-y-auto bg-chalk/50">
       {production.cast.map((w) => (
         <Tile
           key={w.id}
@@ -88,7 +89,7 @@ export function PoseAxis({ production, pose }: { production: Production; pose: P
   const shape = production.cast.find((w) => w.id === wearer)?.shape ?? {};
   const cells = freshCells(useSheet());
   return (
-    <nav aria-label="Poses" className="flex min-w-0 overflow-x-auto border-x border-t border-rule bg-chalk/50">
+    <nav aria-label={TEXT.poses} className="flex min-w-0 overflow-x-auto border-x border-t border-rule bg-chalk/50">
       {production.poses.map((p) => (
         <Tile
           key={p.name}
@@ -138,7 +139,7 @@ export function Corner({ production }: { production: Production }) {
         )}
       </span>
       <span className="flex items-center gap-1 text-[11.5px] text-soft">
-        <Maximize2 size={11} /> {sheet ? "Fold sheet" : "Unfold sheet"}
+        <Maximize2 size={11} /> {sheet ? TEXT.foldSheet : TEXT.unfoldSheet}
       </span>
     </button>
   );

@@ -2,6 +2,7 @@ import type { Production } from "../../api/client";
 import { useBringOver } from "../../api/hooks";
 import type { Fitting } from "../../bench/useFitting";
 import { Button } from "../../ui/controls";
+import { TEXT } from "./texts";
 
 /** Pieces made on other bodies: they do not hang here, and can be brought over. */
 export function Elsewhere({ production, fitting }: { production: Production; fitting: Fitting }) {
@@ -10,17 +11,17 @@ export function Elsewhere({ production, fitting }: { production: Production; fit
   const others = production.pieces.filter((p) => !fitting.rail.includes(p) && p.status === "done");
   if (!others.length || !wearer) return null;
   const bodyOf = (address: string | undefined) =>
-    production.bodies.find((b) => b.body === address)?.name ?? "the house's figure";
+    production.bodies.find((b) => b.body === address)?.name ?? TEXT.theHousesFigure;
   return (
     <details className="mt-2.5 text-[12.5px]">
       <summary className="cursor-pointer text-soft hover:text-ink">
-        {others.length} {others.length === 1 ? "piece" : "pieces"} made on other bodies
+        {TEXT.madeOnOtherBodies(others.length, others.length === 1 ? "piece" : "pieces")}
       </summary>
       <ul className="mt-1">
         {others.map((p) => (
           <li key={p.id} className="flex items-center gap-2 py-0.5">
             <span className="min-w-0 flex-1 truncate">
-              {p.name} <span className="text-soft">on {bodyOf(p.recipe.body)}</span>
+              {p.name} <span className="text-soft">{TEXT.on(bodyOf(p.recipe.body))}</span>
             </span>
             <Button
               look="quiet"
@@ -28,7 +29,7 @@ export function Elsewhere({ production, fitting }: { production: Production; fit
               disabled={over.isPending}
               onClick={() => over.mutate({ piece: p.id, wearer: wearer.id })}
             >
-              Bring over
+              {TEXT.bringOver}
             </Button>
           </li>
         ))}

@@ -5,6 +5,7 @@ import { useHistory, useTrial } from "../../api/hooks";
 import type { Fitting } from "../../bench/useFitting";
 import { KINDS, LABEL } from "../../recipe/recipe";
 import { useRoom, useRoomOf } from "../../store/room";
+import { TEXT } from "./texts";
 
 /** Every command, wearer, pose and piece by name. */
 export default function FindOrDo({ production, fitting }: { production: Production; fitting: Fitting }) {
@@ -26,30 +27,30 @@ export default function FindOrDo({ production, fitting }: { production: Producti
     ...KINDS.map((k): [string, string, () => void] => ["step", LABEL[k], () => set({ step: k })]),
     [
       "do",
-      "Measure the trial sheet",
+      TEXT.measureTheTrialSheet,
       () => start.mutate(undefined as never, { onSuccess: () => set({ sheet: true }) }),
     ],
-    ["do", "Unfold the trial sheet", () => set({ sheet: true })],
-    ["do", "Shape of this wearer", () => set({ panel: "shape" })],
-    ["do", "Measures of this wearer", () => set({ panel: "measures" })],
-    ["do", "Go to the stockroom", () => set({ place: "stock" })],
-    ["do", "Pose library", () => set({ panel: "poses" })],
-    ["do", "Show clearance", () => set({ map: "clearance" })],
-    ["do", "Wear on the whole cast", () => set({ panel: "wear" })],
-    ["do", "Bend test", () => set({ step: "bind", bending: useRoom.getState().bending + 1 })],
-    ["do", "Show weights", () => set({ map: "weights" })],
-    ["do", "Show cloth", () => set({ map: "cloth" })],
+    ["do", TEXT.unfoldTheTrialSheet, () => set({ sheet: true })],
+    ["do", TEXT.shapeOfThisWearer2, () => set({ panel: "shape" })],
+    ["do", TEXT.measuresOfThisWearer, () => set({ panel: "measures" })],
+    ["do", TEXT.goToTheStockroom, () => set({ place: "stock" })],
+    ["do", TEXT.poseLibrary, () => set({ panel: "poses" })],
+    ["do", TEXT.showClearance, () => set({ map: "clearance" })],
+    ["do", TEXT.wearOnTheWhole, () => set({ panel: "wear" })],
+    ["do", TEXT.bendTest, () => set({ step: "bind", bending: useRoom.getState().bending + 1 })],
+    ["do", TEXT.showWeights, () => set({ map: "weights" })],
+    ["do", TEXT.showCloth, () => set({ map: "cloth" })],
     ...production.shots.map((s): [string, string, () => void] => [
       "do",
-      `Look through ${s.shot.name}`,
+      TEXT.lookThrough(s.shot.name),
       () => set({ panel: "shots", shot: s.id }),
     ]),
-    ["do", "Look from the front", () => set({ yaw: 0 })],
-    ["do", "Look from the side", () => set({ yaw: Math.PI / 2 })],
-    ["do", "Look from the back", () => set({ yaw: Math.PI })],
-    ["do", "Undo", () => fitting.piece?.undo_label && undo.mutate(fitting.piece.id)],
-    ["do", "Redo", () => fitting.piece?.redo_label && redo.mutate(fitting.piece.id)],
-    ["do", "Pack the outfit", () => set({ place: "packing" })],
+    ["do", TEXT.lookFromTheFront, () => set({ yaw: 0 })],
+    ["do", TEXT.lookFromTheSide, () => set({ yaw: Math.PI / 2 })],
+    ["do", TEXT.lookFromTheBack, () => set({ yaw: Math.PI })],
+    ["do", TEXT.undo, () => fitting.piece?.undo_label && undo.mutate(fitting.piece.id)],
+    ["do", TEXT.redo, () => fitting.piece?.redo_label && redo.mutate(fitting.piece.id)],
+    ["do", TEXT.packTheOutfit, () => set({ place: "packing" })],
   ];
   return (
     <Dialog.Root open onOpenChange={(open) => set({ find: open })}>
@@ -59,15 +60,15 @@ export default function FindOrDo({ production, fitting }: { production: Producti
           className="fixed top-[14%] left-1/2 z-50 w-[460px] -translate-x-1/2 rounded-[5px] border border-rule bg-card shadow-lg"
           aria-describedby={undefined}
         >
-          <Dialog.Title className="sr-only">Find or do</Dialog.Title>
-          <Command label="Find or do" loop>
+          <Dialog.Title className="sr-only">{TEXT.findOrDo}</Dialog.Title>
+          <Command label={TEXT.findOrDo} loop>
             <Command.Input
               autoFocus
-              placeholder="A wearer, a pose, a piece, or what to do…"
+              placeholder={TEXT.aWearerAPose}
               className="w-full border-b border-rule bg-transparent px-4 py-3 text-[15px] outline-none"
             />
             <Command.List className="max-h-80 overflow-y-auto p-1.5">
-              <Command.Empty className="px-3 py-4 text-soft">Nothing by that name.</Command.Empty>
+              <Command.Empty className="px-3 py-4 text-soft">{TEXT.nothingByThatName}</Command.Empty>
               {items.map(([kind, label, work]) => (
                 <Command.Item
                   key={`${kind} ${label}`}

@@ -21,6 +21,7 @@ import { StagePanels } from "./StagePanels";
 import { StagePosing } from "./StagePosing";
 import { StageTools } from "./StageTools";
 import { shownOn, weightsOn } from "./shownOn";
+import { TEXT } from "./texts";
 import { useKeys } from "./useKeys";
 
 const FindOrDo = lazy(() => import("./FindOrDo"));
@@ -98,9 +99,9 @@ export function FittingRoom({ production }: { production: Production }) {
   return (
     <main className="grid min-h-0 grid-cols-[96px_minmax(0,1fr)_minmax(286px,316px)] grid-rows-[minmax(0,1fr)_104px]">
       <CastAxis production={production} wearer={fitting.wearer} />
-      <section className="relative min-h-0 overflow-hidden border-x border-rule" aria-label="Stage">
+      <section className="relative min-h-0 overflow-hidden border-x border-rule" aria-label={TEXT.stage}>
         <Stage
-          label={`${fitting.wearer?.name ?? "The figure"} in ${pose?.label ?? "rest"}`}
+          label={TEXT.in(fitting.wearer?.name ?? TEXT.theFigure, pose?.label ?? "rest")}
           shot={room.look ?? shot?.shot}
         >
           {figure.data && (

@@ -4,6 +4,7 @@ import { useGrow, useGrowable } from "../../api/work";
 import { useRoomOf } from "../../store/room";
 import { Check } from "../../ui/Check";
 import { Button, Slider } from "../../ui/controls";
+import { TEXT } from "./texts";
 
 const DEFAULTS: Record<string, { ease: number; sole: number; even: number }> = {
   gloves: { ease: 2, sole: 0, even: 0.1 },
@@ -42,15 +43,15 @@ export function GrowPanel({ wearer, onDone }: { wearer: Wearer; onDone(): void }
       },
       {
         onSuccess: (piece) => {
-          say({ kind: "done", text: `${piece.name} grown from ${wearer.name}'s skin.` });
+          say({ kind: "done", text: TEXT.grownFromSSkin(piece.name, wearer.name) });
           set({ piece: piece.id, step: null });
           onDone();
         },
       },
     );
   return (
-    <section aria-label="Grow a piece" className="mt-2 rounded-[3px] border border-rule bg-paper/40 px-3 py-2.5">
-      <p className="mb-1.5 text-soft">A new piece over the skin of {wearer.name}:</p>
+    <section aria-label={TEXT.growAPiece} className="mt-2 rounded-[3px] border border-rule bg-paper/40 px-3 py-2.5">
+      <p className="mb-1.5 text-soft">{TEXT.aNewPieceOver(wearer.name)}</p>
       <div className="mb-1.5 flex flex-wrap gap-1">
         {ready.map((name) => (
           <Button
@@ -64,7 +65,7 @@ export function GrowPanel({ wearer, onDone }: { wearer: Wearer; onDone(): void }
         ))}
       </div>
       <details>
-        <summary className="cursor-pointer text-soft">{chosen.length} regions of the body</summary>
+        <summary className="cursor-pointer text-soft">{TEXT.regionsOfTheBody(chosen.length)}</summary>
         <div className="grid max-h-36 grid-cols-2 overflow-y-auto">
           {growable.data?.regions?.map((name) => (
             <Check
@@ -78,7 +79,7 @@ export function GrowPanel({ wearer, onDone }: { wearer: Wearer; onDone(): void }
         </div>
       </details>
       <Slider
-        label="Ease"
+        label={TEXT.ease}
         min={1}
         max={30}
         step={0.5}
@@ -87,7 +88,7 @@ export function GrowPanel({ wearer, onDone }: { wearer: Wearer; onDone(): void }
         onChange={(ease) => setSettings({ ...settings, ease })}
       />
       <Slider
-        label="Bridges hollows"
+        label={TEXT.bridgesHollows}
         min={0}
         max={1}
         step={0.05}
@@ -97,7 +98,7 @@ export function GrowPanel({ wearer, onDone }: { wearer: Wearer; onDone(): void }
       />
       {chosen.includes("sole") && (
         <Slider
-          label="Sole"
+          label={TEXT.sole}
           min={0}
           max={40}
           step={1}
@@ -108,10 +109,10 @@ export function GrowPanel({ wearer, onDone }: { wearer: Wearer; onDone(): void }
       )}
       <div className="mt-1.5 flex gap-2">
         <Button look="primary" disabled={!chosen.length || grow.isPending} onClick={make}>
-          {grow.isPending ? "Growing…" : `Grow ${what}`}
+          {grow.isPending ? TEXT.growing : TEXT.grow(what)}
         </Button>
         <Button look="quiet" onClick={onDone}>
-          Not now
+          {TEXT.notNow}
         </Button>
       </div>
     </section>

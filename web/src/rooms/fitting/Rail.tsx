@@ -12,6 +12,7 @@ import { useRoomOf } from "../../store/room";
 import { Button, Hint } from "../../ui/controls";
 import { Elsewhere } from "./Elsewhere";
 import { GrowPanel } from "./GrowPanel";
+import { TEXT } from "./texts";
 
 /** The pieces from the outermost to the skin; between the cards, the clearance in this cell. */
 export function Rail({ production, fitting }: { production: Production; fitting: Fitting }) {
@@ -38,7 +39,7 @@ export function Rail({ production, fitting }: { production: Production; fitting:
   };
   return (
     <section
-      aria-label="Rail"
+      aria-label={TEXT.rail}
       className={clsx("border-b border-rule px-4 pt-3 pb-3", over && "bg-chalk")}
       onDragOver={(e) => {
         e.preventDefault();
@@ -48,25 +49,25 @@ export function Rail({ production, fitting }: { production: Production; fitting:
       onDrop={drop}
     >
       <header className="mb-2 flex items-center gap-1">
-        <h2 className="font-title text-[16px] font-semibold">Rail</h2>
-        <span className="ml-2 text-[11.5px] text-soft">outermost first</span>
+        <h2 className="font-title text-[16px] font-semibold">{TEXT.rail}</h2>
+        <span className="ml-2 text-[11.5px] text-soft">{TEXT.outermostFirst}</span>
         <span className="ml-auto flex">
-          <Hint text={chosen?.undo_label ? `Undo: ${chosen.undo_label} (Ctrl Z)` : "Nothing to undo"}>
+          <Hint text={chosen?.undo_label ? TEXT.undoCtrlZ(chosen.undo_label) : TEXT.nothingToUndo}>
             <Button
               look="quiet"
               className="px-1.5"
-              aria-label="Undo"
+              aria-label={TEXT.undo}
               disabled={!chosen?.undo_label}
               onClick={() => chosen && undo.mutate(chosen.id)}
             >
               <Undo2 size={15} />
             </Button>
           </Hint>
-          <Hint text={chosen?.redo_label ? `Redo: ${chosen.redo_label} (Ctrl Shift Z)` : "Nothing to redo"}>
+          <Hint text={chosen?.redo_label ? TEXT.redoCtrlShiftZ(chosen.redo_label) : TEXT.nothingToRedo}>
             <Button
               look="quiet"
               className="px-1.5"
-              aria-label="Redo"
+              aria-label={TEXT.redo}
               disabled={!chosen?.redo_label}
               onClick={() => chosen && redo.mutate(chosen.id)}
             >
@@ -81,27 +82,27 @@ export function Rail({ production, fitting }: { production: Production; fitting:
           <Between figures={figures} name={fitting.names.get(piece.id) ?? piece.name} />
         </Fragment>
       ))}
-      <div className="rounded-[3px] border border-dashed border-rule bg-chalk/60 px-3 py-2 text-soft">Skin</div>
+      <div className="rounded-[3px] border border-dashed border-rule bg-chalk/60 px-3 py-2 text-soft">{TEXT.skin}</div>
       <input
         ref={input}
         type="file"
         multiple
         accept={ACCEPT}
         className="hidden"
-        aria-label="Piece files"
+        aria-label={TEXT.pieceFiles}
         onChange={(e) => bringIn(e.target.files)}
       />
       <div className="mt-2.5 flex items-center gap-2">
         <Button onClick={() => input.current?.click()} disabled={files.isPending}>
-          <Plus size={14} /> {files.isPending ? "Bringing in…" : "Bring in a piece"}
+          <Plus size={14} /> {files.isPending ? TEXT.bringingIn : TEXT.bringInAPiece}
         </Button>
-        <Hint text="An oilskin coat in centimetres, lying on its back">
+        <Hint text={TEXT.anOilskinCoatIn}>
           <Button
             look="quiet"
             onClick={() => practice.mutate(undefined as never, { onSuccess: opened })}
             disabled={practice.isPending}
           >
-            practice coat
+            {TEXT.practiceCoat}
           </Button>
         </Hint>
       </div>
@@ -109,39 +110,34 @@ export function Rail({ production, fitting }: { production: Production; fitting:
         <GrowPanel wearer={fitting.wearer} onDone={() => setGrowing(false)} />
       ) : (
         <div className="mt-1 flex flex-wrap gap-x-4">
-          <Hint text="A suit, gloves, boots or a hood made over this wearer's skin">
+          <Hint text={TEXT.aSuitGlovesBoots}>
             <Button look="quiet" className="px-0" disabled={!fitting.wearer} onClick={() => setGrowing(true)}>
-              <Sprout size={14} /> Grow from skin
+              <Sprout size={14} /> {TEXT.growFromSkin}
             </Button>
           </Hint>
           {fitting.rail.length > 1 && (
-            <Hint text="Every piece to this body, from the skin outwards, each resting on those under it">
+            <Hint text={TEXT.everyPieceToThis}>
               <Button
                 look="quiet"
                 className="px-0"
                 disabled={outfit.isPending}
                 onClick={() => outfit.mutate({ body: fitting.wearer?.body ?? "", ease: 0.006 })}
               >
-                <Layers size={14} /> Fit the outfit
+                <Layers size={14} /> {TEXT.fitTheOutfit}
               </Button>
             </Hint>
           )}
           {fitting.rail.length > 0 && (
-            <Hint text="Look at every piece on every wearer, and mend what shows through">
+            <Hint text={TEXT.lookAtEveryPiece}>
               <Button look="quiet" className="px-0" onClick={() => set({ panel: "wear" })}>
-                <Users size={14} /> Wear on the cast
+                <Users size={14} /> {TEXT.wearOnTheCast}
               </Button>
             </Hint>
           )}
         </div>
       )}
       <Elsewhere production={production} fitting={fitting} />
-      {fitting.rail.length === 0 && (
-        <p className="mt-2 text-soft">
-          Pieces you bring in hang here. Drop a file anywhere on the rail, put one on from the stockroom, or start with
-          the practice coat.
-        </p>
-      )}
+      {fitting.rail.length === 0 && <p className="mt-2 text-soft">{TEXT.piecesYouBringIn}</p>}
     </section>
   );
 }
@@ -153,14 +149,14 @@ function PieceCard({ piece, chosen, onTakeOff }: { piece: Piece; chosen: boolean
   const home = stepOf(piece.recipe, "receive")?.made_for?.body;
   const note =
     piece.status === "waiting"
-      ? "working…"
+      ? TEXT.working
       : piece.status === "failed"
-        ? "needs you"
+        ? TEXT.needsYou
         : fit
-          ? `ease ${((fit.ease ?? 0) * 1000).toFixed(0)} mm`
+          ? TEXT.easeMm(((fit.ease ?? 0) * 1000).toFixed(0))
           : home && home === piece.recipe.body
-            ? "made for it"
-            : "not fitted";
+            ? TEXT.madeForIt
+            : TEXT.notFitted;
   return (
     <div
       className={clsx("group flex items-center rounded-[3px] border bg-card", chosen ? "border-heron" : "border-rule")}
@@ -188,8 +184,8 @@ function PieceCard({ piece, chosen, onTakeOff }: { piece: Piece; chosen: boolean
       <span className="flex flex-col text-soft opacity-0 group-focus-within:opacity-100 group-hover:opacity-100">
         <button
           type="button"
-          aria-label={`Wear ${piece.name} further out`}
-          title="Further out"
+          aria-label={TEXT.wearFurtherOut(piece.name)}
+          title={TEXT.furtherOut}
           className="cursor-pointer hover:text-ink"
           onClick={() => move.mutate({ piece: piece.id, outwards: true })}
         >
@@ -197,20 +193,20 @@ function PieceCard({ piece, chosen, onTakeOff }: { piece: Piece; chosen: boolean
         </button>
         <button
           type="button"
-          aria-label={`Wear ${piece.name} further in`}
-          title="Further in"
+          aria-label={TEXT.wearFurtherIn(piece.name)}
+          title={TEXT.furtherIn}
           className="cursor-pointer hover:text-ink"
           onClick={() => move.mutate({ piece: piece.id, outwards: false })}
         >
           <ChevronDown size={13} />
         </button>
       </span>
-      <Hint text={`Take ${piece.name} off the rail`}>
+      <Hint text={TEXT.takeOffTheRail(piece.name)}>
         <button
           type="button"
-          aria-label={`Take ${piece.name} off the rail`}
+          aria-label={TEXT.takeOffTheRail(piece.name)}
           className="mr-1 cursor-pointer p-1 text-soft opacity-0 group-hover:opacity-100 hover:text-ink focus-visible:opacity-100"
-          onClick={() => window.confirm(`Take ${piece.name} off the rail? Its steps go with it.`) && onTakeOff()}
+          onClick={() => window.confirm(TEXT.takeOffTheRailIts(piece.name)) && onTakeOff()}
         >
           <Trash2 size={13} />
         </button>
@@ -232,7 +228,7 @@ function Between({ figures, name }: { figures: Figures | undefined; name: string
         through ? "border-l-2 border-coral font-semibold text-coral" : "border-soft/50 text-soft",
       )}
     >
-      {worst ? clearanceNamed(worst) : figures ? "nothing lies under it here" : "not measured yet"}
+      {worst ? clearanceNamed(worst) : figures ? TEXT.nothingLiesUnderIt : TEXT.notMeasuredYet}
     </div>
   );
 }

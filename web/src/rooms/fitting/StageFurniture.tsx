@@ -5,19 +5,20 @@ import type { Fitting } from "../../bench/useFitting";
 import { clearanceNamed, depthOf, pairNamed, worstPair } from "../../recipe/pairs";
 import { type MapKind, type Panel, useRoomOf } from "../../store/room";
 import { Button, Hint } from "../../ui/controls";
+import { TEXT } from "./texts";
 
 const MAPS: [MapKind, string, string][] = [
-  ["cloth", "Cloth", "The pieces as they look"],
-  ["clearance", "Clearance", "How far each point lies over what is under it (hold C for a glance)"],
-  ["weights", "Weights", "How much of the piece the chosen joint bears"],
-  ["mesh", "Mesh", "The edges"],
+  ["cloth", TEXT.cloth, TEXT.thePiecesAsThey],
+  ["clearance", TEXT.clearance, TEXT.howFarEachPoint],
+  ["weights", TEXT.weights, TEXT.howMuchOfThe],
+  ["mesh", TEXT.mesh, TEXT.theEdges],
 ];
 
 const PANELS: [Panel, string, string, typeof Ruler][] = [
-  ["shape", "Shape", "Shape of this wearer (S)", Shapes],
-  ["measures", "Measures", "Body measures of this wearer (M)", Ruler],
-  ["poses", "Poses", "Pose library (P)", PersonStanding],
-  ["shots", "Shots", "The film's cameras, and what they see (V)", Camera],
+  ["shape", TEXT.shape, TEXT.shapeOfThisWearer, Shapes],
+  ["measures", TEXT.measures, TEXT.bodyMeasuresOfThis, Ruler],
+  ["poses", TEXT.poses, TEXT.poseLibraryP, PersonStanding],
+  ["shots", TEXT.shots, TEXT.theFilmsCamerasAnd, Camera],
 ];
 
 /** Title, maps, legend and the turntable rail, laid over the stage. */
@@ -46,30 +47,26 @@ export function StageFurniture({ fitting }: { production: Production; fitting: F
         )}
       >
         <h1 className="font-title text-[23px] leading-tight font-semibold">
-          {wearer?.name ?? "No wearer yet"}
+          {wearer?.name ?? TEXT.noWearerYet}
           {motion
             ? ", moving"
             : draping
-              ? `, ${drapedThrough ? `through ${drapedThrough}` : fitting.chosen?.label.toLowerCase()}`
+              ? `, ${drapedThrough ? TEXT.through(drapedThrough) : fitting.chosen?.label.toLowerCase()}`
               : pose
                 ? `, ${pose.label.toLowerCase()}`
-                : ", at rest"}
+                : TEXT.atRest}
         </h1>
         {motion || draping ? (
-          <p className="text-soft">
-            {motion
-              ? "A motion is not measured; stop it to see the cell."
-              : "Falling cloth is measured once it is kept."}
-          </p>
+          <p className="text-soft">{motion ? TEXT.aMotionIsNot : TEXT.fallingClothIsMeasured}</p>
         ) : (
           <Verdict fitting={fitting} />
         )}
         {look && (
           <Button className="pointer-events-auto mt-1 px-2!" onClick={() => set({ look: null })}>
-            Step back
+            {TEXT.stepBack}
           </Button>
         )}
-        {!bound && <p className="text-soft">Shown at rest: a piece is not bound yet, so it cannot follow a pose.</p>}
+        {!bound && <p className="text-soft">{TEXT.shownAtRestA}</p>}
       </div>
       <div className="absolute top-3 right-4 flex items-center gap-2">
         {PANELS.filter(([id]) => id !== "measures" || !fitting.own).map(([id, label, hint, Icon]) => (
@@ -108,7 +105,7 @@ export function StageFurniture({ fitting }: { production: Production; fitting: F
       {shown === "weights" && <WeightsLegend joint={weights.joint} />}
       {step === "place" && glance === null && (
         <p className="pointer-events-none absolute right-4 bottom-[70px] max-w-48 text-right text-soft">
-          Bead and cones move, hoops turn, the knob above sizes, studs stretch the piece.
+          {TEXT.beadAndConesMove}
         </p>
       )}
       <Turntable />
@@ -118,32 +115,31 @@ export function StageFurniture({ fitting }: { production: Production; fitting: F
 
 function Verdict({ fitting }: { fitting: Fitting }) {
   const { cell, measured, worn } = fitting;
-  if (fitting.figure.isError)
-    return <p className="text-amber">The body cannot be shown: {fitting.figure.error.message}</p>;
-  if (!worn.length) return <p className="text-soft">{fitting.loading ? "Fetching the pieces…" : "Nothing worn yet"}</p>;
+  if (fitting.figure.isError) return <p className="text-amber">{TEXT.theBodyCannotBe(fitting.figure.error.message)}</p>;
+  if (!worn.length)
+    return <p className="text-soft">{fitting.loading ? TEXT.fetchingThePieces : TEXT.nothingWornYet}</p>;
   if (cell.isError) return <p className="text-amber">{cell.error.message}</p>;
-  if (!measured) return <p className="text-soft">{cell.isFetching ? "Measuring…" : "Not measured while it moves"}</p>;
+  if (!measured) return <p className="text-soft">{cell.isFetching ? TEXT.measuring : TEXT.notMeasuredWhileIt}</p>;
   const f = measured.figures;
   const worst = worstPair(f);
   const hole = f.holes_cm2 > 0.1 && (
-    <span className="font-semibold text-coral">A hole of {f.holes_cm2.toFixed(1)} cm² opens</span>
+    <span className="font-semibold text-coral">{TEXT.aHoleOfCm(f.holes_cm2.toFixed(1))}</span>
   );
   if (f.places === 0 && hole) return <p>{hole}</p>;
   if (f.places === 0)
     return (
-      <p className="text-moss">
-        {worst ? `Holds · least clearance ${clearanceNamed(worst)}` : "Holds · no two layers meet"}
-      </p>
+      <p className="text-moss">{worst ? TEXT.holdsLeastClearance(clearanceNamed(worst)) : TEXT.holdsNoTwoLayers}</p>
     );
   return (
     <p>
       <span className="font-semibold text-coral">
-        {f.places} {f.places === 1 ? "place shows" : "places show"} through
+        {TEXT.through2(f.places, f.places === 1 ? TEXT.placeShows : TEXT.placesShow)}
       </span>
       <span className="text-soft">
         {" "}
-        · deepest {worst && `${depthOf(worst).toFixed(1)} mm, ${pairNamed(worst)}`} · {f.area_cm2.toFixed(2)} cm²
-        {f.in_shots_cm2 != null && ` (${f.in_shots_cm2.toFixed(2)} in the shots)`}
+        {TEXT.deepest} {worst && `${depthOf(worst).toFixed(1)} mm, ${pairNamed(worst)}`} · {f.area_cm2.toFixed(2)}{" "}
+        {TEXT.cm}
+        {f.in_shots_cm2 != null && TEXT.inTheShots(f.in_shots_cm2.toFixed(2))}
         {hole && " · "}
         {hole}
       </span>
@@ -164,11 +160,11 @@ function Legend({ measuring }: { measuring: boolean }) {
         <span className="absolute -top-1 left-1/2 h-[18px] w-[2px] bg-ink" />
       </div>
       <div className="mt-1 flex justify-between text-[11.5px] text-soft">
-        <span>−24 mm under</span>
+        <span>{TEXT.n24MmUnder}</span>
         <span>0</span>
-        <span>24 mm over what is under</span>
+        <span>{TEXT.n24MmOverWhat}</span>
       </div>
-      <p className="text-[11.5px] text-soft">lines every 2 mm{measuring ? " · measuring…" : ""}</p>
+      <p className="text-[11.5px] text-soft">{TEXT.linesEvery2Mm(measuring ? TEXT.measuring2 : "")}</p>
     </div>
   );
 }
@@ -181,11 +177,11 @@ function StrainLegend() {
         style={{ background: "linear-gradient(90deg, var(--map-taut), var(--map-pale), var(--map-loose))" }}
       />
       <div className="mt-1 flex justify-between text-[11.5px] text-soft">
-        <span>−10 % drawn in</span>
+        <span>{TEXT.n10DrawnIn}</span>
         <span>0</span>
-        <span>10 % stretched</span>
+        <span>{TEXT.n10Stretched}</span>
       </div>
-      <p className="text-[11.5px] text-soft">lines every 2 %</p>
+      <p className="text-[11.5px] text-soft">{TEXT.linesEvery2}</p>
     </div>
   );
 }
@@ -199,10 +195,10 @@ function WeightsLegend({ joint }: { joint: string }) {
       />
       <div className="mt-1 flex justify-between text-[11.5px] text-soft">
         <span>0 %</span>
-        <span>{joint || "choose a joint in Bind"}</span>
+        <span>{joint || TEXT.chooseAJointIn}</span>
         <span>100 %</span>
       </div>
-      <p className="text-[11.5px] text-soft">lines every 20 %</p>
+      <p className="text-[11.5px] text-soft">{TEXT.linesEvery20}</p>
     </div>
   );
 }
@@ -215,7 +211,7 @@ function Turntable() {
     <div className="absolute bottom-3 left-1/2 w-[min(430px,70%)] -translate-x-1/2">
       <input
         type="range"
-        aria-label="Turn the figure"
+        aria-label={TEXT.turnTheFigure}
         min={0}
         max={2 * Math.PI}
         step={Math.PI / 180}

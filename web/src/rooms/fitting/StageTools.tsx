@@ -14,6 +14,7 @@ import { PlaceHandles } from "../../stage/layers/PlaceHandles";
 import { WeightLayer } from "../../stage/layers/WeightLayer";
 import type { PieceMesh } from "../../stage/mesh/piece";
 import { useRoomOf } from "../../store/room";
+import { TEXT } from "./texts";
 
 interface Props {
   piece: Piece;
@@ -29,7 +30,7 @@ export function StageTools({ piece, mesh, fitting, falling, placed }: Props) {
   const room = useRoomOf("hand", "picking", "step", "weights");
   const change = useChangeRecipe();
   const place = useCallback(
-    (nudge: Nudge) => change.mutate({ piece, recipe: nudged(piece.recipe, nudge), label: "Place by hand" }),
+    (nudge: Nudge) => change.mutate({ piece, recipe: nudged(piece.recipe, nudge), label: TEXT.placeByHand }),
     [piece, change.mutate],
   );
   const work = workOf(piece.recipe);
@@ -43,18 +44,18 @@ export function StageTools({ piece, mesh, fitting, falling, placed }: Props) {
     change.mutate({
       piece,
       recipe: withStep(piece.recipe, { kind: "fix", cell, strokes: [done], values: {} }),
-      label: `By hand, ${fitting.pose?.label.toLowerCase() ?? "in a pose"}`,
+      label: TEXT.byHand(fitting.pose?.label.toLowerCase() ?? TEXT.inAPose),
     });
   };
   const paint = (done: StepOf<"weigh">) =>
     change.mutate({
       piece,
       recipe: withWeigh(piece.recipe, [...weighOf(piece.recipe), done]),
-      label: `Weights: ${done.tool} ${done.joint}`,
+      label: TEXT.weights2(done.tool, done.joint),
     });
   const bend = (step: (typeof work)[number]) => {
     const begun = last?.kind === "lattice" && !last.knots?.length; // each pull of a knot is an alteration of its own
-    rework([...(begun ? work.slice(0, -1) : work), step], "Bend the lattice");
+    rework([...(begun ? work.slice(0, -1) : work), step], TEXT.bendTheLattice);
   };
   const ready = useRef("");
   if (piece.status === "done") ready.current = mesh.geometry.uuid;

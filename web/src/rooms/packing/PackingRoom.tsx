@@ -5,6 +5,7 @@ import { useSheet } from "../../api/hooks";
 import { stepOf } from "../../recipe/recipe";
 import { useRoomOf } from "../../store/room";
 import { Button } from "../../ui/controls";
+import { TEXT } from "./texts";
 
 /** Packing: what goes into the pack, what was checked, and the file. */
 export function PackingRoom({ production }: { production: Production }) {
@@ -27,7 +28,7 @@ export function PackingRoom({ production }: { production: Production }) {
       link.download = /filename="([^"]+)"/.exec(answer.headers.get("Content-Disposition") ?? "")?.[1] ?? "pack.glb";
       link.click();
       setTimeout(() => URL.revokeObjectURL(link.href), 60_000);
-      say({ kind: "done", text: `${link.download} is packed.` });
+      say({ kind: "done", text: TEXT.isPacked(link.download) });
     } catch (error) {
       say({ kind: "problem", text: (error as Error).message });
     } finally {
@@ -37,13 +38,10 @@ export function PackingRoom({ production }: { production: Production }) {
   return (
     <main className="min-h-0 overflow-y-auto px-8 py-6">
       <div className="mx-auto max-w-3xl">
-        <h1 className="font-title text-[24px] font-semibold">Packing list</h1>
-        <p className="mt-1 text-soft">
-          One binary glTF file: body and pieces on one skeleton, every shape as a morph target, every wearer and pose as
-          a clip.
-        </p>
+        <h1 className="font-title text-[24px] font-semibold">{TEXT.packingList}</h1>
+        <p className="mt-1 text-soft">{TEXT.oneBinaryGltfFile}</p>
         <section className="mt-5 grid grid-cols-[150px_minmax(0,1fr)] gap-y-2 border-t border-rule pt-4">
-          <span className="text-soft">Packed on</span>
+          <span className="text-soft">{TEXT.packedOn}</span>
           <span className="flex gap-2">
             {production.cast.map((w) => (
               <Button
@@ -56,30 +54,28 @@ export function PackingRoom({ production }: { production: Production }) {
               </Button>
             ))}
           </span>
-          <span className="text-soft">Pieces</span>
+          <span className="text-soft">{TEXT.pieces}</span>
           <ul>
             {pieces.map((p) => (
               <li key={p.id} className="flex items-center gap-3">
                 {p.thumb && <img src={`/api/pictures/${p.thumb}.png`} alt="" width={32} height={32} />}
                 <span className="font-semibold">{p.name}</span>
                 <span className="text-soft">
-                  {p.report.receive?.vertices} vertices ·{" "}
-                  {p.report.bind ? `${p.report.bind.joints} joints` : "not bound"} ·{" "}
-                  {p.report.follow ? `${p.report.follow.shapes} shapes` : "does not follow"}
+                  {p.report.receive?.vertices} {TEXT.vertices}{" "}
+                  {p.report.bind ? TEXT.joints(p.report.bind.joints) : TEXT.notBound} ·{" "}
+                  {p.report.follow ? TEXT.shapes(p.report.follow.shapes) : TEXT.doesNotFollow}
                 </span>
               </li>
             ))}
-            {pieces.length === 0 && <li className="text-soft">Nothing hangs on the rail of this body yet.</li>}
+            {pieces.length === 0 && <li className="text-soft">{TEXT.nothingHangsOnThe}</li>}
           </ul>
-          <span className="text-soft">Clips</span>
-          <span>
-            {alike.length} {alike.length === 1 ? "wearer" : "wearers"} × {production.poses.length} poses
-          </span>
-          <span className="text-soft">Checked</span>
+          <span className="text-soft">{TEXT.clips}</span>
+          <span>{TEXT.poses(alike.length, alike.length === 1 ? "wearer" : "wearers", production.poses.length)}</span>
+          <span className="text-soft">{TEXT.checked}</span>
           <span>
             {!trial
-              ? "The trial sheet has not been measured."
-              : `${holding} of ${trial.total} cells hold${trial.stale ? ", measured before the last change (not packed)" : ""}`}
+              ? TEXT.theTrialSheetHas
+              : TEXT.ofCellsHold(holding, trial.total, trial.stale ? TEXT.measuredBeforeTheLast : "")}
           </span>
         </section>
         <div className="mt-6 flex items-center gap-3 border-t border-rule pt-4">
@@ -89,12 +85,10 @@ export function PackingRoom({ production }: { production: Production }) {
             disabled={busy || notReady.length > 0 || !pieces.length}
             onClick={pack}
           >
-            <PackageCheck size={15} /> {busy ? "Packing…" : "Pack it"}
+            <PackageCheck size={15} /> {busy ? TEXT.packing : TEXT.packIt}
           </Button>
           {notReady.length > 0 && (
-            <p className="text-amber">
-              {notReady.map((p) => p.name).join(", ")}: do Bind and Follow in the Fitting room first.
-            </p>
+            <p className="text-amber">{TEXT.doBindAndFollow(notReady.map((p) => p.name).join(", "))}</p>
           )}
         </div>
       </div>

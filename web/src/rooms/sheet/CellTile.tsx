@@ -3,6 +3,7 @@ import { Pin, PinOff } from "lucide-react";
 import type { TrialCell } from "../../api/client";
 import { clearanceOf, pairNamed, worstPair } from "../../recipe/pairs";
 import type { Change } from "../../recipe/sheetCells";
+import { TEXT } from "./texts";
 
 interface Props {
   cell: TrialCell | undefined;
@@ -25,15 +26,15 @@ export function CellTile({ cell, name, area, holds, left, unseen, change, pinned
   const f = cell?.stale ? null : cell?.figures;
   const said = !f
     ? cell?.stale
-      ? "not measured since the last change"
-      : "not measured"
+      ? TEXT.notMeasuredSinceThe
+      : TEXT.notMeasured
     : holds
       ? left
-        ? `left as it is: ${left}`
+        ? TEXT.leftAsItIs(left)
         : unseen
-          ? "shows where no shot sees it"
+          ? TEXT.showsWhereNoShot
           : "holds"
-      : `shows through, ${area.toFixed(2)} square centimetres`;
+      : TEXT.showsThroughSquareCentimetres(area.toFixed(2));
   const worst = worstPair(f);
   return (
     <div className="group relative">
@@ -41,7 +42,7 @@ export function CellTile({ cell, name, area, holds, left, unseen, change, pinned
         type="button"
         onClick={onOpen}
         title={worst && `${clearanceOf(worst)}, ${pairNamed(worst)}`}
-        aria-label={`${name}: ${said}${change && change !== "same" ? `, ${change} than before` : ""}`}
+        aria-label={`${name}: ${said}${change && change !== "same" ? TEXT.thanBefore(change) : ""}`}
         className={clsx(
           "flex w-full cursor-pointer flex-col items-stretch rounded-[3px] border bg-card hover:border-heron",
           f && !holds ? "border-coral" : f ? "border-rule" : "border-dashed border-rule",
@@ -61,10 +62,10 @@ export function CellTile({ cell, name, area, holds, left, unseen, change, pinned
         </span>
         {cell?.stale && (
           <span
-            title="Not measured since the last change"
+            title={TEXT.notMeasuredSinceTheLast}
             className="border-t border-dashed border-rule px-1 py-0.5 text-center text-[11px] text-soft"
           >
-            changed since
+            {TEXT.changedSince}
           </span>
         )}
         {f && (
@@ -74,7 +75,7 @@ export function CellTile({ cell, name, area, holds, left, unseen, change, pinned
               !holds ? "text-coral" : left || unseen ? "text-soft" : "text-moss",
             )}
           >
-            <span>{f.clearance_mm.toFixed(1).replace("-", "−")} mm</span>
+            <span>{TEXT.mm(f.clearance_mm.toFixed(1).replace("-", "−"))}</span>
             <span>{holds ? (left ? "left" : unseen ? "unseen" : "holds") : `${threeFigures(area)} cm²`}</span>
           </span>
         )}
@@ -91,8 +92,8 @@ export function CellTile({ cell, name, area, holds, left, unseen, change, pinned
       )}
       <button
         type="button"
-        aria-label={pinned ? `Take the pin out of ${name}` : `Pin ${name}`}
-        title={pinned ? "Take the pin out" : "Pin: this cell matters"}
+        aria-label={pinned ? TEXT.takeThePinOut(name) : TEXT.pin(name)}
+        title={pinned ? TEXT.takeThePinOut2 : TEXT.pinThisCellMatters}
         onClick={onPin}
         className={clsx(
           "absolute top-1 right-1 cursor-pointer rounded-[3px] bg-card/80 p-1",

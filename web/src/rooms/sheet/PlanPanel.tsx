@@ -3,6 +3,7 @@ import type { Production } from "../../api/client";
 import { columnsOf, MOTION } from "../../recipe/sheetCells";
 import { useRoomOf } from "../../store/room";
 import { Button } from "../../ui/controls";
+import { TEXT } from "./texts";
 
 interface Props {
   plan: Plan;
@@ -29,41 +30,39 @@ export function PlanPanel({ plan, production, busy, onCarryOut, onUndo, onDrop }
   const nameOf = (c: { wearer: number; pose: string }) =>
     `${production.cast.find((w) => w.id === c.wearer)?.name ?? "?"}, ${(columnsOf(production).find((p) => p.name === c.pose)?.label ?? c.pose).toLowerCase()}`;
   return (
-    <section aria-label="Plan" className="border-b border-rule bg-card px-5 py-3">
+    <section aria-label={TEXT.plan} className="border-b border-rule bg-card px-5 py-3">
       <header className="flex items-baseline gap-3">
         <h3 className="font-title text-[16px] font-semibold">
-          {plan.state === "done" ? "Carried out" : plan.state === "undone" ? "Taken back" : "Plan"}
+          {plan.state === "done" ? TEXT.carriedOut : plan.state === "undone" ? TEXT.takenBack : TEXT.plan}
         </h3>
-        {plan.cell && <p className="text-soft">for one cell: {nameOf(plan.cell)}</p>}
+        {plan.cell && <p className="text-soft">{TEXT.forOneCell(nameOf(plan.cell))}</p>}
         {plan.state === "planning" && (
           <p className="text-soft" aria-live="polite">
-            {plan.total
-              ? `trying what clears it, ${Math.round((100 * plan.done) / plan.total)} %`
-              : "waiting for a worker"}
+            {plan.total ? TEXT.tryingWhatClearsIt(Math.round((100 * plan.done) / plan.total)) : TEXT.waitingForAWorker}
           </p>
         )}
         {plan.cells.length > 0 && (
           <p aria-live="polite">
-            {holding("before_cm2")} → <strong className="text-moss">{holding("after_cm2")}</strong> of{" "}
-            {plan.cells.length} cells hold · {sum(plan, "before_cm2").toFixed(1)} → {sum(plan, "after_cm2").toFixed(1)}{" "}
-            cm²
+            {holding("before_cm2")} → <strong className="text-moss">{holding("after_cm2")}</strong> {TEXT.of}{" "}
+            {plan.cells.length} {TEXT.cellsHold} {sum(plan, "before_cm2").toFixed(1)} →{" "}
+            {sum(plan, "after_cm2").toFixed(1)} {TEXT.cm2}
           </p>
         )}
         {plan.why && <p className={plan.state === "failed" ? "text-ink" : "text-soft"}>{plan.why}</p>}
         <span className="ml-auto flex gap-2">
           {plan.state === "ready" && plan.lines.length > 0 && (
             <Button look="primary" disabled={busy} onClick={onCarryOut}>
-              Carry it out
+              {TEXT.carryItOut}
             </Button>
           )}
           {plan.state === "done" && (
             <Button disabled={busy} onClick={onUndo}>
-              Take it all back
+              {TEXT.takeItAllBack}
             </Button>
           )}
           {(plan.state === "planning" || plan.state === "ready" || plan.state === "failed") && (
             <Button look="quiet" onClick={onDrop}>
-              {plan.state === "planning" ? "Stop" : "Put it aside"}
+              {plan.state === "planning" ? TEXT.stop : TEXT.putItAside}
             </Button>
           )}
         </span>
@@ -82,7 +81,7 @@ export function PlanPanel({ plan, production, busy, onCarryOut, onUndo, onDrop }
                   {line.before_cm2 > 0 ? change(line.before_cm2, line.after_cm2) : ""}
                 </td>
                 <td className="text-right text-soft">
-                  {line.greatest_move_mm > 0 ? `moves ${line.greatest_move_mm.toFixed(1)} mm` : ""}
+                  {line.greatest_move_mm > 0 ? TEXT.movesMm(line.greatest_move_mm.toFixed(1)) : ""}
                 </td>
               </tr>
             ))}
@@ -92,7 +91,7 @@ export function PlanPanel({ plan, production, busy, onCarryOut, onUndo, onDrop }
       {left.length > 0 && (
         <details className="mt-2" open={left.length < 4}>
           <summary className="cursor-pointer text-soft">
-            {left.length} {left.length === 1 ? "cell" : "cells"} would be left
+            {TEXT.wouldBeLeft(left.length, left.length === 1 ? "cell" : "cells")}
           </summary>
           <ul>
             {left.slice(0, 12).map((c) => (
@@ -105,10 +104,7 @@ export function PlanPanel({ plan, production, busy, onCarryOut, onUndo, onDrop }
                 >
                   {nameOf(c)}
                 </button>
-                <span className="text-soft">
-                  {" "}
-                  · {c.after_cm2.toFixed(2)} cm² · {c.why}
-                </span>
+                <span className="text-soft">{TEXT.cm3(c.after_cm2.toFixed(2), c.why)}</span>
               </li>
             ))}
           </ul>

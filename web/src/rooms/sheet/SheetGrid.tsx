@@ -2,6 +2,7 @@ import { memo, useMemo } from "react";
 import type { Production } from "../../api/client";
 import { columnsOf, type SheetCell } from "../../recipe/sheetCells";
 import { CellTile } from "./CellTile";
+import { TEXT } from "./texts";
 
 export type Order = "cast" | "worst" | "place" | "cause";
 
@@ -65,7 +66,7 @@ export const SheetGrid = memo(function SheetGrid({ production, cells, order, onO
   ));
 });
 
-const LAST = ["Not explained yet", "Holds", "Not measured"];
+const LAST = [TEXT.notExplainedYet, TEXT.holds, TEXT.notMeasured2];
 
 /** The cells in one group, worst first, pinned ones before all; or in groups by where they show or what that comes from. */
 function grouped(cells: SheetCell[], order: Order): [string, SheetCell[]][] {

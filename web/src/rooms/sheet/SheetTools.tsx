@@ -8,6 +8,7 @@ import { Check } from "../../ui/Check";
 import { Button } from "../../ui/controls";
 import { Choice } from "../../ui/Select";
 import type { Order } from "./SheetGrid";
+import { TEXT } from "./texts";
 
 interface Props {
   production: Production;
@@ -41,38 +42,45 @@ export function SheetTools(props: Props) {
   const unexplained = trial.cells.filter((c) => c.figures && !c.figures.holds && !c.causes).length;
   return (
     <div className="flex flex-wrap items-center gap-x-3 gap-y-1.5 border-b border-rule px-5 py-1.5 text-[13px]">
-      <Choice word="Order" value={order} onChoose={(v) => props.onOrder(v as Order)}>
-        <option value="cast">wearers by poses</option>
-        <option value="worst">worst first</option>
-        <option value="place">by where it shows</option>
-        <option value="cause">by what it comes from</option>
+      <Choice word={TEXT.order} value={order} onChoose={(v) => props.onOrder(v as Order)}>
+        <option value="cast">{TEXT.wearersByPoses}</option>
+        <option value="worst">{TEXT.worstFirst}</option>
+        <option value="place">{TEXT.byWhereItShows}</option>
+        <option value="cause">{TEXT.byWhatItComes}</option>
       </Choice>
       {order === "cause" && unexplained > 0 && trial.state !== "running" && (
         <Button className="px-2 py-1" disabled={causes.isPending} onClick={() => causes.mutate(trial.id)}>
-          Explain {unexplained} {unexplained === 1 ? "cell" : "cells"}
+          {TEXT.explain(unexplained, unexplained === 1 ? "cell" : "cells")}
         </Button>
       )}
-      <Choice word="Piece" value={piece} onChoose={(v) => props.onPiece(v)}>
-        <option value="">all of the rail</option>
+      <Choice word={TEXT.piece} value={piece} onChoose={(v) => props.onPiece(v)}>
+        <option value="">{TEXT.allOfTheRail}</option>
         {worn.map((name) => (
           <option key={name}>{name}</option>
         ))}
       </Choice>
       {production.shots.length > 0 && (
-        <Choice word="Counts" value={props.byShots ? "shots" : "all"} onChoose={(v) => props.onByShots(v === "shots")}>
-          <option value="all">all that shows</option>
-          <option value="shots">what the shots see</option>
+        <Choice
+          word={TEXT.counts}
+          value={props.byShots ? "shots" : "all"}
+          onChoose={(v) => props.onByShots(v === "shots")}
+        >
+          <option value="all">{TEXT.allThatShows}</option>
+          <option value="shots">{TEXT.whatTheShotsSee}</option>
         </Choice>
       )}
       <Motions production={production} />
-      <Choice word="Beside" value={other ?? ""} onChoose={(v) => props.onOther(v ? Number(v) : null)}>
-        <option value="">no other run</option>
+      <Choice word={TEXT.beside} value={other ?? ""} onChoose={(v) => props.onOther(v ? Number(v) : null)}>
+        <option value="">{TEXT.noOtherRun}</option>
         {(runs.data ?? [])
           .filter((r) => r.id !== trial.id)
           .map((r) => (
             <option key={r.id} value={r.id}>
-              {new Date(r.started_at).toLocaleString("en-GB", { dateStyle: "short", timeStyle: "short" })} · {r.holding}{" "}
-              of {r.total} held
+              {TEXT.ofHeld(
+                new Date(r.started_at).toLocaleString("en-GB", { dateStyle: "short", timeStyle: "short" }),
+                r.holding,
+                r.total,
+              )}
             </option>
           ))}
       </Choice>
@@ -97,16 +105,16 @@ function Motions({ production }: { production: Production }) {
   return (
     <Popover.Root>
       <Popover.Trigger asChild>
-        <Button className="px-2 py-1">Motions{there.size ? ` · ${there.size}` : ""}</Button>
+        <Button className="px-2 py-1">{TEXT.motions(there.size ? ` · ${there.size}` : "")}</Button>
       </Popover.Trigger>
       <Popover.Portal>
         <Popover.Content
           align="start"
           sideOffset={4}
-          aria-label="Motions on the sheet"
+          aria-label={TEXT.motionsOnTheSheet}
           className="z-40 w-60 rounded-[4px] border border-rule bg-card p-3 text-[13px] shadow-md"
         >
-          <p className="mb-1.5 text-[12px] text-soft">A motion stands on the sheet for its worst frame.</p>
+          <p className="mb-1.5 text-[12px] text-soft">{TEXT.aMotionStandsOn}</p>
           {motions.data?.map((m) => (
             <Check
               key={m.name}

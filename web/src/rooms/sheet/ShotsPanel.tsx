@@ -13,6 +13,7 @@ import { Button, Hint, NumberField } from "../../ui/controls";
 import { FileButton } from "../../ui/FileButton";
 import { Choice } from "../../ui/Select";
 import { PanelTool, StagePanel } from "../../ui/StagePanel";
+import { TEXT } from "./texts";
 
 const FRAMES: [string, number][] = [
   ["4 : 3", 4 / 3],
@@ -37,31 +38,31 @@ export function ShotsPanel({ production, fitting }: { production: Production; fi
     const { yaw, pitch, zoom } = useRoom.getState();
     const view = { yaw, pitch: Math.max(-0.4, Math.min(1.2, pitch)), zoom };
     add.mutate(
-      { shot: shotFrom(view, MIDDLE, `Shot ${n}`) },
+      { shot: shotFrom(view, MIDDLE, TEXT.shot(n)) },
       { onSuccess: (all) => set({ shot: all?.at(-1)?.id ?? null }) },
     );
   };
   return (
     <StagePanel
-      title="Shots"
-      label="Shots"
+      title={TEXT.shots}
+      label={TEXT.shots}
       onClose={() => set({ panel: null, shot: null })}
       tools={
         <>
           <FileButton
-            label="Bring in cameras"
+            label={TEXT.bringInCameras}
             accept=".glb,.gltf,.bin"
             className="px-1"
             onFiles={(files) => bringIn.mutate(files)}
           >
-            <Hint text="Bring in the cameras of a .glb or .gltf">
-              <Upload size={14} aria-label="Bring in cameras" />
+            <Hint text={TEXT.bringInTheCameras}>
+              <Upload size={14} aria-label={TEXT.bringInCameras} />
             </Hint>
           </FileButton>
           {shots.length > 0 && (
             <PanelTool
-              name="Take the shots away"
-              hint="Take the shots away as cameras (.glb)"
+              name={TEXT.takeTheShotsAway}
+              hint={TEXT.takeTheShotsAwayAs}
               onClick={() => window.location.assign("/api/shots/cameras.glb")}
             >
               <Download size={14} />
@@ -70,12 +71,8 @@ export function ShotsPanel({ production, fitting }: { production: Production; fi
         </>
       }
     >
-      <p className="text-[12px] text-soft">
-        {shots.length
-          ? "Faults are measured from every direction. What each shot sees is listed separately."
-          : "A shot is a camera of the film. With shots, what they see is told apart from what shows only from elsewhere."}
-      </p>
-      <ul aria-label="Shots of the production" className="mt-1.5">
+      <p className="text-[12px] text-soft">{shots.length ? TEXT.faultsAreMeasuredFrom : TEXT.aShotIsA}</p>
+      <ul aria-label={TEXT.shotsOfTheProduction} className="mt-1.5">
         {shots.map((s) => {
           const seen = figures?.shots?.find((x) => x.name === s.shot.name);
           return (
@@ -95,15 +92,15 @@ export function ShotsPanel({ production, fitting }: { production: Production; fi
                   <span
                     className={clsx("shrink-0 text-[12px]", seen && seen.area_cm2 > 0.1 ? "text-coral" : "text-soft")}
                   >
-                    {seen ? `${seen.area_cm2.toFixed(2)} cm²` : "not here"}
+                    {seen ? `${seen.area_cm2.toFixed(2)} cm²` : TEXT.notHere}
                   </span>
                 )}
               </button>
-              <Hint text={`Drop ${s.shot.name}`}>
+              <Hint text={TEXT.drop(s.shot.name)}>
                 <Button
                   look="quiet"
                   className="px-1"
-                  aria-label={`Drop ${s.shot.name}`}
+                  aria-label={TEXT.drop(s.shot.name)}
                   onClick={() => {
                     drop.mutate(s.id);
                     setDropped(s);
@@ -119,9 +116,9 @@ export function ShotsPanel({ production, fitting }: { production: Production; fi
       </ul>
       {dropped && !shots.some((s) => s.id === dropped.id) && (
         <p className="flex items-baseline text-[12.5px] text-soft" aria-live="polite">
-          {dropped.shot.name} dropped.
+          {dropped.shot.name} {TEXT.dropped}
           <Button look="quiet" className="ml-auto px-1" onClick={() => back.mutate(dropped.id)}>
-            Take it back
+            {TEXT.takeItBack}
           </Button>
         </p>
       )}
@@ -142,7 +139,7 @@ export function ShotsPanel({ production, fitting }: { production: Production; fi
         disabled={add.isPending}
         onClick={take}
       >
-        <CameraIcon size={14} /> Take this view as a shot
+        <CameraIcon size={14} /> {TEXT.takeThisViewAs}
       </Button>
     </StagePanel>
   );
@@ -180,11 +177,11 @@ function ShotFields({ shot, production, fitting, onChange }: FieldsProps) {
   };
   return (
     <section
-      aria-label={`The shot ${camera.name}`}
+      aria-label={TEXT.theShot(camera.name)}
       className="mt-2 flex flex-col gap-1.5 border-t border-dashed border-rule pt-2"
     >
       <input
-        aria-label="Name of the shot"
+        aria-label={TEXT.nameOfTheShot}
         className="rounded-[3px] border border-rule bg-card px-1.5 py-1"
         value={name}
         maxLength={60}
@@ -196,9 +193,9 @@ function ShotFields({ shot, production, fitting, onChange }: FieldsProps) {
         }}
       />
       <div className="flex gap-2">
-        <NumberField label="Away" unit="m" digits={2} step={0.1} value={away} onCommit={near} />
+        <NumberField label={TEXT.away} unit="m" digits={2} step={0.1} value={away} onCommit={near} />
         <NumberField
-          label="Aims at"
+          label={TEXT.aimsAt}
           unit="cm"
           digits={0}
           step={2}
@@ -206,7 +203,7 @@ function ShotFields({ shot, production, fitting, onChange }: FieldsProps) {
           onCommit={(v) => aim(v / 100)}
         />
         <NumberField
-          label="Lens"
+          label={TEXT.lens}
           unit="°"
           digits={0}
           value={lens}
@@ -214,7 +211,7 @@ function ShotFields({ shot, production, fitting, onChange }: FieldsProps) {
         />
       </div>
       <Choice
-        word="Frame"
+        word={TEXT.frame}
         value={frame?.[0] ?? ""}
         onChoose={(v) => keep({ frame: FRAMES.find(([n]) => n === v)?.[1] })}
       >
@@ -224,7 +221,7 @@ function ShotFields({ shot, production, fitting, onChange }: FieldsProps) {
         ))}
       </Choice>
       <Choice
-        word="Shows"
+        word={TEXT.shows}
         value={cells}
         onChoose={(v) => {
           const to = v as Cells;
@@ -234,9 +231,9 @@ function ShotFields({ shot, production, fitting, onChange }: FieldsProps) {
           });
         }}
       >
-        <option value="all">every cell</option>
-        {who && <option value="wearer">{who.name}, in every pose</option>}
-        {column && <option value="pose">every wearer, {column.label.toLowerCase()}</option>}
+        <option value="all">{TEXT.everyCell}</option>
+        {who && <option value="wearer">{TEXT.inEveryPose(who.name)}</option>}
+        {column && <option value="pose">{TEXT.everyWearer(column.label.toLowerCase())}</option>}
         {who && column && (
           <option value="cell">
             {who.name}, {column.label.toLowerCase()}

@@ -10,6 +10,7 @@ import { HuntPanel } from "./HuntPanel";
 import { PlanPanel } from "./PlanPanel";
 import { type Order, SheetGrid } from "./SheetGrid";
 import { SheetTools } from "./SheetTools";
+import { TEXT } from "./texts";
 
 /** Every wearer in every pose; folds back onto the cell that was clicked. */
 export function TrialSheet({ production }: { production: Production }) {
@@ -63,22 +64,32 @@ export function TrialSheet({ production }: { production: Production }) {
   const working = production.pieces.some((p) => p.status === "waiting"); // what is worn is not known yet
   const planOpen = plan && (plan.state === "planning" || plan.state === "ready" || plan.state === "failed");
   return (
-    <section aria-label="Trial sheet" className="absolute inset-0 z-20 flex flex-col bg-paper">
+    <section aria-label={TEXT.trialSheet} className="absolute inset-0 z-20 flex flex-col bg-paper">
       <header className="flex flex-wrap items-center gap-x-3 gap-y-2 border-b border-rule bg-card px-5 py-2.5">
-        <h2 className="font-title text-[19px] font-semibold">Trial sheet</h2>
+        <h2 className="font-title text-[19px] font-semibold">{TEXT.trialSheet}</h2>
         <p className="text-soft" aria-live="polite">
           {working
-            ? "The pieces are being worked out…"
+            ? TEXT.thePiecesAreBeing
             : !trial
-              ? "Not measured yet"
+              ? TEXT.notMeasuredYet
               : running
-                ? `${trial.done} of ${trial.total} cells${remaining !== null ? `, about ${remaining} s left` : ""}`
-                : `${holding} of ${trial.total} cells hold${waived ? ` (${waived} left as they are)` : ""} · ${trial.state === "cancelled" ? "cancelled" : trial.seconds < 0.1 ? "all known from before" : `measured in ${trial.seconds.toFixed(1)} s`}${trial.stale ? " · before the last change" : ""}`}
+                ? TEXT.ofCells(trial.done, trial.total, remaining !== null ? TEXT.aboutSLeft(remaining) : "")
+                : TEXT.ofCellsHold(
+                    holding,
+                    trial.total,
+                    waived ? TEXT.leftAsTheyAre(waived) : "",
+                    trial.state === "cancelled"
+                      ? "cancelled"
+                      : trial.seconds < 0.1
+                        ? TEXT.allKnownFromBefore
+                        : TEXT.measuredInS(trial.seconds.toFixed(1)),
+                    trial.stale ? TEXT.beforeTheLastChange : "",
+                  )}
         </p>
         <div className="ml-auto flex items-center gap-2">
           {running ? (
             <Button onClick={() => cancel.mutate(trial.id)}>
-              <Square size={12} /> Cancel
+              <Square size={12} /> {TEXT.cancel}
             </Button>
           ) : (
             <Button
@@ -86,7 +97,7 @@ export function TrialSheet({ production }: { production: Production }) {
               disabled={start.isPending || working || !production.pieces.length}
               onClick={() => start.mutate(undefined as never)}
             >
-              <Play size={12} /> {trial ? "Measure again" : "Measure the sheet"}
+              <Play size={12} /> {trial ? TEXT.measureAgain : TEXT.measureTheSheet}
             </Button>
           )}
           <Button
@@ -94,16 +105,16 @@ export function TrialSheet({ production }: { production: Production }) {
             aria-pressed={hunting}
             onClick={() => setHunting(!hunting)}
           >
-            <Search size={13} /> Hunt
+            <Search size={13} /> {TEXT.hunt}
           </Button>
           <Button
             look={trial && !trial.stale ? "primary" : "plain"}
             disabled={busy || working || plan?.state === "planning" || !production.pieces.length}
             onClick={() => planning.make()}
           >
-            <WandSparkles size={13} /> Clear the sheet
+            <WandSparkles size={13} /> {TEXT.clearTheSheet}
           </Button>
-          <Button look="quiet" className="px-1.5" aria-label="Fold the sheet" onClick={() => set({ sheet: false })}>
+          <Button look="quiet" className="px-1.5" aria-label={TEXT.foldTheSheet} onClick={() => set({ sheet: false })}>
             <X size={16} />
           </Button>
         </div>
@@ -124,7 +135,7 @@ export function TrialSheet({ production }: { production: Production }) {
         other={other}
         compared={
           other !== null && compared.data
-            ? `${changed("better")} better, ${changed("worse")} worse, ${changed("same")} same`
+            ? TEXT.betterWorseSame(changed("better"), changed("worse"), changed("same"))
             : null
         }
         byShots={byShots}
@@ -145,12 +156,7 @@ export function TrialSheet({ production }: { production: Production }) {
         />
       )}
       <div className="min-h-0 flex-1 overflow-auto px-4 pt-1 pb-4">
-        {!trial && (
-          <p className="mx-auto mt-16 max-w-md text-center text-soft">
-            The sheet shows every wearer in every pose as a small picture with what was measured. Press “Measure the
-            sheet” to fill it.
-          </p>
-        )}
+        {!trial && <p className="mx-auto mt-16 max-w-md text-center text-soft">{TEXT.theSheetShowsEvery}</p>}
         {trial && <SheetGrid production={production} cells={cells} order={order} onOpen={open} onPin={turnPin} />}
       </div>
     </section>

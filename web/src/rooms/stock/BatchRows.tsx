@@ -1,6 +1,7 @@
 import clsx from "clsx";
 import { type Batch, useCancelBatch, useLatestBatch } from "../../api/stock";
 import { Button } from "../../ui/controls";
+import { TEXT } from "./texts";
 
 const COLOUR: Record<Batch["rows"][number]["state"], string> = {
   waiting: "text-soft",
@@ -19,18 +20,18 @@ export function BatchRows({ onClose }: { onClose(): void }) {
   const done = rows.filter((r) => r.state !== "waiting").length;
   if (!batch.data) return null;
   return (
-    <section aria-label="Taken in" className="border-b border-rule bg-card px-5 py-2.5 text-[13px]">
+    <section aria-label={TEXT.takenIn} className="border-b border-rule bg-card px-5 py-2.5 text-[13px]">
       <div className="flex items-baseline gap-3">
         <h2 className="font-title text-[15px] font-semibold">
-          {done < rows.length ? `Taking in ${done} of ${rows.length}` : "Taken in"}
+          {done < rows.length ? TEXT.takingInOf(done, rows.length) : TEXT.takenIn}
         </h2>
         {done < rows.length && (
           <Button look="quiet" className="px-0 py-0" onClick={() => cancel.mutate(batch.data?.id ?? 0)}>
-            Stop
+            {TEXT.stop}
           </Button>
         )}
         <Button look="quiet" className="ml-auto px-0 py-0" onClick={onClose}>
-          Close
+          {TEXT.close}
         </Button>
       </div>
       <div className="my-1.5 h-px bg-rule">
@@ -41,7 +42,7 @@ export function BatchRows({ onClose }: { onClose(): void }) {
           <li key={row.id} className="flex gap-3 py-0.5">
             <span className="w-44 shrink-0 truncate">{row.file_name}</span>
             <span className={clsx("w-20 shrink-0", COLOUR[row.state])}>{row.state}</span>
-            <span className="text-soft">{row.why || (row.state === "waiting" ? "" : "nothing wrong")}</span>
+            <span className="text-soft">{row.why || (row.state === "waiting" ? "" : TEXT.nothingWrong)}</span>
           </li>
         ))}
       </ul>

@@ -4,6 +4,7 @@ import { type StockItem, type Surface, useColouring, useColourways, useStock } f
 import { Button, takesFocus } from "../../ui/controls";
 import { Select } from "../../ui/Select";
 import { START } from "./StockNav";
+import { TEXT } from "./texts";
 
 /** Named sets of materials of a piece: each material keeps its own look or takes on a fabric of the stock. */
 export function ColourwayList(props: { item: StockItem; worn: string | null; onWear(name: string | null): void }) {
@@ -35,13 +36,13 @@ export function ColourwayList(props: { item: StockItem; worn: string | null; onW
     put.mutate({ name: open.name, materials });
   };
   return (
-    <section aria-label="Colourways" className="mt-3 border-t border-dashed border-rule pt-2">
+    <section aria-label={TEXT.colourways} className="mt-3 border-t border-dashed border-rule pt-2">
       <h2 className="flex items-center text-[11.5px] text-soft">
-        Colourways
+        {TEXT.colourways}
         <button
           type="button"
-          aria-label="New colourway"
-          title="New colourway"
+          aria-label={TEXT.newColourway}
+          title={TEXT.newColourway}
           className="ml-auto cursor-pointer hover:text-ink"
           onClick={() => setNaming(true)}
         >
@@ -50,7 +51,7 @@ export function ColourwayList(props: { item: StockItem; worn: string | null; onW
       </h2>
       <div className="mt-1 flex flex-wrap gap-1">
         <Chip on={worn === null} surfaces={Object.values(own)} onClick={() => onWear(null)}>
-          as it came
+          {TEXT.asItCame}
         </Chip>
         {ways.map((w) => (
           <Chip
@@ -66,8 +67,8 @@ export function ColourwayList(props: { item: StockItem; worn: string | null; onW
       {naming && (
         <input
           ref={takesFocus}
-          aria-label="Name of the new colourway"
-          placeholder="Name"
+          aria-label={TEXT.nameOfTheNewColourway}
+          placeholder={TEXT.name}
           maxLength={40}
           className="mt-1.5 w-full rounded-[3px] border border-heron bg-card px-1.5 py-0.5"
           onBlur={() => setNaming(false)}
@@ -96,7 +97,7 @@ export function ColourwayList(props: { item: StockItem; worn: string | null; onW
               <div key={material} className="flex items-center gap-1.5 py-0.5">
                 <input
                   type="color"
-                  aria-label={`Colour of ${material}`}
+                  aria-label={TEXT.colourOf(material)}
                   className="h-5 w-6 cursor-pointer rounded-[3px] border border-rule bg-card p-0"
                   value={hex((now ?? plain).colour)}
                   onChange={(e) =>
@@ -105,13 +106,13 @@ export function ColourwayList(props: { item: StockItem; worn: string | null; onW
                 />
                 <span className="w-20 truncate text-soft">{material}</span>
                 <Select
-                  label={`Fabric of ${material}`}
+                  label={TEXT.fabricOf(material)}
                   className="min-w-0 flex-1 text-[12.5px]"
                   value={now?.fabric ?? (now ? "own" : "")}
                   onChoose={(v) => set(material, surfaceOf(v))}
                 >
-                  <option value="">as it came</option>
-                  {now && !now.fabric && <option value="own">own colour</option>}
+                  <option value="">{TEXT.asItCame}</option>
+                  {now && !now.fabric && <option value="own">{TEXT.ownColour}</option>}
                   {fabrics.data?.items.map((f) => (
                     <option key={f.id}>{f.name}</option>
                   ))}
@@ -124,7 +125,7 @@ export function ColourwayList(props: { item: StockItem; worn: string | null; onW
             className="mt-0.5 px-0 py-0.5"
             onClick={() => drop.mutate(open.name, { onSuccess: () => onWear(null) })}
           >
-            <X size={12} /> Forget {open.name}
+            <X size={12} /> {TEXT.forget} {open.name}
           </Button>
         </div>
       )}

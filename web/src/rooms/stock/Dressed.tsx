@@ -3,12 +3,13 @@ import { type ApartLine, useAparts, useBringDressed } from "../../api/apart";
 import { ACCEPT } from "../../api/wire/uploads";
 import { useRoom } from "../../store/room";
 import { FileButton } from "../../ui/FileButton";
+import { TEXT } from "./texts";
 
 const STATE: Record<ApartLine["state"], string> = {
-  open: "in work",
-  taking: "being taken apart",
-  taken: "taken apart",
-  failed: "needs you",
+  open: TEXT.inWork,
+  taking: TEXT.beingTakenApart,
+  taken: TEXT.takenApart,
+  failed: TEXT.needsYou,
 };
 
 /** Dressed bodies in work: bring one in, go on with one. */
@@ -17,8 +18,8 @@ export function Dressed() {
   const lines = useAparts();
   const bring = useBringDressed();
   return (
-    <section aria-label="Dressed bodies">
-      <h2 className="mt-4 border-b border-dashed border-rule pb-1 text-[11.5px] text-soft">Dressed bodies</h2>
+    <section aria-label={TEXT.dressedBodies}>
+      <h2 className="mt-4 border-b border-dashed border-rule pb-1 text-[11.5px] text-soft">{TEXT.dressedBodies}</h2>
       <ul>
         {lines.data?.slice(0, 6).map((line) => (
           <li key={line.id}>
@@ -36,13 +37,13 @@ export function Dressed() {
         ))}
       </ul>
       <FileButton
-        label="Files of a dressed body"
+        label={TEXT.filesOfADressed}
         accept={ACCEPT}
         className="mt-1 px-0 text-heron"
         disabled={bring.isPending}
         onFiles={(files) => bring.mutate(files, { onSuccess: (made) => set({ apart: made.id }) })}
       >
-        <Scissors size={13} /> {bring.isPending ? "Looking…" : "Take one apart"}
+        <Scissors size={13} /> {bring.isPending ? TEXT.looking : TEXT.takeOneApart}
       </FileButton>
     </section>
   );

@@ -3,6 +3,7 @@ import { type Shelf, type StockItem, useOrdering } from "../../api/stock";
 import { useRoom } from "../../store/room";
 import { Button } from "../../ui/controls";
 import { Select } from "../../ui/Select";
+import { TEXT } from "./texts";
 
 /** What can be done with all that are chosen. */
 export function ManyBar({ items, shelves, onDone }: { items: StockItem[]; shelves: Shelf[]; onDone(): void }) {
@@ -14,12 +15,12 @@ export function ManyBar({ items, shelves, onDone }: { items: StockItem[]; shelve
   return (
     <div
       role="toolbar"
-      aria-label={`${items.length} chosen`}
+      aria-label={TEXT.chosen(items.length)}
       className="flex flex-wrap items-center gap-2 border-b border-rule bg-chalk/60 px-5 py-2"
     >
-      <span className="font-semibold">{items.length} chosen</span>
+      <span className="font-semibold">{TEXT.chosen(items.length)}</span>
       <Select
-        label="Put them on a shelf"
+        label={TEXT.putThemOnA}
         className="text-[13px]"
         value=""
         onChoose={(v) =>
@@ -29,18 +30,18 @@ export function ManyBar({ items, shelves, onDone }: { items: StockItem[]; shelve
         }
       >
         <option value="" disabled>
-          shelf…
+          {TEXT.shelf}
         </option>
         {shelves.map((s) => (
           <option key={s.id} value={s.id}>
             {s.name}
           </option>
         ))}
-        <option value="none">no shelf</option>
+        <option value="none">{TEXT.noShelf}</option>
       </Select>
       <input
-        aria-label="A name: tag or bundle"
-        placeholder="tag or bundle name"
+        aria-label={TEXT.aNameTagOr}
+        placeholder={TEXT.tagOrBundleName}
         className="w-36 rounded-[3px] border border-rule bg-card px-1.5 py-1 text-[13px]"
         maxLength={40}
         value={name}
@@ -51,30 +52,30 @@ export function ManyBar({ items, shelves, onDone }: { items: StockItem[]; shelve
         disabled={!name.trim()}
         onClick={() => many.mutate({ items: ids, tag: name.trim() }, { onSuccess: () => setName("") })}
       >
-        Tag
+        {TEXT.tag}
       </Button>
       <Button
         disabled={!name.trim() || !pieces}
-        title={pieces ? "In the order they were chosen, from the skin outwards" : "Only pieces belong in a bundle"}
+        title={pieces ? TEXT.inTheOrderThey : TEXT.onlyPiecesBelongIn}
         onClick={() =>
           bundle.mutate(
             { name: name.trim(), items: ids },
             {
               onSuccess: () => {
-                say({ kind: "done", text: `${name.trim()} is a bundle of ${ids.length} pieces.` });
+                say({ kind: "done", text: TEXT.isABundleOf(name.trim(), ids.length) });
                 onDone();
               },
             },
           )
         }
       >
-        Bundle
+        {TEXT.bundle}
       </Button>
       <Button look="quiet" onClick={() => many.mutate({ items: ids, retired: true }, { onSuccess: onDone })}>
-        Retire
+        {TEXT.retire}
       </Button>
       <Button look="quiet" className="ml-auto" onClick={onDone}>
-        Let go
+        {TEXT.letGo}
       </Button>
     </div>
   );

@@ -12,6 +12,7 @@ import { ManyBar } from "./ManyBar";
 import { StockCard } from "./StockCard";
 import { PAGE, START, StockNav } from "./StockNav";
 import { StockTile } from "./StockTile";
+import { TEXT } from "./texts";
 
 /** What is in stock: filters on the left, the shelves, and the card of what is chosen. */
 export function Shelves() {
@@ -54,34 +55,34 @@ export function Shelves() {
       }}
     >
       <StockNav stock={stock.data} search={search} onSearch={setSearch} wearer={wearer} />
-      <section className="flex min-h-0 flex-col" aria-label="Stock">
+      <section className="flex min-h-0 flex-col" aria-label={TEXT.stock}>
         <header className="flex items-center gap-3 border-b border-rule px-5 py-3">
           <label className="flex min-w-0 flex-1 items-center gap-2 rounded-full border border-rule bg-card px-3 py-1.5 focus-within:border-heron">
             <Glass size={14} className="text-soft" />
             <input
-              aria-label="Search the stock"
+              aria-label={TEXT.searchTheStock}
               className="bare w-full min-w-0 bg-transparent text-[13.5px]"
-              placeholder="Name, tag, note, where it came from…"
+              placeholder={TEXT.nameTagNoteWhere}
               value={search.q}
               onChange={(e) => change({ q: e.target.value })}
             />
           </label>
           <Select
-            label="Order"
+            label={TEXT.order}
             className="text-[13px]"
             value={search.sort}
             onChoose={(v) => change({ sort: v as Search["sort"] })}
           >
-            <option value="newest">newest first</option>
-            <option value="name">by name</option>
-            <option value="size">largest first</option>
+            <option value="newest">{TEXT.newestFirst}</option>
+            <option value="name">{TEXT.byName}</option>
+            <option value="size">{TEXT.largestFirst}</option>
           </Select>
           <label className="inline-flex cursor-pointer items-center gap-1.5 rounded-[3px] border border-heron bg-heron px-3 py-1.5 text-[13px] leading-none text-card focus-within:outline-2 focus-within:outline-heron">
-            <FolderInput size={14} /> {takeIn.isPending ? "Sending…" : "Take in"}
+            <FolderInput size={14} /> {takeIn.isPending ? TEXT.sending : TEXT.takeIn}
             <input
               type="file"
               multiple
-              aria-label="Files to take into stock"
+              aria-label={TEXT.filesToTakeInto}
               className="sr-only"
               accept={`${ACCEPT},.bvh`}
               onChange={(e) => {
@@ -98,8 +99,8 @@ export function Shelves() {
           {stock.data && !items.length && (
             <p className="mt-10 text-center text-soft">
               {JSON.stringify({ ...search, limit: 0 }) === JSON.stringify({ ...START, limit: 0 })
-                ? "The shelves are empty. Drop files or folders anywhere in this room to take them in."
-                : "No match. Try fewer words, or look among the retired."}
+                ? TEXT.theShelvesAreEmpty
+                : TEXT.noMatchTryFewer}
             </p>
           )}
           <div className="grid grid-cols-[repeat(auto-fill,minmax(128px,1fr))] gap-x-3 gap-y-4">
@@ -115,7 +116,7 @@ export function Shelves() {
           {items.length < total && (
             <div className="mt-5 text-center">
               <Button onClick={() => setSearch({ ...search, limit: Math.min(search.limit + PAGE, 200) })}>
-                {items.length} of {total} · show more
+                {TEXT.ofShowMore(items.length, total)}
               </Button>
             </div>
           )}
@@ -125,7 +126,7 @@ export function Shelves() {
         {open ? (
           <StockCard key={open.id} item={open} shelves={stock.data?.shelves ?? []} wearer={wearer} />
         ) : (
-          <p className="text-soft">Choose something to read its card.</p>
+          <p className="text-soft">{TEXT.chooseSomethingToRead}</p>
         )}
       </aside>
     </main>

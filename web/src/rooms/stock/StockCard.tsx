@@ -8,14 +8,15 @@ import { FileButton } from "../../ui/FileButton";
 import { Select } from "../../ui/Select";
 import { ColourwayList } from "./Colourways";
 import { Turning } from "./StockTile";
+import { TEXT } from "./texts";
 
 const FORMATS = [".glb", ".obj", ".usdz", ".usdc", ".usda", ".ply", ".stl"];
 const ACT: Partial<Record<StockItem["kind"], [string, typeof Play]>> = {
-  piece: ["Put on the rail", Shirt],
-  body: ["Add to the cast", UserPlus],
-  pose: ["Put on the pose axis", Play],
-  motion: ["Play on the stage", Play],
-  extra: ["Give to the wearer", UserPlus],
+  piece: [TEXT.putOnTheRail, Shirt],
+  body: [TEXT.addToTheCast, UserPlus],
+  pose: [TEXT.putOnThePose, Play],
+  motion: [TEXT.playOnTheStage, Play],
+  extra: [TEXT.giveToTheWearer, UserPlus],
 };
 
 /** What is written on a card, and what can be done with what it stands for. */
@@ -31,7 +32,7 @@ export function StockCard({ item, shelves, wearer }: { item: StockItem; shelves:
         {
           onSuccess: (piece) => {
             set({ place: "fitting", piece: piece.id, step: "receive", map: "cloth" });
-            say({ kind: "done", text: `${item.name} hangs on the rail; look at what was found, then place it.` });
+            say({ kind: "done", text: TEXT.hangsOnTheRail(item.name) });
           },
         },
       );
@@ -60,7 +61,7 @@ export function StockCard({ item, shelves, wearer }: { item: StockItem; shelves:
         <button
           type="button"
           aria-pressed={item.favourite}
-          aria-label={item.favourite ? "No favourite any more" : "Make it a favourite"}
+          aria-label={item.favourite ? TEXT.noFavouriteAnyMore : TEXT.makeItAFavourite}
           className="cursor-pointer pt-1 text-heron"
           onClick={() => write.mutate({ item: item.id, favourite: !item.favourite })}
         >
@@ -69,7 +70,7 @@ export function StockCard({ item, shelves, wearer }: { item: StockItem; shelves:
       </div>
       {item.retired ? (
         <Button className="mt-3 w-full" onClick={() => restore.mutate(item.id)}>
-          <ArchiveRestore size={14} /> Bring back into stock
+          <ArchiveRestore size={14} /> {TEXT.bringBackIntoStock}
         </Button>
       ) : (
         word && (
@@ -80,35 +81,33 @@ export function StockCard({ item, shelves, wearer }: { item: StockItem; shelves:
       )}
       {item.kind === "piece" && <ColourwayList item={item} worn={colourway} onWear={setColourway} />}
       <dl className="mt-3 border-t border-dashed border-rule pt-2">
-        <Fact name="Kind">{item.kind === "piece" ? item.category : item.kind}</Fact>
-        <Fact name="File">{item.file_name}</Fact>
-        <Fact name="Size">
-          {item.vertices > 0 && `${item.vertices.toLocaleString("en")} vertices · `}
-          {(item.size_bytes / 1024).toFixed(0)} kB
+        <Fact name={TEXT.kind}>{item.kind === "piece" ? item.category : item.kind}</Fact>
+        <Fact name={TEXT.file}>{item.file_name}</Fact>
+        <Fact name={TEXT.size}>
+          {item.vertices > 0 && TEXT.vertices(item.vertices.toLocaleString("en"))}
+          {(item.size_bytes / 1024).toFixed(0)} {TEXT.kb}
         </Fact>
-        {item.kind === "piece" && <Fact name="Made for">{item.made_for ?? "the house's figure, or unknown"}</Fact>}
-        <Fact name="Version">{item.version}</Fact>
+        {item.kind === "piece" && <Fact name={TEXT.madeFor}>{item.made_for ?? TEXT.theHousesFigureOr}</Fact>}
+        <Fact name={TEXT.version}>{item.version}</Fact>
         {item.kind === "piece" && (
-          <Fact name="Worn as">{item.used_by.length ? item.used_by.join(", ") : "in no outfit"}</Fact>
+          <Fact name={TEXT.wornAs}>{item.used_by.length ? item.used_by.join(", ") : TEXT.inNoOutfit}</Fact>
         )}
         {item.kind === "piece" && (
-          <Fact name="To mend">{item.findings === 0 ? "nothing" : `${item.findings} kinds of damage`}</Fact>
+          <Fact name={TEXT.toMend2}>{item.findings === 0 ? "nothing" : TEXT.kindsOfDamage(item.findings)}</Fact>
         )}
-        <Fact name="Taken in">
-          {new Date(item.added_at).toLocaleDateString("en-GB")} by {item.added_by}
-        </Fact>
+        <Fact name={TEXT.takenIn}>{TEXT.by(new Date(item.added_at).toLocaleDateString("en-GB"), item.added_by)}</Fact>
         <div className="flex items-center justify-between gap-3 py-0.5">
-          <dt className="text-soft">Shelf</dt>
+          <dt className="text-soft">{TEXT.shelf2}</dt>
           <dd>
             <Select
-              label="Shelf"
+              label={TEXT.shelf2}
               className="max-w-40"
               value={item.shelf_id ?? ""}
               onChoose={(v) =>
                 many.mutate(v ? { items: [item.id], shelf: Number(v) } : { items: [item.id], off_shelf: true })
               }
             >
-              <option value="">none</option>
+              <option value="">{TEXT.none}</option>
               {shelves.map((s) => (
                 <option key={s.id} value={s.id}>
                   {s.name}
@@ -129,9 +128,9 @@ function Written({ item }: { item: StockItem }) {
   const { write } = useStocking();
   const field = "w-full rounded-[3px] border border-rule bg-paper/40 px-1.5 py-1 text-[13px] text-ink";
   const fields: [keyof Pick<StockItem, "name" | "origin" | "licence">, string, number][] = [
-    ["name", "Name", 60],
-    ["origin", "From", 200],
-    ["licence", "Licence", 200],
+    ["name", TEXT.name, 60],
+    ["origin", TEXT.from, 200],
+    ["licence", TEXT.licence, 200],
   ];
   return (
     <div className="mt-2 flex flex-col gap-2 border-t border-dashed border-rule pt-2">
@@ -148,7 +147,7 @@ function Written({ item }: { item: StockItem }) {
         </label>
       ))}
       <label className="text-[11.5px] text-soft">
-        Tags, with commas between
+        {TEXT.tagsWithCommasBetween}
         <input
           className={field}
           defaultValue={item.tags.join(", ")}
@@ -159,7 +158,7 @@ function Written({ item }: { item: StockItem }) {
         />
       </label>
       <label className="text-[11.5px] text-soft">
-        Note
+        {TEXT.note}
         <textarea
           className={field}
           rows={2}
@@ -180,7 +179,7 @@ function Acts({ item }: { item: StockItem }) {
   return (
     <div className="mt-2 flex flex-wrap items-center gap-x-3">
       <Button look="quiet" className="px-0" onClick={() => retire.mutate(item.id)}>
-        <Archive size={14} /> Retire
+        <Archive size={14} /> {TEXT.retire}
       </Button>
       {item.kind === "texture" && (
         <Button
@@ -190,21 +189,21 @@ function Acts({ item }: { item: StockItem }) {
             fabric.mutate(
               { name: item.name, texture: item.id },
               {
-                onSuccess: () => say({ kind: "done", text: `${item.name} is a fabric now; choose it in a colourway.` }),
+                onSuccess: () => say({ kind: "done", text: TEXT.isAFabricNow(item.name) }),
               },
             )
           }
         >
-          <Copy size={14} /> Make a fabric of it
+          <Copy size={14} /> {TEXT.makeAFabricOf}
         </Button>
       )}
       {item.kind === "piece" && (
         <>
           <Button look="quiet" className="px-0" onClick={() => duplicate.mutate(item.id)}>
-            <Copy size={14} /> Duplicate
+            <Copy size={14} /> {TEXT.duplicate}
           </Button>
           <FileButton
-            label="File of the newer version"
+            label={TEXT.fileOfTheNewer}
             accept={ACCEPT}
             className="px-0"
             disabled={replace.isPending}
@@ -215,25 +214,25 @@ function Acts({ item }: { item: StockItem }) {
                   onSuccess: (done) =>
                     say({
                       kind: "done",
-                      text: `${item.name} is at version ${done.version}; ${done.pieces.length} on the rail run their steps again.`,
+                      text: TEXT.isAtVersionOn(item.name, done.version, done.pieces.length),
                     }),
                 },
               )
             }
           >
-            <RefreshCw size={14} /> Newer version
+            <RefreshCw size={14} /> {TEXT.newerVersion}
           </FileButton>
           <label className="flex items-center gap-1 py-1 text-soft hover:text-ink">
             <Download size={14} />
             <Select
-              label="Save as"
+              label={TEXT.saveAs}
               value=""
               onChoose={(v) => {
                 window.location.href = `/api/stock/${item.id}/file?ending=${v}`;
               }}
             >
               <option value="" disabled>
-                Save as…
+                {TEXT.saveAs2}
               </option>
               {FORMATS.map((f) => (
                 <option key={f} value={f}>

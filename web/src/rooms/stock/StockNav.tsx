@@ -6,6 +6,7 @@ import { type Search, type Shelf, type Stock, useOrdering } from "../../api/stoc
 import { useRoom } from "../../store/room";
 import { takesFocus } from "../../ui/controls";
 import { Dressed } from "./Dressed";
+import { TEXT } from "./texts";
 
 export const PAGE = 60;
 export const START: Search = {
@@ -21,13 +22,13 @@ export const START: Search = {
   limit: PAGE,
 };
 const KIND: Record<string, string> = {
-  piece: "Pieces",
-  body: "Bodies",
-  pose: "Poses",
-  motion: "Motions",
-  fabric: "Fabrics",
-  texture: "Textures",
-  extra: "Extras",
+  piece: TEXT.pieces,
+  body: TEXT.bodies,
+  pose: TEXT.poses,
+  motion: TEXT.motions,
+  fabric: TEXT.fabrics,
+  texture: TEXT.textures,
+  extra: TEXT.extras,
 };
 
 interface Props {
@@ -43,19 +44,23 @@ export function StockNav({ stock, search, onSearch, wearer }: Props) {
   const name = cast.find((w) => w.id === wearer)?.name;
   const only = (next: Partial<Search>) => onSearch({ ...START, q: search.q, sort: search.sort, ...next });
   return (
-    <nav aria-label="Shelves" className="min-h-0 overflow-y-auto border-r border-rule bg-card/60 px-4 py-4 text-[13px]">
+    <nav
+      aria-label={TEXT.shelves}
+      className="min-h-0 overflow-y-auto border-r border-rule bg-card/60 px-4 py-4 text-[13px]"
+    >
       <Line on={plain(search)} onClick={() => onSearch({ ...START, sort: search.sort })}>
-        Everything
+        {TEXT.everything}
       </Line>
       <Line on={search.favourites} onClick={() => only({ favourites: !search.favourites })}>
-        <Heart size={12} className="mr-1.5" /> Favourites
+        <Heart size={12} className="mr-1.5" /> {TEXT.favourites}
       </Line>
       {name && (
         <Line on={search.fits !== null} onClick={() => only({ fits: search.fits === null ? wearer : null })}>
-          <Shirt size={12} className="mr-1.5 shrink-0" /> <span className="truncate normal-case">Fits {name}</span>
+          <Shirt size={12} className="mr-1.5 shrink-0" />{" "}
+          <span className="truncate normal-case">{TEXT.fits(name)}</span>
         </Line>
       )}
-      <Heading>Kind</Heading>
+      <Heading>{TEXT.kind}</Heading>
       {stock?.kinds.map((k) => (
         <Line
           key={k.name}
@@ -68,7 +73,7 @@ export function StockNav({ stock, search, onSearch, wearer }: Props) {
       ))}
       <ShelfTree shelves={stock?.shelves ?? []} chosen={search.shelf} onChoose={(shelf) => only({ shelf })} />
       <Bundles stock={stock} wearer={wearer} />
-      <Heading>Category</Heading>
+      <Heading>{TEXT.category}</Heading>
       {stock?.categories.map((c) => (
         <Line
           key={c.name}
@@ -79,7 +84,7 @@ export function StockNav({ stock, search, onSearch, wearer }: Props) {
           {c.name}
         </Line>
       ))}
-      <Heading>Tags</Heading>
+      <Heading>{TEXT.tags}</Heading>
       <div className="mt-1.5 flex flex-wrap gap-1">
         {stock?.tags.map((t) => (
           <button
@@ -96,7 +101,7 @@ export function StockNav({ stock, search, onSearch, wearer }: Props) {
       <Dressed />
       <div className="mt-4 border-t border-dashed border-rule pt-2">
         <Line on={search.retired} onClick={() => only({ retired: !search.retired })}>
-          Retired
+          {TEXT.retired}
         </Line>
       </div>
     </nav>
@@ -155,8 +160,8 @@ function ShelfTree(props: { shelves: Shelf[]; chosen: number | null; onChoose(sh
             {chosen === s.id && (
               <button
                 type="button"
-                aria-label={`Take down the shelf ${s.name}`}
-                title="Take this shelf down; what stands on it stays in stock"
+                aria-label={TEXT.takeDownTheShelf(s.name)}
+                title={TEXT.takeThisShelfDown}
                 className="ml-1 cursor-pointer text-soft hover:text-ink"
                 onClick={() => dropShelf.mutate(s.id, { onSuccess: () => onChoose(null) })}
               >
@@ -168,13 +173,13 @@ function ShelfTree(props: { shelves: Shelf[]; chosen: number | null; onChoose(sh
         </div>
       ));
   return (
-    <section aria-label="Own shelves">
+    <section aria-label={TEXT.ownShelves}>
       <h2 className="mt-4 flex items-center border-b border-dashed border-rule pb-1 text-[11.5px] text-soft">
-        Shelves
+        {TEXT.shelves}
         <button
           type="button"
-          aria-label="New shelf"
-          title={chosen ? "New shelf in the chosen one" : "New shelf"}
+          aria-label={TEXT.newShelf}
+          title={chosen ? TEXT.newShelfInThe : TEXT.newShelf}
           className="ml-auto cursor-pointer hover:text-ink"
           onClick={() => setNaming(true)}
         >
@@ -185,8 +190,8 @@ function ShelfTree(props: { shelves: Shelf[]; chosen: number | null; onChoose(sh
       {naming && (
         <input
           ref={takesFocus}
-          aria-label="Name of the new shelf"
-          placeholder="Name"
+          aria-label={TEXT.nameOfTheNew}
+          placeholder={TEXT.name}
           maxLength={60}
           className="mt-1 w-full rounded-[3px] border border-heron bg-card px-1.5 py-0.5"
           onBlur={() => setNaming(false)}
@@ -201,7 +206,7 @@ function ShelfTree(props: { shelves: Shelf[]; chosen: number | null; onChoose(sh
           }}
         />
       )}
-      {!shelves.length && !naming && <p className="pt-1 text-[11.5px] text-soft">File things your own way.</p>}
+      {!shelves.length && !naming && <p className="pt-1 text-[11.5px] text-soft">{TEXT.fileThingsYourOwn}</p>}
     </section>
   );
 }
@@ -212,8 +217,8 @@ function Bundles({ stock, wearer }: { stock: Stock | undefined; wearer: number |
   const { set, say } = useRoom.getState();
   if (!stock?.bundles.length) return null;
   return (
-    <section aria-label="Bundles">
-      <Heading>Bundles</Heading>
+    <section aria-label={TEXT.bundles}>
+      <Heading>{TEXT.bundles}</Heading>
       {stock.bundles.map((b) => (
         <div key={b.id} className="group flex items-center gap-1 py-1">
           <span className="min-w-0 flex-1 truncate" title={b.names.join(", ")}>
@@ -221,8 +226,8 @@ function Bundles({ stock, wearer }: { stock: Stock | undefined; wearer: number |
           </span>
           <button
             type="button"
-            aria-label={`Dress ${b.name}`}
-            title={`Dress: ${b.names.join(", ")}`}
+            aria-label={TEXT.dress(b.name)}
+            title={TEXT.dress2(b.names.join(", "))}
             className="cursor-pointer text-heron"
             disabled={dressBundle.isPending}
             onClick={() =>
@@ -231,7 +236,7 @@ function Bundles({ stock, wearer }: { stock: Stock | undefined; wearer: number |
                 {
                   onSuccess: (pieces) => {
                     set({ place: "fitting", piece: pieces.at(-1)?.id ?? null });
-                    say({ kind: "done", text: `${b.name}: ${pieces.length} pieces hang on the rail.` });
+                    say({ kind: "done", text: TEXT.piecesHangOnThe(b.name, pieces.length) });
                   },
                 },
               )
@@ -241,8 +246,8 @@ function Bundles({ stock, wearer }: { stock: Stock | undefined; wearer: number |
           </button>
           <button
             type="button"
-            aria-label={`Undo the bundle ${b.name}`}
-            title="Undo the bundle; its pieces stay"
+            aria-label={TEXT.undoTheBundle(b.name)}
+            title={TEXT.undoTheBundleIts}
             className="cursor-pointer text-soft hover:text-ink"
             onClick={() => dropBundle.mutate(b.id)}
           >

@@ -2,6 +2,7 @@ import clsx from "clsx";
 import { Heart } from "lucide-react";
 import { useState } from "react";
 import type { StockItem } from "../../api/stock";
+import { TEXT } from "./texts";
 
 const VIEWS = 8;
 
@@ -29,7 +30,7 @@ export function StockTile({
       <span className="block truncate px-2.5 text-[13px] font-semibold">{item.name}</span>
       <span className="block truncate px-2.5 text-[11.5px] text-soft">
         {item.kind === "piece" ? item.category : item.kind}
-        {item.findings > 0 && <span className="text-amber"> · {item.findings} to mend</span>}
+        {item.findings > 0 && <span className="text-amber">{TEXT.toMend(item.findings)}</span>}
       </span>
       {item.favourite && <Heart size={13} className="absolute top-2 right-2 fill-heron text-heron" aria-hidden />}
     </button>

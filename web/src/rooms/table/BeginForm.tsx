@@ -5,6 +5,7 @@ import { useBlocks } from "../../api/table";
 import { Button, NumberField } from "../../ui/controls";
 import { FileButton } from "../../ui/FileButton";
 import { Choice } from "../../ui/Select";
+import { TEXT } from "./texts";
 import type { Table } from "./useTable";
 
 /** Begin a layout: a block drafted to a wearer's measures, a drawing, or an empty table. */
@@ -15,9 +16,9 @@ export function BeginForm({ table, production, wearer }: { table: Table; product
   const block = blocks.data?.find((b) => b.name === name);
   const who = production.cast.find((w) => w.id === wearer);
   return (
-    <section aria-label="Begin">
+    <section aria-label={TEXT.begin}>
       <Choice
-        word="Block"
+        word={TEXT.block}
         value={name}
         onChoose={(v) => {
           setName(v);
@@ -52,27 +53,27 @@ export function BeginForm({ table, production, wearer }: { table: Table; product
             )
           }
         >
-          Draft for {who?.name}
+          {TEXT.draftFor(who?.name ?? "")}
         </Button>
         <Button
           look="quiet"
           onClick={() =>
             table.begin.mutate(
-              { name: "Panels", wearer, block: "", settings: {} },
+              { name: TEXT.panels, wearer, block: "", settings: {} },
               { onSuccess: (made) => table.open(made.id) },
             )
           }
         >
-          Empty table
+          {TEXT.emptyTable}
         </Button>
         <FileButton
-          label="Panels from a drawing"
+          label={TEXT.panelsFromADrawing}
           accept=".svg,.dxf"
           onFiles={(files) =>
             table.read.mutate({ files, wearer }, { onSuccess: (made) => table.open(made.at(-1)?.id ?? null) })
           }
         >
-          <FileUp size={13} /> SVG, DXF…
+          <FileUp size={13} /> {TEXT.svgDxf}
         </FileButton>
       </div>
     </section>

@@ -1,6 +1,7 @@
 import type { Laid, Panel } from "../../api/table";
 import { item } from "../../recipe/at";
 import { Button, NumberField } from "../../ui/controls";
+import { TEXT } from "./texts";
 import type { Table } from "./useTable";
 
 interface Props {
@@ -18,7 +19,7 @@ export function CornerFacts({ table, laid, panel, corner, keep }: Props) {
       {(["across", "height"] as const).map((label, k) => (
         <NumberField
           key={label}
-          label={`Corner ${corner + 1}, ${label}`}
+          label={TEXT.corner(corner + 1, label)}
           unit="cm"
           value={100 * item(item(panel.outline, corner).at, k)}
           onCommit={(v) =>
@@ -29,7 +30,7 @@ export function CornerFacts({ table, laid, panel, corner, keep }: Props) {
                   i === corner ? { ...c, at: (k ? [c.at[0], v / 100] : [v / 100, c.at[1]]) as [number, number] } : c,
                 ),
               },
-              `Move a corner of ${panel.name}`,
+              TEXT.moveACornerOf(panel.name),
             )
           }
         />
@@ -48,7 +49,7 @@ export function CornerFacts({ table, laid, panel, corner, keep }: Props) {
           table.setChosen({ panel: panel.name, edge: null, corner: null });
         }}
       >
-        Take out
+        {TEXT.takeOut}
       </Button>
     </div>
   );

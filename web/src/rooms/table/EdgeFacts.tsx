@@ -2,6 +2,7 @@ import { useState } from "react";
 import type { Laid, Panel } from "../../api/table";
 import { item } from "../../recipe/at";
 import { Button, NumberField } from "../../ui/controls";
+import { TEXT } from "./texts";
 import type { Table } from "./useTable";
 
 interface Props {
@@ -26,7 +27,7 @@ export function EdgeFacts({ table, laid, panel, edge, keep }: Props) {
     const curved = a.bend ? null : ([third(1 / 3), third(2 / 3)] as [[number, number], [number, number]]);
     keep(
       { ...panel, outline: panel.outline.map((c, i) => (i === edge ? { ...c, bend: curved } : c)) },
-      a.bend ? `Straighten an edge of ${panel.name}` : `Curve an edge of ${panel.name}`,
+      a.bend ? TEXT.straightenAnEdgeOf(panel.name) : TEXT.curveAnEdgeOf(panel.name),
     );
   };
   const dart = (what: "dart" | "pleat") =>
@@ -43,27 +44,26 @@ export function EdgeFacts({ table, laid, panel, edge, keep }: Props) {
   return (
     <div className="mt-2">
       <p>
-        Edge {edge + 1}: <b className="font-semibold">{(100 * (laid.edges[panel.name]?.[edge] ?? 0)).toFixed(1)} cm</b>
+        {TEXT.edge} {edge + 1}:{" "}
+        <b className="font-semibold">{TEXT.cm((100 * (laid.edges[panel.name]?.[edge] ?? 0)).toFixed(1))}</b>
       </p>
       <div className="mt-1 flex gap-2">
-        <NumberField label="Wide" unit="cm" value={wide} onCommit={(v) => setWide(Math.max(0.2, v))} />
-        <NumberField label="Deep" unit="cm" value={deep} onCommit={(v) => setDeep(Math.max(0.5, v))} />
+        <NumberField label={TEXT.wide} unit="cm" value={wide} onCommit={(v) => setWide(Math.max(0.2, v))} />
+        <NumberField label={TEXT.deep} unit="cm" value={deep} onCommit={(v) => setDeep(Math.max(0.5, v))} />
       </div>
       <div className="mt-1 flex flex-wrap gap-1">
-        <Button onClick={bend}>{item(panel.outline, edge).bend ? "Straighten" : "Curve"}</Button>
+        <Button onClick={bend}>{item(panel.outline, edge).bend ? TEXT.straighten : TEXT.curve}</Button>
         <Button
           onClick={() =>
             table.work.mutate({ laid, do: "split", panel: panel.name, edge, share: 0.5, wide: 0.03, deep: 0.1 })
           }
         >
-          Corner
+          {TEXT.corner2}
         </Button>
-        <Button onClick={() => dart("dart")}>Dart</Button>
-        <Button onClick={() => dart("pleat")}>Pleat</Button>
-        <Button
-          onClick={() => keep({ ...panel, notches: [...panel.notches, [edge, 0.5]] }, `A notch in ${panel.name}`)}
-        >
-          Notch
+        <Button onClick={() => dart("dart")}>{TEXT.dart}</Button>
+        <Button onClick={() => dart("pleat")}>{TEXT.pleat}</Button>
+        <Button onClick={() => keep({ ...panel, notches: [...panel.notches, [edge, 0.5]] }, TEXT.aNotchIn(panel.name))}>
+          {TEXT.notch}
         </Button>
         <Button
           aria-pressed={fast}
@@ -76,11 +76,11 @@ export function EdgeFacts({ table, laid, panel, edge, keep }: Props) {
                   ? laid.layout.fast.filter((s) => s.panel !== panel.name || s.edge !== edge)
                   : [...laid.layout.fast, { panel: panel.name, edge, other: false }],
               },
-              fast ? `Let an edge of ${panel.name} fall` : `Hold an edge of ${panel.name} fast`,
+              fast ? TEXT.letAnEdgeOf(panel.name) : TEXT.holdAnEdgeOf(panel.name),
             )
           }
         >
-          Hold fast
+          {TEXT.holdFast}
         </Button>
       </div>
     </div>

@@ -4,13 +4,14 @@ import { Choice, Select } from "../../ui/Select";
 import { CornerFacts } from "./CornerFacts";
 import { EdgeFacts } from "./EdgeFacts";
 import { lengthOf, onFold } from "./panels/panelPath";
+import { TEXT } from "./texts";
 import type { Table } from "./useTable";
 
 const PARTS: [Panel["laid"]["part"], string][] = [
   ["torso", "torso"],
-  ["arm", "an arm"],
+  ["arm", TEXT.anArm],
   ["leg", "a leg"],
-  ["side of the head", "head, side"],
+  ["side of the head", TEXT.headSide],
   ["shoulders", "shoulders"],
 ];
 
@@ -20,31 +21,31 @@ export function PanelFacts({ table, laid, panel }: { table: Table; laid: Laid; p
   const keep = (next: Panel, label: string) =>
     table.keep({ ...laid.layout, panels: laid.layout.panels.map((p) => (p.name === panel.name ? next : p)) }, label);
   return (
-    <section aria-label={`The panel ${panel.name}`} className="border-t border-dashed border-rule pt-2">
+    <section aria-label={TEXT.thePanel(panel.name)} className="border-t border-dashed border-rule pt-2">
       <div className="flex items-center justify-between">
         <h3 className="font-title text-[15px]">{panel.name}</h3>
         <Button look="quiet" className="px-1" onClick={() => table.dropPanel(panel.name)}>
-          Take it away
+          {TEXT.takeItAway}
         </Button>
       </div>
       <Choice
-        word="Cut"
+        word={TEXT.cut}
         className="mt-1"
         value={panel.half}
-        onChoose={(v) => keep({ ...panel, half: v as Panel["half"] }, `Cut ${panel.name} anew`)}
+        onChoose={(v) => keep({ ...panel, half: v as Panel["half"] }, TEXT.cutAnew(panel.name))}
       >
-        <option value="single">once, as drawn</option>
-        <option value="pair">twice, mirrored</option>
-        <option value="fold">on the fold, half drawn</option>
+        <option value="single">{TEXT.onceAsDrawn}</option>
+        <option value="pair">{TEXT.twiceMirrored}</option>
+        <option value="fold">{TEXT.onTheFoldHalf}</option>
       </Choice>
       <label className="mt-1 flex items-baseline gap-2">
-        <span className="min-w-12 text-soft">Laid</span>
+        <span className="min-w-12 text-soft">{TEXT.laid}</span>
         <Select
-          label="Laid on"
+          label={TEXT.laidOn}
           className="min-w-0 flex-1"
           value={panel.laid.part}
           onChoose={(v) =>
-            keep({ ...panel, laid: { ...panel.laid, part: v as Panel["laid"]["part"] } }, `Lay ${panel.name} elsewhere`)
+            keep({ ...panel, laid: { ...panel.laid, part: v as Panel["laid"]["part"] } }, TEXT.layElsewhere(panel.name))
           }
         >
           {PARTS.map(([part, label]) => (
@@ -54,39 +55,36 @@ export function PanelFacts({ table, laid, panel }: { table: Table; laid: Laid; p
           ))}
         </Select>
         <Select
-          label="Side"
+          label={TEXT.side}
           value={panel.laid.face}
           onChoose={(v) =>
-            keep(
-              { ...panel, laid: { ...panel.laid, face: v as "front" | "back" } },
-              `Lay ${panel.name} on the other side`,
-            )
+            keep({ ...panel, laid: { ...panel.laid, face: v as "front" | "back" } }, TEXT.layOnTheOther(panel.name))
           }
         >
-          <option>front</option>
-          <option>back</option>
+          <option>{TEXT.front}</option>
+          <option>{TEXT.back}</option>
         </Select>
       </label>
       <div className="mt-1 flex gap-2">
         <NumberField
-          label="Grain"
+          label={TEXT.grain}
           unit="°"
           digits={0}
           step={5}
           value={panel.grain}
-          onCommit={(grain) => keep({ ...panel, grain }, `Turn the grain of ${panel.name}`)}
+          onCommit={(grain) => keep({ ...panel, grain }, TEXT.turnTheGrainOf(panel.name))}
         />
         <NumberField
-          label="Raised"
+          label={TEXT.raised}
           unit="cm"
           value={100 * panel.laid.raised}
-          onCommit={(v) => keep({ ...panel, laid: { ...panel.laid, raised: v / 100 } }, `Raise ${panel.name}`)}
+          onCommit={(v) => keep({ ...panel, laid: { ...panel.laid, raised: v / 100 } }, TEXT.raise(panel.name))}
         />
         <NumberField
-          label="Aside"
+          label={TEXT.aside}
           unit="cm"
           value={100 * panel.laid.aside}
-          onCommit={(v) => keep({ ...panel, laid: { ...panel.laid, aside: v / 100 } }, `Move ${panel.name} aside`)}
+          onCommit={(v) => keep({ ...panel, laid: { ...panel.laid, aside: v / 100 } }, TEXT.moveAside(panel.name))}
         />
       </div>
       {edge !== null && !onFold(panel, edge) && (
@@ -96,17 +94,14 @@ export function PanelFacts({ table, laid, panel }: { table: Table; laid: Laid; p
       {line !== undefined && panel.lines[line] && (
         <div className="mt-2 flex items-center justify-between">
           <p>
-            Line {line + 1}:{" "}
-            <b className="font-semibold">{(100 * lengthOf(panel.lines[line] as Spot[])).toFixed(1)} cm</b>
+            {TEXT.line} {line + 1}:{" "}
+            <b className="font-semibold">{TEXT.cm2((100 * lengthOf(panel.lines[line] as Spot[])).toFixed(1))}</b>
           </p>
-          <Button onClick={() => table.dropLine(panel.name, line)}>Take the line out</Button>
+          <Button onClick={() => table.dropLine(panel.name, line)}>{TEXT.takeTheLineOut}</Button>
         </div>
       )}
       {edge === null && corner === null && line === undefined && (
-        <p className="mt-1 text-[12px] text-soft">
-          Drag its corners and the round handles of its curves; Shift keeps to half centimetres. Double-click an edge
-          for a corner more. Click an edge for darts, pleats and notches, a line inside to move its points.
-        </p>
+        <p className="mt-1 text-[12px] text-soft">{TEXT.dragItsCornersAnd}</p>
       )}
     </section>
   );

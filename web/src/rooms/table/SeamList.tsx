@@ -1,6 +1,7 @@
 import { ArrowLeftRight, X } from "lucide-react";
 import type { Laid, Side } from "../../api/table";
 import { Hint } from "../../ui/controls";
+import { TEXT } from "./texts";
 import type { Table } from "./useTable";
 
 const named = (s: Side) => `${s.panel} ${s.edge + 1}${s.other ? "′" : ""}`;
@@ -11,7 +12,8 @@ export function SeamList({ table, laid }: { table: Table; laid: Laid }) {
   if (!seams.length)
     return (
       <p className="text-[12px] text-soft">
-        No seam yet. Choose <b>Sew</b>, then click the two edges that belong together.
+        {TEXT.noSeamYetChoose} <b>{TEXT.sew}</b>
+        {TEXT.thenClickTheTwo}
       </p>
     );
   return (
@@ -34,30 +36,30 @@ export function SeamList({ table, laid }: { table: Table; laid: Laid }) {
             <span className="flex items-center gap-0.5">
               <span className={much ? "text-amber" : "text-soft"}>
                 {(100 * Math.min(one, two)).toFixed(1)}
-                {ease >= 0.15 && ` + ${ease.toFixed(1)}`} cm
+                {ease >= 0.15 && ` + ${ease.toFixed(1)}`} {TEXT.cm3}
               </span>
-              <Hint text="Sew it the other way round">
+              <Hint text={TEXT.sewItTheOther}>
                 <button
                   type="button"
-                  aria-label={`Turn seam ${i + 1}`}
+                  aria-label={TEXT.turnSeam(i + 1)}
                   className={`cursor-pointer p-0.5 hover:text-ink ${seam.turned ? "text-heron" : "text-soft"}`}
                   onClick={() =>
                     table.keep(
                       { ...laid.layout, seams: seams.map((s, k) => (k === i ? { ...s, turned: !s.turned } : s)) },
-                      `Turn seam ${i + 1}`,
+                      TEXT.turnSeam(i + 1),
                     )
                   }
                 >
                   <ArrowLeftRight size={12} />
                 </button>
               </Hint>
-              <Hint text="Undo this seam">
+              <Hint text={TEXT.undoThisSeam}>
                 <button
                   type="button"
-                  aria-label={`Unpick seam ${i + 1}`}
+                  aria-label={TEXT.unpickSeam(i + 1)}
                   className="cursor-pointer p-0.5 text-soft hover:text-ink"
                   onClick={() =>
-                    table.keep({ ...laid.layout, seams: seams.filter((_, k) => k !== i) }, `Unpick seam ${i + 1}`)
+                    table.keep({ ...laid.layout, seams: seams.filter((_, k) => k !== i) }, TEXT.unpickSeam(i + 1))
                   }
                 >
                   <X size={12} />

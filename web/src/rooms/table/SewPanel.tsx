@@ -6,6 +6,7 @@ import type { Laid } from "../../api/table";
 import { Check } from "../../ui/Check";
 import { Button, Hint, Slider } from "../../ui/controls";
 import { Choice } from "../../ui/Select";
+import { TEXT } from "./texts";
 import type { Sewing } from "./useSewing";
 
 interface Props {
@@ -41,16 +42,16 @@ export function SewPanel({ laid, production, sewing, wearer, onWearer }: Props) 
   }, [laid.edit, wearer, over]);
   const own = production.cast.filter((w) => !w.body);
   return (
-    <section aria-label="Sewing" className="border-t border-rule bg-card px-3 py-2">
+    <section aria-label={TEXT.sewing} className="border-t border-rule bg-card px-3 py-2">
       <div className="grid grid-cols-2 gap-x-3">
-        <Choice word="On" value={wearer} onChoose={(v) => onWearer(Number(v))}>
+        <Choice word={TEXT.on} value={wearer} onChoose={(v) => onWearer(Number(v))}>
           {own.map((w) => (
             <option key={w.id} value={w.id}>
               {w.name}
             </option>
           ))}
         </Choice>
-        <Choice word="in" label="Fabric" value={fabric} onChoose={(v) => setFabric(v)}>
+        <Choice word={TEXT.in} label={TEXT.fabric} value={fabric} onChoose={(v) => setFabric(v)}>
           {fabrics.data?.map((f) => (
             <option key={f.name}>{f.name}</option>
           ))}
@@ -59,50 +60,55 @@ export function SewPanel({ laid, production, sewing, wearer, onWearer }: Props) 
       <div className="mt-1 flex items-center gap-2">
         {playing ? (
           <Button look="primary" onClick={sewing.stop}>
-            <Pause size={13} /> Stop
+            <Pause size={13} /> {TEXT.stop}
           </Button>
         ) : (
           <Button look="primary" disabled={!laid.layout.panels.length} onClick={() => start(true)}>
-            <Play size={13} /> Sew
+            <Play size={13} /> {TEXT.sew}
           </Button>
         )}
         {told && !playing && told.frames > 0 && told.frames < told.of && (
           <Button onClick={sewing.goOn}>
-            <StepForward size={13} /> Go on
+            <StepForward size={13} /> {TEXT.goOn}
           </Button>
         )}
         {told?.hangs ? (
           <>
-            <Hint
-              text={`${told.hangs} on the rail is cut as the panels are now; what was done to it by hand is left out, and Undo there brings it back`}
-            >
+            <Hint text={TEXT.onTheRailIs(told.hangs)}>
               <Button disabled={!closed || playing} onClick={() => sewing.keep(true)}>
-                <Shirt size={13} /> Hang it anew
+                <Shirt size={13} /> {TEXT.hangItAnew}
               </Button>
             </Hint>
             <Button look="quiet" className="px-1" disabled={!closed || playing} onClick={() => sewing.keep(false)}>
-              As another
+              {TEXT.asAnother}
             </Button>
           </>
         ) : (
           <Button disabled={!closed || playing} onClick={() => sewing.keep(false)}>
-            <Shirt size={13} /> Hang it on the rail
+            <Shirt size={13} /> {TEXT.hangItOnThe}
           </Button>
         )}
       </div>
-      <Slider label="Faces" min={10} max={40} step={1} value={size} shown={`${size} mm`} onChange={setSize} />
+      <Slider label={TEXT.faces} min={10} max={40} step={1} value={size} shown={`${size} mm`} onChange={setSize} />
       <Check checked={over} onChange={(on) => setOver(on)}>
-        over what hangs on the rail
+        {TEXT.overWhatHangsOn}
       </Check>
       <Check checked={again} onChange={(on) => setAgain(on)}>
-        sew anew when a panel changes
+        {TEXT.sewAnewWhenA}
       </Check>
       <p className="mt-0.5 min-h-8 text-[12px] text-soft" aria-live="off">
         {told && told.frames > 0
-          ? `Frame ${told.frames} of ${told.of}, ${told.vertices} vertices. Widest seam ${(1000 * told.seam_open).toFixed(1)} mm; strain ${(100 * told.strain_mean).toFixed(1)} % mean, ${(100 * told.strain_99).toFixed(0)} % at the 99th percentile.`
+          ? TEXT.frameOfVerticesWidest(
+              told.frames,
+              told.of,
+              told.vertices,
+              (1000 * told.seam_open).toFixed(1),
+              (100 * told.strain_mean).toFixed(1),
+              (100 * told.strain_99).toFixed(0),
+            )
           : told
-            ? `${told.vertices} vertices, laid round the wearer. Sew draws them together at their seams and lets them fall.`
-            : "The panels are being laid round the wearer…"}
+            ? TEXT.verticesLaidRoundThe(told.vertices)
+            : TEXT.thePanelsAreBeing}
       </p>
     </section>
   );

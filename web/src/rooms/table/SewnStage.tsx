@@ -1,12 +1,13 @@
 import { DoubleSide } from "three";
 import { Stage } from "../../stage/Stage";
+import { TEXT } from "./texts";
 import type { Sewing } from "./useSewing";
 
 /** The wearer with the panels about it, as they are sewn. */
 export function SewnStage({ sewing, colour }: { sewing: Sewing; colour: string }) {
   const { meshes, told } = sewing;
   return (
-    <Stage label="The panels on the wearer">
+    <Stage label={TEXT.thePanelsOnTheWearer}>
       {meshes && (
         <>
           <mesh geometry={meshes.body} castShadow>

@@ -9,14 +9,15 @@ import { Panels } from "./panels/Panels";
 import { SeamList } from "./SeamList";
 import { SewnStage } from "./SewnStage";
 import { SewPanel } from "./SewPanel";
+import { TEXT } from "./texts";
 import { useSewing } from "./useSewing";
 import { useTable } from "./useTable";
 import { useTableKeys } from "./useTableKeys";
 
 const TOOLS = [
-  ["shape", "Shape", Move3d],
-  ["sew", "Sew", Spline],
-  ["line", "Line", PenLine],
+  ["shape", TEXT.shape2, Move3d],
+  ["sew", TEXT.sew, Spline],
+  ["line", TEXT.line, PenLine],
 ] as const;
 
 /** The cutting table: flat panels on the left, the wearer they are sewn on beside them. */
@@ -33,41 +34,41 @@ export function TableRoom({ production }: { production: Production }) {
   return (
     <main className="grid min-h-0 grid-cols-[270px_minmax(0,1fr)_minmax(300px,30%)]">
       <aside className="flex min-h-0 flex-col gap-2.5 overflow-y-auto border-r border-rule bg-card px-3 py-2.5">
-        <h1 className="font-title text-[17px] font-semibold">Cutting table</h1>
+        <h1 className="font-title text-[17px] font-semibold">{TEXT.cuttingTable}</h1>
         {table.shelf.length > 0 && (
-          <Choice word="Open" value={table.number ?? ""} onChoose={(v) => table.open(Number(v))}>
+          <Choice word={TEXT.open} value={table.number ?? ""} onChoose={(v) => table.open(Number(v))}>
             {table.shelf.map((l) => (
               <option key={l.id} value={l.id}>
                 {l.name}
                 {production.cast.some((w) => w.id === l.wearer) &&
-                  `, for ${production.cast.find((w) => w.id === l.wearer)?.name}`}
+                  TEXT.for(production.cast.find((w) => w.id === l.wearer)?.name ?? "")}
               </option>
             ))}
           </Choice>
         )}
         <details key={laid?.id ?? 0} open={!laid}>
-          <summary className="cursor-pointer text-heron">{laid ? "Begin another" : "Begin"}</summary>
+          <summary className="cursor-pointer text-heron">{laid ? TEXT.beginAnother : TEXT.begin}</summary>
           <div className="mt-1.5">
             <BeginForm table={table} production={production} wearer={wearer} />
           </div>
         </details>
         {laid && (
           <>
-            <section aria-label="Seams" className="border-t border-dashed border-rule pt-2">
-              <h2 className="mb-0.5 text-soft">Seams</h2>
+            <section aria-label={TEXT.seams} className="border-t border-dashed border-rule pt-2">
+              <h2 className="mb-0.5 text-soft">{TEXT.seams}</h2>
               <SeamList table={table} laid={laid} />
             </section>
             {panel && <PanelFacts key={panel.name} table={table} laid={laid} panel={panel} />}
             <div className="mt-auto flex flex-wrap gap-1 border-t border-dashed border-rule pt-2">
               {laid.layout.block && (
                 <span className="flex w-full items-center gap-1">
-                  <span className="mr-1 text-soft">Grade to</span>
+                  <span className="mr-1 text-soft">{TEXT.gradeTo}</span>
                   {own
                     .filter((w) => w.id !== laid.wearer)
                     .map((w) => (
                       <Button
                         key={w.id}
-                        aria-label={`Grade to ${w.name}`}
+                        aria-label={TEXT.gradeTo2(w.name)}
                         onClick={() => table.grade.mutate({ laid, wearer: w.id })}
                       >
                         {w.name}
@@ -86,13 +87,13 @@ export function TableRoom({ production }: { production: Production }) {
                 </a>
               ))}
               <Button look="quiet" onClick={() => table.drop.mutate(laid)}>
-                <Trash2 size={13} /> Clear the table
+                <Trash2 size={13} /> {TEXT.clearTheTable}
               </Button>
             </div>
           </>
         )}
       </aside>
-      <section aria-label="Table" className="relative min-h-0 overflow-hidden border-r border-rule bg-paper">
+      <section aria-label={TEXT.table} className="relative min-h-0 overflow-hidden border-r border-rule bg-paper">
         {laid ? (
           <>
             <Panels
@@ -124,32 +125,30 @@ export function TableRoom({ production }: { production: Production }) {
                 </Button>
               ))}
               <Button onClick={table.addPanel}>
-                <Plus size={13} /> Panel
+                <Plus size={13} /> {TEXT.panel2}
               </Button>
               <span className="ml-2 rounded-[3px] bg-paper/80 px-1 text-soft">
                 {tool === "sew"
                   ? table.first
-                    ? `Now the edge that ${table.first.panel} ${table.first.edge + 1} is sewn to`
-                    : "Click the two edges of a seam"
+                    ? TEXT.nowTheEdgeThat(table.first.panel, table.first.edge + 1)
+                    : TEXT.clickTheTwoEdges
                   : tool === "line"
                     ? table.sketch
-                      ? "Click on; Enter or a double click ends the line, Backspace takes a point back"
-                      : "Click inside a panel: a pocket, a pressed fold"
-                    : madeFor && `drafted for ${madeFor.name}`}
+                      ? TEXT.clickOnEnterOr
+                      : TEXT.clickInsideAPanel
+                    : madeFor && TEXT.draftedFor(madeFor.name)}
               </span>
             </div>
           </>
         ) : (
           !table.waiting && (
             <div className="grid h-full place-items-center">
-              <p className="max-w-72 text-center text-soft">
-                The table is empty. Draft a block to a wearer’s measures, or bring panels in as SVG or DXF.
-              </p>
+              <p className="max-w-72 text-center text-soft">{TEXT.theTableIsEmpty}</p>
             </div>
           )
         )}
       </section>
-      <section aria-label="Beside the table" className="grid min-h-0 grid-rows-[minmax(0,1fr)_auto]">
+      <section aria-label={TEXT.besideTheTable} className="grid min-h-0 grid-rows-[minmax(0,1fr)_auto]">
         <div className="relative min-h-0">{laid ? <SewnStage sewing={sewing} colour="#6d7f7c" /> : <EmptyStage />}</div>
         {laid && (
           <SewPanel laid={laid} production={production} sewing={sewing} wearer={wearer} onWearer={(w) => setAsked(w)} />
@@ -162,7 +161,7 @@ export function TableRoom({ production }: { production: Production }) {
 function EmptyStage() {
   return (
     <div className="grid h-full place-items-center bg-chalk/40">
-      <p className="max-w-52 text-center text-soft">The wearer stands here once panels lie on the table.</p>
+      <p className="max-w-52 text-center text-soft">{TEXT.theWearerStandsHere}</p>
     </div>
   );
 }

@@ -7,6 +7,7 @@ import { type SewNotes, SewSocket } from "../../api/table";
 import type { Frame } from "../../api/wire/frames";
 import { normalsOf } from "../../stage/mesh/drawn";
 import { useRoom } from "../../store/room";
+import { TEXT } from "./texts";
 
 export interface SewnMeshes {
   body: BufferGeometry;
@@ -83,7 +84,7 @@ export function useSewing(layout: number | null) {
           const { notes } = frame;
           if (notes.ready) return;
           if (notes.kept !== undefined) {
-            useRoom.getState().say({ kind: "done", text: "It hangs on the rail of the fitting room now." });
+            useRoom.getState().say({ kind: "done", text: TEXT.itHangsOnThe });
             setTold((was) => was && { ...was, hangs: notes.hangs });
             return;
           }

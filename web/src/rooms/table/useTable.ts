@@ -11,6 +11,7 @@ import {
 } from "../../api/table";
 import { useRoom } from "../../store/room";
 import { boxOf, MM, runsBack, sameSide } from "./panels/panelPath";
+import { TEXT } from "./texts";
 
 export type Tool = "shape" | "sew" | "line";
 /** A panel, and at most one of its edges, corners and inner lines. */
@@ -62,7 +63,7 @@ export function useTable() {
       [0, 1.3],
     ];
     const made: Panel = {
-      name: `panel ${n}`,
+      name: TEXT.panel(n),
       outline: corners.map((at) => ({ at, bend: null })),
       half: "single",
       laid: { part: "torso", face: "front", raised: 0, aside: 0 },
@@ -71,7 +72,7 @@ export function useTable() {
       lines: [],
       spot: [panels.length ? (x + wide) / MM : 0, -1.3],
     };
-    keep({ ...laid.layout, panels: [...panels, made] }, `A panel more: ${made.name}`);
+    keep({ ...laid.layout, panels: [...panels, made] }, TEXT.aPanelMore(made.name));
     setChosen({ panel: made.name, edge: null, corner: null });
   };
   /** A panel off the table, with its seams. */
@@ -85,7 +86,7 @@ export function useTable() {
         seams: seams.filter((s) => s.one.panel !== name && s.two.panel !== name),
         fast: fast.filter((s) => s.panel !== name),
       },
-      `Take ${name} away`,
+      TEXT.takeAway(name),
     );
     setChosen(null);
   };
@@ -103,16 +104,13 @@ export function useTable() {
     setSketch(null);
     if (!laid || !panel || !sketch || sketch.points.length < 2) return;
     const made = { ...panel, lines: [...panel.lines, sketch.points] };
-    keep(
-      { ...laid.layout, panels: laid.layout.panels.map((p) => (p === panel ? made : p)) },
-      `A line in ${panel.name}`,
-    );
+    keep({ ...laid.layout, panels: laid.layout.panels.map((p) => (p === panel ? made : p)) }, TEXT.aLineIn(panel.name));
     setChosen({ panel: panel.name, edge: null, corner: null, line: panel.lines.length });
   };
   const dropLine = (name: string, line: number) => {
     if (!laid) return;
     const off = (p: Panel) => (p.name === name ? { ...p, lines: p.lines.filter((_, i) => i !== line) } : p);
-    keep({ ...laid.layout, panels: laid.layout.panels.map(off) }, `A line of ${name} taken out`);
+    keep({ ...laid.layout, panels: laid.layout.panels.map(off) }, TEXT.aLineOfTaken(name));
     setChosen({ panel: name, edge: null, corner: null });
   };
   const sew = (side: Side) => {
@@ -124,11 +122,11 @@ export function useTable() {
     const [one, two] = [panel(first), panel(side)];
     if (!one || !two) return;
     if (laid.layout.seams.some((s) => sameSide(s.one, first) && sameSide(s.two, side)))
-      return say({ kind: "problem", text: "Those two edges are sewn already." });
+      return say({ kind: "problem", text: TEXT.thoseTwoEdgesAre });
     const turned = runsBack(one, first, two, side);
     keep(
       { ...laid.layout, seams: [...laid.layout.seams, { one: first, two: side, turned }] },
-      `Sew ${first.panel} to ${side.panel}`,
+      TEXT.sewTo(first.panel, side.panel),
     );
   };
   return {

@@ -4,6 +4,7 @@ import type { Piece } from "../../../api/client";
 import { item } from "../../../recipe/at";
 import { useRoomOf } from "../../../store/room";
 import { Button } from "../../../ui/controls";
+import { TEXT } from "./texts";
 
 /** Every joint near the piece swings through its range; the worst of each is listed, a click goes there. */
 export function BendTest({ piece }: { piece: Piece }) {
@@ -40,17 +41,17 @@ export function BendTest({ piece }: { piece: Piece }) {
           disabled={test.isFetching}
           onClick={() => set({ bending: bending + 1 })}
         >
-          {test.isFetching ? "Bending…" : test.data ? "Bend again" : "Bend it"}
+          {test.isFetching ? TEXT.bending : test.data ? TEXT.bendAgain : TEXT.bendIt}
         </Button>
         {test.data && (
           <Button aria-pressed={playing} onClick={() => setPlaying(!playing)}>
-            {playing ? "Stop" : "Swing"}
+            {playing ? TEXT.stop : TEXT.swing}
           </Button>
         )}
-        {!test.data && <span className="whitespace-nowrap text-[11.5px] text-soft">or press K</span>}
+        {!test.data && <span className="whitespace-nowrap text-[11.5px] text-soft">{TEXT.orPressK}</span>}
         {posing && (
           <Button look="quiet" className="ml-auto px-1" onClick={() => back()}>
-            Back
+            {TEXT.back}
           </Button>
         )}
       </div>
@@ -59,9 +60,9 @@ export function BendTest({ piece }: { piece: Piece }) {
         <table className="mt-2 w-full text-[12.5px]">
           <thead>
             <tr className="text-left text-[11.5px] text-soft">
-              <th className="font-normal">Joint</th>
-              <th className="pl-2 text-right font-normal">stretch</th>
-              <th className="pl-2 text-right font-normal whitespace-nowrap">sunk, mm</th>
+              <th className="font-normal">{TEXT.joint}</th>
+              <th className="pl-2 text-right font-normal">{TEXT.stretch}</th>
+              <th className="pl-2 text-right font-normal whitespace-nowrap">{TEXT.sunkMm}</th>
             </tr>
           </thead>
           <tbody>
@@ -86,11 +87,7 @@ export function BendTest({ piece }: { piece: Piece }) {
           </tbody>
         </table>
       )}
-      {!test.data && !test.isFetching && (
-        <p className="mt-1.5 text-soft">
-          Swings each joint near the piece to both ends, alone, and lists how the cloth takes it.
-        </p>
-      )}
+      {!test.data && !test.isFetching && <p className="mt-1.5 text-soft">{TEXT.swingsEachJointNear}</p>}
     </div>
   );
 }

@@ -1,39 +1,42 @@
 import { Hint } from "../../../ui/controls";
 import { Fact } from "../../Fact";
 import type { BindProps } from "./BindPanel";
+import { TEXT } from "./texts";
 
 /** Where the weights came from, and how many joints they name. */
 export function BindFacts({ report }: { report: NonNullable<BindProps["piece"]["report"]["bind"]> }) {
   return (
     <dl className="mt-2 border-t border-dashed border-rule pt-1.5">
       {report.carried_by ? (
-        <Fact name="Carried by">
+        <Fact name={TEXT.carriedBy}>
           {report.carried_by}
           {report.spring &&
-            `, ${report.links} ${report.links === 1 ? "link" : "links"} of ${(report.length_mm / Math.max(report.links, 1) / 10).toFixed(1)} cm`}
+            TEXT.ofCm(
+              report.links,
+              report.links === 1 ? "link" : "links",
+              (report.length_mm / Math.max(report.links, 1) / 10).toFixed(1),
+            )}
         </Fact>
       ) : report.own ? (
-        <Fact name="Weights">{report.joints_unknown.length ? "its own, in part" : "its own"}</Fact>
+        <Fact name={TEXT.weights}>{report.joints_unknown.length ? TEXT.itsOwnInPart : TEXT.itsOwn}</Fact>
       ) : (
         <>
-          <Fact name="Taken from under it">{(report.accepted * 100).toFixed(0)} %</Fact>
-          <Fact name="Solved">{(report.solved * 100).toFixed(0)} %</Fact>
-          {report.hangs > 0 && <Fact name="Shared by both legs">{report.hangs} vertices</Fact>}
+          <Fact name={TEXT.takenFromUnderIt}>{(report.accepted * 100).toFixed(0)} %</Fact>
+          <Fact name={TEXT.solved}>{(report.solved * 100).toFixed(0)} %</Fact>
+          {report.hangs > 0 && <Fact name={TEXT.sharedByBothLegs}>{TEXT.vertices(report.hangs)}</Fact>}
           {report.legs && (
-            <Fact name="Worst between them">
-              <Hint text="By weights alone, striding, sitting and kneeling; cleared for a pose, a skirt falls into it">
+            <Fact name={TEXT.worstBetweenThem}>
+              <Hint text={TEXT.byWeightsAloneStriding}>
                 <span>
-                  {report.legs.stretch.toFixed(1)} times
-                  {report.legs.depth_mm > 0 && `, legs ${report.legs.depth_mm.toFixed(0)} mm through`}
+                  {report.legs.stretch.toFixed(1)} {TEXT.times}
+                  {report.legs.depth_mm > 0 && TEXT.legsMmThrough(report.legs.depth_mm.toFixed(0))}
                 </span>
               </Hint>
             </Fact>
           )}
         </>
       )}
-      <Fact name="Joints">
-        {report.joints}, at most {report.most} a vertex
-      </Fact>
+      <Fact name={TEXT.joints}>{TEXT.atMostAVertex(report.joints, report.most)}</Fact>
     </dl>
   );
 }

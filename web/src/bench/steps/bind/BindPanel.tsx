@@ -5,6 +5,7 @@ import { Tabs } from "../../../ui/Tabs";
 import type { StepProps } from "../../step";
 import { BendTest } from "./BendTest";
 import { BrushTab } from "./BrushTab";
+import { TEXT } from "./texts";
 import { WeightChecks } from "./WeightChecks";
 import { WeightsTab } from "./WeightsTab";
 
@@ -13,7 +14,7 @@ export interface BindProps extends Pick<StepProps, "piece" | "mesh" | "under" | 
   onWeigh(steps: Step[], label: string): void;
 }
 
-const TABS = ["Weights", "Brush", "Checks", "Bend"] as const;
+const TABS = [TEXT.weights, TEXT.brush, TEXT.checks, TEXT.bend] as const;
 type Tab = (typeof TABS)[number];
 
 /** The bind step: where weights come from, the brush, what is wrong with them, and how they bend. */

@@ -11,13 +11,14 @@ import { Select } from "../../../ui/Select";
 import { BrushSize } from "../../BrushSize";
 import type { BindProps } from "./BindPanel";
 import { JointSelect } from "./JointSelect";
+import { TEXT } from "./texts";
 
 const TOOLS: [WeightTool, string, string, typeof Plus][] = [
-  ["add", "Add", "The joint gains; the rest lose in proportion", Plus],
-  ["take", "Take", "The joint loses; the rest gain", Minus],
-  ["blend", "Blend", "The joint's share is drawn to the mean about it", Blend],
-  ["iron", "Iron", "All shares are evened out", Waves],
-  ["share", "Share", "Two joints share along the limb between them", ArrowLeftRight],
+  ["add", TEXT.add, TEXT.theJointGainsThe, Plus],
+  ["take", TEXT.take, TEXT.theJointLosesThe, Minus],
+  ["blend", TEXT.blend, TEXT.theJointsShareIs, Blend],
+  ["iron", TEXT.iron, TEXT.allSharesAreEvened, Waves],
+  ["share", TEXT.share, TEXT.twoJointsShareAlong, ArrowLeftRight],
 ];
 
 /** The weight brush: one joint or a pair, with locks, a mirror, and whole regions at once. */
@@ -44,14 +45,14 @@ export function BrushTab({ piece, onWeigh }: BindProps) {
       region,
       dabs: [],
     };
-    onWeigh([...made, step], `Flood ${joint}`);
+    onWeigh([...made, step], TEXT.flood(joint));
   };
   return (
     <div>
-      <JointSelect label="Joint" joints={list} value={joint} onChange={(v) => change({ joint: v })} />
+      <JointSelect label={TEXT.joint} joints={list} value={joint} onChange={(v) => change({ joint: v })} />
       <div className="mt-1">
         <JointSelect
-          label="Pair"
+          label={TEXT.pair}
           joints={list}
           none="none: the rest give and take"
           value={weights.other}
@@ -75,17 +76,17 @@ export function BrushTab({ piece, onWeigh }: BindProps) {
       <BrushSize radius={weights.radius} widest={30} strength={weights.strength} onChange={change} />
       <div className="mt-1 flex items-center gap-3">
         <Check checked={weights.mirror} onChange={(mirror) => change({ mirror })}>
-          both sides
+          {TEXT.bothSides}
         </Check>
         <label className="ml-auto flex min-w-0 items-center gap-1 text-soft">
-          lock
+          {TEXT.lock}
           <Select
-            label="Lock a joint"
+            label={TEXT.lockAJoint}
             className="w-20"
             value=""
             onChoose={(v) => change({ locks: [...new Set([...weights.locks, v])] })}
           >
-            <option value="">choose…</option>
+            <option value="">{TEXT.choose}</option>
             {list
               .filter((j) => j.bears > 0.5 && j.name !== joint && !weights.locks.includes(j.name))
               .map((j) => (
@@ -108,13 +109,13 @@ export function BrushTab({ piece, onWeigh }: BindProps) {
         </p>
       )}
       <div className="mt-2 flex items-center gap-1.5 border-t border-dashed border-rule pt-2">
-        <Hint text="The joint gains over a whole region of the body, by the strength above">
+        <Hint text={TEXT.theJointGainsOver}>
           <Button onClick={flood} disabled={!joint}>
-            <PaintBucket size={13} /> Flood
+            <PaintBucket size={13} /> {TEXT.flood2}
           </Button>
         </Hint>
-        <Select label="Region to flood" className="min-w-0 flex-1" value={region} onChoose={(v) => setRegion(v)}>
-          <option value="">the whole piece</option>
+        <Select label={TEXT.regionToFlood} className="min-w-0 flex-1" value={region} onChoose={(v) => setRegion(v)}>
+          <option value="">{TEXT.theWholePiece}</option>
           {REGIONS.map((name) => (
             <option key={name} value={name}>
               {name.replace("l_", "left ").replace("r_", "right ").replaceAll("_", " ")}
@@ -123,8 +124,8 @@ export function BrushTab({ piece, onWeigh }: BindProps) {
         </Select>
       </div>
       <p className="mt-1.5 text-[11.5px] text-soft">
-        Paint on the piece in any pose; the wheel over it sizes the brush, Escape lets go.
-        {weights.last !== null && ` Last update ${weights.last.toFixed(1)} ms.`}
+        {TEXT.paintOnThePiece}
+        {weights.last !== null && TEXT.lastUpdateMs(weights.last.toFixed(1))}
       </p>
       <Strokes made={made} onWeigh={onWeigh} />
     </div>
@@ -154,12 +155,12 @@ export function Strokes({ made, onWeigh }: { made: Step[]; onWeigh: BindProps["o
   if (!made.length) return null;
   const said = (step: Step) =>
     step.kind === "mend"
-      ? `Mend ${(step as StepOf<"mend">).kinds.join(", ")}`
+      ? TEXT.mend((step as StepOf<"mend">).kinds.join(", "))
       : `${(step as StepOf<"weigh">).tool} ${(step as StepOf<"weigh">).joint}`;
   return (
     <ol
       className="mt-2 max-h-28 overflow-y-auto border-t border-dashed border-rule pt-1.5"
-      aria-label="Strokes on the weights"
+      aria-label={TEXT.strokesOnTheWeights}
     >
       {made.map((step, i) => (
         <li
@@ -171,12 +172,12 @@ export function Strokes({ made, onWeigh }: { made: Step[]; onWeigh: BindProps["o
           <span className="truncate first-letter:uppercase">{said(step)}</span>
           <button
             type="button"
-            aria-label={`Take ${said(step)} back`}
+            aria-label={TEXT.takeBack(said(step))}
             className="ml-auto cursor-pointer p-0.5 text-soft hover:text-ink"
             onClick={() =>
               onWeigh(
                 made.filter((_, k) => k !== i),
-                `Without ${said(step)}`,
+                TEXT.without(said(step)),
               )
             }
           >

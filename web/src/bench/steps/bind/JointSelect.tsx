@@ -1,5 +1,6 @@
 import type { BindJoint } from "../../../api/binding";
 import { Select } from "../../../ui/Select";
+import { TEXT } from "./texts";
 
 /** A joint by its name, those that bear some of the piece first. */
 export function JointSelect(props: {
@@ -21,8 +22,8 @@ export function JointSelect(props: {
       <span className="w-12 shrink-0 text-soft">{props.label}</span>
       <Select label={props.label} className="min-w-0 flex-1" value={props.value} onChoose={(v) => props.onChange(v)}>
         {props.none !== undefined && <option value="">{props.none}</option>}
-        {bearing.length > 0 && <optgroup label="Bears some of it">{bearing.map(option)}</optgroup>}
-        <optgroup label={bearing.length ? "Others" : "Joints"}>{others.map(option)}</optgroup>
+        {bearing.length > 0 && <optgroup label={TEXT.bearsSomeOfIt}>{bearing.map(option)}</optgroup>}
+        <optgroup label={bearing.length ? TEXT.others : TEXT.joints}>{others.map(option)}</optgroup>
       </Select>
     </label>
   );

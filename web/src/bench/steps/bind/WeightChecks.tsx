@@ -3,6 +3,7 @@ import { useRoomOf } from "../../../store/room";
 import { Button } from "../../../ui/controls";
 import type { BindProps } from "./BindPanel";
 import { Strokes } from "./BrushTab";
+import { TEXT } from "./texts";
 
 type Kind = StepOf<"mend">["kinds"][number];
 
@@ -18,11 +19,8 @@ export function WeightChecks({ piece, mesh, onWeigh }: BindProps) {
   if (!faults.length)
     return (
       <div>
-        <p className="text-moss">Nothing is wrong with these weights.</p>
-        <p className="mt-1 text-[11.5px] text-soft">
-          Looked for: strays, vertices that follow what is far or nothing, jumps along an edge, and leaks from one side
-          to the other.
-        </p>
+        <p className="text-moss">{TEXT.nothingIsWrongWith}</p>
+        <p className="mt-1 text-[11.5px] text-soft">{TEXT.lookedForStraysVertices}</p>
         <Strokes made={made} onWeigh={onWeigh} />
       </div>
     );
@@ -44,7 +42,7 @@ export function WeightChecks({ piece, mesh, onWeigh }: BindProps) {
                     })
                   }
                 >
-                  {here ? "Hide" : "Show"}
+                  {here ? TEXT.hide : TEXT.show}
                 </Button>
                 <Button
                   disabled={busy}
@@ -62,9 +60,9 @@ export function WeightChecks({ piece, mesh, onWeigh }: BindProps) {
           look="primary"
           className="mt-2.5"
           disabled={busy}
-          onClick={() => mend([...new Set(faults.map((f) => f.kind as Kind))], [], "Mend all weights")}
+          onClick={() => mend([...new Set(faults.map((f) => f.kind as Kind))], [], TEXT.mendAllWeights)}
         >
-          Mend all
+          {TEXT.mendAll}
         </Button>
       )}
       <Strokes made={made} onWeigh={onWeigh} />

@@ -8,13 +8,14 @@ import { Select } from "../../../ui/Select";
 import { BindFacts } from "./BindFacts";
 import type { BindProps } from "./BindPanel";
 import { JointSelect } from "./JointSelect";
+import { TEXT } from "./texts";
 
 const WORN = [
-  ["auto", "as its category says"],
-  ["cloth", "as cloth"],
-  ["head", "on the head alone"],
-  ["sole", "as footwear, the sole whole"],
-  ["belt", "as a belt, with the pelvis"],
+  ["auto", TEXT.asItsCategorySays],
+  ["cloth", TEXT.asCloth],
+  ["head", TEXT.onTheHeadAlone],
+  ["sole", TEXT.asFootwearTheSole],
+  ["belt", TEXT.asABeltWith],
 ] as const;
 
 /** Where the weights come from. */
@@ -27,16 +28,13 @@ export function WeightsTab({ piece, under, onKeep }: BindProps) {
   if (!kept)
     return (
       <div>
-        <p className="text-soft">
-          Cloth takes its weights from what lies under it. A rigid thing (a lantern, a loupe) is carried whole by one
-          joint, with no need to fit it first.
-        </p>
+        <p className="text-soft">{TEXT.clothTakesItsWeights}</p>
         <Button
           className="mt-2"
           disabled={piece.status === "waiting"}
-          onClick={() => change({ source: "joint", joint: "l_radiocarpal" }, "Carry by a joint")}
+          onClick={() => change({ source: "joint", joint: "l_radiocarpal" }, TEXT.carryByAJoint)}
         >
-          Carry it by a joint
+          {TEXT.carryItByA}
         </Button>
       </div>
     );
@@ -48,47 +46,47 @@ export function WeightsTab({ piece, under, onKeep }: BindProps) {
           <Choice
             name="source"
             checked={source === "own"}
-            hint={`as they came, from ${piece.report.receive.joints} joints`}
-            onPick={() => change({ source: "own" }, "Bind with its own weights")}
+            hint={TEXT.asTheyCameFrom(piece.report.receive.joints)}
+            onPick={() => change({ source: "own" }, TEXT.bindWithItsOwn)}
           >
-            Its own weights
+            {TEXT.itsOwnWeights}
           </Choice>
         )}
         <Choice
           name="source"
           checked={source === "body" && loose}
-          hint="takes from what lies within 10 cm"
-          onPick={() => change({ source: "body", reach: 0.1 }, "Bind as a loose piece")}
+          hint={TEXT.takesFromWhatLies}
+          onPick={() => change({ source: "body", reach: 0.1 }, TEXT.bindAsALoose)}
         >
-          Loose piece
+          {TEXT.loosePiece}
         </Choice>
         <Choice
           name="source"
           checked={source === "body" && !loose}
-          hint="takes from what lies within 3 cm"
-          onPick={() => change({ source: "body", reach: 0.03 }, "Bind as a fitted piece")}
+          hint={TEXT.takesFromWhatLiesWithin}
+          onPick={() => change({ source: "body", reach: 0.03 }, TEXT.bindAsAFitted)}
         >
-          Fitted piece
+          {TEXT.fittedPiece}
         </Choice>
         <Choice
           name="source"
           checked={source === "joint"}
-          hint="rigid, or swinging on a spring"
-          onPick={() => change({ source: "joint", joint: now.joint || "l_radiocarpal" }, "Carry by a joint")}
+          hint={TEXT.rigidOrSwingingOn}
+          onPick={() => change({ source: "joint", joint: now.joint || "l_radiocarpal" }, TEXT.carryByAJoint)}
         >
-          Carried by
+          {TEXT.carriedBy}
         </Choice>
       </fieldset>
       {source === "joint" && <Carried step={now} piece={piece} onChange={change} />}
       {source === "body" && kept && (
         <div className="mt-2 border-t border-dashed border-rule pt-2">
           <label className="flex items-baseline gap-2">
-            <span className="text-soft">Worn</span>
+            <span className="text-soft">{TEXT.worn}</span>
             <Select
-              label="Worn"
+              label={TEXT.worn}
               className="min-w-0 flex-1"
               value={now.worn_as ?? "auto"}
-              onChoose={(v) => change({ worn_as: v as StepOf<"bind">["worn_as"] }, `Bind ${v}`)}
+              onChoose={(v) => change({ worn_as: v as StepOf<"bind">["worn_as"] }, TEXT.bind(v))}
             >
               {WORN.map(([value, label]) => (
                 <option key={value} value={value}>
@@ -104,38 +102,38 @@ export function WeightsTab({ piece, under, onKeep }: BindProps) {
                 onChange={(on) =>
                   change(
                     { over: on ? under.map((u) => u.geometry) : [] },
-                    on ? "Bind to what lies under" : "Bind to the skin alone",
+                    on ? TEXT.bindToWhatLies : TEXT.bindToTheSkin,
                   )
                 }
               >
-                and from {under.length === 1 ? item(under, 0).name.toLowerCase() : "the pieces under it"}
+                {TEXT.andFrom(under.length === 1 ? item(under, 0).name.toLowerCase() : TEXT.thePiecesUnderIt)}
               </Check>
             )}
             <Check
               checked={now.most === 8}
-              onChange={(on) => change({ most: on ? 8 : 4 }, on ? "Eight joints a vertex" : "Four joints a vertex")}
+              onChange={(on) => change({ most: on ? 8 : 4 }, on ? TEXT.eightJointsAVertex : TEXT.fourJointsAVertex)}
             >
-              eight joints a vertex
+              {TEXT.eightJointsAVertex2}
             </Check>
-            <Hint text="Weights are solved anew where cloth would stretch more than the skin under it: armpits, the crotch">
+            <Hint text={TEXT.weightsAreSolvedAnew}>
               <span>
                 <Check
                   checked={now.even !== false}
-                  onChange={(on) => change({ even: on }, on ? "Stretch evened out" : "Stretch left as taken")}
+                  onChange={(on) => change({ even: on }, on ? TEXT.stretchEvenedOut : TEXT.stretchLeftAsTaken)}
                 >
-                  stretch evened out
+                  {TEXT.stretchEvenedOut2}
                 </Check>
               </span>
             </Hint>
-            <Hint text="Whatever skin is nearest, for comparison; hold B for what was before">
+            <Hint text={TEXT.whateverSkinIsNearest}>
               <span>
                 <Check
                   checked={now.how === "nearest"}
                   onChange={(on) =>
-                    change({ how: on ? "nearest" : "solve" }, on ? "Nearest skin alone" : "Accept and solve")
+                    change({ how: on ? "nearest" : "solve" }, on ? TEXT.nearestSkinAlone : TEXT.acceptAndSolve)
                   }
                 >
-                  nearest skin alone
+                  {TEXT.nearestSkinAlone2}
                 </Check>
               </span>
             </Hint>
@@ -161,21 +159,21 @@ function Legs({ step, onChange }: PartProps) {
     <div className="mt-1.5">
       <Check
         checked={on}
-        onChange={(v) => onChange({ legs: v ? "auto" : "off" }, v ? "Legs share the cloth" : "Legs do not share")}
+        onChange={(v) => onChange({ legs: v ? "auto" : "off" }, v ? TEXT.legsShareTheCloth : TEXT.legsDoNotShare)}
       >
-        each leg carries its half
+        {TEXT.eachLegCarriesIts}
       </Check>
       {on && (
         <Slider
-          label="Shared over"
+          label={TEXT.sharedOver}
           min={0}
           max={1}
           step={0.05}
           value={width}
-          shown={width === 0 ? "between the legs" : width === 1 ? "all round" : `${Math.round(width * 100)} %`}
+          shown={width === 0 ? TEXT.betweenTheLegs : width === 1 ? TEXT.allRound : `${Math.round(width * 100)} %`}
           ends={["legs keep clear", "cloth stretches less"]}
           onChange={setWidth}
-          onCommit={(v) => onChange({ width: v }, "Share between the legs")}
+          onCommit={(v) => onChange({ width: v }, TEXT.shareBetweenTheLegs)}
         />
       )}
     </div>
@@ -188,17 +186,17 @@ function Carried({ step, piece, onChange }: PartProps & { piece: BindProps["piec
   const [draft, setDraft] = useState(spring);
   const now = draft ?? spring;
   const rows = [
-    ["stiffness", "Pulled back", 0, 200, 1, "1/s²"],
-    ["damping", "Slowed", 0, 30, 0.5, "1/s"],
-    ["gravity", "Gravity", 0, 2, 0.1, "×"],
+    ["stiffness", TEXT.pulledBack, 0, 200, 1, "1/s²"],
+    ["damping", TEXT.slowed, 0, 30, 0.5, "1/s"],
+    ["gravity", TEXT.gravity, 0, 2, 0.1, "×"],
   ] as const;
   return (
     <div className="mt-2 border-t border-dashed border-rule pt-2">
       <JointSelect
-        label="Joint"
+        label={TEXT.joint}
         joints={joints.data ?? []}
         value={step.joint ?? ""}
-        onChange={(joint) => onChange({ joint }, `Carried by ${joint}`)}
+        onChange={(joint) => onChange({ joint }, TEXT.carriedBy2(joint))}
       />
       <div className="mt-1.5 flex items-center gap-3">
         <Check
@@ -206,19 +204,19 @@ function Carried({ step, piece, onChange }: PartProps & { piece: BindProps["piec
           onChange={(on) =>
             onChange(
               { spring: on ? { links: 1, stiffness: 4, damping: 2, gravity: 1, limit: 1.4 } : null },
-              on ? "Hang on a spring" : "Carry firmly",
+              on ? TEXT.hangOnASpring : TEXT.carryFirmly,
             )
           }
         >
-          swings on a spring
+          {TEXT.swingsOnASpring}
         </Check>
         {spring && (
           <label className="ml-auto flex items-center gap-1 text-soft">
-            links
+            {TEXT.links}
             <Select
-              label="Links of the chain"
+              label={TEXT.linksOfTheChain}
               value={spring.links ?? 1}
-              onChoose={(v) => onChange({ spring: { ...spring, links: Number(v) } }, "Links of the chain")}
+              onChoose={(v) => onChange({ spring: { ...spring, links: Number(v) } }, TEXT.linksOfTheChain)}
             >
               {[1, 2, 3, 4, 5, 6].map((n) => (
                 <option key={n}>{n}</option>
@@ -239,7 +237,7 @@ function Carried({ step, piece, onChange }: PartProps & { piece: BindProps["piec
             value={now[key] ?? 0}
             shown={`${(now[key] ?? 0).toFixed(by < 1 ? 1 : 0)} ${unit}`}
             onChange={(v) => setDraft({ ...now, [key]: v })}
-            onCommit={(v) => onChange({ spring: { ...now, [key]: v } }, `Spring: ${label.toLowerCase()}`)}
+            onCommit={(v) => onChange({ spring: { ...now, [key]: v } }, TEXT.spring(label.toLowerCase()))}
           />
         ))}
     </div>
@@ -254,14 +252,14 @@ function Parts({ piece, step, onChange }: PartProps & { piece: BindProps["piece"
       rigid
         ? { rigid: [...without(step.rigid), vertex], cloth: without(step.cloth) }
         : { cloth: [...without(step.cloth), vertex], rigid: without(step.rigid) },
-      rigid ? "A part keeps its form" : "A part bends with the cloth",
+      rigid ? TEXT.aPartKeepsIts : TEXT.aPartBendsWith,
     );
   };
   return (
     <div className="mt-2 border-t border-dashed border-rule pt-1.5">
       <div className="flex items-baseline">
-        <span className="font-semibold">Parts</span>
-        <span className="ml-auto text-[11.5px] text-soft">ticked ones keep their form</span>
+        <span className="font-semibold">{TEXT.parts}</span>
+        <span className="ml-auto text-[11.5px] text-soft">{TEXT.tickedOnesKeepTheir}</span>
       </div>
       <ul className="max-h-32 overflow-y-auto">
         {parts.map((part) => (
@@ -270,7 +268,8 @@ function Parts({ piece, step, onChange }: PartProps & { piece: BindProps["piece"
               <span className="first-letter:uppercase">{part.name}</span>
             </Check>
             <span className="ml-auto truncate text-[11.5px] text-soft">
-              {(part.size_mm / 10).toFixed(1)} cm{part.joint && ` · ${part.joint}`}
+              {(part.size_mm / 10).toFixed(1)} {TEXT.cm}
+              {part.joint && ` · ${part.joint}`}
             </span>
           </li>
         ))}
@@ -278,9 +277,9 @@ function Parts({ piece, step, onChange }: PartProps & { piece: BindProps["piece"
       {parts.some((p) => p.rigid) && (
         <Check
           checked={!!step.alone}
-          onChange={(on) => onChange({ alone: on }, on ? "Parts ride one joint" : "Parts ride the blend")}
+          onChange={(on) => onChange({ alone: on }, on ? TEXT.partsRideOneJoint : TEXT.partsRideTheBlend)}
         >
-          ride one joint alone
+          {TEXT.rideOneJointAlone}
         </Check>
       )}
     </div>

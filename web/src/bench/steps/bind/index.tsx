@@ -1,13 +1,14 @@
 import { withWeigh } from "../../../recipe/recipe";
 import type { BenchFolder } from "../../step";
 import { BindPanel } from "./BindPanel";
+import { TEXT } from "./texts";
 
 const step: BenchFolder = {
   Panel: (props) => (
     <BindPanel {...props} onWeigh={(steps, label) => props.onRecipe(withWeigh(props.piece.recipe, steps), label)} />
   ),
-  summary: ({ report: { bind } }) => (bind ? `${bind.joints} joints · ${bind.most} max` : ""),
+  summary: ({ report: { bind } }) => (bind ? TEXT.jointsMax(bind.joints, bind.most) : ""),
   restsOnAll: true,
-  takeBack: "Take this step back",
+  takeBack: TEXT.takeThisStepBack,
 };
 export default step;

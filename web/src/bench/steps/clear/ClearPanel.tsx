@@ -14,11 +14,12 @@ import { around, bare } from "./clearSteps";
 import { HidePanel } from "./HidePanel";
 import { OutfitHere } from "./OutfitHere";
 import { ShownPlaces } from "./ShownPlaces";
+import { TEXT } from "./texts";
 import { WhyPanel } from "./WhyPanel";
 
 export type ClearProps = Pick<StepProps, "production" | "piece" | "fitting" | "onKeep">;
 
-const DOES = { out: "Ease out", in: "Tuck in", skin: "Give way" };
+const DOES = { out: TEXT.easeOut, in: TEXT.tuckIn, skin: TEXT.giveWay };
 
 export function ClearPanel({ production, piece, fitting, onKeep }: ClearProps) {
   const { set, hand } = useRoomOf("set", "hand");
@@ -46,8 +47,7 @@ export function ClearPanel({ production, piece, fitting, onKeep }: ClearProps) {
     keep === "pose" &&
     loose === "falls" &&
     !!Object.keys(fitting.pose?.rotations ?? {}).length;
-  if (!bound)
-    return <p className="text-soft">Bind the piece first; a piece that does not follow cannot be cleared in a pose.</p>;
+  if (!bound) return <p className="text-soft">{TEXT.bindThePieceFirst}</p>;
   const clear = (asked: CellAsked[], label: string) => {
     const cells = asked.map(bare);
     const how = way === "skin" && keep === "best" ? "pose" : keep;
@@ -56,15 +56,15 @@ export function ClearPanel({ production, piece, fitting, onKeep }: ClearProps) {
   return (
     <div>
       <ShownPlaces places={places} measured={!!fitting.measured} />
-      <Choice word="Moves" value={way} onChoose={(v) => setWay(v as typeof way)}>
-        <option value="out">the piece, outwards</option>
+      <Choice word={TEXT.moves} value={way} onChoose={(v) => setWay(v as typeof way)}>
+        <option value="out">{TEXT.thePieceOutwards}</option>
         {(layers.over.length === 0 || pairs.some((p) => p.under === "Skin")) && (
-          <option value="skin">the skin, which gives way</option>
+          <option value="skin">{TEXT.theSkinWhichGives}</option>
         )}
-        {layers.outer.length > 0 && <option value="in">the piece, in under what lies over it</option>}
+        {layers.outer.length > 0 && <option value="in">{TEXT.thePieceInUnder}</option>}
       </Choice>
       <Slider
-        label="Ease to"
+        label={TEXT.easeTo}
         min={0}
         max={15}
         step={0.5}
@@ -72,15 +72,15 @@ export function ClearPanel({ production, piece, fitting, onKeep }: ClearProps) {
         shown={`${ease.toFixed(1)} mm`}
         onChange={setEase}
       />
-      <Choice word="Keep it" className="mt-1" value={keep} onChoose={(v) => setKeep(v as typeof keep)}>
-        <option value="pose">for the pose alone</option>
-        <option value="rest">in the piece's shape, for good</option>
-        {way !== "skin" && <option value="best">as holds best in other poses</option>}
+      <Choice word={TEXT.keepIt} className="mt-1" value={keep} onChoose={(v) => setKeep(v as typeof keep)}>
+        <option value="pose">{TEXT.forThePoseAlone}</option>
+        <option value="rest">{TEXT.inThePiecesShape}</option>
+        {way !== "skin" && <option value="best">{TEXT.asHoldsBestIn}</option>}
       </Choice>
       {skirted && keep === "pose" && way === "out" && (
-        <Choice word="About the legs" className="mt-1" value={loose} onChoose={(v) => setLoose(v as typeof loose)}>
-          <option value="falls">cloth falls where it is stretched</option>
-          <option value="eased">cloth is eased out like the rest</option>
+        <Choice word={TEXT.aboutTheLegs} className="mt-1" value={loose} onChoose={(v) => setLoose(v as typeof loose)}>
+          <option value="falls">{TEXT.clothFallsWhereIt}</option>
+          <option value="eased">{TEXT.clothIsEasedOut}</option>
         </Choice>
       )}
       <div className="mt-1.5 flex flex-wrap gap-2">
@@ -90,26 +90,26 @@ export function ClearPanel({ production, piece, fitting, onKeep }: ClearProps) {
           onClick={() =>
             clear(
               [fitting.asked],
-              `${falls ? "Clear" : DOES[way]}, ${fitting.wearer?.name} ${fitting.pose?.label.toLowerCase()}`,
+              `${falls ? TEXT.clear : DOES[way]}, ${fitting.wearer?.name} ${fitting.pose?.label.toLowerCase()}`,
             )
           }
         >
-          {falls ? "Clear it here" : `${DOES[way]} here`}
+          {falls ? TEXT.clearItHere : TEXT.here(DOES[way])}
         </Button>
         <Button
           disabled={!failing.length || piece.status === "waiting"}
           onClick={() =>
             clear(
               failing.map((c) => cellAsked(shapeOf(c.wearer), stanceOf(production, c))),
-              `${DOES[way]} in ${failing.length} cells`,
+              TEXT.inCells(DOES[way], failing.length),
             )
           }
         >
-          In all {failing.length || ""} failing cells
+          {TEXT.inAllFailingCells(failing.length || "")}
         </Button>
         {!sheet && (
           <Button look="quiet" onClick={() => set({ sheet: true })}>
-            Measure the sheet first
+            {TEXT.measureTheSheetFirst}
           </Button>
         )}
       </div>
@@ -125,20 +125,20 @@ export function ClearPanel({ production, piece, fitting, onKeep }: ClearProps) {
       <HidePanel production={production} piece={piece} fitting={fitting} onKeep={onKeep} />
       <div className="mt-2 border-t border-dashed border-rule pt-2">
         <p className="mb-1.5 flex items-center">
-          By hand, here
+          {TEXT.byHandHere}
           <Button
             look="quiet"
             className="ml-auto px-1"
             aria-pressed={!!hand.tool}
             onClick={() => set({ hand: { ...hand, tool: hand.tool ? null : "pull" } })}
           >
-            {hand.tool ? "Put the tools down" : "Take the tools up"}
+            {hand.tool ? TEXT.putTheToolsDown : TEXT.takeTheToolsUp}
           </Button>
         </p>
         {hand.tool && <HandBrush posed />}
         {piece.report.fix.length > 0 && (
           <p className="text-[12px] text-soft">
-            {piece.report.fix.length} {piece.report.fix.length === 1 ? "corrective" : "correctives"} made by hand
+            {TEXT.madeByHand(piece.report.fix.length, piece.report.fix.length === 1 ? "corrective" : "correctives")}
           </p>
         )}
       </div>

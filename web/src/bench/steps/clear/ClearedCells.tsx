@@ -1,7 +1,8 @@
 import type { ClearedCell, Piece, Production } from "../../../api/client";
 import { item } from "../../../recipe/at";
+import { TEXT } from "./texts";
 
-const KEPT: Record<string, string> = { pose: "For the pose", shape: "For the shape", rest: "For good" };
+const KEPT: Record<string, string> = { pose: TEXT.forThePose, shape: TEXT.forTheShape, rest: TEXT.forGood };
 
 interface Props {
   last: NonNullable<Piece["report"]["clear"]>[number];
@@ -18,9 +19,7 @@ export function ClearedCells({ last, poses }: Props) {
             {KEPT[w.keep]}
             {k === 0 ? ", taken" : ""}
           </span>
-          <span className="shrink-0 text-soft">
-            {w.here.toFixed(2)} cm² here, {w.apart.toFixed(2)} elsewhere
-          </span>
+          <span className="shrink-0 text-soft">{TEXT.cmHereElsewhere(w.here.toFixed(2), w.apart.toFixed(2))}</span>
         </li>
       ))}
       {last.cells.slice(0, 6).map((c: ClearedCell) => (
@@ -28,10 +27,10 @@ export function ClearedCells({ last, poses }: Props) {
           <span className="text-soft">{poses.find((p) => p.name === c.pose)?.label ?? c.pose}</span>
           <span>
             {c.before && c.after ? `${c.before.area_cm2.toFixed(2)} → ${c.after.area_cm2.toFixed(2)} cm²` : c.why}
-            {c.before && !c.kept && c.before.places > 0 ? ", left: it would get worse" : ""}
+            {c.before && !c.kept && c.before.places > 0 ? TEXT.leftItWouldGet : ""}
             {c.stretch && (
               <span className="block text-right text-soft">
-                fell, stretched {item(c.stretch, 0).toFixed(1)} → {item(c.stretch, 1).toFixed(1)} times
+                {TEXT.fellStretchedTimes(item(c.stretch, 0).toFixed(1), item(c.stretch, 1).toFixed(1))}
               </span>
             )}
           </span>

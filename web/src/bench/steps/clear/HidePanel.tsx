@@ -4,9 +4,10 @@ import { useRoomOf } from "../../../store/room";
 import { Button } from "../../../ui/controls";
 import type { ClearProps } from "./ClearPanel";
 import { around, everyCell } from "./clearSteps";
+import { TEXT } from "./texts";
 
 type Of = "skin" | "cloth";
-const NAMED = { skin: "the skin under it", cloth: "this piece, under others" };
+const NAMED = { skin: TEXT.theSkinUnderIt, cloth: TEXT.thisPieceUnderOthers };
 
 /** What is covered is left out: all that no one can see, or what a line on the stage goes round. */
 export function HidePanel({ production, piece, fitting, onKeep }: ClearProps) {
@@ -46,108 +47,109 @@ export function HidePanel({ production, piece, fitting, onKeep }: ClearProps) {
     asked.reset();
   };
   return (
-    <section aria-label="Hide" className="mt-2 border-t border-dashed border-rule pt-2">
+    <section aria-label={TEXT.hide} className="mt-2 border-t border-dashed border-rule pt-2">
       {rows.map(([of, told]) => (
         <div key={of} className="mb-1.5">
           <p className="flex items-baseline justify-between gap-2">
-            <span>{of === "skin" ? "Skin under it" : "This piece, under others"}</span>
+            <span>{of === "skin" ? TEXT.skinUnderIt : TEXT.thisPieceUnderOthers2}</span>
             <span className="text-[12px] text-soft">
               {!told?.faces
-                ? "all there"
-                : `${told.faces.toLocaleString("en-GB")} faces hidden${told.by_hand ? " by hand" : `, seen in none of ${told.cells} cells`}`}
+                ? TEXT.allThere
+                : `${told.faces.toLocaleString("en-GB")} faces hidden${told.by_hand ? TEXT.byHand : TEXT.seenInNoneOf(told.cells)}`}
             </span>
           </p>
           <div className="mt-1 flex flex-wrap gap-1.5">
             <Button
               className="px-2!"
               disabled={waiting}
-              onClick={() => keep(of, of === "skin" ? "Hide the skin no one can see" : "Leave out what is covered")}
+              onClick={() => keep(of, of === "skin" ? TEXT.hideTheSkinNo : TEXT.leaveOutWhatIs)}
             >
-              Hide the unseen
+              {TEXT.hideTheUnseen}
             </Button>
             <Button
               className="px-2!"
               disabled={waiting}
-              aria-label={`Draw round it to hide ${NAMED[of]}`}
+              aria-label={TEXT.drawRoundItTo(NAMED[of])}
               onClick={() => draw(of, "hide")}
             >
-              Draw round it
+              {TEXT.drawRoundIt}
             </Button>
             {!!told?.faces && (
               <Button
                 className="px-2!"
                 disabled={waiting}
-                aria-label={`Bring back ${NAMED[of]} that you draw round`}
+                aria-label={TEXT.bringBackThatYou(NAMED[of])}
                 onClick={() => draw(of, "show")}
               >
-                Bring back
+                {TEXT.bringBack}
               </Button>
             )}
           </div>
         </div>
       ))}
-      {lasso && <p className="text-[12.5px]">Draw a line round it on the figure; Escape puts it away.</p>}
-      {asked.isPending && <p className="text-[12.5px] text-soft">Looking for holes in every cell…</p>}
+      {lasso && <p className="text-[12.5px]">{TEXT.drawALineRound}</p>}
+      {asked.isPending && <p className="text-[12.5px] text-soft">{TEXT.lookingForHolesIn}</p>}
       {asked.error && <p role="alert">{asked.error.message}</p>}
       {found && (
         <div aria-live="polite" className="rounded-[3px] bg-paper px-2.5 py-2 text-[12.5px]">
           {found.added === 0 ? (
-            <p>Nothing of {NAMED[meant]} lies within the line.</p>
+            <p>{TEXT.nothingOfLiesWithin(NAMED[meant])}</p>
           ) : (
             <p>
-              {Math.abs(found.added).toLocaleString("en-GB")} faces{" "}
-              {found.added > 0 ? "more would go" : "would come back"}; {found.faces.length.toLocaleString("en-GB")}{" "}
-              hidden in all.
+              {TEXT.facesHiddenInAll(
+                Math.abs(found.added).toLocaleString("en-GB"),
+                found.added > 0 ? TEXT.moreWouldGo : TEXT.wouldComeBack,
+                found.faces.length.toLocaleString("en-GB"),
+              )}
             </p>
           )}
           {found.open.length > 0 && (
             <div role="alert" className="mt-1">
-              <p className="font-semibold text-coral">
-                A hole would open in {found.open.length} of {found.cells} cells
-              </p>
+              <p className="font-semibold text-coral">{TEXT.aHoleWouldOpen(found.open.length, found.cells)}</p>
               <ul>
                 {found.open.slice(0, 4).map((c) => (
                   <li key={`${c.wearer} ${c.pose}`} className="flex justify-between">
                     <span>
                       {c.wearer}, {c.pose.toLowerCase()}
                     </span>
-                    <span className="text-coral">{c.area_cm2.toFixed(1)} cm²</span>
+                    <span className="text-coral">{TEXT.cm(c.area_cm2.toFixed(1))}</span>
                   </li>
                 ))}
               </ul>
             </div>
           )}
           {found.added !== 0 && found.open.length === 0 && found.faces.length > 0 && (
-            <p className="text-moss">Missed in none of {found.cells} cells.</p>
+            <p className="text-moss">{TEXT.missedInNoneOf(found.cells)}</p>
           )}
           <div className="mt-1.5 flex flex-wrap gap-1.5">
             {found.added !== 0 && found.open.length === 0 && (
               <Button
                 look="primary"
-                onClick={() => take(found.faces, found.added > 0 ? "Hide by hand" : "Bring back by hand")}
+                onClick={() => take(found.faces, found.added > 0 ? TEXT.hideByHand : TEXT.bringBackByHand)}
               >
-                {found.added > 0 ? "Hide it" : "Bring it back"}
+                {found.added > 0 ? TEXT.hideIt : TEXT.bringItBack}
               </Button>
             )}
             {found.open.length > 0 && (
               <>
-                <Button look="primary" disabled={!found.safe.length} onClick={() => take(found.safe, "Hide by hand")}>
-                  Hide only what no one can miss
+                <Button look="primary" disabled={!found.safe.length} onClick={() => take(found.safe, TEXT.hideByHand)}>
+                  {TEXT.hideOnlyWhatNo}
                 </Button>
-                <Button onClick={() => take(found.faces, "Hide by hand, with a hole")}>Hide it all the same</Button>
+                <Button onClick={() => take(found.faces, TEXT.hideByHandWith)}>{TEXT.hideItAllThe}</Button>
               </>
             )}
             <Button look="quiet" className="px-1" onClick={() => asked.reset()}>
-              Leave it
+              {TEXT.leaveIt}
             </Button>
           </div>
         </div>
       )}
       {fitting.measured && fitting.measured.figures.holes_cm2 > 0.1 && (
         <p role="alert" className="text-coral">
-          A hole of {fitting.measured.figures.holes_cm2.toFixed(1)} cm² opens here:{" "}
-          {(fitting.measured.figures.holes ?? []).map((h) => (h.of === "Skin" ? "hidden skin" : h.of)).join(", ")} can
-          be missed.
+          {TEXT.aHoleOfCm(
+            fitting.measured.figures.holes_cm2.toFixed(1),
+            (fitting.measured.figures.holes ?? []).map((h) => (h.of === "Skin" ? "hidden skin" : h.of)).join(", "),
+          )}
         </p>
       )}
     </section>

@@ -3,6 +3,7 @@ import { usePlan } from "../../../api/clearing";
 import type { Production } from "../../../api/client";
 import { Button } from "../../../ui/controls";
 import type { Fitting } from "../../useFitting";
+import { TEXT } from "./texts";
 
 interface Props {
   production: Production;
@@ -32,35 +33,32 @@ export function OutfitHere({ production, fitting }: Props) {
   return (
     <div className="mt-2 border-t border-dashed border-rule pt-2">
       <div className="flex items-center gap-2">
-        <span>The whole outfit, here</span>
+        <span>{TEXT.theWholeOutfitHere}</span>
         {!here && (
           <Button
             className="ml-auto"
             disabled={busy || !shows || !onAxis || plan?.state === "planning"}
             onClick={() => wearer !== undefined && pose && planning.make({ wearer, pose })}
           >
-            Try it
+            {TEXT.tryIt}
           </Button>
         )}
         {here?.state === "planning" && (
           <span className="ml-auto text-soft" aria-live="polite">
-            {here.total ? `trying, ${Math.round((100 * here.done) / here.total)} %` : "waiting for a worker"}
+            {here.total ? TEXT.trying(Math.round((100 * here.done) / here.total)) : TEXT.waitingForAWorker}
           </span>
         )}
       </div>
       {!here && (
-        <p className="text-[12px] text-soft">
-          {shows
-            ? "Inner layers are pressed in first, then the skin; what still shows is eased outwards. Nothing changes until you accept it."
-            : "Nothing shows through in this cell."}
-        </p>
+        <p className="text-[12px] text-soft">{shows ? TEXT.innerLayersArePressed : TEXT.nothingShowsThroughIn}</p>
       )}
       {here && here.state !== "planning" && (
         <>
           {cell && here.lines.length > 0 && (
             <p aria-live="polite">
-              {cell.before_cm2.toFixed(2)} → <strong className="text-moss">{cell.after_cm2.toFixed(2)} cm²</strong>
-              {here.state === "done" ? ", carried out" : ""}
+              {cell.before_cm2.toFixed(2)} →{" "}
+              <strong className="text-moss">{TEXT.cm2(cell.after_cm2.toFixed(2))}</strong>
+              {here.state === "done" ? TEXT.carriedOut : ""}
             </p>
           )}
           <ul className="text-[12px]">
@@ -68,7 +66,7 @@ export function OutfitHere({ production, fitting }: Props) {
               <li key={`${line.piece}${line.words}`} className="flex justify-between gap-2">
                 <span>{line.piece_name}</span>
                 <span className="text-soft">
-                  {line.greatest_move_mm >= 0.1 ? `moves ${line.greatest_move_mm.toFixed(1)} mm` : "skin gives way"}
+                  {line.greatest_move_mm >= 0.1 ? TEXT.movesMm(line.greatest_move_mm.toFixed(1)) : TEXT.skinGivesWay}
                 </span>
               </li>
             ))}
@@ -76,18 +74,18 @@ export function OutfitHere({ production, fitting }: Props) {
           {here.why && <p className="text-[12px] text-soft">{here.why}</p>}
           {beside > 0 && (
             <p className="text-[12px] text-soft">
-              {beside} {beside === 1 ? "wearer shows" : "wearers show"} a little more in this pose
+              {TEXT.aLittleMoreIn(beside, beside === 1 ? TEXT.wearerShows : TEXT.wearersShow)}
             </p>
           )}
           <div className="mt-1 flex flex-wrap gap-2">
             {here.state === "ready" && here.lines.length > 0 && (
               <Button look="primary" disabled={busy} onClick={() => planning.carryOut(here.id)}>
-                Carry it out
+                {TEXT.carryItOut}
               </Button>
             )}
             {here.state === "done" && (
               <Button disabled={busy} onClick={() => planning.undo(here.id)}>
-                Take it all back
+                {TEXT.takeItAllBack}
               </Button>
             )}
           </div>
@@ -95,7 +93,7 @@ export function OutfitHere({ production, fitting }: Props) {
       )}
       {here && here.state !== "done" && (
         <Button look="quiet" className="mt-1 px-1" onClick={() => planning.drop(here.id)}>
-          {here.state === "planning" ? "Stop" : "Put it aside"}
+          {here.state === "planning" ? TEXT.stop : TEXT.putItAside}
         </Button>
       )}
     </div>

@@ -2,6 +2,7 @@ import type { Pair } from "../../../recipe/pairs";
 import { closeOn } from "../../../stage/shotView";
 import { useRoomOf } from "../../../store/room";
 import { Hint } from "../../../ui/controls";
+import { TEXT } from "./texts";
 
 interface Props {
   /** Deepest first. */
@@ -13,16 +14,14 @@ interface Props {
 export function ShownPlaces({ places, measured }: Props) {
   const { set } = useRoomOf("set");
   if (!places.length)
-    return (
-      <p className="text-moss">{measured ? "Nothing under it shows through in this cell." : "Measuring this cell…"}</p>
-    );
+    return <p className="text-moss">{measured ? TEXT.nothingUnderItShows : TEXT.measuringThisCell}</p>;
   return (
     <table className="w-full">
       <tbody>
         {places.slice(0, 6).map(({ place, under }) => (
           <tr key={`${under} ${place.centre.join()}`}>
             <td className="py-0.5">
-              <Hint text="Look at it closely" side="left">
+              <Hint text={TEXT.lookAtItClosely} side="left">
                 <button
                   type="button"
                   className="cursor-pointer text-left underline decoration-rule underline-offset-2 first-letter:uppercase hover:text-heron"
@@ -32,9 +31,9 @@ export function ShownPlaces({ places, measured }: Props) {
                 </button>
               </Hint>
             </td>
-            <td className="pl-2 text-right whitespace-nowrap text-soft">{place.area_cm2.toFixed(2)} cm²</td>
+            <td className="pl-2 text-right whitespace-nowrap text-soft">{TEXT.cm(place.area_cm2.toFixed(2))}</td>
             <td className="pl-2 text-right font-semibold whitespace-nowrap text-coral">
-              {place.depth_mm.toFixed(1)} mm
+              {TEXT.mm(place.depth_mm.toFixed(1))}
             </td>
           </tr>
         ))}

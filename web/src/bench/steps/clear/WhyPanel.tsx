@@ -10,13 +10,14 @@ import { Button } from "../../../ui/controls";
 import { Choice } from "../../../ui/Select";
 import type { ClearProps } from "./ClearPanel";
 import { useClearSteps } from "./clearSteps";
+import { TEXT } from "./texts";
 
 const FIGURES: [keyof Remedy, (n: number) => string][] = [
-  ["move_mm", (n) => `moves ${n.toFixed(1)} mm`],
-  ["edges_percent", (n) => `edges ${n.toFixed(1)} %`],
-  ["folds_degrees", (n) => `folds ${n.toFixed(1)}°`],
+  ["move_mm", (n) => TEXT.movesMm2(n.toFixed(1))],
+  ["edges_percent", (n) => TEXT.edges(n.toFixed(1))],
+  ["folds_degrees", (n) => TEXT.folds(n.toFixed(1))],
   ["hidden", (n) => `${n.toLocaleString("en-GB")} faces hidden`],
-  ["worse", (n) => `${n} ${n === 1 ? "neighbour" : "neighbours"} worse`],
+  ["worse", (n) => TEXT.worse(n, n === 1 ? "neighbour" : "neighbours")],
 ];
 
 /** Why something shows here, by undoing one factor at a time, and the remedies that were tried, the best first. */
@@ -53,10 +54,10 @@ export function WhyPanel({ production, piece, fitting, onKeep, ease }: ClearProp
     } else apply(remedy, ease);
   };
   return (
-    <section aria-label="Why" className="mt-2 border-t border-dashed border-rule pt-2">
+    <section aria-label={TEXT.why} className="mt-2 border-t border-dashed border-rule pt-2">
       {failing.length > 1 && (
         <Choice
-          word="What shows"
+          word={TEXT.whatShows}
           className="mb-1.5"
           value={pair.under}
           disabled={!!found && !found.done}
@@ -80,48 +81,48 @@ export function WhyPanel({ production, piece, fitting, onKeep, ease }: ClearProp
             ask({ cell: fitting.asked, over: name, under: pair.under, wearer: fitting.wearer?.id, ease: ease / 1000 })
           }
         >
-          Why, and what would help?
+          {TEXT.whyAndWhatWould}
         </Button>
       )}
       {problem && <p role="alert">{problem}</p>}
       {found && (
         <>
-          <ul aria-label="Causes" className="text-[12.5px]">
+          <ul aria-label={TEXT.causes} className="text-[12.5px]">
             {causes.map((c) => (
               <li key={c.kind} className="flex gap-1.5 py-0.5">
                 <span aria-hidden className="mt-[6px] h-[7px] w-[7px] shrink-0 rounded-full bg-ink" />
                 <span className="first-letter:uppercase">{c.words}</span>
               </li>
             ))}
-            {found.done && !causes.length && <li>No one factor alone: pose and shape together.</li>}
+            {found.done && !causes.length && <li>{TEXT.noOneFactorAlone}</li>}
           </ul>
           {others.length > 0 && (
             <details className="text-[12px] text-soft">
-              <summary className="cursor-pointer">{others.length} more undone, and not the cause</summary>
+              <summary className="cursor-pointer">{TEXT.moreUndoneAndNot(others.length)}</summary>
               <ul>
                 {others.map((c) => (
                   <li key={c.kind} className="flex justify-between gap-2">
                     <span className="first-letter:uppercase">{c.words}</span>
-                    <span className="shrink-0">{c.left_cm2.toFixed(2)} cm² left</span>
+                    <span className="shrink-0">{TEXT.cmLeft(c.left_cm2.toFixed(2))}</span>
                   </li>
                 ))}
               </ul>
             </details>
           )}
-          {(found.remedies.length > 0 || found.done) && <h3 className="mt-2 font-semibold">Tried, the best first</h3>}
-          <ul aria-label="Remedies">
+          {(found.remedies.length > 0 || found.done) && (
+            <h3 className="mt-2 font-semibold">{TEXT.triedTheBestFirst}</h3>
+          )}
+          <ul aria-label={TEXT.remedies}>
             {found.remedies.map((r) => (
               <RemedyRow key={r.words} remedy={r} onTake={() => take(r)} />
             ))}
-            {found.done && !found.remedies.length && (
-              <li className="text-soft">Nothing that was tried makes it better.</li>
-            )}
+            {found.done && !found.remedies.length && <li className="text-soft">{TEXT.nothingThatWasTried}</li>}
           </ul>
           {!found.done && (
             <p className="mt-1 flex items-center text-soft" aria-live="polite">
               {found.trying}…
               <Button look="quiet" className="ml-auto px-1" onClick={stop}>
-                Stop
+                {TEXT.stop}
               </Button>
             </p>
           )}
@@ -139,10 +140,10 @@ function RemedyRow({ remedy, onTake }: { remedy: Remedy; onTake(): void }) {
       <div className="flex items-center gap-2">
         <span className="min-w-0 flex-1">{remedy.words}</span>
         <span className={clsx("shrink-0 font-semibold", remedy.holds ? "text-moss" : "text-ink")}>
-          {remedy.kind === "leave" ? "unseen" : remedy.holds ? "holds" : `${remedy.area_cm2.toFixed(2)} cm² left`}
+          {remedy.kind === "leave" ? "unseen" : remedy.holds ? "holds" : TEXT.cmLeft2(remedy.area_cm2.toFixed(2))}
         </span>
-        <Button className="px-2 py-1" onClick={onTake} aria-label={`Do it: ${remedy.words}`}>
-          Do it
+        <Button className="px-2 py-1" onClick={onTake} aria-label={TEXT.doIt(remedy.words)}>
+          {TEXT.doIt2}
         </Button>
       </div>
       {told.length > 0 && <p className="text-[12px] text-soft">{told.join(" · ")}</p>}
@@ -161,17 +162,17 @@ function Leave({ piece, wearer, pose }: { piece: string; wearer?: number; pose?:
     return (
       <p className="mt-2 flex items-baseline gap-2 text-[12.5px]">
         <span>
-          Left as it is: <em>{left.reason}</em> <span className="text-soft">({left.author})</span>
+          {TEXT.leftAsItIs} <em>{left.reason}</em> <span className="text-soft">({left.author})</span>
         </span>
         <Button look="quiet" className="ml-auto px-1" onClick={() => drop.mutate(left.id)}>
-          Count it again
+          {TEXT.countItAgain}
         </Button>
       </p>
     );
   if (!open)
     return (
       <Button look="quiet" className="-ml-3 mt-1" onClick={() => setOpen(true)}>
-        Leave it as it is…
+        {TEXT.leaveItAsIt}
       </Button>
     );
   return (
@@ -184,15 +185,15 @@ function Leave({ piece, wearer, pose }: { piece: string; wearer?: number; pose?:
       }}
     >
       <input
-        aria-label="Reason to leave it"
-        placeholder="Reason: never seen from the camera"
+        aria-label={TEXT.reasonToLeaveIt}
+        placeholder={TEXT.reasonNeverSeenFrom}
         className="min-w-0 flex-1 rounded-[3px] border border-rule bg-card px-1.5 py-1"
         value={reason}
         maxLength={200}
         onChange={(e) => setReason(e.target.value)}
       />
       <Button type="submit" disabled={!reason.trim()}>
-        Leave it
+        {TEXT.leaveIt}
       </Button>
     </form>
   );

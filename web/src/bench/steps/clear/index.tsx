@@ -1,5 +1,6 @@
 import type { BenchFolder } from "../../step";
 import { ClearPanel } from "./ClearPanel";
+import { TEXT } from "./texts";
 
 const step: BenchFolder = {
   Panel: ClearPanel,
@@ -7,9 +8,9 @@ const step: BenchFolder = {
     if (!clear.length) return "";
     const cleared = clear.reduce((n, r) => n + r.cleared, 0);
     const of = clear.reduce((n, r) => n + r.of, 0);
-    return `${cleared} of ${of} cells cleared`;
+    return TEXT.ofCellsCleared(cleared, of);
   },
   begunInPanel: true,
-  takeBack: "Take all clearing back",
+  takeBack: TEXT.takeAllClearingBack,
 };
 export default step;

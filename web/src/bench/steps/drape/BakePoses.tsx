@@ -4,6 +4,7 @@ import type { Piece, Production } from "../../../api/client";
 import { type DrapeStep, useBake, useBaking } from "../../../api/drape";
 import { Check } from "../../../ui/Check";
 import { Button } from "../../../ui/controls";
+import { TEXT } from "./texts";
 
 interface Props {
   piece: Piece;
@@ -30,10 +31,8 @@ export function BakePoses({ piece, production, step, ms }: Props) {
   const size = (vertices * 12 * chosen.length) / 1e6;
   if (running && bake)
     return (
-      <section aria-label="Baking" className="mt-2 border-t border-dashed border-rule pt-1.5">
-        <p>
-          Baking {bake.poses[bake.done]?.toLowerCase()}, {bake.done + 1} of {bake.poses.length}
-        </p>
+      <section aria-label={TEXT.baking} className="mt-2 border-t border-dashed border-rule pt-1.5">
+        <p>{TEXT.bakingOf(bake.poses[bake.done]?.toLowerCase() ?? "", bake.done + 1, bake.poses.length)}</p>
         <div className="mt-1 h-1 bg-chalk">
           <div
             className="h-1 bg-heron"
@@ -41,13 +40,13 @@ export function BakePoses({ piece, production, step, ms }: Props) {
           />
         </div>
         <Button className="mt-1" onClick={() => stop.mutate(undefined)}>
-          Stop
+          {TEXT.stop}
         </Button>
       </section>
     );
   return (
-    <section aria-label="Baking" className="mt-2 border-t border-dashed border-rule pt-1.5">
-      <p className="text-soft">In several poses, as a job</p>
+    <section aria-label={TEXT.baking} className="mt-2 border-t border-dashed border-rule pt-1.5">
+      <p className="text-soft">{TEXT.inSeveralPosesAs}</p>
       <div className="mt-0.5 grid grid-cols-2 gap-x-2">
         {poses.map((p) => (
           <Check
@@ -76,16 +75,17 @@ export function BakePoses({ piece, production, step, ms }: Props) {
           step && start.mutate({ step: { ...step, keep: "pose", motion: "" }, poses: chosen.map((p) => p.name) })
         }
       >
-        <ListChecks size={13} /> Bake {chosen.length === 1 ? "one pose" : `${chosen.length} poses`}
+        <ListChecks size={13} /> {TEXT.bake} {chosen.length === 1 ? TEXT.onePose : TEXT.poses(chosen.length)}
       </Button>
       <p className="mt-0.5 text-[12px] text-soft">
-        {frames} frames{ms ? `, about ${Math.ceil((ms * frames) / 1000)} s` : ""}
-        {size ? `; ${size.toFixed(1)} MB of correctives at most` : ""}.
-        {bake?.state === "failed" && <span className="text-amber"> The last one ended: {bake.why}</span>}
-        {bake?.state === "cancelled" && ` The last one was stopped after ${bake.done} of ${bake.poses.length}.`}
+        {frames} {TEXT.frames}
+        {ms ? TEXT.aboutS(Math.ceil((ms * frames) / 1000)) : ""}
+        {size ? TEXT.mbOfCorrectivesAt(size.toFixed(1)) : ""}.
+        {bake?.state === "failed" && <span className="text-amber">{TEXT.theLastOneEnded(bake.why)}</span>}
+        {bake?.state === "cancelled" && TEXT.theLastOneWas(bake.done, bake.poses.length)}
         {bake?.state === "done" &&
           bake.strain.length > 0 &&
-          ` The last one: strain ${(100 * Math.max(...bake.strain)).toFixed(0)} % at the 99th percentile at worst.`}
+          TEXT.theLastOneStrain((100 * Math.max(...bake.strain)).toFixed(0))}
       </p>
     </section>
   );

@@ -14,6 +14,7 @@ import { FallSettings } from "./FallSettings";
 import { type Along, FallsAlong, withBetween } from "./FallsAlong";
 import { KeptFalls } from "./KeptFalls";
 import { MadeDrapes } from "./MadeDrapes";
+import { TEXT } from "./texts";
 
 /** Let the piece fall as cloth: choose the fabric and what holds it, play, pull, keep a frame. */
 export function DrapePanel({ production, piece, fitting, falling }: StepProps) {
@@ -28,8 +29,7 @@ export function DrapePanel({ production, piece, fitting, falling }: StepProps) {
   const house = motions.data?.filter((m) => !m.name.startsWith("stock-")) ?? [];
   const motion = house.some((m) => m.name === where) ? where : "";
   const { told, playing } = falling;
-  if (!stepOf(piece.recipe, "bind"))
-    return <p className="text-soft">Bind the piece first: what holds the cloth must know how to follow the wearer.</p>;
+  if (!stepOf(piece.recipe, "bind")) return <p className="text-soft">{TEXT.bindThePieceFirst}</p>;
   const together = along.filter((a) => fitting.rail.some((p) => p.geometry === a.piece));
   const every = withBetween(piece, fitting.rail, together, fabrics);
   const falls = new Set(
@@ -46,9 +46,9 @@ export function DrapePanel({ production, piece, fitting, falling }: StepProps) {
     over: around(fitting.rail, piece).over.filter((sha) => !falls.has(sha)),
   };
   const step = chosen && drapeStep(chosen, settings, fall, production);
-  const into = where === "rest" ? "for good" : motion || fitting.chosen?.label.toLowerCase();
+  const into = where === "rest" ? TEXT.forGood2 : motion || fitting.chosen?.label.toLowerCase();
   const keep = (frame: number) =>
-    falling.keep(frame, `Drape in ${chosen?.name}, ${into}${motion ? `, frame ${frame + 1}` : ""}`);
+    falling.keep(frame, TEXT.drapeIn(chosen?.name ?? "", into ?? "", motion ? TEXT.frame(frame + 1) : ""));
   const anew = <T,>(set: (to: T) => void) => {
     return (to: T) => {
       falling.leave();
@@ -58,7 +58,7 @@ export function DrapePanel({ production, piece, fitting, falling }: StepProps) {
   return (
     <div>
       <Choice
-        word="Fabric"
+        word={TEXT.fabric}
         value={chosen?.name ?? ""}
         onChoose={(v) => setFabric(fabrics.find((f) => f.name === v) ?? null)}
       >
@@ -68,12 +68,12 @@ export function DrapePanel({ production, piece, fitting, falling }: StepProps) {
         ))}
       </Choice>
       {chosen && <FabricFigures fabric={chosen} known={fabrics} onChange={setFabric} />}
-      <Choice word="Falls" className="mt-1.5" value={where} onChoose={(v) => anew(setWhere)(v)}>
-        <option value="pose">into this pose ({fitting.chosen?.label.toLowerCase()})</option>
-        <option value="rest">at rest, for good</option>
+      <Choice word={TEXT.falls} className="mt-1.5" value={where} onChoose={(v) => anew(setWhere)(v)}>
+        <option value="pose">{TEXT.intoThisPose(fitting.chosen?.label.toLowerCase() ?? "")}</option>
+        <option value="rest">{TEXT.atRestForGood}</option>
         {house.map((m) => (
           <option key={m.name} value={m.name}>
-            through {m.label.toLowerCase()} ({m.seconds.toFixed(1)} s)
+            {TEXT.throughS(m.label.toLowerCase(), m.seconds.toFixed(1))}
           </option>
         ))}
       </Choice>
@@ -83,7 +83,7 @@ export function DrapePanel({ production, piece, fitting, falling }: StepProps) {
         ready={!!step && piece.status !== "waiting"}
         onPlay={() => step && falling.play(step)}
       />
-      {playing && !told && <p className="mt-1 text-soft">Laying out the cloth…</p>}
+      {playing && !told && <p className="mt-1 text-soft">{TEXT.layingOutTheCloth}</p>}
       {told && <FallenFrames falling={falling} told={told} label={`${chosen?.name}, ${into}`} onKeep={keep} />}
       <FallSettings
         settings={settings}

@@ -2,19 +2,20 @@ import { useState } from "react";
 import { type Fabric, useOwnFabrics } from "../../../api/drape";
 import { Button, NumberField } from "../../../ui/controls";
 import { Swatches } from "./Swatches";
+import { TEXT } from "./texts";
 
 type Figure = Exclude<keyof Fabric, "name">;
 
 const FIGURES: [Figure, string, string, number, number][] = [
-  ["weight", "Weight", "g/m²", 1000, 0],
-  ["thickness", "Thickness", "mm", 1000, 2],
-  ["warp", "Warp", "kN/m", 0.001, 2],
-  ["weft", "Weft", "kN/m", 0.001, 2],
-  ["shear", "Shear", "N/m", 1, 0],
-  ["damping", "Damping", "1/s", 1, 1],
-  ["bend_warp", "Bend, warp", "µN m", 1e6, 1],
-  ["bend_weft", "Bend, weft", "µN m", 1e6, 1],
-  ["friction", "Friction", "", 1, 2],
+  ["weight", TEXT.weight, "g/m²", 1000, 0],
+  ["thickness", TEXT.thickness, "mm", 1000, 2],
+  ["warp", TEXT.warp, "kN/m", 0.001, 2],
+  ["weft", TEXT.weft, "kN/m", 0.001, 2],
+  ["shear", TEXT.shear, "N/m", 1, 0],
+  ["damping", TEXT.damping, "1/s", 1, 1],
+  ["bend_warp", TEXT.bendWarp, "µN m", 1e6, 1],
+  ["bend_weft", TEXT.bendWeft, "µN m", 1e6, 1],
+  ["friction", TEXT.friction, "", 1, 2],
 ];
 
 /** A fabric by its figures; changing one makes it a cloth of one's own. */
@@ -30,21 +31,24 @@ export function FabricFigures({
   const [open, setOpen] = useState(false);
   const [hung, setHung] = useState(false);
   const own = (figure: Figure, value: number) => {
-    const name = known.some((f) => f.name === fabric.name) ? `${fabric.name}, altered` : fabric.name;
+    const name = known.some((f) => f.name === fabric.name) ? TEXT.altered(fabric.name) : fabric.name;
     onChange({ ...fabric, name, [figure]: value });
   };
   return (
     <div className="mt-1">
       <p className="text-[12px] text-soft">
-        {(fabric.weight * 1000).toFixed(0)} g/m² · {(fabric.thickness * 1000).toFixed(2)} mm ·{" "}
-        {(fabric.bend_warp * 1e6).toFixed(0)} µN m
+        {TEXT.gMMmN(
+          (fabric.weight * 1000).toFixed(0),
+          (fabric.thickness * 1000).toFixed(2),
+          (fabric.bend_warp * 1e6).toFixed(0),
+        )}
       </p>
       <div className="-my-0.5 flex justify-end text-[12px]">
         <Button look="quiet" className="px-1.5" aria-expanded={hung} onClick={() => setHung(!hung)}>
-          Swatch
+          {TEXT.swatch}
         </Button>
         <Button look="quiet" className="px-1" aria-expanded={open} onClick={() => setOpen(!open)}>
-          {open ? "Fewer" : "Alter"}
+          {open ? TEXT.fewer : TEXT.alter}
         </Button>
       </div>
       {hung && <Swatches fabric={fabric} known={known} />}
@@ -76,19 +80,19 @@ function KeepFabric({ fabric, known, onChange }: { fabric: Fabric; known: Fabric
   if (kept)
     return (
       <p className="mt-1 flex items-baseline text-[12px] text-soft">
-        One of the studio's own.
+        {TEXT.oneOfTheStudios}
         <Button
           look="quiet"
           className="ml-auto px-1"
           onClick={() =>
-            forget.mutate(fabric.name, { onSuccess: () => onChange({ ...fabric, name: `${fabric.name}, altered` }) })
+            forget.mutate(fabric.name, { onSuccess: () => onChange({ ...fabric, name: TEXT.altered(fabric.name) }) })
           }
         >
-          Forget it
+          {TEXT.forgetIt}
         </Button>
       </p>
     );
-  if (!altered) return <p className="mt-1 text-[12px] text-soft">Change a figure to make a fabric of your own.</p>;
+  if (!altered) return <p className="mt-1 text-[12px] text-soft">{TEXT.changeAFigureTo}</p>;
   return (
     <form
       className="mt-1.5 flex gap-1.5"
@@ -99,7 +103,7 @@ function KeepFabric({ fabric, known, onChange }: { fabric: Fabric; known: Fabric
       }}
     >
       <input
-        aria-label="Name of the fabric"
+        aria-label={TEXT.nameOfTheFabric}
         className="min-w-0 flex-1 rounded-[3px] border border-rule bg-card px-1.5 py-1"
         value={name}
         maxLength={60}
@@ -107,7 +111,7 @@ function KeepFabric({ fabric, known, onChange }: { fabric: Fabric; known: Fabric
         onKeyDown={(e) => e.stopPropagation()}
       />
       <Button type="submit" disabled={!name.trim() || keep.isPending}>
-        Keep it
+        {TEXT.keepIt}
       </Button>
     </form>
   );

@@ -1,6 +1,7 @@
 import { Pause, Play, RotateCw, StepForward } from "lucide-react";
 import { Button } from "../../../ui/controls";
 import type { StepProps } from "../../step";
+import { TEXT } from "./texts";
 
 interface Props {
   falling: StepProps["falling"];
@@ -16,26 +17,26 @@ export function FallButtons({ falling, ready, onPlay }: Props) {
     <div className="mt-1.5 flex flex-wrap gap-2">
       {playing ? (
         <Button look="primary" onClick={falling.stop}>
-          <Pause size={13} /> Stop
+          <Pause size={13} /> {TEXT.stop}
         </Button>
       ) : (
         <Button look="primary" disabled={!ready || !falling.ready} onClick={onPlay}>
-          <Play size={13} /> {told && !fromKept ? "From the start" : "Let it fall"}
+          <Play size={13} /> {told && !fromKept ? TEXT.fromTheStart : TEXT.letItFall}
         </Button>
       )}
       {told && !playing && told.have > 1 && (
         <Button aria-pressed={replaying} onClick={replaying ? falling.stop : falling.replay}>
-          {replaying ? <Pause size={13} /> : <RotateCw size={13} />} {replaying ? "Hold" : "Replay"}
+          {replaying ? <Pause size={13} /> : <RotateCw size={13} />} {replaying ? TEXT.hold : TEXT.replay}
         </Button>
       )}
       {told && !playing && !fromKept && (
         <Button onClick={falling.goOn}>
-          <StepForward size={13} /> {told.have < told.of ? "Go on" : "A frame more"}
+          <StepForward size={13} /> {told.have < told.of ? TEXT.goOn : TEXT.aFrameMore}
         </Button>
       )}
       {told && (
         <Button look="quiet" onClick={falling.leave}>
-          Put it back
+          {TEXT.putItBack}
         </Button>
       )}
     </div>

@@ -4,6 +4,7 @@ import { Slider } from "../../../ui/controls";
 import { Choice } from "../../../ui/Select";
 import { type DrapeSettings, FROM } from "./drapeSettings";
 import { HoldCloth } from "./HoldCloth";
+import { TEXT } from "./texts";
 
 interface Props {
   settings: DrapeSettings;
@@ -19,7 +20,7 @@ export function FallSettings({ settings, wearer, alike, onChange }: Props) {
   return (
     <div className="mt-2 border-t border-dashed border-rule pt-1">
       <Slider
-        label="Worn at the top"
+        label={TEXT.wornAtTheTop}
         min={0}
         max={30}
         step={0.5}
@@ -28,18 +29,18 @@ export function FallSettings({ settings, wearer, alike, onChange }: Props) {
         onChange={(to) => onChange({ held: to })}
       />
       {alike.length > 0 && (
-        <Choice word="Cut to" value={cut} onChoose={(v) => onChange({ cut: Number(v) })}>
-          <option value={0}>{wearer?.name}, who wears it</option>
+        <Choice word={TEXT.cutTo} value={cut} onChoose={(v) => onChange({ cut: Number(v) })}>
+          <option value={0}>{TEXT.whoWearsIt(wearer?.name ?? "")}</option>
           {alike.map((w) => (
             <option key={w.id} value={w.id}>
-              {w.name}, and keeps that size
+              {TEXT.andKeepsThatSize(w.name)}
             </option>
           ))}
         </Choice>
       )}
       <HoldCloth holding={settings.holding} onChange={(holding) => onChange({ holding })} />
       <Slider
-        label="Padding"
+        label={TEXT.padding}
         min={0}
         max={20}
         step={0.5}
@@ -49,7 +50,7 @@ export function FallSettings({ settings, wearer, alike, onChange }: Props) {
       />
       <Wind settings={settings} onChange={onChange} />
       <Slider
-        label="Substeps a frame"
+        label={TEXT.substepsAFrame}
         min={10}
         max={80}
         step={5}
@@ -59,10 +60,10 @@ export function FallSettings({ settings, wearer, alike, onChange }: Props) {
         onChange={(to) => onChange({ substeps: to })}
       />
       <Check checked={settings.finer} onChange={(finer) => onChange({ finer })}>
-        Add substeps while the cloth is over-stretched
+        {TEXT.addSubstepsWhileThe}
       </Check>
       <Check checked={settings.past} onChange={(past) => onChange({ past })}>
-        Falls past hidden skin
+        {TEXT.fallsPastHiddenSkin}
       </Check>
     </div>
   );
@@ -73,7 +74,7 @@ function Wind({ settings, onChange }: Pick<Props, "settings" | "onChange">) {
   return (
     <>
       <Slider
-        label="Wind"
+        label={TEXT.wind}
         min={0}
         max={15}
         step={0.5}
@@ -83,7 +84,7 @@ function Wind({ settings, onChange }: Pick<Props, "settings" | "onChange">) {
       />
       {wind > 0 && (
         <>
-          <Choice word="from" value={from} onChoose={(v) => onChange({ from: Number(v) })}>
+          <Choice word={TEXT.from} value={from} onChoose={(v) => onChange({ from: Number(v) })}>
             {FROM.map(([name], i) => (
               <option key={name} value={i}>
                 {name}
@@ -91,7 +92,7 @@ function Wind({ settings, onChange }: Pick<Props, "settings" | "onChange">) {
             ))}
           </Choice>
           <Slider
-            label="Gusts"
+            label={TEXT.gusts}
             min={0}
             max={1}
             step={0.05}

@@ -3,6 +3,7 @@ import type { DrapeNotes } from "../../../api/drape";
 import { useRoomOf } from "../../../store/room";
 import { Button, Hint, Slider } from "../../../ui/controls";
 import { Choice } from "../../../ui/Select";
+import { TEXT } from "./texts";
 import type { Falling } from "./useFalling";
 
 interface Props {
@@ -15,7 +16,7 @@ interface Props {
 
 function sunkBy(metres: number): string {
   const cm = Math.abs(100 * metres).toFixed(1);
-  return `${cm} cm ${metres < 0 ? "higher" : "lower"} than worn`;
+  return TEXT.cmThanWorn(cm, metres < 0 ? "higher" : "lower");
 }
 
 /** The frames that have been played: scrubbed, looked at, and kept, one or all. */
@@ -27,7 +28,7 @@ export function FallenFrames({ falling, told, label, onKeep }: Props) {
   return (
     <div className="mt-1.5">
       <Slider
-        label={`Frame ${frame + 1} of ${Math.max(told.of, told.have)}`}
+        label={TEXT.frameOf(frame + 1, Math.max(told.of, told.have))}
         min={0}
         max={Math.max(told.have - 1, 1)}
         step={1}
@@ -36,57 +37,51 @@ export function FallenFrames({ falling, told, label, onKeep }: Props) {
         onChange={falling.show}
       />
       <p className="text-[12px] text-soft" aria-live="off">
-        Strain {(100 * told.strain_mean).toFixed(1)} % mean, {(100 * told.strain_99).toFixed(1)} % at the 99th
-        percentile; it lies {sunkBy(told.sunk)}
-        {told.did === "next" && told.ms ? ` · ${told.ms.toFixed(0)} ms a frame` : ""}
+        {TEXT.strainMeanAtThe(
+          (100 * told.strain_mean).toFixed(1),
+          (100 * told.strain_99).toFixed(1),
+          sunkBy(told.sunk),
+          told.did === "next" && told.ms ? TEXT.msAFrame(told.ms.toFixed(0)) : "",
+        )}
       </p>
       <p className={`text-[12px] ${told.bending_met < 0.8 ? "text-amber" : "text-soft"}`}>
-        Of its set stiffness {(100 * told.bending_met).toFixed(0)} % shows in bending and{" "}
-        {(100 * told.shear_met).toFixed(0)} % in shear; more substeps, or wider faces, show more.
+        {TEXT.ofItsSetStiffness((100 * told.bending_met).toFixed(0), (100 * told.shear_met).toFixed(0))}
       </p>
       <Choice
-        word="Shows"
+        word={TEXT.shows}
         value={fallen}
         onChoose={(v) => {
           set({ fallen: v as typeof fallen });
           if (!playing) falling.show(frame);
         }}
       >
-        <option value="cloth">the cloth</option>
-        <option value="strain">its strain</option>
-        <option value="contact">how far it lies off what it falls on</option>
+        <option value="cloth">{TEXT.theCloth}</option>
+        <option value="strain">{TEXT.itsStrain}</option>
+        <option value="contact">{TEXT.howFarItLies}</option>
       </Choice>
-      {falling.fromKept || (
-        <p className="text-[12px] text-soft">Drag the cloth on the stage to pull it while it falls.</p>
-      )}
-      {!told.there && (
-        <p className="text-[12px] text-soft">
-          Still moving into the pose. You can keep a frame once the wearer has arrived.
-        </p>
-      )}
+      {falling.fromKept || <p className="text-[12px] text-soft">{TEXT.dragTheClothOn}</p>}
+      {!told.there && <p className="text-[12px] text-soft">{TEXT.stillMovingIntoThe}</p>}
       <Button
         look="primary"
         className="mt-1.5"
         disabled={playing || falling.replaying || falling.fromKept || !told.there}
         onClick={() => onKeep(frame)}
       >
-        Keep this frame
+        {TEXT.keepThisFrame}
       </Button>
-      <Hint
-        text={`Every frame that was played, to be seen again here: about ${size.toFixed(1)} MB before it is packed`}
-      >
+      <Hint text={TEXT.everyFrameThatWas(size.toFixed(1))}>
         <Button
           look="quiet"
           className="mt-1.5"
           disabled={playing || falling.fromKept}
           onClick={() => falling.keepAll(label)}
         >
-          <Film size={13} /> Keep all
+          <Film size={13} /> {TEXT.keepAll}
         </Button>
       </Hint>
-      <Hint text="Every frame that was played: the body, what is worn under the cloth, and the cloth, point by point">
+      <Hint text={TEXT.everyFrameThatWasPlayed}>
         <Button look="quiet" className="mt-1.5" disabled={playing || falling.fromKept} onClick={falling.file}>
-          <Download size={13} /> USD
+          <Download size={13} /> {TEXT.usd}
         </Button>
       </Hint>
     </div>

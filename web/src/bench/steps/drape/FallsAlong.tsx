@@ -3,6 +3,7 @@ import type { DrapeStep, Fabric } from "../../../api/drape";
 import { type StepOf, stepOf } from "../../../recipe/recipe";
 import { Check } from "../../../ui/Check";
 import { Choice } from "../../../ui/Select";
+import { TEXT } from "./texts";
 
 export type Along = NonNullable<DrapeStep["along"]>[number];
 
@@ -57,7 +58,7 @@ export function FallsAlong({ piece, rail, fabrics, along, onChange }: Props) {
   const rank = (a: Along) => rail.find((p) => p.geometry === a.piece)?.rail ?? 0;
   const inwards = (list: Along[]) => [...list].sort((a, b) => rank(a) - rank(b));
   return (
-    <fieldset aria-label="Falls along" className="mt-1.5">
+    <fieldset aria-label={TEXT.fallsAlong} className="mt-1.5">
       {others.map((p) => {
         const on = along.find((a) => a.piece === p.geometry);
         return (
@@ -72,11 +73,11 @@ export function FallsAlong({ piece, rail, fabrics, along, onChange }: Props) {
                 )
               }
             >
-              Let {p.name} fall too
+              {TEXT.letFallToo(p.name)}
             </Check>
             {on && (
               <Choice
-                word={`${p.name} in`}
+                word={TEXT.in(p.name)}
                 value={on.fabric?.name}
                 onChoose={(v) => {
                   const fabric = fabrics.find((f) => f.name === v);

@@ -3,6 +3,7 @@ import { Check } from "../../../ui/Check";
 import { Button, Slider } from "../../../ui/controls";
 import { Choice } from "../../../ui/Select";
 import type { Holding } from "./HoldCloth";
+import { TEXT } from "./texts";
 
 interface Of<K extends keyof Holding> {
   rows: Holding[K];
@@ -18,7 +19,7 @@ export function Tacks({ rows, onChange }: Of<"tacks">) {
   return rows.map((tack, i) => (
     <div key={`tack ${i.toString()}`}>
       <Row
-        label={`Tack ${i + 1}, about`}
+        label={TEXT.tackAbout(i + 1)}
         min={1}
         max={20}
         step={0.5}
@@ -28,23 +29,23 @@ export function Tacks({ rows, onChange }: Of<"tacks">) {
         onRemove={() => onChange(without(rows, i))}
       />
       <Slider
-        label={`Tack ${i + 1}, how far it follows`}
+        label={TEXT.tackHowFarIt(i + 1)}
         min={-1}
         max={1}
         step={0.05}
         value={tack.value}
-        shown={tack.value < 0 ? "lets go" : tack.value === 1 ? "fast" : `${Math.round(tack.value * 100)} % a frame`}
+        shown={tack.value < 0 ? TEXT.letsGo : tack.value === 1 ? "fast" : TEXT.aFrame(Math.round(tack.value * 100))}
         ends={["lets go of what is worn", "fast"]}
         onChange={(value) => onChange(changed(rows, i, { value }))}
       />
       <Choice
-        word={`Tack ${i + 1} to`}
+        word={TEXT.tackTo(i + 1)}
         value={tack.to ?? "wearer"}
         onChoose={(v) => onChange(changed(rows, i, { to: v as typeof tack.to }))}
       >
-        <option value="wearer">the wearer, as it is worn</option>
-        <option value="under">what lies under it</option>
-        <option value="space">the air, where it is at rest</option>
+        <option value="wearer">{TEXT.theWearerAsIt}</option>
+        <option value="under">{TEXT.whatLiesUnderIt}</option>
+        <option value="space">{TEXT.theAirWhereIt}</option>
       </Choice>
     </div>
   ));
@@ -56,7 +57,7 @@ export function Gathers({ rows, onChange }: Of<"gathers">) {
     return (
       <div key={`gather ${i.toString()}`}>
         <Row
-          label={`Gather ${i + 1}, drawn in to`}
+          label={TEXT.gatherDrawnInTo(i + 1)}
           min={30}
           max={120}
           step={1}
@@ -66,7 +67,7 @@ export function Gathers({ rows, onChange }: Of<"gathers">) {
           onRemove={() => onChange(without(rows, i))}
         />
         <Check checked={!!band.string} onChange={(string) => onChange(changed(rows, i, { string }))}>
-          drawn by a string as it falls
+          {TEXT.drawnByAString}
         </Check>
       </div>
     );
@@ -77,7 +78,7 @@ export function Straps({ rows, onChange }: Of<"straps">) {
   return rows.map((strap, i) => (
     <Row
       key={`strap ${i.toString()}`}
-      label={`Strap ${i + 1}, at most`}
+      label={TEXT.strapAtMost(i + 1)}
       min={0}
       max={100}
       step={1}
@@ -93,7 +94,7 @@ export function StiffParts({ rows, onChange }: Of<"stiff">) {
   return rows.map(({ radius = 0.06, times = 6 }, i) => (
     <div key={`stiff ${i.toString()}`}>
       <Row
-        label={`Stiff part ${i + 1}, about`}
+        label={TEXT.stiffPartAbout(i + 1)}
         min={2}
         max={40}
         step={1}
@@ -103,7 +104,7 @@ export function StiffParts({ rows, onChange }: Of<"stiff">) {
         onRemove={() => onChange(without(rows, i))}
       />
       <Slider
-        label={`Stiff part ${i + 1}, times`}
+        label={TEXT.stiffPartTimes(i + 1)}
         min={-3}
         max={6}
         step={0.5}
@@ -121,7 +122,12 @@ function Row({ onRemove, ...slider }: Parameters<typeof Slider>[0] & { onRemove(
       <div className="min-w-0 flex-1">
         <Slider {...slider} />
       </div>
-      <Button look="quiet" className="px-1" aria-label={`Take ${slider.label.split(",")[0]} out`} onClick={onRemove}>
+      <Button
+        look="quiet"
+        className="px-1"
+        aria-label={TEXT.takeOut(slider.label.split(",")[0] ?? "")}
+        onClick={onRemove}
+      >
         <X size={13} />
       </Button>
     </div>

@@ -4,6 +4,7 @@ import { item } from "../../../recipe/at";
 import { useRoomOf } from "../../../store/room";
 import { Button, Hint } from "../../../ui/controls";
 import { Gathers, StiffParts, Straps, Tacks } from "./HeldRows";
+import { TEXT } from "./texts";
 
 export type Holding = Required<Pick<DrapeStep, "tacks" | "gathers" | "straps" | "stiff">>;
 
@@ -45,7 +46,7 @@ export function HoldCloth({ holding, onChange }: { holding: Holding; onChange(to
   return (
     <div className="mt-1">
       <div className="flex flex-wrap items-center gap-2">
-        <Hint text="Click the piece or stroke over it: about there it follows the wearer, stays in the air, or goes with what lies under it">
+        <Hint text={TEXT.clickThePieceOr}>
           <Button
             onClick={() =>
               stroke((at, along) => ({
@@ -54,37 +55,37 @@ export function HoldCloth({ holding, onChange }: { holding: Holding; onChange(to
               }))
             }
           >
-            Tack
+            {TEXT.tack}
           </Button>
         </Hint>
-        <Hint text="Click the piece: a band at that height is drawn in, by an elastic or a string">
+        <Hint text={TEXT.clickThePieceA}>
           <Button
             onClick={() =>
               pick((at) => ({ ...holding, gathers: [...gathers, { at, width: 0.04, factor: 0.75, string: false }] }))
             }
           >
-            Gather
+            {TEXT.gather}
           </Button>
         </Hint>
-        <Hint text="Click two spots to join them: a length makes a strap, 0 cm makes a button">
-          <Button onClick={strap}>Strap</Button>
+        <Hint text={TEXT.clickTwoSpotsTo}>
+          <Button onClick={strap}>{TEXT.strap}</Button>
         </Hint>
-        <Hint text="Click the piece or stroke over it: about there it is stiffer than its fabric, as a collar is">
+        <Hint text={TEXT.clickThePieceOrStroke}>
           <Button
             onClick={() =>
               stroke((at, along) => ({ ...holding, stiff: [...stiff, { at, along, radius: 0.08, times: 6 }] }))
             }
           >
-            Stiffen
+            {TEXT.stiffen}
           </Button>
         </Hint>
         {picking && (
           <span className="text-soft">
             {picking.kind === "ease"
-              ? "Click the piece, or stroke over it…"
+              ? TEXT.clickThePieceOrStrokeOver
               : first === null
-                ? "Click the piece…"
-                : "Click where the strap goes…"}
+                ? TEXT.clickThePiece
+                : TEXT.clickWhereTheStrap}
           </span>
         )}
       </div>

@@ -1,5 +1,6 @@
 import type { Piece, Production } from "../../../api/client";
 import type { StepOf } from "../../../recipe/recipe";
+import { TEXT } from "./texts";
 
 /** The drapes a piece's recipe holds: where each was kept, in which fabric, after how many frames. */
 export function MadeDrapes({
@@ -14,7 +15,7 @@ export function MadeDrapes({
   if (!made.length) return null;
   const where = (step: StepOf<"drape">) =>
     step.keep === "rest"
-      ? "For good"
+      ? TEXT.forGood
       : step.motion
         ? `${step.motion}, frame ${step.until}`
         : (production.poses.find((p) => p.name === step.cell?.pose)?.label ?? step.cell?.pose);
@@ -23,9 +24,7 @@ export function MadeDrapes({
       {made.map((step, i) => (
         <li key={`${step.cell?.pose}${i.toString()}`} className="flex justify-between">
           <span className="text-soft">{where(step)}</span>
-          <span>
-            {step.fabric?.name}, {piece.report.drape?.[i]?.frames ?? step.until ?? 72} frames
-          </span>
+          <span>{TEXT.frames2(step.fabric?.name, piece.report.drape?.[i]?.frames ?? step.until ?? 72)}</span>
         </li>
       ))}
     </ul>

@@ -3,13 +3,14 @@ import type { DrapeStep, Fabric } from "../../../api/drape";
 import { item } from "../../../recipe/at";
 import type { StepOf } from "../../../recipe/recipe";
 import type { Holding } from "./HoldCloth";
+import { TEXT } from "./texts";
 
 /** Where the wind comes from, and the way it blows. */
 export const FROM: [string, [number, number, number]][] = [
-  ["the front", [0, 0, -1]],
+  [TEXT.theFront, [0, 0, -1]],
   ["behind", [0, 0, 1]],
-  ["the left", [-1, 0, 0]],
-  ["the right", [1, 0, 0]],
+  [TEXT.theLeft, [-1, 0, 0]],
+  [TEXT.theRight, [1, 0, 0]],
   ["below", [0, 1, 0]],
 ];
 

@@ -4,6 +4,7 @@ import { type DrapeNotes, DrapeSocket, type DrapeStep, fetchFall } from "../../.
 import type { Frame } from "../../../api/wire/frames";
 import { type PieceMesh, showPoints } from "../../../stage/mesh/piece";
 import { useRoom } from "../../../store/room";
+import { TEXT } from "./texts";
 
 function download(bytes: Uint8Array<ArrayBuffer>, name: string): void {
   const link = document.createElement("a");
@@ -87,7 +88,7 @@ export function useFalling(piece: Piece | undefined, mesh: PieceMesh | undefined
       (frame) => {
         const { notes } = frame;
         if (notes.kept) return leave();
-        if (notes.kept_all) return useRoom.getState().say({ kind: "done", text: "Every frame is kept." });
+        if (notes.kept_all) return useRoom.getState().say({ kind: "done", text: TEXT.everyFrameIsKept });
         if (frame.has("file")) return download(frame.array<Uint8Array>("file").slice(), notes.name ?? "drape.usdc");
         if (frame.has("points")) {
           if (notes.did === "next" && notes.frame !== undefined) seen.current[notes.frame] = frame;

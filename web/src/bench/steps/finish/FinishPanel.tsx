@@ -5,6 +5,7 @@ import { Check } from "../../../ui/Check";
 import { Slider } from "../../../ui/controls";
 import { Choice } from "../../../ui/Select";
 import { Fact } from "../../Fact";
+import { TEXT } from "./texts";
 
 type Finish = NonNullable<Recipe["finish"]>;
 type Part = (typeof PARTS)[number];
@@ -20,19 +21,19 @@ const NONE: Finish = { weld: 0, smooth: 0, finer: 0, thick: 0, side: "out", hem:
 const PART: Record<Part, { words: string; label: string; begins: number; least: number; most: number; step: number }> =
   {
     weld: {
-      words: "weld borders that lie together",
-      label: "Nearer than",
+      words: TEXT.weldBordersThatLie,
+      label: TEXT.nearerThan,
       begins: 0.0005,
       least: 0.0001,
       most: 0.005,
       step: 0.0001,
     },
-    smooth: { words: "even the cloth out", label: "By", begins: 0.3, least: 0.05, most: 1, step: 0.05 },
-    finer: { words: "finer faces on a smooth surface", label: "Faces", begins: 1, least: 1, most: 2, step: 1 },
-    thick: { words: "give it thickness", label: "Thick", begins: 0.002, least: 0.0005, most: 0.012, step: 0.0005 },
+    smooth: { words: TEXT.evenTheClothOut, label: TEXT.by, begins: 0.3, least: 0.05, most: 1, step: 0.05 },
+    finer: { words: TEXT.finerFacesOnA, label: TEXT.faces, begins: 1, least: 1, most: 2, step: 1 },
+    thick: { words: TEXT.giveItThickness, label: TEXT.thick, begins: 0.002, least: 0.0005, most: 0.012, step: 0.0005 },
     sharp: {
-      words: "fold sharply over hard edges",
-      label: "Edges",
+      words: TEXT.foldSharplyOverHard,
+      label: TEXT.edges,
       begins: 0.7,
       least: 0.17,
       most: 1.57,
@@ -45,7 +46,7 @@ const SAID: Record<Part, (x: number) => string> = {
   smooth: (x) => `${Math.round(x * 100)} %`,
   finer: (x) => `× ${4 ** x}`,
   thick: (x) => `${(x * 1000).toFixed(1)} mm`,
-  sharp: (x) => `from ${Math.round((x * 180) / Math.PI)}°`,
+  sharp: (x) => TEXT.from(Math.round((x * 180) / Math.PI)),
 };
 
 /** What is done to the cloth last, for the picture and the pack: each part can be switched off and on; the steps never see it. */
@@ -57,13 +58,11 @@ export function FinishPanel({ piece, busy, onKeep }: Props) {
   const turn = (part: Part, on: boolean) =>
     keep(
       on ? { [part]: kept[part] || PART[part].begins, off: off.filter((o) => o !== part) } : { off: [...off, part] },
-      on ? `Finish: ${PART[part].words}` : `Finish: do not ${PART[part].words}`,
+      on ? TEXT.finish(PART[part].words) : TEXT.finishDoNot(PART[part].words),
     );
   return (
-    <fieldset disabled={busy} aria-label="Finish">
-      <p className="text-soft">
-        Done last, for the sheet and the pack. While another step is open the stage shows the cloth without it.
-      </p>
+    <fieldset disabled={busy} aria-label={TEXT.finish2}>
+      <p className="text-soft">{TEXT.doneLastForThe}</p>
       {PARTS.map((part) => {
         const does = !!kept[part] && !off.includes(part);
         return (
@@ -76,7 +75,7 @@ export function FinishPanel({ piece, busy, onKeep }: Props) {
                 <Amount
                   part={part}
                   value={kept[part] ?? 0}
-                  onKeep={(x) => keep({ [part]: x }, `Finish: ${PART[part].words}`)}
+                  onKeep={(x) => keep({ [part]: x }, TEXT.finish(PART[part].words))}
                 />
                 {part === "thick" && <Thickness kept={kept} onKeep={keep} />}
               </div>
@@ -86,10 +85,12 @@ export function FinishPanel({ piece, busy, onKeep }: Props) {
       })}
       {report && (
         <dl className="mt-2 border-t border-dashed border-rule pt-1.5">
-          <Fact name="Vertices">{report.vertices.toLocaleString("en")}</Fact>
-          <Fact name="Faces">{report.triangles.toLocaleString("en")}</Fact>
-          {report.welded > 0 && <Fact name="Vertices welded away">{report.welded.toLocaleString("en")}</Fact>}
-          {report.moved > 0.00005 && <Fact name="Moves the cloth at most">{(report.moved * 1000).toFixed(1)} mm</Fact>}
+          <Fact name={TEXT.vertices}>{report.vertices.toLocaleString("en")}</Fact>
+          <Fact name={TEXT.faces}>{report.triangles.toLocaleString("en")}</Fact>
+          {report.welded > 0 && <Fact name={TEXT.verticesWeldedAway}>{report.welded.toLocaleString("en")}</Fact>}
+          {report.moved > 0.00005 && (
+            <Fact name={TEXT.movesTheClothAt}>{TEXT.mm((report.moved * 1000).toFixed(1))}</Fact>
+          )}
         </dl>
       )}
     </fieldset>
@@ -122,15 +123,15 @@ function Thickness({ kept, onKeep }: { kept: Finish; onKeep(to: Partial<Finish>,
   return (
     <>
       <Choice
-        word="Grows"
+        word={TEXT.grows}
         value={kept.side ?? "out"}
-        onChoose={(v) => onKeep({ side: v as "out" | "in" }, `Finish: thickness ${v}wards`)}
+        onChoose={(v) => onKeep({ side: v as "out" | "in" }, TEXT.finishThicknessWards(v))}
       >
-        <option value="out">outwards, its inside stays where it was cleared</option>
-        <option value="in">inwards, its outside stays</option>
+        <option value="out">{TEXT.outwardsItsInsideStays}</option>
+        <option value="in">{TEXT.inwardsItsOutsideStays}</option>
       </Choice>
       <Slider
-        label="Hem"
+        label={TEXT.hem}
         min={0}
         max={0.05}
         step={0.0025}
@@ -139,7 +140,7 @@ function Thickness({ kept, onKeep }: { kept: Finish; onKeep(to: Partial<Finish>,
         onChange={setHem}
         onCommit={(x) => {
           setHem(null);
-          onKeep({ hem: x }, "Finish: the hem");
+          onKeep({ hem: x }, TEXT.finishTheHem);
         }}
       />
     </>

@@ -1,13 +1,14 @@
 import type { BenchFolder } from "../../step";
 import { FinishPanel } from "./FinishPanel";
+import { TEXT } from "./texts";
 
 const step: BenchFolder = {
   Panel: ({ piece, busy, onRecipe }) => (
     <FinishPanel piece={piece} busy={busy} onKeep={(finish, label) => onRecipe({ ...piece.recipe, finish }, label)} />
   ),
-  summary: ({ report: { finish } }) => (finish ? `${finish.triangles.toLocaleString("en")} faces` : ""),
+  summary: ({ report: { finish } }) => (finish ? TEXT.faces2(finish.triangles.toLocaleString("en")) : ""),
   begunInPanel: true,
   optional: true,
-  takeBack: "Take all finishing back",
+  takeBack: TEXT.takeAllFinishingBack,
 };
 export default step;

@@ -9,6 +9,7 @@ import { Button, Slider } from "../../../ui/controls";
 import { Select } from "../../../ui/Select";
 import { Fact } from "../../Fact";
 import type { StepProps } from "../../step";
+import { TEXT } from "./texts";
 
 type Fit = StepOf<"fit">;
 
@@ -28,7 +29,7 @@ export function FitPanel({ piece, onKeep, mesh, wearer, under }: Props) {
   const keep = (change: Partial<Fit>, label?: string) => {
     const now = { ...step, ...change, kind: "fit" as const };
     setStep(now);
-    onKeep(now, label ?? `Fit to ${((now.ease ?? 0.009) * 1000).toFixed(0)} mm`);
+    onKeep(now, label ?? TEXT.fitToMm(((now.ease ?? 0.009) * 1000).toFixed(0)));
   };
   const slide = (change: Partial<Fit>) => {
     const now = { ...step, ...change, kind: "fit" as const };
@@ -40,7 +41,7 @@ export function FitPanel({ piece, onKeep, mesh, wearer, under }: Props) {
   return (
     <div>
       <Slider
-        label="Ease"
+        label={TEXT.ease}
         min={0}
         max={30}
         step={0.5}
@@ -50,7 +51,7 @@ export function FitPanel({ piece, onKeep, mesh, wearer, under }: Props) {
         onCommit={(v) => keep({ ease: v / 1000 })}
       />
       <Slider
-        label="Keep or cling"
+        label={TEXT.keepOrCling}
         min={0}
         max={1}
         step={0.05}
@@ -61,29 +62,29 @@ export function FitPanel({ piece, onKeep, mesh, wearer, under }: Props) {
         onCommit={(v) => keep({ keep: 1 - v })}
       />
       <Check className="mt-1" checked={step.align ?? true} onChange={(on) => keep({ align: on })}>
-        find its place on the body
+        {TEXT.findItsPlaceOn}
       </Check>
       {madeFor && (
         <Check className="mt-1" checked={step.ride ?? true} onChange={(on) => keep({ ride: on })}>
-          bring it over from {madeFor.name}
+          {TEXT.bringItOverFrom(madeFor.name)}
         </Check>
       )}
       <Check
         className="mt-1"
         checked={step.stiff === "all"}
-        onChange={(on) => keep({ stiff: on ? "all" : "auto" }, on ? "Keep its form" : "Let it bend")}
+        onChange={(on) => keep({ stiff: on ? "all" : "auto" }, on ? TEXT.keepItsForm : TEXT.letItBend)}
       >
-        all of it keeps its form (helmets, cases)
+        {TEXT.allOfItKeeps}
       </Check>
       {under.length > 0 && (
         <Check
           className="mt-1"
           checked={!!step.over?.length}
           onChange={(on) =>
-            keep({ over: on ? under.map((u) => u.geometry) : [] }, on ? "Rest on what is under it" : "Rest on the skin")
+            keep({ over: on ? under.map((u) => u.geometry) : [] }, on ? TEXT.restOnWhatIs : TEXT.restOnTheSkin)
           }
         >
-          rests on {under.map((u) => u.name.toLowerCase()).join(" and ")} too
+          {TEXT.restsOnToo(under.map((u) => u.name.toLowerCase()).join(" and "))}
         </Check>
       )}
       <Pins piece={piece} onKeep={onKeep} step={step} wearer={wearer} keep={keep} />
@@ -98,26 +99,22 @@ export function FitPanel({ piece, onKeep, mesh, wearer, under }: Props) {
           ))}
           {report.hint && <p className="mt-1.5 text-[11.5px] text-soft">{report.hint}</p>}
           <dl className="mt-2 border-t border-dashed border-rule pt-1.5">
-            <Fact name="Below the ease">
-              {report.below_ease} of {report.judged} vertices
-            </Fact>
+            <Fact name={TEXT.belowTheEase}>{TEXT.ofVertices(report.below_ease, report.judged)}</Fact>
             {report.at_ease !== null && (
-              <Fact name="Within 1 mm of the ease">{((report.at_ease ?? 0) * 100).toFixed(1)} % of what rests</Fact>
+              <Fact name={TEXT.within1MmOf}>{TEXT.ofWhatRests(((report.at_ease ?? 0) * 100).toFixed(1))}</Fact>
             )}
-            <Fact name="Sure of its place">{(report.confidence * 100).toFixed(0)} %</Fact>
-            {Math.abs(report.size - 1) > 0.005 && <Fact name="Sized by">× {report.size.toFixed(3)}</Fact>}
-            <Fact name="Edges changed">{(report.edge_log_spread * 100).toFixed(1)} % spread</Fact>
+            <Fact name={TEXT.sureOfItsPlace}>{(report.confidence * 100).toFixed(0)} %</Fact>
+            {Math.abs(report.size - 1) > 0.005 && <Fact name={TEXT.sizedBy}>× {report.size.toFixed(3)}</Fact>}
+            <Fact name={TEXT.edgesChanged}>{TEXT.spread((report.edge_log_spread * 100).toFixed(1))}</Fact>
           </dl>
           {report.trouble.length > 0 && (
             <div className="mt-1.5">
-              <p className="text-soft">Could not be fitted everywhere (amber on the stage):</p>
+              <p className="text-soft">{TEXT.couldNotBeFitted}</p>
               <ul>
                 {report.trouble.slice(0, 4).map((t) => (
                   <li key={t.name} className="flex justify-between">
                     <span className="first-letter:uppercase">{t.name}</span>
-                    <span className="text-soft">
-                      {t.vertices} vertices, {(t.worst * 1000).toFixed(1)} mm off
-                    </span>
+                    <span className="text-soft">{TEXT.verticesMmOff(t.vertices, (t.worst * 1000).toFixed(1))}</span>
                   </li>
                 ))}
               </ul>
@@ -163,7 +160,7 @@ interface PartProps extends Pick<StepProps, "piece" | "onKeep"> {
 function Pins({ step, keep, wearer }: PartProps & { wearer: number | undefined }) {
   const { set, picking } = useRoomOf("set", "picking");
   const landmarks = useLandmarks(wearer, true);
-  const [landmark, setLandmark] = useState("left shoulder");
+  const [landmark, setLandmark] = useState(TEXT.leftShoulder);
   const pins = step.pins ?? {};
   const pick = () =>
     set({
@@ -171,23 +168,27 @@ function Pins({ step, keep, wearer }: PartProps & { wearer: number | undefined }
       picking: {
         kind: "pin",
         landmark,
-        done: ({ points: [point] }) =>
-          point && keep({ pins: { ...pins, [landmark]: point } }, `Pin to the ${landmark}`),
+        done: ({ points: [point] }) => point && keep({ pins: { ...pins, [landmark]: point } }, TEXT.pinToThe(landmark)),
       },
     });
   return (
     <details className="mt-1.5" open={Object.keys(pins).length > 0 || undefined}>
       <summary className="cursor-pointer text-soft">
-        Pins {Object.keys(pins).length > 0 && `(${Object.keys(pins).length})`}
+        {TEXT.pins} {Object.keys(pins).length > 0 && `(${Object.keys(pins).length})`}
       </summary>
       <div className="mt-1 flex items-center gap-1.5">
-        <Select label="Landmark to pin to" className="min-w-0 flex-1" value={landmark} onChoose={(v) => setLandmark(v)}>
+        <Select
+          label={TEXT.landmarkToPinTo}
+          className="min-w-0 flex-1"
+          value={landmark}
+          onChoose={(v) => setLandmark(v)}
+        >
           {landmarks.data?.map((l) => (
             <option key={l.name}>{l.name}</option>
           ))}
         </Select>
         <Button aria-pressed={picking?.kind === "pin"} onClick={pick}>
-          {picking?.kind === "pin" ? "Click the piece…" : "Pin"}
+          {picking?.kind === "pin" ? TEXT.clickThePiece : TEXT.pin}
         </Button>
       </div>
       {Object.keys(pins).map((name) => (
@@ -195,10 +196,10 @@ function Pins({ step, keep, wearer }: PartProps & { wearer: number | undefined }
           key={name}
           type="button"
           className="mt-1 mr-1 cursor-pointer rounded-[3px] border border-rule px-1.5 text-[12px] hover:border-heron"
-          title="Take this pin out"
+          title={TEXT.takeThisPinOut}
           onClick={() => {
             const { [name]: _, ...rest } = pins;
-            keep({ pins: rest }, `Unpin the ${name}`);
+            keep({ pins: rest }, TEXT.unpinThe(name));
           }}
         >
           {name} ×
@@ -219,15 +220,15 @@ function Paint({ step, keep }: Pick<PartProps, "step" | "keep">) {
         done: ({ rows }) => {
           const every = rows.filter((_, i) => i % 4 === 0);
           const dabs = every.map((at) => ({ at, radius: hand.radius, value: by / 1000 / Math.sqrt(every.length) }));
-          keep({ paint: [...(step.paint ?? []), ...dabs] }, "Paint ease");
+          keep({ paint: [...(step.paint ?? []), ...dabs] }, TEXT.paintEase);
         },
       },
     });
   return (
     <details className="mt-1" open={(step.paint?.length ?? 0) > 0 || undefined}>
-      <summary className="cursor-pointer text-soft">Painted ease</summary>
+      <summary className="cursor-pointer text-soft">{TEXT.paintedEase}</summary>
       <Slider
-        label="More or less here"
+        label={TEXT.moreOrLessHere}
         min={-10}
         max={20}
         step={1}
@@ -237,11 +238,11 @@ function Paint({ step, keep }: Pick<PartProps, "step" | "keep">) {
       />
       <div className="flex gap-1.5">
         <Button aria-pressed={picking?.kind === "ease"} onClick={stroke}>
-          {picking?.kind === "ease" ? "Stroke the piece…" : "Stroke"}
+          {picking?.kind === "ease" ? TEXT.strokeThePiece : TEXT.stroke}
         </Button>
         {!!step.paint?.length && (
-          <Button look="quiet" onClick={() => keep({ paint: [] }, "Even ease")}>
-            Even ease again
+          <Button look="quiet" onClick={() => keep({ paint: [] }, TEXT.evenEase)}>
+            {TEXT.evenEaseAgain}
           </Button>
         )}
       </div>
@@ -261,11 +262,11 @@ function StiffParts({ piece, step, keep }: PartProps) {
         rigid: on ? [...(step.rigid ?? []), row] : (step.rigid ?? []).filter((r) => r !== row),
         cloth: on ? (step.cloth ?? []).filter((r) => r !== row) : [...(step.cloth ?? []), row],
       },
-      on ? "Part keeps its form" : "Part bends",
+      on ? TEXT.partKeepsItsForm : TEXT.partBends,
     );
   return (
     <details className="mt-1">
-      <summary className="cursor-pointer text-soft">Parts that keep their form</summary>
+      <summary className="cursor-pointer text-soft">{TEXT.partsThatKeepTheir}</summary>
       <ul className="mt-0.5 max-h-32 overflow-y-auto">
         {loose.map((part, i) => (
           <li key={part.row}>
@@ -273,7 +274,7 @@ function StiffParts({ piece, step, keep }: PartProps) {
               <span className="truncate">
                 {part.material} {i + 1}
               </span>
-              <span className="ml-auto text-[11.5px] text-soft">{(part.size * 100).toFixed(1)} cm</span>
+              <span className="ml-auto text-[11.5px] text-soft">{TEXT.cm((part.size * 100).toFixed(1))}</span>
             </Check>
           </li>
         ))}

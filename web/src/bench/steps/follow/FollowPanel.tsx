@@ -2,41 +2,38 @@ import { fresh, type StepOf, stepOf } from "../../../recipe/recipe";
 import { Check } from "../../../ui/Check";
 import { Fact } from "../../Fact";
 import type { StepProps } from "../../step";
+import { TEXT } from "./texts";
 
 /** The follow step: which shapes the piece carries, and what keeps it off the skin at their ends. */
 export function FollowPanel({ piece, onKeep }: Pick<StepProps, "piece" | "onKeep">) {
   const report = piece.report.follow;
   const now = stepOf(piece.recipe, "follow") ?? fresh("follow");
   const change = (to: Partial<StepOf<"follow">>, label: string) => onKeep({ ...now, ...to, kind: "follow" }, label);
-  if (!report)
-    return <p className="text-soft">Gives the piece every shape of the body, so that one slider moves both.</p>;
+  if (!report) return <p className="text-soft">{TEXT.givesThePieceEvery}</p>;
   return (
     <div>
       <p>
-        It carries all {report.shapes} shapes of the body
-        {report.own > 0 && `, ${report.own} of them brought along`}; sliders move both.
+        {TEXT.itCarriesAll} {report.shapes} {TEXT.shapesOfTheBody}
+        {report.own > 0 && TEXT.ofThemBroughtAlong(report.own)}
+        {TEXT.slidersMoveBoth}
       </p>
       <dl className="mt-1.5">
-        {!!report.under && <Fact name="Rides the skin under it">{(report.under * 100).toFixed(0)} %</Fact>}
-        <Fact name="Correctives for shapes">{report.correctives}</Fact>
-        {report.short > 0 && (
-          <Fact name="Too near at a shape's end">
-            {report.short} → {report.left} vertices
-          </Fact>
-        )}
+        {!!report.under && <Fact name={TEXT.ridesTheSkinUnder}>{(report.under * 100).toFixed(0)} %</Fact>}
+        <Fact name={TEXT.correctivesForShapes}>{report.correctives}</Fact>
+        {report.short > 0 && <Fact name={TEXT.tooNearAtA}>{TEXT.vertices(report.short, report.left)}</Fact>}
       </dl>
       <div className="mt-1.5 flex flex-col gap-1 border-t border-dashed border-rule pt-1.5">
         <Check
           checked={now.clear !== false}
-          onChange={(on) => change({ clear: on }, on ? "Clear each shape" : "Shapes as they are")}
+          onChange={(on) => change({ clear: on }, on ? TEXT.clearEachShape : TEXT.shapesAsTheyAre)}
         >
-          clear each shape at full strength
+          {TEXT.clearEachShapeAt}
         </Check>
         <Check
           checked={now.pairs !== false}
-          onChange={(on) => change({ pairs: on }, on ? "Clear shapes together" : "Shapes alone")}
+          onChange={(on) => change({ pairs: on }, on ? TEXT.clearShapesTogether : TEXT.shapesAlone)}
         >
-          and two or three together
+          {TEXT.andTwoOrThree}
         </Check>
       </div>
     </div>

@@ -6,6 +6,7 @@ import { useRoomOf } from "../../../store/room";
 import { Button, Hint, NumberField } from "../../../ui/controls";
 import { Select } from "../../../ui/Select";
 import type { StepProps } from "../../step";
+import { TEXT } from "./texts";
 
 type Place = StepOf<"place">;
 type Triple = [number, number, number];
@@ -24,7 +25,7 @@ export function PlacePanel({
   const move = step.move ?? [0, 0, 0];
   const turn = step.turn ?? [0, 0, 0];
   const stretch = step.stretch ?? [1, 1, 1];
-  const keep = (change: Partial<Place>, label = "Place") => onKeep({ ...step, ...change, kind: "place" }, label);
+  const keep = (change: Partial<Place>, label = TEXT.place) => onKeep({ ...step, ...change, kind: "place" }, label);
   const put = (list: number[], i: number, value: number) => list.map((x, k) => (k === i ? value : x)) as Triple;
   const take = (how: "propose" | "drop" | "snap", label: string, more: { row?: number; landmark?: string } = {}) =>
     ask.mutate(
@@ -33,7 +34,7 @@ export function PlacePanel({
         onSuccess: (found) => {
           if (!found) return;
           onKeep({ ...found.step, kind: "place" } as Place, label);
-          say({ kind: "done", text: `Placed: ${found.why}.` });
+          say({ kind: "done", text: TEXT.placed(found.why) });
         },
       },
     );
@@ -42,13 +43,13 @@ export function PlacePanel({
       picking: {
         kind: "snap",
         landmark,
-        done: ({ rows }) => take("snap", `Snap to the ${landmark}`, { row: rows[0], landmark }),
+        done: ({ rows }) => take("snap", TEXT.snapToThe(landmark), { row: rows[0], landmark }),
       },
     });
   return (
     <div className="flex flex-col gap-2">
       <div className="flex gap-1.5">
-        {["Left", "Up", "Ahead"].map((name, i) => (
+        {[TEXT.left, TEXT.up, TEXT.ahead].map((name, i) => (
           <NumberField
             key={name}
             label={name}
@@ -59,7 +60,7 @@ export function PlacePanel({
         ))}
       </div>
       <div className="flex gap-1.5">
-        {["Tip", "Turn", "Lean"].map((name, i) => (
+        {[TEXT.tip, TEXT.turn, TEXT.lean].map((name, i) => (
           <NumberField
             key={name}
             label={name}
@@ -72,14 +73,14 @@ export function PlacePanel({
       </div>
       <div className="flex gap-1.5">
         <NumberField
-          label="Size"
+          label={TEXT.size}
           unit="%"
           digits={0}
           value={(step.scale ?? 1) * 100}
           step={5}
           onCommit={(v) => v > 0.1 && keep({ scale: v / 100 })}
         />
-        {["Width", "Height", "Depth"].map((name, i) => (
+        {[TEXT.width, TEXT.height, TEXT.depth].map((name, i) => (
           <NumberField
             key={name}
             label={name}
@@ -92,34 +93,32 @@ export function PlacePanel({
         ))}
       </div>
       <div className="flex flex-wrap gap-1 [&>button]:px-2">
-        <Hint text="Where a piece of this category and size is worn">
-          <Button disabled={ask.isPending} onClick={() => take("propose", "Place where it is worn")}>
-            Propose
+        <Hint text={TEXT.whereAPieceOf}>
+          <Button disabled={ask.isPending} onClick={() => take("propose", TEXT.placeWhereItIs)}>
+            {TEXT.propose}
           </Button>
         </Hint>
-        <Hint text="Let it fall until it lies on the body">
-          <Button disabled={ask.isPending} onClick={() => take("drop", "Drop onto the body")}>
-            Drop
+        <Hint text={TEXT.letItFallUntil}>
+          <Button disabled={ask.isPending} onClick={() => take("drop", TEXT.dropOntoTheBody)}>
+            {TEXT.drop}
           </Button>
         </Hint>
-        <Button aria-pressed={step.mirror} onClick={() => keep({ mirror: !step.mirror }, "Mirror")}>
-          Mirror
+        <Button aria-pressed={step.mirror} onClick={() => keep({ mirror: !step.mirror }, TEXT.mirror)}>
+          {TEXT.mirror}
         </Button>
-        <Button onClick={() => onKeep(fresh("place"), "Put back")}>Reset</Button>
+        <Button onClick={() => onKeep(fresh("place"), TEXT.putBack)}>{TEXT.reset}</Button>
       </div>
       <div className="flex items-center gap-1.5">
-        <Select label="Landmark" className="min-w-0 flex-1" value={landmark} onChoose={(v) => setLandmark(v)}>
+        <Select label={TEXT.landmark} className="min-w-0 flex-1" value={landmark} onChoose={(v) => setLandmark(v)}>
           {landmarks.data?.map((l) => (
             <option key={l.name}>{l.name}</option>
           ))}
         </Select>
         <Button aria-pressed={picking?.kind === "snap"} disabled={!landmarks.data} onClick={snap}>
-          {picking?.kind === "snap" ? "Click the piece…" : "Snap to it"}
+          {picking?.kind === "snap" ? TEXT.clickThePiece : TEXT.snapToIt}
         </Button>
       </div>
-      <p className="text-[11.5px] text-soft">
-        Roughly right is enough: the fit step finishes it. Drag the grips on the stage, or type.
-      </p>
+      <p className="text-[11.5px] text-soft">{TEXT.roughlyRightIsEnough}</p>
     </div>
   );
 }

@@ -2,6 +2,7 @@ import type { Candidate, Piece } from "../../../api/client";
 import { useCandidates } from "../../../api/hooks";
 import { type StepOf, stepOf } from "../../../recipe/recipe";
 import { Select } from "../../../ui/Select";
+import { TEXT } from "./texts";
 
 type MadeFor = NonNullable<StepOf<"receive">["made_for"]>;
 
@@ -13,11 +14,11 @@ export function MadeForChoice({ piece, onKeep }: { piece: Piece; onKeep(choice: 
   const at = list.find((c) => chosen && c.body === chosen.body && c.name === chosen.name);
   const likely = list[0];
   return (
-    <section className="mt-1.5 border-t border-dashed border-rule pt-1.5" aria-label="Made for">
+    <section className="mt-1.5 border-t border-dashed border-rule pt-1.5" aria-label={TEXT.madeFor}>
       <label className="flex items-center justify-between gap-3">
-        <span className="text-soft">Made for</span>
+        <span className="text-soft">{TEXT.madeFor}</span>
         <Select
-          label="Made for"
+          label={TEXT.madeFor}
           className="min-w-0 text-[13px]"
           value={chosen ? (at?.name ?? "other") : ""}
           onChoose={(v) => {
@@ -25,7 +26,7 @@ export function MadeForChoice({ piece, onKeep }: { piece: Piece; onKeep(choice: 
             onKeep(c ? { name: c.name, body: c.body, shape: c.shape } : null);
           }}
         >
-          <option value="">not known</option>
+          <option value="">{TEXT.notKnown}</option>
           {chosen && !at && <option value="other">{chosen.name}</option>}
           {list.map((c) => (
             <option key={c.name} value={c.name}>
@@ -34,17 +35,13 @@ export function MadeForChoice({ piece, onKeep }: { piece: Piece; onKeep(choice: 
           ))}
         </Select>
       </label>
-      {likely && <p className="text-[11.5px] text-soft">Nearest: {figures(likely)}.</p>}
-      {at?.warning && (
-        <p className="text-[11.5px] text-amber">
-          Hardly made for {at.name}: {at.warning}.
-        </p>
-      )}
+      {likely && <p className="text-[11.5px] text-soft">{TEXT.nearest(figures(likely))}</p>}
+      {at?.warning && <p className="text-[11.5px] text-amber">{TEXT.hardlyMadeFor(at.name, at.warning)}</p>}
     </section>
   );
 }
 
 function figures(c: Candidate): string {
-  if (c.joints_mm !== null) return `${c.name}, its joints ${c.joints_mm.toFixed(0)} mm apart on the mean`;
-  return `${c.name}, ${c.skin_mm.toFixed(0)} mm from the skin on the mean, ${(c.inside * 100).toFixed(0)} % under it`;
+  if (c.joints_mm !== null) return TEXT.itsJointsMmApart(c.name, c.joints_mm.toFixed(0));
+  return TEXT.mmFromTheSkin(c.name, c.skin_mm.toFixed(0), (c.inside * 100).toFixed(0));
 }

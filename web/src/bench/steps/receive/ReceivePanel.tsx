@@ -10,25 +10,26 @@ import { Fact } from "../../Fact";
 import type { StepProps } from "../../step";
 import { MadeForChoice } from "./MadeForChoice";
 import { MissingTextures } from "./MissingTextures";
+import { TEXT } from "./texts";
 import { WornColourway } from "./WornColourway";
 
 const UPS = [
-  ["auto", "find out"],
+  ["auto", TEXT.findOut],
   ["y", "Y"],
   ["z", "Z"],
 ] as const;
 const HANDS = [
-  ["auto", "find out"],
+  ["auto", TEXT.findOut],
   ["right", "right-handed"],
   ["left", "left-handed"],
 ] as const;
 const FACINGS = [
-  ["auto", "find out"],
-  ["front", "to the front"],
-  ["back", "to the back"],
+  ["auto", TEXT.findOut],
+  ["front", TEXT.toTheFront],
+  ["back", TEXT.toTheBack],
 ] as const;
 const UNITS = [
-  ["auto", "find out"],
+  ["auto", TEXT.findOut],
   ["m", "metres"],
   ["cm", "centimetres"],
   ["mm", "millimetres"],
@@ -44,45 +45,48 @@ export function ReceivePanel({ piece, onKeep }: Pick<StepProps, "piece" | "onKee
     <div>
       {found ? (
         <>
-          <Findings findings={found.findings} onKeep={(mends) => keep({ mends }, "Mend")} />
+          <Findings findings={found.findings} onKeep={(mends) => keep({ mends }, TEXT.mend)} />
           {found.missing_textures.length > 0 && <MissingTextures piece={piece} missing={found.missing_textures} />}
-          <MadeForChoice piece={piece} onKeep={(made_for) => keep({ made_for }, "Made for")} />
+          <MadeForChoice piece={piece} onKeep={(made_for) => keep({ made_for }, TEXT.madeFor)} />
           <WornColourway piece={piece} />
           <dl className="mt-1.5 border-t border-dashed border-rule pt-1.5">
-            <Fact name="File">{piece.file_name}</Fact>
-            <Fact name="Unit" note={found.unit_why}>
+            <Fact name={TEXT.file}>{piece.file_name}</Fact>
+            <Fact name={TEXT.unit} note={found.unit_why}>
               {found.unit_word}
             </Fact>
-            <Fact name="Up" note={found.up_why}>
-              {found.up === "z" ? "Z up, turned upright" : "Y up"}
+            <Fact name={TEXT.up} note={found.up_why}>
+              {found.up === "z" ? TEXT.zUpTurnedUpright : "Y up"}
             </Fact>
-            <Fact name="Axes" note={found.stance_why}>
-              {found.hand === "left" ? "left-handed, mirrored" : "right-handed"}
-              {found.facing === "back" ? ", turned round" : ""}
+            <Fact name={TEXT.axes} note={found.stance_why}>
+              {found.hand === "left" ? TEXT.leftHandedMirrored : "right-handed"}
+              {found.facing === "back" ? TEXT.turnedRound : ""}
             </Fact>
-            <Fact name="Size">{found.size.map((x) => (x * 100).toFixed(1)).join(" × ")} cm</Fact>
-            <Fact name="On the wearer">{(found.beside_wearer * 100).toFixed(0)} % of the stature</Fact>
-            <Fact name="Parts">
-              {found.parts}, largest {found.largest_part} of {found.vertices} vertices
-            </Fact>
-            <Fact name="Materials">{found.materials.join(", ")}</Fact>
-            {found.textures.length > 0 && <Fact name="Textures">{found.textures.join(", ")}</Fact>}
-            {found.joints > 0 && <Fact name="Came with">{came(found)}</Fact>}
-            <Fact name="Open edges">{found.open_edges}</Fact>
-            <Fact name="Left and right">
-              {found.symmetric > 0.98 ? "alike" : `${(found.symmetric * 100).toFixed(0)} % alike`}
+            <Fact name={TEXT.size}>{TEXT.cm(found.size.map((x) => (x * 100).toFixed(1)).join(" × "))}</Fact>
+            <Fact name={TEXT.onTheWearer}>{TEXT.ofTheStature((found.beside_wearer * 100).toFixed(0))}</Fact>
+            <Fact name={TEXT.parts}>{TEXT.largestOfVertices(found.parts, found.largest_part, found.vertices)}</Fact>
+            <Fact name={TEXT.materials}>{found.materials.join(", ")}</Fact>
+            {found.textures.length > 0 && <Fact name={TEXT.textures}>{found.textures.join(", ")}</Fact>}
+            {found.joints > 0 && <Fact name={TEXT.cameWith}>{came(found)}</Fact>}
+            <Fact name={TEXT.openEdges}>{found.open_edges}</Fact>
+            <Fact name={TEXT.leftAndRight}>
+              {found.symmetric > 0.98 ? "alike" : TEXT.alike((found.symmetric * 100).toFixed(0))}
             </Fact>
             <Category piece={piece} />
           </dl>
         </>
       ) : (
-        <p className="text-soft">Looking at the file…</p>
+        <p className="text-soft">{TEXT.lookingAtTheFile}</p>
       )}
       <div className="mt-2 grid grid-cols-2 gap-2">
-        <Choice label="Unit" of={UNITS} value={step.unit} onChoose={(unit) => keep({ unit }, "Set the unit")} />
-        <Choice label="Up axis" of={UPS} value={step.up} onChoose={(up) => keep({ up }, "Set the up axis")} />
-        <Choice label="Axes" of={HANDS} value={step.hand} onChoose={(hand) => keep({ hand }, "Set the axes")} />
-        <Choice label="Looks" of={FACINGS} value={step.facing} onChoose={(facing) => keep({ facing }, "Turn it")} />
+        <Choice label={TEXT.unit} of={UNITS} value={step.unit} onChoose={(unit) => keep({ unit }, TEXT.setTheUnit)} />
+        <Choice label={TEXT.upAxis} of={UPS} value={step.up} onChoose={(up) => keep({ up }, TEXT.setTheUpAxis)} />
+        <Choice label={TEXT.axes} of={HANDS} value={step.hand} onChoose={(hand) => keep({ hand }, TEXT.setTheAxes)} />
+        <Choice
+          label={TEXT.looks}
+          of={FACINGS}
+          value={step.facing}
+          onChoose={(facing) => keep({ facing }, TEXT.turnIt)}
+        />
       </div>
     </div>
   );
@@ -90,10 +94,10 @@ export function ReceivePanel({ piece, onKeep }: Pick<StepProps, "piece" | "onKee
 
 function came(found: NonNullable<Piece["report"]["receive"]>): string {
   const more = [
-    found.morphs.length && `${found.morphs.length} morphs`,
-    found.clips.length && `${found.clips.length} clips`,
+    found.morphs.length && TEXT.morphs(found.morphs.length),
+    found.clips.length && TEXT.clips(found.clips.length),
   ].filter(Boolean);
-  return [`weights of ${found.joints} joints`, ...more].join(", ");
+  return [TEXT.weightsOfJoints(found.joints), ...more].join(", ");
 }
 
 interface ChoiceProps<T extends string> {
@@ -127,13 +131,11 @@ function Choice<T extends string>({ label, of, value, onChoose }: ChoiceProps<T>
 function Category({ piece }: { piece: Piece }) {
   const change = useChangePiece();
   const found = piece.report.receive;
-  const why =
-    found &&
-    `Looks like a ${found.category} (${(found.category_sure * 100).toFixed(0)} % sure): ${found.category_why}.`;
+  const why = found && TEXT.looksLikeASure(found.category, (found.category_sure * 100).toFixed(0), found.category_why);
   return (
-    <Fact name="Category" note={why ?? undefined}>
+    <Fact name={TEXT.category} note={why ?? undefined}>
       <Select
-        label="Category"
+        label={TEXT.category}
         className="text-[13px]"
         value={piece.category}
         onChoose={(v) => change.mutate({ piece: piece.id, category: v as (typeof CATEGORIES)[number] })}
@@ -150,16 +152,16 @@ type Found = NonNullable<Piece["report"]["receive"]>["findings"];
 
 /** What was found wrong, each with its mend to accept or refuse. */
 function Findings({ findings, onKeep }: { findings: Found; onKeep(mends: string[] | null): void }) {
-  if (!findings.length) return <p className="text-moss">Nothing wrong was found.</p>;
+  if (!findings.length) return <p className="text-moss">{TEXT.nothingWrongWasFound}</p>;
   const open = findings.filter((f) => f.mend && !f.mended && !f.kind.startsWith("keep_"));
   const done = findings.filter((f) => f.mended).map((f) => f.kind);
   return (
-    <section aria-label="Findings">
+    <section aria-label={TEXT.findings}>
       <div className="flex items-baseline justify-between">
-        <h4 className="text-[11.5px] text-soft">Found</h4>
+        <h4 className="text-[11.5px] text-soft">{TEXT.found}</h4>
         {open.length > 0 && (
           <Button look="quiet" className="px-0 py-0 text-heron" onClick={() => onKeep(null)}>
-            Mend all
+            {TEXT.mendAll}
           </Button>
         )}
       </div>
@@ -177,7 +179,7 @@ function Findings({ findings, onKeep }: { findings: Found; onKeep(mends: string[
           </Check>
         ) : (
           <p key={f.kind} className="py-0.5 pl-[21px]">
-            {f.text} <span className="text-soft">· for you to see to</span>
+            {f.text} <span className="text-soft">{TEXT.forYouToSee}</span>
           </p>
         ),
       )}

@@ -5,6 +5,7 @@ import { type StepOf, workOf } from "../../../recipe/recipe";
 import { showPoints } from "../../../stage/mesh/piece";
 import { Check } from "../../../ui/Check";
 import { Button, Hint, Slider } from "../../../ui/controls";
+import { TEXT } from "./texts";
 import type { WorkProps } from "./WorkPanel";
 
 /** The adjusters this piece has without an author; the stage shows them as they slide, letting go keeps them. */
@@ -21,7 +22,7 @@ export function AdjustTab({ piece, mesh, onWork, poseName, onPoseKeyed }: WorkPr
   useEffect(() => () => window.clearTimeout(timer.current), []);
   useEffect(() => setValues(kept?.values ?? {}), [kept]);
   if (found.isError) return <p className="text-amber">{found.error.message}</p>;
-  if (!found.data) return <p className="text-soft">Finding its openings…</p>;
+  if (!found.data) return <p className="text-soft">{TEXT.findingItsOpenings}</p>;
   const data = found.data;
   const slide = (name: string, value: number) => {
     const now = { ...values, [name]: value };
@@ -76,29 +77,23 @@ export function AdjustTab({ piece, mesh, onWork, poseName, onPoseKeyed }: WorkPr
         <Check
           checked={clear}
           disabled={!kept}
-          onChange={(on) => keep({ clear: on }, on ? "Clear the body" : "Do not clear")}
+          onChange={(on) => keep({ clear: on }, on ? TEXT.clearTheBody : TEXT.doNotClear)}
         >
-          clear the body as they go
+          {TEXT.clearTheBodyAs}
         </Check>
         <Check checked={wide} onChange={(on) => setWide(on)}>
-          past the limits
+          {TEXT.pastTheLimits}
         </Check>
         {kept && (
-          <Button look="quiet" className="px-0" onClick={() => keep({ values: {} }, "Adjusters back")}>
-            All back to 0
+          <Button look="quiet" className="px-0" onClick={() => keep({ values: {} }, TEXT.adjustersBack)}>
+            {TEXT.allBackTo0}
           </Button>
         )}
         {kept && (
-          <Hint
-            text={
-              onPoseKeyed
-                ? "They come in with this pose and go out with it; other poses stay as they are"
-                : "Bind the piece first: an unbound piece cannot be posed"
-            }
-          >
+          <Hint text={onPoseKeyed ? TEXT.theyComeInWith : TEXT.bindThePieceFirst}>
             <span>
               <Button look="quiet" className="px-0" disabled={!onPoseKeyed} onClick={() => onPoseKeyed?.(values)}>
-                Only in {poseName}
+                {TEXT.onlyIn(poseName)}
               </Button>
             </span>
           </Hint>

@@ -4,6 +4,7 @@ import { workOf } from "../../../recipe/recipe";
 import { useRoomOf } from "../../../store/room";
 import { Button, Hint, NumberField } from "../../../ui/controls";
 import { HandBrush } from "../../HandBrush";
+import { TEXT } from "./texts";
 import type { WorkProps } from "./WorkPanel";
 
 /** The hand tools and their brush. */
@@ -18,7 +19,7 @@ export function HandTab({ piece, mesh, onWork }: WorkProps) {
     const box = boxOf(mesh?.source.points);
     if (!box) return;
     const step: Step = { kind: "lattice", low: box[0], high: box[1], cells: [2, 3, 2], knots: [] };
-    onWork([...work, step], "Lattice");
+    onWork([...work, step], TEXT.lattice);
     change({ tool: null });
   };
   return (
@@ -27,7 +28,7 @@ export function HandTab({ piece, mesh, onWork }: WorkProps) {
       <div className="mt-2 flex items-end gap-1.5 border-t border-dashed border-rule pt-2">
         {lattice ? (
           <>
-            {["Across", "Up", "Deep"].map((name, i) => (
+            {[TEXT.across, TEXT.up, TEXT.deep].map((name, i) => (
               <NumberField
                 key={name}
                 label={name}
@@ -38,16 +39,16 @@ export function HandTab({ piece, mesh, onWork }: WorkProps) {
                   const now = cells.map((c, k) =>
                     k === i ? Math.min(6, Math.max(2, Math.round(v))) : c,
                   ) as typeof lattice.cells;
-                  onWork([...work.slice(0, -1), { ...lattice, cells: now, knots: [] }], "Lattice cells");
+                  onWork([...work.slice(0, -1), { ...lattice, cells: now, knots: [] }], TEXT.latticeCells);
                 }}
               />
             ))}
-            <Button onClick={() => onWork(work.slice(0, -1), "Without the lattice")}>Remove</Button>
+            <Button onClick={() => onWork(work.slice(0, -1), TEXT.withoutTheLattice)}>{TEXT.remove}</Button>
           </>
         ) : (
-          <Hint text="Knots round the piece; pull one and the cloth near it follows">
+          <Hint text={TEXT.knotsRoundThePiece}>
             <Button onClick={round} disabled={!mesh}>
-              Lattice round it
+              {TEXT.latticeRoundIt}
             </Button>
           </Hint>
         )}

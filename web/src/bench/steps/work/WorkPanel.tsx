@@ -9,6 +9,7 @@ import { describe } from "../../tool";
 import { AdjustTab } from "./AdjustTab";
 import { CutTab } from "./CutTab";
 import { HandTab } from "./HandTab";
+import { TEXT } from "./texts";
 
 export interface WorkProps {
   piece: Piece;
@@ -20,7 +21,7 @@ export interface WorkProps {
   onPoseKeyed: ((values: Record<string, number>) => void) | null;
 }
 
-const TABS = ["By hand", "Adjusters", "Cut"] as const;
+const TABS = [TEXT.byHand, TEXT.adjusters, TEXT.cut] as const;
 
 /** The work step: hand tools, adjusters, cutting, and the list of what has been done. */
 export function WorkPanel(props: WorkProps) {
@@ -41,7 +42,7 @@ export function WorkPanel(props: WorkProps) {
       {work.length > 0 && (
         <ol
           className="mt-2 max-h-44 overflow-y-auto border-t border-dashed border-rule pt-1.5"
-          aria-label="Alterations"
+          aria-label={TEXT.alterations}
         >
           {work.map((step, i) => (
             <li
@@ -54,13 +55,13 @@ export function WorkPanel(props: WorkProps) {
               <span className="ml-auto truncate text-[11.5px] text-soft">{outcome(piece, i)}</span>
               <button
                 type="button"
-                aria-label={`Take ${describe(step)} back`}
-                title="Take this one back; later ones run again"
+                aria-label={TEXT.takeBack(describe(step))}
+                title={TEXT.takeThisOneBack}
                 className="cursor-pointer p-0.5 text-soft hover:text-ink"
                 onClick={() =>
                   onWork(
                     work.filter((_, k) => k !== i),
-                    `Without ${describe(step).toLowerCase()}`,
+                    TEXT.without(describe(step).toLowerCase()),
                   )
                 }
               >
@@ -77,10 +78,10 @@ export function WorkPanel(props: WorkProps) {
 function outcome(piece: Piece, i: number): string {
   const found = piece.report.work[i];
   if (!found) return "";
-  if (found.lost > 0) return "its place was cut away";
-  if (found.removed) return `${found.removed} faces off`;
+  if (found.lost > 0) return TEXT.itsPlaceWasCut;
+  if (found.removed) return TEXT.facesOff(found.removed);
   if (found.slit) return "opened";
-  if (found.vertices) return `${found.vertices} vertices`;
+  if (found.vertices) return TEXT.vertices(found.vertices);
   if (found.moved) return `${(found.moved * 100).toFixed(1)} cm`;
   return "";
 }

@@ -1,6 +1,7 @@
 import { cellAsked } from "../../../api/client";
 import { benchStep, withStep, withWork, workOf } from "../../../recipe/recipe";
 import type { BenchFolder, StepProps } from "../../step";
+import { TEXT } from "./texts";
 import { WorkPanel } from "./WorkPanel";
 
 const step: BenchFolder = {
@@ -8,7 +9,7 @@ const step: BenchFolder = {
     <WorkPanel
       {...props}
       onWork={(steps, label) => props.onRecipe(withWork(props.piece.recipe, steps), label)}
-      poseName={props.fitting.chosen?.label.toLowerCase() ?? "this pose"}
+      poseName={props.fitting.chosen?.label.toLowerCase() ?? TEXT.thisPose}
       onPoseKeyed={bound(props.piece) ? (values) => keepForPose(props, values) : null}
     />
   ),
@@ -18,7 +19,7 @@ const step: BenchFolder = {
   },
   begunInPanel: true,
   optional: true,
-  takeBack: "Take all work back",
+  takeBack: TEXT.takeAllWorkBack,
 };
 export default step;
 
@@ -30,5 +31,5 @@ function keepForPose({ piece, fitting, onRecipe }: StepProps, values: Record<str
   const made = workOf(piece.recipe);
   const rest = made.at(-1)?.kind === "adjust" ? made.slice(0, -1) : made;
   const recipe = withStep(withWork(piece.recipe, rest), { kind: "fix", cell, strokes: [], values });
-  onRecipe(recipe, `Adjusters, only in ${fitting.chosen?.label.toLowerCase()}`);
+  onRecipe(recipe, TEXT.adjustersOnlyIn(fitting.chosen?.label.toLowerCase() ?? ""));
 }

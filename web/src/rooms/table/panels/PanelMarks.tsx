@@ -1,6 +1,7 @@
 import clsx from "clsx";
 import type { Panel, Spot } from "../../../api/table";
 import { item } from "../../../recipe/at";
+import { TEXT } from "../texts";
 import type { Chosen, Drag } from "../useTable";
 import { along, onTable } from "./panelPath";
 
@@ -130,7 +131,7 @@ export function Name({ panel, scale }: { panel: Panel; scale: number }) {
   const xs = panel.outline.map((c) => c.at[0]);
   const x = panel.half === "fold" ? 0 : (Math.max(...xs) + Math.min(...xs)) / 2;
   const [tx, ty] = onTable(panel, [x, Math.min(...ys)]);
-  const cut = panel.half === "pair" ? "cut two" : panel.half === "fold" ? "on the fold" : "cut one";
+  const cut = panel.half === "pair" ? TEXT.cutTwo : panel.half === "fold" ? TEXT.onTheFold : TEXT.cutOne;
   return (
     <text x={tx} y={ty + 18 * scale} textAnchor="middle" fontSize={12 * scale} className="pointer-events-none fill-ink">
       {panel.name}
@@ -155,7 +156,7 @@ export function Ruler({
     <g className="pointer-events-none stroke-soft" strokeWidth={scale}>
       <path d={`M${x} ${y - 4 * scale}V${y}H${x + 100}V${y - 4 * scale}`} fill="none" />
       <text x={x + 100 + 6 * scale} y={y} fontSize={11 * scale} stroke="none" className="fill-soft">
-        10 cm
+        {TEXT.n10Cm}
       </text>
     </g>
   );

@@ -1,6 +1,7 @@
 import clsx from "clsx";
 import { useState } from "react";
 import type { Laid, Layout, Side, Spot } from "../../../api/table";
+import { TEXT } from "../texts";
 import type { Chosen, Sketch, Tool } from "../useTable";
 import { InnerLines, Sketched } from "./InnerLines";
 import { PanelEdge } from "./PanelEdge";
@@ -37,7 +38,7 @@ export function Panels(props: Props) {
       ref={svg}
       viewBox={box.join(" ")}
       role="application"
-      aria-label="The panels on the table"
+      aria-label={TEXT.thePanelsOnThe}
       className="absolute inset-0 h-full w-full touch-none"
       onPointerDown={(e) => {
         onChoose(null);

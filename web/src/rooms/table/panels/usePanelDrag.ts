@@ -1,6 +1,7 @@
 import { useRef, useState } from "react";
 import type { Laid, Layout, Panel, Spot } from "../../../api/table";
 import { item } from "../../../recipe/at";
+import { TEXT } from "../texts";
 import type { Drag } from "../useTable";
 import { moved } from "./movedCorner";
 import { boxOf, MM } from "./panelPath";
@@ -64,7 +65,7 @@ export function usePanelDrag(laid: Laid, onChange: (layout: Layout, label: strin
   const finish = () => {
     if (draft && drag && drag.kind !== "view") {
       const layout = { ...laid.layout, panels: laid.layout.panels.map((p) => (p.name === draft.name ? draft : p)) };
-      onChange(layout, drag.kind === "panel" ? `Move ${draft.name} on the table` : `Shape ${draft.name}`);
+      onChange(layout, drag.kind === "panel" ? TEXT.moveOnTheTable(draft.name) : TEXT.shape(draft.name));
     }
     setDrag(null);
     setDraft(null);

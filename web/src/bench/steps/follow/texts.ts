@@ -1,0 +1,20 @@
+/** What the step "follow" says, in one place for an editor and for translation. */
+export const TEXT = {
+  andTwoOrThree: "and two or three together",
+  clearEachShape: "Clear each shape",
+  clearEachShapeAt: "clear each shape at full strength",
+  clearShapesTogether: "Clear shapes together",
+  correctivesForShapes: "Correctives for shapes",
+  givesThePieceEvery: "Gives the piece every shape of the body, so that one slider moves both.",
+  itCarriesAll: "It carries all",
+  ofThemBroughtAlong: (own: number) => `, ${own} of them brought along`,
+  ridesTheSkinUnder: "Rides the skin under it",
+  shapes: (shapes: number) => `${shapes} shapes`,
+  shapesAlone: "Shapes alone",
+  shapesAsTheyAre: "Shapes as they are",
+  shapesOfTheBody: "shapes of the body",
+  slidersMoveBoth: "; sliders move both.",
+  takeThisStepBack: "Take this step back",
+  tooNearAtA: "Too near at a shape's end",
+  vertices: (short: number, left: number) => `${short} → ${left} vertices`,
+};
