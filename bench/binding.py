@@ -13,7 +13,7 @@ from wily_heron.core.bind.legs import skirt
 from wily_heron.core.bind.paint import WeightBrush
 from wily_heron.core.bind.transfer import inpaint
 from wily_heron.core.bind.worn_as import worn_as_of
-from wily_heron.core.clear.fall.hung import on_arms
+from wily_heron.core.clear.fall.hanging_cloth import on_arms
 from wily_heron.core.clear.pose_fix import clear_poses
 from wily_heron.core.figure.base.body import Wearer, shaped
 from wily_heron.core.figure.base.shapes import EXTRAS, LEFT

@@ -12,7 +12,7 @@ import wily_heron.core.clearance.find.find as finder
 from bench.clearing import bodies, dressed_in
 from bench.measure import Figure
 from wily_heron.core.clearance.cell import Dressed
-from wily_heron.core.clearance.find.asked import Asked
+from wily_heron.core.clearance.find.face_samples import Asked
 from wily_heron.core.figure.base.body import Body, shaped
 from wily_heron.core.figure.base.skeleton import Skin
 from wily_heron.core.figure.figure import figure

@@ -13,7 +13,7 @@ from bench.stock_outfits import OUTFITS, dressed_in_stock
 from demo.stock import BUNDLES
 from wily_heron.core.clear.outfit.clear_outfit import clear_outfit
 from wily_heron.core.clearance.cell import CellResult, Dressed
-from wily_heron.core.clearance.find.sides import SIDES
+from wily_heron.core.clearance.find.view_directions import SIDES
 from wily_heron.core.figure.base.body import Wearer, shaped
 from wily_heron.core.figure.cast import CAST
 from wily_heron.core.figure.figure import figure

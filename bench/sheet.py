@@ -13,8 +13,8 @@ from bench.measure import Figure
 from bench.stock_outfits import TEN, dressed_in_stock
 from wily_heron.core.clearance.cell import Dressed
 from wily_heron.core.clearance.cover.key import SKIN, Key
-from wily_heron.core.explain.case import Case
 from wily_heron.core.explain.explain import explain
+from wily_heron.core.explain.failing_pair import Case
 from wily_heron.core.explain.remedies import Trying
 from wily_heron.core.figure.base.body import shaped
 from wily_heron.core.figure.base.pose_types import REST

@@ -65,7 +65,9 @@ def test(argv: list[str]) -> None:
                 cluster.ensure()
                 note.append(cluster.start())
                 more_env["WILY_HERON_TEST_SERVER"] = cluster.url("postgres")
-        workers = [] if any(a.startswith("-n") for a in more) else ["-n", str(min(2, os.cpu_count() or 1)), "--dist", "loadfile", "--no-loadscope-reorder"]
+        workers = ["-n", str(min(2, os.cpu_count() or 1)), "--dist", "loadfile", "--no-loadscope-reorder"]
+        if any(a.startswith("-n") for a in more):
+            workers = []
         try:
             if not Check("pytest", [PYTHON, "-m", "pytest", *workers, *folders, *more], ROOT, quiet=False, env=more_env).passes():
                 failed.append("pytest")

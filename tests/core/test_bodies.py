@@ -7,7 +7,7 @@ import trimesh
 from scipy.spatial import KDTree
 
 from demo.dressed import FILE
-from wily_heron.core.bodies.apart import propose
+from wily_heron.core.bodies.divide import propose
 from wily_heron.core.bodies.joint_guess import guess_joints
 from wily_heron.core.bodies.own_body import carrier_wearer, own_body
 from wily_heron.core.bodies.register import register

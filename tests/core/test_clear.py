@@ -12,9 +12,9 @@ from wily_heron.core.clear.hide import covered_faces
 from wily_heron.core.clear.layers import Layers
 from wily_heron.core.clearance.cell import Dressed
 from wily_heron.core.clearance.cover.key import Key
-from wily_heron.core.clearance.find.recall import Recalls
-from wily_heron.core.explain.case import Case
+from wily_heron.core.clearance.find.incremental import Recalls
 from wily_heron.core.explain.explain import Refit, explain
+from wily_heron.core.explain.failing_pair import Case
 from wily_heron.core.explain.remedies import Trying, detail
 from wily_heron.core.figure.base.body import shape_values, shaped
 from wily_heron.core.figure.base.pose_types import REST

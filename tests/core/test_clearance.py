@@ -12,7 +12,7 @@ from wily_heron.core.clear.clear_cells import clear_cells
 from wily_heron.core.clearance.cell import Dressed
 from wily_heron.core.clearance.cover.cover import cover
 from wily_heron.core.clearance.cover.key import Key
-from wily_heron.core.clearance.find.asked import _CLOSELY, _shallowest
+from wily_heron.core.clearance.find.face_samples import _CLOSELY, _shallowest
 from wily_heron.core.clearance.find.find import find
 from wily_heron.core.figure.base.body import Body, Wearer, shaped
 from wily_heron.core.figure.base.skeleton import Skeleton
@@ -284,7 +284,7 @@ def test_what_is_in_its_own_sleeve_is_not_out_of_the_side_of_the_coat_that_both_
     belongs = cover(limb, faces, rest, over_faces)
     trees = TriangleTree(limb, faces), TriangleTree(over, over_faces)
     area = find(*trees, belongs, Screen(list(trees))).area
-    monkeypatch.setattr("wily_heron.core.clearance.find.asked._THROUGH", 1)  # it would be out, did nobody look past the second sheet
+    monkeypatch.setattr("wily_heron.core.clearance.find.face_samples._THROUGH", 1)  # it would be out, did nobody look past the second sheet
     assert area < 0.02 * find(*trees, belongs, Screen(list(trees))).area
 
 

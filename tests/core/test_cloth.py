@@ -8,8 +8,8 @@ from scipy.spatial import KDTree
 from bench.cloth_shapes import ball, shadow, sheet_of
 from wily_heron.core.drape.cloth import Cloth, Weather, Worn
 from wily_heron.core.drape.collider import Collider
-from wily_heron.core.drape.kernels.crowd_kernels import pairs
-from wily_heron.core.drape.lanes import lanes
+from wily_heron.core.drape.colouring import lanes
+from wily_heron.core.drape.kernels.self_contact_kernels import pairs
 from wily_heron.core.drape.sheet import sheet
 from wily_heron.core.drape.swatch import swatch
 from wily_heron.core.model.steps.fabric import FABRICS, Fabric

@@ -15,7 +15,7 @@ from wily_heron.core.clear.outfit.outfit_ways import Here, Known, _tucked
 from wily_heron.core.clear.pose_fix import clear_skin
 from wily_heron.core.clearance.cell import Dressed
 from wily_heron.core.clearance.cover.key import SKIN, Key
-from wily_heron.core.clearance.find.recall import Recalls
+from wily_heron.core.clearance.find.incremental import Recalls
 from wily_heron.core.explain.remedies import Trying
 from wily_heron.core.figure.base.body import Wearer
 from wily_heron.core.mesh.edges import unique_edges
@@ -86,7 +86,7 @@ def test_a_piece_with_others_between_it_and_the_skin_is_refused_with_the_reason(
 
 
 def test_it_is_among_the_remedies_of_a_cell(suit: Piece):
-    from wily_heron.core.explain.case import Case
+    from wily_heron.core.explain.failing_pair import Case
 
     tried = [r for r in Trying(Case({"suit": suit}, HEAVY.body, HEAVY.shape, KNEEL, Key(0, SKIN)), 0.004).tuck() if r.do["way"] == "skin"]
     assert len(tried) == 1

@@ -8,8 +8,8 @@ from bench.clearing import bodies
 from bench.wardrobe import garments, wearers
 from wily_heron.core.bind.bind import bind
 from wily_heron.core.bind.striding import striding
-from wily_heron.core.clear.fall.fall import MOST
-from wily_heron.core.clear.fall.hung import Hanging
+from wily_heron.core.clear.fall.fall import MAX_STRETCH
+from wily_heron.core.clear.fall.hanging_cloth import Hanging
 from wily_heron.core.clear.pose_fix import clear_poses, with_fix
 from wily_heron.core.clearance.cell import Dressed
 from wily_heron.core.figure.base.body import Wearer
@@ -83,7 +83,7 @@ def test_a_skirt_cleared_for_a_pose_is_neither_torn_between_the_legs_nor_comes_i
     assert (_long(worn_points(piece, wearer, pose), edges) / rest).max() > 2.0  # what linear blending makes of it
     cleared, (told,) = clear_poses(piece, wearer.body, [(wearer.shape, pose)], 0.004)
     posed = worn_points(cleared, wearer, pose).astype(float)
-    assert (_long(posed, edges) / rest).max() <= MOST
+    assert (_long(posed, edges) / rest).max() <= MAX_STRETCH
     assert _inside(posed[hangs], wearer, pose).max() < 0.001
     assert told["fell"]
     assert told["stretch"] == pytest.approx([Hanging(p, wearer, pose).stretch() for p in (piece, cleared)])
@@ -100,7 +100,7 @@ def test_a_hem_too_narrow_for_the_stride_rides_up_and_does_not_tangle(name: str,
     fallen = with_fix(piece, wearer.body, POSES[pose], hanging.fallen(), "fallen")
     posed = worn_points(fallen, wearer, POSES[pose]).astype(float)
     assert hanging.stretch() > 3.0
-    assert hanging.stretch(posed) <= MOST
+    assert hanging.stretch(posed) <= MAX_STRETCH
     deep = _inside(posed[hanging.rows], wearer, POSES[pose])
     assert (deep > 0.003).mean() < 0.002  # but for what a bent leg holds fast
     edges, _ = unique_edges(piece.mesh.triangles)

@@ -19,12 +19,12 @@ from wily_heron.core.clear.layers import Layers
 from wily_heron.core.clear.outfit.clear_outfit import clear_outfit
 from wily_heron.core.clearance.cell import Dressed
 from wily_heron.core.clearance.cover.key import SKIN, Key
-from wily_heron.core.clearance.find.sides import SIDES
+from wily_heron.core.clearance.find.view_directions import SIDES
 from wily_heron.core.drape.drape import Draping
 from wily_heron.core.drape.passage import into_pose
 from wily_heron.core.errors import InputError
-from wily_heron.core.explain.case import Case
 from wily_heron.core.explain.explain import explain
+from wily_heron.core.explain.failing_pair import Case
 from wily_heron.core.explain.remedies import Trying
 from wily_heron.core.figure.base.body import Wearer, shape_values, shaped
 from wily_heron.core.figure.base.pose_types import REST

@@ -11,7 +11,7 @@ from wily_heron.core.clear.outfit.outfit_ways import Here
 from wily_heron.core.clear.pose_fix import with_fix
 from wily_heron.core.clearance.cell import CellResult, Dressed
 from wily_heron.core.clearance.cover.key import Key
-from wily_heron.core.clearance.find.recall import Recalls
+from wily_heron.core.clearance.find.incremental import Recalls
 from wily_heron.core.figure.base.body import shaped
 from wily_heron.core.figure.figure import figure
 from wily_heron.core.mesh.mesh import Mesh

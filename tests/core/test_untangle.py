@@ -7,10 +7,10 @@ from scipy import sparse
 from bench.clearing import bodies, dressed_in
 from bench.cloth_shapes import sheet_of
 from wily_heron.core.clear.fall.untangle import untangled
-from wily_heron.core.clear.outfit.apart import apart, off_themselves
 from wily_heron.core.clear.outfit.outfit_ways import Here
+from wily_heron.core.clear.outfit.self_intersections import apart, off_themselves
 from wily_heron.core.clear.pose_fix import PosedPiece, with_fix
-from wily_heron.core.clearance.find.recall import Recalls
+from wily_heron.core.clearance.find.incremental import Recalls
 from wily_heron.core.clearance.smooth_move import SmoothMove
 from wily_heron.core.mesh.edges import edge_use
 from wily_heron.core.mesh.normals import triangle_normals

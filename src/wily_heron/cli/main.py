@@ -10,7 +10,7 @@ import orjson
 import typer
 
 from ..core.bench.evaluate import run_step
-from ..core.bodies.apart import propose
+from ..core.bodies.divide import propose
 from ..core.clear.clear_cells import clear_cells
 from ..core.clear.layers import Layers
 from ..core.clear.outfit.sheet_together import clear_sheet

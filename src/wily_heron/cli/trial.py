@@ -14,8 +14,8 @@ from ..core.clearance.find.shots import Shot
 from ..core.clearance.trial import trial as run_trial
 from ..core.clearance.trial import worst_frame
 from ..core.errors import InputError
-from ..core.explain.case import Case
 from ..core.explain.explain import explain
+from ..core.explain.failing_pair import Case
 from ..core.explain.remedies import Trying
 from ..core.figure.base.body import shape_values, shaped
 from ..core.figure.base.pose_types import REST, Pose

@@ -11,8 +11,8 @@ import { PackingRoom } from "../rooms/packing/PackingRoom";
 import { Shelves } from "../rooms/stock/Shelves";
 import { TableRoom } from "../rooms/table/TableRoom";
 import { useRoom, useRoomOf } from "../store/room";
-import { Mishap } from "../ui/Mishap";
-import { Sayings } from "../ui/Sayings";
+import { ErrorBoundary } from "../ui/ErrorBoundary";
+import { Toasts } from "../ui/Toasts";
 import { TopBar } from "./TopBar";
 import { TEXT } from "./texts";
 
@@ -47,13 +47,13 @@ export function App() {
   return (
     <div className="grid h-full grid-rows-[46px_minmax(0,1fr)]">
       <TopBar production={production.data} />
-      <Mishap key={place}>
+      <ErrorBoundary key={place}>
         {place === "fitting" && <FittingRoom production={production.data} />}
         {place === "table" && <TableRoom production={production.data} />}
         {place === "stock" && (apart === null ? <Shelves /> : <ApartPage key={apart} apart={apart} />)}
         {place === "packing" && <PackingRoom production={production.data} />}
-      </Mishap>
-      <Sayings />
+      </ErrorBoundary>
+      <Toasts />
     </div>
   );
 }

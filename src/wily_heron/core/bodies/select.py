@@ -6,7 +6,7 @@ from ..errors import InputError
 from ..mesh.normals import triangle_normals
 from ..model.model import Model
 from ..space.tree import TriangleTree
-from .apart import units
+from .divide import units
 
 
 def run_of(model: Model, triangle: int) -> np.ndarray:

@@ -9,7 +9,7 @@ from scipy.spatial import KDTree
 from ..clearance.cell import CellResult, Dressed
 from ..clearance.cover.key import SKIN
 from ..clearance.figures import OwnFigures
-from ..clearance.find.recall import Recalls
+from ..clearance.find.incremental import Recalls
 from ..clearance.pair import Pair, deepest_place, least_clearance
 from ..clearance.push import CAP, push_in, push_out
 from ..clearance.unfold import unfolded
@@ -22,10 +22,10 @@ from ..model.worn import piece_matrices
 from ..motion.pose import Pose, pose_matrices
 from ..space.tree import TriangleTree
 from ..space.tree_memo import tree_on
-from .between import between
+from .layer_pair import between
 from .layers import ALONE, Layers, area_of
 
-__all__ = ["CAP", "Begun", "Way", "clear"]
+__all__ = ["CAP", "Baseline", "Way", "clear"]
 Way = Literal["out", "in"]
 _DEEPER = 0.05
 """A pair may get this much deeper (mm) for its area's sake; it is the noise of sampling."""
@@ -36,7 +36,7 @@ _ABOUT = 0.02
 _PASSES, _ROUNDS, _FEW = 4, 8, 4
 
 
-class Begun:
+class Baseline:
     """A piece between its layers on a wearer in a pose, measured, and to be measured again as the piece is moved: `cell` is what it shows
     as it was left."""
 
@@ -59,7 +59,7 @@ class Begun:
 
 
 def clear(piece: Piece, body: Body, shape: np.ndarray, pose: Pose, ease: float, layers: Layers = ALONE,
-          way: Way = "out", begun: Begun | None = None, through: bool = True, brief: bool = False) -> tuple[Piece, dict]:
+          way: Way = "out", baseline: Baseline | None = None, through: bool = True, brief: bool = False) -> tuple[Piece, dict]:
     """Return the piece eased out (or with `way` in, tucked in) in one cell (shape values (s,), pose), and the report before and after.
 
     The smoothest displacement that clears it (see `push_out`) of all that lies under it (or over it), capped at 25 mm, is carried back to
@@ -75,10 +75,10 @@ def clear(piece: Piece, body: Body, shape: np.ndarray, pose: Pose, ease: float, 
     if way == "in" and not layers.over:
         return piece, {"kept": False, "why": "nothing lies over it"}
     wearer = shaped(body, shape)
-    begun = begun or Begun(wearer, piece, pose, layers)
-    dressed, cell = begun.dressed, begun.cell
+    baseline = baseline or Baseline(wearer, piece, pose, layers)
+    dressed, cell = baseline.dressed, baseline.cell
     begin = cell
-    first = begun.own()
+    first = baseline.own()
     matrices = blended_linear(piece.skin, piece_matrices(piece, wearer, pose, pose_matrices(wearer, pose)))
     at, triangles = layers.place, piece.mesh.triangles
     outer = way == "out"
@@ -94,7 +94,7 @@ def clear(piece: Piece, body: Body, shape: np.ndarray, pose: Pose, ease: float, 
         moved = capped(moved + move, CAP)
         if not through:
             moved = unfolded(start, moved, triangles)
-        cell = begun.again(start + moved)
+        cell = baseline.again(start + moved)
         if _better(cell, begin, layers, outer) and _area(cell, layers) < _area(best[1], layers):
             best = (moved, cell)
         if _area(cell, layers) < _area(least[1], layers):
@@ -102,20 +102,20 @@ def clear(piece: Piece, body: Body, shape: np.ndarray, pose: Pose, ease: float, 
     if least is not best and _area(least[1], layers) < _area(best[1], layers):  # less shows, but somewhere deeper
         moved = least[0] * _away_from_deeper(start + least[0], least[1], begin, at, outer)[:, None]
         moved = moved if through else unfolded(start, moved, triangles)
-        cell = begun.again(start + moved)
+        cell = baseline.again(start + moved)
         if _better(cell, begin, layers, outer) and _area(cell, layers) < _area(best[1], layers):
             best = (moved, cell)
     if any(pair.shows for pair in _asked(best[1], at, outer)) and not few:
         for region in _regions(triangles, moved):
             tried = np.where(region[:, None], moved, best[0])
-            after = begun.again(start + tried)
+            after = baseline.again(start + tried)
             if _better(after, best[1], layers, outer):
                 best = (tried, after)
     moved, cell = best
     if moved.any() and through:
         flat = unfolded(start, moved, triangles)
         if flat is not moved:
-            after = begun.again(start + flat)
+            after = baseline.again(start + flat)
             more = _area(after, layers) - _area(cell, layers)
             if _better(after, begin, layers, outer) and more <= _FOLDED:
                 moved, cell = flat, after
@@ -123,8 +123,8 @@ def clear(piece: Piece, body: Body, shape: np.ndarray, pose: Pose, ease: float, 
     if not size.any():
         nothing = not first.places
         return piece, {"kept": nothing, "before": first.brief(), "after": first.brief(), "moved": 0, "greatest_move": 0.0}
-    begun.cell = cell if layers.recall is not None else begun.again(start + moved, glance=False)
-    own = begun.own()
+    baseline.cell = cell if layers.recall is not None else baseline.again(start + moved, glance=False)
+    own = baseline.own()
     rest_move = np.linalg.solve(matrices, moved[:, :, None])[:, :, 0]
     return replace(piece, mesh=piece.mesh.moved(piece.mesh.points + rest_move)), {
         "kept": True, "before": first.brief(), "after": own.brief(), "own": own, "moved": int((size > 1e-4).sum()),

@@ -13,7 +13,7 @@ from ..mesh.corners import ringed
 from ..mesh.ops.capped import capped
 from ..model.state import Piece
 from ..motion.pose import Pose, pose_matrices, posed_body
-from .between import between
+from .layer_pair import between
 from .layers import ALONE, Layers
 
 DEEP = 0.015
@@ -21,7 +21,7 @@ DEEP = 0.015
 DEEPEST = 0.025
 """It gives way by no more than this in all."""
 _PASSES, _ROUNDS, _EDGE = 6, 3, 3
-_VAIN, _GAINS, _MUCH, _LOW = 2, 0.9, 10.0, -5.0
+_NO_GAIN, _GAINS, _MUCH, _LOW = 2, 0.9, 10.0, -5.0
 """It ends after so many passes in a row that leave more than this share of the area, or after one if that leaves more than so much (cm2)
 so low (mm): what lies over it is then deeper in it than it gives way."""
 
@@ -49,9 +49,9 @@ def give_way(piece: Piece, body: Body, shape: np.ndarray, pose: Pose, ease: floa
     before = begin.pair(key)
     room = _room(before.cover.wider.covered, body.triangles)
     given = start - posed_body(wearer, pose)  # in earlier clearings
-    moved, best, vain = np.zeros_like(start), (np.zeros_like(start), before), 0
+    moved, best, no_gain = np.zeros_like(start), (np.zeros_like(start), before), 0
     for _ in range(_PASSES):
-        if not cell.pair(key).shows or vain >= _VAIN:
+        if not cell.pair(key).shows or no_gain >= _NO_GAIN:
             break
         moved = moved + push_in(between(dressed, cell, cell.pair(key)), ease, rounds=_ROUNDS) * room[:, None]
         moved = capped(given + capped(moved, DEEP), DEEPEST) - given
@@ -59,7 +59,7 @@ def give_way(piece: Piece, body: Body, shape: np.ndarray, pose: Pose, ease: floa
         now = cell.pair(key)
         gained = now.area_cm2 <= _GAINS * best[1].area_cm2
         deep = now.area_cm2 > _MUCH and now.clearance_mm < _LOW
-        vain = 0 if gained else _VAIN if deep else vain + 1
+        no_gain = 0 if gained else _NO_GAIN if deep else no_gain + 1
         if now.area_cm2 < best[1].area_cm2 and now.clearance_mm >= before.clearance_mm - 0.05:
             best = (moved, now)
     moved, after = best

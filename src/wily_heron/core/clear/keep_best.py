@@ -20,7 +20,7 @@ from .pose_fix import clear_poses
 from .wear_on import clear_wearers
 
 _MOST, _RANDOM, _SEED = 3, 3, 29
-_NEAR = 0.05
+_EQUAL_CM2 = 0.05
 """What keeps as much to within so many cm2 is as good: then what comes in with fewer poses is taken."""
 
 
@@ -50,7 +50,7 @@ def clear_best(piece: Piece, body: Body, cells: Sequence[ShapeInPose], ease: flo
     told = [Kept(keep, *(sum(f.area_cm2 for f in measure_cells(done, body, where, layers)) for where in (cells, apart)))
             for keep, (done, _) in made.items()]
     order = ("pose", "shape", "rest")
-    told.sort(key=lambda k: (round((k.here + k.apart) / _NEAR), order.index(k.keep)))
+    told.sort(key=lambda k: (round((k.here + k.apart) / _EQUAL_CM2), order.index(k.keep)))
     return *made[told[0].keep], told
 
 

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from ..clearance.cell import CellResult, Dressed
 from ..clearance.cover.key import Key
 from ..clearance.figures import OwnFigures, pair_figures
-from ..clearance.find.recall import Recalls
+from ..clearance.find.incremental import Recalls
 from ..clearance.pair import Pair, least_clearance
 from ..figure.base.body import Wearer
 from ..model.state import Piece

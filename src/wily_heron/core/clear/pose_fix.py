@@ -21,11 +21,11 @@ from ..space.tree import TriangleTree
 from ..space.under import Under
 from ..work.adjusters import adjusted, adjusters
 from ..work.strokes import Stroking
-from .clear import Begun, Way, clear
+from .clear import Baseline, Way, clear
 from .clear_cells import Cell as ShapeInPose
 from .clear_cells import measure_cells, no_worse, spares
-from .fall.fall import MOST
-from .fall.hung import Hanging
+from .fall.fall import MAX_STRETCH
+from .fall.hanging_cloth import Hanging
 from .give_way import give_way
 from .layers import ALONE, Layers
 
@@ -131,7 +131,7 @@ def fixed(state: Piece, body: Body, step: Fix, here: Callable[[], np.ndarray]) -
 
 
 def clear_poses(piece: Piece, body: Body, cells: Sequence[ShapeInPose], ease: float, layers: Layers = ALONE,
-                way: Way = "out", loose: Loose = "falls", begun: Begun | None = None,
+                way: Way = "out", loose: Loose = "falls", baseline: Baseline | None = None,
                 through: bool = True, shown: bool = False, brief: bool = False) -> tuple[Piece, list[dict]]:
     """Return the piece with a corrective for the pose of each cell that fails, and a report per cell.
 
@@ -141,21 +141,21 @@ def clear_poses(piece: Piece, body: Body, cells: Sequence[ShapeInPose], ease: fl
     `brief` see `clear`.
     """
     if len(cells) == 1:
-        begun = begun or Begun(shaped(body, cells[0][0]), piece, cells[0][1], layers)
-    alone = begun is not None and piece.riders is None  # what clearing measures last is then what the corrective does
-    figures = measure_cells(piece, body, cells, layers) if begun is None else [begun.own()]
+        baseline = baseline or Baseline(shaped(body, cells[0][0]), piece, cells[0][1], layers)
+    alone = baseline is not None and piece.riders is None  # what clearing measures last is then what the corrective does
+    figures = measure_cells(piece, body, cells, layers) if baseline is None else [baseline.own()]
     reports = [{"kept": f.places == 0, "before": f.brief(), "moved": 0, "greatest_move": 0.0} for f in figures]
     for i in sorted(range(len(cells)), key=lambda k: -figures[k].area_cm2):
         shape, pose = cells[i]
         falls = way == "out" and loose == "falls" and bool(pose.rotations)
         hanging = Hanging(piece, shaped(body, shape), pose) if falls and (figures[i].places or not shown) else None
-        taut = hanging is not None and hanging.stretch() > MOST
+        taut = hanging is not None and hanging.stretch() > MAX_STRETCH
         if hanging is not None and taut:
             piece, figures = _hang(hanging, cells, figures, i, layers, reports[i])
-            begun = None
+            baseline = None
         if figures[i].places == 0:
             continue
-        eased, report = clear(piece, body, shape, pose, ease, layers, way, begun, through, brief)
+        eased, report = clear(piece, body, shape, pose, ease, layers, way, baseline, through, brief)
         if report["kept"]:
             made = with_fix(piece, body, pose, eased.mesh.points - piece.mesh.points, pose.label)
             now = [report["own"]] if alone and "own" in report else measure_cells(made, body, cells, layers)
@@ -200,7 +200,7 @@ def _hang(hanging: Hanging, cells: Sequence[ShapeInPose], figures: list[OwnFigur
     made = with_fix(piece, hanging.wearer.body, hanging.pose, move, hanging.pose.label)
     now = measure_cells(made, hanging.wearer.body, cells, layers)
     before, after = hanging.stretch(), Hanging(made, hanging.wearer, hanging.pose).stretch()
-    if now[i].area_cm2 > figures[i].area_cm2 or after > max(before, MOST) or not spares(figures, now, i):
+    if now[i].area_cm2 > figures[i].area_cm2 or after > max(before, MAX_STRETCH) or not spares(figures, now, i):
         return piece, figures
     report |= {"kept": True, "fell": True, "moved": int((np.linalg.norm(move, axis=1) > 1e-4).sum()), "stretch": [before, after],
                "greatest_move": float(np.linalg.norm(move, axis=1).max())}

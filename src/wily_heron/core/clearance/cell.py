@@ -20,9 +20,9 @@ from .cover.cover_memo import RestLayer, cover_of
 from .cover.key import SKIN, Key
 from .figures import Figures, cell_figures
 from .find.find import find
-from .find.recall import Recall, Recalls
+from .find.incremental import Recall, Recalls
+from .find.protrusion import Standing, standing
 from .find.shots import Shot
-from .find.standing import Standing, standing
 from .layer_order import between_of
 from .pair import CLEAN_AREA, Pair, unmeasured
 from .skin_holes import cloth_holes, holes

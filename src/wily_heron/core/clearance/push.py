@@ -13,7 +13,7 @@ from ..space.tree import TriangleTree
 from ..space.tree_memo import tree_on
 from .cover.cover import AGREE, UNDER, Cover
 from .cover.samples import FINE, SPLIT, inside, on_faces, unit
-from .find.asked import stand_out
+from .find.face_samples import stand_out
 from .smooth_move import SmoothMove
 
 CAP = 0.025

@@ -7,18 +7,18 @@ import numpy as np
 from ..mesh.edges import unique_edges
 from .bends import GIVE, bends_of
 from .collider import REACH, Collider
-from .kernels import coarse_kernels, crowd_kernels, face_kernels, substep_kernels
+from .colouring import lanes
+from .kernels import coarse_kernels, face_kernels, self_contact_kernels, substep_kernels
 from .kernels import solver_kernels as solve
 from .kernels.sheet_kernels import across_sides
-from .kernels.wide import rows_of_four
-from .lanes import lanes
+from .kernels.simd4 import rows_of_four
 from .sheet import Sheet
 from .turn import TURN
 
 FPS = 24
 _ROUND = 0.04
 """Metres: the radius of an arm."""
-_NEAR = 0.012
+_FACE_REACH = 0.012
 """Metres within which cloth is watched for faces of other cloth."""
 _QUICK = 0.02
 """Metres: cloth that moves farther than this in half a frame is not watched for."""
@@ -271,10 +271,10 @@ class Cloth:
         self._far[rows] = body.look(self._x, t, REACH + 2 * moves, self._known, self._near, self._facing, rows)
 
     def _woven_pairs(self, reach: float) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
-        """Return the pairs, as `crowd_kernels.pairs` does, that lie within `reach` metres at rest, but for the ends of threads that are
-        never pressed so short."""
+        """Return the pairs, as `self_contact_kernels.pairs` does, that lie within `reach` metres at rest, but for the ends of threads
+        that are never pressed so short."""
         s, n = self.sheet, len(self.x)
-        ends, apart, split = crowd_kernels.pairs(s.points, s.points, self.gap, reach, 0.0, self.beside, s.halves)
+        ends, apart, split = self_contact_kernels.pairs(s.points, s.points, self.gap, reach, 0.0, self.beside, s.halves)
         threads = np.isin(np.sort(ends.astype(np.int64), axis=1) @ [n, 1], np.sort(s.threads.astype(np.int64), axis=1) @ [n, 1])
         rest = np.linalg.norm(s.points[ends[:, 0]] - s.points[ends[:, 1]], axis=1)
         free = ~threads | (apart > _SHORTEST * rest)
@@ -302,10 +302,10 @@ class Cloth:
             reach = 1.6 * float(self.gap.max())
             if not np.array_equal(self.gap, self._known_gap):
                 self._woven, self._known_gap = self._woven_pairs(reach), self.gap.copy()
-            self._pairs = crowd_kernels.pairs(x, s.points, self.gap, reach, reach, self.beside, s.halves)
+            self._pairs = self_contact_kernels.pairs(x, s.points, self.gap, reach, reach, self.beside, s.halves)
             if self.layer.any():
                 quick = np.linalg.norm(self.v - self.v.mean(axis=0), axis=1) * self.seconds * share
-                self._near_faces = face_kernels.faces_near(x, s.triangles, self.layer, self._up(), _NEAR, np.minimum(quick, _QUICK))
+                self._near_faces = face_kernels.faces_near(x, s.triangles, self.layer, self._up(), _FACE_REACH, np.minimum(quick, _QUICK))
                 self._apart = np.zeros(len(self._near_faces[1]))
         way = part * share, count, step, dt, air, wind, fall, 0.5 * self.weather.air
         bent = s.bends.rows, *self._bends, s.bends.split, self._bend_every, gone

@@ -7,7 +7,7 @@ from ..mesh.normals import vertex_normals
 from ..space.tree import TriangleTree
 from .kernels import near_kernels
 from .kernels.sheet_kernels import across_sides
-from .kernels.wide import rows_of_four
+from .kernels.simd4 import rows_of_four
 from .turn import TURN
 
 REACH = 0.025

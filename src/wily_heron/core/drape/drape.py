@@ -15,8 +15,8 @@ from ..model.worn import at_rest, worn_points
 from ..motion.pose import pose_matrices
 from ..space.tree import TriangleTree
 from .cloth import FPS, Cloth, Weather, Worn
+from .cloth_piece import SPACE, UNDER, Laid, row_of
 from .collider import Collider
-from .laid import SPACE, UNDER, Laid, row_of
 from .passage import Passage
 from .proxy import Proxy, proxy_of, without
 from .side_by_side import side_by_side

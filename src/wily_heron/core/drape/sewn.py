@@ -5,7 +5,7 @@ from scipy.spatial import KDTree
 
 from ..mesh.islands import islands
 
-_NEAR = 0.012
+_SEW_REACH = 0.012
 """A panel's vertex within this many metres of other cloth is sewn to it."""
 _MOSTLY = 0.6
 """A panel of which more than this lies so near is sewn all over."""
@@ -23,9 +23,9 @@ def sewn(points: np.ndarray, triangles: np.ndarray) -> np.ndarray:
         if not len(larger):
             continue
         tree = KDTree(points[larger])
-        gap, near = tree.query(points[mine], k=min(3, len(larger)), distance_upper_bound=2.5 * _NEAR)
+        gap, near = tree.query(points[mine], k=min(3, len(larger)), distance_upper_bound=2.5 * _SEW_REACH)
         gap, near = gap.reshape(len(mine), -1), near.reshape(len(mine), -1)
-        close = gap[:, 0] < _NEAR
+        close = gap[:, 0] < _SEW_REACH
         good = np.isfinite(gap) & (close | (close.mean() > _MOSTLY))[:, None]
         pairs.append(np.stack([np.broadcast_to(mine[:, None], gap.shape)[good], larger[near[good]]], axis=1))
     return np.concatenate(pairs)

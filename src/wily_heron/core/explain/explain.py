@@ -18,7 +18,7 @@ from ..model.state import Piece
 from ..model.steps.bind import Bind
 from ..model.worn import at_rest
 from ..space.tree import TriangleTree
-from .case import Case
+from .failing_pair import Case
 from .finer import finer_over
 
 _GONE, _STAYS = 0.3, 0.5

@@ -30,8 +30,8 @@ from ..motion.own_poses import own_pose
 from ..motion.pose import Pose
 from ..space.rotation import IDENTITY
 from ..work.adjusters import adjusters
-from .case import Case
 from .explain import elsewhere, face_need, finer, reordered
+from .failing_pair import Case
 
 Cell = tuple[np.ndarray, Pose]
 _FALL = Drape(settle=12, move=18, hang=18, keep="pose")

@@ -21,7 +21,7 @@ from ..model.state import Piece
 from ..model.steps.finish import Finish
 from ..work.solid import evened, two_sided
 
-_MOST = 400_000
+_MAX_FACES = 400_000
 
 
 @dataclass(frozen=True)
@@ -53,8 +53,8 @@ def finished(piece: Piece, step: Finish) -> Piece:
     out anew among as many joints as before. Finer cloth passes near where its vertices were rather than shrink inside them.
     """
     n, faces = len(piece.mesh.points), len(piece.mesh.triangles)
-    if step.does("finer") and faces * 4**step.finer * (2 if step.does("thick") else 1) > _MOST:
-        raise InputError(what=f"it would have more than {_MOST:,} faces", where="the finish",
+    if step.does("finer") and faces * 4**step.finer * (2 if step.does("thick") else 1) > _MAX_FACES:
+        raise InputError(what=f"it would have more than {_MAX_FACES:,} faces", where="the finish",
                          todo="Ask for less fine cloth, or no thickness.")
     unit = sparse.csr_matrix(sparse.identity(n))
     cloth, told = _Cloth(piece.mesh, unit, unit, np.arange(faces)), {}

@@ -5,7 +5,7 @@ from collections.abc import Sequence
 import numpy as np
 
 from ..clearance.cover.cover import AGREE, cover
-from ..clearance.find.asked import stand_out
+from ..clearance.find.face_samples import stand_out
 from ..clearance.find.find import find
 from ..clearance.pair import CLEAN_AREA
 from ..clearance.push import Between, push_out
@@ -20,7 +20,7 @@ _DEEP_SKIN, _DEEP = 0.030, 0.012
 bunched."""
 _SLIVER = 5e-4
 """What lies under it stays at least this far from it (metres), by its vertices."""
-_LEAST = 1e-6
+_MIN_AREA = 1e-6
 """What shows of less than a hundredth of a cm2 (m2) is left to clearing."""
 
 
@@ -37,7 +37,7 @@ def closed_over(points: np.ndarray, triangles: np.ndarray, under: Sequence[Trian
         area, move = _shown(p, triangles, under, ease)
         if area < least:
             best, least = p, area
-        if area <= _LEAST or not move.any():
+        if area <= _MIN_AREA or not move.any():
             break
         p = p + move
     closed = _off_slivers(best, triangles, under)

@@ -17,7 +17,7 @@ from .fingers import on_fingers
 from .fit_report import fit_report
 from .likely.likely_body import Likely, likely_body, missed
 from .ride import ride
-from .settle import Goal, settle
+from .solve_fit import Goal, solve_fit
 from .target import FitTarget, Transferred
 from .toes import over_toes
 
@@ -94,7 +94,7 @@ def fit(
         )
     goal = _goal(asked, clearance if laid.off is None else laid.off, known & ~over_toes(there, source), step, laid)
     if not still.all():
-        p = settle(p, faces, under, goal, still, quick=quick, was=start)
+        p = solve_fit(p, faces, under, goal, still, quick=quick, was=start)
         reaches_floor = p[:, 1].min() < under.skin.points[:, 1].min() + _FLOOR
         if not quick and (stand.encloses or under.layers or reaches_floor):
             p = stick_islands(closed_over(p, faces, [under.skin, *under.layers], step.ease), p, triangles, still)

@@ -7,7 +7,7 @@ from ..figure.regions import face_regions
 from ..mesh.edges import edge_lengths, unique_edges
 from ..model.steps.fit import Fit
 from .likely.likely_body import BAD, Likely
-from .settle import Goal
+from .solve_fit import Goal
 from .target import FitTarget, Transferred
 
 _OFF, _STRAINED = 0.003, 0.45

@@ -4,7 +4,7 @@ import numpy as np
 
 from ..mesh.edges import unique_edges
 from ..mesh.normals import vertex_normals
-from ..mesh.ops.spread import spread, stiffness_of
+from ..mesh.ops.smooth_field import smooth_field, stiffness_of
 from ..mesh.rigid_islands import best_rotation, stick_islands, stiff_islands
 from ..space.tree import TriangleTree
 
@@ -30,7 +30,7 @@ def ride(points: np.ndarray, triangles: np.ndarray, source: np.ndarray, target: 
     whole = _rigid(points[accepted], there[accepted], points)  # what all of it does is no part of what is spread
     hangs = np.exp(-((near.distance / _HANGS) ** 2))  # what hangs off the skin follows what rests on it rather than the relief under it
     trust = np.where(accepted, 20.0 * hangs + 1.0, np.exp(-((near.distance / 0.05) ** 2)) + 1e-4)  # far and turned-up parts, by and by
-    out = whole + spread(stiffness_of(points, triangles), trust, there - whole)
+    out = whole + smooth_field(stiffness_of(points, triangles), trust, there - whole)
     return stick_islands(out, np.asarray(points, np.float64), triangles, stiff_islands(points, triangles))
 
 
@@ -48,12 +48,12 @@ def skin_turns(source: np.ndarray, target: np.ndarray, triangles: np.ndarray) ->
     both = np.concatenate([edges, edges[:, ::-1]])
     a = np.asarray(source, np.float64)[both[:, 1]] - np.asarray(source, np.float64)[both[:, 0]]
     b = np.asarray(target, np.float64)[both[:, 1]] - np.asarray(target, np.float64)[both[:, 0]]
-    spread = np.zeros((len(source), 3, 3))
-    np.add.at(spread, both[:, 0], np.einsum("ea,eb->eab", a, b))
+    smooth_field = np.zeros((len(source), 3, 3))
+    np.add.at(smooth_field, both[:, 0], np.einsum("ea,eb->eab", a, b))
     na, nb = vertex_normals(source, triangles), vertex_normals(target, triangles)
-    room = np.trace(spread, axis1=1, axis2=2)[:, None, None]
-    spread += np.abs(room) * np.einsum("na,nb->nab", na, nb)  # flat rings say nothing across the skin; their normals do
-    u, _, vt = np.linalg.svd(spread)
+    room = np.trace(smooth_field, axis1=1, axis2=2)[:, None, None]
+    smooth_field += np.abs(room) * np.einsum("na,nb->nab", na, nb)  # flat rings say nothing across the skin; their normals do
+    u, _, vt = np.linalg.svd(smooth_field)
     turn = np.einsum("nba,ncb->nac", vt, u)
     flip = np.sign(np.linalg.det(turn))
     vt[:, 2] *= flip[:, None]

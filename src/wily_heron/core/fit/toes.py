@@ -9,7 +9,7 @@ from ..figure.on_figure import figure_tree
 from ..figure.regions import face_regions
 from ..memo import memoised
 
-_NEAR = 0.04
+_REACH = 0.04
 
 
 def over_toes(points: np.ndarray, source: np.ndarray) -> np.ndarray:
@@ -18,9 +18,9 @@ def over_toes(points: np.ndarray, source: np.ndarray) -> np.ndarray:
     out = np.zeros(len(points), bool)
     toes = _toes()
     low, high = (f(source[figure(1).triangles[toes].ravel()], axis=0) for f in (np.min, np.max))
-    rows = np.flatnonzero(((points > low - _NEAR) & (points < high + _NEAR)).all(axis=1))
+    rows = np.flatnonzero(((points > low - _REACH) & (points < high + _REACH)).all(axis=1))
     if len(rows):
-        near = figure_tree(source).nearest(points[rows], limit=_NEAR)
+        near = figure_tree(source).nearest(points[rows], limit=_REACH)
         out[rows] = (near.triangle >= 0) & toes[near.triangle]
     return out
 

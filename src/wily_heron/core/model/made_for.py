@@ -12,7 +12,7 @@ from .state import Piece
 
 WRONG = 0.005
 """A choice that lies farther off than the best by more than this (metres) is warned of."""
-_FAR = 0.25
+_MAX_DISTANCE = 0.25
 
 
 @dataclass(frozen=True)
@@ -37,7 +37,7 @@ def candidates(piece: Piece, wearers: Mapping[str, Wearer]) -> list[Candidate]:
     out: list[Candidate] = []
     for name, wearer in wearers.items():
         distance, _ = TriangleTree(wearer.points, wearer.body.triangles).signed_distance(piece.mesh.points)
-        near = np.minimum(np.abs(distance), _FAR)
+        near = np.minimum(np.abs(distance), _MAX_DISTANCE)
         joints = None
         if brought is not None and brought.skeleton is not None and len(roles) >= 4:
             gaps = [np.linalg.norm(brought.skeleton.positions[brought.skeleton.index(theirs)] - wearer.skeleton.positions[

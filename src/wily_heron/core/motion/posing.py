@@ -28,7 +28,7 @@ _LED_BY = {  # the joints that turn, root first, when this one is dragged
     "tail_5": ("tail_1", "tail_2", "tail_3", "tail_4"),
 }
 _MIDDLE = ("skullbase", "vt1", "vt6", "tail_5")
-NEAR = 0.01
+ARRIVED = 0.01
 """A dragged joint has arrived when it is within this many metres."""
 
 
@@ -42,7 +42,7 @@ class Posed:
     @property
     def reached(self) -> bool:
         """Whether the joint arrived."""
-        return self.short <= NEAR
+        return self.short <= ARRIVED
 
 
 def handles() -> tuple[str, ...]:
@@ -77,7 +77,7 @@ def drag(wearer: Wearer, rotations: Rotations, joint: str, target: np.ndarray) -
         for _ in range(6):
             for i, leader in enumerate(leaders):
                 _swing(wearer, now, leader, joint, goal, 1.0 / (len(leaders) - i))
-            if np.linalg.norm(_place(wearer, now, joint) - goal) < 0.1 * NEAR:
+            if np.linalg.norm(_place(wearer, now, joint) - goal) < 0.1 * ARRIVED:
                 break
     return Posed(now, float(np.linalg.norm(_place(wearer, now, joint) - goal)))
 

@@ -5,7 +5,7 @@
 import numpy as np
 from numba import njit
 
-from .eight import box_overlaps, first_lane, triangle_hits
+from .simd8 import box_overlaps, first_lane, triangle_hits
 
 
 @njit(cache=True, nogil=True)

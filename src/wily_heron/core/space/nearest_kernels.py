@@ -5,7 +5,7 @@
 import numpy as np
 from numba import njit
 
-from .eight import box_gaps, first_lane, normals_agree, planes_near, triangle_gaps
+from .simd8 import box_gaps, first_lane, normals_agree, planes_near, triangle_gaps
 from .tree_kernels import STACK, pushed
 from .triangle_kernels import nearest_weights
 

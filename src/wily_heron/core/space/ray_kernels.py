@@ -5,7 +5,7 @@
 import numpy as np
 from numba import njit
 
-from .eight import box_hits, first_lane, triangle_blocks, triangle_hits
+from .simd8 import box_hits, first_lane, triangle_blocks, triangle_hits
 from .tree_kernels import EVEN, STACK, pushed
 
 _LATE = 3

@@ -10,7 +10,7 @@ over in a leaf repeats its first.
 import numpy as np
 from numba import njit
 
-from .eight import first_lane
+from .simd8 import first_lane
 
 STACK = 256
 EVEN = 1.000001

@@ -7,7 +7,7 @@ from ..figure.base.body import Wearer
 from .blocks import block_layout
 from .layout import Corner, Layout, Panel, Spot
 
-_NEAR = 0.02
+_BLEND_REACH = 0.02
 """Metres: within about this, a point goes as the block's point beside it does."""
 
 
@@ -31,7 +31,7 @@ def _graded(panel: Panel, before: Panel, after: Panel) -> Panel:
     at, to = _points(before), _points(after)
 
     def moved(p: Spot) -> Spot:
-        weight = 1.0 / (np.sum((at - p) ** 2, axis=1) + (1e-3 * _NEAR) ** 2) ** 2
+        weight = 1.0 / (np.sum((at - p) ** 2, axis=1) + (1e-3 * _BLEND_REACH) ** 2) ** 2
         x, y = np.array(p) + weight @ (to - at) / weight.sum()
         return (0.0 if panel.half == "fold" and abs(p[0]) < 1e-9 else round(float(x), 5)), round(float(y), 5)
 

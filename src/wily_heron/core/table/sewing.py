@@ -15,9 +15,9 @@ from ..errors import ComputeError
 from ..figure.base.body import Wearer
 from ..mesh.mesh import Material, Mesh
 from ..model.steps.fabric import Fabric
-from .laid import laid_round
 from .layout import Layout
 from .panel_mesh import flat_panels
+from .panel_placement import laid_round
 
 _CLOSE, _CALM = 30, 400.0
 """Frames in which the seams close, and the damping (1/s) meanwhile."""

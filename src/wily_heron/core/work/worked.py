@@ -5,8 +5,8 @@ from dataclasses import replace
 import numpy as np
 
 from ..figure.base.body import Wearer
-from ..fit.settle import Goal, settle
 from ..fit.skin_under import under_of
+from ..fit.solve_fit import Goal, solve_fit
 from ..mesh.mesh import Mesh
 from ..mesh.rigid_islands import stick_islands, stiff_islands
 from ..model.state import Piece
@@ -25,7 +25,7 @@ def kept_off(points: np.ndarray, mesh: Mesh, wearer: Wearer, ease: float) -> np.
     under = under_of(wearer)
     asked = np.full(len(points), ease)
     outward = -1.0 if turned_out(points, mesh.triangles, under.skin) < -0.2 else 1.0
-    return settle(
+    return solve_fit(
         points, mesh.triangles, under, Goal(asked, asked, np.zeros(len(points), bool)), stiff_islands(points, mesh.triangles), outward
     )
 

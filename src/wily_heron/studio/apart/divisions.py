@@ -7,7 +7,7 @@ from typing import Any, Literal
 import numpy as np
 
 from ...core.bodies import select
-from ...core.bodies.apart import propose
+from ...core.bodies.divide import propose
 from ...core.bodies.joint_guess import guess_joints
 from ...core.errors import InputError, NotFound
 from ...core.figure.figure import figure

@@ -4,8 +4,8 @@ from collections.abc import Callable, Iterator
 
 from ...core.clearance.cell import CLEAN_AREA
 from ...core.errors import HeronError, InputError
-from ...core.explain.case import Case
 from ...core.explain.explain import Cause, Refit, explain, main_causes
+from ...core.explain.failing_pair import Case
 from ...core.explain.remedies import Remedy, Trying
 from ...core.figure.base.body import shape_values
 from ...core.figure.base.pose_types import REST, Pose

@@ -30,11 +30,11 @@ const SOON = 60;
 const MANY = 200;
 
 /** Milliseconds between two looks at a sheet that is being measured: a large one is looked at less often, so as not to slow the workers. */
-let lull = 350;
+let pollInterval = 350;
 
 /** Note how long cells of the sheet took to come. */
 export function sheetTook(milliseconds: number): void {
-  lull = Math.min(2500, Math.max(350, 10 * milliseconds));
+  pollInterval = Math.min(2500, Math.max(350, 10 * milliseconds));
 }
 
 /** The event in a message of the server; null for one that is none. */
@@ -77,7 +77,7 @@ export class Changes {
         else this.round.queries.add(query);
       }
     }
-    const due = performance.now() + (event.what === "trial" && event.trial ? lull : SOON);
+    const due = performance.now() + (event.what === "trial" && event.trial ? pollInterval : SOON);
     if (due >= this.due) return;
     clearTimeout(this.timer);
     this.due = due;

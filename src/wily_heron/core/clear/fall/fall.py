@@ -20,7 +20,7 @@ from ...motion.pose import Pose
 from ...space.tree import TriangleTree
 from .threads import GOAL, Threads
 
-MOST = 1.4
+MAX_STRETCH = 1.4
 """Cloth about the legs may stretch to this many times its length before it is hung, and no farther once it has fallen."""
 _SIDE = 0.03
 """Metres: a thread of cloth thinned out."""
@@ -146,7 +146,7 @@ class Fall:
             if not self.threads.slacken(points, loose):
                 break
         deep = float(np.maximum(-signed - _SUNK, 0.0).sum())
-        return max(0.0, self.threads.stretch(points) - MOST) + max(0.0, deep - _PINCHED)
+        return max(0.0, self.threads.stretch(points) - MAX_STRETCH) + max(0.0, deep - _PINCHED)
 
 
 def _about(coarse: Coarse, loose: np.ndarray) -> tuple[np.ndarray, np.ndarray]:

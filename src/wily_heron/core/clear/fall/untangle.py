@@ -12,7 +12,7 @@ from ...space.tree import TriangleTree
 _ROUNDS = 16, 40
 _WAYS = (1, 8), (1, 2), (2, 8), (1, 8)
 """How many rings about what goes through it are smoothed, and how often in a round: one way after another, while more faces do than did."""
-_FEWER, _VAIN = (0.95, 0.99), (2, 6)
+_FEWER, _NO_GAIN = (0.95, 0.99), (2, 6)
 """A round that leaves more than this share of the faces is in vain, and after more than so many of those in a row there is an end: the
 first where no more faces go through it than did, the second while more do."""
 _OFF = 0.002
@@ -32,16 +32,16 @@ def untangled(points: np.ndarray, before: np.ndarray, triangles: np.ndarray, flo
     was = crossings.at(before)
     at, best, more = points, (len(triangles), len(triangles), points), 0
     for rings, sweeps in _WAYS:
-        held, vain = np.zeros(len(points), bool), 0
+        held, no_gain = np.zeros(len(points), bool), 0
         for k in range(_ROUNDS[1]):
             through = crossings.at(at)
             bad, hard = through & ~was, int(more > 0)
-            vain = 0 if bad.sum() < _FEWER[hard] * best[1] else vain + 1
+            no_gain = 0 if bad.sum() < _FEWER[hard] * best[1] else no_gain + 1
             now = max(int(through.sum()) - int(was.sum()), 0), int(bad.sum())
             if now < best[:2]:
                 best = (*now, at)
             more = best[0]
-            if not bad.any() or vain > _VAIN[hard] or k >= _ROUNDS[hard]:
+            if not bad.any() or no_gain > _NO_GAIN[hard] or k >= _ROUNDS[hard]:
                 break
             at, held = _smoothed(at, bad, held, mesh, floor, worse, rings, sweeps)
         if not more:
@@ -61,5 +61,5 @@ def _smoothed(at: np.ndarray, bad: np.ndarray, held: np.ndarray, mesh: Topology,
         tried[rows] += half * (mean @ tried - tried[rows])
     signed, near = floor.signed_distance(tried[rows])
     tried[rows] += np.maximum(_OFF - signed, 0.0)[:, None] * floor.normals_at(near)
-    amiss = worse(tried) & ~held
-    return at if amiss.any() else tried, held | ringed(amiss, mesh.triangles, rings)
+    worsened = worse(tried) & ~held
+    return at if worsened.any() else tried, held | ringed(worsened, mesh.triangles, rings)

@@ -16,7 +16,7 @@ from ...model.worn import rest_moves
 from ...space.tree import TriangleTree
 from ...space.tree_memo import tree_on
 from ..pose_fix import with_fix
-from .outfit_ways import Here, Known, Worn, giving_way, sparing
+from .outfit_ways import CellContext, Measurement, Worn, giving_way, sparing
 
 _OVER = 5e-4
 """A border is lifted to so much (metres) over what lies under it."""
@@ -25,7 +25,7 @@ _MORE = 0.02
 """For a border's sake so much more (cm2) may show elsewhere."""
 
 
-def borders_lifted(here: Here, worn: Worn, known: Known, start: CellResult, fallen: set[str]) -> tuple[Worn, Known]:
+def borders_lifted(context: CellContext, worn: Worn, known: Measurement, start: CellResult, fallen: set[str]) -> tuple[Worn, Measurement]:
     """Return the cleared outfit with its open borders over all they lay over at the `start`, and its cell.
 
     Nothing is measured within the margin of an open border, so nothing there stops a tuck or makes what is under it follow. A border that
@@ -33,15 +33,15 @@ def borders_lifted(here: Here, worn: Worn, known: Known, start: CellResult, fall
     kept if the cell shows no more than before. What has `fallen` stays so.
     """
     cell = known[1]
-    lifted = _lifted(here, worn, known, start, fallen)
+    lifted = _lifted(context, worn, known, start, fallen)
     if lifted is None:
         return worn, known
-    then = here.measured(lifted)
+    then = context.measured(lifted)
     for ease_out in (sparing, giving_way):
         if _as_good(then[1], cell):
             return lifted, then
-        lifted, moved, _, after = ease_out(here, lifted, fallen, then)
-        then = (after or here.measured(lifted)) if moved else then
+        lifted, moved, _, after = ease_out(context, lifted, fallen, then)
+        then = (after or context.measured(lifted)) if moved else then
     return (lifted, then) if _as_good(then[1], cell) else (worn, known)
 
 
@@ -50,7 +50,7 @@ def _as_good(after: CellResult, before: CellResult) -> bool:
     return holds and after.figures.area_cm2 <= before.figures.area_cm2 + _MORE
 
 
-def _lifted(here: Here, worn: Worn, known: Known, start: CellResult, fallen: set[str]) -> Worn | None:
+def _lifted(context: CellContext, worn: Worn, known: Measurement, start: CellResult, fallen: set[str]) -> Worn | None:
     """Return the outfit with the borders lifted that have sunk, none if none has. Cloth that fell hangs as it does."""
     dressed, cell = known
     points = {place: np.asarray(cell.points_of(place), np.float64) for place in range(-1, len(worn))}
@@ -61,7 +61,8 @@ def _lifted(here: Here, worn: Worn, known: Known, start: CellResult, fallen: set
             continue
         begin = np.asarray(start.points_of(place), np.float64)
         points[place] = begin + capped(points[place] + move - begin, CAP)
-        lifted[name] = with_fix(piece, here.body, here.pose, rest_moves(piece, here.wearer, here.pose, points[place]), here.pose.label)
+        moves = rest_moves(piece, context.wearer, context.pose, points[place])
+        lifted[name] = with_fix(piece, context.body, context.pose, moves, context.pose.label)
     return None if all(lifted[name] is piece for name, piece in worn.items()) else lifted
 
 

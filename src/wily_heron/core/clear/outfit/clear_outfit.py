@@ -7,30 +7,30 @@ from functools import partial
 import numpy as np
 
 from ...clearance.cell import CellResult
-from ...clearance.find.recall import Recalls
+from ...clearance.find.incremental import Recalls
 from ...figure.base.body import Body
 from ...model.state import Piece
 from ...motion.pose import Pose
 from ..clear import CAP
 from ..pose_fix import lessened
-from .apart import off_themselves
 from .borders import borders_lifted
-from .outfit_ways import Eased, Here, Known, Worn, area, giving_way, sparing, yielding
+from .outfit_ways import CellContext, Eased, Measurement, Worn, area, giving_way, sparing, yielding
+from .self_intersections import off_themselves
 
-_ENOUGH, _ENOUGH_LAYERED = 0.05, 0.02
+_ALLOWED_CM2, _ENOUGH_LAYERED = 0.05, 0.02
 """What still shows (cm2) once something has been tried is left if it is no more than this, of layers the less, with folds between them:
 half or less of what a cell holds with, so that it holds for whoever looks from elsewhere too."""
-_LITTLE = 0.03
+_SMALL_SHARE = 0.03
 """Layers that show no more than this share of what they did are not cleared from the start again by the same ease."""
 _FIRST = 2
 """The less is asked for in so many first turns only: what comes after takes long."""
 _AGAIN = 3
 """What has given way may show what gave way before it anew: it goes round so often."""
-_GAINS, _AMISS = 0.9, 2.0
+_GAINS, _WORSENED = 0.9, 2.0
 """What leaves about so much of what showed is not done again at once; where it has gone amiss, what it has left may be mended by it."""
-_LOST = 5.0
+_GIVE_UP_CM2 = 5.0
 """But of layers that is given up after the first turns, if it leaves more than this (cm2) as well."""
-_WORTH = 0.75
+_MAX_SHARE_LEFT = 0.75
 """An outfit that holds is not moved any more for what leaves more than this share of what it still shows."""
 
 
@@ -71,7 +71,7 @@ class _Step:
     worn: Worn
     moved: set[str]
     fell: set[str]
-    known: Known | None
+    known: Measurement | None
 
 
 def clear_outfit(pieces: Mapping[str, Piece], body: Body, shape: np.ndarray, pose: Pose, ease: float,
@@ -89,11 +89,11 @@ def clear_outfit(pieces: Mapping[str, Piece], body: Body, shape: np.ndarray, pos
     `go_on` is called before each way is tried, some a second: what it raises stops the clearing.
     """
     worn, changed, fallen = dict(pieces), set(), set()
-    here = Here(body, shape, pose, ease, Recalls())
-    begin = known = here.measured(worn)
+    context = CellContext(body, shape, pose, ease, Recalls())
+    begin = known = context.measured(worn)
     start = cell = known[1]
     past: dict[tuple, tuple[Worn, _Step]] = {}
-    enough, layered, little = 0.0, len(pieces) > 1, _LITTLE * start.figures.area_cm2
+    enough, layered, little = 0.0, len(pieces) > 1, _SMALL_SHARE * start.figures.area_cm2
     for count, turn in enumerate(_LAYERED if layered else _ALONE):
         tried, moved, fell, there = worn, set(changed), set(fallen), known
         if turn.anew:
@@ -101,58 +101,58 @@ def clear_outfit(pieces: Mapping[str, Piece], body: Body, shape: np.ndarray, pos
                 continue
             tried = {n: worn[n] if n in fallen else p for n, p in pieces.items()}
             moved, there = set(fallen), None if fallen else begin
-        vain = None
+        no_gain = None
         for ease_out, last in turn.each:
             if cell.figures.area_cm2 <= enough or (last and area(there) > little):
                 break
-            enough = _ENOUGH_LAYERED if layered and count < _FIRST else _ENOUGH
-            if ease_out is vain:
+            enough = _ENOUGH_LAYERED if layered and count < _FIRST else _ALLOWED_CM2
+            if ease_out is no_gain:
                 continue
             of, step = past.get((ease_out, turn.ease, id(tried)), (None, None))
             if of is not tried or step is None:
                 go_on()
-                step = _stepped(replace(here, ease=turn.ease * ease), ease_out, tried, fell, there, pieces, start)
+                step = _stepped(replace(context, ease=turn.ease * ease), ease_out, tried, fell, there, pieces, start)
                 past[ease_out, turn.ease, id(tried)] = tried, step
-            if layered and count >= _FIRST and area(step.known) > max(_AMISS * area(there), _LOST):
+            if layered and count >= _FIRST and area(step.known) > max(_WORSENED * area(there), _GIVE_UP_CM2):
                 break
-            vain = ease_out if not step.moved or _GAINS < area(step.known) / max(area(there), 1e-9) < _AMISS else None
+            no_gain = ease_out if not step.moved or _GAINS < area(step.known) / max(area(there), 1e-9) < _WORSENED else None
             if not step.moved or step.known is None:
                 continue
             tried, moved, fell, there = step.worn, moved | step.moved, fell | step.fell, step.known
             after = there[1]
             if not turn.anew and cell.figures.holds and not after.figures.holds:
                 break  # what holds is not let go for the little it still shows
-            less = after.figures.area_cm2 < (_WORTH if cell.figures.holds else 1.0) * cell.figures.area_cm2
+            less = after.figures.area_cm2 < (_MAX_SHARE_LEFT if cell.figures.holds else 1.0) * cell.figures.area_cm2
             no_deeper = after.figures.holds or _deepest(after) >= _deepest(start) - 0.05
             if less and no_deeper and _near(after, start, fell):
                 worn, cell, known, changed, fallen = tried, after, there, moved, fell
     if changed:
         cleared = worn
-        worn, (_, cell) = borders_lifted(here, cleared, known, start, fallen)
+        worn, (_, cell) = borders_lifted(context, cleared, known, start, fallen)
         changed |= {name for name, piece in worn.items() if piece is not cleared[name]}
-    return off_themselves(here, worn, cell, pieces, start, fallen), [n for n in pieces if n in changed]
+    return off_themselves(context, worn, cell, pieces, start, fallen), [n for n in pieces if n in changed]
 
 
-def _stepped(here: Here, ease_out: Callable[..., Eased], worn: Worn, fallen: set[str], known: Known | None, pieces: Mapping[str, Piece],
-             start: CellResult) -> _Step:
+def _stepped(context: CellContext, ease_out: Callable[..., Eased], worn: Worn, fallen: set[str], known: Measurement | None,
+             pieces: Mapping[str, Piece], start: CellResult) -> _Step:
     """Return what one way of easing out makes of the outfit, held to what one clearing may move it from `pieces`."""
-    tried, moved, fell, then = ease_out(here, worn, fallen, known)
+    tried, moved, fell, then = ease_out(context, worn, fallen, known)
     if not moved:
         return _Step(worn, moved, fell, known)
-    then = then or here.measured(tried)
+    then = then or context.measured(tried)
     if not _near(then[1], start, fallen | fell):
-        tried = {n: p if n in fallen | fell else _held(p, pieces[n], here, a.points - b.points)
+        tried = {n: p if n in fallen | fell else _held(p, pieces[n], context, a.points - b.points)
                  for (n, p), a, b in zip(tried.items(), then[1].layers, start.layers, strict=True)}
-        then = here.measured(tried)
+        then = context.measured(tried)
     return _Step(tried, moved, fell, then)
 
 
-def _held(piece: Piece, before: Piece, here: Here, moved: np.ndarray) -> Piece:
+def _held(piece: Piece, before: Piece, context: CellContext, moved: np.ndarray) -> Piece:
     """Return the piece with what has `moved` (n, 3) too far since `before`, over several rounds, held to what one clearing may move it."""
     size = np.linalg.norm(moved, axis=1)
     if size.max(initial=0.0) <= CAP:
         return piece
-    return lessened(piece, before, here.body, here.pose, np.minimum(1.0, CAP / np.maximum(size, 1e-9)))
+    return lessened(piece, before, context.body, context.pose, np.minimum(1.0, CAP / np.maximum(size, 1e-9)))
 
 
 def _near(after: CellResult, start: CellResult, fell: set[str]) -> bool:

@@ -6,24 +6,24 @@ import numpy as np
 
 from ...clearance.cell import CellResult, Dressed
 from ...clearance.cover.key import SKIN
-from ...clearance.find.recall import Recalls
+from ...clearance.find.incremental import Recalls
 from ...figure.base.body import Body, Wearer, shaped
 from ...model.state import Piece
 from ...model.steps.clear import Loose
 from ...motion.pose import Pose
-from ..clear import Begun
+from ..clear import Baseline
 from ..give_way import give_way
 from ..layers import Layers
 from ..pose_fix import clear_poses, with_yielding
 
 Worn = dict[str, Piece]
-Known = tuple[Dressed, CellResult]
-Eased = tuple[Worn, set[str], set[str], Known | None]
+Measurement = tuple[Dressed, CellResult]
+Eased = tuple[Worn, set[str], set[str], Measurement | None]
 """The outfit, the names of what moved, and of what fell, and the cell, where it has been measured."""
 
 
 @dataclass(frozen=True)
-class Here:
+class CellContext:
     """The cell that is cleared, the ease asked for, and what its pairs of layers were nearest to."""
 
     body: Body
@@ -40,86 +40,87 @@ class Here:
     def wearer(self) -> Wearer:
         return shaped(self.body, self.shape)
 
-    def measured(self, worn: Worn) -> Known:
+    def measured(self, worn: Worn) -> Measurement:
         """Return the wearer so dressed, and the cell."""
         dressed = Dressed(self.wearer, worn)
         return dressed, dressed.measure(self.pose, recall=self.recall)
 
 
-def area(known: Known | None) -> float:
+def area(known: Measurement | None) -> float:
     """Return how much shows (cm2) in a cell, without end if it is not measured."""
     return known[1].figures.area_cm2 if known else np.inf
 
 
-def sparing(here: Here, pieces: Worn, fallen: set[str], known: Known | None, brief: bool = True) -> Eased:
+def sparing(context: CellContext, pieces: Worn, fallen: set[str], known: Measurement | None, brief: bool = True) -> Eased:
     """Ease each piece out, from the skin on, none so that what lies over it shows more, off the skin in `brief`, which gives way after
     it. What has `fallen` stays so."""
     worn, names, moved, fell = dict(pieces), list(pieces), set(), set()
     then = None
     for i, name in enumerate(names):
-        layers = Layers(tuple(worn[n] for n in names[:i]), tuple(worn[n] for n in names[i + 1 :]), here.recall)
-        then = _eased(here, worn, name, layers, fallen, moved, fell, None if moved else known, brief)
+        layers = Layers(tuple(worn[n] for n in names[:i]), tuple(worn[n] for n in names[i + 1 :]), context.recall)
+        then = _eased(context, worn, name, layers, fallen, moved, fell, None if moved else known, brief)
     if then is None or len(names) > 1 or then.figures.holds:  # what is to hold is looked at from all sides
         return worn, moved, fell, None
-    return worn, moved, fell, (Dressed(here.wearer, worn), then)
+    return worn, moved, fell, (Dressed(context.wearer, worn), then)
 
 
-def yielding(here: Here, pieces: Worn, fallen: set[str], _: Known | None) -> Eased:
+def yielding(context: CellContext, pieces: Worn, fallen: set[str], _: Measurement | None) -> Eased:
     """Ease each piece out, from the skin on, and then what lies over it. What has `fallen` stays so."""
     worn, names, moved, fell = dict(pieces), list(pieces), set(), set()
     for i, name in enumerate(names):
-        layers = Layers(tuple(worn[n] for n in names[:i]), tuple(worn[n] for n in names[i + 1 :]), here.recall, over_matters=False)
-        _eased(here, worn, name, layers, fallen, moved, fell)
+        layers = Layers(tuple(worn[n] for n in names[:i]), tuple(worn[n] for n in names[i + 1 :]), context.recall, over_matters=False)
+        _eased(context, worn, name, layers, fallen, moved, fell)
     return worn, moved, fell, None
 
 
-def _eased(here: Here, worn: Worn, name: str, layers: Layers, fallen: set[str], moved: set[str], fell: set[str],
-           known: Known | None = None, brief: bool = True) -> CellResult | None:
+def _eased(context: CellContext, worn: Worn, name: str, layers: Layers, fallen: set[str], moved: set[str], fell: set[str],
+           known: Measurement | None = None, brief: bool = True) -> CellResult | None:
     """Ease one piece out, note whether it `moved` or `fell`, and return the cell at a glance if it only moved, and nothing rides on it;
     `known` is the cell, if it is measured as it is worn now."""
     if worn[name].skin is None:
         return None
     loose: Loose = "eased" if name in fallen else "falls"
-    begun = Begun(here.wearer, worn[name], here.pose, layers, known)
-    eased, (report,) = clear_poses(worn[name], here.body, here.cells, here.ease, layers, loose=loose, begun=begun, through=False,
-                                  shown=True, brief=brief)
+    baseline = Baseline(context.wearer, worn[name], context.pose, layers, known)
+    eased, (report,) = clear_poses(worn[name], context.body, context.cells, context.ease, layers, loose=loose, baseline=baseline,
+                                  through=False, shown=True, brief=brief)
     if not report["moved"]:
         return None
     worn[name] = eased
     moved.add(name)
     fell |= {name} if report.get("fell") else set()
-    return None if fell or eased.riders is not None else begun.cell
+    return None if fell or eased.riders is not None else baseline.cell
 
 
-def giving_way(here: Here, pieces: Worn, _: set[str], known: Known | None, seen_through: bool = True) -> Eased:
+def giving_way(context: CellContext, pieces: Worn, _: set[str], known: Measurement | None, seen_through: bool = True) -> Eased:
     """Tuck each piece in under what lies over it, from the outermost in, whatever is under it, and let the skin give way under those next
     to it. What is to give way hides nothing, if it is `seen_through`. Where that shows more than before, what is under could not
     follow: the outermost that moved stays, and again."""
-    known = known or here.measured(pieces)
+    known = known or context.measured(pieces)
     names, of, best = list(pieces), len(pieces), (pieces, set(), set(), known)
     while of:
-        worn, moved = _tucked(here, pieces, of, known, seen_through)
+        worn, moved = _tucked(context, pieces, of, known, seen_through)
         if not moved:
             break
-        then = here.measured(worn)
+        then = context.measured(worn)
         if not best[1] or area(then) < area(best[3]):
             best = worn, moved, set(), then
         of = max(names.index(n) for n in moved) if area(then) > area(known) else 0
     return best
 
 
-def _tucked(here: Here, pieces: Worn, of: int, known: Known | None, seen_through: bool) -> tuple[Worn, set[str]]:
+def _tucked(context: CellContext, pieces: Worn, of: int, known: Measurement | None, seen_through: bool) -> tuple[Worn, set[str]]:
     """Return the outfit with the innermost so many `of` its pieces tucked in, and the names of what moved."""
     worn, names, moved = dict(pieces), list(pieces), set()
     for i in range(of - 1, -1, -1):
         piece = worn[names[i]]
         if piece.skin is None:
             continue
-        layers = _layers(here, worn, i, seen_through)
+        layers = _layers(context, worn, i, seen_through)
         if layers.over:
             as_known = known if not moved and not seen_through else None
-            begun = Begun(here.wearer, piece, here.pose, layers, as_known)
-            piece, (report,) = clear_poses(piece, here.body, here.cells, 0.5 * here.ease, layers, "in", begun=begun, through=False)
+            baseline = Baseline(context.wearer, piece, context.pose, layers, as_known)
+            piece, (report,) = clear_poses(piece, context.body, context.cells, 0.5 * context.ease, layers, "in", baseline=baseline,
+                                          through=False)
             moved |= {names[i]} if report["moved"] else set()
         worn[names[i]] = piece
     shows = {pair.key.over for pair in known[1].under(SKIN) if pair.shows} if known and not moved else set(range(of))
@@ -127,15 +128,15 @@ def _tucked(here: Here, pieces: Worn, of: int, known: Known | None, seen_through
         name, piece = names[place], worn[names[place]]
         if piece.skin is None:
             continue
-        layers = _layers(here, worn, place, seen_through)
-        move, report = give_way(piece, here.body, here.shape, here.pose, layers=layers, known=None if moved else known)
+        layers = _layers(context, worn, place, seen_through)
+        move, report = give_way(piece, context.body, context.shape, context.pose, layers=layers, known=None if moved else known)
         if report["moved"]:
-            worn[name] = with_yielding(piece, here.body, here.pose, move)
+            worn[name] = with_yielding(piece, context.body, context.pose, move)
             moved.add(name)
     return worn, moved
 
 
-def _layers(here: Here, worn: Worn, place: int, seen_through: bool) -> Layers:
+def _layers(context: CellContext, worn: Worn, place: int, seen_through: bool) -> Layers:
     """Return what the piece at `place` is worn between, all of which is to give way after it."""
     pieces = list(worn.values())
-    return Layers(tuple(pieces[:place]), tuple(pieces[place + 1 :]), here.recall, False, seen_through)
+    return Layers(tuple(pieces[:place]), tuple(pieces[place + 1 :]), context.recall, False, seen_through)

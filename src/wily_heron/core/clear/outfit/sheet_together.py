@@ -9,7 +9,7 @@ from ...model.state import Piece
 from ..clear_cells import Cell
 from .together import outfit_cleared
 
-_ENOUGH = 0.05
+_ALLOWED_CM2 = 0.05
 """A cell may show more for another's sake, up to half of what it may (cm2)."""
 
 
@@ -45,7 +45,7 @@ def helps(before: Sequence[OwnFigures], after: Sequence[OwnFigures], cleared: in
     was, now = ([f.area_cm2 for f in figures] for figures in (before, after))
     if now[cleared] >= was[cleared] or sum(now) >= sum(was):
         return False
-    return all(b <= max(a, _ENOUGH) for k, (a, b) in enumerate(zip(was, now, strict=True)) if k != cleared)
+    return all(b <= max(a, _ALLOWED_CM2) for k, (a, b) in enumerate(zip(was, now, strict=True)) if k != cleared)
 
 
 def _measured(pieces: Sequence[Piece], body: Body, cell: Cell) -> Figures:

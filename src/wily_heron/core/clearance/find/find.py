@@ -11,15 +11,15 @@ from ...mesh.normals import triangle_areas, vertex_normals
 from ...space.tree import Screen, TriangleTree
 from ..cover.cover import UNDER, Cover
 from ..cover.samples import FINEST, some_of_each
-from .asked import Asked
-from .recall import Recall
+from .face_samples import Asked
+from .incremental import Recall
+from .protrusion import Standing, standing
 from .shots import GLANCE
-from .sides import OTHERS, PLAIN, SIDES, USUAL
-from .standing import Standing, standing
+from .view_directions import OTHERS, PLAIN, SIDES, USUAL
 
 PINCH = 0.003
 """Flesh (or cloth) that meets itself within this (metres) is pinched: no fault of what is worn over it."""
-_FAR = 3.0
+_EYE_DISTANCE = 3.0
 """A point is looked at from so far (metres)."""
 _RIM, _EACH, _DOUBT = 200, 1, 800
 """So many points at the rim of what stands out are looked at from all sides: what shows of a fold shows there; and so many of each face
@@ -160,13 +160,13 @@ def _seen(points: np.ndarray, facing: np.ndarray, stand: np.ndarray, share: np.n
 
     def glance(ask: np.ndarray) -> None:
         ask = np.sort(ask[~asked[ask]])  # beside one another: what hides one from a side hides the next
-        view[ask] = screen.escapes(points[ask] + 2e-4 * facing[ask], facing[ask], PLAIN, GLANCE, _FAR, order)
+        view[ask] = screen.escapes(points[ask] + 2e-4 * facing[ask], facing[ask], PLAIN, GLANCE, _EYE_DISTANCE, order)
         asked[ask], left[ask] = True, view[ask] < 0
 
     def look(ask: np.ndarray) -> None:
         glance(ask)
         ask = np.sort(ask[left[ask]])
-        more = screen.escapes(points[ask] + 2e-4 * facing[ask], facing[ask], OTHERS, GLANCE, _FAR, order)
+        more = screen.escapes(points[ask] + 2e-4 * facing[ask], facing[ask], OTHERS, GLANCE, _EYE_DISTANCE, order)
         view[ask] = np.where(more < 0, -1, more + len(PLAIN.directions))
         left[ask] = False
 
@@ -198,7 +198,7 @@ def sees_out(points: np.ndarray, facing: np.ndarray, blockers: list[TriangleTree
     """Return `(q,) bool`: a ray from the point escapes past every blocker in at least one of 98 directions."""
     if not len(points):
         return np.zeros(0, bool)
-    return Screen(blockers).escapes(points + 2e-4 * facing, facing, USUAL, GLANCE, _FAR) >= 0
+    return Screen(blockers).escapes(points + 2e-4 * facing, facing, USUAL, GLANCE, _EYE_DISTANCE) >= 0
 
 
 def _places(points: np.ndarray, triangles: np.ndarray, area: np.ndarray, depth: np.ndarray) -> tuple[tuple[Place, ...], np.ndarray]:

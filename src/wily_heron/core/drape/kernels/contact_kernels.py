@@ -10,7 +10,7 @@ import numpy as np
 from numba import njit, prange
 
 from ...space.triangle_kernels import nearest_weights
-from .wide import dot, of_row, put, row
+from .simd4 import dot, of_row, put, row
 
 _STEPS = 6
 """How many triangles a vertex may walk over in one substep."""

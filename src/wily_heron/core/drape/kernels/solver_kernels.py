@@ -6,7 +6,7 @@ and across; the halves share no vertex, so two threads give bit for bit what one
 import numpy as np
 from numba import njit, prange
 
-from .wide import cross, dot, of_row, put, row, single_row
+from .simd4 import cross, dot, of_row, put, row, single_row
 
 
 @njit(cache=True, nogil=True, error_model="numpy", fastmath=True, inline="always")

@@ -3,9 +3,9 @@
 from numba import njit
 
 from .contact_kernels import go_on
-from .crowd_kernels import keep_apart
 from .face_kernels import keep_on_side
 from .lane_kernels import stretches
+from .self_contact_kernels import keep_apart
 from .solver_kernels import bends, edges, links, nearly_taut, straps, tethers
 
 _LOOKS, _NEARLY = 5, 0.995

@@ -6,7 +6,7 @@ from ...figure.figure import figure
 from .freedom import free
 
 _ROUND, _NEAR = 0.13, 0.12
-_FAR = np.deg2rad(25.0)
+_MAX_TURN = np.deg2rad(25.0)
 
 
 def sleeve_angles(points: np.ndarray, joints: np.ndarray) -> np.ndarray:
@@ -36,7 +36,7 @@ def sleeve_angles(points: np.ndarray, joints: np.ndarray) -> np.ndarray:
         rows = [k for k, name in enumerate(may.names) if name.startswith(f"{side}shoulder")]
         moves = np.array([np.cross(may.axes[k], at - shoulder) for k in rows]).T
         turn = np.linalg.lstsq(moves, middle - at, rcond=None)[0]
-        if np.abs(turn).max() < _FAR:
+        if np.abs(turn).max() < _MAX_TURN:
             angles[rows] = turn
     return angles
 

@@ -3,7 +3,7 @@ import { Button } from "./controls";
 import { TEXT } from "./texts";
 
 /** When a room cannot be drawn, it says so and offers the way back; what was kept on the server is safe. */
-export class Mishap extends Component<{ children: ReactNode }, { error: Error | null }> {
+export class ErrorBoundary extends Component<{ children: ReactNode }, { error: Error | null }> {
   state = { error: null as Error | null };
 
   static getDerivedStateFromError(error: Error) {

@@ -8,7 +8,7 @@ from scipy.sparse.linalg import splu
 
 from ..mesh.edges import adjacency
 from ..mesh.normals import vertex_normals
-from ..mesh.ops.spread import stiffness_of
+from ..mesh.ops.smooth_field import stiffness_of
 from ..mesh.rigid_islands import stick_islands
 from ..space.crossings import OwnCrossings
 from ..space.under import Under
@@ -56,7 +56,7 @@ class _Crossings:
         return move
 
 
-def settle(
+def solve_fit(
     points: np.ndarray, triangles: np.ndarray, under: Under, goal: Goal, still: np.ndarray, outward: float = 1.0, quick: bool = False,
     was: np.ndarray | None = None,
 ) -> np.ndarray:

@@ -5,7 +5,7 @@ import { useRoomOf } from "../store/room";
 import { TEXT } from "./texts";
 
 /** What the house has to say: done things go by themselves after four seconds, problems stay until they are closed. */
-export function Sayings() {
+export function Toasts() {
   const { saying, say } = useRoomOf("saying", "say");
   const problem = saying?.kind === "problem";
   return (

@@ -10,10 +10,10 @@ from ...space.tree import Nearest, TriangleTree
 from ..cover.cover import AGREE, BORDER, FREE, LIMB, OUT, UNDER, Cover, dot, past_own
 from ..cover.rest_grid import STRAY
 from ..cover.samples import FINE, FINEST, SPLIT, inside, on_faces
-from .recall import Asking, Recall
-from .stand_kernels import stand_kernel
+from .incremental import Asking, Recall
+from .protrusion_kernels import stand_kernel
 
-_LEAST = 1e-4
+_MIN_DEPTH = 1e-4
 """Less than a tenth of a millimetre is not a poke-through."""
 _THROUGH = 4
 """Past so many sheets of the over-layer a point's own cloth is looked for: a sleeve may hang within the side of its coat."""
@@ -35,7 +35,7 @@ def stand_out(points: np.ndarray, facing: np.ndarray, spot: np.ndarray, tree: Tr
     near = asking(points, out) if asking else tree.nearest(points, facing=out, agree=AGREE, limit=UNDER)
     stand, gap, room = (np.empty(len(points)) for _ in range(3))
     stand_kernel(np.asarray(points, np.float64), np.asarray(facing, np.float64), np.asarray(spot, np.float64), near.triangle, near.where,
-                 near.point, near.distance, tree.triangles, tree.points, cover.border, cover.rest, cover.outward, AGREE, _LEAST, STRAY,
+                 near.point, near.distance, tree.triangles, tree.points, cover.border, cover.rest, cover.outward, AGREE, _MIN_DEPTH, STRAY,
                  UNDER, stand, gap, room)
     return stand, gap, room, near
 

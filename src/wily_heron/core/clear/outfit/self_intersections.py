@@ -13,15 +13,16 @@ from ...model.state import Piece
 from ...space.crossings import OwnCrossings
 from ...space.tree import TriangleTree
 from ...space.tree_memo import tree_on
-from ..fall.hung import Hanging
+from ..fall.hanging_cloth import Hanging
 from ..pose_fix import lessened, with_fix
-from .outfit_ways import Here, Worn
+from .outfit_ways import CellContext, Worn
 
 _SHARES = (0.95, 0.9, 0.8, 0.6, 0.6, 0.6, 0.6, 0.0, 0.0, 0.0)
 """So much of what is left of its way each patch goes, round by round."""
 
 
-def off_themselves(here: Here, worn: Worn, cell: CellResult, pieces: Mapping[str, Piece], start: CellResult, fallen: set[str]) -> Worn:
+def off_themselves(context: CellContext, worn: Worn, cell: CellResult, pieces: Mapping[str, Piece], start: CellResult,
+                   fallen: set[str]) -> Worn:
     """Return the outfit as it is worn in a measured cell, with what goes through itself more than it did in `pieces` moved less far about
     there, smoothed out where it has `fallen`; if the cell holds then, or shows no more."""
     made = dict(worn)
@@ -30,20 +31,20 @@ def off_themselves(here: Here, worn: Worn, cell: CellResult, pieces: Mapping[str
         if piece is pieces[name] or not _more(was.points, now.points, piece.mesh.triangles):
             continue
         if name in fallen:
-            move = Hanging(piece, here.wearer, here.pose).opened(was.points, _floor(here, worn, cell, i))
-            made[name] = with_fix(piece, here.body, here.pose, move, here.pose.label)
+            move = Hanging(piece, context.wearer, context.pose).opened(was.points, _floor(context, worn, cell, i))
+            made[name] = with_fix(piece, context.body, context.pose, move, context.pose.label)
         else:
-            made[name] = lessened(piece, pieces[name], here.body, here.pose, apart(was.points, now.points, piece.mesh.triangles))
+            made[name] = lessened(piece, pieces[name], context.body, context.pose, apart(was.points, now.points, piece.mesh.triangles))
     if all(made[n] is worn[n] for n in worn):
         return worn
-    after = here.measured(made)[1].figures
+    after = context.measured(made)[1].figures
     return made if after.holds or after.area_cm2 <= cell.figures.area_cm2 else worn
 
 
-def _floor(here: Here, worn: Worn, cell: CellResult, place: int) -> TriangleTree:
+def _floor(context: CellContext, worn: Worn, cell: CellResult, place: int) -> TriangleTree:
     """Return one tree of all that lies under the piece at `place`, the skin if nothing else does."""
     under = [pair.key.under for pair in cell.over(place)] or [SKIN]
-    faces = {SKIN: here.body.triangles} | {i: piece.mesh.triangles for i, piece in enumerate(worn.values())}
+    faces = {SKIN: context.body.triangles} | {i: piece.mesh.triangles for i, piece in enumerate(worn.values())}
     if len(under) == 1:
         return tree_on(cell.points_of(under[0]), faces[under[0]])
     points = [np.asarray(cell.points_of(i), np.float64) for i in under]

@@ -14,13 +14,13 @@ def stiffness_of(points: np.ndarray, triangles: np.ndarray) -> sparse.csc_matrix
     return (scale * (laplacian @ sparse.diags(1.0 / mass) @ laplacian) + 0.25 * laplacian).tocsc()
 
 
-def spread(stiffness: sparse.csc_matrix, weight: np.ndarray, target: np.ndarray) -> np.ndarray:
+def smooth_field(stiffness: sparse.csc_matrix, weight: np.ndarray, target: np.ndarray) -> np.ndarray:
     """Return the field (n, k) nearest to `target` (n, k) where `weight` (n,) says so, and as smooth as `stiffness` asks.
 
     >>> points = np.array([[x, y, 0] for x in range(3) for y in range(2)], float)
     >>> faces = np.array([[0, 2, 1], [1, 2, 3], [2, 4, 3], [3, 4, 5]])
     >>> held = np.array([1e6, 1e6, 0, 0, 1e6, 1e6])
-    >>> spread(stiffness_of(points, faces), held, np.array([[0.0], [0], [9], [9], [2], [2]])).round(2).ravel()
+    >>> smooth_field(stiffness_of(points, faces), held, np.array([[0.0], [0], [9], [9], [2], [2]])).round(2).ravel()
     array([0.  , 0.  , 0.96, 1.04, 2.  , 2.  ])
     """
     system = (stiffness + sparse.diags(weight)).tocsc()

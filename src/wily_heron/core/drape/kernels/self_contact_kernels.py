@@ -5,7 +5,7 @@
 import numpy as np
 from numba import njit, prange
 
-from .wide import dot, put, row
+from .simd4 import dot, put, row
 
 
 @njit(cache=True, nogil=True, error_model="numpy", fastmath=True, parallel=True)

@@ -7,8 +7,8 @@ import numpy as np
 from ...mesh.corners import any_corner, ringed
 from ...space.tree import TriangleTree
 from ..cover.cover import BORDER, UNDER, Cover
-from .asked import cut, stand_out
-from .recall import Recall
+from .face_samples import cut, stand_out
+from .incremental import Recall
 from .shots import GLANCE
 
 
