@@ -10,8 +10,8 @@ import { clearanceNamed, depthOf, pairsOver } from "../../recipe/pairs";
 import { stepOf } from "../../recipe/recipe";
 import { useRoomOf } from "../../store/room";
 import { Button, Hint } from "../../ui/controls";
-import { Elsewhere } from "./Elsewhere";
 import { GrowPanel } from "./GrowPanel";
+import { OtherBodies } from "./OtherBodies";
 import { TEXT } from "./texts";
 
 /** The pieces from the outermost to the skin; between the cards, the clearance in this cell. */
@@ -136,7 +136,7 @@ export function Rail({ production, fitting }: { production: Production; fitting:
           )}
         </div>
       )}
-      <Elsewhere production={production} fitting={fitting} />
+      <OtherBodies production={production} fitting={fitting} />
       {fitting.rail.length === 0 && <p className="mt-2 text-soft">{TEXT.piecesYouBringIn}</p>}
     </section>
   );

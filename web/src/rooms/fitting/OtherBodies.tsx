@@ -5,7 +5,7 @@ import { Button } from "../../ui/controls";
 import { TEXT } from "./texts";
 
 /** Pieces made on other bodies: they do not hang here, and can be brought over. */
-export function Elsewhere({ production, fitting }: { production: Production; fitting: Fitting }) {
+export function OtherBodies({ production, fitting }: { production: Production; fitting: Fitting }) {
   const over = useBringOver();
   const { wearer } = fitting;
   const others = production.pieces.filter((p) => !fitting.rail.includes(p) && p.status === "done");
