@@ -11,7 +11,7 @@ from bench.wardrobe import wearers
 from wily_heron.core.clear.give_way import DEEP, DEEPEST
 from wily_heron.core.clear.layers import Layers
 from wily_heron.core.clear.outfit.clear_outfit import _Step, clear_outfit
-from wily_heron.core.clear.outfit.outfit_ways import Here, Known, _tucked
+from wily_heron.core.clear.outfit.outfit_ways import CellContext, Known, _tucked
 from wily_heron.core.clear.pose_fix import clear_skin
 from wily_heron.core.clearance.cell import Dressed
 from wily_heron.core.clearance.cover.key import SKIN, Key
@@ -163,7 +163,7 @@ def test_an_outfit_that_holds_is_moved_again_only_for_what_is_worth_it(shown: tu
     pieces = dressed_in(("coarse shirt",), HEAVY)
     made, left = [{n: replace(p, mesh=p.mesh.moved(p.mesh.points)) for n, p in pieces.items()} for _ in shown], iter(shown)
 
-    def stepped(here: Here, _: object, worn: dict[str, Piece], __: object, known: Known | None, *___: object) -> _Step:
+    def stepped(here: CellContext, _: object, worn: dict[str, Piece], __: object, known: Known | None, *___: object) -> _Step:
         area = next(left, None)
         if area is None:
             return _Step(worn, set(), set(), known)
@@ -181,7 +181,7 @@ def test_what_is_known_of_the_cell_changes_nothing_of_how_layers_give_way():
     pieces, pose = dressed_in(("shirt", "coat"), HEAVY), POSES["run"]
     told = []
     for known in (True, False):
-        here = Here(HEAVY.body, HEAVY.shape, pose, 0.004, Recalls())
+        here = CellContext(HEAVY.body, HEAVY.shape, pose, 0.004, Recalls())
         told.append(_tucked(here, pieces, 2, here.measured(pieces) if known else None, False))
     (worn, moved), (other, too) = told
     assert moved == too == {"shirt"}

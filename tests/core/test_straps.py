@@ -7,7 +7,7 @@ import trimesh
 
 from tests.core.test_clearance import _tunic
 from wily_heron.core.clear.outfit.borders import borders_lifted
-from wily_heron.core.clear.outfit.outfit_ways import Here
+from wily_heron.core.clear.outfit.outfit_ways import CellContext
 from wily_heron.core.clear.pose_fix import with_fix
 from wily_heron.core.clearance.cell import CellResult, Dressed
 from wily_heron.core.clearance.cover.key import Key
@@ -81,7 +81,7 @@ def test_cloth_within_a_strap_is_not_seen():
 
 def test_a_neckline_that_clearing_has_pressed_beneath_the_skin_is_lifted_over_it_and_what_holds_goes_on_holding():
     worn = {"shirt": _tunic(0.003), "tunic": _tunic(0.006)}
-    here = Here(WEARER.body, WEARER.shape, POSES["stand"], 0.004, Recalls())
+    here = CellContext(WEARER.body, WEARER.shape, POSES["stand"], 0.004, Recalls())
     start = here.measured(worn)[1]
     sunk = {name: with_fix(piece, WEARER.body, here.pose, _pressed(piece, 0.012), "Standing") for name, piece in worn.items()}
     known = here.measured(sunk)

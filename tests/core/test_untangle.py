@@ -7,7 +7,7 @@ from scipy import sparse
 from bench.clearing import bodies, dressed_in
 from bench.cloth_shapes import sheet_of
 from wily_heron.core.clear.fall.untangle import untangled
-from wily_heron.core.clear.outfit.outfit_ways import Here
+from wily_heron.core.clear.outfit.outfit_ways import CellContext
 from wily_heron.core.clear.outfit.self_intersections import apart, off_themselves
 from wily_heron.core.clear.pose_fix import PosedPiece, with_fix
 from wily_heron.core.clearance.find.incremental import Recalls
@@ -95,7 +95,7 @@ def test_a_sheet_stops_short_of_a_spike_that_stays():
 def test_a_piece_that_clearing_left_through_itself_is_brought_off_itself(kind: str, fell: bool):
     wearer, pose = bodies()["lean"], POSES["arms-out"]
     before = dressed_in((kind,), wearer)
-    here = Here(wearer.body, wearer.shape, pose, 0.004, Recalls())
+    here = CellContext(wearer.body, wearer.shape, pose, 0.004, Recalls())
     start = here.measured(before)[1]
     points, triangles = start.layers[0].points.astype(float), before[kind].mesh.triangles
     off = points - points[np.argmin(np.linalg.norm(points - [0.0, 0.35 if fell else 1.2, 1.0], axis=1))]  # from its hem, or chest
