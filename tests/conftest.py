@@ -13,7 +13,7 @@ import pytest
 from hypothesis import settings
 
 from demo.coat import FILE
-from tests.slow_suites import SlowSuites
+from tests.slow_suites import ROOT, SlowSuites, digest
 from wily_heron.core.bench.evaluate import run_step
 from wily_heron.core.figure.base.body import Wearer, shaped
 from wily_heron.core.figure.cast import CAST
@@ -71,17 +71,43 @@ def database() -> Iterator[str]:
 
 
 @contextmanager
-def fresh_database() -> Iterator[str]:
-    """An empty, migrated database that is gone afterwards."""
+def fresh_database(demo: bool = False) -> Iterator[str]:
+    """An empty, migrated database, or one that holds the demo production with all its pieces evaluated, that is gone afterwards."""
     server = os.environ.get("WILY_HERON_TEST_SERVER")
     if not server:
         pytest.skip("run through ./heron test, which starts a database server")
     name = f"test_{uuid.uuid4().hex[:10]}"
-    url = server.rsplit("/", 1)[0] + "/" + name
-    subprocess.run([sys.executable, "-m", "wily_heron.store.setup", server], env={**os.environ, "WILY_HERON_DATABASE": url}, check=True)
-    yield url
+    with psycopg.connect(server, autocommit=True) as connection:
+        connection.execute("select pg_advisory_lock(1)")  # a template can be copied by one at a time
+        connection.execute(f'create database "{name}" template "{_template(connection, server, demo)}"')
+    yield at(server, name)
     with psycopg.connect(server, autocommit=True) as connection:
         connection.execute(f'drop database if exists "{name}" with (force)')
+
+
+def _template(connection: psycopg.Connection, server: str, demo: bool) -> str:
+    """The name of a database to copy, made now if its sources have changed since it was."""
+    kind = "demo" if demo else "schema"
+    places = ("core", "formats", "studio", "demo", "store", "jobs") if demo else ("store/migrations", "store/setup.py")
+    name = f"template_{kind}_{digest(places)}"
+    known = [row[0] for row in connection.execute("select datname from pg_database where datname like %s", [f"template_{kind}_%"])]
+    if name in known:
+        return name
+    for old in known:
+        connection.execute(f'drop database "{old}" with (force)')
+    in_work = {**os.environ, "WILY_HERON_DATABASE": at(server, f"making_{kind}")}
+    connection.execute(f'drop database if exists "making_{kind}" with (force)')
+    subprocess.run([sys.executable, "-m", "wily_heron.store.setup", server], env=in_work, check=True)
+    if demo:
+        for words in (["-m", "demo", "--reset"], ["-c", "from tests.api.app import drain; drain()"]):
+            subprocess.run([sys.executable, *words], cwd=ROOT, env=in_work, check=True, capture_output=True)
+    connection.execute(f'alter database "making_{kind}" rename to "{name}"')
+    return name
+
+
+def at(server: str, name: str) -> str:
+    """The address of a database of the server."""
+    return server.rsplit("/", 1)[0] + "/" + name
 
 
 def rotation_about_y(degrees: float) -> np.ndarray:

@@ -30,7 +30,6 @@ class House:
             self.port = probe.getsockname()[1]
         self.database, self.url = database, f"http://127.0.0.1:{self.port}/"
         self._folder, self._env = folder, {**os.environ, "WILY_HERON_DATABASE": database}
-        self.reset()
         self.worker = self._start("worker", "-m", "wily_heron.jobs.worker")
         self.start_server()
 
@@ -70,7 +69,7 @@ class House:
 
 @pytest.fixture(scope="session")
 def house(tmp_path_factory) -> Iterator[House]:
-    with fresh_database() as own:  # what runs in this process must not find its jobs done by the house's worker
+    with fresh_database(demo=True) as own:  # what runs in this process must not find its jobs done by the house's worker
         running = House(own, tmp_path_factory.mktemp("house"))
         _HOUSES.append(running)
         yield running

@@ -2,6 +2,7 @@
 
 from collections.abc import Mapping
 from dataclasses import dataclass
+from typing import Any
 
 import numpy as np
 
@@ -26,6 +27,16 @@ class Corrective:
     pose: str = ""
 
 
+def corrective_notes(correctives: tuple[Corrective, ...]) -> list[tuple[str, list[tuple[str, float]], str]]:
+    """Return correctives in plain types."""
+    return [(c.name, list(c.shapes), c.pose) for c in correctives]
+
+
+def noted_correctives(notes: Any) -> tuple[Corrective, ...]:
+    """Return the correctives of `corrective_notes`."""
+    return tuple(Corrective(name, tuple((s, float(v)) for s, v in shapes), pose) for name, shapes, pose in notes)
+
+
 @dataclass(frozen=True)
 class PoseSpace:
     """Example poses of a piece: on `joints`, each example's turns `(e, j, 4)`, by which of them it is `told` from other poses (e, j), 1
@@ -41,6 +52,21 @@ class PoseSpace:
     told: np.ndarray
     width: np.ndarray
     table: np.ndarray
+
+    def arrays(self) -> dict[str, np.ndarray]:
+        """Return its arrays by name."""
+        return {"turns": self.turns, "told": self.told, "width": self.width, "table": self.table}
+
+    def notes(self) -> dict[str, list[str]]:
+        """Return the names of its examples and joints."""
+        return {"names": list(self.names), "joints": list(self.joints)}
+
+    @classmethod
+    def from_arrays(cls, arrays: Mapping[str, np.ndarray], notes: Any) -> "PoseSpace":
+        """Return the space of `arrays` and `notes`; in one that tells nothing of it, every joint tells every example."""
+        turns = arrays["turns"]
+        told = arrays.get("told", np.ones(turns.shape[:2]))
+        return cls(tuple(notes["names"]), tuple(notes["joints"]), turns, told, arrays["width"], arrays["table"])
 
     @classmethod
     def of(cls, poses: Mapping[str, Mapping[str, np.ndarray]], relevant: Mapping[str, tuple[str, ...]]) -> "PoseSpace":

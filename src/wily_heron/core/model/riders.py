@@ -1,7 +1,8 @@
 """Joints of a piece's own: what keeps its form (a button, a sole) or swings (a lantern) while the cloth about it bends."""
 
-from collections.abc import Sequence
-from dataclasses import dataclass, replace
+from collections.abc import Mapping, Sequence
+from dataclasses import asdict, dataclass, replace
+from typing import Any
 
 import numpy as np
 
@@ -40,6 +41,22 @@ class Riders:
         """Return the same riders resting where shape values changed by `change` (s,) put them."""
         places, ends = self.at(change)
         return replace(self, places=places, ends=ends)
+
+    def arrays(self) -> dict[str, np.ndarray]:
+        """Return its arrays by name."""
+        return {"places": self.places, "moves": self.moves, "joints": self.skin.joints, "weights": self.skin.weights, "above": self.above,
+                "ends": self.ends}
+
+    def notes(self) -> dict[str, Any]:
+        """Return where its joints begin, and how they swing."""
+        return {"first": self.first, "spring": asdict(self.spring) if self.spring else None}
+
+    @classmethod
+    def from_arrays(cls, arrays: Mapping[str, np.ndarray], notes: Any) -> "Riders":
+        """Return the riders of `arrays` and `notes`."""
+        skin = Skin(arrays["joints"], arrays["weights"])
+        spring = Spring(**notes["spring"]) if notes["spring"] else None
+        return cls(arrays["places"], arrays["moves"], skin, arrays["above"], arrays["ends"], notes["first"], spring)
 
     def links(self, change: np.ndarray) -> Links:
         """Return them as links that swing; only where there is a spring."""

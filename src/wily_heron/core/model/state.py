@@ -1,5 +1,6 @@
 """A piece as it stands after some steps of its recipe."""
 
+from collections.abc import Mapping
 from dataclasses import dataclass, field, replace
 from typing import Any
 
@@ -8,12 +9,20 @@ import numpy as np
 from ..figure.base.body import morphed
 from ..figure.base.skeleton import Skin
 from ..mesh.mesh import Mesh
-from .correctives import Corrective, PoseSpace
+from .attachment import Attachment
+from .correctives import Corrective, PoseSpace, corrective_notes, noted_correctives
 from .model import Model
 from .report import Report
 from .riders import Riders
 from .steps.receive import MadeFor
 from .yields import Yields
+
+_PLAIN = ("deltas", "trouble", "protect", "fixes", "hidden", "left_out")
+"""Attachments that are one array each."""
+_TYPED: dict[str, tuple[str, type[Attachment]]] = {
+    "riders": ("rider", Riders), "examples": ("example", PoseSpace), "yields": ("yield", Yields),
+}
+"""Attachments by name: what the names of their arrays begin with, and their type."""
 
 
 @dataclass(frozen=True)
@@ -45,6 +54,31 @@ class Piece:
     hidden: np.ndarray | None = None
     yields: Yields | None = None
     left_out: np.ndarray | None = None
+
+    def attached(self) -> tuple[dict[str, np.ndarray], dict[str, Any]]:
+        """Return the arrays and notes of all that steps have added to it, empty where they have not."""
+        plain = {name: getattr(self, name) for name in _PLAIN}
+        arrays = {name: array for name, array in plain.items() if array is not None}
+        notes: dict[str, Any] = {}
+        for name, (prefix, _) in _TYPED.items():
+            added: Attachment | None = getattr(self, name)
+            if added is not None:
+                arrays |= {f"{prefix}_{key}": array for key, array in added.arrays().items()}
+                notes[name] = added.notes()
+        if self.correctives:
+            notes["correctives"] = corrective_notes(self.correctives)
+        return arrays, notes
+
+    def with_attached(self, arrays: Mapping[str, np.ndarray], notes: Mapping[str, Any]) -> "Piece":
+        """Return the same piece with what `attached` told of one; other arrays and notes are passed over."""
+        added: dict[str, Any] = {name: arrays[name] for name in _PLAIN if name in arrays}
+        for name, (prefix, kind) in _TYPED.items():
+            if name in notes:
+                mine = {key.removeprefix(f"{prefix}_"): array for key, array in arrays.items() if key.startswith(f"{prefix}_")}
+                added[name] = kind.from_arrays(mine, notes[name])
+        if "correctives" in notes:
+            added["correctives"] = noted_correctives(notes["correctives"])
+        return replace(self, **added)
 
     @property
     def shown(self) -> np.ndarray:

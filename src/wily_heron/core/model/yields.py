@@ -1,10 +1,12 @@
 """How the skin gives way under a piece: moves of the body at rest, kept with the piece and coming in like its correctives."""
 
+from collections.abc import Mapping
 from dataclasses import dataclass
+from typing import Any
 
 import numpy as np
 
-from .correctives import Corrective
+from .correctives import Corrective, corrective_notes, noted_correctives
 
 
 @dataclass(frozen=True)
@@ -14,6 +16,19 @@ class Yields:
     correctives: tuple[Corrective, ...]
     rows: np.ndarray
     moves: np.ndarray
+
+    def arrays(self) -> dict[str, np.ndarray]:
+        """Return its arrays by name."""
+        return {"rows": self.rows, "moves": self.moves}
+
+    def notes(self) -> Any:
+        """Return what its moves come in with."""
+        return corrective_notes(self.correctives)
+
+    @classmethod
+    def from_arrays(cls, arrays: Mapping[str, np.ndarray], notes: Any) -> "Yields":
+        """Return the yields of `arrays` and `notes`."""
+        return cls(noted_correctives(notes), arrays["rows"], arrays["moves"])
 
     def whole(self, values: np.ndarray, count: int) -> np.ndarray:
         """Return the move (count, 3) float32 of a body of so many vertices at the correctives' values (k,)."""

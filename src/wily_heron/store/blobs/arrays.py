@@ -9,7 +9,6 @@ from ...core.figure.base.skeleton import Skin
 from ...core.mesh.mesh import Material, Mesh
 from ...core.model.state import Piece
 from ...formats.array_frame import pack, unpack
-from .worn_arrays import arrays_worn, worn_arrays
 
 
 def piece_bytes(piece: Piece, textures: Mapping[str, str] | None = None) -> bytes:
@@ -17,10 +16,7 @@ def piece_bytes(piece: Piece, textures: Mapping[str, str] | None = None) -> byte
     arrays = mesh_arrays(piece.mesh) | {"made_at": piece.made_at}
     if piece.skin is not None:
         arrays |= {"skin_joints": piece.skin.joints, "skin_weights": piece.skin.weights}
-    if piece.deltas is not None:
-        arrays["deltas"] = piece.deltas
-    arrays |= {name: a for name, a in (("trouble", piece.trouble), ("protect", piece.protect)) if a is not None}
-    more, notes = worn_arrays(piece)
+    more, notes = piece.attached()
     return pack(arrays | more, {"materials": material_notes(piece.mesh), "report": piece.report, "textures": dict(textures or {}), **notes})
 
 
@@ -28,8 +24,8 @@ def bytes_piece(data: bytes) -> Piece:
     """Return the piece of `piece_bytes`."""
     arrays, notes = unpack(data)
     skin = Skin(arrays["skin_joints"], arrays["skin_weights"]) if "skin_joints" in arrays else None
-    return Piece(arrays_mesh(arrays, notes), arrays["made_at"], skin, arrays.get("deltas"), notes.get("report", {}),
-                 trouble=arrays.get("trouble"), protect=arrays.get("protect"), **arrays_worn(arrays, notes))
+    piece = Piece(arrays_mesh(arrays, notes), arrays["made_at"], skin, report=notes.get("report", {}))
+    return piece.with_attached(arrays, notes)
 
 
 def piece_textures(data: bytes) -> dict[str, str]:
