@@ -132,42 +132,103 @@ def receive(model: Model | str | Path, on: Wearer, units: Unit = "auto", categor
 
 
 def fit(piece: Piece, on: Wearer, ease: float = 0.009, over: Worn | None = None) -> Piece:
-    """Return a received piece laid on a wearer at the `ease` (metres) over the skin and over all it is worn `over`."""
+    """Return a received piece laid on a wearer.
+
+    Args:
+        piece: What `receive` returned.
+        on: The wearer.
+        ease: The distance asked for over the skin, and over all it is worn over, in metres.
+        over: The pieces under it, from the skin out, where it rests on them.
+
+    Raises:
+        InputError: It cannot be laid on this body.
+    """
     return _stepped(piece, on, Fit(ease=ease, over=tuple(over or ())), over)
 
 
 def bind(piece: Piece, on: Wearer, over: Worn | None = None, joint: str = "") -> Piece:
-    """Return a piece with skin weights taken from the body and what lies under it, or carried whole by one `joint`."""
+    """Return a piece with skin weights.
+
+    Args:
+        piece: What `fit` returned.
+        on: The wearer it was fitted to.
+        over: The pieces under it, from the skin out: it goes with what it lies nearest to.
+        joint: The joint that carries all of it, for a rigid piece.
+
+    Raises:
+        InputError: There is no such joint.
+    """
     return _stepped(piece, on, Bind(source="joint", joint=joint) if joint else Bind(over=tuple(over or ())), over)
 
 
 def follow(piece: Piece, on: Wearer, over: Worn | None = None) -> Piece:
-    """Return a bound piece with a morph for each shape of the body."""
+    """Return a piece with a morph for each shape of the body.
+
+    Args:
+        piece: What `bind` returned.
+        on: The wearer it was bound to.
+        over: The pieces under it, from the skin out, which its morphs stay clear of.
+    """
     return _stepped(piece, on, Follow(over=tuple(over or ())), over)
 
 
 def dress(model: Model | str | Path, on: Wearer, ease: float = 0.009, over: Worn | None = None, units: Unit = "auto",
           category: str = "", joint: str = "") -> Piece:
-    """Return a piece that was received, fitted, bound and made to follow in one go; with a `joint`, carried by it as it lies."""
+    """Return a piece that was received, fitted, bound and made to follow in one go.
+
+    Args:
+        model: What `open_model` returned, or a file.
+        on: The wearer.
+        ease: The distance asked for over what lies under it, in metres.
+        over: The pieces under it, from the skin out.
+        units: The file's unit, where it is known.
+        category: What it is, where it is known.
+        joint: The joint that carries it as it lies; it is not fitted then.
+
+    Raises:
+        InputError: The file cannot be used, or there is no such category or joint.
+    """
     piece = receive(model, on, units, category)
     piece = piece if joint else fit(piece, on, ease, over)
     return follow(bind(piece, on, over, joint), on, over)
 
 
 def measure(worn: Worn, on: Wearer, in_pose: Pose = REST) -> CellResult:
-    """Return one cell, measured: `figures` says whether it holds and names every pair of layers with its clearance in mm."""
+    """Return one cell, measured: `figures` says whether it holds and names every pair of layers with its clearance in mm.
+
+    Args:
+        worn: The pieces by name, from the skin out.
+        on: The wearer, at any shape that the pieces follow.
+        in_pose: The pose; the bind pose if none is named.
+    """
     return Dressed(on, dict(worn)).measure(in_pose)
 
 
 def trial(worn: Worn, wearers: Sequence[str] = (), in_poses: Sequence[str] = ()) -> Iterator[tuple[str, str, Figures]]:
-    """Yield `(wearer, pose, figures)` of every wearer of the cast in every pose, or of those named."""
+    """Yield `(wearer, pose, figures)`, cell by cell.
+
+    Args:
+        worn: The pieces by name, from the skin out.
+        wearers: Names of the cast; all of it if none is named.
+        in_poses: Names of poses; all of the house's if none is named.
+
+    Raises:
+        InputError: There is no such wearer or pose.
+    """
     asked = {name: _of_the_cast(name) for name in wearers or CAST}
     for who, name, _, cell in run_trial(figure(), dict(worn), asked, {n: pose_named(n) for n in in_poses or POSES}):
         yield who, name, cell.figures
 
 
 def clear(worn: Worn, on: Wearer, in_poses: Sequence[Pose], ease: float = 0.004) -> dict[str, Piece]:
-    """Return the pieces with correctives for the poses in which something shows through, all cleared together."""
+    """Return the pieces with correctives for the poses in which something shows through, all cleared together.
+
+    Args:
+        worn: The pieces by name, from the skin out.
+        on: The wearer.
+        in_poses: The poses to clear.
+        ease: How far apart layers are brought where one showed through, in metres.
+    """
     pieces, _ = clear_sheet(list(worn.values()), on.body, [(on.shape, each) for each in in_poses], ease)
     return dict(zip(worn, pieces, strict=True))
 
@@ -175,7 +236,16 @@ def clear(worn: Worn, on: Wearer, in_poses: Sequence[Pose], ease: float = 0.004)
 def drape(piece: Piece, on: Wearer, in_pose: Pose = REST, fabric: str = "linen", over: Worn | None = None, settle: int = 24) -> Piece:
     """Return a piece that has fallen as cloth: its shape for good at rest, in a pose a corrective for that pose.
 
-    Raises `InputError` for a fabric that is not in stock.
+    Args:
+        piece: A bound piece.
+        on: The wearer.
+        in_pose: The pose it falls into; at rest if none is named.
+        fabric: A fabric in stock, by name.
+        over: The pieces under it, which it falls on.
+        settle: Frames (24 to the second) that it has to settle, at rest and in the pose.
+
+    Raises:
+        InputError: There is no such fabric.
     """
     if fabric not in FABRICS:
         raise InputError(what=f"there is no fabric called '{fabric}'", where="the drape", todo=f"Name one of {', '.join(FABRICS)}.")
@@ -188,25 +258,62 @@ def drape(piece: Piece, on: Wearer, in_pose: Pose = REST, fabric: str = "linen",
 
 
 def finish(piece: Piece, weld: float = 0.0, smooth: float = 0.0, finer: int = 0, thick: float = 0.0, sharp: float = 0.0) -> Piece:
-    """Return a piece welded (metres), evened out (0 to 1), refined, given thickness (metres), and folded sharply (degrees)."""
+    """Return a piece finished for its pack.
+
+    Args:
+        piece: A piece in any state.
+        weld: Vertices nearer than this many metres become one.
+        smooth: How much it is evened out, 0 to 1.
+        finer: How many times each triangle is parted in four.
+        thick: The thickness it is given, in metres.
+        sharp: Edges that turn by more than this many degrees are drawn sharp.
+
+    Raises:
+        InputError: It would have too many faces.
+    """
     return finished(piece, Finish(weld=weld, smooth=smooth, finer=finer, thick=thick, sharp=radians(sharp)))
 
 
 def picture(worn: Worn, on: Wearer, in_pose: Pose = REST, size: tuple[int, int] = (480, 640)) -> np.ndarray:
-    """Return a small picture (h, w, 4) of a cell, what shows through in coral; `write` makes a .png of it."""
+    """Return a small picture (h, w, 4) uint8 of a cell, what shows through in coral; `write` makes a .png of it.
+
+    Args:
+        worn: The pieces by name, from the skin out.
+        on: The wearer.
+        in_pose: The pose; the bind pose if none is named.
+        size: Width and height in pixels.
+    """
     dressed = Dressed(on, dict(worn))
     return cell_portrait(dressed, dressed.measure(in_pose), size, alpha=True)
 
 
 def pack(worn: Worn, on: Wearer, name: str = "figure", in_poses: Sequence[str] = ()) -> Pack:
-    """Return a pack of the wearer in these pieces, with poses as clips."""
+    """Return a pack of the wearer in these pieces.
+
+    Args:
+        worn: The pieces by name, from the skin out.
+        on: The wearer.
+        name: What the wearer is called in it.
+        in_poses: Names of poses that go in as clips.
+
+    Raises:
+        InputError: There is no such pose.
+    """
     packed = tuple(PackedPiece(label, _category(piece), piece) for label, piece in worn.items())
     settings = {k: float(v) for k, v in zip(on.body.shapes, on.shape, strict=True) if v}
     return Pack(standing_at(on), name, packed, {name: settings}, {n: pose_named(n) for n in in_poses})
 
 
 def write(path: str | Path, what: Pack | Model | Piece | np.ndarray) -> list[Path]:
-    """Write a pack (.glb), a model or a piece (.obj, .glb, .gltf, .ply, .stl, .usda, .usdc), or a picture (.png); return the files."""
+    """Write a file, and return the files that came of it.
+
+    Args:
+        path: Where to; its ending says how.
+        what: A pack (.glb), a model or a piece (.obj, .glb, .gltf, .ply, .stl, .usda, .usdc), or a picture (.png).
+
+    Raises:
+        InputError: The ending is none of these.
+    """
     path = Path(path)
     if isinstance(what, np.ndarray):
         files = {path.name: write_png(what)}

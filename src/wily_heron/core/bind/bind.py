@@ -29,10 +29,18 @@ class Bound:
 
 def bind(points: np.ndarray, triangles: np.ndarray, wearer: Wearer, step: Bind, under: Sequence[Surface] = (), worn_as: str = "cloth",
          tree: TriangleTree | None = None) -> Bound:
-    """Return the weights of a piece (n, 3) lying on `wearer` at rest: at most `step.most` joints a vertex, summing to 1.
+    """Return the weights of a piece that lies on a wearer at rest: at most `step.most` joints a vertex, summing to 1.
 
-    `under` are surfaces over the skin that it may take from; `worn_as` says which joints suit it (cloth, head, sole, belt). `tree` is the
-    wearer's skin where it is at hand.
+    Args:
+        points: (n, 3) float, metres.
+        triangles: (m, 3) int32.
+        wearer: The body, in its rest pose.
+        step: What is asked for: reach (metres), angle (radians), the most joints a vertex.
+        under: Surfaces over the skin that it may take from as well.
+        worn_as: Which joints suit it: cloth, head, sole or belt.
+        tree: The wearer's skin, where it is at hand.
+
+    Follows: Abdrashitov et al., Robust skin weights transfer via weight inpainting, 2023.
     """
     p = np.asarray(points, np.float64)
     skin = Surface(tree or TriangleTree(wearer.points, wearer.body.triangles), wearer.body.skin)

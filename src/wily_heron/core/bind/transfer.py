@@ -50,10 +50,18 @@ def facing_out(points: np.ndarray, triangles: np.ndarray, tree: TriangleTree) ->
 
 
 def take(points: np.ndarray, triangles: np.ndarray, wearer: Wearer, under: Sequence[Surface], reach: float, angle: float) -> Taken:
-    """Return weights of the surfaces `under` a piece, the skin first, where they lie within `reach` metres and `angle` radians of it.
+    """Return weights of the surfaces under a piece.
 
-    Of several the nearest counts, so an outer piece goes with the piece under it. Where a patch of cloth lies on a limb whose bone is
-    far along the skeleton from that of the cloth about it (a hand beside a coat's hem), it is not taken.
+    Of several the nearest counts, so an outer piece goes with the piece under it. Where a patch of cloth lies on a limb whose bone is far
+    along the skeleton from that of the cloth about it (a hand beside a coat's hem), it is not taken.
+
+    Args:
+        points: (n, 3) float, metres.
+        triangles: (m, 3) int32.
+        wearer: The body.
+        under: The surfaces, the skin first.
+        reach: How near one must lie, metres.
+        angle: How nearly alike it must face, radians.
     """
     count, skin = len(wearer.skeleton.names), under[0]
     normal, near = facing_out(points, triangles, skin.tree)

@@ -33,10 +33,17 @@ class OwnBody:
 
 
 def own_body(model: Model, roles: Mapping[str, str] | None = None, places: Mapping[str, np.ndarray] | None = None) -> OwnBody:
-    """Return the body in `model` (metres, upright, facing +z) as a wearer; `roles` are found if not given.
+    """Return the body in a model as a wearer; its morphs are its shapes.
 
-    Its morphs are its shapes. Where it has no skeleton of its own whose limbs can be told, it gets ours, at `places` (guessed from
-    its shape if not given) and fitted by registering our surface to it, with our weights. Raises `InputError` where neither works.
+    Where it has no skeleton of its own whose limbs can be told, it gets ours, fitted by registering our surface to it, with our weights.
+
+    Args:
+        model: The body: metres, upright, facing +z.
+        roles: Its joints by our names; found if not given.
+        places: (3,) metres by our joints' names, where it has no skeleton; guessed from its shape if not given.
+
+    Raises:
+        InputError: Its limbs cannot be told either way.
     """
     mesh = model.mesh
     found = dict(roles) if roles is not None else find_roles(model.skeleton) if model.skeleton and model.skin else {}

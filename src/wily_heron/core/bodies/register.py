@@ -33,10 +33,17 @@ class Registered:
 
 
 def register(points: np.ndarray, triangles: np.ndarray, places: Mapping[str, np.ndarray]) -> Registered:
-    """Return our figure registered to the body `points` (n, 3), `triangles`, whose joints by our names stand at `places`.
+    """Return our figure registered to a body.
 
-    Bones are aligned first; then the surface is drawn to the nearest that faces alike, ever less stiffly, its bending kept small.
-    Follows: Amberg, Romdhani & Vetter, Optimal step nonrigid ICP, 2007, with a bi-Laplacian of the displacement for stiffness.
+    Bones are aligned first; then the surface is drawn to the nearest that faces alike, ever less stiffly, its bending kept small by a
+    bi-Laplacian of the displacement.
+
+    Args:
+        points: (n, 3) float, metres; the body, upright and facing +z.
+        triangles: (m, 3) int32.
+        places: (3,) metres by our joints' names.
+
+    Follows: Amberg, Romdhani & Vetter, Optimal step nonrigid ICP, 2007.
     """
     body = figure(1)
     start = bone_start(body, places, float(points[:, 1].max()))

@@ -60,15 +60,24 @@ class Baseline:
 
 def clear(piece: Piece, body: Body, shape: np.ndarray, pose: Pose, ease: float, layers: Layers = ALONE,
           way: Way = "out", baseline: Baseline | None = None, through: bool = True, brief: bool = False) -> tuple[Piece, dict]:
-    """Return the piece eased out (or with `way` in, tucked in) in one cell (shape values (s,), pose), and the report before and after.
+    """Return the piece eased out, or tucked in, in one cell, and the report before and after.
 
-    The smoothest displacement that clears it (see `push_out`) of all that lies under it (or over it), capped at 25 mm, is carried back to
-    the rest shape through the inverse of each vertex's blended joint matrix. It is kept, as a whole or by region, only if the area of the
-    pairs in question shrinks, their depth gets no worse, and all pairs the piece has a part in together show less than before. Of up to
-    four passes the best is kept, the one that shows least tried again away from what it made deeper. Where the piece goes through itself
-    it is moved less: in each pass, if it may not go `through` itself, else in the end, if it helps all the same and not much more shows
-    for it. Of a `brief` clearing off the skin, which gives way to what is left, one pass is made. `begun` is the cell as it was just
-    measured, if it was; the report's `own` are the cell's figures in the end, those that the piece has a part in.
+    The smoothest displacement that clears it (see `push_out`), capped at 25 mm, is carried back to the rest shape through the inverse of
+    each vertex's blended joint matrix. It is kept, as a whole or by region, only if the area of the pairs in question shrinks, their depth
+    gets no worse, and all pairs that the piece has a part in show less together. Of up to four passes the best is kept; the one that shows
+    least is tried again away from what it made deeper. Where the piece goes through itself it is moved less.
+
+    Args:
+        piece: The piece, bound.
+        body: The body it is worn on.
+        shape: (s,) shape values of the cell.
+        pose: The pose of the cell.
+        ease: How far apart layers are brought, metres.
+        layers: What lies under it and over it.
+        way: "out" off what lies under it, "in" beneath what lies over it.
+        baseline: The cell as it was before, where it is measured already.
+        through: Whether the piece may go through itself on the way.
+        brief: One pass alone, off skin that gives way to what is left.
     """
     if piece.skin is None:
         return piece, {"kept": False, "why": "the piece is not bound yet"}

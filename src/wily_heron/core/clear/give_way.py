@@ -31,12 +31,20 @@ EASE = 0.003
 
 def give_way(piece: Piece, body: Body, shape: np.ndarray, pose: Pose, ease: float = EASE,
              layers: Layers = ALONE, known: tuple[Dressed, CellResult] | None = None) -> tuple[np.ndarray, dict]:
-    """Return the move (n, 3) of the body's skin at rest by which it lies `ease` under the piece in one cell, and the report.
+    """Return the move (n, 3) of the skin at rest by which it lies beneath the piece in one cell, and the report.
 
     Skin that is not covered stays where it is, and within three rings of it the move fades, so that no step shows at a hem. Where another
     piece lies between the two, that is for it. What only pieces farther out hide gives way as well: it may be seen through a slit. The
-    best of six passes is kept, fewer once they gain next to nothing, none if less does not show. `known` is the wearer so
-    dressed and the cell, where it is measured already.
+    best of six passes is kept, none if less does not show.
+
+    Args:
+        piece: The piece that the skin shows through.
+        body: The body.
+        shape: (s,) shape values of the cell.
+        pose: The pose of the cell.
+        ease: How far beneath the piece the skin is brought, metres.
+        layers: What lies under the piece and over it.
+        known: The wearer so dressed and the cell, where it is measured already.
     """
     wearer = shaped(body, shape)
     dressed = known[0] if known else layers.dress(wearer, piece)

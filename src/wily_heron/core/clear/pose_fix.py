@@ -133,12 +133,22 @@ def fixed(state: Piece, body: Body, step: Fix, here: Callable[[], np.ndarray]) -
 def clear_poses(piece: Piece, body: Body, cells: Sequence[ShapeInPose], ease: float, layers: Layers = ALONE,
                 way: Way = "out", loose: Loose = "falls", baseline: Baseline | None = None,
                 through: bool = True, shown: bool = False, brief: bool = False) -> tuple[Piece, list[dict]]:
-    """Return the piece with a corrective for the pose of each cell that fails, and a report per cell.
+    """Return the piece with a corrective for the pose of each cell that fails, and a report for each cell.
 
-    Where `loose` cloth falls, what hangs about the legs falls into each pose that stretches it too far, or that easing out leaves
-    failing; only into those where something has `shown`, if so asked. Each corrective is kept only if its cell gets better and no other
-    cell of those given worse. `begun` is the only cell, where it is measured already, and tells in the end what it shows; for `through` and
-    `brief` see `clear`.
+    A corrective is kept only if its cell gets better and no other cell of those given gets worse.
+
+    Args:
+        piece: The piece, bound.
+        body: The body it is worn on.
+        cells: Shape values (s,) and pose of each cell.
+        ease: How far apart layers are brought, metres.
+        layers: What lies under it and over it.
+        way: "out" off what lies under it, "in" beneath what lies over it.
+        loose: "falls" where cloth about the legs falls as cloth into poses that stretch it too far; "eased" where it is eased out alone.
+        baseline: The only cell, where it is measured already; it tells in the end what the cell shows.
+        through: Whether the piece may go through itself on the way; see `clear`.
+        shown: Cloth falls only in poses where something shows.
+        brief: See `clear`.
     """
     if len(cells) == 1:
         baseline = baseline or Baseline(shaped(body, cells[0][0]), piece, cells[0][1], layers)

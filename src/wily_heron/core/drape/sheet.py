@@ -66,12 +66,19 @@ class Sheet:
 def sheet(points: np.ndarray, triangles: np.ndarray, fabric: Fabric, held: np.ndarray | None = None, warp: np.ndarray | None = None,
           flat: bool = False, shrink: np.ndarray | None = None, sewn: np.ndarray | None = None,
           stiffer: np.ndarray | None = None, later: np.ndarray | None = None) -> Sheet:
-    """Return the cloth of a mesh (n, 3), (m, 3) at rest.
+    """Return the cloth of a mesh at rest.
 
-    `held` (n,) bool are vertices that stay with what wears them; `warp` (m, 3) the thread's direction on each face, downward if not given.
-    `flat` cloth bends back to flat, else to the shape it has. `shrink` (n,) factors draw gathered cloth in, of which
-    `later` (n,) are those of drawstrings; `sewn` (s, 2) vertices stay
-    as far from each other as they are. `stiffer` (n,) factors multiply the fabric's stiffness in bending and shear.
+    Args:
+        points: (n, 3) float, metres.
+        triangles: (m, 3) int32.
+        fabric: Its weight, thickness, stretch, bending and friction.
+        held: (n,) bool, vertices that stay with what wears them.
+        warp: (m, 3) the thread's direction on each face; downward if not given.
+        flat: It bends back to flat, not to the shape it has.
+        shrink: (n,) factors that draw gathered cloth in.
+        sewn: (s, 2) int, vertices that stay as far from each other as they are.
+        stiffer: (n,) factors of the fabric's stiffness in bending and shear.
+        later: (n,) bool, those of `shrink` that are of drawstrings.
     """
     order, place, halves = _halves(np.asarray(points, np.float64), triangles)
     x = np.ascontiguousarray(points, np.float64)[order]

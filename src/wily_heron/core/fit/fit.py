@@ -66,12 +66,24 @@ def fit(
     laid: Transferred | None = None,
     quick: bool = False,
 ) -> Fitted:
-    """Return the piece brought to `step.ease` on the body; `ease` (n,) where it is painted, `rigid` (n,) for parts that keep their form.
+    """Return the piece brought to its ease on a body.
 
-    The piece rides over from the body it was made for; where that is not known, from the body it looks made on (see `likely_body`).
-    Then it settles: what rested on the skin there rests at the ease here, what hung off it hangs off it as far, drawn in by
-    1 - `keep`. Small islands (buttons) ride rigidly. `laid` is a piece brought over before, as when only the ease has changed; `quick`
-    settles in fewer rounds, for a preview. Raises `InputError` when hardly any of the piece lies near the body.
+    The piece rides over from the body it was made for; where that is not known, from the body it looks made on (see `likely_body`). Then
+    it settles: what rested on the skin there rests at the ease here, what hung off it hangs off it as far, drawn in by 1 - `keep`. Small
+    islands (buttons) ride rigidly.
+
+    Args:
+        points: (n, 3) float, metres; the piece as it was placed.
+        triangles: (m, 3) int32.
+        stand: The body it is laid on, and what is known of the one it was made for.
+        step: What is asked for: ease, how much of its own shape it keeps, pins.
+        ease: (n,) metres, where it is painted.
+        rigid: (n,) bool, vertices of parts that keep their form.
+        laid: The piece brought over before, as when only the ease has changed.
+        quick: Fewer rounds, for a preview.
+
+    Raises:
+        InputError: Hardly any of the piece lies near the body.
     """
     start = np.asarray(points, np.float64)
     still = stiff_islands(start, triangles) if rigid is None else rigid

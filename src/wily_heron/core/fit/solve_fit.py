@@ -60,13 +60,23 @@ def solve_fit(
     points: np.ndarray, triangles: np.ndarray, under: Under, goal: Goal, still: np.ndarray, outward: float = 1.0, quick: bool = False,
     was: np.ndarray | None = None,
 ) -> np.ndarray:
-    """Return `points` (n, 3) moved smoothly until none is under its ease and the drawn ones stand at their clearance.
+    """Return points (n, 3) moved smoothly until none is under its ease and the drawn ones stand at their clearance.
 
-    `still` (n,) vertices (buttons, buckles) ride rigidly with the cloth about them. `outward` is -1 for an inside-out piece. The
-    displacement is the smoothest in the sense of: Sorkine et al., Laplacian surface editing, 2004; what smoothing leaves over is put
-    right vertex by vertex, and smoothed where that runs faces through one another that were clear on the piece as it `was` (n, 3).
-    `quick` does less of each, for a preview. Where two skins are nearer than twice the ease, as between fingers, each piece of cloth
-    has its share of the air between them.
+    The displacement is the smoothest; what smoothing leaves over is put right vertex by vertex, and smoothed where that runs faces through
+    one another that were clear before. Where two skins are nearer than twice the ease, as between fingers, each piece of cloth has its
+    share of the air between them.
+
+    Args:
+        points: (n, 3) float, metres; the piece where it lies now.
+        triangles: (m, 3) int32.
+        under: What it rests on.
+        goal: The ease (n,) and the clearances (n,) that are asked for.
+        still: (n,) bool, vertices that ride rigidly with the cloth about them: buttons, buckles.
+        outward: -1 for a piece that is inside out.
+        quick: Fewer rounds, for a preview.
+        was: (n, 3) float, the piece before, which tells which faces were clear of one another.
+
+    Follows: Sorkine et al., Laplacian surface editing, 2004.
     """
     start = np.asarray(points, np.float64)
     p, stiffness, soft = start, stiffness_of(start, triangles), ~still

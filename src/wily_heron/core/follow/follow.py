@@ -34,11 +34,22 @@ class Following:
 
 def follow(points: np.ndarray, triangles: np.ndarray, wearer: Wearer, skin: Skin, riders: Riders | None = None, step: Follow | None = None,
            worn_as: str = "cloth", carried: int = -1, tree: TriangleTree | None = None, layers: Sequence[Piece] = ()) -> Following:
-    """Return how a piece (n, 3) bound by `skin` follows each shape of the wearer's body.
+    """Return how a bound piece follows each shape of the wearer's body.
 
-    Rigid parts move without bending, a hat (`worn_as` head) grows alike all round, a sole stays flat; a piece `carried` by one joint
-    moves whole. Every shape alone is then cleared at full strength, and the strong ones together, off the skin and the `layers` worn under
-    it, whichever is next beneath each vertex.
+    Rigid parts move without bending, a hat grows alike all round, a sole stays flat. Every shape alone is then cleared at full strength,
+    and the strong ones together.
+
+    Args:
+        points: (n, 3) float, metres; the piece at rest.
+        triangles: (m, 3) int32.
+        wearer: The body it lies on.
+        skin: (n, k) weights of the skeleton's joints, then of its own.
+        riders: Its own joints, if it has any.
+        step: What is asked for.
+        worn_as: Which joints suit it: cloth, head, sole or belt.
+        carried: The joint that carries all of it, -1 for none.
+        tree: The wearer's skin, where it is at hand.
+        layers: The pieces under it; at each vertex it is cleared off the next one beneath.
     """
     step, body = step or Follow(), wearer.body
     p = np.asarray(points, np.float64)

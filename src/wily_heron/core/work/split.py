@@ -11,12 +11,15 @@ _NEAR_END = 0.08
 
 
 def split(mesh: Mesh, field: np.ndarray, where: np.ndarray | None = None) -> tuple[Mesh, np.ndarray, np.ndarray]:
-    """Return the mesh cut along the zero line of `field` (n,), the side of each triangle (m',) bool (True where it is above), and the
-    rows of the vertices on the cut.
+    """Return the mesh cut along the zero line of a field, the side of each triangle, and the rows of the vertices on the cut.
 
-    Both sides get vertices of their own on the cut, so that they come apart; texture places are interpolated. `where` (m,) limits the
-    cut to some triangles: at its ends the cloth stays together, as at the end of a slit. A cut that would pass within 8 % of an edge's
-    end goes through the vertex, so that no slivers are left.
+    Both sides get vertices of their own on the cut, so that they come apart; texture places are interpolated. A cut that would pass within
+    8 % of an edge's end goes through the vertex, so that no slivers are left.
+
+    Args:
+        mesh: The mesh.
+        field: (n,) float, its sign the side; a triangle's side (m',) is True where it is above.
+        where: (m,) bool, the triangles that are cut: at its ends the cloth stays together, as at the end of a slit.
     """
     f = _snapped(mesh, np.asarray(field, np.float64).copy())
     triangles, sign = mesh.triangles, np.sign(f).astype(np.int8)

@@ -76,17 +76,23 @@ class _Step:
 
 def clear_outfit(pieces: Mapping[str, Piece], body: Body, shape: np.ndarray, pose: Pose, ease: float,
                  go_on: Callable[[], None] = lambda: None) -> tuple[Worn, list[str]]:
-    """Return the outfit (from the skin out, by name) cleared in one cell, as correctives for its pose, and the names of what changed.
+    """Return the outfit cleared in one cell, as correctives for its pose, and the names of what changed.
 
-    A piece alone is eased out, not through itself; what then still shows gives way under it, the skin at last, and does so from the start
-    where something still shows. Layers give way first, from the outermost in, which bulks nothing up, to what is seen; then each is eased
-    out so that none spoils what lies over it; and again. Where layers still show, they are eased out first, give way to all that stands
-    out, do the same from the start by more or less than the ease asked for, or each piece may spoil what lies over it, which is eased out
-    after it. No piece goes through itself for it. A step is kept only if the whole cell shows less, and holds or is no deeper in any pair,
-    nothing having moved farther than one clearing may but cloth that fell; once the cell holds, if it shows a quarter less. The first is
-    tried for the least thing seen. Open borders that sank for it are lifted
-    again. What goes through itself more than it did is moved less in the end, if the cell holds all the same.
-    `go_on` is called before each way is tried, some a second: what it raises stops the clearing.
+    1. A piece alone is eased out; what then still shows gives way under it, the skin last.
+    2. Layers give way first, from the outermost in, to what is seen: that bulks nothing up. Then each is eased out so that none spoils
+       what lies over it; and again.
+    3. Where layers still show, they are eased out first, give way to all that stands out, and do the same by more or less than the ease.
+
+    A step is kept only if the whole cell shows less, and holds or is no deeper in any pair. Nothing moves farther than one clearing may,
+    but cloth that fell. No piece goes through itself for it.
+
+    Args:
+        pieces: The pieces by name, from the skin out.
+        body: The body.
+        shape: (s,) shape values of the cell.
+        pose: The pose of the cell.
+        ease: How far apart layers are brought, metres.
+        go_on: Called between steps; what it raises ends the work.
     """
     worn, changed, fallen = dict(pieces), set(), set()
     context = CellContext(body, shape, pose, ease, Recalls())

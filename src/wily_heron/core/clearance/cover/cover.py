@@ -108,10 +108,17 @@ def _eyelets(points: np.ndarray, topology: Topology) -> np.ndarray:
 
 def cover(under: np.ndarray, under_triangles: np.ndarray, over: np.ndarray, over_triangles: np.ndarray,
           room: np.ndarray | None = None) -> Cover:
-    """Return what of `under` (n, 3) belongs under `over` (m, 3) at rest; `room` (m,) is the over-layer's `border_room`, if it is known.
+    """Return what of one layer belongs under another at rest.
 
-    A vertex belongs under when a ray outwards meets the over-layer's inner side within 15 cm, or when the over-layer already
-    lies under it within 4 cm, facing the same way. Rays that meet the last centimetres before an open border do not count.
+    A vertex belongs under when a ray outwards meets the over-layer's inner side within 15 cm, or when the over-layer already lies under it
+    within 4 cm, facing the same way. Rays that meet the last centimetres before an open border do not count.
+
+    Args:
+        under: (n, 3) float, metres.
+        under_triangles: (k, 3) int32.
+        over: (m, 3) float, metres.
+        over_triangles: (l, 3) int32.
+        room: (m,) metres, the over-layer's `border_room`, if it is known.
     """
     tree = tree_on(over, over_triangles)
     normal = vertex_normals(under, under_triangles)

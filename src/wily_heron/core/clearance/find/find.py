@@ -84,13 +84,20 @@ class Found:
 
 def find(under_tree: TriangleTree, over_tree: TriangleTree, cover: Cover, screen: Screen, recall: Recall | None = None,
          glance: bool = False, known: Standing | None = None, exposed: np.ndarray | None = None) -> Found:
-    """Return what of an under-layer shows through the over-layer, by their trees as they are in the cell.
+    """Return what of an under-layer shows through the layer over it, in the cell in which their trees stand.
 
-    The `screen` is all layers of the cell: a point counts only if it sees out past them in some direction. Area is sampled at
-    seven points a triangle, sixteen where cloth comes through, sixty-four at the rim of it. What counts follows
-    the definition in docs/clearance.md. With `recall` only what has moved since the pair was last found with it is asked anew; at a
-    `glance`, faces that could be seen from no side then are not looked at from all sides again. `known` is how the vertices stand, if that
-    has been asked. Faces without a corner that is `exposed` (n,), past all other layers, are not looked into.
+    Area is sampled at seven points a triangle, sixteen where cloth comes through, sixty-four at the rim of it. What counts follows the
+    definition in docs/clearance.md.
+
+    Args:
+        under_tree: The layer that belongs under.
+        over_tree: The layer over it.
+        cover: What of the one belongs under the other, found at rest.
+        screen: All layers of the cell: a point counts only if it sees out past them in some direction.
+        recall: What was found last; only what has moved since is asked again.
+        glance: Faces that could be seen from no side then are not looked at from all sides again.
+        known: How the vertices stand, if that has been asked.
+        exposed: (n,) bool, vertices past all other layers; faces without one are not looked into.
     """
     under, under_triangles = under_tree.points, under_tree.triangles
     known = known or standing(under_tree, over_tree, cover, vertex_normals(under, under_triangles), None, recall)

@@ -70,13 +70,22 @@ class Solved:
 def solve_measures(
     body: Body, asked: Mapping[str, float], limit: float = 1.0, around: Mapping[str, float] | None = None, keep: Collection[str] = ()
 ) -> Solved:
-    """Return the shape of least effort whose measures are those `asked` (metres), each shape kept within +-`limit`.
+    """Return the shape of least effort that has the measures asked for.
 
-    Effort is counted from the shape settings `around` (a build to stay near), or from the middle; shapes in `keep` are not used.
+    Effort is counted from the settings `around`, in the metric of how willingly a shape is used. Shapes that reach the limit are held
+    there and the rest carry on. The tapes' derivatives come from the shape deltas at the points where they lie.
 
-    Gauss-Newton on the measures with the least-norm step in the metric of how willingly a shape is used; shapes that reach the
-    limit are held there and the rest carry on. The tapes' derivatives come from the shape deltas at the points where they lie.
-    Raises `InputError` for an unknown measure. Follows: Nocedal & Wright, Numerical Optimization, 2006, ch. 10 (Gauss-Newton).
+    Args:
+        body: The figure.
+        asked: Metres by measure.
+        limit: Each shape is kept within plus and minus this.
+        around: A build to stay near, by shape; the middle if not given.
+        keep: Shapes that are not used.
+
+    Raises:
+        InputError: There is no such measure.
+
+    Follows: Nocedal & Wright, Numerical Optimization, 2006, ch. 10 (Gauss-Newton).
     """
     names = tuple(asked)
     for name in names:

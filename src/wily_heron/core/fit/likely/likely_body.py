@@ -82,15 +82,22 @@ def likely_body(
     still: np.ndarray | None = None,
     stay: bool = False,
 ) -> Likely:
-    """Return the body under a piece (n, 3) that rests `ease` metres off it, searched from shape values `around` (s,).
+    """Return the body under a piece, searched from the shape values of another.
 
-    With `known` (b, 3), the level-1 figure's vertices on the body it was made for, only place, size and stance are searched. `pins`
-    are points of the piece (3,) by the landmark they lie at; without them several sizes and stances are tried. `still` (n,) marks
-    vertices left out (buttons and the like). With `stay` the piece is hardly moved: only the shape under it is searched.
+    The cloth is free to hang off the skin, but not to lie under it; shapes are held near `around` by how far they move the skin.
 
-    Gauss-Newton on point-to-plane distances with robust weights, the cloth free to hang off the skin but not to lie under it; shapes
-    are held near `around` by how far they move the skin. Follows the idea of: Balan & Black, The naked truth: estimating body shape
-    under clothing, 2008.
+    Args:
+        points: (n, 3) float, metres; the piece.
+        triangles: (m, 3) int32.
+        around: (s,) shape values to begin from.
+        ease: How far it rests off the body, metres.
+        known: (b, 3) the level-1 figure's vertices on the body it was made for; then only place, size and stance are searched.
+        pins: Points of the piece (3,) by the landmark they lie at; without them several sizes and stances are tried.
+        still: (n,) bool, vertices left out: buttons and the like.
+        stay: The piece is hardly moved; only the shape under it is searched.
+
+    Follows: Gauss-Newton on point-to-plane distances with robust weights, after the idea of Balan & Black, The naked truth: estimating
+    body shape under clothing, 2008.
     """
     body, free = figure(1), freedom()
     p = np.asarray(points, np.float64)
