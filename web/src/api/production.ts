@@ -2,6 +2,7 @@ import { type QueryClient, useQuery, useQueryClient } from "@tanstack/react-quer
 import { useMemo } from "react";
 import { api, type Piece, type Problem, type Production, type Trial } from "./client";
 import type { components } from "./schema";
+import { sheetTook } from "./wire/events";
 
 /** The parts of a production, each a query of its own: a change of one leaves the others as they are. */
 export interface Parts {
@@ -71,8 +72,10 @@ export async function renewPiece(client: QueryClient, id: number): Promise<boole
 /** Put cells of the shown run that have been measured since into their places; false if another run is shown. */
 export async function renewCells(client: QueryClient, trial: number, cells: string[]): Promise<boolean> {
   if (client.getQueryData<Trial | null>(["trial"])?.id !== trial) return false;
+  const began = performance.now();
   const { data } = await api.GET("/api/trials/{trial}/cells", { params: { path: { trial }, query: { of: cells } } });
   if (!data) return false;
+  sheetTook(performance.now() - began);
   const fresh = new Map(data.cells.map((c) => [`${c.wearer} ${c.pose}`, c]));
   client.setQueryData<Trial | null>(["trial"], (shown) =>
     shown?.id === trial
