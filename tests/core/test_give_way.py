@@ -11,7 +11,7 @@ from bench.wardrobe import wearers
 from wily_heron.core.clear.give_way import DEEP, DEEPEST
 from wily_heron.core.clear.layers import Layers
 from wily_heron.core.clear.outfit.clear_outfit import _Step, clear_outfit
-from wily_heron.core.clear.outfit.outfit_ways import CellContext, Known, _tucked
+from wily_heron.core.clear.outfit.outfit_ways import CellContext, Measurement, _tucked
 from wily_heron.core.clear.pose_fix import clear_skin
 from wily_heron.core.clearance.cell import Dressed
 from wily_heron.core.clearance.cover.key import SKIN, Key
@@ -163,7 +163,7 @@ def test_an_outfit_that_holds_is_moved_again_only_for_what_is_worth_it(shown: tu
     pieces = dressed_in(("coarse shirt",), HEAVY)
     made, left = [{n: replace(p, mesh=p.mesh.moved(p.mesh.points)) for n, p in pieces.items()} for _ in shown], iter(shown)
 
-    def stepped(here: CellContext, _: object, worn: dict[str, Piece], __: object, known: Known | None, *___: object) -> _Step:
+    def stepped(here: CellContext, _: object, worn: dict[str, Piece], __: object, known: Measurement | None, *___: object) -> _Step:
         area = next(left, None)
         if area is None:
             return _Step(worn, set(), set(), known)
