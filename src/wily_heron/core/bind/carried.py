@@ -14,6 +14,11 @@ def carried(points: np.ndarray, wearer: Wearer, step: Bind) -> Bound:
     """Return the weights of a piece (n, 3) that `step.joint` carries whole; with a spring it hangs from its grip in links of even length.
 
     Raises `InputError` for an unknown joint.
+
+    Args:
+        points: (n, 3) float, metres.
+        wearer: The body in its shape, at rest.
+        step: What is asked for, as a step of the bench.
     """
     joint = wearer.skeleton.index(step.joint)
     p = np.asarray(points, np.float64)

@@ -47,7 +47,15 @@ class Fault:
 
 
 def check_weights(points: np.ndarray, triangles: np.ndarray, skin: Skin, riders: Riders | None, wearer: Wearer) -> list[Fault]:
-    """Return the faults of a piece's weights: strays, vertices that follow what is far or nothing, jumps, and leaks across the middle."""
+    """Return the faults of a piece's weights: strays, vertices that follow what is far or nothing, jumps, and leaks across the middle.
+
+    Args:
+        points: (n, 3) float, metres.
+        triangles: (m, 3) int32.
+        skin: (n, k) joints and weights.
+        riders: Its own joints, if it has any.
+        wearer: The body in its shape, at rest.
+    """
     names, body = wearer.skeleton.names, wearer.body
     some = slice(None, None, max(1, len(wearer.points) // 12_000))  # the skin to the centimetre is enough here
     there = wearer.points[some]
@@ -114,6 +122,15 @@ def mended(points: np.ndarray, triangles: np.ndarray, skin: Skin, riders: Riders
     """Return the weights with the faults of `kinds` put right, all or those at vertices `only`, and what was done.
 
     What is out of place is taken off and the rest made up to 1; where little is left, the vertex is solved from those about it.
+
+    Args:
+        points: (n, 3) float, metres.
+        triangles: (m, 3) int32.
+        skin: (n, k) joints and weights.
+        riders: Its own joints, if it has any.
+        wearer: The body in its shape, at rest.
+        kinds: Kinds of faults to mend.
+        only: Rows of vertices to mend; all if empty.
     """
     faults = [f for f in check_weights(points, triangles, skin, riders, wearer) if f.kind in kinds]
     dense = dense_of(skin, len(wearer.skeleton.names))

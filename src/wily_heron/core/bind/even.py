@@ -53,6 +53,14 @@ def evened(points: np.ndarray, triangles: np.ndarray, wearer: Wearer, near: Near
     """Return weights `(n, j)` solved anew about the edges of what is `fitted` (n,) that stretch more than the skin `near` them does.
 
     Tried in `exercises`.
+
+    Args:
+        points: (n, 3) float, metres.
+        triangles: (m, 3) int32.
+        wearer: The body in its shape, at rest.
+        near: The nearest skin of each vertex.
+        dense: (n, j) weights of all joints.
+        fitted: (n,) bool, the vertices that lie on the skin.
     """
     edges, _ = unique_edges(triangles)
     skeleton, like = wearer.skeleton, wearer.body.posed_like

@@ -17,7 +17,13 @@ _LEG = ("hip", "hip_twist", "knee", "talocrural", "metatarsophalangeal")
 
 
 def skirt(points: np.ndarray, triangles: np.ndarray, wearer: Wearer) -> np.ndarray:
-    """Return `(n,) bool`: the vertices below the crotch of cloth that goes round both legs at once; trousers have none."""
+    """Return `(n,) bool`: the vertices below the crotch of cloth that goes round both legs at once; trousers have none.
+
+    Args:
+        points: (n, 3) float, metres.
+        triangles: (m, 3) int32.
+        wearer: The body in its shape, at rest.
+    """
     if len(wearer.skeleton.some(f"{side}{joint}" for side in ("l_", "r_") for joint in ("hip", "knee", "talocrural"))) < 6:
         return np.zeros(len(points), bool)
     top = crotch(wearer)
@@ -54,6 +60,12 @@ def leg_weights(points: np.ndarray, rows: np.ndarray, wearer: Wearer, width: flo
 
     `width` 0 shares between the legs' axes alone, so that each front goes wholly with its leg; 1 all round the cloth, which stretches it
     least and lets a striding leg come nearer to it.
+
+    Args:
+        points: (n, 3) float, metres.
+        rows: (r,) int, rows of points.
+        wearer: The body in its shape, at rest.
+        width: 0 shares between the legs' axes alone, 1 all round the cloth.
     """
     p, skeleton = np.asarray(points, np.float64)[rows], wearer.skeleton
     legs = [_leg_at(p[:, 1], wearer, side) for side in ("l_", "r_")]

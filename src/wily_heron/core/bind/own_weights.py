@@ -44,7 +44,13 @@ def own_skin(piece: Piece, skeleton: Skeleton) -> tuple[Skin, dict]:
 
 
 def own_moves(piece: Piece, shapes: tuple[str, ...], deltas: np.ndarray) -> tuple[np.ndarray, list[str]]:
-    """Return `deltas` (s, n, 3) with the piece's own morphs where they bear the name of one of `shapes`, and those names."""
+    """Return `deltas` (s, n, 3) with the piece's own morphs where they bear the name of one of `shapes`, and those names.
+
+    Args:
+        piece: The piece, bound.
+        shapes: Names of the body's shapes.
+        deltas: (s, n, 3) metres, the moves found for them.
+    """
     brought, rows = piece.brought, piece.mesh.received
     if brought is None or rows is None:
         return deltas, []

@@ -137,7 +137,15 @@ def mirrored_name(joint: str) -> str:
 
 
 def painted_weights(mesh: Mesh, skin: Skin, riders: Riders | None, wearer: Wearer, step: Weigh) -> tuple[Skin, dict]:
-    """Return the weights after one stroke, and what it did."""
+    """Return the weights after one stroke, and what it did.
+
+    Args:
+        mesh: The mesh, in metres.
+        skin: (n, k) joints and weights.
+        riders: Its own joints, if it has any.
+        wearer: The body in its shape, at rest.
+        step: What is asked for, as a step of the bench.
+    """
     brush = WeightBrush(mesh, skin, riders, wearer)
     touched = brush.stroke(step)
     rows = np.zeros(len(mesh.points), bool)

@@ -28,7 +28,14 @@ class Part:
 
 
 def find_parts(points: np.ndarray, triangles: np.ndarray, rigid: Sequence[int] = (), cloth: Sequence[int] = ()) -> list[Part]:
-    """Return the loose parts of a piece, the largest first; `rigid` and `cloth` are vertices of parts that the artist says it of."""
+    """Return the loose parts of a piece, the largest first; `rigid` and `cloth` are vertices of parts that the artist says it of.
+
+    Args:
+        points: (n, 3) float, metres.
+        triangles: (m, 3) int32.
+        rigid: Rows of vertices of parts that keep their form.
+        cloth: Rows of vertices of parts that bend.
+    """
     count, label = islands(triangles, len(points))
     still = stiff_islands(points, triangles)
     loops = np.bincount([int(label[loop[0]]) for loop in border_loops(triangles)], minlength=count)

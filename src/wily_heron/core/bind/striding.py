@@ -16,7 +16,14 @@ _TRIED = ("stride", "sit", "kneel")
 
 def striding(points: np.ndarray, triangles: np.ndarray, skin: Skin, wearer: Wearer) -> dict | None:
     """Return how many times its length the worst edge about the legs is over the poses tried, in which `pose`, and how deep a leg comes
-    through there at most (`depth_mm`); None for a piece (n, 3) that does not hang about both."""
+    through there at most (`depth_mm`); None for a piece (n, 3) that does not hang about both.
+
+    Args:
+        points: (n, 3) float, metres.
+        triangles: (m, 3) int32.
+        skin: (n, k) joints and weights.
+        wearer: The body in its shape, at rest.
+    """
     rows = skirt(points, triangles, wearer) & (skin.joints.max(axis=1) < len(wearer.skeleton.names))
     if not rows.any():
         return None

@@ -43,7 +43,13 @@ class Taken:
 
 
 def facing_out(points: np.ndarray, triangles: np.ndarray, tree: TriangleTree) -> tuple[np.ndarray, Nearest]:
-    """Return the piece's normals (n, 3) looking away from the body, whichever way its faces look, and the nearest skin."""
+    """Return the piece's normals (n, 3) looking away from the body, whichever way its faces look, and the nearest skin.
+
+    Args:
+        points: (n, 3) float, metres.
+        triangles: (m, 3) int32.
+        tree: The skin, as a tree of triangles.
+    """
     normal = vertex_normals(points, triangles).astype(np.float64)
     near = tree.nearest(points)
     return (-normal if np.median(np.sum(normal * tree.normals[near.triangle], axis=1)) < 0 else normal), near
@@ -99,7 +105,16 @@ def _facing(tree: TriangleTree, points: np.ndarray, normal: np.ndarray, agree: f
 
 
 def take_nearest(points: np.ndarray, triangles: np.ndarray, wearer: Wearer, under: Surface, reach: float, angle: float) -> Taken:
-    """Return the weights of the nearest skin whatever it is; `accepted` says where it lies within `reach` and `angle`. For comparison."""
+    """Return the weights of the nearest skin whatever it is; `accepted` says where it lies within `reach` and `angle`. For comparison.
+
+    Args:
+        points: (n, 3) float, metres.
+        triangles: (m, 3) int32.
+        wearer: The body in its shape, at rest.
+        under: The skin, or a piece over it.
+        reach: How near it must lie, metres.
+        angle: How nearly alike it must face, radians.
+    """
     normal, near = facing_out(points, triangles, under.tree)
     dense = np.zeros((len(points), len(wearer.skeleton.names)))
     gather(np.arange(len(points)), under.tree.triangles[near.triangle], near.where, under.skin.joints, under.skin.weights, dense)
@@ -174,6 +189,12 @@ def inpaint(points: np.ndarray, triangles: np.ndarray, known: np.ndarray, values
     Islands without any known vertex keep their values. Follows: Abdrashitov, Raichstat, Monsen & Hill, Robust skin weights
     transfer via weight inpainting, 2023.
 
+    Args:
+        points: (n, 3) float, metres.
+        triangles: (m, 3) int32.
+        known: (n,) bool, where it is given.
+        values: (n, k) weights.
+
     >>> strip = np.array([[x, y, 0] for x in range(5) for y in (0, 1)], float)
     >>> faces = np.array([[2 * k + a for a in f] for k in range(4) for f in ((0, 2, 1), (1, 2, 3))])
     >>> known = np.array([True, True] + [False] * 6 + [True, True])
@@ -209,6 +230,10 @@ def inpaint(points: np.ndarray, triangles: np.ndarray, known: np.ndarray, values
 
 def shares(solved: np.ndarray, instead: np.ndarray) -> np.ndarray:
     """Return weights (n, j) none below nothing and summing to 1; where nothing is left of one, what stands `instead`.
+
+    Args:
+        solved: (n, j) weights as they were solved.
+        instead: (n, j) weights for rows of which nothing is left.
 
     >>> shares(np.array([[0.6, -0.1, 0.6], [-1.0, 0, 0]]), np.array([[1.0, 0, 0], [0, 1, 0]]))
     array([[0.5, 0. , 0.5],

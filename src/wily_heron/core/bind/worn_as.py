@@ -15,7 +15,13 @@ _BY_CATEGORY = {"headwear": "head", "hair": "head", "beard": "head", "footwear":
 
 
 def worn_as_of(points: np.ndarray, category: str, wearer: Wearer) -> str:
-    """Return how a piece (n, 3) of a category is worn: head, sole, belt or cloth. A low ring about the waist or hips is a belt."""
+    """Return how a piece (n, 3) of a category is worn: head, sole, belt or cloth. A low ring about the waist or hips is a belt.
+
+    Args:
+        points: (n, 3) float, metres.
+        category: What it is: top, bottom, footwear, ...
+        wearer: The body in its shape, at rest.
+    """
     if category in _BY_CATEGORY:
         return _BY_CATEGORY[category]
     p = np.asarray(points)
@@ -31,7 +37,12 @@ def worn_as_of(points: np.ndarray, category: str, wearer: Wearer) -> str:
 
 
 def headed(dense: np.ndarray, skeleton: Skeleton) -> None:
-    """Leave weights (n, j) only to the head's joints, in place; what had none goes with the skull."""
+    """Leave weights (n, j) only to the head's joints, in place; what had none goes with the skull.
+
+    Args:
+        dense: (n, j) weights of all joints.
+        skeleton: Joints, their parents and places.
+    """
     own = skeleton.some(HEAD)
     if not len(own):
         return
@@ -42,7 +53,12 @@ def headed(dense: np.ndarray, skeleton: Skeleton) -> None:
 
 
 def waisted(points: np.ndarray, wearer: Wearer) -> np.ndarray:
-    """Return weights (n, j) of the trunk at each height, the same all round: a belt goes with the pelvis and does not ripple."""
+    """Return weights (n, j) of the trunk at each height, the same all round: a belt goes with the pelvis and does not ripple.
+
+    Args:
+        points: (n, 3) float, metres.
+        wearer: The body in its shape, at rest.
+    """
     skeleton, skin, p = wearer.skeleton, wearer.body.skin, wearer.points
     own = skeleton.some(_WAIST)
     rows = np.flatnonzero(np.isin(skin.joints[:, 0], own))[::2]
@@ -57,7 +73,15 @@ def waisted(points: np.ndarray, wearer: Wearer) -> np.ndarray:
 
 def soled(points: np.ndarray, triangles: np.ndarray, wearer: Wearer, dense: np.ndarray, known: np.ndarray) -> None:
     """Give every sole to its foot's ankle, and before the ball of the foot to the toes, in place: what looks down and lies lowest on its
-    side, and the edge above it. Across the foot it is all alike, so that it bends at the ball alone, as footwear does."""
+    side, and the edge above it. Across the foot it is all alike, so that it bends at the ball alone, as footwear does.
+
+    Args:
+        points: (n, 3) float, metres.
+        triangles: (m, 3) int32.
+        wearer: The body in its shape, at rest.
+        dense: (n, j) weights of all joints.
+        known: (n,) bool, where weights are given; it is set for the sole.
+    """
     for side in ("l_", "r_"):
         sole, ankle = sole_of(points, triangles, side), wearer.skeleton.some((f"{side}talocrural",))
         if not sole.any() or not len(ankle):
@@ -77,7 +101,13 @@ def soled(points: np.ndarray, triangles: np.ndarray, wearer: Wearer, dense: np.n
 
 
 def sole_of(points: np.ndarray, triangles: np.ndarray, side: str) -> np.ndarray:
-    """Return `(n,) bool`: the sole of a piece on one side (l_ or r_): what looks down and lies lowest there, and the edge above it."""
+    """Return `(n,) bool`: the sole of a piece on one side (l_ or r_): what looks down and lies lowest there, and the edge above it.
+
+    Args:
+        points: (n, 3) float, metres.
+        triangles: (m, 3) int32.
+        side: `l_` or `r_`.
+    """
     own = points[:, 0] > 0 if side == "l_" else points[:, 0] < 0
     if not own.any():
         return own

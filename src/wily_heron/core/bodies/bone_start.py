@@ -32,6 +32,11 @@ def bone_start(body: Body, places: Mapping[str, np.ndarray], top: float) -> Bone
     """Return `body` with every bone turned and stretched onto `places` (3,) by joint name; `top` is the other's highest point (metres).
 
     Joints between two that are known lie between them as on our body; those beyond the last known go with it.
+
+    Args:
+        body: The body, in any shape.
+        places: (3,) metres by joint.
+        top: The height of the other body, metres.
     """
     s = body.skeleton
     known = {s.index(name): np.asarray(place, float) for name, place in places.items() if name in s.names}

@@ -59,6 +59,10 @@ def propose(model: Model, stature: float) -> Proposal:
 
     The body is told by names, by being covered (rays outward from its skin meet other parts), by height and by how many joints move
     it. The rest is grouped by the file's objects, by material and touch, and by left and right; small parts go with what they lie on.
+
+    Args:
+        model: The model, upright and in metres.
+        stature: The wearer's, metres.
     """
     unit = units(model)
     facts = _Facts(model, unit)

@@ -19,6 +19,10 @@ def guess_joints(points: np.ndarray, triangles: np.ndarray) -> dict[str, np.ndar
 
     The hands are the points farthest from the crotch along the skin; bands of equal distance from them go round the arm, and their
     middles are in it. Legs and trunk are read at heights. Raises `InputError` where no crotch or no two hands are found.
+
+    Args:
+        points: (n, 3) float, metres.
+        triangles: (m, 3) int32.
     """
     _, label = islands(triangles, len(points))
     main = label == np.argmax(np.bincount(label))

@@ -44,7 +44,13 @@ def in_lasso(model: Model, matrix: np.ndarray, outline: np.ndarray, eye: np.ndar
 
 
 def grown(model: Model, chosen: np.ndarray, rings: int = 1) -> np.ndarray:
-    """Return `chosen` (m,) with the faces that share a point with it; fewer rings than 0 take as many away."""
+    """Return `chosen` (m,) with the faces that share a point with it; fewer rings than 0 take as many away.
+
+    Args:
+        model: The model.
+        chosen: (m,) bool, the triangles that are meant.
+        rings: How many rings; fewer than 0 take as many away.
+    """
     out = chosen.copy()
     t = model.mesh.triangles
     for _ in range(abs(rings)):

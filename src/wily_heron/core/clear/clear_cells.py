@@ -23,6 +23,14 @@ def clear_cells(piece: Piece, body: Body, cells: Sequence[Cell], ease: float, la
     """Return the piece eased out in `cells` (shape values (s,), pose), worst first, and a report per cell.
 
     A cell's easing is kept only if the visible area over all cells shrinks and no other cell gets worse than it may.
+
+    Args:
+        piece: The piece, bound.
+        body: The body, in any shape.
+        cells: Shape values (s,) and pose of each.
+        ease: How far apart layers are brought, metres.
+        layers: The pieces under it and over it.
+        way: "out" off what lies under it, "in" beneath what lies over it.
     """
     figures = measure_cells(piece, body, cells, layers)
     reports = [{"kept": False, "before": f.brief(), "after": f.brief(), "moved": 0, "greatest_move": 0.0} for f in figures]
@@ -47,7 +55,14 @@ def clear_cells(piece: Piece, body: Body, cells: Sequence[Cell], ease: float, la
 
 
 def measure_cells(piece: Piece, body: Body, cells: Sequence[Cell], layers: Layers = ALONE) -> list[OwnFigures]:
-    """Return the figures of each cell that the piece has a part in."""
+    """Return the figures of each cell that the piece has a part in.
+
+    Args:
+        piece: The piece, bound.
+        body: The body, in any shape.
+        cells: Shape values (s,) and pose of each.
+        layers: The pieces under it and over it.
+    """
     dressed: dict[bytes, Dressed] = {}
     out = []
     for shape, pose in cells:

@@ -21,6 +21,13 @@ def covered_faces(piece: Piece, body: Body, cells: Sequence[tuple[np.ndarray, Po
     A face counts as hidden when no ray from three points of it leaves past the pieces in any of 98 directions it faces; the skin itself
     hides nothing, since it may be left out. The rest pose of each wearer is tried as well. Faces with nothing over them close by are
     left out of the question.
+
+    Args:
+        piece: The piece, bound.
+        body: The body, in any shape.
+        cells: Shape values (s,) and pose of each.
+        layers: The pieces under it and over it.
+        rings: How many rings of faces are left as a margin.
     """
     hidden = _under(piece, body, cells)
     shapes = {shape.tobytes(): shape for shape, _ in cells}
@@ -39,6 +46,13 @@ def covered_cloth(piece: Piece, body: Body, cells: Sequence[tuple[np.ndarray, Po
     """Return the faces (l,) int32 of `piece` itself that the pieces over it hide from every side in every cell, less a margin of `rings`.
 
     As with skin, but cloth is asked on both of its sides; what lies under it and the skin that is not left out hide it too.
+
+    Args:
+        piece: The piece, bound.
+        body: The body, in any shape.
+        cells: Shape values (s,) and pose of each.
+        layers: The pieces under it and over it.
+        rings: How many rings of faces are left as a margin.
     """
     triangles, every = piece.mesh.triangles, (*layers.under, piece, *layers.over)
     gone = [p.hidden for p in every if p.hidden is not None]
@@ -61,6 +75,13 @@ def missed_in(pieces: Sequence[Piece], body: Body, cell: tuple[np.ndarray, Pose]
     """Return the area (m2) of `faces` that could be missed in a cell if they were left out, and which they are.
 
     They are of the skin, or of the piece at `cloth` among `pieces`, from the innermost out.
+
+    Args:
+        pieces: The pieces, from the skin out.
+        body: The body, in any shape.
+        cell: Shape values (s,) and pose.
+        faces: (f,) int, rows of its triangles.
+        cloth: Which of the pieces they are faces of; the skin if None.
     """
     wearer = shaped(body, cell[0])
     skin, worn = posed_body(wearer, cell[1]), [worn_points(p, wearer, cell[1]) for p in pieces]

@@ -39,6 +39,15 @@ def clear_best(piece: Piece, body: Body, cells: Sequence[ShapeInPose], ease: flo
     what each way came to, the best first.
 
     Apart from them are the same wearers half-way into the same poses, and in seeded random poses.
+
+    Args:
+        piece: The piece, bound.
+        body: The body, in any shape.
+        cells: Shape values (s,) and pose of each.
+        ease: How far apart layers are brought, metres.
+        layers: The pieces under it and over it.
+        way: "out" off what lies under it, "in" beneath what lies over it.
+        loose: "falls" where cloth about the legs falls as cloth, "eased" where it is eased out alone.
     """
     apart = held_out(cells)
     ways: dict[str, Callable[[], tuple[Piece, list[dict]]]] = {"rest": lambda: clear_cells(piece, body, cells, ease, layers, way)}

@@ -32,7 +32,15 @@ from .layers import ALONE, Layers
 
 def with_fix(piece: Piece, body: Body, pose: Pose, move: np.ndarray, name: str) -> Piece:
     """Return the piece with a corrective that moves it by `move` (n, 3) metres at rest when `pose` is taken; one there already for the
-    pose gains it. Rigid parts move whole."""
+    pose gains it. Rigid parts move whole.
+
+    Args:
+        piece: The piece, bound.
+        body: The body, in any shape.
+        pose: The pose of the cell.
+        move: (n, 3) metres at rest.
+        name: What the corrective is called.
+    """
     assert piece.skin is not None
     move = np.asarray(move, np.float32).copy()
     if piece.riders is not None:
@@ -51,7 +59,15 @@ def with_fix(piece: Piece, body: Body, pose: Pose, move: np.ndarray, name: str) 
 
 
 def lessened(piece: Piece, before: Piece, body: Body, pose: Pose, share: np.ndarray) -> Piece:
-    """Return the piece with what its corrective for `pose` has gained since `before` made less, to a `share` (n,) of it."""
+    """Return the piece with what its corrective for `pose` has gained since `before` made less, to a `share` (n,) of it.
+
+    Args:
+        piece: The piece, bound.
+        before: The piece as it was before.
+        body: The body, in any shape.
+        pose: The pose of the cell.
+        share: (n,) float, 0 to 1.
+    """
     def fix(p: Piece) -> np.ndarray:
         own = next((i for i, c in enumerate(p.correctives) if c.pose == pose.name and not c.shapes), -1)
         return p.fixes[own] if own >= 0 and p.fixes is not None else np.zeros_like(p.mesh.points, np.float32)
@@ -60,7 +76,14 @@ def lessened(piece: Piece, before: Piece, body: Body, pose: Pose, share: np.ndar
 
 
 def with_yielding(piece: Piece, body: Body, pose: Pose | None, move: np.ndarray) -> Piece:
-    """Return the piece under which the skin gives way by `move` (n, 3) metres at rest: when `pose` is taken, or without one always."""
+    """Return the piece under which the skin gives way by `move` (n, 3) metres at rest: when `pose` is taken, or without one always.
+
+    Args:
+        piece: The piece, bound.
+        body: The body, in any shape.
+        pose: The pose of the cell.
+        move: (n, 3) metres at rest.
+    """
     if pose is None or not pose.rotations:
         return replace(piece, yields=with_yield(piece.yields, Corrective("always", (), ""), move))
     made = replace(piece, yields=with_yield(piece.yields, Corrective(pose.label, (), pose.name), move))
@@ -182,6 +205,13 @@ def clear_skin(piece: Piece, body: Body, cells: Sequence[ShapeInPose], layers: L
     """Return the piece under which the skin gives way in each cell that fails, and a report per cell; the piece itself stays.
 
     It does so in the pose of that cell, or `always`; it is kept only if no other cell gets worse.
+
+    Args:
+        piece: The piece, bound.
+        body: The body, in any shape.
+        cells: Shape values (s,) and pose of each.
+        layers: The pieces under it and over it.
+        always: In every pose, not in that of the cell alone.
     """
     figures = measure_cells(piece, body, cells, layers)
     reports: list[dict] = [{"kept": f.places == 0, "before": f.brief(), "moved": 0, "greatest_move": 0.0} for f in figures]

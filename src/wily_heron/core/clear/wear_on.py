@@ -36,6 +36,12 @@ def wear_on(piece: Piece, body: Body, shape: np.ndarray, ease: float = 0.004) ->
     """Return the piece as it is worn at shape values (s,): as it follows, or with a corrective for that shape where it shows through.
 
     The corrective comes in with the wearer's strongest shapes, all at once; other wearers keep theirs.
+
+    Args:
+        piece: The piece, bound.
+        body: The body, in any shape.
+        shape: (s,) shape values.
+        ease: How far apart layers are brought, metres.
     """
     before = share_under(piece, body, shape)
     if before <= _FEW:
@@ -60,7 +66,15 @@ def wear_on(piece: Piece, body: Body, shape: np.ndarray, ease: float = 0.004) ->
 
 def clear_wearers(piece: Piece, body: Body, cells: Sequence[tuple[np.ndarray, Pose]], ease: float,
                   layers: Layers = ALONE) -> tuple[Piece, list[dict]]:
-    """Return the piece with a corrective for the wearer of each cell that calls for one (see `wear_on`), and a report per cell."""
+    """Return the piece with a corrective for the wearer of each cell that calls for one (see `wear_on`), and a report per cell.
+
+    Args:
+        piece: The piece, bound.
+        body: The body, in any shape.
+        cells: Shape values (s,) and pose of each.
+        ease: How far apart layers are brought, metres.
+        layers: The pieces under it and over it.
+    """
     reports = []
     for shape, pose in cells:
         before = measure_cells(piece, body, [(shape, pose)], layers)[0]
@@ -74,7 +88,13 @@ def clear_wearers(piece: Piece, body: Body, cells: Sequence[tuple[np.ndarray, Po
 
 
 def share_under(piece: Piece, body: Body, shape: np.ndarray) -> float:
-    """Return the share of the piece's vertices more than half a millimetre under the skin at rest that were not where it was made."""
+    """Return the share of the piece's vertices more than half a millimetre under the skin at rest that were not where it was made.
+
+    Args:
+        piece: The piece, bound.
+        body: The body, in any shape.
+        shape: (s,) shape values.
+    """
     there, here = shaped(body, shape), shaped(body, piece.made_at)
     under = TriangleTree(there.points, body.triangles).signed_distance(at_rest(piece, there))[0] < -_UNDER
     own = TriangleTree(here.points, body.triangles).signed_distance(at_rest(piece, here))[0] < -_UNDER

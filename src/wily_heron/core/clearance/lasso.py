@@ -10,6 +10,12 @@ def faces_within(points: np.ndarray, triangles: np.ndarray, clip: np.ndarray, ou
     `clip` (4, 4) takes places in metres to clip space, and `outline` is in normalised device coordinates (-1 to 1, Y up), closed by
     itself; where it crosses itself, what it goes round an odd number of times is within.
 
+    Args:
+        points: (n, 3) float, metres.
+        triangles: (m, 3) int32.
+        clip: (4, 4) float, from metres to the screen.
+        outline: (k, 2) float, a closed line on the screen, -1 to 1, Y up.
+
     >>> points = np.array([[-0.5, -0.5, 0], [0.5, -0.5, 0], [0, 0.5, 0]])
     >>> square = np.array([[-0.2, -0.4], [0.2, -0.4], [0.2, 0.2], [-0.2, 0.2]])
     >>> faces_within(points, np.array([[0, 1, 2]]), np.diag([1.0, 1, -1, 1]), square)

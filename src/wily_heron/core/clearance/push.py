@@ -44,6 +44,11 @@ def push_out(pair: Between, ease: float, rounds: int = _ROUNDS) -> np.ndarray:
 
     Vertices under the other layer, and the corners of faces it pierces, are pushed; the push is spread over six rings so that the
     Laplacian of the displacement stays small. Follows: Sorkine et al., Laplacian surface editing, 2004.
+
+    Args:
+        pair: The two layers as they lie in the cell.
+        ease: How far off the under-layer it is brought, metres.
+        rounds: How often the push is made.
     """
     cover, triangles, start = pair.cover, pair.over_triangles, np.asarray(pair.over, np.float64)
     under_tree = tree_on(pair.under, pair.under_triangles)

@@ -32,6 +32,12 @@ def region_name(joint: str) -> str:
 
 
 def dominant_joint(skin: Skin, rows: np.ndarray, riders: Riders | None = None) -> int:
-    """Return the joint of the skeleton with the greatest weight over vertices `rows`; a rider stands for the joint that carries it."""
+    """Return the joint of the skeleton with the greatest weight over vertices `rows`; a rider stands for the joint that carries it.
+
+    Args:
+        skin: (n, k) joints and weights.
+        rows: (r,) int, rows of points.
+        riders: Its own joints, if it has any.
+    """
     best = int(np.argmax(np.bincount(skin.joints[rows].ravel(), skin.weights[rows].ravel())))
     return best if riders is None or best < riders.first else int(riders.main[best - riders.first])

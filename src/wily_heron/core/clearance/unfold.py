@@ -17,6 +17,11 @@ def unfolded(start: np.ndarray, move: np.ndarray, triangles: np.ndarray) -> np.n
     `move` itself if no more do. Only edges of faces that move are asked, which is soon done; what that misses is seen to in the end: see
     `apart`.
 
+    Args:
+        start: (n, 3) float, metres.
+        move: (n, 3) metres.
+        triangles: (m, 3) int32.
+
     >>> points = np.array([[0.0, 0, 0], [1, 0, 0], [0, 1, 0]])
     >>> move = np.full((3, 3), 0.1)
     >>> np.array_equal(unfolded(points, move, np.array([[0, 1, 2]])), move)  # one face goes through no other

@@ -119,7 +119,12 @@ class Laid:
 
 
 def row_of(mesh: Mesh, received: int) -> int:
-    """Return the mesh's row that came of a received one, -1 for none."""
+    """Return the mesh's row that came of a received one, -1 for none.
+
+    Args:
+        mesh: The mesh, in metres.
+        received: Rows of the points as they came.
+    """
     if mesh.received is None:
         return received if received < len(mesh.points) else -1
     rows = np.flatnonzero(mesh.received == received)

@@ -13,7 +13,12 @@ _MOSTLY = 0.6
 
 def sewn(points: np.ndarray, triangles: np.ndarray) -> np.ndarray:
     """Return pairs of vertices (s, 2) that stitches join: each vertex of a smaller island to the three nearest of the larger
-    ones about it."""
+    ones about it.
+
+    Args:
+        points: (n, 3) float, metres.
+        triangles: (m, 3) int32.
+    """
     count, label = islands(triangles, len(points))
     size = np.bincount(label, minlength=count)
     pairs = [np.zeros((0, 2), np.int64)]

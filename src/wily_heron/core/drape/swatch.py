@@ -49,6 +49,10 @@ def swatch(fabric: Fabric, side: float = 0.008) -> Swatch:
 def shadow(points: np.ndarray, triangles: np.ndarray) -> float:
     """Return the area (m2) of the shadow that cloth casts straight down.
 
+    Args:
+        points: (n, 3) float, metres.
+        triangles: (m, 3) int32.
+
     >>> square = np.array([[0.0, 0, 0], [1, 0, 0], [1, 0, 1], [0, 0, 1]])
     >>> round(shadow(square, np.array([[0, 1, 2], [0, 2, 3]])), 2)
     1.0

@@ -26,7 +26,13 @@ def driven_values(body: Body, pose: Pose) -> np.ndarray:
 
 
 def rest_points(wearer: Wearer, pose: Pose, rows: np.ndarray | slice = slice(None)) -> np.ndarray:
-    """Return the body's rest vertices (n, 3) float32, or some `rows` of them, as `pose` shapes them, before they are skinned."""
+    """Return the body's rest vertices (n, 3) float32, or some `rows` of them, as `pose` shapes them, before they are skinned.
+
+    Args:
+        wearer: The body in its shape, at rest.
+        pose: Local rotations by joint.
+        rows: (r,) int, rows of points.
+    """
     return morphed(wearer.points[rows], wearer.body.deltas, driven_values(wearer.body, pose), rows)
 
 

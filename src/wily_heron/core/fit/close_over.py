@@ -89,7 +89,13 @@ def _off_slivers(points: np.ndarray, triangles: np.ndarray, under: Sequence[Tria
 
 
 def exposed(points: np.ndarray, triangles: np.ndarray, skin: TriangleTree) -> float:
-    """Return the area of skin (m2) that belongs under a piece (n, 3) and comes out through it, seen or not, by its vertices."""
+    """Return the area of skin (m2) that belongs under a piece (n, 3) and comes out through it, seen or not, by its vertices.
+
+    Args:
+        points: (n, 3) float, metres.
+        triangles: (m, 3) int32.
+        skin: The skin, as a tree of triangles.
+    """
     belongs = cover(skin.points, skin.triangles, points, triangles)
     rows = np.flatnonzero(belongs.covered)
     if not len(rows):

@@ -10,7 +10,12 @@ from ..space.surface import Surface, soft
 
 
 def painted(mesh: Mesh, step: Fit) -> np.ndarray | None:
-    """Return the ease asked for at each vertex (n,), None where nothing is painted."""
+    """Return the ease asked for at each vertex (n,), None where nothing is painted.
+
+    Args:
+        mesh: The mesh, in metres.
+        step: What is asked for, as a step of the bench.
+    """
     if not step.paint:
         return None
     surface, ease = Surface.of(mesh.points, mesh.triangles), np.full(len(mesh.points), step.ease)
@@ -23,7 +28,12 @@ def painted(mesh: Mesh, step: Fit) -> np.ndarray | None:
 
 
 def rigid_parts(mesh: Mesh, step: Fit) -> np.ndarray:
-    """Return the vertices (n,) bool of parts that keep their form: small islands, less and plus what is named by hand."""
+    """Return the vertices (n,) bool of parts that keep their form: small islands, less and plus what is named by hand.
+
+    Args:
+        mesh: The mesh, in metres.
+        step: What is asked for, as a step of the bench.
+    """
     if step.stiff == "all":
         return np.ones(len(mesh.points), bool)
     still = stiff_islands(mesh.points, mesh.triangles)

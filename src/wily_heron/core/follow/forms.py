@@ -62,7 +62,13 @@ def hats(points: np.ndarray, triangles: np.ndarray, sure: np.ndarray, offset: np
 
 
 def wraps(points: np.ndarray, wearer: Wearer, tree: TriangleTree) -> bool:
-    """Return whether a piece goes round what it is worn on."""
+    """Return whether a piece goes round what it is worn on.
+
+    Args:
+        points: (n, 3) float, metres.
+        wearer: The body in its shape, at rest.
+        tree: The skin, as a tree of triangles.
+    """
     near = tree.nearest(points[:: max(1, len(points) // 400)])
     return float(np.linalg.norm(tree.normals[near.triangle].mean(axis=0))) < _WRAPS
 
@@ -70,7 +76,15 @@ def wraps(points: np.ndarray, wearer: Wearer, tree: TriangleTree) -> bool:
 def carried_moves(points: np.ndarray, wearer: Wearer, joint: int, tree: TriangleTree,
                   riders: Riders | None) -> tuple[np.ndarray, np.ndarray]:
     """Return the moves (s, n, 3) of a piece that one joint carries, and of its riders (s, r, 3): as the skin it is nearest to moves, all of
-    it alike; where it touches no skin (a lantern on its ring), as the joint."""
+    it alike; where it touches no skin (a lantern on its ring), as the joint.
+
+    Args:
+        points: (n, 3) float, metres.
+        wearer: The body in its shape, at rest.
+        joint: The joint that carries it, by number.
+        tree: The skin, as a tree of triangles.
+        riders: Its own joints, if it has any.
+    """
     body, p = wearer.body, np.asarray(points, np.float64)
     near = tree.nearest(p)
     close = near.distance < max(0.03, float(np.quantile(near.distance, 0.1)) + 0.01)

@@ -26,7 +26,14 @@ class Footing:
 
 
 def footing(points: np.ndarray, triangles: np.ndarray, wearer: Wearer, tree: TriangleTree | None = None) -> Footing:
-    """Return where a piece (n, 3) stands on the wearer: the nearest skin that faces alike within 6 cm, else the nearest."""
+    """Return where a piece (n, 3) stands on the wearer: the nearest skin that faces alike within 6 cm, else the nearest.
+
+    Args:
+        points: (n, 3) float, metres.
+        triangles: (m, 3) int32.
+        wearer: The body in its shape, at rest.
+        tree: The skin, as a tree of triangles.
+    """
     p = np.asarray(points, np.float64)
     tree = tree or TriangleTree(wearer.points, wearer.body.triangles)
     normal, near = facing_out(p, triangles, tree)

@@ -34,6 +34,10 @@ def body_portrait(points: np.ndarray, triangles: np.ndarray, size: tuple[int, in
 def piece_portrait(mesh: Mesh, size: tuple[int, int]) -> np.ndarray:
     """Return a picture of a piece on its own.
 
+    Args:
+        mesh: The mesh, in metres.
+        size: Width and height, pixels.
+
     >>> import trimesh
     >>> from ..mesh.mesh import Mesh
     >>> ball = trimesh.creation.icosphere(subdivisions=2, radius=0.1)
@@ -138,7 +142,13 @@ def fabric_strip(colour: Sequence[float], texture: np.ndarray | None, size: tupl
 
 
 def swatch_portrait(points: np.ndarray, triangles: np.ndarray, size: tuple[int, int]) -> np.ndarray:
-    """Return a picture of a round of cloth (n, 3) as it hangs over its stand, whose top's middle is the origin."""
+    """Return a picture of a round of cloth (n, 3) as it hangs over its stand, whose top's middle is the origin.
+
+    Args:
+        points: (n, 3) float, metres.
+        triangles: (m, 3) int32.
+        size: Width and height, pixels.
+    """
     turn = np.linspace(0, 2 * np.pi, 49)[:-1]
     ring = 0.088 * np.stack([np.cos(turn), np.zeros(48), np.sin(turn)], axis=1)
     stand = np.concatenate([ring - [0, 0.004, 0], ring - [0, 0.16, 0]])

@@ -8,6 +8,10 @@ from .normals import triangle_normals
 def dihedrals(points: np.ndarray, triangles: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
     """Return the edges (e, 2) that two triangles share, and the angle (e,) in radians between the normals of the two (0: flat).
 
+    Args:
+        points: (n, 3) float, metres.
+        triangles: (m, 3) int32.
+
     >>> fold = np.array([[0, 0, 0], [0, 1, 0], [-1, 0, 0], [0, 0, 1]], float)  # two triangles at a right angle
     >>> edges, angle = dihedrals(fold, np.array([[0, 1, 2], [1, 0, 3]]))
     >>> edges.tolist(), np.rad2deg(angle).round(6).tolist()

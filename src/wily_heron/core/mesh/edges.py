@@ -27,6 +27,10 @@ def unique_edges(faces: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
 def edge_lengths(points: np.ndarray, edges: np.ndarray) -> np.ndarray:
     """Return the length (e,) of each edge (e, 2) of `points` (n, 3).
 
+    Args:
+        points: (n, 3) float, metres.
+        edges: (e, 2) int, rows of points.
+
     >>> edge_lengths(np.array([[0.0, 0.0, 0.0], [3.0, 4.0, 0.0]]), np.array([[0, 1]])).tolist()
     [5.0]
     """
@@ -47,6 +51,10 @@ def edge_use(faces: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
 def adjacency(faces: np.ndarray, vertex_count: int) -> sparse.csr_matrix:
     """Return the symmetric `(n, n)` matrix with a 1 for every edge of `(m, k)` faces.
 
+    Args:
+        faces: (m, 3) int32 triangles, or (m, 4) quads.
+        vertex_count: How many vertices there are.
+
     >>> adjacency(np.array([[0, 1, 2]], np.int32), 4).toarray().astype(int).tolist()
     [[0, 1, 1, 0], [1, 0, 1, 0], [1, 1, 0, 0], [0, 0, 0, 0]]
     """
@@ -57,6 +65,10 @@ def adjacency(faces: np.ndarray, vertex_count: int) -> sparse.csr_matrix:
 
 def border_vertices(faces: np.ndarray, vertex_count: int) -> np.ndarray:
     """Return `(n,) bool`: the vertices that lie on an edge with one face only.
+
+    Args:
+        faces: (m, 3) int32 triangles, or (m, 4) quads.
+        vertex_count: How many vertices there are.
 
     >>> fan = np.array([[0, 1, 2], [0, 2, 3], [0, 3, 1]], np.int32)  # all round vertex 0
     >>> border_vertices(fan, 4).tolist()

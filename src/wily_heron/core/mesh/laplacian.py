@@ -13,6 +13,10 @@ def cotangent_laplacian(points: np.ndarray, triangles: np.ndarray) -> tuple[spar
     Cotangents are clamped to [0.02, 20] so that slivers and obtuse pairs keep all off-diagonal entries non-positive.
     Follows: Pinkall & Polthier, Computing discrete minimal surfaces and their conjugates, 1993 (clamping is ours).
 
+    Args:
+        points: (n, 3) float, metres.
+        triangles: (m, 3) int32.
+
     >>> square = np.array([[0, 0, 0], [1, 0, 0], [1, 1, 0], [0, 1, 0]], float)
     >>> stiffness, mass = cotangent_laplacian(square, np.array([[0, 1, 2], [0, 2, 3]], np.int32))
     >>> round(float(mass.sum()), 9), bool(np.allclose(stiffness @ np.ones(4), 0.0))
@@ -33,6 +37,10 @@ def cotangent_laplacian(points: np.ndarray, triangles: np.ndarray) -> tuple[spar
 
 def uniform_laplacian(triangles: np.ndarray, vertex_count: int) -> sparse.csr_matrix:
     """Return `(n, n)` with `(L x)_i` = x_i minus the mean of its neighbours (0 for lone vertices).
+
+    Args:
+        triangles: (m, 3) int32.
+        vertex_count: How many vertices there are.
 
     >>> uniform = uniform_laplacian(np.array([[0, 1, 2]], np.int32), 4)
     >>> (uniform @ np.array([3.0, 1.0, 1.0, 9.0])).tolist()

@@ -26,6 +26,10 @@ def _accumulate(points, triangles, out):
 def vertex_normals(points: np.ndarray, triangles: np.ndarray) -> np.ndarray:
     """Return unit area-weighted normals `(n, 3) float64` of points `(n, 3)` and triangles `(m, 3)`; zero where unused.
 
+    Args:
+        points: (n, 3) float, metres.
+        triangles: (m, 3) int32.
+
     >>> vertex_normals(np.array([[0.0, 0.0, 0.0], [1.0, 0.0, 0.0], [0.0, 1.0, 0.0]]), np.array([[0, 1, 2]]))[0].tolist()
     [0.0, 0.0, 1.0]
     """
@@ -53,6 +57,10 @@ def triangle_areas(points, triangles):
 
 def triangle_normals(points: np.ndarray, triangles: np.ndarray) -> np.ndarray:
     """Return unit normals `(m, 3)` of the triangles; zero for degenerate ones.
+
+    Args:
+        points: (n, 3) float, metres.
+        triangles: (m, 3) int32.
 
     >>> triangle_normals(np.array([[0.0, 0.0, 0.0], [2.0, 0.0, 0.0], [0.0, 1.0, 0.0]]), np.array([[0, 1, 2], [0, 1, 1]])).tolist()
     [[0.0, 0.0, 1.0], [0.0, 0.0, 0.0]]

@@ -11,6 +11,12 @@ def stick_islands(points: np.ndarray, before: np.ndarray, triangles: np.ndarray,
 
     The rigid motion is the best rotation and translation of the 24 nearest vertices of the large islands between `before` and
     `points`. Follows: Arun, Huang & Blostein, Least-squares fitting of two 3-D point sets, 1987.
+
+    Args:
+        points: (n, 3) float, metres.
+        before: (n, 3) float, metres, where the points were.
+        triangles: (m, 3) int32.
+        small: (n,) bool, vertices of the islands that keep their form.
     """
     out = points.copy()
     if not small.any() or small.all():
@@ -34,6 +40,10 @@ def stick_islands(points: np.ndarray, before: np.ndarray, triangles: np.ndarray,
 def stiff_islands(points: np.ndarray, triangles: np.ndarray) -> np.ndarray:
     """Return `(n,) bool`: the vertices of islands that do not bend, few in vertices and at most 12 cm long: a placket is cloth.
 
+    Args:
+        points: (n, 3) float, metres.
+        triangles: (m, 3) int32.
+
     >>> import trimesh
     >>> button = trimesh.creation.cylinder(radius=0.01, height=0.004)
     >>> stiff_islands(button.vertices, button.faces).all(), stiff_islands(button.vertices * 100, button.faces).any()
@@ -49,6 +59,10 @@ def stiff_islands(points: np.ndarray, triangles: np.ndarray) -> np.ndarray:
 
 def best_rotation(a: np.ndarray, b: np.ndarray) -> np.ndarray:
     """Return the rotation (3, 3) that takes centred points `a` (n, 3) nearest to `b`.
+
+    Args:
+        a: (k, 3) float.
+        b: (k, 3) float, in the same order.
 
     >>> a = np.array([[1.0, 0.0, 0.0], [-1.0, 0.0, 0.0], [0.0, 2.0, 0.0], [0.0, -2.0, 0.0]])
     >>> quarter = np.array([[0.0, -1.0, 0.0], [1.0, 0.0, 0.0], [0.0, 0.0, 1.0]])

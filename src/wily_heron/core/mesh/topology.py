@@ -64,6 +64,10 @@ _KNOWN: Memo[Topology] = Memo("topologies", 128 * 2**20)
 def topology_of(triangles: np.ndarray, count: int) -> Topology:
     """Return the topology of triangles (m, 3) over `count` vertices, as it was made if the same array was met lately.
 
+    Args:
+        triangles: (m, 3) int32.
+        count: How many vertices there are.
+
     >>> topology_of(np.array([[0, 1, 2], [0, 2, 3]], np.int32), 4).edges.tolist()
     [[0, 1], [0, 2], [0, 3], [1, 2], [2, 3]]
     """

@@ -27,6 +27,11 @@ def guess_category(points: np.ndarray, triangles: np.ndarray, stature: float) ->
     Heights are shares of the stature. A piece that does not hang at a body's height (or is told by its size alone) is guessed with
     less confidence.
 
+    Args:
+        points: (n, 3) float, metres.
+        triangles: (m, 3) int32.
+        stature: The wearer's, metres.
+
     >>> import trimesh
     >>> hat = trimesh.creation.icosphere(subdivisions=2, radius=0.12).apply_translation([0, 1.68, 0])
     >>> guess_category(hat.vertices, hat.faces, 1.7).name

@@ -122,7 +122,13 @@ def _apart(poses: np.ndarray, example: np.ndarray, told: np.ndarray) -> np.ndarr
 
 
 def relevant_joints(skeleton: Skeleton, skin: Skin, moved: np.ndarray | None = None) -> tuple[str, ...]:
-    """Return the joints that bear some of a piece, or of its vertices `moved` (n,) bool, and all above them but the root."""
+    """Return the joints that bear some of a piece, or of its vertices `moved` (n,) bool, and all above them but the root.
+
+    Args:
+        skeleton: Joints, their parents and places.
+        skin: (n, k) joints and weights.
+        moved: (n,) bool, the vertices that are meant.
+    """
     rows = slice(None) if moved is None else moved
     used = np.bincount(np.minimum(skin.joints[rows], len(skeleton.names)).ravel(), skin.weights[rows].ravel(), len(skeleton.names) + 1)
     kept = set(np.flatnonzero(used[:-1] > 0.5).tolist())
@@ -135,7 +141,14 @@ def relevant_joints(skeleton: Skeleton, skin: Skin, moved: np.ndarray | None = N
 
 def corrective_values(correctives: tuple[Corrective, ...], shape: Mapping[str, float], rotations: Mapping[str, np.ndarray],
                       space: PoseSpace | None) -> np.ndarray:
-    """Return how much of each corrective (c,) comes in at shape values by name and joint turns."""
+    """Return how much of each corrective (c,) comes in at shape values by name and joint turns.
+
+    Args:
+        correctives: The correctives.
+        shape: Shape values by name.
+        rotations: Quaternions (x, y, z, w) by joint.
+        space: The poses that some of them are for.
+    """
     shares = space.shares(rotations) if space is not None and rotations else None
     out = np.zeros(len(correctives))
     for i, c in enumerate(correctives):

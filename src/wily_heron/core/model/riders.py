@@ -65,7 +65,13 @@ class Riders:
 
 
 def rider_matrices(riders: Riders, change: np.ndarray, matrices: np.ndarray) -> np.ndarray:
-    """Return each rider's skin matrix `(r, 4, 4)` in a held pose: as it is carried, or as it hangs there."""
+    """Return each rider's skin matrix `(r, 4, 4)` in a held pose: as it is carried, or as it hangs there.
+
+    Args:
+        riders: Its own joints, if it has any.
+        change: (s,) how the shape values have changed.
+        matrices: (j, 4, 4) skin matrices of the pose.
+    """
     carried = carried_matrices(riders, change, matrices)
     return carried if riders.spring is None else hang(riders.links(change), carried)
 
@@ -78,7 +84,13 @@ def rider_frames(riders: Riders, changes: Sequence[np.ndarray], matrices: Sequen
 
 def carried_matrices(riders: Riders, change: np.ndarray, matrices: np.ndarray) -> np.ndarray:
     """Return each rider's skin matrix `(r, 4, 4)` as it is carried, before it swings: the blend of `matrices` (j, 4, 4) with its stretch
-    and shear taken out about the rider's place. Follows: polar decomposition, as in Shoemake & Duff, Matrix animation, 1992."""
+    and shear taken out about the rider's place. Follows: polar decomposition, as in Shoemake & Duff, Matrix animation, 1992.
+
+    Args:
+        riders: Its own joints, if it has any.
+        change: (s,) how the shape values have changed.
+        matrices: (j, 4, 4) skin matrices of the pose.
+    """
     places, _ = riders.at(change)
     blend = np.einsum("rk,rkab->rab", riders.skin.weights.astype(np.float64), matrices[riders.skin.joints])
     u, _, vt = np.linalg.svd(blend[:, :3, :3])

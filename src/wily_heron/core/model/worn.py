@@ -15,12 +15,24 @@ from .state import Piece
 
 
 def fix_values(piece: Piece, wearer: Wearer, rotations: Mapping[str, np.ndarray]) -> np.ndarray:
-    """Return how much of each of the piece's correctives (c,) comes in on a wearer in a pose."""
+    """Return how much of each of the piece's correctives (c,) comes in on a wearer in a pose.
+
+    Args:
+        piece: The piece, bound.
+        wearer: The body in its shape, at rest.
+        rotations: Quaternions (x, y, z, w) by joint.
+    """
     return corrective_values(piece.correctives, _settings(wearer), rotations, piece.examples)
 
 
 def yield_values(piece: Piece, wearer: Wearer, rotations: Mapping[str, np.ndarray]) -> np.ndarray:
-    """Return how much of each way in which the skin gives way under the piece (k,) comes in on a wearer in a pose."""
+    """Return how much of each way in which the skin gives way under the piece (k,) comes in on a wearer in a pose.
+
+    Args:
+        piece: The piece, bound.
+        wearer: The body in its shape, at rest.
+        rotations: Quaternions (x, y, z, w) by joint.
+    """
     correctives = piece.yields.correctives if piece.yields else ()
     return corrective_values(correctives, _settings(wearer), rotations, piece.examples)
 
@@ -60,6 +72,12 @@ def piece_matrices(piece: Piece, wearer: Wearer, pose: Pose, matrices: np.ndarra
     """Return the skin matrices `(j + r, 4, 4)`: the wearer's `matrices` in the pose, then those of the piece's own riders.
 
     A body may have grown joints (a tail) past those that the piece was bound to; they bear none of it.
+
+    Args:
+        piece: The piece, bound.
+        wearer: The body in its shape, at rest.
+        pose: Local rotations by joint.
+        matrices: (j, 4, 4) skin matrices of the pose, where they are at hand.
     """
     if piece.riders is None:
         return matrices
@@ -70,7 +88,15 @@ def piece_matrices(piece: Piece, wearer: Wearer, pose: Pose, matrices: np.ndarra
 def worn_points(piece: Piece, wearer: Wearer, pose: Pose, matrices: np.ndarray | None = None, rows: np.ndarray | None = None) -> np.ndarray:
     """Return the piece's points (n, 3), or only its `rows` (r,), on a wearer in a pose; a piece that is not bound stays at rest.
 
-    `matrices` are the wearer's in that pose where they are at hand."""
+    `matrices` are the wearer's in that pose where they are at hand.
+
+    Args:
+        piece: The piece, bound.
+        wearer: The body in its shape, at rest.
+        pose: Local rotations by joint.
+        matrices: (j, 4, 4) skin matrices of the pose, where they are at hand.
+        rows: (r,) int, rows of points.
+    """
     if piece.skin is None:
         return piece.at(wearer.shape) if rows is None else piece.at(wearer.shape)[rows]
     known, rest, skin = pose_matrices(wearer, pose) if matrices is None else matrices, at_rest(piece, wearer, pose), piece.skin
@@ -80,7 +106,14 @@ def worn_points(piece: Piece, wearer: Wearer, pose: Pose, matrices: np.ndarray |
 
 
 def rest_moves(state: Piece, wearer: Wearer, pose: Pose, points: np.ndarray) -> np.ndarray:
-    """Return the moves at rest (n, 3) that take a bound piece to `points` (n, 3) on a wearer in a pose."""
+    """Return the moves at rest (n, 3) that take a bound piece to `points` (n, 3) on a wearer in a pose.
+
+    Args:
+        state: The piece as it stands.
+        wearer: The body in its shape, at rest.
+        pose: Local rotations by joint.
+        points: (n, 3) float, metres.
+    """
     assert state.skin is not None
     matrices = pose_matrices(wearer, pose)
     linear = blended_linear(state.skin, piece_matrices(state, wearer, pose, matrices))

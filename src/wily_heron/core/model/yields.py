@@ -44,7 +44,13 @@ class Yields:
 
 
 def with_yield(yields: Yields | None, corrective: Corrective, move: np.ndarray) -> Yields:
-    """Return `yields` with a move (n, 3) of the whole body more; one there already for the same pose and shapes gains it."""
+    """Return `yields` with a move (n, 3) of the whole body more; one there already for the same pose and shapes gains it.
+
+    Args:
+        yields: How the skin gives way so far.
+        corrective: What the move comes in with.
+        move: (n, 3) metres at rest.
+    """
     before = (yields.correctives, yields.rows, yields.moves) if yields else ((), np.zeros(0, np.int32), np.zeros((0, 0, 3), np.float32))
     rows = np.union1d(before[1], np.flatnonzero(np.linalg.norm(move, axis=1) > 1e-6)).astype(np.int32)
     moves = np.zeros((len(before[0]), len(rows), 3), np.float32)

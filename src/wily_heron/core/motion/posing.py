@@ -56,6 +56,12 @@ def drag(wearer: Wearer, rotations: Rotations, joint: str, target: np.ndarray) -
     `target` is in metres on the stage, where the body stands on the floor. A hand or foot takes its limb along (two-bone inverse
     kinematics: the hinge is bent to the distance, then the limb turned to the direction; a foot keeps its slope); other joints are
     swung by those above them. No joint leaves its range. Raises `InputError` for a joint that cannot be dragged.
+
+    Args:
+        wearer: The body in its shape, at rest.
+        rotations: Quaternions (x, y, z, w) by joint.
+        joint: The name of a joint.
+        target: (3,) metres on the stage.
     """
     if joint not in handles():
         raise InputError(what=f"{joint} cannot be dragged", where="the pose", todo=f"Drag one of {', '.join(handles())}.")
@@ -83,7 +89,13 @@ def drag(wearer: Wearer, rotations: Rotations, joint: str, target: np.ndarray) -
 
 
 def turned(rotations: Rotations, joint: str, degrees: np.ndarray) -> dict[str, np.ndarray]:
-    """Return the pose with one joint at `degrees` (k,) of its swings; raises `InputError` for angles it does not have."""
+    """Return the pose with one joint at `degrees` (k,) of its swings; raises `InputError` for angles it does not have.
+
+    Args:
+        rotations: Quaternions (x, y, z, w) by joint.
+        joint: The name of a joint.
+        degrees: (k,) degrees, one for each of its swings.
+    """
     ways = swings(joint)
     if not ways or len(degrees) != len(ways):
         raise InputError(what=f"{joint} has {len(ways)} angles, not {len(degrees)}", where="the pose", todo="Turn another joint.")
@@ -102,13 +114,22 @@ def mirrored_rotations(rotations: Rotations) -> dict[str, np.ndarray]:
 
 
 def copied_side(rotations: Rotations, side: str) -> dict[str, np.ndarray]:
-    """Return the pose with the limbs of `side` ('l' or 'r') on the other side as well; the trunk stays."""
+    """Return the pose with the limbs of `side` ('l' or 'r') on the other side as well; the trunk stays.
+
+    Args:
+        rotations: Quaternions (x, y, z, w) by joint.
+        side: `l` or `r`.
+    """
     kept = {j: np.asarray(q, float) for j, q in rotations.items() if j[:2] != _OTHER[side + "_"]}
     return kept | {_OTHER[j[:2]] + j[2:]: mirrored(q) for j, q in kept.items() if j[:2] == side + "_"}
 
 
 def angles_of(rotations: Rotations, joint: str) -> np.ndarray:
     """Return the degrees `(k,)` of the joint's swings in the pose.
+
+    Args:
+        rotations: Quaternions (x, y, z, w) by joint.
+        joint: The name of a joint.
 
     >>> angles_of(turned({}, "l_elbow", np.array([60.0])), "l_elbow").round(3)
     array([60.])

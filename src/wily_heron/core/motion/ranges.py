@@ -74,6 +74,10 @@ def swings(joint: str) -> tuple[Swing, ...]:
 def joint_turn(joint: str, degrees: np.ndarray) -> np.ndarray:
     """Return the local rotation `(4,)` of a joint at `degrees` (k,), one for each of its swings.
 
+    Args:
+        joint: The name of a joint.
+        degrees: (k,) degrees, one for each of its swings.
+
     >>> joint_turn("l_elbow", np.zeros(len(swings("l_elbow")))).round(6).tolist()
     [0.0, 0.0, 0.0, 1.0]
     """
@@ -88,6 +92,11 @@ def joint_angles(joint: str, rotation: np.ndarray, near: np.ndarray | None = Non
 
     Gauss-Newton on the rotation left over, angles held at their limits, from the angles `near` if given; else from the rotation
     seen along each axis and, where a joint with three swings comes to rest elsewhere, from the corners of its range.
+
+    Args:
+        joint: The name of a joint.
+        rotation: (4,) float, a unit quaternion.
+        near: (k,) degrees to look from first.
 
     >>> joint_angles("l_elbow", np.array([0, 0, 0, 1.0])).round(3)
     array([0.])
@@ -142,6 +151,11 @@ def _left_over(joint: str, wanted: np.ndarray, angles: np.ndarray) -> tuple[np.n
 
 def within_range(joint: str, rotation: np.ndarray, near: np.ndarray | None = None) -> np.ndarray:
     """Return the rotation `(4,)` nearest to `rotation` that the joint can make, looked for from the angles `near`.
+
+    Args:
+        joint: The name of a joint.
+        rotation: (4,) float, a unit quaternion.
+        near: (k,) degrees to look from first.
 
     >>> from ..space.rotation import IDENTITY
     >>> within_range("l_elbow", IDENTITY).round(6).tolist()

@@ -70,7 +70,12 @@ def look_over(mesh: Mesh, mends: Collection[str] | None) -> tuple[Mesh, list[Fin
 
 
 def told_only(mesh: Mesh, stature: float) -> list[Finding]:
-    """Return what is found and cannot be mended by a program; `mesh` is in metres beside a wearer of `stature`."""
+    """Return what is found and cannot be mended by a program; `mesh` is in metres beside a wearer of `stature`.
+
+    Args:
+        mesh: The mesh, in metres.
+        stature: The wearer's, metres.
+    """
     found = []
     edges, use = edge_use(mesh.triangles)
     if count := int((use > 2).sum()):

@@ -10,6 +10,10 @@ def place(points: np.ndarray, step: Place) -> np.ndarray:
 
     Metres and radians; mirroring leaves the winding to the caller.
 
+    Args:
+        points: (n, 3) float, metres.
+        step: What is asked for, as a step of the bench.
+
     >>> from ..model.steps.receive import Place
     >>> place(np.array([[0.0, 0, 0], [0, 2, 0]]), Place(scale=0.5, move=(0.0, 1.0, 0.0)))
     array([[0. , 1.5, 0. ],

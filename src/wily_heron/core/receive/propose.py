@@ -48,6 +48,11 @@ def propose(points: np.ndarray, category: str, carrier: np.ndarray) -> tuple[Pla
 
     A piece on one side only goes to that side's foot or hand. It is turned by quarter turns if it lies, and sized only where its size
     cannot be right.
+
+    Args:
+        points: (n, 3) float, metres.
+        category: What it is: top, bottom, footwear, ...
+        carrier: (b, 3) metres, the level-1 figure's vertices on the body.
     """
     p = np.asarray(points, np.float64)
     if category not in _WORN:
@@ -84,7 +89,14 @@ def _box(carrier: np.ndarray, regions: tuple[str, ...], side: str) -> tuple[np.n
 
 
 def dropped(points: np.ndarray, body_points: np.ndarray, body_triangles: np.ndarray, ease: float) -> float:
-    """Return how far (metres, down is negative) a piece falls until it is `ease` over the body, or stands on the floor."""
+    """Return how far (metres, down is negative) a piece falls until it is `ease` over the body, or stands on the floor.
+
+    Args:
+        points: (n, 3) float, metres.
+        body_points: (b, 3) float, metres.
+        body_triangles: (c, 3) int32.
+        ease: How far over the body it stops, metres.
+    """
     p = np.asarray(points, np.float64)
     body = TriangleTree(body_points, body_triangles)
     down = np.tile([0.0, -1.0, 0.0], (len(p), 1))
@@ -99,7 +111,16 @@ def dropped(points: np.ndarray, body_points: np.ndarray, body_triangles: np.ndar
 
 
 def snapped(points: np.ndarray, step: Place, row: int, landmark: str, carrier: np.ndarray, ease: float) -> Place:
-    """Return the placement that brings vertex `row` of the received points to `ease` metres off a landmark of the wearer."""
+    """Return the placement that brings vertex `row` of the received points to `ease` metres off a landmark of the wearer.
+
+    Args:
+        points: (n, 3) float, metres.
+        step: What is asked for, as a step of the bench.
+        row: The row of the received point.
+        landmark: A landmark of the wearer, by name.
+        carrier: (b, 3) metres, the level-1 figure's vertices on the body.
+        ease: How far off it, metres.
+    """
     at = body_landmarks()[landmark]
     goal = carrier[at] + ease * vertex_normals(carrier, figure(1).triangles)[at]
     return step.model_copy(update={"move": _vector(np.array(step.move) + goal - place(points, step)[row])})

@@ -33,6 +33,11 @@ def receive(model: Model, step: Receive, stature: float) -> Received:
     """Return the model's mesh in metres, Y up, with the findings; `auto` is settled against a wearer's `stature` (metres).
 
     The mesh's `received` rows lead back to the model's points, and so to its weights and morphs.
+
+    Args:
+        model: The model, as its file tells it.
+        step: What is asked for, as a step of the bench.
+        stature: The wearer's, metres.
     """
     if len(model.mesh.triangles) == 0:
         raise InputError(what="the piece has no faces", where="receiving", todo="Bring in a file that holds a surface.")

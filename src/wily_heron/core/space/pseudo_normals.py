@@ -36,6 +36,10 @@ class PseudoNormals:
 def pseudo_normals(points: np.ndarray, triangles: np.ndarray) -> PseudoNormals:
     """Return the pseudo-normals of triangles (m, 3) of points (n, 3). Follows: Baerentzen & Aanaes 2005.
 
+    Args:
+        points: (n, 3) float, metres.
+        triangles: (m, 3) int32.
+
     >>> import trimesh
     >>> box = trimesh.creation.box()
     >>> found = pseudo_normals(box.vertices, box.faces)

@@ -8,6 +8,10 @@ IDENTITY = np.array([0.0, 0.0, 0.0, 1.0])
 def turn(axis, degrees: float) -> np.ndarray:
     """Return the rotation by `degrees` about `axis`.
 
+    Args:
+        axis: (3,) float, of any length.
+        degrees: Degrees, counter-clockwise seen against the axis.
+
     >>> turn((0, 0, 1), 180.0).round(6).tolist()  # x, y, z, w
     [0.0, 0.0, 1.0, 0.0]
     """
@@ -18,6 +22,10 @@ def turn(axis, degrees: float) -> np.ndarray:
 
 def product(p: np.ndarray, q: np.ndarray) -> np.ndarray:
     """Return the rotation that does `q` first, then `p`.
+
+    Args:
+        p: (4,) float, done last.
+        q: (4,) float, done first.
 
     >>> bool(np.allclose(product(turn((0, 0, 1), 30.0), turn((0, 0, 1), 60.0)), turn((0, 0, 1), 90.0)))
     True
@@ -39,6 +47,10 @@ def inverse(q: np.ndarray) -> np.ndarray:
 
 def between(a, b) -> np.ndarray:
     """Return the smallest rotation that takes direction `a` to direction `b`.
+
+    Args:
+        a: (3,) float.
+        b: (3,) float.
 
     >>> bool(np.allclose(between((1, 0, 0), (0, 1, 0)), turn((0, 0, 1), 90.0)))
     True

@@ -83,6 +83,11 @@ class Under:
 def turned_out(points: np.ndarray, triangles: np.ndarray, tree: TriangleTree) -> float:
     """Return how far the piece's normals agree with the skin under them, from -1 (inside out) to 1.
 
+    Args:
+        points: (n, 3) float, metres.
+        triangles: (m, 3) int32.
+        tree: The skin, as a tree of triangles.
+
     >>> import trimesh
     >>> ball = trimesh.creation.icosphere(subdivisions=2, radius=0.1)
     >>> from .tree import TriangleTree

@@ -60,7 +60,13 @@ class Block:
 
 def block_layout(name: str, wearer: Wearer, asked: dict[str, float] | None = None) -> Layout:
     """Return a block drafted for a wearer with settings in metres; raises `InputError` for an unknown block or setting, and for a length
-    out of bounds."""
+    out of bounds.
+
+    Args:
+        name: The block.
+        wearer: The body in its shape, at rest.
+        asked: Lengths by setting, metres; its own where none is given.
+    """
     block = BLOCKS.get(name)
     if block is None:
         raise InputError(what=f"there is no block '{name}'", where="the cutting table", todo=f"Choose among {', '.join(BLOCKS)}.")

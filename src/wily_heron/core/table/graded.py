@@ -17,6 +17,11 @@ def graded(layout: Layout, made_for: Wearer, to: Wearer) -> Layout:
     The block it was begun from is drafted for both; each of its points gives the grade there, and what was drawn since goes as the
     points about it do, the nearest most. Panels that are not the block's stay as they are. Raises `InputError` for a layout begun
     from no block.
+
+    Args:
+        layout: Panels and seams, in metres.
+        made_for: The wearer it was made for.
+        to: The wearer it is graded to.
     """
     if not layout.block:
         raise InputError(what="these panels were begun from no block", where="grading",

@@ -35,6 +35,10 @@ def flat_panels(layout: Layout, size: float) -> Flat:
     """Return the panels of a layout as meshes with edges of about `size` metres, sewn edges with as many steps as each other.
 
     Raises `InputError` for a layout without panels and an outline that crosses itself, naming the panel.
+
+    Args:
+        layout: Panels and seams, in metres.
+        size: How long edges are, metres.
     """
     if not layout.panels:
         raise InputError(what="there is no panel", where="the cutting table", todo="Begin with a block, or draw a panel.")

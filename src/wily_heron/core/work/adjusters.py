@@ -60,6 +60,11 @@ def adjusters(points: np.ndarray, triangles: np.ndarray, carrier: np.ndarray) ->
     """Return the adjusters of a piece (n, 3) lying on the body whose level-1 figure's vertices are `carrier` (b, 3).
 
     All moves are smooth over the surface and add up; loose parts go with what they lie on.
+
+    Args:
+        points: (n, 3) float, metres.
+        triangles: (m, 3) int32.
+        carrier: (b, 3) metres, the level-1 figure's vertices on the body.
     """
     p = np.asarray(points, np.float64)
     names, of = face_regions(1)

@@ -68,6 +68,11 @@ def grow(wearer: Wearer, growth: Growth, carrier: np.ndarray | None = None) -> M
 
     `carrier` (b, 3) are the level-1 figure's vertices on a body of one's own; our own figure is grown from at level 2. Raises
     `InputError` for unknown regions or none.
+
+    Args:
+        wearer: The body in its shape, at rest.
+        growth: Regions, ease and hems, in metres.
+        carrier: (b, 3) metres, the level-1 figure's vertices on the body.
     """
     level = 1 if carrier is not None else 2
     body, (names, of) = figure(level), face_regions(level)

@@ -17,6 +17,11 @@ def bent(points: np.ndarray, step: Lattice, protect: np.ndarray | None = None) -
 
     Raises `InputError` for a box without room or a knot that is not there. Follows: Sederberg & Parry, Free-form deformation of solid
     geometric models, 1986 (soft tents in place of Bernstein polynomials, so that each knot is where the cloth goes and works near itself).
+
+    Args:
+        points: (n, 3) float, metres.
+        step: The box and where its knots are moved.
+        protect: (n,) float, 0 to 1, how much each vertex is held back.
     """
     low, high, cells = np.array(step.low), np.array(step.high), np.array(step.cells)
     if (high - low <= 1e-4).any():

@@ -20,13 +20,24 @@ _BENDING = ("shoulder", "elbow", "radiocarpal", "hip", "knee", "talocrural", "vl
 
 
 def thickened(mesh: Mesh, thick: float) -> Mesh:
-    """Return the mesh with a second side `thick` metres under it (against its normals) and its borders closed."""
+    """Return the mesh with a second side `thick` metres under it (against its normals) and its borders closed.
+
+    Args:
+        mesh: The mesh, in metres.
+        thick: Metres.
+    """
     return two_sided(mesh, mesh.points, mesh.points - thick * vertex_normals(mesh.points, mesh.triangles))[0]
 
 
 def two_sided(mesh: Mesh, outer: np.ndarray, inner: np.ndarray) -> tuple[Mesh, np.ndarray]:
     """Return a mesh with its outside at `outer` (n, 3), its inside at `inner` after it, walls between their borders, square to both; and
-    the face (m',) of the mesh that each of its faces came of."""
+    the face (m',) of the mesh that each of its faces came of.
+
+    Args:
+        mesh: The mesh, in metres.
+        outer: (n, 3) float, metres.
+        inner: (n, 3) float, metres.
+    """
     n, m = len(mesh.points), len(mesh.triangles)
     back = turned_over(mesh, np.ones(m, bool))
     edges, face_edges = unique_edges(mesh.triangles)
@@ -55,7 +66,12 @@ def two_sided(mesh: Mesh, outer: np.ndarray, inner: np.ndarray) -> tuple[Mesh, n
 
 
 def bends(mesh: Mesh, wearer: Wearer) -> np.ndarray:
-    """Return (n,) how much the body under each vertex bends: 1 where the skin there is shared evenly about a great joint, 0 away."""
+    """Return (n,) how much the body under each vertex bends: 1 where the skin there is shared evenly about a great joint, 0 away.
+
+    Args:
+        mesh: The mesh, in metres.
+        wearer: The body in its shape, at rest.
+    """
     near = TriangleTree(wearer.points, wearer.body.triangles).nearest(mesh.points)
     joints = [j for j, name in enumerate(wearer.skeleton.names) if name.removeprefix("l_").removeprefix("r_") in _BENDING]
     at = wearer.skeleton.positions[joints]
@@ -68,6 +84,10 @@ def refined(mesh: Mesh, chosen: np.ndarray) -> Mesh:
     """Return the mesh with the `chosen` (m,) triangles in four, those beside them split to match, new points on the curved surface.
 
     Follows: Boubekeur & Alexa, Phong tessellation, 2008 (half strength).
+
+    Args:
+        mesh: The mesh, in metres.
+        chosen: (m,) bool, the triangles that are meant.
     """
     edges, face_edges = unique_edges(mesh.triangles)
     halved = np.zeros(len(edges), bool)
@@ -120,6 +140,12 @@ def _parts(cut: np.ndarray) -> list[tuple[int, int, int]]:
 def smoothed(points: np.ndarray, triangles: np.ndarray, amount: float, still: np.ndarray) -> np.ndarray:
     """Return points (n, 3) evened out without shrinking, borders and `still` vertices kept.
 
+    Args:
+        points: (n, 3) float, metres.
+        triangles: (m, 3) int32.
+        amount: How much, 0 to 1.
+        still: (n,) bool, vertices that stay where they are.
+
     >>> points = np.array([[x, y, 0.3 * (x == y == 2)] for x in range(5) for y in range(5)], float)
     >>> at = np.arange(25).reshape(5, 5)
     >>> faces = np.array([f for a, b, c, d in zip(*(q.ravel() for q in (at[:-1, :-1], at[1:, :-1], at[1:, 1:], at[:-1, 1:])))
@@ -134,6 +160,12 @@ def evened(values: V, triangles: np.ndarray, rounds: int, still: np.ndarray) -> 
     """Return what each vertex has (n, ...) evened out with its neighbours' without shrinking, borders and `still` vertices kept.
 
     Follows: Taubin, Curve and surface smoothing without shrinkage, 1995.
+
+    Args:
+        values: (n, ...) float, what each vertex has.
+        triangles: (m, 3) int32.
+        rounds: How often it is done.
+        still: (n,) bool, vertices that stay where they are.
     """
     n = len(still)
     near = adjacency(triangles, n)

@@ -22,6 +22,10 @@ def trim(mesh: Mesh, step: Trim) -> tuple[Mesh, dict]:
     """Return the mesh with a part cut off, or slit open, and what was done.
 
     Raises `InputError` where the cut misses the piece, or does not cut off the part it is to.
+
+    Args:
+        mesh: The mesh, in metres.
+        step: What is asked for, as a step of the bench.
     """
     cut = step.cut
     if isinstance(cut, Plane):

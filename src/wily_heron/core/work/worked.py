@@ -21,7 +21,14 @@ def stroking(state: Piece, under: Under | None) -> Stroking:
 
 
 def kept_off(points: np.ndarray, mesh: Mesh, wearer: Wearer, ease: float) -> np.ndarray:
-    """Return points (n, 3) with what lies nearer to the skin than `ease` eased out smoothly."""
+    """Return points (n, 3) with what lies nearer to the skin than `ease` eased out smoothly.
+
+    Args:
+        points: (n, 3) float, metres.
+        mesh: The mesh, in metres.
+        wearer: The body in its shape, at rest.
+        ease: How far apart layers are brought, metres.
+    """
     under = under_of(wearer)
     asked = np.full(len(points), ease)
     outward = -1.0 if turned_out(points, mesh.triangles, under.skin) < -0.2 else 1.0
@@ -31,14 +38,24 @@ def kept_off(points: np.ndarray, mesh: Mesh, wearer: Wearer, ease: float) -> np.
 
 
 def with_buttons(mesh: Mesh, points: np.ndarray) -> np.ndarray:
-    """Return points (n, 3) of a mesh with its buttons and buckles carried by the cloth under them, unbent."""
+    """Return points (n, 3) of a mesh with its buttons and buckles carried by the cloth under them, unbent.
+
+    Args:
+        mesh: The mesh, in metres.
+        points: (n, 3) float, metres.
+    """
     return stick_islands(
         np.asarray(points, np.float64), mesh.points.astype(np.float64), mesh.triangles, stiff_islands(mesh.points, mesh.triangles)
     )
 
 
 def with_mesh(state: Piece, mesh: Mesh) -> Piece:
-    """Return the piece with a mesh of another topology; what was painted on its old vertices goes along by the rows they came from."""
+    """Return the piece with a mesh of another topology; what was painted on its old vertices goes along by the rows they came from.
+
+    Args:
+        state: The piece as it stands.
+        mesh: The mesh, in metres.
+    """
     protect = None
     if state.protect is not None and state.mesh.received is not None and mesh.received is not None:
         by_row = np.zeros(int(max(state.mesh.received.max(), mesh.received.max())) + 1, np.float32)

@@ -73,7 +73,12 @@ class Hanging:
 
 
 def on_arms(skeleton: Skeleton, skin: Skin) -> np.ndarray:
-    """Return `(n,) bool`: what goes with an arm, however low it hangs."""
+    """Return `(n,) bool`: what goes with an arm, however low it hangs.
+
+    Args:
+        skeleton: Joints, their parents and places.
+        skin: (n, k) joints and weights.
+    """
     arm = np.zeros(max(len(skeleton.names), int(skin.joints.max()) + 1), bool)
     for j, name in enumerate(skeleton.names):
         arm[j] = name.endswith("_shoulder") or (skeleton.parents[j] >= 0 and arm[skeleton.parents[j]])

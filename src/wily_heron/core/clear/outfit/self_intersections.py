@@ -63,6 +63,11 @@ def apart(start: np.ndarray, end: np.ndarray, triangles: np.ndarray) -> np.ndarr
 
     Patch by patch, the least first, what lies about faces newly gone through, and about the edges that go through them, goes a little
     less far, and less, in the end nowhere; a patch is left as it is if more lie through the piece for it. All edges are asked.
+
+    Args:
+        start: (n, 3) float, metres.
+        end: (n, 3) float, metres.
+        triangles: (m, 3) int32.
     """
     mesh, crossings = topology_of(triangles, len(start)), OwnCrossings(start, triangles)
     before, share = crossings.at(start), np.ones(len(start))

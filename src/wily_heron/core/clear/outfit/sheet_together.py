@@ -19,6 +19,12 @@ def clear_sheet(pieces: Sequence[Piece], body: Body, cells: Sequence[Cell], ease
 
     What is made in a cell is kept only if it `helps` among the cells of its pose. Cells at rest are left as they are: a pose alone has
     correctives.
+
+    Args:
+        pieces: The pieces, from the skin out.
+        body: The body, in any shape.
+        cells: Shape values (s,) and pose of each.
+        ease: How far apart layers are brought, metres.
     """
     worn, first = list(pieces), [_measured(pieces, body, cell) for cell in cells]
     now, reports = list(first), [{"kept": not f.places, "changed": []} for f in first]

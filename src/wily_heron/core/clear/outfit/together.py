@@ -23,7 +23,15 @@ _ASIDE = ("report", "brought", "trouble", "made_for")
 
 def clear_together(piece: Piece, body: Body, cells: Sequence[ShapeInPose], ease: float, layers: Layers) -> tuple[Piece, list[dict]]:
     """Return the piece as it is once the outfit it is worn in, between its `layers`, is cleared in `cells` (shape values (s,), pose), one
-    after another, and a report per cell: its own figures before and after, and how it moved."""
+    after another, and a report per cell: its own figures before and after, and how it moved.
+
+    Args:
+        piece: The piece, bound.
+        body: The body, in any shape.
+        cells: Shape values (s,) and pose of each.
+        ease: How far apart layers are brought, metres.
+        layers: The pieces under it and over it.
+    """
     worn, reports, at = [*layers.under, piece, *layers.over], [], layers.place
     for shape, pose in cells:
         before = worn
@@ -43,6 +51,14 @@ def outfit_cleared(pieces: Sequence[Piece], body: Body, shape: np.ndarray, pose:
     it on the way.
 
     Each piece of an outfit asks for the same: the last few answers are kept.
+
+    Args:
+        pieces: The pieces, from the skin out.
+        body: The body, in any shape.
+        shape: (s,) shape values.
+        pose: The pose of the cell.
+        ease: How far apart layers are brought, metres.
+        go_on: Called between steps; what it raises ends the work.
     """
     asked = hashlib.blake2b(digest_size=20)
     for part in (body.base, np.asarray(shape), pose.name, pose.rotations, ease, *pieces):

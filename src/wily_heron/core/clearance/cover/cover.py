@@ -77,6 +77,10 @@ def border_room(points: np.ndarray, triangles: np.ndarray) -> np.ndarray:
     """Return `(m,)` metres along the edges from the open border less min(3 cm, half the width of the part); inf if closed.
 
     Holes less than 6 cm round (an eyelet, an open tip) are no openings: what comes out of them shows through.
+
+    Args:
+        points: (n, 3) float, metres.
+        triangles: (m, 3) int32.
     """
     n = len(points)
     topology = topology_of(triangles, n)

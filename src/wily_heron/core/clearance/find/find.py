@@ -202,7 +202,13 @@ def _seen(points: np.ndarray, facing: np.ndarray, stand: np.ndarray, share: np.n
 
 
 def sees_out(points: np.ndarray, facing: np.ndarray, blockers: list[TriangleTree]) -> np.ndarray:
-    """Return `(q,) bool`: a ray from the point escapes past every blocker in at least one of 98 directions."""
+    """Return `(q,) bool`: a ray from the point escapes past every blocker in at least one of 98 directions.
+
+    Args:
+        points: (n, 3) float, metres.
+        facing: (n, 3) unit vectors.
+        blockers: What may stand before a point, as trees of triangles.
+    """
     if not len(points):
         return np.zeros(0, bool)
     return Screen(blockers).escapes(points + 2e-4 * facing, facing, USUAL, GLANCE, _EYE_DISTANCE) >= 0

@@ -44,7 +44,14 @@ class Shot(Altering):
 
 
 def seen_in(shots: Sequence[Shot], points: np.ndarray, facing: np.ndarray, blockers: Sequence[TriangleTree]) -> np.ndarray:
-    """Return `(shots, q) bool`: which points (q, 3) with unit `facing` each shot sees past the blockers."""
+    """Return `(shots, q) bool`: which points (q, 3) with unit `facing` each shot sees past the blockers.
+
+    Args:
+        shots: Cameras of the film.
+        points: (n, 3) float, metres.
+        facing: (n, 3) unit vectors.
+        blockers: What may stand before a point, as trees of triangles.
+    """
     out = np.zeros((len(shots), len(points)), bool)
     for mine, shot in zip(out, shots, strict=True):
         start = points + _OFF * facing

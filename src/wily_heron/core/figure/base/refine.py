@@ -16,6 +16,10 @@ def keeping_subdivision(quads: np.ndarray, count: int) -> tuple[sparse.csr_matri
     The control points are moved outwards first, so that the smoothed surface passes within a hundredth of the sagitta of the
     old vertices, which are then put back. Limits: two steps of that correction, not the exact interpolation.
     Follows: Halstead, Kass & DeRose, Efficient, fair interpolation using Catmull-Clark surfaces, 1993 (its iterative form).
+
+    Args:
+        quads: (q, 4) int32.
+        count: How many vertices there are.
     """
     smooth, fine = catmull_clark(quads, count)
     keep = sparse.identity(count, format="csr")
@@ -25,7 +29,12 @@ def keeping_subdivision(quads: np.ndarray, count: int) -> tuple[sparse.csr_matri
 
 
 def refined(body: Body, quads: np.ndarray) -> Body:
-    """Return `body`, whose faces are `quads` (m, 4), one level finer: shape, deltas and weights ride the same matrix."""
+    """Return `body`, whose faces are `quads` (m, 4), one level finer: shape, deltas and weights ride the same matrix.
+
+    Args:
+        body: The body, in any shape.
+        quads: (q, 4) int32.
+    """
     count = len(body.base)
     matrix, fine = keeping_subdivision(quads, count)
     smooth, _ = catmull_clark(quads, count)

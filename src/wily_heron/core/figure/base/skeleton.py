@@ -46,6 +46,11 @@ class Skin:
 def world_matrices(skeleton: Skeleton, rotations: Mapping[str, np.ndarray], root: np.ndarray | None = None) -> np.ndarray:
     """Return the joints' world matrices `(j, 4, 4)` for local quaternions (x, y, z, w) by joint name; `root` moves all.
 
+    Args:
+        skeleton: Joints, their parents and places.
+        rotations: Quaternions (x, y, z, w) by joint.
+        root: (3,) metres that all is moved by.
+
     >>> from ..figure import figure
     >>> skeleton = figure(1).skeleton
     >>> at_rest = world_matrices(skeleton, {})
@@ -87,7 +92,12 @@ def _chain(parents, positions, turns, root, out):
 
 
 def skin_matrices(skeleton: Skeleton, world: np.ndarray) -> np.ndarray:
-    """Return `world` (j, 4, 4) times the inverse bind matrices."""
+    """Return `world` (j, 4, 4) times the inverse bind matrices.
+
+    Args:
+        skeleton: Joints, their parents and places.
+        world: (j, 4, 4) matrices of the joints.
+    """
     out = world.copy()
     out[:, :3, 3] -= np.einsum("jab,jb->ja", world[:, :3, :3], skeleton.positions)
     return out

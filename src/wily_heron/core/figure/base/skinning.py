@@ -45,6 +45,11 @@ def blend_rows(rows, points, deltas, used, values, joints, weights, matrices, ou
 def skin_points(points: np.ndarray, skin: Skin, matrices: np.ndarray) -> np.ndarray:
     """Return `points` (n, 3) blended by `skin` with skin matrices (j, 4, 4); float32 in, float32 out.
 
+    Args:
+        points: (n, 3) float, metres.
+        skin: (n, k) joints and weights.
+        matrices: (j, 4, 4) skin matrices of the pose.
+
     >>> up = np.tile(np.eye(4), (2, 1, 1))
     >>> up[1, 1, 3] = 1.0  # the second joint goes up by a metre
     >>> half = Skin(np.array([[0, 1]], np.int32), np.array([[0.5, 0.5]], np.float32))
@@ -70,6 +75,10 @@ def _blended_linear(joints, weights, matrices, out):
 def blended_linear(skin: Skin, matrices: np.ndarray) -> np.ndarray:
     """Return the linear part `(n, 3, 3)` of each vertex's blended matrix: what carries a rest-space move into the pose.
 
+    Args:
+        skin: (n, k) joints and weights.
+        matrices: (j, 4, 4) skin matrices of the pose.
+
     >>> from ..figure import figure
     >>> skin = figure(1).skin
     >>> still = np.tile(np.eye(4), (len(figure(1).skeleton.names), 1, 1))
@@ -83,6 +92,10 @@ def blended_linear(skin: Skin, matrices: np.ndarray) -> np.ndarray:
 
 def strongest(dense: np.ndarray, count: int = 4) -> Skin:
     """Return the `count` greatest weights of each row of `dense` (n, j), renormalised to sum 1.
+
+    Args:
+        dense: (n, j) weights of all joints.
+        count: How many joints a vertex keeps.
 
     >>> skin = strongest(np.array([[0.1, 0.6, 0.0, 0.3]]), count=2)
     >>> skin.joints.tolist(), [round(float(w), 4) for w in skin.weights[0]]

@@ -12,6 +12,10 @@ def turned_by_pins(a: np.ndarray, b: np.ndarray) -> tuple[np.ndarray, float]:
     Follows: Umeyama, 1991, but for the size, which is told by pins on one limb: how far the hands of a pair are apart says how the arms
     are held.
 
+    Args:
+        a: (k, 3) float, metres, points of the piece.
+        b: (k, 3) float, metres, where they are to lie.
+
     >>> pins = np.array([[0.0, 0, 0], [1, 0, 0], [0, 1, 0]])
     >>> turn, size = turned_by_pins(pins, 2 * pins @ np.array([[0, 1, 0], [-1, 0, 0], [0, 0, 1]]))
     >>> turn @ [1, 0, 0] > 0.999, round(size, 3)

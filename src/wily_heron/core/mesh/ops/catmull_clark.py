@@ -13,6 +13,10 @@ def catmull_clark(quads: np.ndarray, vertex_count: int) -> tuple[sparse.csr_matr
     new position differs), edge points follow, then face points. Quad `i` becomes quads `4i .. 4i + 3`.
     Follows: Catmull & Clark, Recursively generated B-spline surfaces, 1978; borders are cubic B-spline curves.
 
+    Args:
+        quads: (q, 4) int32.
+        vertex_count: How many vertices there are.
+
     >>> refine, fine = catmull_clark(np.array([[0, 1, 2, 3]], np.int32), 4)
     >>> refine.shape, len(fine)
     ((9, 4), 4)

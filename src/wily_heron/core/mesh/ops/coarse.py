@@ -66,6 +66,11 @@ def coarse_of(points: np.ndarray, triangles: np.ndarray, side: float) -> Coarse 
 
     Places are spread over it and moved to the middle of what lies nearest to them; faces whose corners are nearest to three of them join
     these. Follows: Valette & Chassery, Approximated centroidal Voronoi diagrams for uniform polygonal mesh coarsening, 2004.
+
+    Args:
+        points: (n, 3) float, metres.
+        triangles: (m, 3) int32.
+        side: How long an edge is to be, metres.
     """
     return _KNOWN.of((Same(points), Same(triangles), side), lambda: _made(points, triangles, side))
 

@@ -61,6 +61,11 @@ def sharp_folds(points: np.ndarray, triangles: np.ndarray, angle: float) -> np.n
     """Return `(m, 3) uint8`: corners of a point whose faces join over edges that turn by no more than `angle` (radians) have the same
     number; None if all do.
 
+    Args:
+        points: (n, 3) float, metres.
+        triangles: (m, 3) int32.
+        angle: Edges that turn by more are folds, radians.
+
     >>> roof = np.array([[0.0, 0, 0], [0, 0, 1], [1, -1, 0], [-1, -1, 0]])
     >>> faces = np.array([[0, 1, 2], [1, 0, 3]])
     >>> sharp_folds(roof, faces, np.deg2rad(60)) is None, sharp_folds(roof, faces, np.deg2rad(120)) is None

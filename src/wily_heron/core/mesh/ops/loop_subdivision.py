@@ -13,6 +13,10 @@ def loop_subdivision(triangles: np.ndarray, vertex_count: int) -> tuple[sparse.c
     becomes triangles `4i .. 4i + 3`, its corners first, its middle last. Where more than two faces meet, the edge counts as a border.
     Follows: Loop, Smooth subdivision surfaces based on triangles, 1987, with Warren's weights; borders are cubic B-spline curves.
 
+    Args:
+        triangles: (m, 3) int32.
+        vertex_count: How many vertices there are.
+
     >>> refine, fine = loop_subdivision(np.array([[0, 1, 2]], np.int32), 3)
     >>> refine.shape, len(fine)
     ((6, 3), 4)

@@ -8,7 +8,12 @@ from ..laplacian import cotangent_laplacian
 
 
 def stiffness_of(points: np.ndarray, triangles: np.ndarray) -> sparse.csc_matrix:
-    """Return the `(n, n)` stiffness of a surface: bi-Laplacian for bending, a little Laplacian for stretch."""
+    """Return the `(n, n)` stiffness of a surface: bi-Laplacian for bending, a little Laplacian for stretch.
+
+    Args:
+        points: (n, 3) float, metres.
+        triangles: (m, 3) int32.
+    """
     laplacian, mass = cotangent_laplacian(points, triangles)
     scale = float(mass.mean())
     return (scale * (laplacian @ sparse.diags(1.0 / mass) @ laplacian) + 0.25 * laplacian).tocsc()

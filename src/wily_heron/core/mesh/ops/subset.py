@@ -10,6 +10,10 @@ from ..mesh import Mesh
 def with_triangles(mesh: Mesh, rows: np.ndarray) -> Mesh:
     """Return the mesh with the triangles in `rows` (indices or a mask) alone; its points stay.
 
+    Args:
+        mesh: The mesh, in metres.
+        rows: (r,) int, rows of triangles.
+
     >>> mesh = Mesh(np.zeros((4, 3), np.float32), np.array([[0, 1, 2], [1, 2, 3]], np.int32))
     >>> with_triangles(mesh, np.array([False, True])).triangles.tolist()
     [[1, 2, 3]]
@@ -45,6 +49,10 @@ def merged(mesh: Mesh, onto: np.ndarray) -> Mesh:
 
 def turned_over(mesh: Mesh, rows: np.ndarray) -> Mesh:
     """Return the mesh with the triangles in `rows` (mask) wound the other way; each keeps its first corner.
+
+    Args:
+        mesh: The mesh, in metres.
+        rows: (r,) int, rows of triangles.
 
     >>> mesh = Mesh(np.zeros((3, 3), np.float32), np.array([[0, 1, 2]], np.int32))
     >>> turned_over(mesh, np.array([True])).triangles.tolist()

@@ -6,6 +6,10 @@ import numpy as np
 def welded(points: np.ndarray, triangles: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
     """Return `(points, triangles)` with points in exactly the same place joined, in the order they first appear.
 
+    Args:
+        points: (n, 3) float, metres.
+        triangles: (m, 3) int32.
+
     >>> points, triangles = welded(np.array([[0, 0, 0], [1, 0, 0], [0, 1, 0], [1, 0, 0]], float), np.array([[0, 1, 2], [0, 2, 3]]))
     >>> len(points), triangles.tolist()
     (3, [[0, 1, 2], [0, 2, 1]])

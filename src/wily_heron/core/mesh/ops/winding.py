@@ -40,6 +40,11 @@ def inside_out(points: np.ndarray, triangles: np.ndarray, label: np.ndarray) -> 
 
     A part looks inwards if the volume its faces sweep from its own middle is negative; open parts are judged by the same sum.
 
+    Args:
+        points: (n, 3) float, metres.
+        triangles: (m, 3) int32.
+        label: (m,) int, the part of each triangle.
+
     >>> import trimesh
     >>> ball = trimesh.creation.icosphere(subdivisions=2, radius=0.1)
     >>> inside_out(ball.vertices, ball.faces, np.zeros(len(ball.faces), int)).any()
