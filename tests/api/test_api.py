@@ -272,7 +272,8 @@ def test_wrong_values_are_named(client: TestClient, worn: dict):
     answer = client.put(f"/api/pieces/{worn['id']}/recipe", json=body)
     assert answer.status_code == 422
     assert "ease" in answer.json()["where"]
-    assert client.put("/api/wearers/1/shape", json={"shape": {"wings": 1}}).json()["what"] == "there is no shape called 'wings'"
+    wearer = client.get("/api/production").json()["cast"][0]["id"]
+    assert client.put(f"/api/wearers/{wearer}/shape", json={"shape": {"wings": 1}}).json()["what"] == "there is no shape called 'wings'"
 
 
 def test_another_sites_page_may_not_change_anything(client: TestClient):

@@ -5,6 +5,7 @@ import re
 from playwright.sync_api import Page, expect
 
 from tests.browser.conftest import House
+from tests.browser.controls import messages
 
 
 def test_back_a_reload_and_a_pasted_link_lead_to_the_same_wearer_pose_piece_and_step(page: Page, house: House):
@@ -33,7 +34,7 @@ def test_back_a_reload_and_a_pasted_link_lead_to_the_same_wearer_pose_piece_and_
     other.goto(link)
     _shown(other)
     other.goto(link.replace("piece=", "piece=9"))
-    expect(other.get_by_text("in this address is no longer here")).to_be_visible()
+    expect(messages(other)).to_contain_text("in this address is no longer here")
     expect(stage).to_be_visible()
 
 

@@ -9,7 +9,7 @@ from playwright.sync_api import Page, expect
 from psycopg.rows import dict_row
 from psycopg.types.json import Jsonb
 
-from tests.browser.lists import choose
+from tests.browser.controls import choose
 from tests.browser.test_walk import MINUTE, open_room, step
 
 pytestmark = pytest.mark.browser

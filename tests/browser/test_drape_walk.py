@@ -8,7 +8,7 @@ from playwright.sync_api import Page, expect
 from pxr import Usd, UsdGeom
 from scipy.spatial import KDTree
 
-from tests.browser.lists import choose
+from tests.browser.controls import choose
 from tests.browser.test_walk import MINUTE, do, open_room, step
 
 pytestmark = pytest.mark.browser

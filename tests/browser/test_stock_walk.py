@@ -5,7 +5,7 @@ import re
 import pytest
 from playwright.sync_api import Page, expect
 
-from tests.browser.lists import choose
+from tests.browser.controls import choose
 from tests.browser.test_walk import MINUTE, open_room
 
 

@@ -5,7 +5,7 @@ import re
 import pytest
 from playwright.sync_api import Locator, Page, expect
 
-from tests.browser.lists import choose
+from tests.browser.controls import choose, messages
 from tests.browser.test_walk import MINUTE, open_room
 
 pytestmark = pytest.mark.browser
@@ -57,7 +57,7 @@ def test_a_mail_tabard_is_cut_and_sewn_on_two_wearers(page: Page, house):
     told = sewing.get_by_text(re.compile("Widest seam")).inner_text()
     assert float(re.findall(r"Widest seam ([\d.]+) mm", told)[0]) < 6
     sewing.get_by_role("button", name="Hang it on the rail").click()
-    expect(page.get_by_text("It hangs on the rail of the fitting room now.")).to_be_visible(timeout=MINUTE)
+    expect(messages(page)).to_contain_text("It hangs on the rail of the fitting room now.", timeout=MINUTE)
     expect(sewing.get_by_role("button", name="Hang it anew")).to_be_visible()  # as the same piece, once the panels have changed
     page.get_by_role("button", name="Fitting", exact=True).click()
     expect(page.get_by_role("button", name="Mail tabard", exact=False).first).to_be_visible(timeout=MINUTE)
@@ -76,7 +76,7 @@ def test_trousers_are_drafted_with_a_dart_and_leave_as_a_drawing(page: Page, hou
     page.get_by_label("Deep, cm").fill("40")
     page.get_by_label("Deep, cm").press("Enter")
     page.get_by_role("button", name="Dart").click()  # it would run out of the panel on the other side
-    expect(page.get_by_text(re.compile("crosses itself"))).to_be_visible(timeout=MINUTE)
+    expect(messages(page)).to_contain_text("crosses itself", timeout=MINUTE)
     expect(seams).to_have_count(7)
     page.locator('[data-edge="back 1"]').click(force=True)
     page.get_by_label("Deep, cm").fill("9")

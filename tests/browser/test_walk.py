@@ -7,7 +7,7 @@ import pytest
 from playwright.sync_api import Page, expect
 
 from demo.coat import FILE
-from tests.browser.lists import choose
+from tests.browser.controls import choose, messages
 from tests.formats.gltf_rules import Gltf
 
 pytestmark = pytest.mark.browser
@@ -192,7 +192,7 @@ def test_a_file_that_is_no_piece_is_explained_and_nothing_changes(page: Page, ho
     cards = page.get_by_role("region", name="Rail").get_by_role("img")
     count = cards.count()
     page.get_by_label("Piece files").set_input_files(letter)
-    expect(page.get_by_role("alert")).to_contain_text("letter.obj: it holds no vertices and faces", timeout=MINUTE)
+    expect(messages(page)).to_contain_text("letter.obj: it holds no vertices and faces", timeout=MINUTE)
     assert cards.count() == count
 
 

@@ -21,7 +21,7 @@ export function Toasts() {
             problem ? "border-amber" : "border-moss",
           )}
         >
-          <Toast.Description role={problem ? "alert" : "status"}>{saying.text}</Toast.Description>
+          <Toast.Description>{saying.text}</Toast.Description>
           <Toast.Close aria-label={TEXT.close} className="cursor-pointer text-soft hover:text-ink">
             <X size={15} aria-hidden />
           </Toast.Close>

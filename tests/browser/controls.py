@@ -1,8 +1,8 @@
-"""Working a list of the page as a person does: open it, take one of what it offers."""
+"""Working the page as a person does: take one of what a list offers, read what the house has to say."""
 
 import re
 
-from playwright.sync_api import Locator
+from playwright.sync_api import Locator, Page
 
 
 def choose(select: Locator, option: str | re.Pattern[str], timeout: float = 20_000) -> None:
@@ -13,3 +13,8 @@ def choose(select: Locator, option: str | re.Pattern[str], timeout: float = 20_0
     if isinstance(option, str):
         offered = listed.locator(f'[role=option][data-value="{option}"]').or_(listed.get_by_role("option", name=option, exact=True))
     offered.first.click(timeout=timeout)
+
+
+def messages(page: Page) -> Locator:
+    """Return where what is done and what went wrong is said; a screen reader is told it once more beside."""
+    return page.get_by_role("region", name=re.compile("^Messages"))
