@@ -80,7 +80,7 @@ def fresh_database(demo: bool = False) -> Iterator[str]:
     with psycopg.connect(server, autocommit=True) as connection:
         connection.execute("select pg_advisory_lock(1)")  # a template can be copied by one at a time
         connection.execute(f'create database "{name}" template "{_template(connection, server, demo)}"')
-    yield at(server, name)
+    yield database_address(server, name)
     with psycopg.connect(server, autocommit=True) as connection:
         connection.execute(f'drop database if exists "{name}" with (force)')
 
@@ -95,7 +95,7 @@ def _template(connection: psycopg.Connection, server: str, demo: bool) -> str:
         return name
     for old in known:
         connection.execute(f'drop database "{old}" with (force)')
-    in_work = {**os.environ, "WILY_HERON_DATABASE": at(server, f"making_{kind}")}
+    in_work = {**os.environ, "WILY_HERON_DATABASE": database_address(server, f"making_{kind}")}
     connection.execute(f'drop database if exists "making_{kind}" with (force)')
     subprocess.run([sys.executable, "-m", "wily_heron.store.setup", server], env=in_work, check=True)
     if demo:
@@ -105,7 +105,7 @@ def _template(connection: psycopg.Connection, server: str, demo: bool) -> str:
     return name
 
 
-def at(server: str, name: str) -> str:
+def database_address(server: str, name: str) -> str:
     """The address of a database of the server."""
     return server.rsplit("/", 1)[0] + "/" + name
 

@@ -64,13 +64,13 @@ def digest(places: Sequence[str]) -> str:
             raise ValueError(f"a slow test names {place}, and there is no such file or folder")
         files = [path] if path.is_file() else sorted(p for p in path.rglob("*") if p.is_file() and not _SKIPPED & set(p.parts))
         for file in files:
-            told.update(str(file.relative_to(ROOT)).encode() + b"\0" + _sense(file))
+            told.update(str(file.relative_to(ROOT)).encode() + b"\0" + _code(file))
     return told.hexdigest()[:16]
 
 
 @cache
-def _sense(file: Path) -> bytes:
-    """What of a file can change how a test ends: of Python all but its docstrings, comments and layout."""
+def _code(file: Path) -> bytes:
+    """The part of a file that can change a result: of Python all but docstrings, comments and layout."""
     if file.suffix != ".py":
         return file.read_bytes()
     tree = ast.parse(file.read_bytes())

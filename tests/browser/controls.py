@@ -1,4 +1,4 @@
-"""Working the page as a person does: take one of what a list offers, read what the house has to say."""
+"""Use the page as a person does: choose from a list, read the messages."""
 
 import re
 
@@ -16,5 +16,5 @@ def choose(select: Locator, option: str | re.Pattern[str], timeout: float = 20_0
 
 
 def messages(page: Page) -> Locator:
-    """Return where what is done and what went wrong is said; a screen reader is told it once more beside."""
+    """Return the region of the messages. The page also announces each to screen readers, outside this region."""
     return page.get_by_role("region", name=re.compile("^Messages"))

@@ -1,8 +1,8 @@
 import { useEffect, useRef } from "react";
-import { useChanges } from "../api/changes";
 import type { Production } from "../api/client";
 import { useBringIn } from "../api/hooks";
-import { useProduction } from "../api/production";
+import { useChanges } from "../api/production/changes";
+import { useProduction } from "../api/production/production";
 import { useTakeIn } from "../api/stock";
 import { droppedFiles } from "../api/wire/uploads";
 import { ApartPage } from "../rooms/apart/ApartPage";

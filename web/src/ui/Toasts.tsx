@@ -4,7 +4,7 @@ import { Toast } from "radix-ui";
 import { useRoomOf } from "../store/room";
 import { TEXT } from "./texts";
 
-/** What the house has to say: done things go by themselves after four seconds, problems stay until they are closed. */
+/** Messages: one about what was done goes after four seconds, a problem stays until it is closed. */
 export function Toasts() {
   const { saying, say } = useRoomOf("saying", "say");
   const problem = saying?.kind === "problem";

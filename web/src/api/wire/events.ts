@@ -47,34 +47,34 @@ export function eventOf(message: string): Event | null {
   }
 }
 
-/** What a round of changes comes to: single pieces and cells that are put in their places, and queries that are asked anew. */
-export interface Round {
+/** What a batch of changes comes to: single pieces and cells that are put in their places, and queries that are asked anew. */
+export interface Batch {
   queries: Set<string>;
   pieces: Set<number>;
   /** By run of the sheet: cells as `wearer:pose`. */
   cells: Map<number, Set<string>>;
 }
 
-const nothing = (): Round => ({ queries: new Set(), pieces: new Set(), cells: new Map() });
+const nothing = (): Batch => ({ queries: new Set(), pieces: new Set(), cells: new Map() });
 
 /** Collects changes and hands them on together, at once; cells of a running sheet at a slower beat. */
 export class Changes {
-  private round = nothing();
+  private batch = nothing();
   private timer: ReturnType<typeof setTimeout> | undefined;
   private due = Number.POSITIVE_INFINITY;
 
-  constructor(private readonly renew: (round: Round) => void) {}
+  constructor(private readonly renew: (batch: Batch) => void) {}
 
   take(event: Event): void {
     const cell = event.what === "trial" && event.wearer && event.pose ? `${event.wearer}:${event.pose}` : null;
     if (!cell && !CONCERNS[event.what].length) return;
     if (cell && event.trial) {
-      const known = this.round.cells.get(event.trial) ?? new Set();
-      this.round.cells.set(event.trial, known.add(cell));
+      const known = this.batch.cells.get(event.trial) ?? new Set();
+      this.batch.cells.set(event.trial, known.add(cell));
     } else {
       for (const query of CONCERNS[event.what]) {
-        if (query === "pieces" && event.what === "piece" && event.piece) this.round.pieces.add(event.piece);
-        else this.round.queries.add(query);
+        if (query === "pieces" && event.what === "piece" && event.piece) this.batch.pieces.add(event.piece);
+        else this.batch.queries.add(query);
       }
     }
     const due = performance.now() + (event.what === "trial" && event.trial ? pollInterval : SOON);
@@ -89,8 +89,8 @@ export class Changes {
   }
 
   private flush(): void {
-    const { queries, pieces, cells } = this.round;
-    this.round = nothing();
+    const { queries, pieces, cells } = this.batch;
+    this.batch = nothing();
     this.due = Number.POSITIVE_INFINITY;
     if (queries.has("pieces")) pieces.clear();
     for (const [trial, changed] of cells)

@@ -1,7 +1,7 @@
 import clsx from "clsx";
 import { FolderInput, Search as Glass } from "lucide-react";
 import { useDeferredValue, useState } from "react";
-import { useProduction } from "../../api/production";
+import { useProduction } from "../../api/production/production";
 import { type Search, useStock, useTakeIn } from "../../api/stock";
 import { ACCEPT, droppedFiles } from "../../api/wire/uploads";
 import { useRoom } from "../../store/room";

@@ -1,7 +1,7 @@
 import clsx from "clsx";
 import { Heart, Plus, Shirt, X } from "lucide-react";
 import { type ReactNode, useState } from "react";
-import { useProduction } from "../../api/production";
+import { useProduction } from "../../api/production/production";
 import { type Search, type Shelf, type Stock, useOrdering } from "../../api/stock";
 import { useRoom } from "../../store/room";
 import { takesFocus } from "../../ui/controls";

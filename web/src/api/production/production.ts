@@ -1,8 +1,8 @@
 import { type QueryClient, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useMemo } from "react";
-import { api, type Piece, type Problem, type Production, type Trial } from "./client";
-import type { components } from "./schema";
-import { sheetTook } from "./wire/events";
+import { api, type Piece, type Problem, type Production, type Trial } from "../client";
+import type { components } from "../schema";
+import { sheetTook } from "../wire/events";
 
 /** The parts of a production, each a query of its own: a change of one leaves the others as they are. */
 export interface Parts {
@@ -12,21 +12,21 @@ export interface Parts {
   shots: Production["shots"];
 }
 
-const ASK: { [K in keyof Parts]: () => Promise<Parts[K]> } = {
+const FETCH: { [K in keyof Parts]: () => Promise<Parts[K]> } = {
   pieces: async () => (await api.GET("/api/production/pieces")).data as Parts["pieces"],
   cast: async () => (await api.GET("/api/production/cast")).data as Parts["cast"],
   axis: async () => (await api.GET("/api/production/axis")).data as Parts["axis"],
   shots: async () => (await api.GET("/api/shots")).data as Parts["shots"],
 };
 
-const UNTIL_TOLD = { staleTime: Number.POSITIVE_INFINITY }; // events renew it
+const UNTIL_EVENT = { staleTime: Number.POSITIVE_INFINITY }; // events renew it
 
 /** The production as the rooms read it: it comes whole, once, and each part is renewed alone from then on. */
 export function useProduction(): { data: Production | undefined; error: Problem | null } {
   const client = useQueryClient();
   const whole = useQuery<Production, Problem>({
     queryKey: ["production"],
-    ...UNTIL_TOLD,
+    ...UNTIL_EVENT,
     queryFn: async () => {
       const found = (await api.GET("/api/production")).data as Production;
       for (const [part, value] of Object.entries(partsOf(found))) client.setQueryData([part], value);
@@ -35,9 +35,9 @@ export function useProduction(): { data: Production | undefined; error: Problem 
   });
   const part = <K extends keyof Parts>(name: K) => ({
     queryKey: [name],
-    queryFn: ASK[name],
+    queryFn: FETCH[name],
     enabled: whole.isSuccess,
-    ...UNTIL_TOLD,
+    ...UNTIL_EVENT,
   });
   const { data: pieces } = useQuery(part("pieces"));
   const { data: cast } = useQuery(part("cast"));

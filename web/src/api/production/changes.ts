@@ -1,23 +1,23 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useEffect } from "react";
+import { Changes, eventOf } from "../wire/events";
 import { renewCells, renewPiece } from "./production";
-import { Changes, eventOf } from "./wire/events";
 
 /** Keep what is shown fresh: every change anyone makes arrives as a server-sent event, and what it names is put in its place. */
 export function useChanges(): void {
   const client = useQueryClient();
   useEffect(() => {
-    const again = (query: string) => void client.invalidateQueries({ queryKey: [query] });
-    const orAgain = (query: string, done: Promise<boolean>) =>
+    const refetch = (query: string) => void client.invalidateQueries({ queryKey: [query] });
+    const orRefetch = (query: string, done: Promise<boolean>) =>
       done.then(
-        (placed) => placed || again(query),
-        () => again(query),
+        (placed) => placed || refetch(query),
+        () => refetch(query),
       );
     const source = new EventSource("/api/events");
     const changes = new Changes(({ queries, pieces, cells }) => {
-      for (const query of queries) again(query);
-      for (const piece of pieces) orAgain("pieces", renewPiece(client, piece));
-      for (const [trial, changed] of cells) orAgain("trial", renewCells(client, trial, [...changed]));
+      for (const query of queries) refetch(query);
+      for (const piece of pieces) orRefetch("pieces", renewPiece(client, piece));
+      for (const [trial, changed] of cells) orRefetch("trial", renewCells(client, trial, [...changed]));
     });
     source.onmessage = ({ data }) => {
       const event = eventOf(String(data));
