@@ -4,7 +4,6 @@ Lengths are metres and angles radians, as everywhere in the core. What the user 
 """
 
 from collections.abc import Iterator, Mapping, Sequence
-from dataclasses import replace
 from math import radians
 from pathlib import Path
 from typing import Literal
@@ -128,7 +127,7 @@ def receive(model: Model | str | Path, on: Wearer, units: Unit = "auto", categor
         raise InputError(what=f"there is no category '{category}'", where="receiving", todo=f"Use one of {', '.join(CATEGORIES)}.")
     model = model if isinstance(model, Model) else open_model(model)
     piece = run_step(Piece.of(model, on.shape), on, Receive(unit=units))
-    return replace(piece, report={**piece.report, "receive": {**piece.report["receive"], "category": category}}) if category else piece
+    return piece.as_category(category) if category else piece
 
 
 def fit(piece: Piece, on: Wearer, ease: float = 0.009, over: Worn | None = None) -> Piece:
@@ -299,7 +298,7 @@ def pack(worn: Worn, on: Wearer, name: str = "figure", in_poses: Sequence[str] =
     Raises:
         InputError: There is no such pose.
     """
-    packed = tuple(PackedPiece(label, _category(piece), piece) for label, piece in worn.items())
+    packed = tuple(PackedPiece(label, piece.category or "top", piece) for label, piece in worn.items())
     settings = {k: float(v) for k, v in zip(on.body.shapes, on.shape, strict=True) if v}
     return Pack(standing_at(on), name, packed, {name: settings}, {n: pose_named(n) for n in in_poses})
 
@@ -335,6 +334,3 @@ def _of_the_cast(name: str) -> Mapping[str, float]:
         raise InputError(what=f"there is no wearer called '{name}'", where="the cast", todo=f"Name one of {', '.join(CAST)}.")
     return CAST[name]
 
-
-def _category(piece: Piece) -> str:
-    return str(piece.report.get("receive", {}).get("category", "top"))

@@ -10,6 +10,7 @@ import trimesh
 from bench.fit_truth import made
 from bench.wardrobe import garments
 from wily_heron.core.bench.evaluate import run_step
+from wily_heron.core.bench.steps.clear import ClearReport
 from wily_heron.core.bind.bend_test import bend_test
 from wily_heron.core.bind.bind import bind
 from wily_heron.core.bind.carried import carried
@@ -61,7 +62,7 @@ def test_a_skin_tight_copy_of_the_body_takes_the_bodys_own_weights():
     for k in range(4):
         np.add.at(dense, (np.arange(len(dense)), wearer.body.skin.joints[:, k]), wearer.body.skin.weights[:, k])
         np.add.at(mine, (np.arange(len(dense)), skin.joints[:, k]), skin.weights[:, k])
-    assert report["accepted"] > 0.99  # the rest are fingertips, where corner normals differ by more than the angle asked
+    assert report.accepted > 0.99  # the rest are fingertips, where corner normals differ by more than the angle asked
     assert np.quantile(np.abs(dense - mine).max(axis=1), 0.99) < 0.01
 
 
@@ -85,7 +86,7 @@ def test_weights_on_a_robe_do_not_jump_between_the_legs(ibbet):
     jump = np.abs(left[edges[:, 0]] - left[edges[:, 1]]).max()
     nearest = bind(robe.points, robe.triangles, ibbet, Bind(how="nearest")).skin
     naive = (nearest.weights * legs[nearest.joints]).sum(axis=1)
-    assert report["solved"] > 0.5
+    assert report.solved > 0.5
     assert np.abs(naive[edges[:, 0]] - naive[edges[:, 1]]).max() > 0.9  # nearest-only does jump
     assert jump < 0.25  # what is left comes of keeping four of the seven joints that share the middle
 
@@ -186,7 +187,7 @@ def buttoned() -> tuple[np.ndarray, np.ndarray, np.ndarray]:
 def test_buttons_keep_their_form_and_their_place_in_every_pose_and_shape(pose: str):
     points, triangles, rigid = buttoned()
     bound = bind(points, triangles, WEARER, Bind())
-    assert [p["name"] for p in bound.report["parts"] if p["rigid"]] == ["button"] * 6
+    assert [p.name for p in bound.report.parts if p.rigid] == ["button"] * 6
     got = follow(points, triangles, WEARER, bound.skin, bound.riders)
     piece = Piece(Mesh(points.astype(np.float32), triangles), WEARER.shape, bound.skin, got.deltas, riders=got.riders,
                   correctives=got.correctives, fixes=got.fixes)
@@ -209,7 +210,7 @@ def test_parts_are_told_apart_by_hand_and_ride_one_joint_if_asked():
     points, triangles, rigid = buttoned()
     a_button = int(np.flatnonzero(rigid)[0])
     soft = bind(points, triangles, WEARER, Bind(cloth=(a_button,)))
-    assert sum(p["rigid"] for p in soft.report["parts"]) == 5
+    assert sum(p.rigid for p in soft.report.parts) == 5
     alone = bind(points, triangles, WEARER, Bind(alone=True)).riders
     assert alone is not None
     assert (alone.skin.weights[:, 0] == 1.0).all()
@@ -462,9 +463,9 @@ def test_clearing_for_the_pose_alone_leaves_poses_that_turn_the_same_joints_othe
     """What it moves may be an armpit's: that comes in where the arms hang as they do there, and not where they are lifted."""
     cell = Cell(shape={}, pose="kneel-both")
     tight = run_step(coat, ibbet, Clear(cells=(cell,), keep="pose"))
-    told = tight.report["clear"][-1]["cells"][0]
-    if told["before"]["places"]:
-        assert told["after"]["area_cm2"] < told["before"]["area_cm2"]
+    told = tight.report_of(ClearReport).cells[0]
+    if told.before.places:
+        assert told.after.area_cm2 < told.before.area_cm2
         assert tight.examples is not None
     for pose in ("reach-up", "arms-out"):
         gap = np.linalg.norm(worn_points(tight, ibbet, POSES[pose]) - worn_points(coat, ibbet, POSES[pose]), axis=1)
@@ -475,7 +476,7 @@ def test_work_done_by_hand_in_a_pose_is_where_it_was_put_there():
     g = GARMENTS["trousers"]
     mesh = Mesh(g.points.astype(np.float32), g.triangles, received=np.arange(len(g.points), dtype=np.int32))
     skin = bind(g.points, g.triangles, WEARER, Bind()).skin
-    piece = Piece(mesh, WEARER.shape, skin, report={"bind": {}})
+    piece = Piece(mesh, WEARER.shape, skin)
     at = int(np.argmin(np.linalg.norm(g.points - [0.09, 0.62, 0.09], axis=1)))
     stroke = Stroke(tool="pull", radius=0.05, dabs=(HandDab(at=at, move=(0.0, 0.03, 0.02)),))
     before = worn_points(piece, WEARER, POSES["kneel"])

@@ -11,7 +11,7 @@ from tests.core.test_clear import BODY
 from tests.core.test_clearance import _tunic
 from wily_heron.core.errors import InputError
 from wily_heron.core.figure.base.body import shape_values, shaped
-from wily_heron.core.finish.finished_piece import finished
+from wily_heron.core.finish.finished_piece import FinishReport, finished
 from wily_heron.core.mesh.mesh import Mesh
 from wily_heron.core.mesh.ops.folds import corner_normals
 from wily_heron.core.mesh.ops.loop_subdivision import loop_subdivision
@@ -83,10 +83,10 @@ def test_thickness_is_a_closed_skin_of_the_cloth_that_holds_so_much(side: str):
 def test_borders_that_lie_together_become_one_cloth_and_a_slit_stays():
     points, faces = _strip(7, apart=0.0004)
     made = finished(_bare(points, faces), Finish(weld=0.0005))
-    assert made.report["finish"]["welded"] == 7
+    assert made.report_of(FinishReport).welded == 7
     assert len(igl.boundary_facets(made.mesh.triangles.astype(np.int64))[0]) == 2 * 24 - 2 * 6
-    assert finished(_bare(points, faces), Finish(weld=0.0003)).report["finish"]["welded"] == 0
-    assert finished(_bare(points, faces), Finish(weld=0.0005, off=("weld",), thick=0.001)).report["finish"].get("welded", 0) == 0
+    assert finished(_bare(points, faces), Finish(weld=0.0003)).report_of(FinishReport).welded == 0
+    assert finished(_bare(points, faces), Finish(weld=0.0005, off=("weld",), thick=0.001)).report_of(FinishReport).welded == 0
 
 
 def test_a_hard_edge_folds_and_a_soft_one_does_not():

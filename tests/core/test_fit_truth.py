@@ -66,15 +66,15 @@ def test_from_its_source_body_a_piece_lands_within_millimetres_and_at_its_ease(k
 def test_arms_at_another_angle_are_told():
     piece = made("shirt", with_arms(BODIES["tall"], -20))
     got = fitted(piece, "tall", piece.points, piece.pins, 0.008)
-    assert abs(got.report["stance"]["l_shoulder raise"] - got.report["stance"]["r_shoulder raise"]) < 80
-    assert 10 < abs(got.report["stance"]["l_shoulder raise"]) < 28
+    assert abs(got.report.stance["l_shoulder raise"] - got.report.stance["r_shoulder raise"]) < 80
+    assert 10 < abs(got.report.stance["l_shoulder raise"]) < 28
 
 
 def test_an_inside_out_piece_is_said_and_fits_all_the_same():
     piece = made("shirt", BODIES["tall"].points)
     turned = Made(piece.points, piece.triangles[:, ::-1], piece.rests, piece.rigid, piece.pins)
     got = fitted(turned, "tall", piece.points, {}, 0.008)
-    assert any("inside out" in text for text in got.report["said"])
+    assert any("inside out" in text for text in got.report.said)
     assert np.quantile(np.linalg.norm(got.points - piece.points, axis=1), 0.95) < 0.016
 
 
@@ -90,8 +90,8 @@ def test_a_piece_for_another_species_is_said_or_refused():
         got = fitted(barrel, "tall", points, {}, 0.008)
     except InputError:
         return  # refused with what to do about it
-    assert got.report["said"]
-    assert got.report["confidence"] < 0.5
+    assert got.report.said
+    assert got.report.confidence < 0.5
 
 
 def test_a_wrong_source_is_said():
@@ -101,7 +101,7 @@ def test_a_wrong_source_is_said():
         got = fitted(piece, "tall", tilted + [0, 0.3, 0.2], {}, 0.008, BODIES["slight"].points)
     except InputError:
         return  # refused with what to do about it
-    assert got.report["said"] or got.report["confidence"] < 0.4
+    assert got.report.said or got.report.confidence < 0.4
 
 
 def test_painted_ease_and_layers_are_kept():

@@ -119,10 +119,10 @@ def test_binding_tells_the_worst_stretch_and_how_deep_legs_come_through():
     hangs = Hanging(piece, wearer, POSES["sit"]).rows
     edges = edges[hangs[edges].all(axis=1)]
     worst = {n: (_long(p, edges) / _long(piece.mesh.points, edges)).max() for n, p in posed.items()}
-    assert told["pose"] == max(worst, key=worst.__getitem__)
-    assert told["stretch"] == pytest.approx(max(worst.values()), abs=0.01)
+    assert told.pose == max(worst, key=worst.__getitem__)
+    assert told.stretch == pytest.approx(max(worst.values()), abs=0.01)
     deepest = max(_inside(p[hangs], wearer, POSES[n]).max() for n, p in posed.items())
-    assert told["depth_mm"] == pytest.approx(1000 * deepest, abs=0.1)
+    assert told.depth_mm == pytest.approx(1000 * deepest, abs=0.1)
     shirt = _bound("shirt", wearer)
     assert shirt.skin is not None
     assert striding(shirt.mesh.points, shirt.mesh.triangles, shirt.skin, wearer) is None

@@ -20,7 +20,7 @@ from wily_heron.core.model.steps.bind import Bind
 from wily_heron.core.model.steps.clear import Clear
 from wily_heron.core.model.steps.fit import Fit
 from wily_heron.core.model.steps.follow import Follow
-from wily_heron.core.model.steps.receive import Place, Receive
+from wily_heron.core.model.steps.receive import Place, Receive, ReceiveReport
 from wily_heron.core.receive.place import place
 from wily_heron.core.receive.receive import receive
 from wily_heron.core.space.under import Under
@@ -44,9 +44,9 @@ def test_a_coat_is_put_right_from_any_unit_and_axis(received_coat, unit: str, up
 
 
 def test_receiving_the_demo_coat_says_what_it_is(received_coat):
-    found = received_coat.report["receive"]
-    assert (found["unit"], found["up"], found["parts"], found["materials"]) == ("cm", "z", 8, ["oilskin", "brass"])
-    assert 8000 <= found["vertices"] <= 12000
+    found = received_coat.report_of(ReceiveReport)
+    assert (found.unit, found.up, found.parts, found.materials) == ("cm", "z", 8, ["oilskin", "brass"])
+    assert 8000 <= found.vertices <= 12000
 
 
 def test_placing_keeps_the_middle_and_scales_about_it(received_coat):
@@ -60,7 +60,7 @@ def test_placing_keeps_the_middle_and_scales_about_it(received_coat):
 def test_a_roughly_placed_coat_comes_to_its_ease(received_coat, ibbet, start: Place):
     mesh = received_coat.mesh
     got = fit(place(mesh.points, start), mesh.triangles, stand_of(ibbet), Fit(ease=0.009))
-    assert got.report["below_ease"] == 0
+    assert got.report.below_ease == 0
     # judged by another library: no vertex of the cloth lies nearer than 8 mm to the skin, or inside it
     body, faces = ibbet.points.astype(float), ibbet.body.triangles.astype(np.int64)
     _, label = islands(mesh.triangles, len(mesh.points))
@@ -69,7 +69,7 @@ def test_a_roughly_placed_coat_comes_to_its_ease(received_coat, ibbet, start: Pl
     inside = igl.winding_number(body, faces, cloth) > 0.5
     assert inside.sum() <= 5  # of ten thousand, in the fold of the collar
     assert np.quantile(distance, 0.01) > 0.008
-    assert got.report["edge_log_spread"] < 0.135  # a loose coat a tenth too large keeps its size
+    assert got.report.edge_log_spread < 0.135  # a loose coat a tenth too large keeps its size
 
 
 @pytest.mark.parametrize(("aside", "angle"), [(0.05, 0.0), (-0.04, 0.15), (0.0, -0.2)])

@@ -4,6 +4,7 @@ import numpy as np
 import pytest
 
 from wily_heron.core.bench.evaluate import run_step
+from wily_heron.core.bench.steps.work.report import WorkReport
 from wily_heron.core.bench.steps.work.steam import Steam
 from wily_heron.core.errors import InputError
 from wily_heron.core.figure.base.body import shaped
@@ -53,7 +54,7 @@ def test_what_lies_beyond_the_radius_and_the_borders_stay_where_they_are():
     assert moved[np.linalg.norm(points - points[at], axis=1) > 0.1].max() == 0
     assert moved[points[:, 0] == 0].max() < 1e-6
     assert moved[at] > 2e-4
-    assert made.report["work"][-1]["touched"] == (moved > 0).sum()
+    assert made.report_of(WorkReport).touched == (moved > 0).sum()
 
 
 def test_protected_cloth_is_not_steamed_and_a_region_cut_away_is_told():

@@ -14,6 +14,7 @@ from wily_heron.core.bench.evaluate import run_step
 from wily_heron.core.bench.steps.work.adjust import Adjust
 from wily_heron.core.bench.steps.work.drop import Drop
 from wily_heron.core.bench.steps.work.refine import Refine
+from wily_heron.core.bench.steps.work.report import WorkReport
 from wily_heron.core.bench.steps.work.thicken import Thicken
 from wily_heron.core.errors import InputError
 from wily_heron.core.figure.base.body import shaped
@@ -136,7 +137,7 @@ def test_a_stroke_is_kept_by_the_row_it_was_made_on_and_survives_other_wearers_a
     assert np.allclose(after_cut.mesh.points[row], SHIRT.points[at] + [0, 0, 0.04], atol=1e-4)
     gone = Stroke(tool="pull", dabs=(HandDab(at=int(np.argmax(SHIRT.points[:, 0])), move=(0, 0, 0.04)),))
     lost = run_step(after_cut, WEARER, gone, here)
-    assert lost.report["work"][-1]["lost"] == 1
+    assert lost.report_of(WorkReport).lost == 1
     assert np.array_equal(lost.mesh.points, after_cut.mesh.points)
 
 
@@ -245,7 +246,7 @@ def test_work_can_be_done_in_any_order_and_parts_taken_off():
         state = run_step(state, WEARER, step, lambda: WEARER.points)
     count, _ = islands(state.mesh.triangles, len(state.mesh.points))
     assert count == 1 + 6 - 1
-    assert [r["kind"] for r in state.report["work"]] == ["refine", "thicken", "drop"]
+    assert [r.kind for r in state.reports_of(WorkReport)] == ["refine", "thicken", "drop"]
 
 
 @pytest.mark.parametrize("what", list(READY))

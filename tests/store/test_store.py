@@ -96,7 +96,7 @@ def test_pieces_come_back_as_they_were_stored():
     assert np.array_equal(back.mesh.points, piece.mesh.points)
     assert np.array_equal(back.deltas, piece.deltas)
     assert back.mesh.materials == piece.mesh.materials
-    assert back.report == piece.report
+    assert back.reports == piece.reports
     assert piece_bytes(back) == piece_bytes(piece)
 
 

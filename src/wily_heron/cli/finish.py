@@ -8,7 +8,7 @@ from typing import Annotated, Literal
 import typer
 
 from ..core.errors import InputError
-from ..core.finish.finished_piece import finished
+from ..core.finish.finished_piece import FinishReport, finished
 from ..core.model.steps.finish import Finish
 from ..formats.pack.read import read_pack
 from ..formats.pack.write import write_pack
@@ -35,7 +35,8 @@ def finish(pack: Path, out: Annotated[Path, out_file("The pack with the piece fi
     done = finished(packed.pieces[at].piece, how)
     pieces = tuple(replace(p, piece=done) if k == at else p for k, p in enumerate(packed.pieces))
     write_whole(out, write_pack(replace(packed, pieces=pieces)))
-    told = done.report["finish"]
-    report(json, {"piece": packed.pieces[at].name, **told})
-    typer.echo(f"{out}: {packed.pieces[at].name}, {told['vertices']:,} vertices, {told['triangles']:,} faces, "
-               f"moved by up to {1000 * told['moved']:.1f} mm", err=json == "-")
+    told = done.report_of(FinishReport)
+    assert told is not None
+    report(json, {"piece": packed.pieces[at].name, **told.model_dump(mode="json")})
+    typer.echo(f"{out}: {packed.pieces[at].name}, {told.vertices:,} vertices, {told.triangles:,} faces, "
+               f"moved by up to {1000 * told.moved:.1f} mm", err=json == "-")

@@ -27,11 +27,12 @@ from ..core.figure.measures.measures import measure_named, take
 from ..core.figure.relief import with_relief
 from ..core.model.category import CATEGORIES
 from ..core.model.pack import Pack, PackedPiece
+from ..core.model.report import report_notes
 from ..core.model.state import Piece
 from ..core.model.steps.bind import Bind
-from ..core.model.steps.fit import Fit
+from ..core.model.steps.fit import Fit, FitReport
 from ..core.model.steps.follow import Follow
-from ..core.model.steps.receive import MadeFor, Receive
+from ..core.model.steps.receive import MadeFor, Receive, ReceiveReport
 from ..core.motion.motion import with_lead_in
 from ..core.motion.pose_library import POSES
 from ..core.receive.findings import KINDS
@@ -131,13 +132,14 @@ def receive(file: Path, out: Out, mend: Annotated[str, typer.Option(help="all, n
     if mends and set(mends) - set(KINDS):
         raise InputError(what=f"'{mend}' is no mend", where="--mend", todo=f"Give all, none, or some of {', '.join(KINDS)}.")
     state = _received(file, units, up, figure(), mends)
-    report(json, state.report["receive"])
+    found = state.report_of(ReceiveReport)
+    assert found is not None
+    report(json, found.model_dump(mode="json"))
     write_whole(out, write_pack(Pack(figure(), "figure", (PackedPiece(file.stem, "top", state, 0.0),), {}, {})))
-    found = state.report["receive"]
-    high = f"{found['size'][1] * 100:.1f} cm high"
-    typer.echo(f"{out}: {found['unit_word']}, {found['up']} up, {found['parts']} parts, {high}, a {found['category']}")
-    for f in found["findings"]:
-        typer.echo(f"  {f['text']}: {f['mend'] + ('' if f['mended'] else ' (not done)') if f['mend'] else 'for you to see to'}")
+    high = f"{found.size[1] * 100:.1f} cm high"
+    typer.echo(f"{out}: {found.unit_word}, {found.up} up, {found.parts} parts, {high}, a {found.category}")
+    for f in found.findings:
+        typer.echo(f"  {f.text}: {f.mend + ('' if f.mended else ' (not done)') if f.mend else 'for you to see to'}")
 
 
 def _received(file: Path, units: str, up: str, base: Body, mends: tuple[str, ...] | None = None) -> Piece:
@@ -202,8 +204,8 @@ def fit(piece: Path, out: Out, on: Annotated[str, typer.Option(help="A wearer of
         wearer.skeleton.index(joint)
     worn = () if under is None else worn_under(under, wearer)
     state = _received(piece, units, up, base)
-    category = category or str(state.report["receive"]["category"])
-    state = replace(state, report={**state.report, "receive": {**state.report["receive"], "category": category}})
+    category = category or state.category
+    state = state.as_category(category)
     carriers = {"target": carrier(base)}
     if made_for is not None:
         name, source = body_named(made_for)
@@ -225,8 +227,9 @@ def fit(piece: Path, out: Out, on: Annotated[str, typer.Option(help="A wearer of
     alike = sum(p.name == name or p.name.startswith(f"{name} ") for p in worn)
     packed = PackedPiece(f"{name} {alike + 1}" if alike else name, category, state, ease / 1000)
     write_whole(out, write_pack(Pack(base, who, (*worn, packed), cast, {n: POSES[n] for n in DEMO_POSES})))
-    report(json, state.report)
-    short = state.report.get("fit", {}).get("below_ease", 0)
+    report(json, report_notes(state.reports))
+    fitted = state.report_of(FitReport)
+    short = fitted.below_ease if fitted else 0
     typer.echo(f"{out}: on {who}, {len(state.mesh.points)} vertices, {short} below the ease of {ease:g} mm", err=json == "-")
     if short:
         raise typer.Exit(1)

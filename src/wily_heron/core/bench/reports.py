@@ -1,6 +1,7 @@
 """What the steps of a piece found, by step: derived from the list of steps."""
 
-from typing import TYPE_CHECKING
+from collections.abc import Mapping
+from typing import TYPE_CHECKING, Any
 
 from pydantic import BaseModel, ConfigDict, Field, create_model
 
@@ -23,3 +24,10 @@ else:
         __doc__="What each step found, by step; null, or none, where it has not been done.",
         **{report.key: _field(report) for report in _KINDS},
     )
+
+
+def read_reports(notes: Mapping[str, Any]) -> tuple[Report, ...]:
+    """Return the reports that `report_notes` told of; those of steps that are no longer there are passed over."""
+    kinds = {kind.key: kind for kind in _KINDS}
+    return tuple(kinds[key].model_validate(found) for key, kept in notes.items() if key in kinds
+                 for found in (kept if kinds[key].several else [kept]))

@@ -8,7 +8,7 @@ import numpy as np
 from ..figure.base.body import Wearer
 from ..figure.base.skeleton import Skin
 from ..model.riders import Riders
-from ..model.steps.bind import Bind
+from ..model.steps.bind import Bind, BindReport, BoundPart
 from ..space.tree import TriangleTree
 from .even import evened
 from .legs import crotch, leg_weights, skirt
@@ -24,7 +24,7 @@ class Bound:
 
     skin: Skin
     riders: Riders | None
-    report: dict
+    report: BindReport
 
 
 def bind(points: np.ndarray, triangles: np.ndarray, wearer: Wearer, step: Bind, under: Sequence[Surface] = (), worn_as: str = "cloth",
@@ -84,11 +84,10 @@ def _bound(p, triangles, wearer, step: Bind, taken: Taken, dense, known, worn_as
         joints[stiff], weights[stiff] = 0, 0.0
         joints[stiff, 0], weights[stiff, 0] = riders.first + of[stiff], 1.0
     used = np.bincount(joints.ravel(), weights.ravel(), minlength=dense.shape[1])[: dense.shape[1]] > 0
-    report = {
-        "joints": int(used.sum()), "most": step.most, "accepted": round(float(taken.accepted.mean()), 4),
-        "solved": round(1.0 - float(known.mean()), 4), "how": step.how, "worn_as": worn_as, "hangs": hangs,
-        "parts": [{"name": part.name, "rigid": part.rigid, "vertices": len(part.rows), "size_mm": round(1000 * part.size(p), 1),
-                   "vertex": int(part.rows[0]), "joint": wearer.skeleton.names[int(riders.main[of[part.rows[0]]])] if
-                   riders is not None and part.rigid else None} for part in parts[:60]],
-    }
+    names = wearer.skeleton.names
+    told = [BoundPart(name=part.name, rigid=part.rigid, vertices=len(part.rows), size_mm=round(1000 * part.size(p), 1),
+                      vertex=int(part.rows[0]), joint=names[int(riders.main[of[part.rows[0]]])] if riders and part.rigid else None)
+            for part in parts[:60]]
+    report = BindReport(joints=int(used.sum()), most=step.most, accepted=round(float(taken.accepted.mean()), 4),
+                        solved=round(1.0 - float(known.mean()), 4), how=step.how, worn_as=worn_as, hangs=hangs, parts=told)
     return Bound(Skin(joints, weights), riders, report)

@@ -6,7 +6,7 @@ from ..figure.base.body import Wearer
 from ..figure.base.skeleton import Skin
 from ..model.riders import Riders
 from ..model.spring import Spring
-from ..model.steps.bind import Bind
+from ..model.steps.bind import Bind, BindReport
 from .bind import Bound
 
 
@@ -22,7 +22,7 @@ def carried(points: np.ndarray, wearer: Wearer, step: Bind) -> Bound:
     """
     joint = wearer.skeleton.index(step.joint)
     p = np.asarray(points, np.float64)
-    report = {"joints": 1, "most": step.most, "accepted": 1.0, "solved": 0.0, "carried_by": step.joint, "spring": step.spring is not None}
+    report = BindReport(joints=1, most=step.most, accepted=1.0, solved=0.0, carried_by=step.joint, spring=step.spring is not None)
     if step.spring is None:
         return Bound(Skin(_rows(len(p), joint), _ones(len(p))), None, report)
     grip = np.array(step.grip) if step.grip is not None else _top(p)
@@ -43,7 +43,7 @@ def carried(points: np.ndarray, wearer: Wearer, step: Bind) -> Bound:
     spring = Spring(step.spring.stiffness, step.spring.damping, step.spring.gravity, step.spring.limit)
     still = np.zeros((len(wearer.body.shapes), count, 3), np.float32)
     riders = Riders(places, still, Skin(_rows(count, joint), _ones(count)), np.arange(count) - 1, ends, first, spring)
-    return Bound(Skin(joints, weights), riders, report | {"links": count, "length_mm": round(1000 * length, 1)})
+    return Bound(Skin(joints, weights), riders, report.model_copy(update={"links": count, "length_mm": round(1000 * length, 1)}))
 
 
 def _top(p: np.ndarray) -> np.ndarray:

@@ -11,6 +11,7 @@ from ..figure.base.body import Wearer
 from ..figure.base.skeleton import Skin
 from ..mesh.edges import adjacency, unique_edges
 from ..model.riders import Riders
+from ..model.steps.bind import Fault
 from .dense import dense_of, sparse_of
 from .transfer import inpaint
 
@@ -31,7 +32,7 @@ _MEND = {"stray": "Take it off", "far": "Solve them anew", "unweighted": "Solve 
 
 
 @dataclass(frozen=True)
-class Fault:
+class WeightFault:
     """One kind of fault at a joint: the vertices it is on, worst first, and the joint's column, -1 for none."""
 
     kind: str
@@ -39,14 +40,14 @@ class Fault:
     joint: int
     name: str
 
-    def told(self) -> dict:
-        """Return it in plain types, at most 3,000 of its vertices."""
+    def told(self) -> Fault:
+        """Return it as a report tells it, at most 3,000 of its vertices."""
         text = _TEXT[self.kind].format(n=len(self.rows), joint=f"{region_name(self.name)} ({self.name})" if self.name else "")
-        return {"kind": self.kind, "count": len(self.rows), "joint": self.name, "text": text, "mend": _MEND[self.kind],
-                "rows": self.rows[:3000].tolist()}
+        return Fault(kind=self.kind, count=len(self.rows), joint=self.name, text=text, mend=_MEND[self.kind],
+                     rows=self.rows[:3000].tolist())
 
 
-def check_weights(points: np.ndarray, triangles: np.ndarray, skin: Skin, riders: Riders | None, wearer: Wearer) -> list[Fault]:
+def check_weights(points: np.ndarray, triangles: np.ndarray, skin: Skin, riders: Riders | None, wearer: Wearer) -> list[WeightFault]:
     """Return the faults of a piece's weights: strays, vertices that follow what is far or nothing, jumps, and leaks across the middle.
 
     Args:
@@ -61,7 +62,7 @@ def check_weights(points: np.ndarray, triangles: np.ndarray, skin: Skin, riders:
     there = wearer.points[some]
     p, dense = np.asarray(points, np.float64), dense_of(skin, len(names))
     cloth = np.ones(len(p), bool) if riders is None else skin.joints[:, 0] < riders.first
-    out: list[Fault] = []
+    out: list[WeightFault] = []
     bearing_skin = dense_of(Skin(body.skin.joints[some], body.skin.weights[some]), len(names))
     bearing = bearing_skin > _BEARS
     to_skin, under = KDTree(there).query(p)
@@ -74,19 +75,19 @@ def check_weights(points: np.ndarray, triangles: np.ndarray, skin: Skin, riders:
         wrong = away > np.maximum(_FAR + to_skin[rows], _FARTHER * to_skin[rows])
         for kind, mine in (("stray", wrong & (dense[rows, j] < 0.3)), ("far", wrong & (dense[rows, j] >= 0.3))):
             if mine.any():
-                out.append(Fault(kind, _worst(rows[mine], away[mine]), int(j), names[j]))
+                out.append(WeightFault(kind, _worst(rows[mine], away[mine]), int(j), names[j]))
     lost = np.flatnonzero(cloth & (dense[:, 0] > 0.999))
     if len(lost):
         at_root = KDTree(there[bearing[:, 0]]).query(p[lost])[0]
         lost = lost[at_root > _FAR + to_skin[lost]]
     if len(lost):
-        out.append(Fault("unweighted", lost, -1, ""))
+        out.append(WeightFault("unweighted", lost, -1, ""))
     allowed = bearing_skin[under]
     out += _jumps(p, triangles, dense, cloth, allowed, names)
     return out + _leaks(p, dense, cloth, allowed, to_skin, names)
 
 
-def _jumps(p, triangles, dense, cloth, allowed, names) -> list[Fault]:
+def _jumps(p, triangles, dense, cloth, allowed, names) -> list[WeightFault]:
     """What is as steep as the skin under it (a knuckle) is no fault."""
     odd = 0.5 * np.abs(dense - allowed).sum(axis=1) > 0.25
     edges, _ = unique_edges(triangles)
@@ -100,10 +101,10 @@ def _jumps(p, triangles, dense, cloth, allowed, names) -> list[Fault]:
         return []
     joint = np.bincount(np.argmax(np.abs(change[steep]), axis=1)).argmax()
     rows, first = np.unique(edges[steep].ravel(), return_index=True)
-    return [Fault("jump", _worst(rows, np.repeat(half[steep], 2)[first]), int(joint), names[joint])]
+    return [WeightFault("jump", _worst(rows, np.repeat(half[steep], 2)[first]), int(joint), names[joint])]
 
 
-def _leaks(p, dense, cloth, allowed, to_skin, names) -> list[Fault]:
+def _leaks(p, dense, cloth, allowed, to_skin, names) -> list[WeightFault]:
     out = []
     side = np.array([1 if n.startswith("l_") else -1 if n.startswith("r_") else 0 for n in names])
     for sign in (1, -1):
@@ -113,7 +114,7 @@ def _leaks(p, dense, cloth, allowed, to_skin, names) -> list[Fault]:
         if wrong.any():
             rows = np.flatnonzero(wrong)
             joint = np.flatnonzero(own)[dense[np.ix_(rows, np.flatnonzero(own))].sum(axis=0).argmax()]
-            out.append(Fault("leak", _worst(rows, share[rows]), int(joint), names[joint]))
+            out.append(WeightFault("leak", _worst(rows, share[rows]), int(joint), names[joint]))
     return out
 
 

@@ -7,9 +7,10 @@ from ..figure.base.skeleton import Skeleton, Skin
 from ..figure.base.skinning import strongest
 from ..model.roles import find_roles
 from ..model.state import Piece
+from ..model.steps.bind import BindReport
 
 
-def own_skin(piece: Piece, skeleton: Skeleton) -> tuple[Skin, dict]:
+def own_skin(piece: Piece, skeleton: Skeleton) -> tuple[Skin, BindReport]:
     """Return the piece's own weights on `skeleton`, and the report: a joint without a like goes to the nearest one above that has.
 
     Raises `InputError` where none came, or where hardly a joint of them is known here.
@@ -39,8 +40,8 @@ def own_skin(piece: Piece, skeleton: Skeleton) -> tuple[Skin, dict]:
     skin = strongest(dense)
     used = np.unique(brought.skin.joints[brought.skin.weights > 0])
     moving = int((np.bincount(skin.joints.ravel(), skin.weights.ravel()) > 0).sum())
-    return skin, {"joints": moving, "most": 4, "accepted": 1.0, "solved": 0.0, "own": True,
-                  "joints_unknown": [theirs.names[j] for j in used if not known[j]]}
+    return skin, BindReport(joints=moving, most=4, accepted=1.0, solved=0.0, own=True,
+                            joints_unknown=[theirs.names[j] for j in used if not known[j]])
 
 
 def own_moves(piece: Piece, shapes: tuple[str, ...], deltas: np.ndarray) -> tuple[np.ndarray, list[str]]:

@@ -6,6 +6,7 @@ from ..figure.base.body import Wearer
 from ..figure.base.skeleton import Skin
 from ..figure.base.skinning import skin_points
 from ..mesh.edges import edge_lengths, unique_edges
+from ..model.steps.bind import Legs
 from ..motion.pose import pose_matrices, posed_body
 from ..motion.pose_library import POSES
 from ..space.tree import TriangleTree
@@ -14,7 +15,7 @@ from .legs import skirt
 _TRIED = ("stride", "sit", "kneel")
 
 
-def striding(points: np.ndarray, triangles: np.ndarray, skin: Skin, wearer: Wearer) -> dict | None:
+def striding(points: np.ndarray, triangles: np.ndarray, skin: Skin, wearer: Wearer) -> Legs | None:
     """Return how many times its length the worst edge about the legs is over the poses tried, in which `pose`, and how deep a leg comes
     through there at most (`depth_mm`); None for a piece (n, 3) that does not hang about both.
 
@@ -37,5 +38,5 @@ def striding(points: np.ndarray, triangles: np.ndarray, skin: Skin, wearer: Wear
         deep = max(deep, -float(tree.refit(posed_body(wearer, POSES[name])).signed_distance(posed[rows])[0].min()))
         told.append((float((edge_lengths(posed, edges) / long).max()), name))
     stretch, pose = max(told)
-    return {"stretch": round(stretch, 2), "pose": pose, "depth_mm": round(1000 * deep, 1)}
+    return Legs(stretch=round(stretch, 2), pose=pose, depth_mm=round(1000 * deep, 1))
 

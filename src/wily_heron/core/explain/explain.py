@@ -16,6 +16,7 @@ from ..mesh.edges import adjacency, unique_edges
 from ..mesh.normals import vertex_normals
 from ..model.state import Piece
 from ..model.steps.bind import Bind
+from ..model.steps.fit import FitReport
 from ..model.worn import at_rest
 from ..space.tree import TriangleTree
 from .failing_pair import Case
@@ -189,7 +190,8 @@ def face_need(case: Case) -> float:
     length = np.maximum(np.linalg.norm(along, axis=1), 1e-6)
     bend = np.sum((normal[edges[:, 1]] - normal[edges[:, 0]]) * along, axis=1) / length**2
     curve = float(np.quantile(np.clip(bend, 0.0, None), 0.9)) if len(edges) else 0.0
-    sag = 0.5 * max(0.002, float(case.pieces[case.over].report.get("fit", {}).get("ease", 0.004)))
+    fitted = case.pieces[case.over].report_of(FitReport)
+    sag = 0.5 * max(0.002, fitted.ease if fitted else 0.004)
     return float(np.clip(np.sqrt(8.0 * sag / max(curve, 1e-3)), 0.003, 0.2))
 
 

@@ -1,7 +1,6 @@
 """Fitting: from roughly placed to the set ease on this body."""
 
-from dataclasses import dataclass, field
-from typing import Any
+from dataclasses import dataclass
 
 import numpy as np
 
@@ -10,7 +9,7 @@ from ..figure.figure import figure
 from ..figure.on_figure import figure_tree
 from ..mesh.normals import triangle_areas, vertex_normals
 from ..mesh.rigid_islands import best_rotation, stick_islands, stiff_islands
-from ..model.steps.fit import Fit
+from ..model.steps.fit import Fit, FitReport
 from ..space.under import FAR, Under, turned_out
 from .close_over import closed_over, exposed
 from .fingers import on_fingers
@@ -37,7 +36,7 @@ class Fitted:
     points: np.ndarray
     clearance: np.ndarray
     trouble: np.ndarray
-    report: dict[str, Any] = field(default_factory=dict[str, Any])
+    report: FitReport
 
 
 def lay(points: np.ndarray, triangles: np.ndarray, stand: FitTarget, step: Fit, still: np.ndarray) -> Transferred:

@@ -5,7 +5,7 @@ import numpy as np
 from ..figure.on_figure import figure_tree
 from ..figure.regions import face_regions
 from ..mesh.edges import edge_lengths, unique_edges
-from ..model.steps.fit import Fit
+from ..model.steps.fit import Fit, FitReport, Trouble
 from .likely.likely_body import BAD, Likely
 from .solve_fit import Goal
 from .target import FitTarget, Transferred
@@ -25,7 +25,7 @@ def fit_report(
     step: Fit,
     from_: Transferred,
     stand: FitTarget,
-) -> tuple[dict, np.ndarray]:
+) -> tuple[FitReport, np.ndarray]:
     """Return the report and how far each vertex is from what was asked (n,) in metres, 0 where it is as it should be."""
     edges, _ = unique_edges(triangles)
     found = from_.found
@@ -45,30 +45,30 @@ def fit_report(
     sure = float(
         np.clip(1.0 - miss / (2.5 * BAD), 0.0, 1.0) * np.clip(1.0 - 3.0 * (trouble > 0)[judged].mean() if judged.any() else 0, 0, 1)
     )
-    report = {
-        "ease": step.ease,
-        "judged": int(judged.sum()),
-        "below_ease": int((judged & (clearance < goal.ease - 0.001)).sum()),
-        "resting": int(resting.sum()),
-        "resting_mean": float(clearance[resting].mean()) if resting.any() else None,
-        "resting_spread": float(clearance[resting].std()) if resting.any() else None,
-        "at_ease": float((np.abs(clearance - goal.ease)[resting] < 0.001).mean()) if resting.any() else None,
-        "least": float(clearance[judged].min()) if judged.any() else None,
-        "greatest_move": float(np.linalg.norm(p - start, axis=1).max()),
-        "edge_log_spread": float(np.std(stretch)),
-        "align_move": float(np.linalg.norm((laid - start).mean(axis=0))),
-        "size": size,
-        "confidence": round(sure, 2),
-        "stance": {} if found is None else {k: round(v, 1) for k, v in found.degrees.items()},
-        "trouble": named,
-        "hint": _hint(found, step),
-        "said": _said(found, stand, from_.agree, step),
-    }
+    report = FitReport(
+        ease=step.ease,
+        judged=int(judged.sum()),
+        below_ease=int((judged & (clearance < goal.ease - 0.001)).sum()),
+        resting=int(resting.sum()),
+        resting_mean=float(clearance[resting].mean()) if resting.any() else None,
+        resting_spread=float(clearance[resting].std()) if resting.any() else None,
+        at_ease=float((np.abs(clearance - goal.ease)[resting] < 0.001).mean()) if resting.any() else None,
+        least=float(clearance[judged].min()) if judged.any() else None,
+        greatest_move=float(np.linalg.norm(p - start, axis=1).max()),
+        edge_log_spread=float(np.std(stretch)),
+        align_move=float(np.linalg.norm((laid - start).mean(axis=0))),
+        size=size,
+        confidence=round(sure, 2),
+        stance={} if found is None else {k: round(v, 1) for k, v in found.degrees.items()},
+        trouble=named,
+        hint=_hint(found, step),
+        said=_said(found, stand, from_.agree, step),
+    )
     return report, trouble.astype(np.float32)
 
 
 
-def _named(p: np.ndarray, trouble: np.ndarray, stand: FitTarget) -> list[dict]:
+def _named(p: np.ndarray, trouble: np.ndarray, stand: FitTarget) -> list[Trouble]:
     """The troubled vertices by the region of the body they lie over, the most troubled first."""
     rows = np.flatnonzero(trouble > 0)
     if not len(rows):
@@ -88,14 +88,19 @@ def _named(p: np.ndarray, trouble: np.ndarray, stand: FitTarget) -> list[dict]:
                 else names[r]
             )
             out.append(
-                {
-                    "name": name.replace("_", " "),
-                    "vertices": len(mine),
-                    "worst": float(trouble[mine].max()),
-                    "at": [round(float(x), 4) for x in p[mine[np.argmax(trouble[mine])]]],
-                }
+                Trouble(
+                    name=name.replace("_", " "),
+                    vertices=len(mine),
+                    worst=float(trouble[mine].max()),
+                    at=_metres(p[mine[np.argmax(trouble[mine])]]),
+                )
             )
-    return sorted(out, key=lambda t: -t["vertices"])[:8]
+    return sorted(out, key=lambda t: -t.vertices)[:8]
+
+
+def _metres(point: np.ndarray) -> tuple[float, float, float]:
+    x, y, z = (round(float(v), 4) for v in point)
+    return x, y, z
 
 
 def _said(found: Likely | None, stand: FitTarget, agree: float, step: Fit) -> list[str]:

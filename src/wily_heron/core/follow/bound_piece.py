@@ -17,8 +17,8 @@ from ..figure.base.body import Wearer
 from ..figure.base.skeleton import Skin
 from ..fit.skin_under import under_of
 from ..model.state import Piece
-from ..model.steps.bind import Bind, MendWeights, Weigh
-from ..model.steps.follow import Follow
+from ..model.steps.bind import Bind, BindReport, MendWeights, Weigh
+from ..model.steps.follow import Follow, FollowReport
 from ..space.tree import TriangleTree
 from .follow import follow
 
@@ -33,7 +33,7 @@ def bound_piece(state: Piece, wearer: Wearer, step: Bind, layers: Sequence[Piece
         bound = Bound(skin, None, report)
     else:
         under = [Surface(TriangleTree(layer.mesh.points, layer.mesh.triangles), on_skeleton(layer)) for layer in layers if layer.skin]
-        worn = step.worn_as if step.worn_as != "auto" else worn_as_of(mesh.points, category_of(state), wearer)
+        worn = step.worn_as if step.worn_as != "auto" else worn_as_of(mesh.points, state.category or "top", wearer)
         rows = step.model_copy(update={"rigid": at_rows(state, step.rigid), "cloth": at_rows(state, step.cloth)})
         bound = bind(mesh.points, mesh.triangles, wearer, rows, under, worn, under_of(wearer).skin)
     found = check_weights(mesh.points, mesh.triangles, bound.skin, bound.riders, wearer)
@@ -43,22 +43,22 @@ def bound_piece(state: Piece, wearer: Wearer, step: Bind, layers: Sequence[Piece
         evened, _ = mended(mesh.points, mesh.triangles, bound.skin, bound.riders, wearer, ["jump"], set())
         bound = replace(bound, skin=evened)
         found = check_weights(mesh.points, mesh.triangles, evened, bound.riders, wearer)
-    legs = striding(mesh.points, mesh.triangles, bound.skin, wearer) if bound.report.get("hangs") else None
-    return replace(bound, report=bound.report | {"findings": [f.told() for f in found], "legs": legs})
+    legs = striding(mesh.points, mesh.triangles, bound.skin, wearer) if bound.report.hangs else None
+    return replace(bound, report=bound.report.model_copy(update={"findings": [f.told() for f in found], "legs": legs}))
 
 
-def following_piece(state: Piece, wearer: Wearer, step: Follow, layers: Sequence[Piece] = ()) -> tuple[Piece, dict]:
+def following_piece(state: Piece, wearer: Wearer, step: Follow, layers: Sequence[Piece] = ()) -> tuple[Piece, FollowReport]:
     """Return the piece with every shape of the wearer's body, kept off the `layers` under it, and what it came to."""
     skin = state.skin
     assert skin is not None
-    told = state.report.get("bind", {})
-    carried_by = wearer.skeleton.index(told["carried_by"]) if told.get("carried_by") else -1
-    got = follow(state.mesh.points, state.mesh.triangles, wearer, skin, state.riders, step, told.get("worn_as", "cloth"), carried_by,
+    bound = state.report_of(BindReport)
+    carried_by = wearer.skeleton.index(bound.carried_by) if bound and bound.carried_by else -1
+    got = follow(state.mesh.points, state.mesh.triangles, wearer, skin, state.riders, step, bound.worn_as if bound else "cloth", carried_by,
                  under_of(wearer).skin, layers)
-    deltas, report = got.deltas, got.report | {"own": 0}
+    deltas, report = got.deltas, got.report
     if step.own:
         deltas, kept = own_moves(state, wearer.body.shapes, deltas)
-        report["own"] = len(kept)
+        report = report.model_copy(update={"own": len(kept)})
     return replace(state, deltas=deltas, riders=got.riders, correctives=got.correctives, fixes=got.fixes), report
 
 
@@ -71,13 +71,9 @@ def weighed(state: Piece, wearer: Wearer, step: Weigh | MendWeights) -> tuple[Pi
     else:
         made, told = mended(mesh.points, mesh.triangles, skin, state.riders, wearer, step.kinds, set(at_rows(state, step.rows)))
     found = check_weights(mesh.points, mesh.triangles, made, state.riders, wearer)
-    report = {**state.report, "bind": {**state.report["bind"], "findings": [f.told() for f in found]}}
-    return replace(state, skin=made, report=report), told
-
-
-def category_of(state: Piece) -> str:
-    """Return what receiving took the piece for."""
-    return str(state.report.get("receive", {}).get("category", "top"))
+    bound = state.report_of(BindReport)
+    checked = state if bound is None else state.reporting(bound.model_copy(update={"findings": [f.told() for f in found]}))
+    return replace(checked, skin=made), told
 
 
 def at_rows(state: Piece, received: Sequence[int]) -> tuple[int, ...]:

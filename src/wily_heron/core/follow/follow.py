@@ -13,7 +13,7 @@ from ..figure.correctives import DRIVEN
 from ..model.correctives import Corrective
 from ..model.riders import Riders
 from ..model.state import Piece
-from ..model.steps.follow import Follow
+from ..model.steps.follow import Follow, FollowReport
 from ..space.tree import TriangleTree
 from .forms import carried_moves, flat, hats, ridden, similar, wraps
 from .ground import ground_under
@@ -29,7 +29,7 @@ class Following:
     riders: Riders | None
     correctives: tuple[Corrective, ...]
     fixes: np.ndarray | None
-    report: dict
+    report: FollowReport
 
 
 def follow(points: np.ndarray, triangles: np.ndarray, wearer: Wearer, skin: Skin, riders: Riders | None = None, step: Follow | None = None,
@@ -57,8 +57,7 @@ def follow(points: np.ndarray, triangles: np.ndarray, wearer: Wearer, skin: Skin
     count = sum(not name.endswith(LEFT) and name not in DRIVEN for name in body.shapes)
     if carried >= 0:
         deltas, moves = carried_moves(p, wearer, carried, tree, riders)
-        return Following(deltas, riders and replace(riders, moves=moves), (), None,
-                         {"shapes": count, "under": 0.0, "correctives": 0, "short": 0, "left": 0})
+        return Following(deltas, riders and replace(riders, moves=moves), (), None, FollowReport(shapes=count, under=0.0))
     at = footing(p, triangles, wearer, tree)
     deltas, known = shape_moves(p, triangles, wearer, at)
     at = replace(at, sure=known)
@@ -78,10 +77,10 @@ def follow(points: np.ndarray, triangles: np.ndarray, wearer: Wearer, skin: Skin
             rows |= sole_of(p, triangles, side) & (ankle + ball > 0.999)
             if rows.sum() > 8:
                 flat(deltas, p, rows)
-    report = {"shapes": count, "under": round(float(at.sure.mean()), 4), "correctives": 0, "short": 0, "left": 0}
+    report = FollowReport(shapes=count, under=round(float(at.sure.mean()), 4))
     if not step.clear:
         return Following(deltas, riders, (), None, report)
     ground = ground_under(p, triangles, wearer, at, layers)
     cleared = clear_shapes(StrongShapes(p, triangles, body.shapes, ground, deltas, step.ease, of), step.pairs)
-    report |= {"correctives": len(cleared.correctives), "short": cleared.short, "left": cleared.left}
+    report = report.model_copy(update={"correctives": len(cleared.correctives), "short": cleared.short, "left": cleared.left})
     return Following(deltas, riders, cleared.correctives, cleared.fixes if cleared.correctives else None, report)

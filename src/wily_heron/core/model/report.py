@@ -1,7 +1,7 @@
 """What a step of the bench found: a small frozen model, kept on the piece under the step's name."""
 
-from collections.abc import Mapping
-from typing import Any, ClassVar, Self
+from collections.abc import Iterable, Mapping
+from typing import Any, ClassVar, Self, TypeVar
 
 from pydantic import BaseModel, ConfigDict
 
@@ -23,7 +23,25 @@ class Report(Found):
         """Return the report of figures by name. Raises `ValidationError` for a name it does not know: nothing found is dropped."""
         return cls.model_validate(dict(found), extra="forbid")
 
-    def added_to(self, reports: Mapping[str, Any]) -> dict[str, Any]:
-        """Return reports by key, in plain types, with this one put in: after those before it, or in the place of the last."""
-        told = self.model_dump(mode="json")
-        return {**reports, self.key: [*reports.get(self.key, []), told] if self.several else told}
+
+ReportKind = TypeVar("ReportKind", bound=Report)
+
+
+def with_report(reports: tuple[Report, ...], report: Report) -> tuple[Report, ...]:
+    """Return reports with another: after those of its kind where several stand together, else in the place of the last of its kind."""
+    at = [k for k, each in enumerate(reports) if type(each) is type(report)]
+    if at and not report.several:
+        return tuple(report if k == at[0] else each for k, each in enumerate(reports))
+    return (*reports, report)
+
+
+def report_notes(reports: Iterable[Report]) -> dict[str, Any]:
+    """Return reports in plain types by key: one, or a list where several stand together."""
+    notes: dict[str, Any] = {}
+    for each in reports:
+        found = each.model_dump(mode="json")
+        if each.several:
+            notes.setdefault(each.key, []).append(found)
+        else:
+            notes[each.key] = found
+    return notes

@@ -1,7 +1,7 @@
 """A piece as it stands after some steps of its recipe."""
 
 from collections.abc import Mapping
-from dataclasses import dataclass, field, replace
+from dataclasses import dataclass, replace
 from typing import Any
 
 import numpy as np
@@ -12,9 +12,9 @@ from ..mesh.mesh import Mesh
 from .attachment import Attachment
 from .correctives import Corrective, PoseSpace, corrective_notes, noted_correctives
 from .model import Model
-from .report import Report
+from .report import Report, ReportKind, with_report
 from .riders import Riders
-from .steps.receive import MadeFor
+from .steps.receive import MadeFor, ReceiveReport
 from .yields import Yields
 
 _PLAIN = ("deltas", "trouble", "protect", "fixes", "hidden", "left_out")
@@ -30,8 +30,8 @@ class Piece:
     """A piece: its mesh in metres at the shape values `made_at` (s,), and once bound its skin and shape deltas (s, n, 3).
 
     `brought` is what came with its file (skeleton, weights, morphs), in the place receiving gave it; the mesh's `received` rows
-    lead to it. `made_for` is the body it was made for, if known. `report` holds what each step found, by step kind. `trouble` (n,) is how
-    far each vertex stayed from what its fit asked for (metres), `protect` (n,) the mask that holds hand tools back, 0 to 1.
+    lead to it. `made_for` is the body it was made for, if known. `reports` are what its steps found. `trouble` (n,) is how far each
+    vertex stayed from what its fit asked for (metres), `protect` (n,) the mask that holds hand tools back, 0 to 1.
 
     `skin` numbers the skeleton's joints first, then the piece's own `riders`. `correctives` move it by `fixes` (c, n, 3) at rest, for
     shapes together and for the poses of `examples`. `hidden` (h,) are the faces of the body that are left out under it, `yields` how the
@@ -42,7 +42,7 @@ class Piece:
     made_at: np.ndarray
     skin: Skin | None = None
     deltas: np.ndarray | None = None
-    report: dict[str, Any] = field(default_factory=dict[str, Any])
+    reports: tuple[Report, ...] = ()
     brought: Model | None = None
     made_for: MadeFor | None = None
     trouble: np.ndarray | None = None
@@ -92,7 +92,26 @@ class Piece:
 
     def reporting(self, report: Report) -> "Piece":
         """Return the same piece with what a step found."""
-        return replace(self, report=report.added_to(self.report))
+        return replace(self, reports=with_report(self.reports, report))
+
+    def reports_of(self, kind: type[ReportKind]) -> list[ReportKind]:
+        """Return its reports of one kind, oldest first."""
+        return [each for each in self.reports if type(each) is kind]
+
+    def report_of(self, kind: type[ReportKind]) -> ReportKind | None:
+        """Return its last report of one kind, None where it has none."""
+        return next((each for each in reversed(self.reports) if type(each) is kind), None)
+
+    @property
+    def category(self) -> str:
+        """What receiving took it for, or was told it is; "" where it has not been received."""
+        received = self.report_of(ReceiveReport)
+        return received.category if received else ""
+
+    def as_category(self, category: str) -> "Piece":
+        """Return the same piece, received, taken for another category."""
+        received = self.report_of(ReceiveReport)
+        return self if received is None else self.reporting(received.model_copy(update={"category": category}))
 
     def at(self, shape: np.ndarray) -> np.ndarray:
         """Return its points (n, 3) float32 on a wearer with shape values (s,), in the rest pose."""

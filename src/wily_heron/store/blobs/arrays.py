@@ -5,8 +5,10 @@ from typing import Any
 
 import numpy as np
 
+from ...core.bench.reports import read_reports
 from ...core.figure.base.skeleton import Skin
 from ...core.mesh.mesh import Material, Mesh
+from ...core.model.report import report_notes
 from ...core.model.state import Piece
 from ...formats.array_frame import pack, unpack
 
@@ -17,14 +19,15 @@ def piece_bytes(piece: Piece, textures: Mapping[str, str] | None = None) -> byte
     if piece.skin is not None:
         arrays |= {"skin_joints": piece.skin.joints, "skin_weights": piece.skin.weights}
     more, notes = piece.attached()
-    return pack(arrays | more, {"materials": material_notes(piece.mesh), "report": piece.report, "textures": dict(textures or {}), **notes})
+    own = {"materials": material_notes(piece.mesh), "report": report_notes(piece.reports), "textures": dict(textures or {})}
+    return pack(arrays | more, own | notes)
 
 
 def bytes_piece(data: bytes) -> Piece:
     """Return the piece of `piece_bytes`."""
     arrays, notes = unpack(data)
     skin = Skin(arrays["skin_joints"], arrays["skin_weights"]) if "skin_joints" in arrays else None
-    piece = Piece(arrays_mesh(arrays, notes), arrays["made_at"], skin, report=notes.get("report", {}))
+    piece = Piece(arrays_mesh(arrays, notes), arrays["made_at"], skin, reports=read_reports(notes.get("report", {})))
     return piece.with_attached(arrays, notes)
 
 

@@ -12,6 +12,7 @@ from ...core.bench.reports import Reports
 from ...core.errors import Conflict, InputError, NotFound
 from ...core.finish.finished_piece import finished
 from ...core.memo import Memo
+from ...core.model.report import report_notes
 from ...core.model.state import Piece
 from ..blobs.arrays import bytes_piece, piece_bytes
 from ..db import Connection, Row, get_blob, number, numbers, one, put_blob, row, rows, run, transaction
@@ -210,11 +211,11 @@ def finish(connection: Connection, edit: EditRow, made: Piece, picture: bytes, t
 def store_finished(connection: Connection, edit: int, recipe: Recipe, made: Piece, geometry: str, thumb: str,
                    textures: Mapping[str, str]) -> None:
     """Store that an edit came to the piece `made`, kept at `geometry`, with its picture at `thumb`; finished, if its recipe says how."""
-    how, report, whole = recipe.finish, made.report, None
+    how, reports, whole = recipe.finish, made.reports, None
     if how is not None and not how.idle:
         last = finished(made, how)
-        whole, report = put_blob(connection, piece_bytes(last, textures), "piece"), last.report
-    run(connection, "finish_edit", edit=edit, report=Jsonb(report), geometry=geometry, finished=whole, thumb=thumb)
+        whole, reports = put_blob(connection, piece_bytes(last, textures), "piece"), last.reports
+    run(connection, "finish_edit", edit=edit, report=Jsonb(report_notes(reports)), geometry=geometry, finished=whole, thumb=thumb)
 
 
 def fail(connection: Connection, edit: EditRow, problem: Problem) -> None:

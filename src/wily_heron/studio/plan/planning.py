@@ -3,6 +3,7 @@
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field
 
+from ...core.bench.steps.clear import ClearReport
 from ...core.clearance.cell import CLEAN_AREA
 from ...core.clearance.figures import PairFigures
 from ...core.errors import InputError
@@ -171,12 +172,12 @@ def _ease_out(rail: list[Planned], i: int, who: Sequence[CastRow], sheet: Sheet,
     over, outer = tuple(t.worn_sha for t in rail[:i]), tuple(t.worn_sha for t in rail[i + 1 :])
     step = Clear(cells=tuple(asked_cell(w, p) for w, _, p in failing), ease=EASE, keep="rest", over=over, outer=outer)
     made = tried(s, step, rail, memory)
-    report = made.piece.report["clear"][-1]["cells"]
-    if not any(r["kept"] and r["moved"] for r in report):
+    cleared = made.piece.report_of(ClearReport)
+    if cleared is None or not any(c.kept and c.moved for c in cleared.cells):
         return []
     rail[i] = made
-    areas = [(r["before"]["area_cm2"], r["after"]["area_cm2"]) for r in report if "after" in r]
-    return [line_of(s, "Ease out at rest", len(failing), areas, 1000 * max(r["greatest_move"] for r in report))]
+    areas = [(c.before.area_cm2, c.after.area_cm2) for c in cleared.cells if c.before and c.after]
+    return [line_of(s, "Ease out at rest", len(failing), areas, 1000 * max(c.greatest_move for c in cleared.cells))]
 
 
 def _hide(rail: list[Planned], i: int, who: Sequence[CastRow], sheet: Sheet, waived: Waived, memory: Memory) -> PlanLine | None:

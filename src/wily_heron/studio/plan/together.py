@@ -5,9 +5,11 @@ from collections.abc import Callable, Sequence
 
 import orjson
 
+from ...core.bench.steps.clear import ClearReport
 from ...core.clear.outfit.sheet_together import helps
 from ...core.clear.outfit.together import outfit_cleared
 from ...core.figure.base.body import shape_values
+from ...core.model.state import Piece
 from ...core.model.steps.clear import Clear
 from ...core.motion.own_poses import pose_for
 from ...core.motion.pose import Pose
@@ -78,8 +80,14 @@ def _tried_in(rail: Sequence[Planned], wearer: CastRow, pose: Pose, memory: Memo
     for i in changed:
         step = Clear(cells=(cell,), ease=EASE, keep="pose", way="outfit", over=tuple(shas[:i]), outer=tuple(shas[i + 1 :]))
         new[i] = tried(rail[i], step, rail, memory)
-        moves[i] = new[i].piece.report["clear"][-1]["cells"][0]["greatest_move"]
+        moves[i] = _greatest_move(new[i].piece)
     return new, moves
+
+
+def _greatest_move(piece: Piece) -> float:
+    """Return how far (metres) the last clearing of one cell moved a piece."""
+    cleared = piece.report_of(ClearReport)
+    return cleared.cells[0].greatest_move if cleared else 0.0
 
 
 def _line(s: Planned, cells: dict[tuple[int, str], tuple[str, float]], before: Sheet, after: Sheet) -> PlanLine:

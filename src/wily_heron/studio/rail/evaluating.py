@@ -46,9 +46,8 @@ def evaluate_edit(edit: int) -> str | None:
             store.fail(connection, row, _problem(error, edit))
         return None
     with transaction() as connection:
-        found = piece.report.get("receive", {})
-        if row.parent is None and "category" in found:  # a piece just brought in is what it looks like
-            store.rename(connection, row.piece, None, found["category"])
+        if row.parent is None and piece.category:  # a piece just brought in is what it looks like
+            store.rename(connection, row.piece, None, piece.category)
         store.finish(connection, row, piece, picture, textures)
         stands = store.get_edit(connection, edit)
     return stands.geometry if stands else None

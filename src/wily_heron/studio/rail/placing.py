@@ -79,9 +79,9 @@ def preview_fit(piece: int, step: Fit) -> bytes:
         placed.piece.mesh, wearer_of(recipe), carrier_of(recipe.body, recipe.made_on), step,
         None if source is None else carrier_of(source.body, source.shape), digest,
         [(m.points, m.triangles) for m in (piece_at(sha).mesh for sha in step.over)],
-        str(placed.piece.report.get("receive", {}).get("category", "")),
+        placed.piece.category,
     )
-    return array_frame({"points": fitted.points.astype("<f4")}, {"report": fitted.report})
+    return array_frame({"points": fitted.points.astype("<f4")}, {"report": fitted.report.model_dump(mode="json")})
 
 
 def adjusters_of(piece: int) -> tuple[list[Adjuster], list[Opening]]:

@@ -2,51 +2,15 @@
 
 from dataclasses import replace
 
-from pydantic import Field
-
 from ...figure.figure import figure
 from ...fit.fit import fit
 from ...fit.fit_paint import painted, rigid_parts
 from ...fit.skin_under import under_of
 from ...fit.target import FitTarget
 from ...model.category import ENCLOSING
-from ...model.report import Found, Report
 from ...model.state import Piece
-from ...model.steps.fit import Fit
+from ...model.steps.fit import Fit, FitReport
 from ..step import BenchStep, Context
-
-
-class Trouble(Found):
-    """A region where a piece could not be fitted: how many vertices, how far off the worst (metres), and where (metres)."""
-
-    name: str
-    vertices: int
-    worst: float
-    at: tuple[float, float, float]
-
-
-class FitReport(Report):
-    """What fitting reached (metres)."""
-
-    key = "fit"
-    ease: float
-    judged: int
-    below_ease: int
-    resting: int
-    resting_mean: float | None
-    resting_spread: float | None
-    least: float | None
-    greatest_move: float
-    edge_log_spread: float
-    align_move: float
-    made_for: str | None = None
-    at_ease: float | None = None
-    size: float = 1.0
-    confidence: float = 1.0
-    stance: dict[str, float] = Field(default_factory=dict)
-    trouble: list[Trouble] = Field(default_factory=list)
-    said: list[str] = Field(default_factory=list)
-    hint: str | None = None
 
 
 def run(piece: Piece, context: Context, step: Fit) -> tuple[Piece, FitReport]:
@@ -55,11 +19,11 @@ def run(piece: Piece, context: Context, step: Fit) -> tuple[Piece, FitReport]:
     source = context.carrier_of(made_for.body, made_for.shape) if made_for is not None and step.ride else None
     own = wearer.shape if wearer.body.shapes == figure(1).shapes else figure(1).made_at
     layers = [(layer.mesh.points, layer.mesh.triangles) for layer in context.layers(step.over)]
-    encloses = piece.report.get("receive", {}).get("category") in ENCLOSING
+    encloses = piece.category in ENCLOSING
     target = FitTarget(under_of(wearer).with_layers(layers), context.carrier(), own, source, encloses)
     got = fit(mesh.points, mesh.triangles, target, step, painted(mesh, step), rigid_parts(mesh, step))
     ridden = made_for.name if source is not None and made_for is not None else None
-    return replace(piece, mesh=mesh.moved(got.points), trouble=got.trouble), FitReport.from_figures({**got.report, "made_for": ridden})
+    return replace(piece, mesh=mesh.moved(got.points), trouble=got.trouble), got.report.model_copy(update={"made_for": ridden})
 
 
 STEP = BenchStep(Fit, (FitReport,), run, order="fit", bench="fit")

@@ -17,7 +17,7 @@ from ..layers import Layers
 from .clear_outfit import clear_outfit
 
 _KNOWN: Memo[list[Piece]] = Memo("outfits cleared", 192 * 2**20)
-_ASIDE = ("report", "brought", "trouble", "made_for")
+_ASIDE = ("reports", "brought", "trouble", "made_for")
 """What of a piece has no part in how it is cleared."""
 
 

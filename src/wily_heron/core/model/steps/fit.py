@@ -4,6 +4,7 @@ from typing import Literal
 
 from pydantic import Field
 
+from ..report import Found, Report
 from .alteration import Alteration, Dab, Vector
 
 
@@ -27,3 +28,36 @@ class Fit(Alteration):
     stiff: Literal["auto", "all"] = "auto"
     rigid: tuple[int, ...] = ()
     cloth: tuple[int, ...] = ()
+
+
+class Trouble(Found):
+    """A region where a piece could not be fitted: how many vertices, how far off the worst (metres), and where (metres)."""
+
+    name: str
+    vertices: int
+    worst: float
+    at: tuple[float, float, float]
+
+
+class FitReport(Report):
+    """What fitting reached (metres)."""
+
+    key = "fit"
+    ease: float
+    judged: int
+    below_ease: int
+    resting: int
+    resting_mean: float | None
+    resting_spread: float | None
+    least: float | None
+    greatest_move: float
+    edge_log_spread: float
+    align_move: float
+    made_for: str | None = None
+    at_ease: float | None = None
+    size: float = 1.0
+    confidence: float = 1.0
+    stance: dict[str, float] = Field(default_factory=dict)
+    trouble: list[Trouble] = Field(default_factory=list[Trouble])
+    said: list[str] = Field(default_factory=list[str])
+    hint: str | None = None

@@ -4,6 +4,7 @@ from typing import Literal
 
 from pydantic import Field
 
+from ..report import Report
 from .alteration import Alteration
 
 
@@ -20,3 +21,15 @@ class Follow(Alteration):
     pairs: bool = True
     ease: float = Field(default=0.002, ge=0.0, le=0.05)
     over: tuple[str, ...] = ()
+
+
+class FollowReport(Report):
+    """Which shapes the piece carries, how many correctives they needed, and vertices short of their ease before and after."""
+
+    key = "follow"
+    shapes: int
+    under: float
+    own: int = 0
+    correctives: int = 0
+    short: int = 0
+    left: int = 0

@@ -4,6 +4,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
+from ..report import Found, Report
 from .alteration import Alteration, Altering, Vector
 
 Unit = Literal["auto", "m", "cm", "mm", "in"]
@@ -44,3 +45,48 @@ class Place(Alteration):
     scale: float = Field(default=1.0, gt=0.001, lt=1000.0)
     stretch: tuple[Factor, Factor, Factor] = (1.0, 1.0, 1.0)
     mirror: bool = False
+
+
+class Finding(Found):
+    """One thing receiving found; `mend` says what would put it right, None if no program can."""
+
+    kind: str
+    count: int
+    text: str
+    mend: str | None
+    mended: bool
+
+
+class ReceiveReport(Report):
+    """What receiving found."""
+
+    key = "receive"
+    unit: str
+    unit_word: str
+    unit_why: str
+    up: str
+    up_why: str
+    size: list[float]
+    vertices: int
+    triangles: int
+    polygons: int
+    parts: int
+    largest_part: int
+    materials: list[str]
+    open_edges: int
+    non_manifold_edges: int
+    has_uv: bool
+    findings: list[Finding]
+    category: str
+    category_sure: float
+    category_why: str
+    symmetric: float
+    beside_wearer: float
+    hand: str = "right"
+    facing: str = "front"
+    stance_why: str = ""
+    textures: list[str] = Field(default_factory=list)
+    missing_textures: list[str] = Field(default_factory=list)
+    joints: int = 0
+    morphs: list[str] = Field(default_factory=list)
+    clips: list[str] = Field(default_factory=list)
