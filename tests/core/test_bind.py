@@ -363,8 +363,8 @@ def test_the_weight_brush_adds_takes_locks_mirrors_and_stays_on_its_leg():
     pair = dense(painted_weights(mesh, skin, None, WEARER, Weigh(tool="share", joint="l_hip", other="l_knee", strength=1.0, dabs=(at,)))[0])
     both = [NAMES.index("l_hip"), NAMES.index("l_knee")]
     assert pair[at, both].sum() == pytest.approx(before[at, both].sum(), abs=1e-3)
-    flooded = dense(painted_weights(mesh, skin, None, WEARER, Weigh(tool="flood", joint="l_knee", strength=1.0, region="l_knee"))[0])
-    assert (flooded[:, NAMES.index("l_knee")] > 0.99).sum() > 40
+    filled = dense(painted_weights(mesh, skin, None, WEARER, Weigh(tool="fill", joint="l_knee", strength=1.0, region="l_knee"))[0])
+    assert (filled[:, NAMES.index("l_knee")] > 0.99).sum() > 40
     with pytest.raises(InputError, match="no joint"):
         painted_weights(mesh, skin, None, WEARER, Weigh(tool="add", joint="l_wing", dabs=(at,)))
 

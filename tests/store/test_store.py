@@ -6,12 +6,16 @@ import numpy as np
 import pytest
 
 from wily_heron.core.bench.recipe import Recipe
+from wily_heron.core.bench.reports import read_reports
+from wily_heron.core.bench.steps.work.report import WorkReport
 from wily_heron.core.clearance.figures import Figures
 from wily_heron.core.errors import InputError, StorageError
 from wily_heron.core.figure.base.skeleton import Skeleton, Skin
 from wily_heron.core.mesh.mesh import Material, Mesh
 from wily_heron.core.model.model import Model, Texture
+from wily_heron.core.model.report import report_notes
 from wily_heron.core.model.state import Piece
+from wily_heron.core.model.steps.bind import Bind, BindReport, Weigh
 from wily_heron.core.model.steps.receive import Place, Receive
 from wily_heron.core.motion.motion import Motion
 from wily_heron.store.blobs.arrays import bytes_piece, piece_bytes
@@ -22,6 +26,8 @@ from wily_heron.store.rail import pieces as store
 from wily_heron.store.sheet import trials
 
 pytestmark = pytest.mark.usefixtures("database")
+
+_WORK = WorkReport(kind="smooth", vertices=3, triangles=1, touched=3)
 
 
 def _mesh() -> Mesh:
@@ -91,13 +97,31 @@ def test_a_damaged_blob_is_noticed():
 
 def test_pieces_come_back_as_they_were_stored():
     skin = Skin(np.zeros((3, 4), np.int32), np.tile(np.array([1, 0, 0, 0], np.float32), (3, 1)))
-    piece = Piece(_mesh(), np.array([0.1, -0.2]), skin, np.ones((2, 3, 3), np.float32), {"fit": {"ease": 0.009}})
+    piece = Piece(_mesh(), np.array([0.1, -0.2]), skin, np.ones((2, 3, 3), np.float32),
+                  (_WORK, BindReport(joints=1, most=4, accepted=1.0, solved=0.0), _WORK.model_copy(update={"touched": 9})))
     back = bytes_piece(piece_bytes(piece))
     assert np.array_equal(back.mesh.points, piece.mesh.points)
     assert np.array_equal(back.deltas, piece.deltas)
     assert back.mesh.materials == piece.mesh.materials
-    assert back.reports == piece.reports
+    assert back.reports_of(WorkReport) == piece.reports_of(WorkReport)
+    assert back.report_of(BindReport) == piece.report_of(BindReport)
     assert piece_bytes(back) == piece_bytes(piece)
+
+
+def test_reports_of_a_step_that_is_gone_are_passed_over():
+    kept = report_notes((_WORK,)) | {"starch": {"stiff": 1}}
+    assert read_reports(kept) == (_WORK,)
+
+
+def test_a_recipe_stored_with_the_former_word_for_filling_is_read(piece: int):
+    filled = Weigh(tool="fill", joint="l_knee", region="l_knee")
+    with transaction() as c:
+        store.change_recipe(c, piece, Recipe(steps=(Receive(), Bind(), filled)), "Fill", "Wrenna", None)
+        c.execute("update edit set recipe = replace(recipe::text, '\"fill\"', '\"flood\"')::jsonb")
+        c.execute("delete from migration where name = '020_fill.sql'")
+    assert migrate() == ["020_fill.sql"]
+    with transaction() as c:
+        assert store.get_piece(c, piece).recipe.steps[-1] == filled
 
 
 def test_migrating_again_changes_nothing():

@@ -36,7 +36,7 @@ class WeightBrush:
             self.wearer.skeleton.index(name)
         if step.tool in ("share",) and not step.other:
             raise InputError(what="it names one joint alone", where="sharing weights", todo="Choose the other joint of the pair as well.")
-        if step.tool == "flood":
+        if step.tool == "fill":
             rows = self._region(step.region)
             self._apply(step, step.joint, step.other, rows, np.full(len(rows), step.strength), step.locks)
             return rows
@@ -81,7 +81,7 @@ class WeightBrush:
             k = self.wearer.skeleton.index(other)
             free = w[:, j] + w[:, k]
         now = w[:, j]
-        if step.tool in ("add", "flood"):
+        if step.tool in ("add", "fill"):
             new = now + amount * (free - now)
         elif step.tool == "take":
             new = now - amount * now
@@ -121,7 +121,7 @@ class WeightBrush:
             return np.flatnonzero(self.cloth)
         names, of = face_regions(1)
         if region not in names:
-            raise InputError(what=f"there is no region '{region}'", where="flooding weights", todo=f"The regions are {', '.join(names)}.")
+            raise InputError(what=f"there is no region '{region}'", where="filling a region", todo=f"The regions are {', '.join(names)}.")
         n = len(figure(1).base)
         near = TriangleTree(self.wearer.points[:n], figure(1).triangles).nearest(self.points)
         return np.flatnonzero(self.cloth & (of[near.triangle] == names.index(region)))

@@ -52,13 +52,13 @@ class Bind(Alteration):
 
 class Weigh(Alteration):
     """A stroke of the weight brush: `joint` gains (add), loses (take) or goes half-way to `other` (share) within `radius` metres along the
-    surface; blend draws weights to the mean about them, iron evens out all joints; flood does it to a whole region of the body.
+    surface; blend draws weights to the mean about them, iron evens out all joints; fill does it to a whole region of the body.
 
     What `joint` gains the rest lose in proportion, those in `locks` nothing; with `other` the two share between themselves.
     """
 
     kind: Literal["weigh"] = "weigh"
-    tool: Literal["add", "take", "blend", "iron", "share", "flood"]
+    tool: Literal["add", "take", "blend", "iron", "share", "fill"]
     joint: str
     other: str = ""
     radius: float = Field(default=0.05, gt=0.002, le=0.6)

@@ -32,10 +32,10 @@ export function BrushTab({ piece, onWeigh }: BindProps) {
   const most = [...list].sort((a, b) => b.bears - a.bears)[0];
   const joint = weights.joint && list.some((j) => j.name === weights.joint) ? weights.joint : (most?.name ?? "");
   if (joint && joint !== weights.joint) queueMicrotask(() => change({ joint }));
-  const flood = () => {
+  const fill = () => {
     const step: Step = {
       kind: "weigh",
-      tool: "flood",
+      tool: "fill",
       joint,
       other: weights.other,
       radius: weights.radius,
@@ -45,7 +45,7 @@ export function BrushTab({ piece, onWeigh }: BindProps) {
       region,
       dabs: [],
     };
-    onWeigh([...made, step], TEXT.flood(joint));
+    onWeigh([...made, step], TEXT.fillWith(joint));
   };
   return (
     <div>
@@ -110,11 +110,11 @@ export function BrushTab({ piece, onWeigh }: BindProps) {
       )}
       <div className="mt-2 flex items-center gap-1.5 border-t border-dashed border-rule pt-2">
         <Hint text={TEXT.theJointGainsOver}>
-          <Button onClick={flood} disabled={!joint}>
-            <PaintBucket size={13} /> {TEXT.flood2}
+          <Button onClick={fill} disabled={!joint}>
+            <PaintBucket size={13} /> {TEXT.fill}
           </Button>
         </Hint>
-        <Select label={TEXT.regionToFlood} className="min-w-0 flex-1" value={region} onChoose={(v) => setRegion(v)}>
+        <Select label={TEXT.regionToFill} className="min-w-0 flex-1" value={region} onChoose={(v) => setRegion(v)}>
           <option value="">{TEXT.theWholePiece}</option>
           {REGIONS.map((name) => (
             <option key={name} value={name}>
