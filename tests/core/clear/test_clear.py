@@ -5,21 +5,18 @@ from dataclasses import replace
 import numpy as np
 import pytest
 
-from tests.core.test_clearance import _chest, _dent, _tunic
+from tests.truth.planted import BODY, NEUTRAL, case, causes, chest_of, tunic_of, with_dent
 from wily_heron.core.bench.evaluate import run_step
 from wily_heron.core.clear.clear import clear
 from wily_heron.core.clear.hide import covered_faces
 from wily_heron.core.clear.layers import Layers
 from wily_heron.core.clearance.cell import Dressed
-from wily_heron.core.clearance.cover.key import Key
 from wily_heron.core.clearance.find.incremental import Recalls
 from wily_heron.core.explain.explain import Refit, explain
-from wily_heron.core.explain.failing_pair import Case
 from wily_heron.core.explain.remedies import Trying, detail
 from wily_heron.core.figure.base.body import shape_values, shaped
 from wily_heron.core.figure.base.pose_types import REST
 from wily_heron.core.figure.base.skeleton import Skin
-from wily_heron.core.figure.figure import figure
 from wily_heron.core.mesh.dihedral import dihedrals
 from wily_heron.core.mesh.normals import vertex_normals
 from wily_heron.core.model.state import Piece
@@ -28,43 +25,33 @@ from wily_heron.core.model.steps.trim import Trim
 from wily_heron.core.motion.pose_library import POSES
 from wily_heron.core.work.trim import trim
 
-BODY = figure(1)
-NEUTRAL = shape_values(BODY, {})
-
-
-def case(pieces: dict[str, Piece], pair: int = 0, shape: np.ndarray = NEUTRAL, pose=POSES["stride"]) -> Case:
-    return Case(pieces, BODY, shape, pose, Key(pair, pair - 1))
-
-
-def causes(of: Case) -> set[str]:
-    return {c.kind for c in explain(of) if c.is_cause}
-
 
 def test_a_dent_is_the_fits_fault_in_any_pose():
-    tunic = _tunic(0.010)
-    assert "rest fit" in causes(case({"tunic": _dent(tunic, _chest(tunic), 0.06, 0.018)}))
+    tunic = tunic_of(0.010)
+    assert "rest fit" in causes(case({"tunic": with_dent(tunic, chest_of(tunic), 0.06, 0.018)}))
 
 
 def test_a_body_wrongly_said_to_be_made_for_is_the_cause_if_the_likelier_one_mends_it():
-    tunic = _tunic(0.010)
-    told = lambda made: {c.kind: c for c in explain(case({"tunic": _dent(tunic, _chest(tunic), 0.06, 0.018)}), Refit("Corvane", made))}  # noqa: E731
-    right, as_bad = told(lambda: tunic), told(lambda: _dent(tunic, _chest(tunic), 0.06, 0.018))
+    tunic = tunic_of(0.010)
+    bad = with_dent(tunic, chest_of(tunic), 0.06, 0.018)
+    told = lambda made: {c.kind: c for c in explain(case({"tunic": bad}), Refit("Corvane", made))}  # noqa: E731
+    right, as_bad = told(lambda: tunic), told(lambda: bad)
     assert right["made for"].is_cause
     assert "Corvane it is gone" in right["made for"].words
     assert not as_bad["made for"].is_cause
-    assert as_bad["made for"].left == pytest.approx(case({"tunic": _dent(tunic, _chest(tunic), 0.06, 0.018)}).area, rel=0.01)
+    assert as_bad["made for"].left == pytest.approx(case({"tunic": bad}).area, rel=0.01)
 
 
 def test_a_shape_the_piece_does_not_follow_is_the_shapes_fault():
-    deaf = replace(_tunic(0.006), deltas=None)
+    deaf = replace(tunic_of(0.006), deltas=None)
     heavy = case({"tunic": deaf}, shape=shape_values(BODY, {"belly": 0.6}), pose=REST)
     assert heavy.area > 50
     assert causes(heavy) == {"shape"}
 
 
 def test_a_stray_joint_is_the_weights_fault_and_is_named():
-    tunic = _tunic(0.010)
-    skin, chest = tunic.skin, np.linalg.norm(tunic.mesh.points - _chest(tunic), axis=1) < 0.05
+    tunic = tunic_of(0.010)
+    skin, chest = tunic.skin, np.linalg.norm(tunic.mesh.points - chest_of(tunic), axis=1) < 0.05
     assert skin is not None
     joints, weights = skin.joints.copy(), skin.weights.copy()
     joints[chest], weights[chest] = 0, 0.0
@@ -77,7 +64,7 @@ def test_a_stray_joint_is_the_weights_fault_and_is_named():
 
 
 def test_a_layer_worn_the_wrong_way_round_is_the_orders_fault():
-    inner, outer = _tunic(0.012), _tunic(0.005)
+    inner, outer = tunic_of(0.012), tunic_of(0.005)
     wrong = case({"shirt": inner, "vest": outer}, pair=1, pose=REST)
     assert {"order", "under-layer"} <= causes(wrong)
     tried = {r.kind: r for r in Trying(wrong, 0.004).all()}
@@ -86,8 +73,8 @@ def test_a_layer_worn_the_wrong_way_round_is_the_orders_fault():
 
 @pytest.mark.parametrize("way", ["out", "in"])
 def test_two_layers_are_cleared_by_moving_the_one_that_is_asked(way):
-    inner, outer = _tunic(0.006), _tunic(0.012)
-    dented = _dent(outer, _chest(outer), 0.05, 0.009)
+    inner, outer = tunic_of(0.006), tunic_of(0.012)
+    dented = with_dent(outer, chest_of(outer), 0.05, 0.009)
     worn = {"shirt": inner, "vest": dented}
     before = Dressed(shaped(BODY, NEUTRAL), worn).measure(REST).figures
     assert before.pairs[1].area_cm2 > 1
@@ -101,7 +88,7 @@ def test_two_layers_are_cleared_by_moving_the_one_that_is_asked(way):
 
 
 def test_a_cell_measured_again_with_what_it_remembers_is_the_cell_measured_afresh():
-    worn = {"shirt": _tunic(0.006), "vest": _tunic(0.012)}
+    worn = {"shirt": tunic_of(0.006), "vest": tunic_of(0.012)}
     dressed = Dressed(shaped(BODY, NEUTRAL), worn)
     recall = Recalls()
     at = [np.asarray(layer.points, float) for layer in dressed.measure(REST, recall=recall).layers]
@@ -118,8 +105,8 @@ def test_a_cell_measured_again_with_what_it_remembers_is_the_cell_measured_afres
 
 
 def test_every_remedy_says_what_a_fresh_measurement_says():
-    tunic = _tunic(0.010)
-    dented = _dent(tunic, _chest(tunic), 0.06, 0.018)
+    tunic = tunic_of(0.010)
+    dented = with_dent(tunic, chest_of(tunic), 0.06, 0.018)
     of = case({"tunic": dented})
     found = list(Trying(of, 0.004, [(NEUTRAL, REST)], BODY.base).all())
     assert {"ease out"} <= {r.kind for r in found}
@@ -135,7 +122,7 @@ def test_every_remedy_says_what_a_fresh_measurement_says():
 
 
 def test_a_fall_as_cloth_is_offered_and_does_what_it_says():
-    dented = _dent(_tunic(0.010), _chest(_tunic(0.010)), 0.06, 0.018)
+    dented = with_dent(tunic_of(0.010), chest_of(tunic_of(0.010)), 0.06, 0.018)
     of = case({"tunic": dented})
     (fall,) = Trying(of, 0.004).drape()
     assert fall.area < 0.3 * of.area
@@ -146,7 +133,7 @@ def test_a_fall_as_cloth_is_offered_and_does_what_it_says():
 
 
 def test_what_is_hidden_is_seen_from_nowhere_and_a_window_cut_later_is_a_hole():
-    tunic = _tunic(0.010)
+    tunic = tunic_of(0.010)
     hidden = covered_faces(tunic, BODY, [(NEUTRAL, POSES["stride"])], rings=1)
     middle = BODY.base[BODY.triangles[hidden]].mean(axis=1)
     assert len(hidden) > 150
@@ -166,8 +153,8 @@ def test_what_is_hidden_is_seen_from_nowhere_and_a_window_cut_later_is_a_hole():
 
 
 def test_a_cell_gets_no_worse_by_clearing_under_another_piece():
-    inner, outer = _tunic(0.004), _tunic(0.006)
-    dented = _dent(inner, _chest(inner), 0.06, 0.012)
+    inner, outer = tunic_of(0.004), tunic_of(0.006)
+    dented = with_dent(inner, chest_of(inner), 0.06, 0.012)
     before = Dressed(shaped(BODY, NEUTRAL), {"shirt": dented, "vest": outer}).measure(REST).figures
     eased, report = clear(dented, BODY, NEUTRAL, REST, 0.003, Layers((), (outer,)))
     after = Dressed(shaped(BODY, NEUTRAL), {"shirt": eased, "vest": outer}).measure(REST).figures
@@ -185,7 +172,7 @@ def test_the_folds_of_a_cube_are_right_angles():
 
 
 def test_detail_is_measured_where_it_moves_alone():
-    tunic = _tunic(0.010)
+    tunic = tunic_of(0.010)
     normal = vertex_normals(tunic.mesh.points, tunic.mesh.triangles)
     lifted = tunic.mesh.points + 0.003 * normal * (np.arange(len(normal)) == 40)[:, None]
     move, edges, folds = detail(tunic.mesh.points, lifted, tunic.mesh.triangles)

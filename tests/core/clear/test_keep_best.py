@@ -7,8 +7,7 @@ import pytest
 
 from bench.clearing import dressed_in
 from bench.wardrobe import wearers
-from tests.core.test_clear import BODY, NEUTRAL
-from tests.core.test_clearance import _chest, _dent, _tunic
+from tests.truth.planted import BODY, NEUTRAL, chest_of, tunic_of, with_dent
 from wily_heron.core.clear.clear_cells import measure_cells
 from wily_heron.core.clear.keep_best import clear_best, held_out
 from wily_heron.core.clearance.cell import Dressed
@@ -18,8 +17,8 @@ from wily_heron.core.motion.pose_library import POSES
 
 
 def test_a_dent_is_mended_for_good_though_it_was_cleared_in_a_pose():
-    tunic = _tunic(0.010)
-    dented = _dent(tunic, _chest(tunic), 0.06, 0.018)
+    tunic = tunic_of(0.010)
+    dented = with_dent(tunic, chest_of(tunic), 0.06, 0.018)
     made, _, ways = clear_best(dented, BODY, [(NEUTRAL, POSES["stride"])], 0.004)
     assert [w.keep for w in ways] == ["rest", "pose"]
     assert ways[1].apart > ways[0].apart + 1.0
@@ -28,7 +27,7 @@ def test_a_dent_is_mended_for_good_though_it_was_cleared_in_a_pose():
 
 
 def test_what_only_a_shape_brings_about_is_kept_for_the_shape():
-    deaf = replace(_tunic(0.006), deltas=np.zeros_like(_tunic(0.006).deltas))
+    deaf = replace(tunic_of(0.006), deltas=np.zeros_like(tunic_of(0.006).deltas))
     stout = shape_values(BODY, {"belly": 0.5})
     made, (report,), ways = clear_best(deaf, BODY, [(stout, REST)], 0.004)
     assert ways[0].keep == "shape"

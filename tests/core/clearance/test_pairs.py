@@ -10,7 +10,7 @@ import pytest
 from bench.judge import Judge
 from bench.stock_outfits import dressed_in_stock
 from demo.stock import BUNDLES, stock
-from tests.core.test_clearance import _chest, _dent, _judged_area, _tunic
+from tests.truth.planted import chest_of, judged_area, tunic_of, with_dent
 from wily_heron.core.bench.evaluate import run_step
 from wily_heron.core.clear.clear import clear
 from wily_heron.core.clear.give_way import give_way
@@ -81,7 +81,7 @@ def by_name(figures: dict) -> dict[tuple[str, str], dict]:
 
 def test_toes_through_boots_are_found_though_a_base_layer_stands_between_on_the_rail():
     toes = BODY.base[body_landmarks()["left toe"]].astype(float)
-    worn = {"Base layer": _tunic(0.004), "Felt boots": _dent(boots(0.008), toes, 0.06, 0.020), "Coat": _tunic(0.012)}
+    worn = {"Base layer": tunic_of(0.004), "Felt boots": with_dent(boots(0.008), toes, 0.06, 0.020), "Coat": tunic_of(0.012)}
     figures = measured(worn)
     pair = by_name(figures)["Felt boots", "Skin"]
     assert not figures.holds
@@ -93,8 +93,8 @@ def test_toes_through_boots_are_found_though_a_base_layer_stands_between_on_the_
 
 
 def test_the_order_of_pieces_that_nowhere_overlap_changes_no_figure():
-    worn = {"Hood": hood(0.004), "Boots": _dent(boots(0.006), BODY.base[body_landmarks()["left heel"]].astype(float), 0.05, 0.012),
-            "Shirt": _tunic(0.004), "Coat": _dent(_tunic(0.010), _chest(_tunic(0.010)), 0.05, 0.008)}
+    worn = {"Hood": hood(0.004), "Boots": with_dent(boots(0.006), BODY.base[body_landmarks()["left heel"]].astype(float), 0.05, 0.012),
+            "Shirt": tunic_of(0.004), "Coat": with_dent(tunic_of(0.010), chest_of(tunic_of(0.010)), 0.05, 0.008)}
     told = []
     for order in permutations(worn):
         if order.index("Shirt") < order.index("Coat"):
@@ -110,28 +110,28 @@ def test_the_order_of_pieces_that_nowhere_overlap_changes_no_figure():
 def test_ninety_eight_of_a_hundred_pokes_past_a_piece_between_are_found_and_counted_once(both: bool):
     """Skin through a coat under which a shirt stands on the rail: where the shirt does not reach, or dented together with it."""
     random = np.random.default_rng(17)
-    shirt = _tunic(0.004) if both else grown(0.004, lambda p: (p[:, 1] > 1.24) & (p[:, 1] < 1.38) & (np.abs(p[:, 0]) < 0.17))
-    coat = _tunic(0.008)
+    shirt = tunic_of(0.004) if both else grown(0.004, lambda p: (p[:, 1] > 1.24) & (p[:, 1] < 1.38) & (np.abs(p[:, 0]) < 0.17))
+    coat = tunic_of(0.008)
     low, high = (1.05, 1.23) if both else (1.05, 1.17)
     inner = np.flatnonzero((np.abs(coat.mesh.points[:, 0]) < 0.10) & (coat.mesh.points[:, 1] > low) & (coat.mesh.points[:, 1] < high))
     hits, ours, judges = 0, [], []
     for vertex in random.choice(inner, 50):
         centre = coat.mesh.points[vertex].astype(float)
-        dented = _dent(coat, centre, 0.05, 0.012)
-        under = _dent(shirt, centre, 0.05, 0.012) if both else shirt
+        dented = with_dent(coat, centre, 0.05, 0.012)
+        under = with_dent(shirt, centre, 0.05, 0.012) if both else shirt
         cell = Dressed(NEUTRAL, {"shirt": under, "boots": boots(0.006), "coat": dented}).measure(REST)
         places = [p for pair in cell.under(SKIN) for p in pair.found.places]
         hits += any(np.linalg.norm(p.centre - centre) < 0.03 for p in places)
         assert not [p for pair in cell.pairs if pair.key.over == 1 for p in pair.found.places]  # nothing is laid at the boots' door
         ours.append(cell.figures.area_cm2)
-        judges.append(1e4 * _judged_area(BODY, dented.mesh, centre, 8000))
+        judges.append(1e4 * judged_area(BODY, dented.mesh, centre, 8000))
     assert hits >= 49
     assert sum(ours) == pytest.approx(sum(judges), rel=0.15)
 
 
 def test_what_is_sealed_beneath_a_layer_is_left_out_without_changing_what_shows(monkeypatch):
-    dented = [_dent(p, _chest(p) + [0.0, up, 0.0], 0.05, 0.008) for p, up in ((_tunic(0.006), 0.0), (_tunic(0.009), 0.06))]
-    worn = {"shirt": _tunic(0.004), "tabard": dented[0], "boots": boots(0.005), "coat": dented[1]}
+    dented = [with_dent(p, chest_of(p) + [0.0, up, 0.0], 0.05, 0.008) for p, up in ((tunic_of(0.006), 0.0), (tunic_of(0.009), 0.06))]
+    worn = {"shirt": tunic_of(0.004), "tabard": dented[0], "boots": boots(0.005), "coat": dented[1]}
     poses = [POSES[n] for n in ("stride", "sit", "reach-up", "kneel")]
     quick = [measured(worn, pose=p) for p in poses]
     monkeypatch.setattr(Dressed, "_hides", lambda *_: False)
@@ -143,7 +143,7 @@ def test_what_is_sealed_beneath_a_layer_is_left_out_without_changing_what_shows(
 
 
 def test_pairs_asked_in_several_threads_tell_the_same():
-    worn = {"shirt": _tunic(0.004), "boots": boots(0.005), "coat": _dent(_tunic(0.009), _chest(_tunic(0.009)), 0.05, 0.012)}
+    worn = {"shirt": tunic_of(0.004), "boots": boots(0.005), "coat": with_dent(tunic_of(0.009), chest_of(tunic_of(0.009)), 0.05, 0.012)}
     dressed, alone = Dressed(NEUTRAL, worn), Dressed(NEUTRAL, worn)
     for name in ("rest", "stride", "sit", "kneel"):
         cell, other = dressed.measure(POSES[name], threads=3), alone.measure(POSES[name])
@@ -207,9 +207,9 @@ def test_a_hat_sits_above_the_brows(closed, who: str):
 @pytest.fixture(scope="module")
 def between() -> dict[str, Piece]:
     """Skin through a coat, with a shirt between on the rail that does not reach there, and a piece that lies elsewhere."""
-    coat = _tunic(0.010)
+    coat = tunic_of(0.010)
     yoke = grown(0.004, lambda p: (p[:, 1] > 1.20) & (p[:, 1] < 1.38) & (np.abs(p[:, 0]) < 0.17))
-    return {"yoke": yoke, "boots": boots(0.006), "coat": _dent(coat, _chest(coat), 0.06, 0.016)}
+    return {"yoke": yoke, "boots": boots(0.006), "coat": with_dent(coat, chest_of(coat), 0.06, 0.016)}
 
 
 def test_explaining_and_every_remedy_take_the_pair_that_shows(between):
@@ -230,8 +230,8 @@ def test_easing_out_tucking_and_the_whole_outfit_clear_what_is_not_next_on_the_r
     eased, report = clear(between["coat"], BODY, SHAPE, REST, 0.004, Layers((between["yoke"], between["boots"])))
     assert report["kept"]
     assert measured({**between, "coat": eased}).area_cm2 <= 0.1
-    vest = _tunic(0.005)
-    worn = {"vest": vest, "boots": boots(0.006), "coat": _dent(_tunic(0.010), _chest(_tunic(0.010)), 0.05, 0.008)}
+    vest = tunic_of(0.005)
+    worn = {"vest": vest, "boots": boots(0.006), "coat": with_dent(tunic_of(0.010), chest_of(tunic_of(0.010)), 0.05, 0.008)}
     assert by_name(measured(worn))["coat", "vest"].area_cm2 > 1.0
     tucked, report = clear(vest, BODY, SHAPE, REST, 0.002, Layers((), (worn["boots"], worn["coat"])), "in")
     assert report["kept"]
@@ -247,7 +247,7 @@ def test_the_skin_gives_way_and_is_hidden_under_a_piece_that_is_not_the_innermos
     assert report["before"]["area_cm2"] > 1.0
     assert report["after"]["area_cm2"] <= 0.1
     assert np.linalg.norm(move, axis=1).max() > 0.002
-    clean = {**between, "coat": _tunic(0.010)}
+    clean = {**between, "coat": tunic_of(0.010)}
     hidden = covered_faces(clean["coat"], BODY, [(SHAPE, REST)], layers, rings=1)
     middle = BODY.base[BODY.triangles[hidden]].mean(axis=1)
     assert len(hidden) > 100
@@ -284,8 +284,8 @@ def test_layers_are_named_apart_and_none_like_the_skin():
 
 
 def test_a_piece_is_measured_as_it_is_finished_under_what_is_not_its_neighbour():
-    vest = finished(_tunic(0.004), Finish(thick=0.003))
-    worn = {"vest": vest, "boots": boots(0.006), "coat": _tunic(0.010)}
-    thin = by_name(measured({**worn, "vest": _tunic(0.004)}))["coat", "vest"].clearance_mm
+    vest = finished(tunic_of(0.004), Finish(thick=0.003))
+    worn = {"vest": vest, "boots": boots(0.006), "coat": tunic_of(0.010)}
+    thin = by_name(measured({**worn, "vest": tunic_of(0.004)}))["coat", "vest"].clearance_mm
     thick = by_name(measured(worn))["coat", "vest"].clearance_mm
     assert thin - thick == pytest.approx(3.0, abs=0.4)

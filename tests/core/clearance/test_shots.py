@@ -10,7 +10,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 from pydantic import ValidationError
 
-from tests.core.test_clearance import _chest, _dent, _tunic
+from tests.truth.planted import chest_of, tunic_of, with_dent
 from wily_heron.core.clearance.cell import Dressed
 from wily_heron.core.clearance.find.shots import Shot, seen_in
 from wily_heron.core.errors import InputError
@@ -27,8 +27,8 @@ FEET = Shot(name="Boots", eye=(0.0, 0.1, 1.0), target=(0.0, 0.1, 0.0), lens=0.3)
 
 @pytest.fixture(scope="module")
 def poked() -> Dressed:
-    tunic = _tunic(0.008)
-    return Dressed(shaped(figure(1), {}), {"tunic": _dent(tunic, _chest(tunic), 0.05, 0.014)})
+    tunic = tunic_of(0.008)
+    return Dressed(shaped(figure(1), {}), {"tunic": with_dent(tunic, chest_of(tunic), 0.05, 0.014)})
 
 
 def test_a_poke_at_the_chest_is_seen_from_the_jetty_alone(poked: Dressed):

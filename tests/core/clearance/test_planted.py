@@ -8,8 +8,7 @@ import pytest
 
 from bench.clearing import dressed_in
 from bench.wardrobe import wearers
-from tests.core.test_clear import BODY, NEUTRAL, case, causes
-from tests.core.test_clearance import _chest, _dent, _judged_area, _tunic
+from tests.truth.planted import BODY, NEUTRAL, case, causes, chest_of, judged_area, tunic_of, with_dent
 from wily_heron.core.clear.pose_fix import with_fix
 from wily_heron.core.clearance.cell import Dressed
 from wily_heron.core.clearance.cover.key import SKIN, Key
@@ -42,12 +41,12 @@ def _coarse(piece: Piece, share: int, lift: float = 0.0) -> Piece:
 
 
 def test_ninety_eight_of_a_hundred_pokes_of_one_piece_through_another_are_found():
-    shirt, coat, random = _tunic(0.006), _tunic(0.014), np.random.default_rng(5)
+    shirt, coat, random = tunic_of(0.006), tunic_of(0.014), np.random.default_rng(5)
     inner = np.flatnonzero((np.abs(coat.mesh.points[:, 0]) < 0.10) & (np.abs(coat.mesh.points[:, 1] - 1.13) < 0.10))
     hits = skin = 0
     for vertex in random.choice(inner, 50, replace=False):
         centre = coat.mesh.points[vertex].astype(float)
-        cell = Dressed(WEARER, {"shirt": shirt, "coat": _dent(coat, centre, 0.05, 0.0105)}).measure(POSES["rest"])
+        cell = Dressed(WEARER, {"shirt": shirt, "coat": with_dent(coat, centre, 0.05, 0.0105)}).measure(POSES["rest"])
         hits += any(np.linalg.norm(p.centre - centre) < 0.03 for p in cell.pair(Key(1, 0)).found.places)
         skin += len(cell.pair(Key(0, SKIN)).found.places)
     assert hits >= 49
@@ -56,7 +55,7 @@ def test_ninety_eight_of_a_hundred_pokes_of_one_piece_through_another_are_found(
 
 @pytest.mark.slow("core/clearance", "core/space")
 def test_pokes_through_faces_whose_corners_all_lie_outside_are_found():
-    coarse, random = _coarse(_tunic(0.006, 2), 14), np.random.default_rng(9)
+    coarse, random = _coarse(tunic_of(0.006, 2), 14), np.random.default_rng(9)
     points, faces = coarse.mesh.points.astype(float), coarse.mesh.triangles
     middle = points[faces].mean(axis=1)
     inner = np.flatnonzero((np.abs(middle[:, 0]) < 0.11) & (np.abs(middle[:, 1] - 1.13) < 0.13))
@@ -69,7 +68,7 @@ def test_pokes_through_faces_whose_corners_all_lie_outside_are_found():
         _, on, foot = igl.point_mesh_squared_distance(points[corners], *body)
         laid[corners] = foot + 0.0003 * igl.per_face_normals(*body, np.zeros(3))[on]  # three corners 0.3 mm off the skin, the face in it
         pressed = Piece(coarse.mesh.moved(laid), coarse.made_at, coarse.skin, coarse.deltas)
-        if 1e4 * _judged_area(BODY, pressed.mesh, middle[face], 10_000) < 0.1:
+        if 1e4 * judged_area(BODY, pressed.mesh, middle[face], 10_000) < 0.1:
             continue
         planted += 1
         found = Dressed(WEARER, {"t": pressed}).measure(POSES["rest"]).pairs[0].found
@@ -85,7 +84,7 @@ def test_hair_through_a_hood_is_found_and_cleared_like_skin_through_cloth():
     assert clean.area_cm2 == 0
     hood = worn["hood"]
     crown = hood.mesh.points[np.argmax(hood.mesh.points[:, 1])].astype(float)
-    found = Dressed(wearer, worn | {"hood": _dent(hood, crown, 0.05, 0.006)}).measure(POSES["rest"])
+    found = Dressed(wearer, worn | {"hood": with_dent(hood, crown, 0.05, 0.006)}).measure(POSES["rest"])
     pair = found.figures.pairs[1]
     assert (pair.under, pair.over) == ("cap of hair", "hood")
     assert pair.area_cm2 > 1
@@ -94,20 +93,20 @@ def test_hair_through_a_hood_is_found_and_cleared_like_skin_through_cloth():
 
 
 def test_a_mesh_too_coarse_for_its_bend_is_said_to_be_and_refining_it_helps():
-    coarse = _coarse(_tunic(0.004, 2), 40, 0.001)
+    coarse = _coarse(tunic_of(0.004, 2), 40, 0.001)
     of = case({"tunic": coarse}, pose=POSES["stand"])
     assert of.area > 1
     told = next(c for c in explain(of) if c.kind == "coarse")
     assert told.is_cause
     assert "mm here; to bend so it needs" in told.words
-    assert "coarse" not in causes(case({"tunic": _dent(_tunic(0.010, 2), _chest(_tunic(0.010, 2)), 0.06, 0.018)}))
+    assert "coarse" not in causes(case({"tunic": with_dent(tunic_of(0.010, 2), chest_of(tunic_of(0.010, 2)), 0.06, 0.018)}))
     (finer,) = Trying(of, 0.004).refine()
     assert finer.area < 0.2 * of.area
     assert finer.do["refine"] > 0.003
 
 
 def test_the_smallest_turn_that_frees_a_pose_is_offered_and_does_free_it():
-    stiff = _tunic(0.008)
+    stiff = tunic_of(0.008)
     assert stiff.skin is not None
     joints, weights = np.zeros_like(stiff.skin.joints), np.zeros_like(stiff.skin.weights)
     joints[:, 0], weights[:, 0] = BODY.skeleton.index("vt6"), 1.0  # it goes with the chest like a barrel, the waist bends in it
@@ -126,9 +125,9 @@ def test_the_smallest_turn_that_frees_a_pose_is_offered_and_does_free_it():
 
 
 def test_an_adjuster_that_clears_a_cell_is_found_by_trying_and_keeps_its_word():
-    tunic = _tunic(0.006)
+    tunic = tunic_of(0.006)
     waist = tunic.mesh.points[np.argmin(np.abs(tunic.mesh.points - [0.0, 1.02, 0.15]).sum(axis=1))].astype(float)
-    of = case({"tunic": _dent(tunic, waist, 0.07, 0.009)}, pose=POSES["stand"])
+    of = case({"tunic": with_dent(tunic, waist, 0.07, 0.009)}, pose=POSES["stand"])
     assert of.area > 1
     (found,) = Trying(of, 0.004, carrier=BODY.base).adjust()
     ((name, value),) = found.do["values"].items()

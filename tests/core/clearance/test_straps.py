@@ -5,7 +5,7 @@ import numpy as np
 import pytest
 import trimesh
 
-from tests.core.test_clearance import _tunic
+from tests.truth.planted import tunic_of
 from wily_heron.core.clear.outfit.borders import borders_lifted
 from wily_heron.core.clear.outfit.outfit_ways import CellContext
 from wily_heron.core.clear.pose_fix import with_fix
@@ -21,7 +21,7 @@ from wily_heron.core.motion.pose_library import POSES
 
 WEARER = shaped(figure(1), {})
 WIDE, THICK = 0.034, 0.006
-TUNIC = _tunic(0.006)
+TUNIC = tunic_of(0.006)
 
 
 def _strap(off: float, top: float = 1.28) -> Piece:
@@ -80,7 +80,7 @@ def test_cloth_within_a_strap_is_not_seen():
 
 
 def test_a_neckline_that_clearing_has_pressed_beneath_the_skin_is_lifted_over_it_and_what_holds_goes_on_holding():
-    worn = {"shirt": _tunic(0.003), "tunic": _tunic(0.006)}
+    worn = {"shirt": tunic_of(0.003), "tunic": tunic_of(0.006)}
     here = CellContext(WEARER.body, WEARER.shape, POSES["stand"], 0.004, Recalls())
     start = here.measured(worn)[1]
     sunk = {name: with_fix(piece, WEARER.body, here.pose, _pressed(piece, 0.012), "Standing") for name, piece in worn.items()}

@@ -7,8 +7,7 @@ import numpy as np
 import pytest
 import trimesh
 
-from tests.core.test_clear import BODY
-from tests.core.test_clearance import _tunic
+from tests.truth.planted import BODY, tunic_of
 from wily_heron.core.errors import InputError
 from wily_heron.core.figure.base.body import shape_values, shaped
 from wily_heron.core.finish.finished_piece import FinishReport, finished
@@ -100,7 +99,7 @@ def test_a_hard_edge_folds_and_a_soft_one_does_not():
 
 
 def test_a_finished_tunic_goes_with_shapes_and_poses_as_the_tunic_does():
-    tunic = _tunic(0.012)
+    tunic = tunic_of(0.012)
     made = finished(tunic, Finish(finer=1, thick=0.003))
     assert made.skin is not None
     assert tunic.skin is not None
@@ -121,7 +120,7 @@ def test_a_finished_tunic_goes_with_shapes_and_poses_as_the_tunic_does():
 
 
 def test_what_is_off_is_not_done_and_too_fine_is_refused():
-    tunic = _tunic(0.012)
+    tunic = tunic_of(0.012)
     step = Finish(finer=2, thick=0.003, off=("finer", "thick"))
     assert step.idle
     assert np.array_equal(finished(tunic, step).mesh.points, tunic.mesh.points)

@@ -7,6 +7,7 @@ import trimesh
 from bench.cloth_shapes import sheet_of
 from bench.judge import _pinched, _under_its_own
 from tests.conftest import rotation_about_y
+from tests.truth.planted import chest_of, judged_area, tunic_of, with_dent
 from wily_heron.core.clear.clear import CAP, clear
 from wily_heron.core.clear.clear_cells import clear_cells
 from wily_heron.core.clearance.cell import Dressed
@@ -17,83 +18,44 @@ from wily_heron.core.clearance.find.find import find
 from wily_heron.core.figure.base.body import Body, Wearer, shaped
 from wily_heron.core.figure.base.skeleton import Skeleton
 from wily_heron.core.figure.figure import figure
-from wily_heron.core.mesh.mesh import Mesh
-from wily_heron.core.mesh.normals import triangle_normals, vertex_normals
+from wily_heron.core.mesh.normals import triangle_normals
 from wily_heron.core.model.state import Piece
 from wily_heron.core.motion.pose_library import POSES
 from wily_heron.core.space.tree import Screen, TriangleTree
 
 
-def _tunic(offset: float, level: int = 1) -> Piece:
-    """The torso's own surface lifted by `offset` metres: a fitted tunic with neck, arm and hem openings."""
-    body = figure(level)
-    on = (body.base[:, 1] > 0.92) & (body.base[:, 1] < 1.38) & (np.abs(body.base[:, 0]) < 0.17)
-    triangles = body.triangles[on[body.triangles].all(axis=1)]
-    used = np.unique(triangles)
-    place = np.full(len(body.base), -1)
-    place[used] = np.arange(len(used))
-    points = (body.base + offset * vertex_normals(body.base, body.triangles))[used].astype(np.float32)
-    skin = type(body.skin)(body.skin.joints[used], body.skin.weights[used])
-    return Piece(Mesh(points, place[triangles].astype(np.int32)), body.made_at, skin, body.deltas[:, used])
-
-
-def _dent(piece: Piece, centre, radius: float, depth: float) -> Piece:
-    """The piece with a soft dent that goes `depth` metres inwards at `centre`."""
-    p = piece.mesh.points.astype(float)
-    normal = vertex_normals(p, piece.mesh.triangles)
-    away = np.linalg.norm(p - centre, axis=1) / radius
-    fall = np.where(away < 1, (1 - away**2) ** 2, 0.0)
-    return Piece(piece.mesh.moved(p - depth * fall[:, None] * normal), piece.made_at, piece.skin, piece.deltas)
-
-
-def _chest(piece: Piece) -> np.ndarray:
-    p = piece.mesh.points
-    front = np.flatnonzero(p[:, 2] > 0.05)
-    return p[front[np.argmin(np.abs(p[front, 0] - 0.06) + np.abs(p[front, 1] - 1.08))]].astype(float)
-
-
 def test_a_lifted_copy_of_the_skin_is_clean():
-    figures = Dressed(shaped(figure(1), {}), {"tunic": _tunic(0.010)}).measure(POSES["rest"]).figures
+    figures = Dressed(shaped(figure(1), {}), {"tunic": tunic_of(0.010)}).measure(POSES["rest"]).figures
     assert (figures.area_cm2, figures.places, figures.holds) == (0, 0, True)
     assert 8.5 < figures.clearance_mm <= 10.5
 
 
 def test_a_sunk_copy_of_the_skin_shows_through_everywhere():
-    figures = Dressed(shaped(figure(1), {}), {"tunic": _tunic(-0.006)}).measure(POSES["rest"]).figures
+    figures = Dressed(shaped(figure(1), {}), {"tunic": tunic_of(-0.006)}).measure(POSES["rest"]).figures
     assert figures.area_cm2 > 1500
     assert figures.clearance_mm == pytest.approx(-6.0, abs=0.8)
 
 
 @pytest.mark.parametrize("depth", [0.012, 0.016, 0.022])
 def test_a_planted_poke_is_found_at_its_depth_and_place(depth: float):
-    tunic = _tunic(0.010, 2)
-    centre = _chest(tunic)
-    dented = _dent(tunic, centre, 0.06, depth)
+    tunic = tunic_of(0.010, 2)
+    centre = chest_of(tunic)
+    dented = with_dent(tunic, centre, 0.06, depth)
     found = Dressed(shaped(figure(2), {}), {"tunic": dented}).measure(POSES["rest"]).pairs[0].found
     assert len(found.places) == 1
     assert found.places[0].depth == pytest.approx(depth - 0.010, abs=0.0012)
     assert np.linalg.norm(found.places[0].centre - centre) < 0.02
-    assert found.area == pytest.approx(_judged_area(figure(2), dented.mesh, centre), rel=0.15)
-
-
-def _judged_area(body: Body, over: Mesh, centre: np.ndarray, count: int = 40_000) -> float:
-    """An independent judge: random points of the skin near `centre`, shown where a ray outwards meets no cloth within 6 cm."""
-    near = body.triangles[(np.linalg.norm(body.base[body.triangles].mean(axis=1) - centre, axis=1) < 0.09)]
-    cloth = over.triangles[(np.linalg.norm(over.points[over.triangles].mean(axis=1) - centre, axis=1) < 0.16)]
-    skin = trimesh.Trimesh(body.base, near, process=False)
-    points, faces = trimesh.sample.sample_surface(skin, count, seed=3)
-    hit = trimesh.Trimesh(over.points, cloth, process=False).ray.intersects_first(points, skin.face_normals[faces])
-    return skin.area * float((hit < 0).mean())
+    assert found.area == pytest.approx(judged_area(figure(2), dented.mesh, centre), rel=0.15)
 
 
 def test_ninety_eight_of_a_hundred_planted_pokes_are_found():
-    tunic, random = _tunic(0.008), np.random.default_rng(11)
+    tunic, random = tunic_of(0.008), np.random.default_rng(11)
     wearer = shaped(figure(1), {})
     inner = np.flatnonzero((np.abs(tunic.mesh.points[:, 0]) < 0.10) & (np.abs(tunic.mesh.points[:, 1] - 1.13) < 0.10))
     hits = 0
     for vertex in random.choice(inner, 50, replace=False):
         centre = tunic.mesh.points[vertex].astype(float)
-        found = Dressed(wearer, {"t": _dent(tunic, centre, 0.05, 0.010)}).measure(POSES["rest"]).pairs[0].found
+        found = Dressed(wearer, {"t": with_dent(tunic, centre, 0.05, 0.010)}).measure(POSES["rest"]).pairs[0].found
         hits += any(np.linalg.norm(p.centre - centre) < 0.03 for p in found.places)
     assert hits >= 49
 
@@ -106,7 +68,7 @@ def test_moving_everything_rigidly_changes_nothing(coat, ibbet):
                       body.skin, body.shapes, body.deltas, body.joint_deltas, ibbet.shape, np.zeros(0, int))
     moved_wearer = Wearer(moved_body, ibbet.shape, moved_body.base, moved_body.skeleton)
     # one dent, so that there is something to find
-    dented = _dent(coat, coat.mesh.points[np.argmin(np.abs(coat.mesh.points - [0.05, 1.15, 0.14]).sum(1))].astype(float), 0.07, 0.045)
+    dented = with_dent(coat, coat.mesh.points[np.argmin(np.abs(coat.mesh.points - [0.05, 1.15, 0.14]).sum(1))].astype(float), 0.07, 0.045)
     moved = Piece(dented.mesh.moved(dented.mesh.points @ turn.T + shift), dented.made_at, dented.skin, dented.deltas)
     here = Dressed(ibbet, {"coat": dented}).measure(POSES["rest"]).figures
     there = Dressed(moved_wearer, {"coat": moved}).measure(POSES["rest"]).figures
@@ -122,9 +84,9 @@ def test_skin_at_an_opening_is_no_fault(coat, ibbet):
 
 
 def test_clearing_removes_a_planted_poke_and_leaves_the_rest_alone():
-    tunic = _tunic(0.010)
-    centre = _chest(tunic)
-    dented = _dent(tunic, centre, 0.06, 0.016)
+    tunic = tunic_of(0.010)
+    centre = chest_of(tunic)
+    dented = with_dent(tunic, centre, 0.06, 0.016)
     body = figure(1)
     eased, report = clear(dented, body, body.made_at, POSES["rest"], 0.003)
     assert report["kept"]
@@ -175,7 +137,7 @@ def test_a_narrow_dimple_in_the_middle_of_coarse_skin_is_found_wherever_it_lies(
 
 
 def test_pairs_asked_alone_are_told_as_they_are_in_the_whole_cell():
-    dressed = Dressed(shaped(figure(1), {}), {"shirt": _tunic(0.006), "tabard": _tunic(0.004), "coat": _tunic(0.003)})
+    dressed = Dressed(shaped(figure(1), {}), {"shirt": tunic_of(0.006), "tabard": tunic_of(0.004), "coat": tunic_of(0.003)})
     whole = dressed.measure(POSES["stride"]).figures.pairs
     only = {Key(1, 0), Key(2, 0), Key(2, 1)}
     mine = [pair for pair in whole if pair.under != "Skin"]
