@@ -5,6 +5,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from wily_heron.core.figure.base.body import Body, Wearer, shaped
+from wily_heron.core.figure.base.rotation import turn
 from wily_heron.core.figure.base.skeleton import skin_matrices, world_matrices
 from wily_heron.core.figure.base.skinning import skin_points
 from wily_heron.core.figure.body_landmarks import body_landmarks
@@ -12,7 +13,6 @@ from wily_heron.core.figure.figure import figure
 from wily_heron.core.figure.regions import face_regions
 from wily_heron.core.mesh.edges import adjacency
 from wily_heron.core.mesh.normals import vertex_normals
-from wily_heron.core.space.rotation import turn
 
 EASE = {"gloves": 0.002, "spats": 0.004, "hood": 0.004}
 """Metres; 0.008 for the rest: a glove at that would run into itself between the fingers."""

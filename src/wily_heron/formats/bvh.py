@@ -3,8 +3,8 @@
 import numpy as np
 
 from ..core.errors import InputError
+from ..core.figure.base.rotation import product, turn
 from ..core.motion.motion import Motion
-from ..core.space.rotation import product, turn
 
 _AXES = {"X": (1, 0, 0), "Y": (0, 1, 0), "Z": (0, 0, 1)}
 _MOST_FRAMES, _MOST_JOINTS = 200_000, 1000

@@ -23,6 +23,7 @@ from wily_heron.core.clear.pose_fix import with_fix
 from wily_heron.core.clear.wear_on import wear_on
 from wily_heron.core.errors import InputError
 from wily_heron.core.figure.base.body import shape_values, shaped
+from wily_heron.core.figure.base.rotation import turn
 from wily_heron.core.figure.base.shapes import EXTRAS, LEFT
 from wily_heron.core.figure.base.skeleton import Skin, skin_matrices, world_matrices
 from wily_heron.core.figure.base.skinning import skin_points
@@ -39,7 +40,6 @@ from wily_heron.core.mesh.islands import islands
 from wily_heron.core.mesh.mesh import Mesh
 from wily_heron.core.mesh.normals import vertex_normals
 from wily_heron.core.model.riders import carried_matrices, rider_matrices
-from wily_heron.core.model.spring import Links, Spring, Swinging
 from wily_heron.core.model.state import Piece
 from wily_heron.core.model.steps.alteration import Cell
 from wily_heron.core.model.steps.bind import Bind, SpringOf, Weigh
@@ -50,7 +50,7 @@ from wily_heron.core.model.worn import at_rest, fix_values, worn_points
 from wily_heron.core.motion.motion import slerp
 from wily_heron.core.motion.pose import pose_matrices, posed_body
 from wily_heron.core.motion.pose_library import POSES
-from wily_heron.core.space.rotation import turn
+from wily_heron.core.motion.spring import Links, Spring, Swinging
 from wily_heron.core.space.tree import TriangleTree
 
 

@@ -9,10 +9,10 @@ from igl.copyleft import cgal
 from wily_heron.core.errors import InputError
 from wily_heron.core.figure.base.body import shape_values, shaped
 from wily_heron.core.figure.base.pose_types import Pose
+from wily_heron.core.figure.base.rotation import turn
 from wily_heron.core.figure.extras import TAIL, figure_for
 from wily_heron.core.figure.figure import figure
 from wily_heron.core.motion.pose import posed_body
-from wily_heron.core.space.rotation import turn
 
 WEARERS = ({}, {"girth": 1.0}, {"stature": -1.0, "head_size": 1.0}, {"stoop": 1.0, "seat": 1.0}, {"age": 1.0, "forehead": -1.0})
 

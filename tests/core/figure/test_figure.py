@@ -8,6 +8,7 @@ import trimesh
 
 from wily_heron.core.errors import InputError
 from wily_heron.core.figure.base.body import shape_values, shaped
+from wily_heron.core.figure.base.rotation import turn
 from wily_heron.core.figure.base.shapes import DRAWN
 from wily_heron.core.figure.base.skeleton import skin_matrices, world_matrices
 from wily_heron.core.figure.base.skinning import skin_points
@@ -21,7 +22,6 @@ from wily_heron.core.figure.measures.measures import take
 from wily_heron.core.figure.regions import face_regions
 from wily_heron.core.motion.pose import Pose, pose_matrices, posed_body
 from wily_heron.core.motion.pose_library import POSES
-from wily_heron.core.space.rotation import turn
 
 
 @pytest.mark.parametrize("level", [1, 2])

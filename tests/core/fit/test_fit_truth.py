@@ -5,13 +5,13 @@ import pytest
 
 from bench.fit_truth import EASE, Made, bodies, made, roughly, with_arms
 from wily_heron.core.errors import InputError
+from wily_heron.core.figure.base.rotation import turn
 from wily_heron.core.figure.base.skeleton import quaternion_matrix
 from wily_heron.core.figure.figure import figure
 from wily_heron.core.fit.fit import Fitted, fit
 from wily_heron.core.fit.target import FitTarget
 from wily_heron.core.mesh.edges import edge_use, unique_edges
 from wily_heron.core.model.steps.fit import Fit
-from wily_heron.core.space.rotation import turn
 from wily_heron.core.space.tree import TriangleTree
 from wily_heron.core.space.under import Under
 

@@ -4,13 +4,13 @@ import numpy as np
 import pytest
 
 from wily_heron.core.figure.base.body import shaped
+from wily_heron.core.figure.base.rotation import mirrored, turn
 from wily_heron.core.figure.correctives import DRIVEN, driven_values
 from wily_heron.core.figure.figure import figure
 from wily_heron.core.figure.measures.tapes import marks, slice_tape
 from wily_heron.core.motion.pose import Pose, posed_body
 from wily_heron.core.motion.pose_author import PoseAuthor
 from wily_heron.core.motion.pose_library import POSES
-from wily_heron.core.space.rotation import mirrored, turn
 
 REST_ARM = (0.743, -0.669, 0.0)
 BENT = {

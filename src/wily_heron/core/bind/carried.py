@@ -5,8 +5,8 @@ import numpy as np
 from ..figure.base.body import Wearer
 from ..figure.base.skeleton import Skin
 from ..model.riders import Riders
-from ..model.spring import Spring
 from ..model.steps.bind import Bind, BindReport
+from ..motion.spring import Spring
 from .bind import Bound
 
 

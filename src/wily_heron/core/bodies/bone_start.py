@@ -6,8 +6,8 @@ from dataclasses import dataclass
 import numpy as np
 
 from ..figure.base.body import Body
+from ..figure.base.rotation import between
 from ..figure.base.skeleton import Skeleton, quaternion_matrix
-from ..space.rotation import between
 
 _NEXT = {
     "humanoid_root": "vl5", "sacroiliac": "vl5", "vl5": "vl3", "vl3": "vl1", "vl1": "vt10", "vt10": "vt6", "vt6": "vt1", "vt1": "vc4",

@@ -6,12 +6,12 @@ from dataclasses import dataclass
 import numpy as np
 
 from ..figure.base.body import Body
+from ..figure.base.rotation import IDENTITY
 from ..model.state import Piece
 from ..model.steps.clear import Loose
 from ..motion.motion import slerp
 from ..motion.pose import Pose
 from ..motion.random_poses import random_poses
-from ..space.rotation import IDENTITY
 from .clear import Way
 from .clear_cells import Cell as ShapeInPose
 from .clear_cells import clear_cells, measure_cells

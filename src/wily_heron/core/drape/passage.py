@@ -6,8 +6,8 @@ from dataclasses import dataclass
 import numpy as np
 
 from ..figure.base.pose_types import REST, Pose
+from ..figure.base.rotation import IDENTITY
 from ..motion.motion import Motion, slerp
-from ..space.rotation import IDENTITY
 
 
 @dataclass(frozen=True)

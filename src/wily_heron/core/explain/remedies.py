@@ -18,6 +18,7 @@ from ..drape.drape import Draping
 from ..drape.passage import into_pose
 from ..errors import InputError
 from ..figure.base.body import shaped
+from ..figure.base.rotation import IDENTITY
 from ..memo import Same
 from ..mesh.dihedral import dihedrals
 from ..mesh.edges import edge_lengths, unique_edges
@@ -28,7 +29,6 @@ from ..model.steps.draping import Drape
 from ..model.worn import rest_moves, worn_points
 from ..motion.own_poses import own_pose
 from ..motion.pose import Pose
-from ..space.rotation import IDENTITY
 from ..work.adjusters import adjusters
 from .explain import elsewhere, face_need, finer, reordered
 from .failing_pair import Case

@@ -6,8 +6,8 @@ from typing import Any
 
 import numpy as np
 
+from ..figure.base.rotation import IDENTITY
 from ..figure.base.skeleton import Skeleton, Skin
-from ..space.rotation import IDENTITY
 
 NEAR_REST = 0.01
 """A joint turned by less than this (radians) in every example plays no part in telling poses apart."""

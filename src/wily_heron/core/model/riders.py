@@ -7,7 +7,7 @@ from typing import Any
 import numpy as np
 
 from ..figure.base.skeleton import Skin
-from .spring import Links, Spring, hang, play
+from ..motion.spring import Links, Spring, hang, play
 
 
 @dataclass(frozen=True)

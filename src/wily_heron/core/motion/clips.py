@@ -8,8 +8,8 @@ import numpy as np
 
 from ..errors import NotFound
 from ..figure.base.pose_types import Pose
+from ..figure.base.rotation import IDENTITY, mirrored, product, turn
 from ..figure.base.skeleton import Skeleton
-from ..space.rotation import IDENTITY, mirrored, product, turn
 from .motion import Motion, slerp
 from .pose_library import POSES, read_poses
 from .posing import mirrored_rotations

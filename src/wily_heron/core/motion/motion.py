@@ -6,7 +6,7 @@ import numpy as np
 
 from ..errors import InputError
 from ..figure.base.pose_types import Pose
-from ..space.rotation import IDENTITY
+from ..figure.base.rotation import IDENTITY
 
 
 @dataclass(frozen=True)
@@ -46,7 +46,7 @@ class Motion:
 def slerp(a: np.ndarray, b: np.ndarray, t: np.ndarray) -> np.ndarray:
     """Return rotations between quaternions `a` and `b` (..., 4) at `t` (...), the short way. Follows: Shoemake 1985.
 
-    >>> from ..space.rotation import turn
+    >>> from ..figure.base.rotation import turn
     >>> bool(np.allclose(slerp(turn((0, 0, 1), 0.0), turn((0, 0, 1), 80.0), np.array(0.25)), turn((0, 0, 1), 20.0)))
     True
     """

@@ -3,7 +3,7 @@
 import numpy as np
 
 from ..figure.base.landmarks import landmarks
-from ..space.rotation import IDENTITY, between, inverse, mirrored, product, turn
+from ..figure.base.rotation import IDENTITY, between, inverse, mirrored, product, turn
 from .pose import Pose
 
 _AT = landmarks({})

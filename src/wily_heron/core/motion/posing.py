@@ -8,8 +8,8 @@ import numpy as np
 from ..errors import InputError
 from ..figure.base.body import Wearer
 from ..figure.base.pose_types import Pose
+from ..figure.base.rotation import IDENTITY, between, inverse, mirrored, product
 from ..figure.base.skeleton import quaternion_matrix
-from ..space.rotation import IDENTITY, between, inverse, mirrored, product
 from .pose import stand_on_floor
 from .ranges import joint_angles, joint_turn, swings, within_range
 

@@ -9,8 +9,8 @@ from dataclasses import dataclass
 import numpy as np
 
 from ..figure.base.landmarks import landmarks
+from ..figure.base.rotation import IDENTITY, inverse, mirrored, product, turn
 from ..figure.base.skeleton import quaternion_matrix
-from ..space.rotation import IDENTITY, inverse, mirrored, product, turn
 
 _X, _Y, _Z = np.eye(3)
 _ARM, _PALM = landmarks({}).arm, landmarks({}).palm
@@ -157,7 +157,7 @@ def within_range(joint: str, rotation: np.ndarray, near: np.ndarray | None = Non
         rotation: (4,) float, a unit quaternion.
         near: (k,) degrees to look from first.
 
-    >>> from ..space.rotation import IDENTITY
+    >>> from ..figure.base.rotation import IDENTITY
     >>> within_range("l_elbow", IDENTITY).round(6).tolist()
     [0.0, 0.0, 0.0, 1.0]
     """

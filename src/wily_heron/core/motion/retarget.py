@@ -7,8 +7,8 @@ import numpy as np
 
 from ..errors import InputError
 from ..figure.base.pose_types import Pose
+from ..figure.base.rotation import between, inverse, product
 from ..figure.base.skeleton import Skeleton
-from ..space.rotation import between, inverse, product
 from .motion import Motion
 
 _SPINE = ("vl5", "vl3", "vl1", "vt10", "vt6")

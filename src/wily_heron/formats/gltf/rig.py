@@ -5,9 +5,9 @@ from typing import Any
 
 import numpy as np
 
+from ...core.figure.base.rotation_arrays import matrix_turns, turn_matrices
 from ...core.figure.base.skeleton import Skeleton, Skin
 from ...core.motion.motion import Motion
-from ...core.space.rotation_arrays import matrix_turns, turn_matrices
 from .file import damaged
 from .glb import GlbReader
 

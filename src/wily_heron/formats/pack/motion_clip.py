@@ -5,6 +5,7 @@ from typing import Any
 import numpy as np
 
 from ...core.figure.base.body import shaped
+from ...core.figure.base.rotation_arrays import matrix_turns
 from ...core.figure.base.skeleton import skin_matrices, world_matrices
 from ...core.figure.correctives import driven_values
 from ...core.model.pack import Pack
@@ -12,7 +13,6 @@ from ...core.model.riders import rider_frames
 from ...core.model.worn import fix_values, rider_change, yield_values
 from ...core.motion.motion import Motion
 from ...core.motion.pose import stand_on_floor
-from ...core.space.rotation_arrays import matrix_turns
 from ..gltf.glb import GlbWriter
 from .riders import PackedRiders
 

@@ -8,7 +8,7 @@ from ...core.figure.base.skeleton import Skin
 from ...core.model.correctives import Corrective, PoseSpace
 from ...core.model.pack import PackedPiece
 from ...core.model.riders import Riders
-from ...core.model.spring import Spring
+from ...core.motion.spring import Spring
 from ..slug import slug
 
 

@@ -5,6 +5,7 @@ from typing import Any
 import numpy as np
 
 from ...core.figure.base.body import shape_values, shaped
+from ...core.figure.base.rotation_arrays import matrix_turns
 from ...core.figure.base.skeleton import Skin
 from ...core.figure.correctives import driven_values
 from ...core.mesh.mesh import Material, Mesh
@@ -14,7 +15,6 @@ from ...core.model.riders import rider_matrices
 from ...core.model.state import Piece
 from ...core.model.worn import fix_values, rider_change, yield_values
 from ...core.motion.pose import Pose, pose_matrices
-from ...core.space.rotation_arrays import matrix_turns
 from ..gltf.glb import GlbWriter
 from ..gltf.parts import MaterialWriter, joint_nodes, mesh_node, skin_entry
 from ..slug import slug

@@ -16,13 +16,13 @@ from typing import Any
 import numpy as np
 
 from ...core.errors import InputError
+from ...core.figure.base.rotation_arrays import matrix_turns
 from ...core.figure.base.skeleton import Skeleton, Skin
 from ...core.mesh.mesh import Material, Mesh
 from ...core.mesh.ops.folds import corner_folds
 from ...core.mesh.ops.weld import fans
 from ...core.model.model import Model, Texture
 from ...core.motion.motion import Motion
-from ...core.space.rotation_arrays import matrix_turns
 from ..beside import Beside, plain_name
 from ..images.textures import MEDIA, read_texture
 

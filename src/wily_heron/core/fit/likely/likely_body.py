@@ -5,13 +5,13 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
+from ...figure.base.rotation import product, turn
 from ...figure.base.skeleton import Skeleton, skin_matrices, world_matrices
 from ...figure.base.skinning import skin_points
 from ...figure.body_landmarks import body_landmarks
 from ...figure.figure import figure
 from ...figure.on_figure import figure_tree
 from ...mesh.normals import vertex_normals
-from ...space.rotation import product, turn
 from ...space.tree import TriangleTree
 from .freedom import Free, joints_on, posed_axes
 from .freedom import free as freedom

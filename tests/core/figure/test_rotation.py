@@ -5,11 +5,11 @@ from hypothesis import given
 from hypothesis import strategies as st
 from scipy.spatial.transform import Rotation
 
+from wily_heron.core.figure.base.rotation import between, inverse, mirrored, product, turn
+from wily_heron.core.figure.base.rotation_arrays import matrix_turns
 from wily_heron.core.figure.base.skeleton import Skeleton, Skin, quaternion_matrix, skin_matrices, world_matrices
 from wily_heron.core.figure.base.skinning import blended_linear, skin_points, strongest
 from wily_heron.core.receive.place import turn_matrix
-from wily_heron.core.space.rotation import between, inverse, mirrored, product, turn
-from wily_heron.core.space.rotation_arrays import matrix_turns
 
 _unit = st.tuples(*[st.floats(-1, 1)] * 3).filter(lambda v: np.linalg.norm(v) > 0.1)
 _angle = st.floats(-179, 179)

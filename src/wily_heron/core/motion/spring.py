@@ -5,7 +5,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from ..space.rotation_arrays import matrix_turns, turn_matrices
+from ..figure.base.rotation_arrays import matrix_turns, turn_matrices
 from .spring_kernels import swing
 
 GRAVITY = 9.81
