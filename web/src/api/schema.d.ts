@@ -6972,7 +6972,7 @@ export interface components {
         /**
          * Weigh
          * @description A stroke of the weight brush: `joint` gains (add), loses (take) or goes half-way to `other` (share) within `radius` metres along the
-         *     surface; blend draws weights to the mean about them, iron evens out all joints; flood does it to a whole region of the body.
+         *     surface; blend draws weights to the mean about them, iron evens out all joints; fill does it to a whole region of the body.
          *
          *     What `joint` gains the rest lose in proportion, those in `locks` nothing; with `other` the two share between themselves.
          */
@@ -6986,7 +6986,7 @@ export interface components {
              * Tool
              * @enum {string}
              */
-            tool: "add" | "take" | "blend" | "iron" | "share" | "flood";
+            tool: "add" | "take" | "blend" | "iron" | "share" | "fill";
             /** Joint */
             joint: string;
             /**

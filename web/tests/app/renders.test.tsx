@@ -4,14 +4,14 @@ import { Tooltip } from "radix-ui";
 import { act, Profiler } from "react";
 import { createRoot } from "react-dom/client";
 import { afterEach, expect, test, vi } from "vitest";
-import type { Piece, Production } from "../src/api/client";
-import { TopBar } from "../src/app/TopBar";
-import { Bench } from "../src/bench/Bench";
-import type { Falling } from "../src/bench/steps/drape/useFalling";
-import type { Fitting } from "../src/bench/useFitting";
-import { CastAxis, PoseAxis } from "../src/rooms/fitting/Axes";
-import { Rail } from "../src/rooms/fitting/Rail";
-import { useRoom } from "../src/store/room";
+import type { Piece, Production } from "../../src/api/client";
+import { TopBar } from "../../src/app/TopBar";
+import { Bench } from "../../src/bench/Bench";
+import type { Falling } from "../../src/bench/steps/drape/useFalling";
+import type { Fitting } from "../../src/bench/useFitting";
+import { CastAxis, PoseAxis } from "../../src/rooms/fitting/Axes";
+import { Rail } from "../../src/rooms/fitting/Rail";
+import { useRoom } from "../../src/store/room";
 
 const piece = {
   id: 7,

@@ -1,9 +1,9 @@
 import { Quaternion, Vector3 } from "three";
 import { describe, expect, it } from "vitest";
-import type { MotionNotes } from "../src/api/posing";
-import type { Frame } from "../src/api/wire/frames";
-import type { Figure } from "../src/stage/mesh/figure";
-import { player } from "../src/stage/mesh/player";
+import type { MotionNotes } from "../../src/api/posing";
+import type { Frame } from "../../src/api/wire/frames";
+import type { Figure } from "../../src/stage/mesh/figure";
+import { player } from "../../src/stage/mesh/player";
 
 const about = (axis: Vector3, degrees: number) => new Quaternion().setFromAxisAngle(axis, (degrees * Math.PI) / 180);
 const [X, Z] = [new Vector3(1, 0, 0), new Vector3(0, 0, 1)];

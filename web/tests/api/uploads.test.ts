@@ -1,5 +1,5 @@
 import { expect, it } from "vitest";
-import { droppedFiles } from "../src/api/wire/uploads";
+import { droppedFiles } from "../../src/api/wire/uploads";
 
 const file = (name: string) => ({
   isFile: true,

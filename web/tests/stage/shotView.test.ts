@@ -1,6 +1,6 @@
 import { PerspectiveCamera, Vector3 } from "three";
 import { describe, expect, it } from "vitest";
-import { closeOn, lookThrough, shareOf, shotFrom, standing } from "../src/stage/shotView";
+import { closeOn, lookThrough, shareOf, shotFrom, standing } from "../../src/stage/shotView";
 
 /** Where a camera draws a place: -1 to 1 across and up. */
 function drawn(camera: PerspectiveCamera, place: number[]): Vector3 {

@@ -1,7 +1,7 @@
 import { QueryClient } from "@tanstack/react-query";
 import { beforeEach, describe, expect, it, vi } from "vitest";
-import { api, type Piece, type Trial } from "../src/api/client";
-import { renewCells, renewPiece } from "../src/api/production/production";
+import { api, type Piece, type Trial } from "../../src/api/client";
+import { renewCells, renewPiece } from "../../src/api/production/production";
 
 const piece = (id: number, rail: number, name: string) => ({ id, rail, name }) as Piece;
 const answers = (data: unknown) => vi.spyOn(api, "GET").mockResolvedValue({ data } as never);

@@ -1,7 +1,7 @@
 import { Matrix4, Quaternion, Vector3 } from "three";
 import { describe, expect, it } from "vitest";
-import { item } from "../src/recipe/at";
-import { hang, type Links, Swinging } from "../src/stage/mesh/spring";
+import { item } from "../../src/recipe/at";
+import { hang, type Links, Swinging } from "../../src/stage/mesh/spring";
 
 const LONG = 0.3;
 

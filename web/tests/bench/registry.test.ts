@@ -1,8 +1,8 @@
 import { expect, test } from "vitest";
-import { FOLDERS } from "../src/bench/registry";
-import { describe, TOOLS } from "../src/bench/tool";
-import { KINDS } from "../src/recipe/recipe";
-import { STEPS } from "../src/recipe/steps";
+import { FOLDERS } from "../../src/bench/registry";
+import { describe, TOOLS } from "../../src/bench/tool";
+import { KINDS } from "../../src/recipe/recipe";
+import { STEPS } from "../../src/recipe/steps";
 
 test("every step of the server's list has its folder in the browser", () => {
   for (const kind of KINDS) expect(FOLDERS[kind]?.Panel, kind).toBeTypeOf("function");

@@ -1,6 +1,6 @@
 import { describe, expect, it } from "vitest";
-import type { Recipe, Step } from "../src/api/client";
-import { item } from "../src/recipe/at";
+import type { Recipe, Step } from "../../src/api/client";
+import { item } from "../../src/recipe/at";
 import {
   benchStep,
   cutBefore,
@@ -14,7 +14,7 @@ import {
   withWeigh,
   withWork,
   workOf,
-} from "../src/recipe/recipe";
+} from "../../src/recipe/recipe";
 
 const empty = { steps: [] } as unknown as Recipe;
 const step = (kind: string, more: object = {}) => ({ kind, ...more }) as unknown as Step;

@@ -1,7 +1,7 @@
 import { Matrix4, Quaternion, Vector3 } from "three";
 import { describe, expect, it } from "vitest";
-import { item } from "../src/recipe/at";
-import { type Correctives, carriedMatrices, correctiveValues, RiderRig, type Riders } from "../src/stage/mesh/worn";
+import { item } from "../../src/recipe/at";
+import { type Correctives, carriedMatrices, correctiveValues, RiderRig, type Riders } from "../../src/stage/mesh/worn";
 
 const turn = (angle: number, axis = new Vector3(0, 0, 1)) => new Quaternion().setFromAxisAngle(axis, angle);
 const riders = (more: Partial<Riders> = {}): Riders => ({

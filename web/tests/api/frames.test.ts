@@ -1,6 +1,6 @@
 import { describe, expect, it } from "vitest";
-import { decodeFrame } from "../src/api/wire/frames";
-import { item } from "../src/recipe/at";
+import { decodeFrame } from "../../src/api/wire/frames";
+import { item } from "../../src/recipe/at";
 
 /** A frame as docs/formats say: u32 length, JSON header, the arrays one after another. */
 function frameOf(

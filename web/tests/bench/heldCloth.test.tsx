@@ -1,9 +1,9 @@
 // @vitest-environment jsdom
 import { act } from "react";
 import { expect, test } from "vitest";
-import { HoldCloth, type Holding } from "../src/bench/steps/drape/HoldCloth";
-import { useRoom } from "../src/store/room";
-import { shown } from "./shown";
+import { HoldCloth, type Holding } from "../../src/bench/steps/drape/HoldCloth";
+import { useRoom } from "../../src/store/room";
+import { shown } from "../shown";
 
 const none: Holding = { tacks: [], gathers: [], straps: [], stiff: [] };
 const full = {

@@ -1,9 +1,9 @@
 import { CubicBezierCurve, Vector2 } from "three";
 import { describe, expect, it } from "vitest";
-import type { Corner, Panel, Spot } from "../src/api/table";
-import { item } from "../src/recipe/at";
-import { moved } from "../src/rooms/table/panels/movedCorner";
-import type { Drag } from "../src/rooms/table/useTable";
+import type { Corner, Panel, Spot } from "../../src/api/table";
+import { item } from "../../src/recipe/at";
+import { moved } from "../../src/rooms/table/panels/movedCorner";
+import type { Drag } from "../../src/rooms/table/useTable";
 
 /** A panel whose first and last edges are curves that meet in corner 0. */
 const panel = {

@@ -1,6 +1,6 @@
 import { PerspectiveCamera, Vector3 } from "three";
 import { describe, expect, it } from "vitest";
-import { closeOn, lookThrough, shareOf, shotFrom, standing } from "../src/stage/shotView";
+import { closeOn, lookThrough, shareOf, shotFrom, standing } from "../../src/stage/shotView";
 
 describe("a shot of the stage", () => {
   it("looks at the wearer's middle from the front, the side and above", () => {

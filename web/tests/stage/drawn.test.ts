@@ -1,8 +1,8 @@
 import { type BufferAttribute, BufferGeometry, IcosahedronGeometry, SphereGeometry } from "three";
 import { mergeVertices } from "three/examples/jsm/utils/BufferGeometryUtils.js";
 import { describe, expect, it } from "vitest";
-import { f32, i32, item } from "../src/recipe/at";
-import { build, type Delta, normalsOf, reshape, STEP, spread } from "../src/stage/mesh/drawn";
+import { f32, i32, item } from "../../src/recipe/at";
+import { build, type Delta, normalsOf, reshape, STEP, spread } from "../../src/stage/mesh/drawn";
 
 /** A closed mesh with shared vertices, and its texture coordinates by corner. */
 function ball(made: BufferGeometry = new SphereGeometry(0.5, 9, 7)) {

@@ -1,6 +1,6 @@
 import { describe, expect, it } from "vitest";
-import type { Production, Trial } from "../src/api/client";
-import { columnsOf, sheetCells, stanceOf } from "../src/recipe/sheetCells";
+import type { Production, Trial } from "../../src/api/client";
+import { columnsOf, sheetCells, stanceOf } from "../../src/recipe/sheetCells";
 
 const production = {
   cast: [

@@ -1,14 +1,14 @@
 import { Bone, type BufferAttribute, Matrix4, Mesh, Quaternion, Scene, Skeleton, SkinnedMesh, Vector3 } from "three";
 import { describe, expect, it, vi } from "vitest";
-import { f32, item } from "../src/recipe/at";
-import { build } from "../src/stage/mesh/drawn";
-import type { Figure } from "../src/stage/mesh/figure";
-import type { PieceMesh } from "../src/stage/mesh/piece";
-import { setSkin } from "../src/stage/mesh/weights";
+import { f32, item } from "../../src/recipe/at";
+import { build } from "../../src/stage/mesh/drawn";
+import type { Figure } from "../../src/stage/mesh/figure";
+import type { PieceMesh } from "../../src/stage/mesh/piece";
+import { setSkin } from "../../src/stage/mesh/weights";
 
-vi.mock("../src/stage/mesh/quality", () => ({ quality: { level: 1, shadows: false, smooth: false } }));
-const { drive, skinMatrices } = await import("../src/stage/mesh/figure");
-const { posedMesh } = await import("../src/stage/mesh/posed");
+vi.mock("../../src/stage/mesh/quality", () => ({ quality: { level: 1, shadows: false, smooth: false } }));
+const { drive, skinMatrices } = await import("../../src/stage/mesh/figure");
+const { posedMesh } = await import("../../src/stage/mesh/posed");
 
 /** A leg of three joints down from a hip at one metre, with a foot of three floor vertices. */
 function leg(): Figure {

@@ -1,6 +1,6 @@
 import { describe, expect, it } from "vitest";
-import { type Addressed, addressOf, roomAt } from "../src/app/address";
-import { useRoom } from "../src/store/room";
+import { type Addressed, addressOf, roomAt } from "../../src/app/address";
+import { useRoom } from "../../src/store/room";
 
 const at = (address: string) => {
   const url = new URL(address, "http://house");

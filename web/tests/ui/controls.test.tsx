@@ -1,11 +1,11 @@
 // @vitest-environment jsdom
 import { act } from "react";
 import { afterEach, expect, it, vi } from "vitest";
-import { useRoom } from "../src/store/room";
-import { Check } from "../src/ui/Check";
-import { Choice, Select } from "../src/ui/Select";
-import { Toasts } from "../src/ui/Toasts";
-import { shown } from "./shown";
+import { useRoom } from "../../src/store/room";
+import { Check } from "../../src/ui/Check";
+import { Choice, Select } from "../../src/ui/Select";
+import { Toasts } from "../../src/ui/Toasts";
+import { shown } from "../shown";
 
 afterEach(() => vi.useRealTimers());
 

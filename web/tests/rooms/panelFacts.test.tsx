@@ -1,9 +1,9 @@
 // @vitest-environment jsdom
 import { expect, test } from "vitest";
-import type { Laid, Layout, Panel } from "../src/api/table";
-import { PanelFacts } from "../src/rooms/table/PanelFacts";
-import type { Chosen, Table } from "../src/rooms/table/useTable";
-import { shown } from "./shown";
+import type { Laid, Layout, Panel } from "../../src/api/table";
+import { PanelFacts } from "../../src/rooms/table/PanelFacts";
+import type { Chosen, Table } from "../../src/rooms/table/useTable";
+import { shown } from "../shown";
 
 const panel = {
   name: "front",

@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest";
-import type { Panel } from "../src/api/table";
+import type { Panel } from "../../src/api/table";
 import {
   along,
   boxOf,
@@ -10,7 +10,7 @@ import {
   outlinePath,
   runsBack,
   shareAt,
-} from "../src/rooms/table/panels/panelPath";
+} from "../../src/rooms/table/panels/panelPath";
 
 const ROUND = 0.5522847498; // handles of a quarter circle
 const square = (more: object = {}) =>

@@ -1,6 +1,6 @@
 import { describe, expect, it } from "vitest";
-import type { Piece, Production } from "../src/api/client";
-import { around, bare, everyCell } from "../src/bench/steps/clear/clearSteps";
+import type { Piece, Production } from "../../src/api/client";
+import { around, bare, everyCell } from "../../src/bench/steps/clear/clearSteps";
 
 const piece = (id: number, rail: number, more: object = {}) =>
   ({ id, rail, geometry: `g${id}`, finished: null, recipe: {}, ...more }) as unknown as Piece;

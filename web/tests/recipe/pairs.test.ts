@@ -1,6 +1,6 @@
 import { describe, expect, it } from "vitest";
-import type { Figures, Trial } from "../src/api/client";
-import { clearanceNamed, freshCells, layerNames, type Pair, pairsOver, worstPair } from "../src/recipe/pairs";
+import type { Figures, Trial } from "../../src/api/client";
+import { clearanceNamed, freshCells, layerNames, type Pair, pairsOver, worstPair } from "../../src/recipe/pairs";
 
 const pair = (over: string, under: string, clearance: number, places: [string, number][] = [], at = ""): Pair =>
   ({

@@ -1,10 +1,10 @@
 // @vitest-environment jsdom
 import { expect, test } from "vitest";
-import { BindFacts } from "../src/bench/steps/bind/BindFacts";
-import { ClearedCells } from "../src/bench/steps/clear/ClearedCells";
-import { ShownPlaces } from "../src/bench/steps/clear/ShownPlaces";
-import { useRoom } from "../src/store/room";
-import { shown } from "./shown";
+import { BindFacts } from "../../src/bench/steps/bind/BindFacts";
+import { ClearedCells } from "../../src/bench/steps/clear/ClearedCells";
+import { ShownPlaces } from "../../src/bench/steps/clear/ShownPlaces";
+import { useRoom } from "../../src/store/room";
+import { shown } from "../shown";
 
 const place = (name: string, depth_mm: number) => ({
   under: "Shirt",

@@ -1,5 +1,5 @@
 import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
-import { LiveSocket } from "../src/api/wire/live";
+import { LiveSocket } from "../../src/api/wire/live";
 
 /** A socket that keeps what is sent, and answers when a test says so. */
 class Line {

@@ -1,8 +1,8 @@
 import { describe, expect, it } from "vitest";
-import type { Production } from "../src/api/client";
-import type { DrapeStep, Fabric } from "../src/api/drape";
-import { drapeStep, type Fall, FROM, settingsOf } from "../src/bench/steps/drape/drapeSettings";
-import { fresh, type StepOf } from "../src/recipe/recipe";
+import type { Production } from "../../src/api/client";
+import type { DrapeStep, Fabric } from "../../src/api/drape";
+import { drapeStep, type Fall, FROM, settingsOf } from "../../src/bench/steps/drape/drapeSettings";
+import { fresh, type StepOf } from "../../src/recipe/recipe";
 
 const production = {
   cast: [

@@ -1,5 +1,5 @@
 import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
-import { type Batch, Changes, eventOf, sheetTook } from "../src/api/wire/events";
+import { type Batch, Changes, eventOf, sheetTook } from "../../src/api/wire/events";
 
 describe("an event", () => {
   it("is read by what it says it is, whatever words stand in it", () => {

@@ -1,8 +1,8 @@
 import { BufferAttribute, BufferGeometry } from "three";
 import { describe, expect, it } from "vitest";
-import { f32 } from "../src/recipe/at";
-import type { PieceMesh } from "../src/stage/mesh/piece";
-import { jointShare, setSkin, setWeights } from "../src/stage/mesh/weights";
+import { f32 } from "../../src/recipe/at";
+import type { PieceMesh } from "../../src/stage/mesh/piece";
+import { jointShare, setSkin, setWeights } from "../../src/stage/mesh/weights";
 
 function piece(
   rows: Int32Array | null,
