@@ -18,7 +18,7 @@ from ..core.table.sewing import Sewing
 from ..formats.model_write import WRITTEN, write_model
 from ..formats.panels.drawing import write_drawing
 from ..formats.slug import slug
-from .files import out_file, report, write_whole
+from .files import Json, out_file, report, write_whole
 
 _ENDINGS = (*WRITTEN, ".svg", ".dxf")
 
@@ -31,7 +31,7 @@ def cut(block: Annotated[str, typer.Argument(help="bodice, tabard, skirt, trouse
         fabric: Annotated[str, typer.Option(help="A fabric of the stock.")] = "linen",
         size: Annotated[float, typer.Option(help="The edge of a face, in mm.")] = 20.0,
         settle: Annotated[int, typer.Option(help="Frames the sewn cloth falls for.")] = 48,
-        json: Annotated[str | None, typer.Option("--json", help="Write the report as JSON to this file; - prints it.")] = None) -> None:
+        json: Json = None) -> None:
     """Cut a block for a wearer: write its panels as a drawing, or sew them on the wearer and write the garment."""
     if out.suffix.lower() not in _ENDINGS:
         raise InputError(what=f"'{out.suffix}' is neither a drawing's nor a model's ending", where="--out",

@@ -25,7 +25,7 @@ from ..formats.pack.write import write_pack
 from ..formats.piece_read import read_file
 from ..formats.slug import slug
 from ..formats.usd.points import Moving, write_moving
-from .files import motion_named, out_file, place_in, report, write_whole
+from .files import Json, motion_named, out_file, place_in, report, write_whole
 
 
 def drape(pack: Path, out: Annotated[Path, out_file(".usdc: every frame; .glb: the last one kept.")],
@@ -43,7 +43,7 @@ def drape(pack: Path, out: Annotated[Path, out_file(".usdc: every frame; .glb: t
           wind: Annotated[str, typer.Option(help="x,y,z in m/s.")] = "0,0,0",
           past_hidden: Annotated[bool, typer.Option(help="Let it fall past skin that the pieces hide.")] = False,
           keep: Annotated[Literal["rest", "pose"], typer.Option(help="rest: its shape for good; pose: a corrective for --pose.")] = "rest",
-          json: Annotated[str | None, typer.Option("--json", help="Write the report as JSON to this file; - prints it.")] = None) -> None:
+          json: Json = None) -> None:
     """Let a piece of a pack fall as cloth on its wearer; .usdc holds every frame, .glb the last one as the piece's shape."""
     ending = out.suffix.lower()
     if ending not in (".usdc", ".glb"):

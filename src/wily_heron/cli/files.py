@@ -4,7 +4,7 @@ import sys
 import tempfile
 from dataclasses import replace
 from pathlib import Path
-from typing import Any
+from typing import Annotated, Any
 
 import numpy as np
 import orjson
@@ -95,6 +95,10 @@ def in_a_folder(path: Path) -> Path:
 def out_file(text: str) -> Any:
     """Return the option for the file to write, with its help."""
     return typer.Option("--out", help=text, callback=in_a_folder)
+
+
+Out = Annotated[Path, out_file("The file to write.")]
+Json = Annotated[str | None, typer.Option("--json", help="Write the report as JSON to this file; - prints it.")]
 
 
 def write_whole(path: Path, data: bytes) -> None:

@@ -13,7 +13,7 @@ from ..core.model.steps.finish import Finish
 from ..formats.pack.read import read_pack
 from ..formats.pack.write import write_pack
 from ..formats.piece_read import read_file
-from .files import out_file, place_in, report, write_whole
+from .files import Json, out_file, place_in, report, write_whole
 
 
 def finish(pack: Path, out: Annotated[Path, out_file("The pack with the piece finished, .glb.")],
@@ -25,7 +25,7 @@ def finish(pack: Path, out: Annotated[Path, out_file("The pack with the piece fi
            side: Annotated[Literal["out", "in"], typer.Option(help="Where the second side lies.")] = "out",
            hem: Annotated[float, typer.Option(min=0, max=100, help="Borders turned in for so wide, twice as thick, in mm.")] = 0.0,
            sharp: Annotated[float, typer.Option(min=0, max=180, help="Fold sharply where faces turn by more, in degrees.")] = 0.0,
-           json: Annotated[str | None, typer.Option("--json", help="Write the report as JSON to this file; - prints it.")] = None) -> None:
+           json: Json = None) -> None:
     """Finish a piece of a pack; its weights, shapes and correctives go along."""
     how = Finish(weld=weld / 1000, smooth=smooth, finer=finer, thick=thick / 1000, side=side, hem=hem / 1000, sharp=radians(sharp))
     if how.idle:

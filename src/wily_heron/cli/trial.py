@@ -30,7 +30,7 @@ from ..formats.pack.read import read_pack
 from ..formats.piece_read import read_file
 from ..formats.slug import slug
 from ..formats.trial_table import trial_csv
-from .files import DEMO_POSES, motion_named, report, write_whole
+from .files import DEMO_POSES, Json, motion_named, report, write_whole
 
 Settings = Mapping[str, Mapping[str, float]]
 
@@ -38,7 +38,7 @@ Settings = Mapping[str, Mapping[str, float]]
 def trial(pack: Path, bodies: Annotated[str | None, typer.Option(help="Wearers, by comma; all of the pack's cast if left out.")] = None,
           poses: Annotated[str | None, typer.Option(help="Poses, by comma.")] = None,
           motions: Annotated[str | None, typer.Option(help="Clips of the house or .bvh files, by comma: the worst frame of each.")] = None,
-          json: Annotated[str | None, typer.Option("--json", help="Write the report as JSON to this file; - prints it.")] = None,
+          json: Json = None,
           sheet: Annotated[Path | None, typer.Option(help="Write the sheet as PNG.")] = None,
           table: Annotated[Path | None, typer.Option(help="Write the places as CSV.")] = None,
           limit: Annotated[float, typer.Option(help="A cell holds while it shows at most this, in cm2.")] = 1e4 * CLEAN_AREA,
