@@ -49,11 +49,13 @@ def dressed() -> Model:
     skin = Material("ferryman_skin", (0.62, 0.44, 0.34), 0.7)
     parts = [(Mesh(wearer.points, body.triangles, body.corner_uv, materials=(skin,)), body.skin, np.array(list(shift.values())))]
     in_stock = {p.name: p.mesh for p in stock()}
+    worn: list[tuple[np.ndarray, np.ndarray]] = []
     for name, ease in WORN:
         mesh = in_stock[name]
         points = ride(mesh.points, mesh.triangles, body.base, wearer.points, body.triangles)
-        stand = FitTarget(Under.of(wearer.points, body.triangles), wearer.points, wearer.shape)
-        points = fit(points, mesh.triangles, stand, Fit(ease=ease, align=False)).points
+        under = Under.of(wearer.points, body.triangles).with_layers(worn)
+        points = fit(points, mesh.triangles, FitTarget(under, wearer.points, wearer.shape), Fit(ease=ease, align=False)).points
+        worn.append((points, mesh.triangles))
         bound = bind(points, mesh.triangles, wearer, Bind())
         weights = on_skeleton(Piece(mesh.moved(points), wearer.shape, bound.skin, riders=bound.riders))
         moves = follow(points, mesh.triangles, wearer, bound.skin, bound.riders).deltas

@@ -214,8 +214,8 @@ def trial(worn: Worn, wearers: Sequence[str] = (), in_poses: Sequence[str] = ())
     Raises:
         InputError: There is no such wearer or pose.
     """
-    asked = {name: _of_the_cast(name) for name in wearers or CAST}
-    for who, name, _, cell in run_trial(figure(), dict(worn), asked, {n: pose_named(n) for n in in_poses or POSES}):
+    bodies = {name: _of_the_cast(name) for name in wearers or CAST}
+    for who, name, _, cell in run_trial(figure(), dict(worn), bodies, {n: pose_named(n) for n in in_poses or POSES}):
         yield who, name, cell.figures
 
 

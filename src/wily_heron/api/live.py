@@ -17,7 +17,7 @@ MOST_DABS = 4000
 class Session(Protocol):
     """One artist at work on one piece."""
 
-    def answer(self, asked: dict) -> bytes:
+    def answer(self, message: dict) -> bytes:
         """Do what a message asks and return the frame to send back; raises `HeronError` or `ValidationError` for what cannot be done."""
         ...
 
@@ -36,9 +36,9 @@ async def serve(socket: WebSocket, begin: Callable[[], Session]) -> None:
         session = await asyncio.to_thread(begin)
         await socket.send_bytes(array_frame({}, {"seq": -1, "ready": True}))
         while True:
-            asked = await socket.receive_json()
+            message = await socket.receive_json()
             try:
-                await socket.send_bytes(await asyncio.to_thread(session.answer, asked if isinstance(asked, dict) else {}))
+                await socket.send_bytes(await asyncio.to_thread(session.answer, message if isinstance(message, dict) else {}))
             except (HeronError, ValidationError, TypeError, ValueError) as error:
                 await socket.send_bytes(array_frame({}, {"seq": -1, "problem": str(error)[:300]}))
     except HeronError as error:

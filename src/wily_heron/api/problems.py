@@ -28,7 +28,7 @@ def add_problem_handlers(app: FastAPI) -> None:
 
     @app.exception_handler(InputError)
     def on_input(_: Request, error: InputError) -> JSONResponse:
-        status, title = next((told for kind, told in _TOLD.items() if isinstance(error, kind)), (422, "This cannot be used as it is"))
+        status, title = next((answer for kind, answer in _TOLD.items() if isinstance(error, kind)), (422, "This cannot be used as it is"))
         return _problem(status, title, error.what, error.where, error.todo)
 
     @app.exception_handler(RequestValidationError)

@@ -36,11 +36,11 @@ def body(out: Out, shape: Annotated[list[str] | None, typer.Option(help="name=va
             settings[name] = float(value)
         except ValueError:
             raise InputError(what=f"'{item}' is not name=value", where="--shape", todo="Write it like --shape girth=0.5.") from None
-    asked = read_measure_sheet(read_file(sheet).decode("utf-8-sig", "replace"), str(sheet)) if sheet else {}
+    goals = read_measure_sheet(read_file(sheet).decode("utf-8-sig", "replace"), str(sheet)) if sheet else {}
     for item in measure or []:
         name, _, value = item.partition("=")
-        asked[measure_named(name).name] = parse_length(value, f"--measure {name}")
-    solved = solve_measures(figure(), asked, around=settings) if asked else None
+        goals[measure_named(name).name] = parse_length(value, f"--measure {name}")
+    solved = solve_measures(figure(), goals, around=settings) if goals else None
     settings = solved.shape if solved else settings
     base = figure_for(settings, level)
     wearer = shaped(base, shape_values(base, settings))
@@ -51,12 +51,12 @@ def body(out: Out, shape: Annotated[list[str] | None, typer.Option(help="name=va
     write_whole(out, write_pack(Pack(made, "figure", (), {"figure": settings}, {n: POSES[n] for n in DEMO_POSES})))
     taken = take(shaped(figure(), shape_values(figure(), settings)))
     report(json, {"shape": settings, "measures": {n: t.value for n, t in taken.items()},
-                   "asked": asked, "met": {n: solved.met(n) for n in asked} if solved else {}})
+                   "asked": goals, "met": {n: solved.met(n) for n in goals} if solved else {}})
     typer.echo(f"{out}: {len(made.base)} vertices, {len(made.skeleton.names)} joints, stature {taken['stature'].value * 100:.1f} cm")
     if solved is None:
         return
-    for name, wanted in asked.items():
+    for name, wanted in goals.items():
         verdict = "met" if solved.met(name) else "out of reach"
         typer.echo(f"  {name:20} asked {wanted * 100:6.1f} cm  reached {solved.reached[name] * 100:6.1f} cm  {verdict}")
-    if not all(solved.met(n) for n in asked):
+    if not all(solved.met(n) for n in goals):
         raise typer.Exit(1)

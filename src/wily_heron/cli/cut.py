@@ -61,10 +61,10 @@ def cut(block: Annotated[str, typer.Argument(help="bodice, tabard, skirt, trouse
     made = write_model(Model(mesh), out.suffix.lower(), out.stem)
     for name, data in made.items():
         write_whole(out.with_name(name), data)
-    told = sewing.report()
-    report(json, {"block": block, "wearer": on, "triangles": len(mesh.triangles), **told, "vertices": len(mesh.points)})
-    typer.echo(f"{out}: {block} in {fabric} on {on}, {len(mesh.points)} vertices, widest seam {1000 * told['seam_open']:.1f} mm, "
-               f"strain {100 * told['strain_mean']:.1f} % mean", err=json == "-")
+    figures = sewing.report()
+    report(json, {"block": block, "wearer": on, "triangles": len(mesh.triangles), **figures, "vertices": len(mesh.points)})
+    typer.echo(f"{out}: {block} in {fabric} on {on}, {len(mesh.points)} vertices, widest seam {1000 * figures['seam_open']:.1f} mm, "
+               f"strain {100 * figures['strain_mean']:.1f} % mean", err=json == "-")
 
 
 def _wearer(name: str, where: str):

@@ -69,15 +69,15 @@ def drape(pack: Path, out: Annotated[Path, out_file(".usdc: every frame; .glb: t
     falling = Draping(own, who, step, passage, under, along=[packed.pieces[k].piece for k in order])
     if keep == "pose":
         check_there(falling, falling.frames - 1)
-    told: list[Moving] = [Moving("body", packed.body.triangles)] + [
+    tracks: list[Moving] = [Moving("body", packed.body.triangles)] + [
         Moving(p.name, p.piece.mesh.triangles, p.piece.mesh.materials[0].colour) for p in packed.pieces]
     while falling.done < falling.frames:
         stance = passage.at(falling.done)
         falling.frame()
         if ending == ".usdc":
-            _take(told, who, stance, packed.pieces, {at: falling.points, **dict(zip(order, falling.beside, strict=True))})
+            _take(tracks, who, stance, packed.pieces, {at: falling.points, **dict(zip(order, falling.beside, strict=True))})
     if ending == ".usdc":
-        write_whole(out, write_moving(told, 24.0))
+        write_whole(out, write_moving(tracks, 24.0))
     else:
         last = passage.at(falling.done - 1)
         named = pose_named(pose) if pose else last
@@ -118,8 +118,8 @@ def _step(fabric: str, settle: int, substeps: int, held: float, wind: str, keep:
                      until=frames)
     except ValidationError as error:
         wrong = error.errors()[0]
-        said = {"until": "frames"}.get(str(wrong["loc"][0]), wrong["loc"][0])
-        raise InputError(what=f"{wrong['msg'].lower()}, not {wrong['input']}", where=f"--{said}",
+        option = {"until": "frames"}.get(str(wrong["loc"][0]), wrong["loc"][0])
+        raise InputError(what=f"{wrong['msg'].lower()}, not {wrong['input']}", where=f"--{option}",
                          todo="See ./heron drape --help for what it takes.") from None
 
 
@@ -137,8 +137,8 @@ def _passage(who: Wearer, pose: str | None, motion: str | None, settle: int) -> 
     return through_motion(with_lead_in(put, 24), settle, 24)
 
 
-def _take(told: list[Moving], who: Wearer, stance: Pose, pieces: tuple[PackedPiece, ...], fell: dict) -> None:
-    told[0].frames.append(posed_body(who, stance))
+def _take(tracks: list[Moving], who: Wearer, stance: Pose, pieces: tuple[PackedPiece, ...], fell: dict) -> None:
+    tracks[0].frames.append(posed_body(who, stance))
     matrices = pose_matrices(who, stance)
     for k, packed in enumerate(pieces):
-        told[k + 1].frames.append(fell[k] if k in fell else worn_points(packed.piece, who, stance, matrices))
+        tracks[k + 1].frames.append(fell[k] if k in fell else worn_points(packed.piece, who, stance, matrices))

@@ -35,8 +35,8 @@ def finish(pack: Path, out: Annotated[Path, out_file("The pack with the piece fi
     done = finished(packed.pieces[at].piece, how)
     pieces = tuple(replace(p, piece=done) if k == at else p for k, p in enumerate(packed.pieces))
     write_whole(out, write_pack(replace(packed, pieces=pieces)))
-    told = done.report_of(FinishReport)
-    assert told is not None
-    report(json, {"piece": packed.pieces[at].name, **told.model_dump(mode="json")})
-    typer.echo(f"{out}: {packed.pieces[at].name}, {told.vertices:,} vertices, {told.triangles:,} faces, "
-               f"moved by up to {1000 * told.moved:.1f} mm", err=json == "-")
+    found = done.report_of(FinishReport)
+    assert found is not None
+    report(json, {"piece": packed.pieces[at].name, **found.model_dump(mode="json")})
+    typer.echo(f"{out}: {packed.pieces[at].name}, {found.vertices:,} vertices, {found.triangles:,} faces, "
+               f"moved by up to {1000 * found.moved:.1f} mm", err=json == "-")

@@ -59,18 +59,18 @@ def trial(pack: Path, bodies: Annotated[str | None, typer.Option(help="Wearers, 
     if in_shots and cameras is None:
         raise InputError(what="there are no shots to hold by", where="--in-shots", todo="Name a file with cameras by --shots.")
     cells: dict[tuple[str, str], tuple[Figures, np.ndarray]] = {}
-    told: list[dict] = []
+    rows: list[dict] = []
     for wearer, column, pose, dressed, cell in _measured(packed, wearers, chosen, motions.split(",") if motions else [], cameras):
         f = cell.figures
         f = f.model_copy(update={"holds": ((f.in_shots_cm2 or 0.0) if in_shots else f.area_cm2 + f.holes_cm2) <= limit})
         explained = {"why": _why(dressed, cell, pose, cameras)} if why and not f.holds else {}
         cells[wearer, column] = f, cell_portrait(dressed, cell, (180, 240)) if sheet else np.zeros((1, 1, 3), np.uint8)
-        told.append({"wearer": wearer, "pose": column, **f.model_dump(mode="json", exclude_none=True), **explained})
+        rows.append({"wearer": wearer, "pose": column, **f.model_dump(mode="json", exclude_none=True), **explained})
         shown = column if f.frame is None else f"{column} {f.frame}"
         typer.echo(f"{wearer:12s} {shown:10s} {f.clearance_mm:7.2f} mm {f.area_cm2:8.3f} cm2  "
                    + (f"{f.in_shots_cm2 or 0.0:8.3f} in shots  " if cameras else "")
                    + ("holds" if f.holds else "shows through") + _decided_by(f), err=json == "-")
-    found = {"pack": pack.name, "cells": told, "holds": all(f.holds for f, _ in cells.values())}
+    found = {"pack": pack.name, "cells": rows, "holds": all(f.holds for f, _ in cells.values())}
     report(json, found)
     if table:
         write_whole(table, trial_csv((w, p, figures) for (w, p), (figures, _) in cells.items()))
@@ -119,15 +119,15 @@ def _choose(names: str | None, all_names: list[str], where: str) -> list[str]:
 
 def _why(dressed: Dressed, cell: CellResult, pose: Pose, shots: list[Shot] | None) -> list[dict]:
     """Return the causes of what shows in a cell and the remedies that were tried, pair by pair."""
-    told = []
+    rows = []
     pieces = dict(zip(dressed.names, dressed.pieces, strict=True))
     for pair in cell.figures.pairs:
         if pair.places:
             case = Case.of(pieces, dressed.wearer.body, dressed.wearer.shape, pose, pair.over, pair.under)
             causes = [{"kind": c.kind, "words": c.words, "left_cm2": round(c.left, 3), "is_cause": c.is_cause} for c in explain(case)]
             tried = sorted(Trying(case, 0.004, [(dressed.wearer.shape, REST)], shots=shots).all(), key=lambda r: r.cost)
-            told.append({"over": pair.over, "under": pair.under, "causes": causes, "remedies": [
+            rows.append({"over": pair.over, "under": pair.under, "causes": causes, "remedies": [
                 {"kind": r.kind, "words": r.words, "area_cm2": r.area, "move_mm": r.move, "holds": r.holds} for r in tried]})
-            said = "; ".join(c["words"] for c in causes if c["is_cause"]) or "no single cause"
-            typer.echo(f"    {pair.over} over {pair.under}: {said}" + (f" -> {tried[0].words}" if tried else ""), err=True)
-    return told
+            cause = "; ".join(c["words"] for c in causes if c["is_cause"]) or "no single cause"
+            typer.echo(f"    {pair.over} over {pair.under}: {cause}" + (f" -> {tried[0].words}" if tried else ""), err=True)
+    return rows

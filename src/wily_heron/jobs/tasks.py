@@ -62,8 +62,8 @@ def bake_drapes(bake: int) -> None:
 @task("measure_wearer", left=trials.waiting_work)
 def measure_wearer(trial: int, wearer: int, columns: list[str], pieces: Worn, shots: list[dict]) -> None:
     """Measure those of a wearer's cells of a run that are not measured yet, in the order of `columns`."""
-    told = [ShotRow.model_validate(shot) for shot in shots]
-    trials.measure_wearer(trial, wearer, columns, [(name, sha) for name, sha in pieces], told)
+    rows = [ShotRow.model_validate(shot) for shot in shots]
+    trials.measure_wearer(trial, wearer, columns, [(name, sha) for name, sha in pieces], rows)
 
 
 @task("explain_wearer")

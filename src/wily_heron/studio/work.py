@@ -68,8 +68,8 @@ def draw(item: int) -> Work:
 
 def measure(trial: int, wearer: int, columns: Sequence[str], worn: Worn, shots: Sequence[ShotRow]) -> Work:
     """Measure some columns of a wearer's row of the sheet."""
-    told = [shot.model_dump(mode="json") for shot in shots]
-    return Work("measure_wearer", 0, {"trial": trial, "wearer": wearer, "columns": list(columns), "pieces": worn, "shots": told})
+    rows = [shot.model_dump(mode="json") for shot in shots]
+    return Work("measure_wearer", 0, {"trial": trial, "wearer": wearer, "columns": list(columns), "pieces": worn, "shots": rows})
 
 
 def explain(trial: int, wearer: int, worn: Worn) -> Work:

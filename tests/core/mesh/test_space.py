@@ -197,7 +197,7 @@ def test_what_goes_through_another_mesh_is_told_as_either_moves_part_by_part():
         moved, pushed = random.random(len(at)) < one, random.random(len(skin)) < two
         at = at + moved[:, None] * random.normal(0, 0.03, at.shape)
         skin = skin + pushed[:, None] * random.normal(0, 0.03, skin.shape)
-        pairs = crossings.asked(at, tree.refit(skin), moved, pushed[round_].any(axis=1))
+        pairs = crossings.updated(at, tree.refit(skin), moved, pushed[round_].any(axis=1))
         start, way = at[edges[:, 0]], at[edges[:, 1]] - at[edges[:, 0]]
         every = {(int(e), t) for t, face in enumerate(round_) for e in np.flatnonzero(_every_hit(start, way, skin[[face]]) < 1.0)}
         assert set(map(tuple, pairs.tolist())) == every

@@ -64,11 +64,11 @@ export function Stage({ children, label, shot }: { children: ReactNode; label: s
       >
         <Camera shot={shot} />
         {!quality.smooth && <AtRest />}
-        <hemisphereLight args={["#fffaf0", "#b9ad93", 1.35]} />
+        <hemisphereLight args={[tone("sky"), tone("earth"), 1.35]} />
         <directionalLight
           position={[-1.9, 3.6, 2.9]}
           intensity={2.3}
-          color="#fff4e2"
+          color={tone("sun")}
           castShadow={quality.shadows}
           shadow-mapSize={[2048, 2048]}
           shadow-camera-left={-1.3}
@@ -79,7 +79,7 @@ export function Stage({ children, label, shot }: { children: ReactNode; label: s
           shadow-normalBias={0.02}
           shadow-radius={5}
         />
-        <directionalLight position={[2.6, 1.4, -1.6]} intensity={0.7} color="#dfeaf2" />
+        <directionalLight position={[2.6, 1.4, -1.6]} intensity={0.7} color={tone("side")} />
         <mesh rotation-x={-Math.PI / 2} receiveShadow position-y={-0.001}>
           <circleGeometry args={[0.8, 64]} />
           {quality.shadows ? (

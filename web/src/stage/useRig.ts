@@ -1,5 +1,6 @@
 import { useMemo } from "react";
 import { Bone, Matrix4, Skeleton, SkinnedMesh } from "three";
+import { toneOf } from "../theme/palette";
 import { MapMaterial } from "./mesh/cloth";
 import { type Dressed, dress, prepare } from "./mesh/dressed";
 import type { Figure } from "./mesh/figure";
@@ -15,7 +16,7 @@ export function useRig(figure: Figure, worn: Worn[]) {
       bones,
       bones.map(() => new Matrix4()),
     );
-    const material = new MapMaterial("#c6b9a2", 0.72, 0, false);
+    const material = new MapMaterial(toneOf("clay"), 0.72, 0, false);
     const body = new SkinnedMesh(figure.geometry, material);
     prepare(body, figure.geometry);
     body.bind(skeleton, new Matrix4());

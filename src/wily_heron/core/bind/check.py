@@ -40,7 +40,7 @@ class WeightFault:
     joint: int
     name: str
 
-    def told(self) -> Fault:
+    def report(self) -> Fault:
         """Return it as a report tells it, at most 3,000 of its vertices."""
         text = _TEXT[self.kind].format(n=len(self.rows), joint=f"{region_name(self.name)} ({self.name})" if self.name else "")
         return Fault(kind=self.kind, count=len(self.rows), joint=self.name, text=text, mend=_MEND[self.kind],

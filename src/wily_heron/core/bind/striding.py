@@ -31,12 +31,12 @@ def striding(points: np.ndarray, triangles: np.ndarray, skin: Skin, wearer: Wear
     edges, _ = unique_edges(triangles)
     edges = edges[rows[edges].all(axis=1)]
     long = np.maximum(edge_lengths(points, edges), 1e-6)
-    tree, told = TriangleTree(wearer.points, wearer.body.triangles), []
+    tree, stretches = TriangleTree(wearer.points, wearer.body.triangles), []
     deep = 0.0
     for name in _TRIED:
         posed = skin_points(points, skin, pose_matrices(wearer, POSES[name]))
         deep = max(deep, -float(tree.refit(posed_body(wearer, POSES[name])).signed_distance(posed[rows])[0].min()))
-        told.append((float((edge_lengths(posed, edges) / long).max()), name))
-    stretch, pose = max(told)
+        stretches.append((float((edge_lengths(posed, edges) / long).max()), name))
+    stretch, pose = max(stretches)
     return Legs(stretch=round(stretch, 2), pose=pose, depth_mm=round(1000 * deep, 1))
 

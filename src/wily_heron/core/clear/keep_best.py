@@ -56,11 +56,11 @@ def clear_best(piece: Piece, body: Body, cells: Sequence[ShapeInPose], ease: flo
     if way == "out" and any(np.abs(shape - piece.made_at).max() > 0.05 for shape, _ in cells):
         ways["shape"] = lambda: clear_wearers(piece, body, cells, ease, layers)
     made = {keep: work() for keep, work in ways.items()}
-    told = [Kept(keep, *(sum(f.area_cm2 for f in measure_cells(done, body, where, layers)) for where in (cells, apart)))
+    kept = [Kept(keep, *(sum(f.area_cm2 for f in measure_cells(done, body, where, layers)) for where in (cells, apart)))
             for keep, (done, _) in made.items()]
     order = ("pose", "shape", "rest")
-    told.sort(key=lambda k: (round((k.here + k.apart) / _EQUAL_CM2), order.index(k.keep)))
-    return *made[told[0].keep], told
+    kept.sort(key=lambda k: (round((k.here + k.apart) / _EQUAL_CM2), order.index(k.keep)))
+    return *made[kept[0].keep], kept
 
 
 def held_out(cells: Sequence[ShapeInPose]) -> list[ShapeInPose]:

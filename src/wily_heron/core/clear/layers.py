@@ -47,9 +47,9 @@ class Layers:
     def own(self, cell: CellResult, dressed: Dressed) -> OwnFigures:
         """Return the figures of a cell that the piece has a part in: over what is under it, and under what is over it."""
         pairs = self.own_pairs(cell)
-        told = tuple(pair_figures(p, dressed.names, dressed.pieces, dressed.wearer) for p in pairs if p.speaks)
+        speaking = tuple(pair_figures(p, dressed.names, dressed.pieces, dressed.wearer) for p in pairs if p.speaks)
         return OwnFigures(clearance_mm=least_clearance(pairs), area_cm2=area_of(pairs), places=sum(len(p.found.places) for p in pairs),
-                          pairs=told)
+                          pairs=speaking)
 
     def own_pairs(self, cell: CellResult) -> list[Pair]:
         """Return the pairs of a cell that the piece has a part in."""

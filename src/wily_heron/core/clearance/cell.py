@@ -149,14 +149,14 @@ class Dressed:
             self._put(tree, points)
         layers = tuple(Layer(name, posed[i], self._trees[i]) for i, name in enumerate(self.names))
         screen, blockers = self._screen(hiding), self.blockers
-        asked = [key for key in self.covers if only is None or key in only]
+        measured = [key for key in self.covers if only is None or key in only]
         if recall is not None:
-            for key in asked:
+            for key in measured:
                 self._stand(key, hiding, recall[key])
         if recall is None and only is None and threads > 1:
             pairs = self._side_by_side(screen, hiding, threads)
         else:
-            pairs = [self._pair(key, screen, recall, glance, hiding) if key in asked
+            pairs = [self._pair(key, screen, recall, glance, hiding) if key in measured
                      else unmeasured(key, cover, len(blockers[key.under + 1].points)) for key, cover in self.covers.items()]
         figures = cell_figures(pairs, self.names, self.pieces, self.wearer)
         open_ = self._holes(body, posed, blockers) if look_for_holes else {}
@@ -275,4 +275,4 @@ class Dressed:
         for name, piece, points in zip(self.names, self.pieces, posed, strict=True):
             if piece.left_out is not None:
                 found[name] = cloth_holes(points, piece.mesh.triangles, piece.left_out, blockers)
-        return {name: told for name, told in found.items() if told[0] > 0}
+        return {name: most for name, most in found.items() if most[0] > 0}

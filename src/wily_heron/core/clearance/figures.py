@@ -99,11 +99,11 @@ class Figures(OwnFigures):
         """Return them with what the shots see past the `blockers` of what shows: by place and pair, by shot, and in all."""
         speaking = [p for p in pairs if p.speaks]
         views = [seen_in(shots, p.found.seen.points, p.found.seen.facing, blockers) for p in speaking]
-        told = tuple(_in_shots(figures, pair, shots, view) for figures, pair, view in zip(self.pairs, speaking, views, strict=True))
+        in_view = tuple(_in_shots(figures, pair, shots, view) for figures, pair, view in zip(self.pairs, speaking, views, strict=True))
         seen = round(1e4 * total_area(speaking, [np.asarray(v.any(axis=0)) for v in views]), 3)
         by = tuple(SeenBy(name=shot.name, area_cm2=round(1e4 * total_area(speaking, [v[k] for v in views]), 3))
                    for k, shot in enumerate(shots))
-        return self.model_copy(update={"pairs": told, "in_shots_cm2": seen, "shots": by})
+        return self.model_copy(update={"pairs": in_view, "in_shots_cm2": seen, "shots": by})
 
 
 def cell_figures(pairs: Sequence[Pair], names: Sequence[str], pieces: Sequence[Piece], wearer: Wearer) -> Figures:

@@ -84,13 +84,13 @@ def push_in(pair: Between, ease: float, floors: Sequence[TriangleTree] = (), fix
 
     mesh = topology_of(triangles, len(start))
     allowed = ringed(pair.shown, triangles, _RINGS)
-    asked = np.flatnonzero(allowed & cover.covered)
+    candidates = np.flatnonzero(allowed & cover.covered)
 
     def short(p: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
         normal, lack, way = vertex_normals(p, triangles), np.zeros(len(p)), np.zeros_like(p)
-        stand, gap, _, near = stand_out(p[asked], normal[asked], cover.spot[asked], tree, cover)
-        way[asked] = -cover.outward * tree.normals[np.maximum(near.triangle, 0)]
-        lack[asked] = np.where(stand > 0, stand + ease, np.where(gap < 0.5 * ease, ease - gap, 0.0))
+        stand, gap, _, near = stand_out(p[candidates], normal[candidates], cover.spot[candidates], tree, cover)
+        way[candidates] = -cover.outward * tree.normals[np.maximum(near.triangle, 0)]
+        lack[candidates] = np.where(stand > 0, stand + ease, np.where(gap < 0.5 * ease, ease - gap, 0.0))
         stand, gap, *_ = stand_out(*on_faces(p, faces, SPLIT), inside(cover.spot[faces]), tree, cover)
         within = np.where(stand > 0, stand + ease, np.where(gap < _SLIVER * ease, ease - gap, 0.0)).reshape(-1, len(SPLIT)).max(axis=1)
         for corner in faces.T:

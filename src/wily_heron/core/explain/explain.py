@@ -61,10 +61,10 @@ def explain(case: Case, refit: Refit | None = None) -> Iterator[Cause]:
     by_pose, by_shape = at_rest_ <= _GONE * whole, made <= _GONE * whole
     yield Cause("pose", f"{case.pose.label}: at rest it is gone" if by_pose else f"not {case.pose.label.lower()} alone", at_rest_,
                 by_pose and not rest_fit)
-    told = "this wearer's shape: on the body it was made on it is gone" if by_shape else "not this wearer's shape alone"
-    yield Cause("shape", told, made, by_shape and not rest_fit)
-    told = "the fit itself: it shows on the body it was made on, at rest" if rest_fit else "at rest on the body it was made on it holds"
-    yield Cause("rest fit", told, both, rest_fit)
+    verdict = "this wearer's shape: on the body it was made on it is gone" if by_shape else "not this wearer's shape alone"
+    yield Cause("shape", verdict, made, by_shape and not rest_fit)
+    verdict = "the fit itself: it shows on the body it was made on, at rest" if rest_fit else "at rest on the body it was made on it holds"
+    yield Cause("rest fit", verdict, both, rest_fit)
     if case.under is not None:
         yield from _by_layers(case, whole, rest_fit or not by_pose)
     weights = _by_weights(case, whole)

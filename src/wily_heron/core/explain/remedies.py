@@ -158,8 +158,8 @@ class Trying:
             return
         own, layers = case.pieces[name], case.layers(name)
         cells = [*self.neighbours, (case.shape, case.pose)]
-        asked = replace(own, hidden=None)
-        faces = covered_faces(asked, case.body, self.neighbours, layers)
+        unhidden = replace(own, hidden=None)
+        faces = covered_faces(unhidden, case.body, self.neighbours, layers)
         if not len(faces):
             return
         made = replace(own, hidden=faces)

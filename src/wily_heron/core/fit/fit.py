@@ -86,7 +86,7 @@ def fit(
     """
     start = np.asarray(points, np.float64)
     still = stiff_islands(start, triangles) if rigid is None else rigid
-    asked = np.full(len(start), step.ease) if ease is None else ease
+    wanted = np.full(len(start), step.ease) if ease is None else ease
     laid = laid or lay(start, triangles, stand, step, still)
     faces = triangles if laid.agree > _INSIDE_OUT else triangles[:, ::-1]
     p = laid.points
@@ -103,7 +103,7 @@ def fit(
             where="the fit step",
             todo="Move, turn or scale the piece in the place step until it lies roughly where it is worn.",
         )
-    goal = _goal(asked, clearance if laid.off is None else laid.off, known & ~over_toes(there, source), step, laid)
+    goal = _goal(wanted, clearance if laid.off is None else laid.off, known & ~over_toes(there, source), step, laid)
     if not still.all():
         p = solve_fit(p, faces, under, goal, still, quick=quick, was=start)
         reaches_floor = p[:, 1].min() < under.skin.points[:, 1].min() + _FLOOR

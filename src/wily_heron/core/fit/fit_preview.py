@@ -35,7 +35,7 @@ def fit_preview(
     own = wearer.shape if wearer.body.shapes == figure(1).shapes else figure(1).made_at
     stand = FitTarget(under_of(wearer).with_layers(layers), carrier, own, source if step.ride else None, category in ENCLOSING)
     still = rigid_parts(mesh, step)
-    asked = step.model_copy(update={"ease": 0.0, "keep": 0.0, "paint": ()})
-    key = (digest, Same(wearer.body), wearer.shape.tobytes(), asked.model_dump_json())
+    plain = step.model_copy(update={"ease": 0.0, "keep": 0.0, "paint": ()})
+    key = (digest, Same(wearer.body), wearer.shape.tobytes(), plain.model_dump_json())
     laid = _KEPT.of(key, lambda: lay(mesh.points, mesh.triangles, stand, step, still))
     return fit(mesh.points, mesh.triangles, stand, step, painted(mesh, step), still, laid, quick=True)

@@ -44,7 +44,7 @@ def bound_piece(state: Piece, wearer: Wearer, step: Bind, layers: Sequence[Piece
         bound = replace(bound, skin=evened)
         found = check_weights(mesh.points, mesh.triangles, evened, bound.riders, wearer)
     legs = striding(mesh.points, mesh.triangles, bound.skin, wearer) if bound.report.hangs else None
-    return replace(bound, report=bound.report.model_copy(update={"findings": [f.told() for f in found], "legs": legs}))
+    return replace(bound, report=bound.report.model_copy(update={"findings": [f.report() for f in found], "legs": legs}))
 
 
 def following_piece(state: Piece, wearer: Wearer, step: Follow, layers: Sequence[Piece] = ()) -> tuple[Piece, FollowReport]:
@@ -67,13 +67,13 @@ def weighed(state: Piece, wearer: Wearer, step: Weigh | MendWeights) -> tuple[Pi
     mesh, skin = state.mesh, state.skin
     assert skin is not None
     if isinstance(step, Weigh):
-        made, told = painted_weights(mesh, skin, state.riders, wearer, step)
+        made, figures = painted_weights(mesh, skin, state.riders, wearer, step)
     else:
-        made, told = mended(mesh.points, mesh.triangles, skin, state.riders, wearer, step.kinds, set(at_rows(state, step.rows)))
+        made, figures = mended(mesh.points, mesh.triangles, skin, state.riders, wearer, step.kinds, set(at_rows(state, step.rows)))
     found = check_weights(mesh.points, mesh.triangles, made, state.riders, wearer)
     bound = state.report_of(BindReport)
-    checked = state if bound is None else state.reporting(bound.model_copy(update={"findings": [f.told() for f in found]}))
-    return replace(checked, skin=made), told
+    checked = state if bound is None else state.reporting(bound.model_copy(update={"findings": [f.report() for f in found]}))
+    return replace(checked, skin=made), figures
 
 
 def at_rows(state: Piece, received: Sequence[int]) -> tuple[int, ...]:

@@ -49,13 +49,13 @@ class PoseSpace:
     names: tuple[str, ...]
     joints: tuple[str, ...]
     turns: np.ndarray
-    told: np.ndarray
+    relevance: np.ndarray
     width: np.ndarray
     table: np.ndarray
 
     def arrays(self) -> dict[str, np.ndarray]:
         """Return its arrays by name."""
-        return {"turns": self.turns, "told": self.told, "width": self.width, "table": self.table}
+        return {"turns": self.turns, "told": self.relevance, "width": self.width, "table": self.table}
 
     def notes(self) -> dict[str, list[str]]:
         """Return the names of its examples and joints."""
@@ -65,8 +65,8 @@ class PoseSpace:
     def from_arrays(cls, arrays: Mapping[str, np.ndarray], notes: Any) -> "PoseSpace":
         """Return the space of `arrays` and `notes`; in one that tells nothing of it, every joint tells every example."""
         turns = arrays["turns"]
-        told = arrays.get("told", np.ones(turns.shape[:2]))
-        return cls(tuple(notes["names"]), tuple(notes["joints"]), turns, told, arrays["width"], arrays["table"])
+        relevance = arrays.get("told", np.ones(turns.shape[:2]))
+        return cls(tuple(notes["names"]), tuple(notes["joints"]), turns, relevance, arrays["width"], arrays["table"])
 
     @classmethod
     def of(cls, poses: Mapping[str, Mapping[str, np.ndarray]], relevant: Mapping[str, tuple[str, ...]]) -> "PoseSpace":
@@ -81,33 +81,33 @@ class PoseSpace:
         by = {n: set(relevant[n]) if turned(p) & set(relevant[n]) else turned(p) for n, p in poses.items()}
         joints = tuple(sorted({j for p in poses.values() for j in turned(p)}))
         turns = np.array([[np.asarray(p.get(j, IDENTITY), float) for j in joints] for p in poses.values()]).reshape(len(poses), -1, 4)
-        told = np.array([[float(j in by[n]) for j in joints] for n in poses]).reshape(len(poses), -1)
-        return cls.cardinal(tuple(poses), joints, turns, told)
+        relevance = np.array([[float(j in by[n]) for j in joints] for n in poses]).reshape(len(poses), -1)
+        return cls.cardinal(tuple(poses), joints, turns, relevance)
 
     @classmethod
-    def cardinal(cls, names: tuple[str, ...], joints: tuple[str, ...], turns: np.ndarray, told: np.ndarray) -> "PoseSpace":
+    def cardinal(cls, names: tuple[str, ...], joints: tuple[str, ...], turns: np.ndarray, relevance: np.ndarray) -> "PoseSpace":
         """Return the space whose shares are 1 in their own pose and 0 in the others, from turns and what tells each."""
         every = np.concatenate([np.tile(IDENTITY, (1, len(joints), 1)), turns])
-        told = np.asarray(told, float).copy()
+        relevance = np.asarray(relevance, float).copy()
         for e in range(len(names)):
-            if np.delete(_apart(every, every[e + 1], told[e]), e + 1).min() < _ALIKE:
-                told[e] = 1.0
-        by = np.concatenate([told.max(axis=0, keepdims=True), told])
+            if np.delete(_apart(every, every[e + 1], relevance[e]), e + 1).min() < _ALIKE:
+                relevance[e] = 1.0
+        by = np.concatenate([relevance.max(axis=0, keepdims=True), relevance])
         apart = np.array([_apart(every, e, t) for e, t in zip(every, by, strict=True)])  # row: example, column: pose
         np.fill_diagonal(apart, np.inf)
         width = _WIDE * np.maximum(apart.min(axis=1), _ALIKE)
         np.fill_diagonal(apart, 0.0)
         kernel = np.exp(-0.5 * (apart / width[:, None]) ** 2).T
         table = np.asarray(np.linalg.pinv(kernel), float)[:, 1:]
-        return cls(names, joints, turns, told, width, table)
+        return cls(names, joints, turns, relevance, width, table)
 
     def shares(self, rotations: Mapping[str, np.ndarray]) -> np.ndarray:
         """Return each example's share (e,) of a pose, 0 to 1."""
         if not self.joints:
             return np.zeros(len(self.names))
         here = np.array([np.asarray(rotations.get(j, IDENTITY), float) for j in self.joints]).reshape(-1, 4)
-        rest = _apart(here[None], np.tile(IDENTITY, (len(self.joints), 1)), self.told.max(axis=0))
-        apart = np.concatenate([rest, *(_apart(here[None], e, t) for e, t in zip(self.turns, self.told, strict=True))])
+        rest = _apart(here[None], np.tile(IDENTITY, (len(self.joints), 1)), self.relevance.max(axis=0))
+        apart = np.concatenate([rest, *(_apart(here[None], e, t) for e, t in zip(self.turns, self.relevance, strict=True))])
         return np.clip(np.exp(-0.5 * (apart / self.width) ** 2) @ self.table, 0.0, 1.0)
 
 
@@ -115,10 +115,10 @@ def _angle(p: np.ndarray, q: np.ndarray) -> float:
     return float(2.0 * np.arccos(min(abs(float(p @ q)), 1.0)))
 
 
-def _apart(poses: np.ndarray, example: np.ndarray, told: np.ndarray) -> np.ndarray:
+def _apart(poses: np.ndarray, example: np.ndarray, relevance: np.ndarray) -> np.ndarray:
     """Return how far poses (p, j, 4) lie from an example (j, 4) in the angles of the joints that tell it (j,), radians."""
     angles = 2.0 * np.arccos(np.minimum(np.abs(np.einsum("pja,ja->pj", poses, example)), 1.0))
-    return np.sqrt(angles**2 @ told)
+    return np.sqrt(angles**2 @ relevance)
 
 
 def relevant_joints(skeleton: Skeleton, skin: Skin, moved: np.ndarray | None = None) -> tuple[str, ...]:

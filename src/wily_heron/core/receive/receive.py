@@ -61,7 +61,7 @@ def receive(model: Model, step: Receive, stature: float) -> Received:
     count, label = islands(mesh.triangles, len(points))
     _, use = edge_use(mesh.triangles)
     size = np.ptp(points.astype(np.float64), axis=0)
-    told = [*told_only(mesh, stature), *told_of_file(model)]
+    beside = [*told_only(mesh, stature), *told_of_file(model)]
     found = {
         "unit": unit, "unit_word": _UNIT_WORDS[unit], "unit_why": unit_why, "up": up, "up_why": up_why,
         "hand": hand, "facing": facing, "stance_why": stance.why if "auto" in (step.hand, step.facing) else "as you set it",
@@ -69,7 +69,7 @@ def receive(model: Model, step: Receive, stature: float) -> Received:
         "polygons": len(np.unique(mesh.polygon)), "parts": count,
         "largest_part": int(np.bincount(label).max()), "materials": [m.name for m in mesh.materials],
         "open_edges": int((use == 1).sum()), "non_manifold_edges": int((use > 2).sum()),
-        "has_uv": mesh.corner_uv is not None, "findings": [asdict(f) for f in (*findings, *pair, *told)],
+        "has_uv": mesh.corner_uv is not None, "findings": [asdict(f) for f in (*findings, *pair, *beside)],
         "category": category.name, "category_sure": round(category.sure, 2), "category_why": category.why,
         "symmetric": round(symmetry(points), 3),
         "beside_wearer": round(float(size[1] / stature), 3),

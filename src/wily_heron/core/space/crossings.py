@@ -19,7 +19,7 @@ class Crossings:
         self.edges, self._own = edges, own
         self.pairs: np.ndarray | None = None
 
-    def asked(self, points: np.ndarray, tree: TriangleTree, moved: np.ndarray, faces: np.ndarray,
+    def updated(self, points: np.ndarray, tree: TriangleTree, moved: np.ndarray, faces: np.ndarray,
               small: TriangleTree | None = None) -> np.ndarray:
         """Return the pairs with the edges at points (n, 3), of which `moved` (n,) have since it was last asked, and the other mesh where
         its tree is, of which `faces` (m,) have; `small` is a tree of these alone, if there is one."""
@@ -61,4 +61,4 @@ class OwnCrossings:
     def _ask(self, moved: np.ndarray) -> np.ndarray:
         if moved.any():
             self._tree.refit(self._points)
-        return self._crossings.asked(self._points, self._tree, moved, any_corner(moved, self._tree.triangles))
+        return self._crossings.updated(self._points, self._tree, moved, any_corner(moved, self._tree.triangles))

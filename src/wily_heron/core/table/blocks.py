@@ -31,20 +31,20 @@ class Block:
     draft: Draft
 
 
-def block_layout(name: str, wearer: Wearer, asked: dict[str, float] | None = None) -> Layout:
+def block_layout(name: str, wearer: Wearer, lengths: dict[str, float] | None = None) -> Layout:
     """Return a block drafted for a wearer with settings in metres; raises `InputError` for an unknown block or setting, and for a length
     out of bounds.
 
     Args:
         name: The block.
         wearer: The body in its shape, at rest.
-        asked: Lengths by setting, metres; its own where none is given.
+        lengths: Lengths by setting, metres; its own where none is given.
     """
     block = BLOCKS.get(name)
     if block is None:
         raise InputError(what=f"there is no block '{name}'", where="the cutting table", todo=f"Choose among {', '.join(BLOCKS)}.")
     values = {s.name: s.usual for s in block.settings}
-    for key, value in (asked or {}).items():
+    for key, value in (lengths or {}).items():
         setting = next((s for s in block.settings if s.name == key), None)
         if setting is None:
             raise InputError(what=f"a {block.label.lower()} has no setting '{key}'", where="the block",

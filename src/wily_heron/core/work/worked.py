@@ -30,10 +30,10 @@ def kept_off(points: np.ndarray, mesh: Mesh, wearer: Wearer, ease: float) -> np.
         ease: How far apart layers are brought, metres.
     """
     under = under_of(wearer)
-    asked = np.full(len(points), ease)
+    wanted = np.full(len(points), ease)
     outward = -1.0 if turned_out(points, mesh.triangles, under.skin) < -0.2 else 1.0
     return solve_fit(
-        points, mesh.triangles, under, Goal(asked, asked, np.zeros(len(points), bool)), stiff_islands(points, mesh.triangles), outward
+        points, mesh.triangles, under, Goal(wanted, wanted, np.zeros(len(points), bool)), stiff_islands(points, mesh.triangles), outward
     )
 
 

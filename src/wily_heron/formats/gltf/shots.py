@@ -29,9 +29,9 @@ def read_shots(data: bytes, name: str, beside: Beside | None = None) -> list[Sho
         held = nodes[index].get("camera")
         if not isinstance(held, int) or not 0 <= held < len(cameras) or not isinstance(cameras[held].get("perspective"), dict):
             continue
-        told, lens = cameras[held], cameras[held]["perspective"]
+        camera, lens = cameras[held], cameras[held]["perspective"]
         eye, up, ahead = world[:3, 3], world[:3, 1], -world[:3, 2]
-        called = str(nodes[index].get("name") or told.get("name") or f"Camera {len(out) + 1}")[:60]
+        called = str(nodes[index].get("name") or camera.get("name") or f"Camera {len(out) + 1}")[:60]
         try:
             ahead = ahead / np.linalg.norm(ahead)
             away = max(0.5, float(ahead @ (_MIDDLE - eye)))

@@ -8,8 +8,9 @@ from PIL import Image, ImageDraw, ImageFont
 
 from ...core.clearance.figures import Figures
 
-PAPER, CARD, RULE, INK, SOFT = "#F3EFE4", "#FBF9F3", "#D9D2BF", "#22303A", "#6B7680"
-MOSS, CORAL = "#5F7F5A", "#D4512F"
+PAPER, CARD, RULE, INK, SOFT = "#F3EFE4", "#FBF9F3", "#D9D2BF", "#22303A", "#5D6871"
+MOSS, CORAL = "#4F6F4A", "#B93F20"
+"""The tones of the interface by day: a test holds them to its stylesheet."""
 
 
 def write_png(image: np.ndarray) -> bytes:

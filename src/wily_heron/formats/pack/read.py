@@ -73,10 +73,10 @@ def _pack(file: GlbReader) -> Pack:
         hidden = hides[(hides >= 0) & (hides < len(body.triangles))].astype(np.int32)
         left_out = np.array(entry.get("leaves_out", []), np.int64)
         left_out = left_out[(left_out >= 0) & (left_out < len(mesh.triangles))].astype(np.int32)
-        told = noted_correctives(entry.get("yields", []))
-        moves, given = given[: len(told)], given[len(told) :]
+        correctives = noted_correctives(entry.get("yields", []))
+        moves, given = given[: len(correctives)], given[len(correctives) :]
         rows = np.flatnonzero(moves.any(axis=(0, 2))).astype(np.int32)
-        yields = Yields(told, rows, moves[:, rows]) if len(rows) else None
+        yields = Yields(correctives, rows, moves[:, rows]) if len(rows) else None
         piece = Piece(mesh, made_at, skin, deltas[: len(shapes)], hidden=hidden if len(hidden) else None, yields=yields,
                       left_out=left_out if len(left_out) else None, **worn)
         pieces.append(PackedPiece(entry["name"], entry["category"], piece, entry["ease_mm"] / 1000))

@@ -88,6 +88,6 @@ def noted_worn(entry: dict[str, Any], first: int, shapes: int, deltas: np.ndarra
     if notes := entry.get("examples"):
         names, joints = tuple(map(str, notes["names"])), tuple(map(str, notes["joints"]))
         turns = np.array(notes["turns"], float).reshape(len(names), len(joints), 4)
-        told = np.array(notes.get("told", np.ones(turns.shape[:2])), float).reshape(turns.shape[:2])
-        out["examples"] = PoseSpace.cardinal(names, joints, turns, told)
+        relevance = np.array(notes.get("told", np.ones(turns.shape[:2])), float).reshape(turns.shape[:2])
+        out["examples"] = PoseSpace.cardinal(names, joints, turns, relevance)
     return out

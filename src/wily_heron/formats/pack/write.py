@@ -143,7 +143,7 @@ def _worn_notes(piece: Piece) -> dict[str, Any]:
         notes["yields"] = _correctives(piece.yields.correctives)
     if (e := piece.examples) is not None:
         notes["examples"] = {"names": list(e.names), "joints": list(e.joints), "turns": np.round(e.turns, 9).tolist(),
-                             "told": e.told.astype(int).tolist()}
+                             "told": e.relevance.astype(int).tolist()}
     return notes
 
 

@@ -59,14 +59,14 @@ def _panels(drawing: SVG) -> list[Panel]:
     panels: list[Panel] = []
     lines: list[np.ndarray] = []
     for element in drawing.elements():
-        said: dict = getattr(element, "values", None) or {}
-        if not isinstance(element, Shape) or said.get("class") in ("notch", "grain"):
+        values: dict = getattr(element, "values", None) or {}
+        if not isinstance(element, Shape) or values.get("class") in ("notch", "grain"):
             continue
         path = Path(element)
         for part in path.as_subpaths():
-            corners = None if said.get("class") == "inner" else _corners(Path(part))
+            corners = None if values.get("class") == "inner" else _corners(Path(part))
             if corners is not None:
-                title = said.get("data-name") or said.get("id") or f"panel {len(panels) + 1}"
+                title = values.get("data-name") or values.get("id") or f"panel {len(panels) + 1}"
                 panels.append(anew(panels, title, corners))
             else:
                 lines.append(_open(Path(part)))

@@ -35,7 +35,7 @@ def add_fall(connection: Connection, piece: int, geometry: str, label: str, auth
     for name, points in rest.items():
         moves = np.stack([frame[name] for frame, _ in frames]) - points
         arrays[f"moves:{name}"] = np.clip(np.round(moves / STEP), -32767, 32767).astype("<i2")
-    data = pack(arrays, {"frames": [told for _, told in frames], "step": STEP})
+    data = pack(arrays, {"frames": [notes for _, notes in frames], "step": STEP})
     made = number(connection, "add_fall", piece=piece, geometry=geometry, label=label, frames=len(frames), author=author,
                   blob=put_blob(connection, data, "fall"))
     notify(connection, "fall", piece=piece)

@@ -142,5 +142,5 @@ def forget_work(connection: Connection, plan: int) -> None:
     run(connection, "drop_plan_work", plan=plan)
 
 
-def _json(told: Sequence[Row]) -> Jsonb:
-    return Jsonb([each.model_dump(mode="json") for each in told])
+def _json(rows: Sequence[Row]) -> Jsonb:
+    return Jsonb([each.model_dump(mode="json") for each in rows])

@@ -49,7 +49,7 @@ def take(apart: int, author: str, ask: Ask) -> None:
         edits, items = _taken(now, author)
     except Exception as error:  # it must never be left being taken apart
         with transaction() as connection:
-            store.end_taking(connection, apart, "failed", failures.told(error, "taking apart", apart=apart))
+            store.end_taking(connection, apart, "failed", failures.explain(error, "taking apart", apart=apart))
         return
     for edit in edits:
         ask(work.evaluate(edit))

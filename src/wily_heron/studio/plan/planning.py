@@ -69,15 +69,15 @@ def make_plan(plan: int) -> None:
         return
     except Exception as error:  # a plan must never be left waiting
         with transaction() as connection:
-            store.finish_plan(connection, plan, "failed", why=failures.told(error, "planning", plan=plan))
+            store.finish_plan(connection, plan, "failed", why=failures.explain(error, "planning", plan=plan))
         return
     with transaction() as connection:
         store.finish_plan(connection, plan, "ready", made.lines, made.cells, made.edits, made.why)
 
 
 def _planned(plan: PlanRow) -> _Made:
-    asked = _asked(plan)
-    made, memory, total, done = _Made(), Memory(plan.id), _TIMES * len(asked.cast) * len(asked.columns), 0
+    scope = _scope(plan)
+    made, memory, total, done = _Made(), Memory(plan.id), _TIMES * len(scope.cast) * len(scope.columns), 0
 
     def tick() -> None:
         nonlocal done
@@ -87,21 +87,21 @@ def _planned(plan: PlanRow) -> _Made:
                 raise Stopped
 
     def measure(rail: list[Planned], who: Sequence[CastRow], some: Sequence[str] | None = None) -> Sheet:
-        return measure_sheet(rail, who, asked.columns if some is None else some, asked.shots, memory, tick)
+        return measure_sheet(rail, who, scope.columns if some is None else some, scope.shots, memory, tick)
 
-    for body in {w.body for w in asked.cast}:
-        rail, who = as_they_stand(r for r in asked.rail if r.body == (body or "")), [w for w in asked.cast if w.body == body]
+    for body in {w.body for w in scope.cast}:
+        rail, who = as_they_stand(r for r in scope.rail if r.body == (body or "")), [w for w in scope.cast if w.body == body]
         if not rail or (plan.cell and all(w.id != plan.cell.wearer for w in who)):
             continue
         before = measure(rail, who)
-        after, lines = _cleared(rail, who, before, {**asked.waived, **_beside(plan.cell, who, rail)}, memory, measure, tick)
+        after, lines = _cleared(rail, who, before, {**scope.waived, **_beside(plan.cell, who, rail)}, memory, measure, tick)
         made.lines += lines
-        made.cells += [_told(key, was, after[key], asked.waived) for key, was in before.items()]
+        made.cells += [_plan_cell(key, was, after[key], scope.waived) for key, was in before.items()]
         made.edits += [_edit(s) for s in rail if s.changed]
     return made
 
 
-def _asked(plan: PlanRow) -> _Asked:
+def _scope(plan: PlanRow) -> _Asked:
     with transaction() as connection:
         rail = [r for r in pieces_of(connection, plan.production) if r.stands()]
         cast, columns = cast_of(connection, plan.production), columns_of(connection, plan.production)
@@ -140,7 +140,7 @@ def _beside(only: PlannedFor | None, who: Sequence[CastRow], rail: Sequence[Plan
     return {(w.id, only.pose, s.name): False for w in who if w.id != only.wearer for s in rail}
 
 
-def _told(key: tuple[int, str], was: Measured, now: Measured, waived: Waived) -> PlanCell:
+def _plan_cell(key: tuple[int, str], was: Measured, now: Measured, waived: Waived) -> PlanCell:
     """What a plan says of a cell: its area before and after, and why it does not hold, if it does not."""
     left, why = [p for p in now.figures.pairs if p.area_cm2 > 1e4 * CLEAN_AREA], ""
     if not now.figures.holds:

@@ -76,8 +76,8 @@ def as_they_stand(pieces: Iterable[PieceRow]) -> list[Planned]:
 def tried(s: Planned, step: Clear | Hide, rail: Sequence[Planned], memory: Memory) -> Planned:
     """Return a piece of the rail with one step more."""
     recipe = s.recipe.model_copy(update={"steps": (*s.recipe.steps, step)})
-    asked = orjson.dumps([s.row.source, s.sha, step.model_dump(mode="json")])
-    key = f"step-{hashlib.sha256(asked).hexdigest()}"
+    content = orjson.dumps([s.row.source, s.sha, step.model_dump(mode="json")])
+    key = f"step-{hashlib.sha256(content).hexdigest()}"
     known = memory.known(key)
     if known is None:
         known = memory.keep(key, _made(s, recipe, {sha: piece for t in rail for sha, piece in ((t.sha, t.piece), (t.worn_sha, t.worn))}))

@@ -34,10 +34,10 @@ def clear_sheet_together(rail: list[Planned], who: Sequence[CastRow], after: She
     done: dict[int, dict[tuple[int, str], tuple[str, float]]] = {i: {} for i in range(len(rail))}
     for _ in range(_ROUNDS):
         made = False
-        asked: set[tuple[int, str]] = set()
-        while (ask := _worst(rail, who, after, waived, asked)) is not None:
+        seen: set[tuple[int, str]] = set()
+        while (ask := _worst(rail, who, after, waived, seen)) is not None:
             wearer, column, pose = ask
-            asked.add((wearer.id, column))
+            seen.add((wearer.id, column))
             new, moves = _tried_in(rail, wearer, pose, memory)
             tick()
             if not moves:
@@ -57,10 +57,10 @@ def clear_sheet_together(rail: list[Planned], who: Sequence[CastRow], after: She
 
 
 def _worst(rail: Sequence[Planned], who: Sequence[CastRow], sheet: Sheet, waived: Waived,
-           asked: set[tuple[int, str]]) -> tuple[CastRow, str, Pose] | None:
+           seen: set[tuple[int, str]]) -> tuple[CastRow, str, Pose] | None:
     """Return the failing cell in a pose that shows most and has not been asked."""
     cells = {(w.id, c): (w, c, p) for s in rail for w, c, p in failing_under(s.name, who, sheet, waived)
-             if p.rotations and (w.id, c) not in asked}
+             if p.rotations and (w.id, c) not in seen}
     return cells[max(cells, key=lambda k: sheet[k].figures.area_cm2)] if cells else None
 
 

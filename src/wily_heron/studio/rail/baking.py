@@ -74,7 +74,7 @@ def bake(number: int) -> None:
                 return
         except Exception as error:  # a list must never wait for a pose that cannot be draped
             with transaction() as connection:
-                store.end_bake(connection, row, "failed", failures.told(error, "baking", bake=number))
+                store.end_bake(connection, row, "failed", failures.explain(error, "baking", bake=number))
             return
 
 
@@ -111,5 +111,5 @@ def _next_step(bake: BakeRow) -> tuple[Drape, Pose]:
         along = [{**each.model_dump(), "piece": as_it_stands(connection, each.piece)} for each in bake.step.along]
     rotations = {j: tuple(map(float, q)) for j, q in pose.rotations.items()} if pose.family == "own" else None
     cell = Cell.model_validate({"shape": bake.step.cell.shape, "pose": pose.name, "rotations": rotations})
-    told = bake.step.model_dump() | {"along": along, "keep": "pose", "motion": "", "until": None, "cell": cell}
-    return Drape.model_validate(told), pose
+    settings = bake.step.model_dump() | {"along": along, "keep": "pose", "motion": "", "until": None, "cell": cell}
+    return Drape.model_validate(settings), pose

@@ -54,8 +54,8 @@ def keep_in(connection: Connection, fallen: Fallen, label: str, author: str) -> 
     _keep(connection, row, fallen.of.piece, step, fallen, fallen.move, label, author)
     for along, own, move in zip(step.along, steps_beside(step, row.geometry or ""), fallen.beside, strict=True):
         if along.falls:
-            told = Fallen(fallen.of, own, fallen.body, fallen.pose, move, (), {**fallen.report, "fabric": own.fabric.name})
-            _keep(connection, by_sha[along.piece], piece_at(along.piece), own, told, move, label, author)
+            own_fall = Fallen(fallen.of, own, fallen.body, fallen.pose, move, (), {**fallen.report, "fabric": own.fabric.name})
+            _keep(connection, by_sha[along.piece], piece_at(along.piece), own, own_fall, move, label, author)
 
 
 def keep_fall(of: Standing, label: str, author: str, rest: Mapping[str, np.ndarray],
@@ -83,9 +83,9 @@ def drop_fall(fall: int) -> None:
         store.drop_fall(connection, fall)
 
 
-def _keep(connection: Connection, row: PieceRow, state: Piece, step: Drape, told: Fallen, move: np.ndarray, label: str,
+def _keep(connection: Connection, row: PieceRow, state: Piece, step: Drape, own_fall: Fallen, move: np.ndarray, label: str,
           author: str) -> None:
-    made = kept_in(state, told.body, told.pose, move, step.keep, told.report)
+    made = kept_in(state, own_fall.body, own_fall.pose, move, step.keep, own_fall.report)
     recipe = row.recipe.model_copy(update={"steps": (*row.recipe.steps, step)})
     number = pieces.change_recipe(connection, row.id, recipe, label, author, row.edit)
     edit = pieces.get_edit(connection, number)

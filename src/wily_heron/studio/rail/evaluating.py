@@ -66,8 +66,8 @@ def _made(row: EditRow) -> Piece:
 
 
 def _problem(error: Exception, edit: int) -> Problem:
-    said = failures.told(error, "evaluation", edit=edit)
-    return Problem(what=getattr(error, "what", f"the computation failed ({said})"), where=getattr(error, "where", "this step"),
+    why = failures.explain(error, "evaluation", edit=edit)
+    return Problem(what=getattr(error, "what", f"the computation failed ({why})"), where=getattr(error, "where", "this step"),
                    todo=getattr(error, "todo", "Undo the last change, or change this step."))
 
 

@@ -67,15 +67,15 @@ def _moved(piece: Piece) -> tuple[dict[str, np.ndarray], dict[str, Any]]:
         arrays["left_out"] = piece.left_out.astype("<i4")
     e = piece.examples
     if e is not None:
-        kept = {"turns": e.turns, "told": e.told, "width": e.width, "table": e.table}
+        kept = {"turns": e.turns, "told": e.relevance, "width": e.width, "table": e.table}
         arrays |= {f"example_{name}": array.astype("<f4") for name, array in kept.items()}
         notes["examples"] = {"joints": list(e.joints), "count": len(e.names)}
 
-    def told(of: Sequence[Corrective]) -> list[dict[str, Any]]:
+    def notes_of(of: Sequence[Corrective]) -> list[dict[str, Any]]:
         return [{"shapes": [list(s) for s in c.shapes], "example": e.names.index(c.pose) if e is not None and c.pose else -1} for c in of]
 
-    notes["correctives"] = told(piece.correctives)
+    notes["correctives"] = notes_of(piece.correctives)
     if (y := piece.yields) is not None:
-        notes["yields"] = told(y.correctives)
+        notes["yields"] = notes_of(y.correctives)
         arrays |= {"yield_rows": y.rows.astype("<i4"), "yield_steps": np.round(y.moves / STEP).astype("<i2")}
     return arrays, notes

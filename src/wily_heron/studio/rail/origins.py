@@ -72,12 +72,12 @@ def refit_of(piece: PieceRow) -> Refit | None:
     found_at = [(i, s, s.made_for) for i, s in enumerate(recipe.steps) if isinstance(s, Receive) and s.made_for]
     if not found_at:
         return None
-    at, step, said = found_at[0]
+    at, step, origin = found_at[0]
     with transaction() as connection:
         cast = cast_of(connection, piece.production)
     model = model_at(piece.source)
     known, found = _likeliest(model, recipe, cast)
-    if warning(said.name, found) is None:
+    if warning(origin.name, found) is None:
         return None
     best = known[found[0].name]
     steps = (*recipe.steps[:at], step.model_copy(update={"made_for": best}), *recipe.steps[at + 1 :])

@@ -92,7 +92,7 @@ def wear_piece(row: WaitingRow, author: str) -> None:
     try:
         came = _worn(row, author)
     except Exception as error:  # a row must never wait for ever
-        came = _Came("needs", failures.told(error, "wearing", piece=row.piece, wearer=row.wearer))
+        came = _Came("needs", failures.explain(error, "wearing", piece=row.piece, wearer=row.wearer))
     with transaction() as connection:
         runs.end_row(connection, row, came.state, came.before, came.after, came.why)
 

@@ -33,8 +33,8 @@ def cell_key(pieces: Worn, who: CastRow, column: str, shots: Sequence[ShotRow] =
     """Return the key under which a measured cell is known: what is worn, by whom, how, on which figure or body, in which shots."""
     worn = "|".join(f"{name}={sha}" for name, sha in pieces)
     settings = ",".join(f"{name}={value:g}" for name, value in sorted(who.shape.items()))
-    told = f"cell-8|{figure_version()}|{who.body or ''}|{worn}|{settings}|{column}{shots_key(shots, who.id, column)}"
-    return hashlib.sha256(told.encode()).hexdigest()
+    content = f"cell-8|{figure_version()}|{who.body or ''}|{worn}|{settings}|{column}{shots_key(shots, who.id, column)}"
+    return hashlib.sha256(content.encode()).hexdigest()
 
 
 def portions(columns: Sequence[str], wearers: int) -> list[list[str]]:
@@ -52,8 +52,8 @@ def measured(dressed: Dressed, column: str, shots: Sequence[Shot] | None = None)
     pose = motion.pose(frame)
     cell = dressed.measure(pose, look_for_holes=True, shots=shots)
     turns = {j: [round(float(x), 5) for x in q] for j, q in pose.rotations.items()}
-    told = {"frame": frame, "seconds": round(frame * motion.seconds, 3), "rotations": turns}
-    return replace(cell, figures=cell.figures.model_copy(update=told))
+    moment = {"frame": frame, "seconds": round(frame * motion.seconds, 3), "rotations": turns}
+    return replace(cell, figures=cell.figures.model_copy(update=moment))
 
 
 def pose_of_cell(column: str, figures: Figures) -> Pose:

@@ -103,6 +103,6 @@ def _causes(cell: CellRow, case_of: Callable[[str, str, Pose], Case], refits: di
         try:
             found = main_causes(case_of(pair.over, pair.under, pose_of_cell(cell.pose, cell.figures)), refits.get(pair.over))
         except Exception as error:  # one cell that cannot be explained must not keep the others waiting
-            failures.told(error, "explaining", wearer=cell.wearer, pose=cell.pose)
+            failures.explain(error, "explaining", wearer=cell.wearer, pose=cell.pose)
             continue
         yield from (KeptCause(over=pair.over, under=pair.under, kind=c.kind, words=c.words) for c in found)

@@ -42,8 +42,8 @@ def sheet_as(trial: int, kind: Literal["csv", "json", "png"]) -> bytes:
     if kind == "csv":
         return trial_csv((cast[c.wearer], label(c), c.figures) for c in cells)
     if kind == "json":
-        told = [{"wearer": cast[c.wearer], "pose": c.pose, **(figures_json(c.figures) if c.figures else {"error": c.error})} for c in cells]
-        return orjson.dumps({"trial": trial, "measured_at": made.trial.started_at, "state": made.trial.state, "cells": told},
+        rows = [{"wearer": cast[c.wearer], "pose": c.pose, **(figures_json(c.figures) if c.figures else {"error": c.error})} for c in cells]
+        return orjson.dumps({"trial": trial, "measured_at": made.trial.started_at, "state": made.trial.state, "cells": rows},
                             option=orjson.OPT_INDENT_2)
     shown = {(cast[c.wearer], label(c)): (c.figures, read_png(pictures[c.wearer, c.pose]))
              for c in cells if c.figures and (c.wearer, c.pose) in pictures}

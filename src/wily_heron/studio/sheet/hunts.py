@@ -89,7 +89,7 @@ def hunt_part(hunt: int, part: int) -> None:
     try:
         made = dressed(mine.body, mine.shape, row.outfit.get(mine.body or "", []))
     except Exception as error:  # a hunt must never wait for a wearer that cannot be dressed
-        failures.told(error, "hunting", hunt=hunt, part=part)
+        failures.explain(error, "hunting", hunt=hunt, part=part)
         _note(hunt, part, mine.poses)
         return
     for place, pose in enumerate(random_poses(mine.poses, row.seed, row.share)):

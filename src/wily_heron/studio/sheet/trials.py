@@ -120,9 +120,9 @@ def measure_wearer(trial: int, wearer: int, columns: Sequence[str], pieces: Worn
             cell = measured(made, column, shots_in(shots, wearer, column))
             picture = write_png(cell_portrait(made, cell, PICTURE, alpha=True))
         except Exception as error:  # a sheet must never wait for a cell that cannot be measured
-            said = failures.told(error, "measuring", trial=trial, wearer=wearer, column=column)
+            why = failures.explain(error, "measuring", trial=trial, wearer=wearer, column=column)
             with transaction() as connection:
-                store.fail_cell(connection, trial, wearer, column, said)
+                store.fail_cell(connection, trial, wearer, column, why)
             continue
         with transaction() as connection:
             store.finish_cell(connection, trial, wearer, column, cell.figures, picture)

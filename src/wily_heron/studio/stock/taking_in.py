@@ -84,7 +84,7 @@ def take_file(row: int, ask: Ask) -> None:
     except InputError as error:
         why = str(error)
     except Exception as error:  # one file must not hold up the others
-        failures.told(error, "taking in", row=row)
+        failures.explain(error, "taking in", row=row)
         why = f"{file.file_name}: it could not be read ({type(error).__name__})."
     with transaction() as connection:
         batches.end_file(connection, row, state, why, item)
@@ -100,8 +100,8 @@ def _taken(connection: Connection, file: WaitingFile, data: bytes, beside: dict[
         return take_texture(connection, data, name, file.author, file.shelf), "done", ""
     item, found = take_piece(connection, read_model(data, name, beside), name, file.author, shelf=file.shelf)
     mends = [f["text"] for f in found["findings"] if f["mend"]]
-    told = [f["text"] for f in found["findings"] if not f["mend"]]
-    return item, "needs you" if told else "mended" if mends else "done", "; ".join(mends + told)
+    to_do = [f["text"] for f in found["findings"] if not f["mend"]]
+    return item, "needs you" if to_do else "mended" if mends else "done", "; ".join(mends + to_do)
 
 
 def take_piece(connection: Connection, model: Model, file_name: str, author: str, card: Card | None = None,
@@ -123,9 +123,9 @@ def take_motion(connection: Connection, data: bytes, name: str, author: str, she
     skeleton = figure(1).skeleton
     put = retarget(motion, skeleton, map_joints(motion, skeleton))
     sha = put_blob(connection, pack({"rotations": put.rotations.astype("<f4")}, {"joints": list(put.names)}), "motion")
-    told = {"seconds_per_frame": put.seconds, "frames": len(put.rotations)}
+    timing = {"seconds_per_frame": put.seconds, "frames": len(put.rotations)}
     return items.add(connection, Card(_title(name), "motion"),
-                     Content(name, sha, size=len(data), kind="motion", content=told, shelf=shelf), author)
+                     Content(name, sha, size=len(data), kind="motion", content=timing, shelf=shelf), author)
 
 
 def take_texture(connection: Connection, data: bytes, name: str, author: str, shelf: int | None = None) -> int:

@@ -17,7 +17,7 @@ import { f32, i32 } from "../../recipe/at";
 import { Camera } from "../../stage/Camera";
 import { normalsOf, spread } from "../../stage/mesh/drawn";
 import { useRoom } from "../../store/room";
-import { PART_COLOURS } from "./colours";
+import { partColour, toneOf } from "../../theme/palette";
 import { TEXT } from "./texts";
 
 export type Tool = "run" | "material" | "part" | "lasso";
@@ -113,9 +113,9 @@ export function DressedStage(props: Props) {
     >
       <Canvas frameloop="demand" dpr={1} gl={{ antialias: true, alpha: true }} camera={{ fov: 24, near: 0.1, far: 20 }}>
         <Camera />
-        <hemisphereLight args={["#fffaf0", "#b9ad93", 1.7]} />
-        <directionalLight position={[-1.9, 3.6, 2.9]} intensity={1.9} color="#fff4e2" />
-        <directionalLight position={[2.6, 1.4, -1.6]} intensity={0.7} color="#dfeaf2" />
+        <hemisphereLight args={[toneOf("sky"), toneOf("earth"), 1.7]} />
+        <directionalLight position={[-1.9, 3.6, 2.9]} intensity={1.9} color={toneOf("sun")} />
+        <directionalLight position={[2.6, 1.4, -1.6]} intensity={0.7} color={toneOf("side")} />
         <Dressed {...props} lens={lens} pick={pick} />
         {props.roles && <Joints roles={props.roles} />}
       </Canvas>
@@ -176,8 +176,8 @@ function Dressed({ mesh, parts, chosen, hidden, lens, pick }: DressedProps) {
   useEffect(() => {
     const colour = object.made.geometry.getAttribute("color");
     const place = object.made.geometry.getAttribute("position");
-    const dyes = parts.map((p) => new Color(PART_COLOURS[p.colour % PART_COLOURS.length]));
-    const bright = new Color("#fdf7e6");
+    const dyes = parts.map((p) => new Color(partColour(p.colour)));
+    const bright = new Color(toneOf("lit"));
     const mixed = new Color();
     const { points, triangles, label } = mesh;
     for (let face = 0; face < label.length; face++) {
@@ -207,7 +207,7 @@ function Joints({ roles }: { roles: Role[] }) {
           r.place && (
             <mesh key={r.role} position={r.place as [number, number, number]} renderOrder={2}>
               <sphereGeometry args={[0.014, 12, 8]} />
-              <meshBasicMaterial color="#22303a" depthTest={false} transparent opacity={0.85} />
+              <meshBasicMaterial color={toneOf("mapInk")} depthTest={false} transparent opacity={0.85} />
             </mesh>
           ),
       )}

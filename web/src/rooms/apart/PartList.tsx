@@ -2,8 +2,8 @@ import { Eye, EyeOff } from "lucide-react";
 import { useEffect, useState } from "react";
 import type { Part } from "../../api/apart";
 import { CATEGORIES } from "../../api/categories";
+import { PART_TONES, partTone } from "../../theme/palette";
 import { Select } from "../../ui/Select";
-import { PART_COLOURS } from "./colours";
 import { TEXT } from "./texts";
 
 interface Props {
@@ -33,8 +33,8 @@ export function PartList({ parts, hidden, onHide, onChange, onMerge }: Props) {
                 aria-label={TEXT.anotherColourFor(p.name)}
                 title={TEXT.anotherColour}
                 className="h-4 w-4 shrink-0 cursor-pointer rounded-[3px] border border-ink/30"
-                style={{ background: PART_COLOURS[p.colour % PART_COLOURS.length] }}
-                onClick={() => onChange(k, { colour: (p.colour + 1) % PART_COLOURS.length })}
+                style={{ background: partTone(p.colour) }}
+                onClick={() => onChange(k, { colour: (p.colour + 1) % PART_TONES })}
               />
               <Name part={p} onKeep={(name) => onChange(k, { name })} />
               <button

@@ -1,5 +1,6 @@
 import { DoubleSide } from "three";
 import { Stage } from "../../stage/Stage";
+import { toneOf } from "../../theme/palette";
 import { TEXT } from "./texts";
 import type { Sewing } from "./useSewing";
 
@@ -11,7 +12,7 @@ export function SewnStage({ sewing, colour }: { sewing: Sewing; colour: string }
       {meshes && (
         <>
           <mesh geometry={meshes.body} castShadow>
-            <meshLambertMaterial color="#ddd0b8" />
+            <meshLambertMaterial color={toneOf("clayPale")} />
           </mesh>
           {meshes.under && (
             <mesh geometry={meshes.under} castShadow>
@@ -23,7 +24,7 @@ export function SewnStage({ sewing, colour }: { sewing: Sewing; colour: string }
           </mesh>
           {told && told.seam_open > 0.004 && (
             <lineSegments geometry={meshes.threads} frustumCulled={false}>
-              <lineBasicMaterial color="#3e6481" />
+              <lineBasicMaterial color={toneOf("heron")} />
             </lineSegments>
           )}
         </>

@@ -1,6 +1,7 @@
 import { Download, Move3d, PenLine, Plus, Spline, Trash2 } from "lucide-react";
 import { useState } from "react";
 import type { Production } from "../../api/client";
+import { toneOf } from "../../theme/palette";
 import { Button } from "../../ui/controls";
 import { Choice } from "../../ui/Select";
 import { BeginForm } from "./BeginForm";
@@ -149,7 +150,9 @@ export function TableRoom({ production }: { production: Production }) {
         )}
       </section>
       <section aria-label={TEXT.besideTheTable} className="grid min-h-0 grid-rows-[minmax(0,1fr)_auto]">
-        <div className="relative min-h-0">{laid ? <SewnStage sewing={sewing} colour="#6d7f7c" /> : <EmptyStage />}</div>
+        <div className="relative min-h-0">
+          {laid ? <SewnStage sewing={sewing} colour={toneOf("toile")} /> : <EmptyStage />}
+        </div>
         {laid && (
           <SewPanel laid={laid} production={production} sewing={sewing} wearer={wearer} onWearer={(w) => setAsked(w)} />
         )}

@@ -2,6 +2,7 @@ import { useThree } from "@react-three/fiber";
 import { useEffect, useMemo } from "react";
 import { BufferAttribute, BufferGeometry, Line, LineBasicMaterial, LineLoop } from "three";
 import type { Measure } from "../../api/client";
+import { toneOf } from "../../theme/palette";
 
 /** The measures as tapes round the figure; the one pointed at is inked, and drawn over everything. */
 export function Tapes({ measures, chosen }: { measures: Measure[]; chosen: string | null }) {
@@ -15,7 +16,7 @@ export function Tapes({ measures, chosen }: { measures: Measure[]; chosen: strin
           geometry.setAttribute("position", new BufferAttribute(new Float32Array(m.line.flat()), 3));
           const here = m.name === chosen;
           const material = new LineBasicMaterial({
-            color: here ? "#1d3d57" : "#3e6481",
+            color: toneOf(here ? "tape" : "clear"),
             transparent: true,
             opacity: here ? 1 : 0.45,
             depthTest: !here,

@@ -12,6 +12,7 @@ import {
   TextureLoader,
 } from "three";
 import { item } from "../../recipe/at";
+import { type Tone, toneOf } from "../../theme/palette";
 import { quality } from "./quality";
 
 export type Mode = "plain" | "clearance" | "stands-out" | "trouble" | "protect" | "weights" | "faults" | "strain";
@@ -51,10 +52,14 @@ const EIGHT = {
 // the fuller light model costs a software renderer three times the plain one
 const Lit = (quality.smooth ? MeshStandardMaterial : MeshLambertMaterial) as typeof MeshStandardMaterial;
 
-/** A colour of the legend, in sRGB, for the shader. */
-function rgb(hex: string): string {
-  const [r, g, b] = [1, 3, 5].map((at) => (Number.parseInt(hex.slice(at, at + 2), 16) / 255).toFixed(4));
-  return `vec3(${r}, ${g}, ${b})`;
+/** A colour of the legend for the shader: in sRGB, in which legends are mixed, or linear. */
+function rgb(tone: Tone): string {
+  const { r, g, b } = new Color(toneOf(tone)).convertLinearToSRGB();
+  return `vec3(${[r, g, b].map((v) => v.toFixed(4)).join(", ")})`;
+}
+function linear(tone: Tone): string {
+  const { r, g, b } = new Color(toneOf(tone));
+  return `vec3(${[r, g, b].map((v) => v.toFixed(4)).join(", ")})`;
 }
 
 /**
@@ -94,10 +99,10 @@ export class MapMaterial extends Lit {
           `#include <color_fragment>
           if (uMode == 1) {
             float t = clamp(vMeasure / 24.0, -1.0, 1.0);
-            vec3 c = t < -0.4 ? mix(${rgb("#e4907a")}, ${rgb("#d4512f")}, (-0.4 - t) / 0.6)
-              : t < 0.0 ? mix(${rgb("#efe9da")}, ${rgb("#e4907a")}, t / -0.4)
-              : t < 0.36 ? mix(${rgb("#efe9da")}, ${rgb("#8ba1b0")}, t / 0.36)
-              : mix(${rgb("#8ba1b0")}, ${rgb("#3e6481")}, (t - 0.36) / 0.64);
+            vec3 c = t < -0.4 ? mix(${rgb("throughPale")}, ${rgb("through")}, (-0.4 - t) / 0.6)
+              : t < 0.0 ? mix(${rgb("mapPale")}, ${rgb("throughPale")}, t / -0.4)
+              : t < 0.36 ? mix(${rgb("mapPale")}, ${rgb("clearPale")}, t / 0.36)
+              : mix(${rgb("clearPale")}, ${rgb("clear")}, (t - 0.36) / 0.64);
             c = LIT * pow(c, vec3(2.2)); // mixed as the legend is, and as bright under the stage's lights
             float change = max(fwidth(vMeasure), 1e-4); // none at all where cloth lies evenly: dividing by it is undefined
             float line = abs(fract(vMeasure / 2.0 + 0.5) - 0.5) / (0.5 * change);
@@ -105,9 +110,9 @@ export class MapMaterial extends Lit {
             if (abs(vMeasure) < 24.0) c = mix(c * 0.62, c, smoothstep(0.4, 1.1, line));
             diffuseColor.rgb = mix(vec3(0.02, 0.03, 0.04), c, smoothstep(0.9, 1.9, zero));
           } else if (uMode == 2 && vMeasure > 0.02) {
-            diffuseColor.rgb = vec3(0.66, 0.08, 0.03);
+            diffuseColor.rgb = ${linear("through")};
           } else if (uMode == 3) {
-            diffuseColor.rgb = mix(diffuseColor.rgb, vec3(0.68, 0.33, 0.02), 0.85 * smoothstep(0.5, 3.0, vMeasure));
+            diffuseColor.rgb = mix(diffuseColor.rgb, ${linear("taut")}, 0.85 * smoothstep(0.5, 3.0, vMeasure));
           } else if (uMode == 4) {
             float held = clamp(vMeasure / 1000.0, 0.0, 1.0);
             float weave = step(0.5, fract((gl_FragCoord.x + gl_FragCoord.y) / 6.0));
@@ -120,10 +125,10 @@ export class MapMaterial extends Lit {
             if (share > 0.02) c = mix(share > 0.5 ? vec3(0.55, 0.52, 0.46) : c * 0.5, c, smoothstep(0.4, 1.2, line));
             diffuseColor.rgb = c;
           } else if (uMode == 6) {
-            diffuseColor.rgb = mix(vec3(0.72, 0.70, 0.64), vec3(0.68, 0.33, 0.02), smoothstep(0.2, 0.8, vMeasure / 1000.0));
+            diffuseColor.rgb = mix(vec3(0.72, 0.70, 0.64), ${linear("taut")}, smoothstep(0.2, 0.8, vMeasure / 1000.0));
           } else if (uMode == 7) {
             float t = clamp(vMeasure / 100.0, -1.0, 1.0);
-            vec3 pale = vec3(0.86, 0.83, 0.75), amber = vec3(0.62, 0.33, 0.03), violet = vec3(0.17, 0.06, 0.30);
+            vec3 pale = ${linear("mapPale")}, amber = ${linear("taut")}, violet = LIT * ${linear("loose")};
             vec3 c = t < 0.0 ? mix(pale, amber, -t) : mix(pale, violet, t);
             float line = abs(fract(vMeasure / 20.0) - 0.5) / max(fwidth(vMeasure / 20.0), 1e-5);
             diffuseColor.rgb = mix(c * 0.6, c, smoothstep(0.4, 1.1, line));

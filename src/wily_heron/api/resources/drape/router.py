@@ -14,9 +14,9 @@ router = APIRouter(prefix="/api", tags=["drape"])
 
 
 @router.post("/pieces/{piece}/bake", status_code=202)
-def bake(desk: AtDesk, piece: int, asked: BakeIn) -> BakeOut:
+def bake(desk: AtDesk, piece: int, request: BakeIn) -> BakeOut:
     """Let a piece fall in each of some poses, as a job: every pose that is done is kept as a corrective and one edit."""
-    return BakeOut.of(baking.begin(desk, piece, asked.step, asked.poses))
+    return BakeOut.of(baking.begin(desk, piece, request.step, request.poses))
 
 
 @router.get("/pieces/{piece}/bake")

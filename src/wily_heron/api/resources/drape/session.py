@@ -46,30 +46,30 @@ class DrapeSession:
         self.grip: _Grip | None = None
         self.pulls: list[Pull] = []
 
-    def answer(self, asked: dict) -> bytes:
+    def answer(self, message: dict) -> bytes:
         """Do what a message asks and return the frame to send back; raises `HeronError` or `ValidationError` for what cannot be done."""
         began = time.perf_counter()
-        match asked.get("do"):
+        match message.get("do"):
             case "begin":
-                self._begin(Drape.model_validate(asked.get("step") or {}))
+                self._begin(Drape.model_validate(message.get("step") or {}))
             case "next":
                 self._next()
             case "show":
-                return self._show(int(asked.get("frame", 0)), asked, began)
+                return self._show(int(message.get("frame", 0)), message, began)
             case "grab":
-                self._grab(int(asked.get("vertex", -1)), asked.get("to"))
+                self._grab(int(message.get("vertex", -1)), message.get("to"))
             case "let_go":
                 self._let_go()
             case "file":
                 data = np.frombuffer(self._file(), np.uint8)
-                return array_frame({"file": data}, {"seq": asked.get("seq", 0), "name": f"{slug(self.of.row.name)}-drape.usdc"})
+                return array_frame({"file": data}, {"seq": message.get("seq", 0), "name": f"{slug(self.of.row.name)}-drape.usdc"})
             case "keep_all":
-                self._keep_all(str(asked.get("label", "Fall"))[:80], str(asked.get("author", "Artist"))[:60])
-                return array_frame({}, {"seq": asked.get("seq", 0), "kept_all": True})
+                self._keep_all(str(message.get("label", "Fall"))[:80], str(message.get("author", "Artist"))[:60])
+                return array_frame({}, {"seq": message.get("seq", 0), "kept_all": True})
             case "keep":
-                self._keep(int(asked.get("frame", 0)), str(asked.get("label", "Drape"))[:80], str(asked.get("author", "Artist"))[:60])
-                return array_frame({}, {"seq": asked.get("seq", 0), "kept": True})
-        return self._show(len(self.frames) - 1, asked, began)
+                self._keep(int(message.get("frame", 0)), str(message.get("label", "Drape"))[:80], str(message.get("author", "Artist"))[:60])
+                return array_frame({}, {"seq": message.get("seq", 0), "kept": True})
+        return self._show(len(self.frames) - 1, message, began)
 
     def _begin(self, step: Drape) -> None:
         body = body_for(self.of.recipe.body, step.cell.shape)
@@ -92,14 +92,14 @@ class DrapeSession:
         pieces, posed = (self.piece, *falling.along), [falling.points, *falling.beside]
         moves = [rest_moves(p, wearer, pose, points) for p, points in zip(pieces, posed, strict=True)]
         turns = {joint: [round(float(v), 6) for v in q] for joint, q in pose.rotations.items()}
-        told = {**falling.report(), "rotations": turns, "there": falling.done > falling.passage.there}
+        found = {**falling.report(), "rotations": turns, "there": falling.done > falling.passage.there}
         if wearer is not falling.wearer:
-            told["shape"] = {n: float(v) for n, v in zip(wearer.body.shapes, wearer.shape, strict=True)}
+            found["shape"] = {n: float(v) for n, v in zip(wearer.body.shapes, wearer.shape, strict=True)}
         arrays = {"points": (self.piece.mesh.points + moves[0]).astype("<f4"), "strain": falling.strain().astype("<f4")}
         for along, p, move in zip(self.step.along, falling.along, moves[1:], strict=True):
             arrays[f"points:{along.piece}"] = (p.mesh.points + move).astype("<f4")
         self.posed.append([points.astype(np.float32) for points in posed])
-        self.frames.append((arrays, told, [move.astype(np.float32) for move in moves]))
+        self.frames.append((arrays, found, [move.astype(np.float32) for move in moves]))
 
     def _grab(self, vertex: int, to: list[float] | None) -> None:
         if not 0 <= vertex < len(self.piece.mesh.points) or to is None or len(to) != 3 or not np.isfinite(to).all():
@@ -124,9 +124,9 @@ class DrapeSession:
         self._let_go()
         frame = min(max(frame, 0), len(self.frames) - 1)
         check_there(self.falling, frame)
-        _, told, moves = self.frames[frame]
+        _, found, moves = self.frames[frame]
         step = self.step.model_copy(update={"until": frame + 1, "pulls": tuple(self.pulls)})
-        report = {k: v for k, v in told.items() if k not in ("rotations", "shape", "there")}
+        report = {k: v for k, v in found.items() if k not in ("rotations", "shape", "there")}
         pose, body = stance(self.falling, frame), body_for(self.of.recipe.body, step.cell.shape)
         drapes.keep(Fallen(self.of, step, body, pose, moves[0], tuple(moves[1:]), report), label, author)
 
@@ -136,7 +136,7 @@ class DrapeSession:
             raise InputError(what="nothing has fallen yet", where="the drape step", todo="Let it fall first.")
         rest = {"points": self.piece.mesh.points}
         rest |= {f"points:{a.piece}": p.mesh.points for a, p in zip(self.step.along, self.falling.along, strict=True)}
-        drapes.keep_fall(self.of, label, author, rest, [(arrays, told) for arrays, told, _ in self.frames])
+        drapes.keep_fall(self.of, label, author, rest, [(arrays, found) for arrays, found, _ in self.frames])
 
     def _file(self) -> bytes:
         """Return all that has been played as USD: the body, what is worn under the cloth, and the cloth, point by point."""
@@ -145,29 +145,29 @@ class DrapeSession:
         falling = self.falling
         from ....formats.usd.points import Moving, write_moving  # half a second to load, at a cast that is taken away
 
-        told = [Moving("body", falling.wearer.body.triangles)]
-        told += [Moving(f"under {k + 1}", p.mesh.triangles, p.mesh.materials[0].colour) for k, p in enumerate(falling.under)]
-        told += [Moving(f"beside {k + 1}", p.mesh.triangles, p.mesh.materials[0].colour) for k, p in enumerate(falling.along)]
-        told.append(Moving(self.of.row.name, self.piece.mesh.triangles, self.piece.mesh.materials[0].colour))
-        under = told[1: 1 + len(falling.under)]
+        parts = [Moving("body", falling.wearer.body.triangles)]
+        parts += [Moving(f"under {k + 1}", p.mesh.triangles, p.mesh.materials[0].colour) for k, p in enumerate(falling.under)]
+        parts += [Moving(f"beside {k + 1}", p.mesh.triangles, p.mesh.materials[0].colour) for k, p in enumerate(falling.along)]
+        parts.append(Moving(self.of.row.name, self.piece.mesh.triangles, self.piece.mesh.materials[0].colour))
+        under = parts[1: 1 + len(falling.under)]
         for k, posed in enumerate(self.posed):
             wearer, pose = falling.wearer_at(k), falling.passage.at(k)
             matrices = pose_matrices(wearer, pose)
-            told[0].frames.append(posed_body(wearer, pose))
+            parts[0].frames.append(posed_body(wearer, pose))
             for moving, layer in zip(under, falling.under, strict=True):
                 moving.frames.append(worn_points(layer, wearer, pose, matrices))
-            for moving, points in zip(told[1 + len(under):], [*posed[1:], posed[0]], strict=True):
+            for moving, points in zip(parts[1 + len(under):], [*posed[1:], posed[0]], strict=True):
                 moving.frames.append(points)
-        return write_moving(told, 24.0)
+        return write_moving(parts, 24.0)
 
-    def _show(self, frame: int, asked: dict, began: float) -> bytes:
+    def _show(self, frame: int, message: dict, began: float) -> bytes:
         of = self.falling.frames if self.falling else 0
-        notes = {"seq": asked.get("seq", 0), "did": asked.get("do"), "have": len(self.frames), "of": of}
+        notes = {"seq": message.get("seq", 0), "did": message.get("do"), "have": len(self.frames), "of": of}
         if not self.frames:
             return array_frame({}, notes)
         frame = min(max(frame, 0), len(self.frames) - 1)
-        arrays, told, _ = self.frames[frame]
-        if asked.get("contact") and self.falling is not None and "contact" not in arrays:
+        arrays, found, _ = self.frames[frame]
+        if message.get("contact") and self.falling is not None and "contact" not in arrays:
             arrays["contact"] = self.falling.off_body(self.posed[frame][0], frame).astype("<f4")
         spent = round(1000 * (time.perf_counter() - began), 1)
-        return array_frame(arrays, {**notes, **told, "frame": frame, "ms": spent})
+        return array_frame(arrays, {**notes, **found, "frame": frame, "ms": spent})

@@ -14,9 +14,9 @@ router = APIRouter(prefix="/api", tags=["clear"])
 
 
 @router.post("/explain", response_class=StreamingResponse, responses={200: {"model": ExplainedOut}})
-def explain_cell(production: ProductionId, asked: ExplainIn) -> StreamingResponse:
+def explain_cell(production: ProductionId, request: ExplainIn) -> StreamingResponse:
     """Explain what shows in a cell and try remedies; one JSON line (`ExplainedOut`) as each is found. Hang up to stop."""
-    found = Explaining(production, asked.cell, asked.over, asked.under, asked.wearer, asked.ease)
+    found = Explaining(production, request.cell, request.over, request.under, request.wearer, request.ease)
     return StreamingResponse(_lines(found), media_type="application/x-ndjson")
 
 
@@ -26,5 +26,5 @@ def _lines(found: Explaining) -> Iterator[bytes]:
     yield _line(ExplainedOut(done=True))
 
 
-def _line(told: ExplainedOut) -> bytes:
-    return orjson.dumps(told.model_dump(mode="json")) + b"\n"
+def _line(explained: ExplainedOut) -> bytes:
+    return orjson.dumps(explained.model_dump(mode="json")) + b"\n"

@@ -38,44 +38,44 @@ class HandSession:
         self.before = self.hand.points.copy()
         self.mask = self.hand.protect.copy()
 
-    def answer(self, asked: dict) -> bytes:
+    def answer(self, message: dict) -> bytes:
         """Do what a message asks and return the frame to send back; raises `HeronError` or `ValidationError` for what cannot be done."""
         began = time.perf_counter()
-        match asked.get("do"):
+        match message.get("do"):
             case "begin":
-                settings = asked.get("stroke") or {}
+                settings = message.get("stroke") or {}
                 self.stroke, self.dabs = Stroke.model_validate({**settings, "dabs": ()}), []
                 self.hand = Stroking(self.hand.points, self.hand.triangles, self.rows, self.hand.under, self.hand.protect)
                 self.before, self.mask = self.hand.points.copy(), self.hand.protect.copy()
-                rows = self._dab(asked)
+                rows = self._dab(message)
             case "dab":
-                rows = self._dab(asked)
+                rows = self._dab(message)
             case "cancel":
                 rows = self._back()
                 self.stroke, self.dabs = None, []
             case "end":
                 rows = np.zeros(0, np.int64)
             case "lattice":
-                step = Lattice.model_validate(asked.get("step"))
+                step = Lattice.model_validate(message.get("step"))
                 moved = bent(self.hand.points, step, self.hand.protect)
                 rows = np.flatnonzero(np.abs(moved - self.hand.points).max(axis=1) > 1e-6)
-                return self._frame(asked, rows, moved[rows], began)
+                return self._frame(message, rows, moved[rows], began)
             case _:
                 rows = np.zeros(0, np.int64)
         notes = {}
-        if asked.get("do") == "end" and self.stroke is not None:
+        if message.get("do") == "end" and self.stroke is not None:
             notes = {"stroke": {**self.stroke.model_dump(mode="json"), "dabs": [d.model_dump(mode="json") for d in self.dabs]}}
             self.stroke = None
         shown = self.hand.points[rows] if self.posed is None else self.posed.at_rest(rows, self.hand.points[rows])
-        return self._frame(asked, rows, shown, began, notes)
+        return self._frame(message, rows, shown, began, notes)
 
-    def _dab(self, asked: dict) -> np.ndarray:
+    def _dab(self, message: dict) -> np.ndarray:
         if self.stroke is None:
             return np.zeros(0, np.int64)
-        vertex = int(asked.get("vertex", -1))
+        vertex = int(message.get("vertex", -1))
         if not 0 <= vertex < len(self.rows):
             return np.zeros(0, np.int64)
-        dab = HandDab.model_validate({"at": int(self.rows[vertex]), "move": asked.get("move") or (0.0, 0.0, 0.0)})
+        dab = HandDab.model_validate({"at": int(self.rows[vertex]), "move": message.get("move") or (0.0, 0.0, 0.0)})
         if self.stroke.tool == "pull":  # a pull is one dab, its move growing with the pointer
             back = self._back()
             self.dabs = [dab]
@@ -92,6 +92,6 @@ class HandSession:
         self.hand.points[rows], self.hand.protect[rows] = self.before[rows], self.mask[rows]
         return rows
 
-    def _frame(self, asked: dict, rows: np.ndarray, points: np.ndarray, began: float, notes: dict | None = None) -> bytes:
+    def _frame(self, message: dict, rows: np.ndarray, points: np.ndarray, began: float, notes: dict | None = None) -> bytes:
         arrays = {"rows": rows.astype("<i4"), "points": points.astype("<f4"), "protect": self.hand.protect[rows].astype("<f4")}
-        return array_frame(arrays, {"seq": asked.get("seq", 0), "ms": round(1000 * (time.perf_counter() - began), 2), **(notes or {})})
+        return array_frame(arrays, {"seq": message.get("seq", 0), "ms": round(1000 * (time.perf_counter() - began), 2), **(notes or {})})

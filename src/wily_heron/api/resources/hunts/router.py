@@ -10,9 +10,9 @@ router = APIRouter(prefix="/api/hunts", tags=["trials"])
 
 
 @router.post("", status_code=201)
-def start(desk: AtDesk, asked: HuntIn) -> HuntOut:
+def start(desk: AtDesk, request: HuntIn) -> HuntOut:
     """Try the outfit in seeded random poses on every wearer and on mixes of those without a body of their own; a new seed each time."""
-    return HuntOut.of(hunts.begin(desk, asked.poses, asked.share, asked.mixes))
+    return HuntOut.of(hunts.begin(desk, request.poses, request.share, request.mixes))
 
 
 @router.get("/latest")

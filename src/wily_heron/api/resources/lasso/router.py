@@ -10,6 +10,6 @@ router = APIRouter(prefix="/api/pieces", tags=["clear"])
 
 
 @router.post("/{piece}/lasso")
-def lasso(production: ProductionId, piece: int, asked: LassoIn) -> LassoOut:
+def lasso(production: ProductionId, piece: int, request: LassoIn) -> LassoOut:
     """Return what a line round part of the stage would leave out, and the cells in which it would be missed; nothing is changed."""
-    return LassoOut.of(hiding.within(production, piece, asked.cell, asked.line()))
+    return LassoOut.of(hiding.within(production, piece, request.cell, request.line()))

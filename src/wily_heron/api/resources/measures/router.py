@@ -46,7 +46,7 @@ def solve(ask: SolveIn) -> SolvedOut:
     if not ask.asked:
         raise InputError(what="no measure is asked for", where="the measures", todo="Write at least one, say a waist girth.")
     solved = solve_measures(figure(), ask.asked, around=ask.around)
-    return SolvedOut(shape=solved.shape, reached=solved.reached, met={name: solved.met(name) for name in solved.asked})
+    return SolvedOut(shape=solved.shape, reached=solved.reached, met={name: solved.met(name) for name in solved.goals})
 
 
 @router.post("/sheet")

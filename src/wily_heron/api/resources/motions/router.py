@@ -19,9 +19,9 @@ def motions() -> list[MotionOut]:
 
 
 @router.put("/sheet")
-def on_sheet(production: ProductionId, asked: SheetMotionIn) -> list[MotionOut]:
+def on_sheet(production: ProductionId, request: SheetMotionIn) -> list[MotionOut]:
     """Put a motion on the trial sheet, where it stands for its worst frame, or take it off; return those that stand there."""
-    return [MotionOut.of(line) for line in poses.put_on_sheet(production, asked.motion, asked.there)]
+    return [MotionOut.of(line) for line in poses.put_on_sheet(production, request.motion, request.there)]
 
 
 @router.get("/{name}", response_class=Response, responses=BINARY)

@@ -23,16 +23,16 @@ def landmarks(wearer: int) -> list[LandmarkOut]:
 
 
 @router.post("/pieces/{piece}/place")
-def placement(piece: int, asked: PlaceAskedIn) -> ProposedOut:
+def placement(piece: int, request: PlaceAskedIn) -> ProposedOut:
     """Return a placement: proposed from category and size, dropped onto the body, or snapped to a landmark. Nothing is kept yet."""
-    step, why = placing.placement(piece, asked.how, asked.row, asked.landmark)
+    step, why = placing.placement(piece, request.how, request.row, request.landmark)
     return ProposedOut(step=step, why=why)
 
 
 @router.post("/pieces/{piece}/fit-preview", response_class=Response, responses=BINARY)
-def preview_fit(piece: int, asked: FitPreviewIn) -> Response:
+def preview_fit(piece: int, request: FitPreviewIn) -> Response:
     """Return the points the piece would have after fitting with these settings, quickly and without keeping them."""
-    return frame(placing.preview_fit(piece, asked.step))
+    return frame(placing.preview_fit(piece, request.step))
 
 
 @router.get("/pieces/{piece}/adjusters", response_class=Response, responses=BINARY)
@@ -56,13 +56,13 @@ def what_can_be_grown() -> Mapping[str, Sequence[str]]:
 
 
 @router.post("/pieces/grow", status_code=201)
-def grow_piece(desk: AtDesk, asked: GrowIn) -> PieceOut:
+def grow_piece(desk: AtDesk, request: GrowIn) -> PieceOut:
     """Grow a piece from a wearer's skin and put it on the rail, made for that wearer."""
-    return PieceOut.of(growing.grow_piece(desk, asked.wearer, asked.name, asked.growth()))
+    return PieceOut.of(growing.grow_piece(desk, request.wearer, request.name, request.growth()))
 
 
 @router.post("/outfit/fit", status_code=202)
-def fit_outfit(desk: AtDesk, asked: OutfitFitIn) -> dict[str, int]:
+def fit_outfit(desk: AtDesk, request: OutfitFitIn) -> dict[str, int]:
     """Fit all pieces of the rail to a wearer's body from the skin outwards, each resting on those under it, as a job."""
-    desk.ask(work.fit_outfit(desk.production, asked.body or "", asked.ease, desk.artist))
+    desk.ask(work.fit_outfit(desk.production, request.body or "", request.ease, desk.artist))
     return {"asked": 1}

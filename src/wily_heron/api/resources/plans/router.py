@@ -11,9 +11,9 @@ router = APIRouter(prefix="/api/plans", tags=["clear"])
 
 
 @router.post("", status_code=201)
-def plan(desk: AtDesk, asked: PlanIn | None = None) -> PlanOut:
+def plan(desk: AtDesk, request: PlanIn | None = None) -> PlanOut:
     """Plan what clears the sheet, or the outfit in one cell of it, as a job: nothing is changed until the plan is carried out."""
-    return PlanOut.of(carrying_out.begin(desk, PlannedFor(wearer=asked.wearer, pose=asked.pose) if asked else None))
+    return PlanOut.of(carrying_out.begin(desk, PlannedFor(wearer=request.wearer, pose=request.pose) if request else None))
 
 
 @router.get("/latest")

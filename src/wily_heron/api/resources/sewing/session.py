@@ -25,19 +25,19 @@ class SewingSession:
         self.sewing: Sewing | None = None
         self.hangs = ""  # what is called the piece on the rail that was sewn from these panels for this wearer
 
-    def answer(self, asked: dict) -> bytes:
+    def answer(self, message: dict) -> bytes:
         """Do what a message asks and return the frame to send back; raises `HeronError` or `ValidationError` for what cannot be done."""
         began, arrays, notes = time.perf_counter(), {}, {}
-        match asked.get("do"):
+        match message.get("do"):
             case "begin":
-                size, over = float(asked.get("size", 0.02)), bool(asked.get("over"))
-                arrays = self._begin(int(asked.get("wearer", 0)), asked.get("fabric"), size, over)
+                size, over = float(message.get("size", 0.02)), bool(message.get("over"))
+                arrays = self._begin(int(message.get("wearer", 0)), message.get("fabric"), size, over)
             case "next":
                 arrays = {"points": self._going().frame().astype("<f4")}
             case "keep":
-                notes = {"kept": self._keep(str(asked.get("author", "Artist"))[:60], bool(asked.get("anew")))}
-        told = {**self.sewing.report(), "hangs": self.hangs or None} if self.sewing else {}
-        return array_frame(arrays, {"seq": asked.get("seq", 0), "did": asked.get("do"), **told, **notes,
+                notes = {"kept": self._keep(str(message.get("author", "Artist"))[:60], bool(message.get("anew")))}
+        figures = {**self.sewing.report(), "hangs": self.hangs or None} if self.sewing else {}
+        return array_frame(arrays, {"seq": message.get("seq", 0), "did": message.get("do"), **figures, **notes,
                                     "ms": round(1000 * (time.perf_counter() - began), 1)})
 
     def _begin(self, wearer: int, fabric: dict | None, size: float, over: bool) -> dict[str, np.ndarray]:

@@ -20,9 +20,9 @@ def shots(production: ProductionId) -> list[ShotOut]:
 
 
 @router.post("", status_code=201)
-def add(desk: AtDesk, asked: ShotIn) -> list[ShotOut]:
+def add(desk: AtDesk, request: ShotIn) -> list[ShotOut]:
     """Keep a shot."""
-    return [ShotOut.of(row) for row in studio.keep(desk, [asked.shot], asked.wearer, asked.pose)]
+    return [ShotOut.of(row) for row in studio.keep(desk, [request.shot], request.wearer, request.pose)]
 
 
 @router.post("/cameras", status_code=201)
@@ -42,9 +42,9 @@ def take_away(production: ProductionId) -> Response:
 
 
 @router.put("/{shot}")
-def change(production: ProductionId, shot: int, asked: ShotIn) -> list[ShotOut]:
+def change(production: ProductionId, shot: int, request: ShotIn) -> list[ShotOut]:
     """Change a shot: its name, its camera, the cells it shows."""
-    return [ShotOut.of(row) for row in studio.change(production, shot, asked.shot, asked.wearer, asked.pose)]
+    return [ShotOut.of(row) for row in studio.change(production, shot, request.shot, request.wearer, request.pose)]
 
 
 @router.delete("/{shot}")

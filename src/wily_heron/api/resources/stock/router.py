@@ -17,9 +17,9 @@ router = APIRouter(prefix="/api/stock", tags=["stock"])
 
 
 @router.get("")
-def search(asked: Annotated[SearchIn, Query()]) -> StockOut:
+def search(request: Annotated[SearchIn, Query()]) -> StockOut:
     """Return the items in stock whose cards match, and the categories, kinds, tags, shelves and bundles there are."""
-    return StockOut.of(keeping.search(items.Query(asked.q, **asked.model_dump(exclude={"q", "fits"})), asked.fits))
+    return StockOut.of(keeping.search(items.Query(request.q, **request.model_dump(exclude={"q", "fits"})), request.fits))
 
 
 @router.post("", status_code=201)

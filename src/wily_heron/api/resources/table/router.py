@@ -30,9 +30,9 @@ def shelf(production: ProductionId) -> list[LayoutRowOut]:
 
 
 @router.post("/layouts", status_code=201)
-def begin(desk: AtDesk, asked: LayoutIn) -> LayoutOut:
+def begin(desk: AtDesk, request: LayoutIn) -> LayoutOut:
     """Begin a layout: a block drafted for a wearer, or an empty table."""
-    return LayoutOut.of(layouts.begin(desk, asked.name, asked.wearer, asked.block, asked.settings))
+    return LayoutOut.of(layouts.begin(desk, request.name, request.wearer, request.block, request.settings))
 
 
 @router.post("/layouts/read", status_code=201)
@@ -49,21 +49,21 @@ def one_layout(number: int) -> LayoutOut:
 
 
 @router.put("/layouts/{number}")
-def change(desk: AtDesk, number: int, asked: LayoutChangeIn) -> LayoutOut:
+def change(desk: AtDesk, number: int, request: LayoutChangeIn) -> LayoutOut:
     """Keep a changed layout; an outline that crosses itself is told and not kept."""
-    return LayoutOut.of(layouts.change(desk, number, asked.layout, asked.label, asked.based_on))
+    return LayoutOut.of(layouts.change(desk, number, request.layout, request.label, request.based_on))
 
 
 @router.post("/layouts/{number}/panels")
-def work_on(desk: AtDesk, number: int, asked: PanelWorkIn) -> LayoutOut:
+def work_on(desk: AtDesk, number: int, request: PanelWorkIn) -> LayoutOut:
     """Split an edge, put in a dart or a pleat, or join two edges; seams go along."""
-    return LayoutOut.of(layouts.work_on(desk, number, asked.work(), asked.based_on))
+    return LayoutOut.of(layouts.work_on(desk, number, request.work(), request.based_on))
 
 
 @router.post("/layouts/{number}/grade")
-def grade(desk: AtDesk, number: int, asked: GradeIn) -> LayoutOut:
+def grade(desk: AtDesk, number: int, request: GradeIn) -> LayoutOut:
     """Grade the panels to another wearer's measures."""
-    return LayoutOut.of(layouts.grade(desk, number, asked.wearer))
+    return LayoutOut.of(layouts.grade(desk, number, request.wearer))
 
 
 @router.post("/layouts/{number}/undo")

@@ -17,9 +17,9 @@ def waivers(production: ProductionId) -> list[WaiverOut]:
 
 
 @router.post("/waivers", status_code=201)
-def waive(desk: AtDesk, asked: WaiverIn) -> list[WaiverOut]:
+def waive(desk: AtDesk, request: WaiverIn) -> list[WaiverOut]:
     """Leave what shows through a piece in a cell as it is; it stays on the list with its reason."""
-    left = studio.waive(desk, PinRow(wearer=asked.wearer, pose=asked.pose), asked.over, asked.reason, asked.by_shots)
+    left = studio.waive(desk, PinRow(wearer=request.wearer, pose=request.pose), request.over, request.reason, request.by_shots)
     return [WaiverOut.of(row) for row in left]
 
 
@@ -36,6 +36,6 @@ def pins(production: ProductionId) -> list[PinOut]:
 
 
 @router.put("/pins")
-def pin(production: ProductionId, asked: PinIn) -> list[PinOut]:
+def pin(production: ProductionId, request: PinIn) -> list[PinOut]:
     """Pin a cell, or take its pin out."""
-    return [PinOut.of(row) for row in studio.pin(production, PinRow(wearer=asked.wearer, pose=asked.pose), asked.pinned)]
+    return [PinOut.of(row) for row in studio.pin(production, PinRow(wearer=request.wearer, pose=request.pose), request.pinned)]

@@ -10,9 +10,9 @@ router = APIRouter(prefix="/api/wear", tags=["bind"])
 
 
 @router.post("", status_code=201)
-def wear(desk: AtDesk, asked: WearIn) -> WearOut:
+def wear(desk: AtDesk, request: WearIn) -> WearOut:
     """Wear every piece of the rail on these wearers, or the whole cast, as jobs; each row says done, mended, or needs you."""
-    return WearOut.of(wearing.begin(desk, asked.wearers))
+    return WearOut.of(wearing.begin(desk, request.wearers))
 
 
 @router.get("")

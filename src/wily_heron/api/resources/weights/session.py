@@ -24,17 +24,17 @@ class WeightSession:
         self.dabs: list[int] = []
         self.before = self.brush.dense.copy()
 
-    def answer(self, asked: dict) -> bytes:
+    def answer(self, message: dict) -> bytes:
         """Do what a message asks and return the frame to send back; raises `HeronError` or `ValidationError` for what cannot be done."""
         began, notes = time.perf_counter(), {}
         rows = np.zeros(0, np.int64)
-        match asked.get("do"):
+        match message.get("do"):
             case "begin":
-                self.stroke, self.dabs = Weigh.model_validate({**(asked.get("stroke") or {}), "kind": "weigh", "dabs": ()}), []
+                self.stroke, self.dabs = Weigh.model_validate({**(message.get("stroke") or {}), "kind": "weigh", "dabs": ()}), []
                 self.before = self.brush.dense.copy()
-                rows = self._dab(asked)
+                rows = self._dab(message)
             case "dab":
-                rows = self._dab(asked)
+                rows = self._dab(message)
             case "cancel":
                 rows = np.flatnonzero((self.brush.dense != self.before).any(axis=1))
                 self.brush.dense[rows] = self.before[rows]
@@ -44,10 +44,10 @@ class WeightSession:
                 self.stroke = None
         skin = self.brush.weights(rows)
         arrays = {"rows": rows.astype("<i4"), "joints": skin.joints.astype("<u2"), "weights": skin.weights.astype("<f4")}
-        return array_frame(arrays, {"seq": asked.get("seq", 0), "ms": round(1000 * (time.perf_counter() - began), 2), **notes})
+        return array_frame(arrays, {"seq": message.get("seq", 0), "ms": round(1000 * (time.perf_counter() - began), 2), **notes})
 
-    def _dab(self, asked: dict) -> np.ndarray:
-        vertex = int(asked.get("vertex", -1))
+    def _dab(self, message: dict) -> np.ndarray:
+        vertex = int(message.get("vertex", -1))
         if self.stroke is None or not 0 <= vertex < len(self.rows) or len(self.dabs) >= MOST_DABS:
             return np.zeros(0, np.int64)
         rows = self.brush.dab(self.stroke, int(self.rows[vertex]))  # before it is noted, so that a joint that is not there is told

@@ -52,8 +52,8 @@ class ClearReport(Report):
 
 def run(piece: Piece, context: Context, step: Clear) -> tuple[Piece, ClearReport]:
     """Return the piece cleared in the cells of the step."""
-    made, told = cleared(piece, context.body, step, context.layer_of)
-    return made, ClearReport.from_figures(told)
+    made, figures = cleared(piece, context.body, step, context.layer_of)
+    return made, ClearReport.from_figures(figures)
 
 
 STEP = BenchStep(Clear, (ClearReport,), run, order="clear", bench="clear", repeats=True, needs="bind")

@@ -21,8 +21,8 @@ class FixReport(Report):
 
 def run(piece: Piece, context: Context, step: Fix) -> tuple[Piece, FixReport]:
     """Return the piece with the corrective."""
-    made, told = fixed(piece, context.body, step, context.carrier)
-    return made, FixReport.from_figures(told)
+    made, figures = fixed(piece, context.body, step, context.carrier)
+    return made, FixReport.from_figures(figures)
 
 
 STEP = BenchStep(Fix, (FixReport,), run, order="clear", bench="clear", repeats=True, needs="bind")

@@ -26,8 +26,8 @@ class LeaveOutReport(HideReport):
 def run(piece: Piece, context: Context, step: Hide) -> tuple[Piece, HideReport]:
     """Return the piece with what is covered left out."""
     act, report = (left_out, LeaveOutReport) if step.of == "cloth" else (hidden, HideReport)
-    made, told = act(piece, context.body, step, context.layer_of)
-    return made, report.from_figures(told)
+    made, figures = act(piece, context.body, step, context.layer_of)
+    return made, report.from_figures(figures)
 
 
 STEP = BenchStep(Hide, (HideReport, LeaveOutReport), run, order="clear", bench="clear", repeats=True, needs="bind")

@@ -21,8 +21,8 @@ class WeighReport(Report):
 
 def run(piece: Piece, context: Context, step: Weigh | MendWeights) -> tuple[Piece, WeighReport]:
     """Return the piece with its weights changed, and checked anew."""
-    made, told = weighed(piece, context.wearer, step)
-    return made, WeighReport.from_figures({"kind": step.kind, **told})
+    made, figures = weighed(piece, context.wearer, step)
+    return made, WeighReport.from_figures({"kind": step.kind, **figures})
 
 
 STEP = BenchStep(Weigh, (WeighReport,), run, order="weigh", bench="bind", repeats=True, needs="bind")

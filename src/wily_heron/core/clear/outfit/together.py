@@ -39,9 +39,9 @@ def clear_together(piece: Piece, body: Body, cells: Sequence[ShapeInPose], ease:
         figures = [measure_cells(w[at], body, [(shape, pose)], Layers(tuple(w[:at]), tuple(w[at + 1 :])))[0] for w in (before, worn)]
         wearer = shaped(body, shape)
         moved = np.linalg.norm(worn_points(worn[at], wearer, pose) - worn_points(before[at], wearer, pose), axis=1)
-        told = [f.brief() for f in figures]
-        reports.append({"kept": figures[1].area_cm2 < figures[0].area_cm2 or not figures[0].places, "before": told[0],
-                        "after": told[1], "moved": int((moved > 1e-4).sum()), "greatest_move": float(moved.max(initial=0.0))})
+        brief_figures = [f.brief() for f in figures]
+        reports.append({"kept": figures[1].area_cm2 < figures[0].area_cm2 or not figures[0].places, "before": brief_figures[0],
+                        "after": brief_figures[1], "moved": int((moved > 1e-4).sum()), "greatest_move": float(moved.max(initial=0.0))})
     return worn[at], reports
 
 
@@ -60,32 +60,32 @@ def outfit_cleared(pieces: Sequence[Piece], body: Body, shape: np.ndarray, pose:
         ease: How far apart layers are brought, metres.
         go_on: Called between steps; what it raises ends the work.
     """
-    asked = hashlib.blake2b(digest_size=20)
+    hasher = hashlib.blake2b(digest_size=20)
     for part in (body.base, np.asarray(shape), pose.name, pose.rotations, ease, *pieces):
-        _tell(asked, part)
+        _tell(hasher, part)
 
     def clear() -> list[Piece]:
         named = {str(i): p for i, p in enumerate(pieces)}
         made, changed = clear_outfit(named, body, shape, pose, ease, go_on)
         return [made[name] if name in changed else piece for name, piece in named.items()]
 
-    return _KNOWN.of(asked.digest(), clear)
+    return _KNOWN.of(hasher.digest(), clear)
 
 
-def _tell(asked, part) -> None:
+def _tell(hasher, part) -> None:
     """Add what something comes to, arrays by what stands in them."""
     if isinstance(part, np.ndarray):
-        asked.update(f"{part.shape}{part.dtype}".encode())
-        asked.update(np.ascontiguousarray(part).data)
+        hasher.update(f"{part.shape}{part.dtype}".encode())
+        hasher.update(np.ascontiguousarray(part).data)
     elif is_dataclass(part):
         for each in fields(part):
             if each.name not in _ASIDE:
-                _tell(asked, getattr(part, each.name))
+                _tell(hasher, getattr(part, each.name))
     elif isinstance(part, dict):
         for name in sorted(part):
-            _tell(asked, (name, part[name]))
+            _tell(hasher, (name, part[name]))
     elif isinstance(part, (tuple, list)):
         for each in part:
-            _tell(asked, each)
+            _tell(hasher, each)
     else:
-        asked.update(repr(part).encode())
+        hasher.update(repr(part).encode())

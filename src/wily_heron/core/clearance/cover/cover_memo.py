@@ -23,11 +23,11 @@ class RestLayer:
     @cached_property
     def digest(self) -> bytes:
         """A digest of both arrays."""
-        told = hashlib.blake2b(digest_size=20)
+        hasher = hashlib.blake2b(digest_size=20)
         for array in (self.points, self.triangles):
-            told.update(f"{array.shape}{array.dtype}".encode())
-            told.update(np.ascontiguousarray(array).data)
-        return told.digest()
+            hasher.update(f"{array.shape}{array.dtype}".encode())
+            hasher.update(np.ascontiguousarray(array).data)
+        return hasher.digest()
 
     @cached_property
     def room(self) -> np.ndarray:

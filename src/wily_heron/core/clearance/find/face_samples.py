@@ -81,13 +81,13 @@ def cut(under_tree: TriangleTree, over_tree: TriangleTree, cover: Cover, beneath
     An edge whose ends both lie `beneath` (n,) the over-layer can only go through it and back, through a fold: edges of that tell it.
     """
     through, out = np.zeros(len(cover.sides), bool), np.zeros(len(under_tree.triangles), bool)
-    asked = either_end(~beneath, cover.sides)
+    in_reach = either_end(~beneath, cover.sides)
     if active is None and recall:
         inner, outer = recall.crossings(under_tree, cover)
         through[inner[:, 0]], out[outer[:, 1]] = True, True
-        through &= asked
+        through &= in_reach
     else:
-        sides, edges = np.flatnonzero(asked if active is None else asked & either_end(active, cover.sides)), cover.edges
+        sides, edges = np.flatnonzero(in_reach if active is None else in_reach & either_end(active, cover.sides)), cover.edges
         if active is not None:
             edges = edges[either_end(cover.grid.near(np.flatnonzero(active & cover.covered)), edges)]
         through[sides[over_tree.through(under_tree.points, cover.sides[sides])[:, 0]]] = True

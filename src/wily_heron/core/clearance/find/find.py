@@ -107,14 +107,14 @@ def find(under_tree: TriangleTree, over_tree: TriangleTree, cover: Cover, screen
     whole, part = cover.whole[known.look[cover.whole]], known.look[cover.part]
     if exposed is not None:
         whole, part = whole[any_corner(exposed, under_triangles[whole])], part & any_corner(exposed, under_triangles[cover.part])
-    asked = Asked(under_tree, over_tree, cover, recall)
-    asked.whole(whole, known.pierced)
-    asked.part(np.flatnonzero(part | ~any_corner(cover.covered, under_triangles[cover.part])))
-    if not asked.found:
+    sampler = Asked(under_tree, over_tree, cover, recall)
+    sampler.whole(whole, known.pierced)
+    sampler.part(np.flatnonzero(part | ~any_corner(cover.covered, under_triangles[cover.part])))
+    if not sampler.found:
         if recall:
             recall.unseen = np.zeros(len(under_triangles), bool)
         return Found((), np.zeros(len(under)), least, nearest=nearest)
-    touched, points, facing, stand, of, share = asked.out()
+    touched, points, facing, stand, of, share = sampler.out()
     pinched = _pinched(points, facing, under_tree)
     folded, out = np.flatnonzero(pinched), np.flatnonzero(~pinched)
     hidden = recall.unseen[touched] if recall and glance and len(recall.unseen) else np.zeros(len(touched), bool)
@@ -163,12 +163,12 @@ def _seen(points: np.ndarray, facing: np.ndarray, stand: np.ndarray, share: np.n
     view, unseen = np.full(len(points), -1), known.copy()
     if not len(points):
         return view, unseen
-    rows, left, asked = faces[of], np.ones(len(points), bool), np.zeros(len(points), bool)
+    rows, left, looked_at = faces[of], np.ones(len(points), bool), np.zeros(len(points), bool)
 
     def glance(ask: np.ndarray) -> None:
-        ask = np.sort(ask[~asked[ask]])  # beside one another: what hides one from a side hides the next
+        ask = np.sort(ask[~looked_at[ask]])  # beside one another: what hides one from a side hides the next
         view[ask] = screen.escapes(points[ask] + 2e-4 * facing[ask], facing[ask], PLAIN, GLANCE, _EYE_DISTANCE, order)
-        asked[ask], left[ask] = True, view[ask] < 0
+        looked_at[ask], left[ask] = True, view[ask] < 0
 
     def look(ask: np.ndarray) -> None:
         glance(ask)
@@ -186,7 +186,7 @@ def _seen(points: np.ndarray, facing: np.ndarray, stand: np.ndarray, share: np.n
     more = some_of_each(shallow, of, len(faces), _FIRST)
     while len(more):
         glance(more)
-        more = beside(~asked)
+        more = beside(~looked_at)
     shallow = shallow[~known[of[shallow]]]
     look(shallow[share[shallow] < 1.5 / len(FINEST)][:_RIM])
     some = some_of_each(shallow, of, len(faces), _EACH)[:_DOUBT]

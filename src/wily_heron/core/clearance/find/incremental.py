@@ -52,8 +52,8 @@ class Recall:
         if self._cover is not cover:
             self._cover, self._sides, self._edges = cover, Crossings(cover.sides), Crossings(cover.edges)
         faces = any_corner(self._under_moved, under_tree.triangles)
-        return (self._sides.asked(self._under, self._tree, self._under_moved, self._moved, self._small),
-                self._edges.asked(self._over, under_tree, self._over_moved, faces))
+        return (self._sides.updated(self._under, self._tree, self._under_moved, self._moved, self._small),
+                self._edges.updated(self._over, under_tree, self._over_moved, faces))
 
     def forget_crossings(self) -> None:
         """Ask all crossings anew next time: this measurement did not ask for all of them."""

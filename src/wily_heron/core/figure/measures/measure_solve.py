@@ -59,16 +59,16 @@ class Solved:
     """Shape settings that meet the measures, and per measure asked, reached (metres) and whether it is met."""
 
     shape: dict[str, float]
-    asked: dict[str, float]
+    goals: dict[str, float]
     reached: dict[str, float]
 
     def met(self, name: str) -> bool:
         """Return whether the measure is within 5 mm of what was asked."""
-        return abs(self.reached[name] - self.asked[name]) <= WITHIN
+        return abs(self.reached[name] - self.goals[name]) <= WITHIN
 
 
 def solve_measures(
-    body: Body, asked: Mapping[str, float], limit: float = 1.0, around: Mapping[str, float] | None = None, keep: Collection[str] = ()
+    body: Body, goals: Mapping[str, float], limit: float = 1.0, around: Mapping[str, float] | None = None, keep: Collection[str] = ()
 ) -> Solved:
     """Return the shape of least effort that has the measures asked for.
 
@@ -77,7 +77,7 @@ def solve_measures(
 
     Args:
         body: The figure.
-        asked: Metres by measure.
+        goals: Metres by measure.
         limit: Each shape is kept within plus and minus this.
         around: A build to stay near, by shape; the middle if not given.
         keep: Shapes that are not used.
@@ -87,10 +87,10 @@ def solve_measures(
 
     Follows: Nocedal & Wright, Numerical Optimization, 2006, ch. 10 (Gauss-Newton).
     """
-    names = tuple(asked)
+    names = tuple(goals)
     for name in names:
         measure_named(name)
-    target = np.array([asked[n] for n in names])
+    target = np.array([goals[n] for n in names])
     willing = np.array([0.0 if s in keep else _WILLING.get(s, 0.0) for s in body.shapes]) ** 2
     start = shape_values(body, around or {})
     value, held = start.copy(), np.zeros(len(willing), bool)
@@ -115,7 +115,7 @@ def solve_measures(
         value = np.clip(value, -limit, limit)
     final = take(shaped(body, best), names)
     shape = {s: round(float(v), 4) for s, v in zip(body.shapes, best, strict=True) if abs(v) > 5e-4}
-    return Solved(shape, dict(asked), {n: final[n].value for n in names})
+    return Solved(shape, dict(goals), {n: final[n].value for n in names})
 
 
 def _slope(body: Body, tape, points: np.ndarray, height: bool) -> np.ndarray:

@@ -145,9 +145,9 @@ def likely_body(
     values = body.made_at.copy()
     if known is None:
         values[free.rows] += found.shape
-    told = {n: float(np.rad2deg(a)) for n, a in zip(free.names, found.angle, strict=True) if abs(a) > np.deg2rad(3.0)}
+    joint_degrees = {n: float(np.rad2deg(a)) for n, a in zip(free.names, found.angle, strict=True) if abs(a) > np.deg2rad(3.0)}
     laid = found.size * (p - p.mean(axis=0)) @ found.turned.T + found.moved + p.mean(axis=0)
-    return Likely(laid, skin, miss, facing, found.size, values, told, rests, float(np.linalg.norm(found.moved)))
+    return Likely(laid, skin, miss, facing, found.size, values, joint_degrees, rests, float(np.linalg.norm(found.moved)))
 
 
 def _starts(at: _At, free: Free) -> Iterator[_At]:
