@@ -78,7 +78,7 @@ def test_out_come_a_wearer_of_its_own_kind_and_pieces_made_for_it(client: TestCl
     assert "l_knee" in kneel["rotations"]
     pieces = [p for p in production["pieces"] if p["recipe"]["body"] == pike["body"]]
     assert {p["name"] for p in pieces} == {"Linen top", "Canvas bottom", "Wool felt footwear"}
-    assert [p["name"] for p in pieces] == ["Canvas bottom", "Wool felt footwear", "Linen top"]  # outermost first
+    assert [p["name"] for p in pieces] == ["Wool felt footwear", "Linen top", "Canvas bottom"]  # as they were dressed, outermost first
     assert all(p["status"] == "done" for p in pieces), [p["error"] for p in pieces]
     assert all(p["report"]["bind"]["own"] and p["report"]["follow"]["own"] == 2 for p in pieces)
     frame = client.get(f"/api/figure?body={pike['body']}")

@@ -8,6 +8,7 @@ from scipy.spatial import KDTree
 
 from demo.dressed import FILE
 from wily_heron.core.bodies.divide import propose
+from wily_heron.core.bodies.inside_out import inside_out
 from wily_heron.core.bodies.joint_guess import guess_joints
 from wily_heron.core.bodies.own_body import carrier_wearer, own_body
 from wily_heron.core.bodies.register import register
@@ -176,3 +177,27 @@ def test_a_carrier_lies_on_the_body_it_carries():
     carrier = carrier_wearer(points)
     assert np.abs(TriangleTree(points, wearer.body.triangles).nearest(carrier.points).distance).max() < 1e-6
     assert KDTree(points).query(carrier.points)[0].max() < 1e-6
+
+
+@pytest.mark.parametrize("numbers", [(1, 2, 3), (3, 1, 2), (2, 3, 1)])
+def test_a_belt_over_a_wide_skirt_is_the_outer_one_though_it_lies_nearer_the_skin(numbers):
+    def tube(low: float, high: float, at_low: float, at_high: float) -> tuple[np.ndarray, np.ndarray]:
+        made = trimesh.creation.cylinder(1.0, 1.0, sections=64).subdivide().subdivide()
+        ring = np.linalg.norm(made.vertices[:, :2], axis=1) > 0.99
+        keep = ring[made.faces].all(axis=1)
+        share = made.vertices[:, 2] + 0.5
+        wide = at_low + share * (at_high - at_low)
+        points = np.column_stack([wide * made.vertices[:, 0], low + share * (high - low), wide * made.vertices[:, 1]])
+        return points, made.faces[keep][:, ::-1]
+
+    worn = {"body": tube(-1, 1, 0.10, 0.10), "shirt": tube(0, 1, 0.11, 0.11),
+            "skirt": tube(-0.6, 0.5, 0.35, 0.12), "belt": tube(0.44, 0.5, 0.137, 0.125)}
+    points, faces, start = [], {}, 0
+    for name, (at, triangles) in worn.items():
+        points.append(at)
+        faces[name] = (triangles + start).astype(np.int32)
+        start += len(at)
+    at = np.vstack(points)
+    number = dict(zip(("shirt", "skirt", "belt"), numbers, strict=True))
+    order = inside_out(at, {number[n]: faces[n] for n in number}, TriangleTree(at, faces["body"]))
+    assert order == [number["shirt"], number["skirt"], number["belt"]]

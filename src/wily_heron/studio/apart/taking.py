@@ -3,6 +3,7 @@
 import numpy as np
 
 from ...core.bench.recipe import Recipe
+from ...core.bodies.inside_out import inside_out
 from ...core.bodies.own_body import own_body
 from ...core.model.model import Model
 from ...core.model.steps.bind import Bind
@@ -97,11 +98,10 @@ def _piece(connection: Connection, of: Divided, model: Model, part: Part, addres
 
 
 def _inside_out(of: Divided, body: int | None) -> list[int]:
-    """Return the parts that are pieces, the nearest to the body's skin first: that is how they hang on the rail."""
+    """Return the parts that are pieces, the innermost first: that is how they hang on the rail."""
     pieces = [k for k in range(len(of.row.parts)) if k != body and (of.label == k).any()]
     if body is None:
         return pieces
     mesh = of.model.mesh
     skin = TriangleTree(mesh.points, mesh.triangles[of.label == body])
-    lift = {k: float(np.median(skin.signed_distance(mesh.points[np.unique(mesh.triangles[of.label == k])])[0])) for k in pieces}
-    return sorted(pieces, key=lambda k: lift[k])
+    return inside_out(mesh.points, {k: mesh.triangles[of.label == k] for k in pieces}, skin)
