@@ -7,11 +7,12 @@ from pydantic import BaseModel, TypeAdapter, ValidationError
 from pydantic.fields import FieldInfo
 
 from wily_heron.core.bench.recipe import BY_KIND, ORDER, Recipe, catalogue, check_order
-from wily_heron.core.bench.reports import Reports
+from wily_heron.core.bench.reports import Reports, read_reports
 from wily_heron.core.bench.steps import BENCH, STEPS
 from wily_heron.core.bench.steps.drape import DrapeReport
 from wily_heron.core.bench.steps.work.report import WorkReport
 from wily_heron.core.errors import InputError
+from wily_heron.core.model.report import report_notes, with_report
 
 
 def test_every_step_is_declared_once_under_a_name_of_its_own():
@@ -61,7 +62,9 @@ def test_reports_of_old_pieces_are_read_and_new_ones_lose_no_figure():
 def test_reports_of_what_may_repeat_stand_in_a_list_in_the_order_they_were_made():
     one, two = (DrapeReport(frames=n, vertices=9, fabric="linen", strain_mean=0, strain_99=0, speed=0, bending_met=1, shear_met=1)
                 for n in (1, 2))
-    assert [r["frames"] for r in two.added_to(one.added_to({}))["drape"]] == [1, 2]
+    both = with_report(with_report((), one), two)
+    assert [r["frames"] for r in report_notes(both)["drape"]] == [1, 2]
+    assert read_reports(report_notes(both)) == (one, two)
 
 
 _VALUES = ("l_knee", "pull", "add", (3,), ("jump",), (), {"pose": "sit"}, (0.0, 1.0, 0.0),

@@ -47,7 +47,7 @@ def _bodice(m: Measured, s: dict[str, float]) -> Layout:
     back = _half_bodice("back", m, s, m.nape_y - d["back_neck_below"], hem)
     seams = [_both("front", "back", e) for e in (1, 3, 4)]
     panels = [front, back]
-    if s["sleeve"] > 0:
+    if s["sleeve"] >= TABLE["bodice"]["sleeve"]["least"]:
         panels.append(_sleeve(m, s, edge_length(front, 2), edge_length(back, 2)))
         seams += [Seam(one=Side(panel="sleeve", edge=0), two=Side(panel="front", edge=2)),
                   Seam(one=Side(panel="sleeve", edge=4), two=Side(panel="back", edge=2), turned=True),
@@ -60,18 +60,20 @@ def _half_bodice(name: str, m: Measured, s: dict[str, float], neck_y: float, hem
     d, ease = TABLE["bodice"]["draft"], s["ease"]
     quarter, waist = (m.girth["bust"] + ease) / 4, (m.girth["waist"] + ease) / 4
     hip = (m.girth["hip"] + ease) / 4
-    t = np.clip((m.waist_y - hem) / max(m.waist_y - m.hip_y, 0.05), 0.0, 1.0)
-    low = (1 - t) * waist + t * hip
     neck_x, under = m.neck_x + d["neck_wider"], m.under_y - d["underarm_lower"]
+    waist_y = max(m.waist_y, hem + d["least_below_waist"])  # a short one ends above the waist
+    waist = float(np.interp(waist_y, [m.waist_y, under], [waist, quarter]))
+    t = np.clip((waist_y - hem) / max(waist_y - m.hip_y, 0.05), 0.0, 1.0)
+    low = (1 - t) * waist + t * hip if waist_y == m.waist_y else waist
     deep = m.shoulder_x - d[f"{name}_hollow"]
     points = [(0.0, neck_y), (neck_x, m.neck_y + d["neck_higher"]),
               (m.shoulder_x + d["shoulder_wider"], m.shoulder_y + d["shoulder_higher"]), (quarter, under),
-              (waist, m.waist_y), (low, hem), (0.0, hem)]
-    down, (from_waist, from_hem) = m.waist_y - hem, d["hem_curve"]
+              (waist, waist_y), (low, hem), (0.0, hem)]
+    down, (from_waist, from_hem) = waist_y - hem, d["hem_curve"]
     bends = {0: ((d["neck_flat"] * neck_x, neck_y), (neck_x, neck_y + d["neck_rise"] * (m.neck_y - neck_y))),
-             3: ((quarter - d["side_in"], under - d["side_curve"] * (under - m.waist_y)),
-                 (waist, m.waist_y + d["side_curve"] * (under - m.waist_y))),
-             4: ((waist, m.waist_y - from_waist * down), (low - d["side_in"], hem + from_hem * down)),
+             3: ((quarter - d["side_in"], under - d["side_curve"] * (under - waist_y)),
+                 (waist, waist_y + d["side_curve"] * (under - waist_y))),
+             4: ((waist, waist_y - from_waist * down), (low - d["side_in"], hem + from_hem * down)),
              2: ((deep, m.shoulder_y - d["armhole_down"] * (m.shoulder_y - under)), (deep, under + d["armhole_flat"]))}
     return _panel(name, points, bends, "fold", Round(part="torso", face="back" if name == "back" else "front"))
 
@@ -82,31 +84,39 @@ def _sleeve(m: Measured, s: dict[str, float], front: float, back: float) -> Pane
     wide = 0.5 * (m.girth["upper_arm"] + max(s["ease"], d["least_ease"]))
     length, down = m.arm * s["sleeve"] / d["whole"], d["elbow_at"] * m.arm
     elbow = 0.5 * (max(m.girth["elbow"], m.girth["forearm"]) + d["elbow_ease"])
-    taper = max(0.0, wide - elbow) / down  # it narrows evenly and clears the elbow
-    wrist = max(0.5 * m.girth["wrist"] + d["wrist_ease"], wide - taper * length)
+    tight = 0.5 * m.girth["wrist"] + d["wrist_ease"]
     top, shoulder = d["cap"]
 
-    def made(high: float) -> Panel:
+    def made(high: float, wide: float = wide) -> Panel:
+        taper = max(0.0, wide - elbow) / down  # it narrows evenly and clears the elbow
+        wrist = max(tight, wide - taper * length)
         points = [(0.0, 0.0), (wide, -high), (wrist, -length), (-wrist, -length), (-wide, -high)]
         bends = {0: ((top * wide, 0.0), (shoulder * wide, -high)), 4: ((-shoulder * wide, -high), (-top * wide, 0.0))}
         return _panel("sleeve", points, bends, "pair", Round(part="arm"))
 
-    short = lambda high: edge_length(made(high), 0) + edge_length(made(high), 4) - front - back  # noqa: E731
+    def over(high: float, wide: float = wide) -> float:
+        """How much longer the cap is than the armhole."""
+        cap = made(high, wide)
+        return edge_length(cap, 0) + edge_length(cap, 4) - front - back
+
     least, share = d["cap_bounds"]
     most = share * length
-    if short(least) > 0 or short(most) < 0:
-        return made(d["cap_usual"])
-    return made(float(np.asarray(brentq(short, least, most))))
+    if least < most and over(least) <= 0 <= over(most):
+        return made(float(np.asarray(brentq(over, least, most))))
+    # too wide for the armhole under any cap, or too short for a high one: its width is what the armhole asks for
+    high = min(d["cap_usual"], most)
+    return made(high, float(np.asarray(brentq(lambda wide: over(high, wide), 0.02, front + back))))
 
 
 def _tabard(m: Measured, s: dict[str, float]) -> Layout:
     d = TABLE["tabard"]["draft"]
     wide, hem = m.shoulder_x - d["shoulder_narrower"] + s["ease"] / 4, m.waist_y - s["length"]
+    waist_y = max(m.waist_y, hem + d["least_below_waist"])
     panels = []
     for name, neck_y in (("front", m.throat_y - d["front_neck_below"]), ("back", m.nape_y - d["back_neck_below"])):
         neck_x = m.neck_x + d["neck_wider"]
         points = [(0.0, neck_y), (neck_x, m.neck_y + d["neck_higher"]), (wide, m.shoulder_y + d["shoulder_higher"]),
-                  (wide + d["waist_wider"], m.waist_y), (wide + d["hem_wider"], hem), (0.0, hem)]
+                  (wide + d["waist_wider"], waist_y), (wide + d["hem_wider"], hem), (0.0, hem)]
         bends = {0: ((d["neck_flat"] * neck_x, neck_y), (neck_x, neck_y + d["neck_rise"] * (m.neck_y - neck_y)))}
         panels.append(_panel(name, points, bends, "fold", Round(face="back" if name == "back" else "front")))
     return Layout(panels=tuple(panels), seams=(_both("front", "back", 1),))
@@ -116,13 +126,12 @@ def _skirt(m: Measured, s: dict[str, float]) -> Layout:
     d = TABLE["skirt"]["draft"]
     waist, hip = (m.girth["waist"] + d["waist_ease"] * s["ease"]) / 4, (m.girth["hip"] + s["ease"]) / 4
     hem_y = max(m.waist_y - s["length"], m.floor_y + d["off_floor"])
-    hem = hip + s["flare"] / 4
+    hem, hip_y = hip + s["flare"] / 4, max(m.hip_y, hem_y + d["least_below_hip"])  # a short one ends above the hips
     out, down = d["hip_curve"]
     panels = []
     for name in ("front", "back"):
-        points = [(0.0, m.waist_y), (waist, m.waist_y + d["side_higher"]), (hip, m.hip_y), (hem, hem_y + d["hem_higher"]), (0.0, hem_y)]
-        bends = {1: ((waist + out * (hip - waist), m.waist_y - down * (m.waist_y - m.hip_y)),
-                     (hip, m.hip_y + down * (m.waist_y - m.hip_y)))}
+        points = [(0.0, m.waist_y), (waist, m.waist_y + d["side_higher"]), (hip, hip_y), (hem, hem_y + d["hem_higher"]), (0.0, hem_y)]
+        bends = {1: ((waist + out * (hip - waist), m.waist_y - down * (m.waist_y - hip_y)), (hip, hip_y + down * (m.waist_y - hip_y)))}
         panels.append(_panel(name, points, bends, "fold", Round(face="back" if name == "back" else "front")))
     return Layout(panels=tuple(panels), seams=(_both("front", "back", 1), _both("front", "back", 2)),
                   fast=(Side(panel="front", edge=0), Side(panel="back", edge=0)))
@@ -131,23 +140,32 @@ def _skirt(m: Measured, s: dict[str, float]) -> Layout:
 def _trousers(m: Measured, s: dict[str, float]) -> Layout:
     """Corners of each quarter: waist at the middle, waist at the side, hip, hem outside, hem inside, fork, curve of the seat."""
     d = TABLE["trousers"]["draft"]
-    hem_y = m.floor_y + d["off_floor"] + s["shorter"]
+    fork_y = m.crotch_y - d["fork_lower"]
+    hem_y = min(m.floor_y + d["off_floor"] + s["shorter"], fork_y - d["least_leg"])
     (out, down, up), (above_hem, beside_hem, leg), (fork_flat, fork_rise) = d["hip_curve"], d["leg_curve"], d["fork_curve"]
     panels = []
+    hem = min(0.25 * (m.girth["ankle"] + d["hem_ease"] + s["ease"]), m.hip_joint + d["front_fork"])  # not wider inwards than the fork
+    inner = m.hip_joint - hem
+    lower = _as_long(d["back_fork"] + inner, d["front_fork"] + inner, fork_y - hem_y)
     for name, fork, seat, inwards in (("front", d["front_fork"], 0.0, d["front_hip_in"]), ("back", d["back_fork"], d["seat_higher"], 0.0)):
         waist, hip = (m.girth["waist"] + d["waist_ease"] * s["ease"]) / 4, (m.girth["hip"] + s["ease"]) / 4 + inwards
-        fork_y = m.crotch_y - d["fork_lower"]
-        knee = 0.5 * (m.girth["ankle"] + d["hem_ease"] + s["ease"])
-        points = [(0.0, m.waist_y + seat), (waist, m.waist_y), (hip, m.hip_y), (m.hip_joint + 0.5 * knee, hem_y),
-                  (m.hip_joint - 0.5 * knee, hem_y), (-fork, fork_y), (0.0, fork_y + d["seat_curve"])]
+        fork_at = fork_y - (lower if name == "back" and lower > d["fork_off"] else 0.0)
+        points = [(0.0, m.waist_y + seat), (waist, m.waist_y), (hip, m.hip_y), (m.hip_joint + hem, hem_y), (inner, hem_y),
+                  (-fork, fork_at), (0.0, fork_y + d["seat_curve"])]
         bends = {1: ((waist + out * (hip - waist), m.waist_y - down * (m.waist_y - m.hip_y)),
                      (hip, m.hip_y + up * (m.waist_y - m.hip_y))),
-                 2: ((hip, m.hip_y - above_hem), (m.hip_joint + 0.5 * knee + beside_hem, hem_y + leg)),
-                 5: ((-fork_flat * fork, fork_y), (0.0, fork_y + fork_rise))}
+                 2: ((hip, m.hip_y - min(above_hem, 0.3 * (m.hip_y - hem_y))),
+                     (m.hip_joint + hem + beside_hem, hem_y + min(leg, 0.5 * (fork_y - hem_y)))),
+                 5: ((-fork_flat * fork, fork_at), (0.0, fork_y + fork_rise))}
         panels.append(_panel(name, points, bends, "pair", Round(part="leg", face="back" if name == "back" else "front")))
     seams = [Seam(one=Side(panel="front", edge=e), two=Side(panel="back", edge=e)) for e in (1, 2, 4)]
     seams += [Seam(one=Side(panel=n, edge=e), two=Side(panel=n, edge=e, other=True)) for n in ("front", "back") for e in (5, 6)]
     return Layout(panels=tuple(panels), seams=tuple(seams), fast=(Side(panel="front", edge=0), Side(panel="back", edge=0)))
+
+
+def _as_long(far: float, near: float, high: float) -> float:
+    """Return by how much a line that goes `far` aside and `high` up is to go less high, to be as long as one that goes `near` aside."""
+    return high - float(np.sqrt(max(high**2 + near**2 - far**2, 0.0)))
 
 
 def _cape(m: Measured, s: dict[str, float]) -> Layout:
