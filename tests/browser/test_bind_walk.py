@@ -32,7 +32,7 @@ def test_a_stray_is_found_shown_and_painted_out_on_both_sides(page: Page, house)
     page.get_by_role("region", name="Rail").get_by_text("Oilskin coat").first.click()
     page.locator("body").press("1")
     open_step(page, "Bind")
-    page.get_by_role("tab", name="Brush").click()
+    page.get_by_role("tab", name="Brush").click(timeout=MINUTE)  # there is nothing to paint until the piece has been bound
     choose(page.get_by_label("Joint", exact=True), "skullbase", timeout=MINUTE)
     expect(page.get_by_text("lines every 20 %")).to_be_visible()  # the map has its legend
     strokes = page.get_by_role("list", name="Strokes on the weights")
