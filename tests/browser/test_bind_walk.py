@@ -54,10 +54,11 @@ def test_a_stray_is_found_shown_and_painted_out_on_both_sides(page: Page, house)
     radius = page.get_by_role("slider", name="Radius")
     for _ in range(3):
         radius.press("PageUp")
-    for _ in range(6):  # a busy machine draws the piece late, and a stroke on what was there before does not count
+    for _ in range(10):  # a busy machine draws the piece late, and a stroke on what was there before does not count
         paint(page, 0.53, 0.62)
         page.wait_for_timeout(2500)
-        expect(strokes).to_contain_text("take skullbase", timeout=MINUTE)
+        if "take skullbase" not in (strokes.text_content() or ""):
+            continue
         page.get_by_role("tab", name=re.compile("^Checks")).click()
         page.wait_for_timeout(4000)
         if not stray.count():
