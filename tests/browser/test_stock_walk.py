@@ -17,6 +17,9 @@ def test_a_dressed_body_is_taken_apart_into_a_wearer_and_its_clothes(page: Page,
     parts = page.get_by_role("region", name="Parts")
     expect(parts).to_contain_text("the body")
     expect(page.get_by_label("Name of Linen top")).to_be_visible()
+    swatches = [parts.get_by_label(f"Another colour for {name}").evaluate("e => getComputedStyle(e).backgroundColor")
+                for name in ("Body", "Linen top", "Canvas bottom", "Wool felt footwear")]
+    assert len({*swatches, "rgba(0, 0, 0, 0)"}) == 5  # each has a colour of its own
     stage = page.get_by_label("The dressed body and its parts")
     expect(stage.locator("canvas")).to_be_visible()
     page.wait_for_timeout(2500)  # the first picture of a software renderer
