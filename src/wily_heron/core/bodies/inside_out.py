@@ -1,7 +1,7 @@
 """The order in which the parts of a dressed body are worn, by how they lie over one another."""
 
 from collections.abc import Mapping
-from itertools import permutations
+from itertools import combinations, permutations
 
 import numpy as np
 
@@ -37,9 +37,9 @@ def inside_out(points: np.ndarray, parts: Mapping[int, np.ndarray], skin: Triang
         above = lift[a][there] - skin.signed_distance(near.point[there])[0]
         if np.median(above) > 0:
             under[a].add(b)
-    for a, b in permutations(parts, 2):  # each of the two found itself the outer one: their heights decide
-        if b in under[a] and a in under[b]:
-            under[a if low[a] < low[b] else b].discard(b if low[a] < low[b] else a)
+    for a, b in combinations(sorted(parts, key=low.__getitem__), 2):
+        if b in under[a] and a in under[b]:  # each seems the outer one: the higher is
+            under[a].discard(b)
     out: list[int] = []
     while len(out) < len(parts):
         left = [k for k in parts if k not in out]
