@@ -133,7 +133,7 @@ def _hung(g: Garment, wearer: Wearer, poses: list[Pose]) -> Iterator[tuple[float
     for pose in poses:
         began = time.perf_counter()
         cleared, (told,) = clear_poses(piece, wearer.body, [(wearer.shape, pose)], 0.004)
-        yield (*_legs(g, wearer, pose, cleared), bool(told.get("fell")), time.perf_counter() - began)
+        yield (*_legs(g, wearer, pose, cleared), told.fell, time.perf_counter() - began)
 
 
 def _legs(g: Garment, wearer: Wearer, pose: Pose, piece: Piece) -> tuple[float, float]:

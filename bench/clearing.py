@@ -167,21 +167,21 @@ def watched() -> Iterator[list[tuple[bool, float]]]:
     def timed(alter: Callable[..., Any]) -> Callable[..., Any]:
         def wrapped(*args: Any, **more: Any) -> Any:
             nonlocal before
-            began = time.perf_counter() - (before if "begun" in more else 0.0)
+            began = time.perf_counter() - (before if "baseline" in more else 0.0)
             out = alter(*args, **more)
             report = out[1][0] if isinstance(out[1], list) else out[1]
-            if report["before"]["places"]:
-                took.append((bool(report.get("fell")), 1000 * (time.perf_counter() - began)))
+            if report.before and report.before.places:
+                took.append((report.fell, 1000 * (time.perf_counter() - began)))
             return out
 
         return wrapped
 
-    kept = ways.Begun, ways.clear_poses, ways.give_way
-    ways.Begun, ways.clear_poses, ways.give_way = begun, timed(kept[1]), timed(kept[2])  # type: ignore[misc]
+    kept = ways.Baseline, ways.clear_poses, ways.give_way
+    ways.Baseline, ways.clear_poses, ways.give_way = begun, timed(kept[1]), timed(kept[2])  # type: ignore[misc]
     try:
         yield took
     finally:
-        ways.Begun, ways.clear_poses, ways.give_way = kept  # type: ignore[misc]
+        ways.Baseline, ways.clear_poses, ways.give_way = kept  # type: ignore[misc]
 
 
 def clearing(step: int = 1) -> Iterator[Figure]:

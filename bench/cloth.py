@@ -81,7 +81,7 @@ def _judged(fall: Draping) -> str:
         steps += fall.cloth.substeps
         fall.frame()
         x, body = fall.cloth.x.copy(), fall.collider.stop
-        strain = max(strain, fall.report()["strain_99"])
+        strain = max(strain, fall.report().strain_99)
         vertices = max(vertices, int((_depth(x, fall, body) > 0.0015).sum()))
         deepest = max(deepest, float(_depth(x[fall.cloth.sheet.triangles].mean(axis=1), fall, body).max()))
     return (f"{fall.frames} frames, {vertices} vertices, {1000 * deepest:.1f} mm; strain {100 * strain:.1f} %, "

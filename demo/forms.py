@@ -40,10 +40,14 @@ def grown(regions: Collection[str], ease: float, rounds: int, keep: Keep | None 
     inner = np.asarray(rim.sum(axis=1)).ravel() == 0
     points = skin + ease * normals
     for _ in range(rounds):
-        points = np.where(inner[:, None], 0.5 * points + 0.5 * (mean @ points), 0.5 * points + 0.5 * (rim @ points))
+        points = _evened(points, inner, mean, rim)
         short = np.maximum(ease - np.sum((points - skin) * normals, axis=1), 0.0)
         points = points + short[:, None] * normals  # never nearer than its ease
     return Quads(points, quads, _round_uv(points, quads), np.zeros(len(quads), int))
+
+
+def _evened(points: np.ndarray, inner: np.ndarray, mean: sparse.csr_matrix, rim: sparse.csr_matrix) -> np.ndarray:
+    return np.where(inner[:, None], 0.5 * points + 0.5 * (mean @ points), 0.5 * points + 0.5 * (rim @ points))
 
 
 def lathe(profile: list[tuple[float, float]], centre: tuple[float, float, float], around: int = 40, squash: float = 1.0) -> Quads:

@@ -37,8 +37,9 @@ def stage(name: str) -> Iterator[list[str]]:
 
 def environment(**more: str) -> dict[str, str]:
     """Return the environment for the house's own processes: linear algebra on one thread each, so that the last digits of a result do not
-    hang on how many cores there are, and workers do not fight over them."""
-    return {**os.environ, "NUMBA_CACHE_DIR": str(CACHE / "numba"), "OMP_WAIT_POLICY": "passive", "GOMP_SPINCOUNT": "2000",
+    hang on how many cores there are, and workers do not fight over them; bytecode kept, as compiling it anew takes each a second or two."""
+    given = {name: value for name, value in os.environ.items() if name != "PYTHONDONTWRITEBYTECODE"}
+    return {**given, "NUMBA_CACHE_DIR": str(CACHE / "numba"), "OMP_WAIT_POLICY": "passive", "GOMP_SPINCOUNT": "2000",
             "OPENBLAS_NUM_THREADS": "1", "PYTHONUNBUFFERED": "1", **more}
 
 

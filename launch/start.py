@@ -71,11 +71,10 @@ def start(argv: list[str]) -> None:
         with stage("database server") as note:
             note.append(cluster.start())
         database = {"WILY_HERON_DATABASE": cluster.url("wily_heron")}
-        with stage("schema") as note:
-            setup = [PYTHON, "-m", "wily_heron.store.setup", cluster.url("postgres")]
-            note.append(run(setup, "schema", more=database).strip().splitlines()[-1])
         with stage("kernels") as note:
             note.append(kernels.wait(*AT_START))
+        setup = [PYTHON, "-m", "wily_heron.store.setup", cluster.url("postgres")]
+        schema = beside.submit(run, setup, "schema", more=database)  # while the server is read in; it waits for the schema
         demo = [PYTHON, "-m", "demo", *(["--reset"] if options.reset_demo else [])]
         loading = None if options.no_demo else beside.submit(run, demo, "demo production", more=database)
         names = ["worker", *(f"worker {k}" for k in range(2, options.workers + 1))]
@@ -88,7 +87,10 @@ def start(argv: list[str]) -> None:
         logs.mkdir(parents=True, exist_ok=True)
         with stage("server"):  # alone: the artist waits for it, and workers share its cores
             children["server"] = _child(commands["server"], logs / "server.log", database)
+            schema.result()
             _await(url, children, logs)
+        with stage("schema") as note:
+            note.append(schema.result().strip().splitlines()[-1])
         for name in names:
             children[name] = _child(commands[name], logs / f"{name}.log", database)
         if loading:
@@ -102,7 +104,8 @@ def start(argv: list[str]) -> None:
     except KeyboardInterrupt:
         pass
     finally:
-        signal.signal(signal.SIGINT, signal.SIG_IGN)
+        for each in (signal.SIGINT, signal.SIGTERM):  # who asks twice must not leave the database running
+            signal.signal(each, signal.SIG_IGN)
         kernels.stop()
         for child in children.values():
             child.terminate()

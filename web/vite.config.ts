@@ -5,6 +5,12 @@ export default defineConfig({
   plugins: [tailwindcss()],
   esbuild: { jsx: "automatic" },
   build: { chunkSizeWarningLimit: 1800, target: "es2022" },
-  test: { include: ["tests/**/*.test.{ts,tsx}"], css: true },
+  test: {
+    include: ["tests/**/*.test.{ts,tsx}"],
+    setupFiles: ["tests/setup.ts"],
+    css: true,
+    pool: "threads",
+    isolate: false,
+  },
   server: { proxy: { "/api": "http://127.0.0.1:8137" } },
 });

@@ -13,9 +13,8 @@ _RUN = """() => axe.run(document, { runOnly: ["wcag2a", "wcag2aa", "wcag21a", "w
     .flatMap((v) => v.nodes.map((n) => `${v.id}: ${n.html.slice(0, 160)}`)))"""
 
 
-@pytest.mark.parametrize("light", ["light", "dark"])
-def test_no_room_has_a_serious_fault_of_accessibility(page: Page, house: House, light: str):
-    page.emulate_media(color_scheme=light)
+@pytest.mark.slow("web/src")
+def test_no_room_has_a_serious_fault_of_accessibility_by_day_or_by_lamp(page: Page, house: House):
     page.goto(house.url)
     expect(page.get_by_label("Bench")).to_be_visible()
     faults = {"fitting": _faults(page)}
@@ -37,4 +36,9 @@ def test_no_room_has_a_serious_fault_of_accessibility(page: Page, house: House, 
 def _faults(page: Page) -> list[str]:
     if not page.evaluate("() => 'axe' in window"):
         page.add_script_tag(path=AXE)
-    return page.evaluate(_RUN)
+    found = []
+    for theme, lit in (("light", "html:not([data-lamp])"), ("dark", "html[data-lamp]")):
+        page.emulate_media(color_scheme=theme)
+        page.locator(lit).wait_for(state="attached")
+        found += [f"{theme}: {fault}" for fault in page.evaluate(_RUN)]
+    return found

@@ -2,12 +2,14 @@
 
 import re
 
+import pytest
 from playwright.sync_api import Page, expect
 
 from tests.browser.conftest import House
 from tests.browser.controls import messages
 
 
+@pytest.mark.slow("web/src/app", "web/src/store", "web/src/rooms/fitting", "web/src/bench")
 def test_back_a_reload_and_a_pasted_link_lead_to_the_same_wearer_pose_piece_and_step(page: Page, house: House):
     page.goto(house.url)
     stage = page.get_by_label("Stage", exact=True)
@@ -44,6 +46,7 @@ def _shown(page: Page) -> None:
     expect(page.get_by_label("Bench")).to_contain_text("Oilskin coat")
 
 
+@pytest.mark.slow("web/src/theme", "web/src/app", "web/src/stage")
 def test_the_page_is_lit_as_the_system_is_and_as_the_artist_chose(page: Page, house: House):
     lamp = page.locator("html[data-lamp]")
     page.emulate_media(color_scheme="dark")

@@ -63,6 +63,7 @@ def test_a_mail_tabard_is_cut_and_sewn_on_two_wearers(page: Page, house):
     expect(page.get_by_role("button", name="Mail tabard", exact=False).first).to_be_visible(timeout=MINUTE)
 
 
+@pytest.mark.slow("core/table", "studio/table", "formats/panels", "web/src/rooms/table")
 def test_trousers_are_drafted_with_a_dart_and_leave_as_a_drawing(page: Page, house):
     open_room(page, house)
     page.get_by_role("button", name="Cutting table").click()

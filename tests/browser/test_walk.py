@@ -109,7 +109,7 @@ def test_measures_are_taken_and_solved_on_the_stage(page: Page, house):
     wanted.fill("81,5")
     panel.get_by_label("Stature wanted, in cm").fill("174")
     panel.get_by_role("button", name="Solve 2 measures").click()
-    expect(page.get_by_text("now meets all 2 measures within 5 mm")).to_be_visible()
+    expect(messages(page).get_by_text("now meets all 2 measures within 5 mm")).to_be_visible()
     row = panel.locator("label").filter(has_text="Waist girth")
     expect(row).to_contain_text(re.compile(r"81\.[3-7]"))
     panel.get_by_label("Measure sheet").set_input_files({"name": "sheet.csv", "mimeType": "text/csv", "buffer": b"Hip girth,96,cm\n"})
@@ -148,6 +148,7 @@ def test_a_damaged_piece_is_found_in_stock_worn_and_its_mends_chosen(page: Page,
     expect(page.get_by_role("button", name="Take Smock, torn in the post off the rail")).to_have_count(0, timeout=MINUTE)
 
 
+@pytest.mark.slow("core/receive", "studio/stock", "web/src/rooms/stock")
 def test_files_are_taken_into_stock_with_a_row_each(page: Page, house, tmp_path: Path):
     open_room(page, house)
     letter = tmp_path / "letter.stl"

@@ -9,10 +9,9 @@ from pydantic.fields import FieldInfo
 from wily_heron.core.bench.recipe import BY_KIND, ORDER, Recipe, catalogue, check_order
 from wily_heron.core.bench.reports import Reports, read_reports
 from wily_heron.core.bench.steps import BENCH, STEPS
-from wily_heron.core.bench.steps.drape import DrapeReport
-from wily_heron.core.bench.steps.work.report import WorkReport
 from wily_heron.core.errors import InputError
 from wily_heron.core.model.report import report_notes, with_report
+from wily_heron.core.model.steps.draping import DrapeReport
 
 
 def test_every_step_is_declared_once_under_a_name_of_its_own():
@@ -50,13 +49,11 @@ def test_nothing_comes_before_what_it_needs_and_only_what_may_repeat_repeats():
                 check_order(Recipe.model_construct(steps=(*before, made, made)))
 
 
-def test_reports_of_old_pieces_are_read_and_new_ones_lose_no_figure():
+def test_reports_of_old_pieces_are_read_without_what_a_later_version_has_dropped():
     old = {"place": {"moved": 0.1}, "work": [{"kind": "stroke", "tool": "pull", "dropped_since": 1}], "starch": {"stiff": 2}}
     read = Reports.model_validate(old)
     assert read.model_dump()["work"][0]["tool"] == "pull"
     assert read.model_dump()["drape"] == []
-    with pytest.raises(ValidationError, match="dropped_since"):
-        WorkReport.from_figures({"kind": "stroke", "dropped_since": 1})
 
 
 def test_reports_of_what_may_repeat_stand_in_a_list_in_the_order_they_were_made():

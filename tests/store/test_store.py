@@ -1,13 +1,15 @@
 """History, blobs and migrations on a real PostgreSQL."""
 
+import time
+from concurrent.futures import ThreadPoolExecutor
 from dataclasses import replace
 
 import numpy as np
+import psycopg
 import pytest
 
 from wily_heron.core.bench.recipe import Recipe
 from wily_heron.core.bench.reports import read_reports
-from wily_heron.core.bench.steps.work.report import WorkReport
 from wily_heron.core.clearance.figures import Figures
 from wily_heron.core.errors import InputError, StorageError
 from wily_heron.core.figure.base.skeleton import Skeleton, Skin
@@ -17,10 +19,11 @@ from wily_heron.core.model.report import report_notes
 from wily_heron.core.model.state import Piece
 from wily_heron.core.model.steps.bind import Bind, BindReport, Weigh
 from wily_heron.core.model.steps.receive import Place, Receive
+from wily_heron.core.model.steps.work import WorkReport
 from wily_heron.core.motion.motion import Motion
 from wily_heron.store.blobs.arrays import bytes_piece, piece_bytes
 from wily_heron.store.blobs.models import get_model, put_model
-from wily_heron.store.db import get_blob, migrate, put_blob, run, transaction
+from wily_heron.store.db import await_schema, database_url, get_blob, migrate, put_blob, run, transaction
 from wily_heron.store.productions.wearers import add_wearer
 from wily_heron.store.rail import pieces as store
 from wily_heron.store.sheet import trials
@@ -45,6 +48,22 @@ def piece() -> int:
 def _recipe(piece: int) -> list[str]:
     with transaction() as c:
         return [s.kind for s in store.get_piece(c, piece).recipe.steps]
+
+
+def test_what_starts_beside_the_setup_waits_until_the_last_migration_is_applied():
+    await_schema(0.0)
+    with psycopg.connect(database_url(), autocommit=True) as last, ThreadPoolExecutor(1) as beside:
+        row = last.execute("delete from migration where name = (select max(name) from migration) returning name").fetchone()
+        assert row is not None
+        try:
+            with pytest.raises(StorageError, match="not been applied"):
+                await_schema(0.1)
+            waiting = beside.submit(await_schema, 20.0)
+            time.sleep(0.2)
+            assert not waiting.done()
+        finally:
+            last.execute("insert into migration (name) values (%s)", row)
+        assert waiting.result() is None
 
 
 def test_undo_and_redo_walk_the_edits_and_overwrite_nothing(piece: int):

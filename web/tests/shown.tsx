@@ -1,19 +1,6 @@
 import { Tooltip } from "radix-ui";
 import { act, type ReactNode } from "react";
 import { createRoot } from "react-dom/client";
-import { vi } from "vitest";
-
-Element.prototype.scrollIntoView = () => {}; // a page without layout has none
-Element.prototype.hasPointerCapture = () => false;
-vi.stubGlobal("IS_REACT_ACT_ENVIRONMENT", true);
-vi.stubGlobal(
-  "ResizeObserver",
-  class {
-    observe() {}
-    unobserve() {}
-    disconnect() {}
-  },
-);
 
 const press = (on: Element) => on.dispatchEvent(new KeyboardEvent("keydown", { key: "Enter", bubbles: true }));
 

@@ -35,7 +35,7 @@ def clear(pack: Path, out: Out, ease: Annotated[float, typer.Option(help="In mm.
     together = keep == "bulk" and skin
     if together:
         worn, reports = clear_sheet([p.piece for p in pieces], packed.body, cells, ease / 1000)
-        rows = [{"wearer": w, "pose": p, **found, "changed": [pieces[k].name for k in found["changed"]]}
+        rows = [{"wearer": w, "pose": p, **found.model_dump(), "changed": [pieces[k].name for k in found.changed]}
                 for (w, p), found in zip(names, reports, strict=True)]
         pieces = [PackedPiece(p.name, p.category, piece, p.ease) for p, piece in zip(pieces, worn, strict=True)]
     for i, own in enumerate(() if together else packed.pieces):
@@ -43,13 +43,13 @@ def clear(pack: Path, out: Out, ease: Annotated[float, typer.Option(help="In mm.
         run = clear_poses if keep == "bulk" else clear_cells
         piece, reports = run(own.piece, packed.body, cells, ease / 1000, layers)
         pieces[i] = PackedPiece(own.name, own.category, piece, own.ease)
-        rows += [{"piece": own.name, "wearer": w, "pose": p, **found} for (w, p), found in zip(names, reports, strict=True)]
+        rows += [{"piece": own.name, "wearer": w, "pose": p, **found.model_dump()} for (w, p), found in zip(names, reports, strict=True)]
     if skin and not together:
         for i, own in enumerate(pieces):
             layers = Layers(tuple(p.piece for p in pieces[:i]), tuple(p.piece for p in pieces[i + 1 :]))
             piece, reports = clear_skin(own.piece, packed.body, cells, layers, always=keep == "shape")
             pieces[i] = PackedPiece(own.name, own.category, piece, own.ease)
-            rows += [{"piece": "skin", "under": own.name, "wearer": w, "pose": p, **found}
+            rows += [{"piece": "skin", "under": own.name, "wearer": w, "pose": p, **found.model_dump()}
                      for (w, p), found in zip(names, reports, strict=True)]
     made = Pack(packed.body, packed.wearer, tuple(pieces), packed.cast, {n: POSES[n] for n in DEMO_POSES})
     write_whole(out, write_pack(made))

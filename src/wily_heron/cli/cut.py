@@ -1,5 +1,6 @@
 """The headless cutting table: a block, or panels of a drawing, cut for a wearer and sewn on it."""
 
+from dataclasses import asdict
 from pathlib import Path
 from typing import Annotated
 
@@ -62,9 +63,9 @@ def cut(block: Annotated[str, typer.Argument(help="bodice, tabard, skirt, trouse
     for name, data in made.items():
         write_whole(out.with_name(name), data)
     figures = sewing.report()
-    report(json, {"block": block, "wearer": on, "triangles": len(mesh.triangles), **figures, "vertices": len(mesh.points)})
-    typer.echo(f"{out}: {block} in {fabric} on {on}, {len(mesh.points)} vertices, widest seam {1000 * figures['seam_open']:.1f} mm, "
-               f"strain {100 * figures['strain_mean']:.1f} % mean", err=json == "-")
+    report(json, {"block": block, "wearer": on, "triangles": len(mesh.triangles), **asdict(figures), "vertices": len(mesh.points)})
+    typer.echo(f"{out}: {block} in {fabric} on {on}, {len(mesh.points)} vertices, widest seam {1000 * figures.seam_open:.1f} mm, "
+               f"strain {100 * figures.strain_mean:.1f} % mean", err=json == "-")
 
 
 def _wearer(name: str, where: str):

@@ -87,9 +87,9 @@ def drape(pack: Path, out: Annotated[Path, out_file(".usdc: every frame; .glb: t
         poses = dict(packed.poses) | ({pose: pose_named(pose)} if pose else {})
         write_whole(out, write_pack(replace(packed, pieces=pieces, poses=poses)))
     found = falling.report()
-    report(json, {"piece": packed.pieces[at].name, "pose": pose, "motion": motion, **found})
-    typer.echo(f"{out}: {packed.pieces[at].name} in {fabric}, {found['frames']} frames, strain {100 * found['strain_mean']:.1f} % mean, "
-               f"{100 * found['strain_99']:.1f} % at the 99th percentile", err=json == "-")
+    report(json, {"piece": packed.pieces[at].name, "pose": pose, "motion": motion, **found.model_dump()})
+    typer.echo(f"{out}: {packed.pieces[at].name} in {fabric}, {found.frames} frames, strain {100 * found.strain_mean:.1f} % mean, "
+               f"{100 * found.strain_99:.1f} % at the 99th percentile", err=json == "-")
 
 
 def _place(packed: Pack, piece: str | None, where: str = "--piece") -> int:

@@ -7,7 +7,7 @@ from typing import TypeVar
 import procrastinate
 from procrastinate import RetryStrategy
 
-from ..store.db import database_url
+from ..store.db import await_schema, database_url
 from ..studio.work import Work
 
 app = procrastinate.App(connector=procrastinate.PsycopgConnector(conninfo=database_url(), min_size=1),
@@ -42,7 +42,8 @@ def ask(work: Work) -> None:
 
 
 def resume() -> None:
-    """Ask again for what a crash left open, of every kind of job."""
+    """Ask again for what a crash left open, of every kind of job, once the database has its schema."""
+    await_schema()
     for left in _LEFT:
         for work in left():
             ask(work)

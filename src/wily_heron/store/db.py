@@ -2,6 +2,7 @@
 
 import hashlib
 import os
+import time
 from collections.abc import Generator
 from contextlib import contextmanager
 from functools import cache
@@ -133,6 +134,23 @@ def get_blob(connection: Connection, sha: str) -> bytes:
     if hashlib.sha256(data).hexdigest() != sha:
         raise StorageError(f"blob {sha[:12]} is damaged: its bytes do not match their checksum")
     return data
+
+
+def await_schema(seconds: float = 60.0) -> None:
+    """Wait until every migration has been applied: what starts beside the launcher's setup asks nothing before. Raises `StorageError` where
+    they are not within so many seconds."""
+    wanted, until = {path.name for path in (HERE / "migrations").glob("*.sql")}, time.monotonic() + seconds
+    while True:
+        try:
+            with psycopg.connect(database_url()) as connection:
+                if wanted <= {row[0] for row in connection.execute("select name from migration").fetchall()}:
+                    return
+                why = "some migrations have not been applied"
+        except psycopg.Error as error:
+            why = str(error).strip()
+        if time.monotonic() > until:
+            raise StorageError(f"the database is not ready ({why}); start with ./heron start")
+        time.sleep(0.05)
 
 
 def migrate() -> list[str]:

@@ -10,7 +10,6 @@ import trimesh
 from bench.fit_truth import made
 from bench.wardrobe import garments
 from wily_heron.core.bench.evaluate import run_step
-from wily_heron.core.bench.steps.clear import ClearReport
 from wily_heron.core.bind.bend_test import bend_test
 from wily_heron.core.bind.bind import bind
 from wily_heron.core.bind.carried import carried
@@ -43,7 +42,7 @@ from wily_heron.core.model.riders import carried_matrices, rider_matrices
 from wily_heron.core.model.state import Piece
 from wily_heron.core.model.steps.alteration import Cell
 from wily_heron.core.model.steps.bind import Bind, SpringOf, Weigh
-from wily_heron.core.model.steps.clear import Clear, Fix
+from wily_heron.core.model.steps.clear import Clear, ClearReport, Fix
 from wily_heron.core.model.steps.follow import Follow
 from wily_heron.core.model.steps.hand import HandDab, Stroke
 from wily_heron.core.model.worn import at_rest, fix_values, worn_points
@@ -336,7 +335,7 @@ def test_planted_faults_are_found_where_they_are_and_mended_to_what_was(kind: st
     assert found
     assert len(np.intersect1d(np.concatenate([f.rows for f in found]), legs)) > (0.1 if kind == "jump" else 0.9) * len(legs)
     made_good, told = mended(g.points, g.triangles, bad, None, WEARER, [kind], set())
-    assert told["left"] == 0
+    assert told.left == 0
     assert np.abs(dense(made_good) - dense(good))[legs].sum(axis=1).mean() < (0.6 if kind == "jump" else 0.25)
     untouched = np.setdiff1d(np.arange(len(g.points)), np.concatenate([f.rows for f in found]))
     if kind in ("stray", "far", "leak"):

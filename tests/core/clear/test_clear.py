@@ -81,8 +81,8 @@ def test_two_layers_are_cleared_by_moving_the_one_that_is_asked(way):
     assert before.pairs[0].area_cm2 == 0
     name, layers = ("vest", Layers((inner,), ())) if way == "out" else ("shirt", Layers((), (dented,)))
     moved, report = clear(worn[name], BODY, NEUTRAL, REST, 0.002, layers, way)
-    assert report["kept"]
-    assert 0.002 < report["greatest_move"] < 0.012
+    assert report.kept
+    assert 0.002 < report.greatest_move < 0.012
     after = Dressed(shaped(BODY, NEUTRAL), {**worn, name: moved}).measure(REST).figures
     assert after.area_cm2 < 0.05 * before.area_cm2
 
@@ -160,7 +160,7 @@ def test_a_cell_gets_no_worse_by_clearing_under_another_piece():
     after = Dressed(shaped(BODY, NEUTRAL), {"shirt": eased, "vest": outer}).measure(REST).figures
     assert after.area_cm2 <= before.area_cm2
     assert min(p.clearance_mm for p in after.pairs) >= min(p.clearance_mm for p in before.pairs) - 0.06
-    assert report["after"]["area_cm2"] == pytest.approx(after.area_cm2, abs=0.01)
+    assert report.after.area_cm2 == pytest.approx(after.area_cm2, abs=0.01)
 
 
 def test_the_folds_of_a_cube_are_right_angles():

@@ -48,10 +48,10 @@ def test_the_skin_gives_way_and_the_piece_stays_as_it_is(suit: Piece):
     made, (report,) = clear_skin(suit, HEAVY.body, [(HEAVY.shape, KNEEL)])
     assert before > 3.0
     assert judged({"suit": made}, KNEEL) < 0.3 * before
-    assert report["after"]["area_cm2"] <= 0.1
+    assert report.after.area_cm2 <= 0.1
     assert np.array_equal(made.mesh.points, suit.mesh.points)
     assert made.fixes is suit.fixes
-    assert 0.0 < report["greatest_move"] <= DEEP + 1e-6
+    assert 0.0 < report.greatest_move <= DEEP + 1e-6
     bare = ~Dressed(HEAVY, {"suit": suit}).covers[Key(0, SKIN)].covered
     moved = np.linalg.norm(dressed_skin([made], HEAVY, KNEEL) - dressed_skin([], HEAVY, KNEEL), axis=1)
     assert moved[bare].max() == 0.0
@@ -82,7 +82,7 @@ def test_it_is_stored_and_adds_up(suit: Piece):
 def test_a_piece_with_others_between_it_and_the_skin_is_refused_with_the_reason(suit: Piece):
     coat = replace(suit, mesh=suit.mesh.moved(suit.mesh.points * 0.98))
     _, (report,) = clear_skin(coat, HEAVY.body, [(HEAVY.shape, KNEEL)], Layers(under=(suit,)))
-    assert not report["moved"]
+    assert not report.moved
 
 
 def test_it_is_among_the_remedies_of_a_cell(suit: Piece):

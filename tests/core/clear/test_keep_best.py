@@ -31,7 +31,7 @@ def test_what_only_a_shape_brings_about_is_kept_for_the_shape():
     stout = shape_values(BODY, {"belly": 0.5})
     made, (report,), ways = clear_best(deaf, BODY, [(stout, REST)], 0.004)
     assert ways[0].keep == "shape"
-    assert report["after"]["area_cm2"] < 0.1 * report["before"]["area_cm2"]
+    assert report.after.area_cm2 < 0.1 * report.before.area_cm2
     assert np.array_equal(made.mesh.points, deaf.mesh.points)  # other wearers keep theirs
 
 

@@ -89,9 +89,9 @@ def test_clearing_removes_a_planted_poke_and_leaves_the_rest_alone():
     dented = with_dent(tunic, centre, 0.06, 0.016)
     body = figure(1)
     eased, report = clear(dented, body, body.made_at, POSES["rest"], 0.003)
-    assert report["kept"]
-    assert report["before"]["area_cm2"] > 3
-    assert report["after"]["area_cm2"] == 0
+    assert report.kept
+    assert report.before.area_cm2 > 3
+    assert report.after.area_cm2 == 0
     move = np.linalg.norm(eased.mesh.points - dented.mesh.points, axis=1)
     assert move.max() <= CAP + 1e-9
     far = np.linalg.norm(dented.mesh.points - centre, axis=1) > 0.30
@@ -102,8 +102,8 @@ def test_clearing_removes_a_planted_poke_and_leaves_the_rest_alone():
 def test_clearing_a_pose_never_makes_it_worse(coat, ibbet, pose: str):
     eased, report = clear(coat, ibbet.body, ibbet.shape, POSES[pose], 0.004)
     after = Dressed(ibbet, {"piece": eased}).measure(POSES[pose]).figures
-    assert after.area_cm2 <= report["before"]["area_cm2"]
-    assert after.clearance_mm >= report["before"]["clearance_mm"] - 0.1
+    assert after.area_cm2 <= report.before.area_cm2
+    assert after.clearance_mm >= report.before.clearance_mm - 0.1
     assert np.linalg.norm(eased.mesh.points - coat.mesh.points, axis=1).max() <= 2 * CAP
 
 
@@ -116,7 +116,7 @@ def test_clearing_several_cells_spoils_none_of_them(coat, ibbet):
     after = [dressed.measure(pose).figures.area_cm2 for _, pose in cells]
     assert sum(after) < 0.5 * sum(before)
     assert all(b <= a + 0.02 for a, b in zip(before, after, strict=True))
-    assert [r["after"]["area_cm2"] for r in reports] == after
+    assert [r.after.area_cm2 for r in reports] == after
 
 
 def test_a_narrow_dimple_in_the_middle_of_coarse_skin_is_found_wherever_it_lies():

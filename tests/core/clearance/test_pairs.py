@@ -228,13 +228,13 @@ def test_easing_out_tucking_and_the_whole_outfit_clear_what_is_not_next_on_the_r
     before = measured(between).area_cm2
     assert before > 1.0
     eased, report = clear(between["coat"], BODY, SHAPE, REST, 0.004, Layers((between["yoke"], between["boots"])))
-    assert report["kept"]
+    assert report.kept
     assert measured({**between, "coat": eased}).area_cm2 <= 0.1
     vest = tunic_of(0.005)
     worn = {"vest": vest, "boots": boots(0.006), "coat": with_dent(tunic_of(0.010), chest_of(tunic_of(0.010)), 0.05, 0.008)}
     assert by_name(measured(worn))["coat", "vest"].area_cm2 > 1.0
     tucked, report = clear(vest, BODY, SHAPE, REST, 0.002, Layers((), (worn["boots"], worn["coat"])), "in")
-    assert report["kept"]
+    assert report.kept
     assert measured({**worn, "vest": tucked}).area_cm2 < 0.1 * measured(worn).area_cm2
     made, changed = clear_outfit(between, BODY, SHAPE, POSES["stand"], 0.004)
     assert "boots" not in changed
@@ -244,8 +244,8 @@ def test_easing_out_tucking_and_the_whole_outfit_clear_what_is_not_next_on_the_r
 def test_the_skin_gives_way_and_is_hidden_under_a_piece_that_is_not_the_innermost(between):
     layers = Layers((between["yoke"], between["boots"]))
     move, report = give_way(between["coat"], BODY, SHAPE, REST, layers=layers)
-    assert report["before"]["area_cm2"] > 1.0
-    assert report["after"]["area_cm2"] <= 0.1
+    assert report.before.area_cm2 > 1.0
+    assert report.after.area_cm2 <= 0.1
     assert np.linalg.norm(move, axis=1).max() > 0.002
     clean = {**between, "coat": tunic_of(0.010)}
     hidden = covered_faces(clean["coat"], BODY, [(SHAPE, REST)], layers, rings=1)

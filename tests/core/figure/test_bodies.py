@@ -62,7 +62,7 @@ def test_a_body_with_joints_of_other_names_is_registered_within_millimetres(name
     skeleton = Skeleton(other_names(wearer.skeleton.names), wearer.skeleton.parents, joints)
     skin = type(wearer.body.skin)(wearer.body.skin.joints[order], wearer.body.skin.weights[order])
     own = own_body(Model(Mesh(points[order].astype(np.float32), place[wearer.body.triangles].astype(np.int32)), skeleton, skin))
-    assert own.found["own_skeleton"]
+    assert own.found.own_skeleton
     assert own.roles["l_elbow"] == "Left_foreArm"
     gap = np.linalg.norm(own.carrier - points, axis=1)
     assert gap.mean() < 0.003
@@ -73,12 +73,12 @@ def test_a_body_with_joints_of_other_names_is_registered_within_millimetres(name
 def test_a_body_without_a_skeleton_gets_ours_within_centimetres(name: str):
     wearer, points, joints = truth(name)
     own = own_body(Model(Mesh(points.astype(np.float32), wearer.body.triangles)))
-    assert not own.found["own_skeleton"]
+    assert not own.found.own_skeleton
     limbs = [wearer.skeleton.index(f"{s}_{j}") for s in "lr" for j in ("shoulder", "elbow", "radiocarpal", "hip", "knee", "talocrural")]
     assert np.linalg.norm(own.body.skeleton.positions - joints, axis=1)[limbs].mean() < 0.015
     gap = np.linalg.norm(own.carrier - points, axis=1)
     assert gap.mean() < 0.010
-    assert own.found["registered_mm"] < 1.0
+    assert own.found.registered_mm < 1.0
     assert np.abs(own.body.skin.weights.sum(axis=1) - 1).max() < 1e-5
 
 

@@ -76,6 +76,7 @@ def test_the_middle_body_is_an_average_adult():
     assert all(abs(taken[n].value - value) < 0.010 for n, value in asked.items())
 
 
+@pytest.mark.slow("core/figure")
 def test_the_generator_is_deterministic():
     top = topology(build_cage({}), 1)
     digests = {hashlib.sha256(body_surface({"girth": 0.7}, top, 1).tobytes()).hexdigest() for _ in range(2)}

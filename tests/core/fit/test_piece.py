@@ -39,7 +39,7 @@ def test_a_coat_is_put_right_from_any_unit_and_axis(received_coat, unit: str, up
     upright = received_coat.mesh.points.astype(float)
     lying = upright if up == "y" else upright @ np.array([[1, 0, 0], [0, 0, 1], [0, -1, 0]])
     got = receive(Model(received_coat.mesh.moved(lying * PER_METRE[unit])), Receive(), 1.68)
-    assert (got.found["unit"], got.found["up"]) == (unit, up)
+    assert (got.report.unit, got.report.up) == (unit, up)
     assert np.abs(got.mesh.points - upright).max() < 1e-5
 
 
@@ -129,6 +129,6 @@ def test_steps_out_of_order_are_refused():
 
 def test_degenerate_faces_and_loose_points_are_dropped_and_named():
     mesh = Mesh(np.array([[0, 1, 0], [1, 1, 0], [0, 2, 0], [9, 9, 9]], np.float32), np.array([[0, 1, 2], [0, 0, 1]], np.int32))
-    found = receive(Model(mesh), Receive(unit="m", up="y"), 1.7).found
-    assert {(f["kind"], f["count"]) for f in found["findings"] if f["mended"]} == {("degenerate", 1), ("unused", 1)}
-    assert (found["vertices"], found["triangles"]) == (3, 1)
+    found = receive(Model(mesh), Receive(unit="m", up="y"), 1.7).report
+    assert {(f.kind, f.count) for f in found.findings if f.mended} == {("degenerate", 1), ("unused", 1)}
+    assert (found.vertices, found.triangles) == (3, 1)

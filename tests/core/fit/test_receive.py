@@ -187,7 +187,7 @@ def _received(mesh: trimesh.Trimesh, step: Receive | None = None, skeleton: Skel
 
 def test_a_lone_boot_gets_its_partner_unless_told_otherwise():
     got = _received(_boot(0.11))
-    assert "single" in [f["kind"] for f in got.found["findings"]]
+    assert "single" in [f.kind for f in got.report.findings]
     both = sound(got.mesh)
     assert np.allclose(both.bounds[0][0], -both.bounds[1][0], atol=1e-6)
     assert both.volume == pytest.approx(2 * _boot(0.11).volume, rel=1e-5)
@@ -198,8 +198,8 @@ def test_a_lone_boot_gets_its_partner_unless_told_otherwise():
 @pytest.mark.parametrize(("kind", "toe"), [("keep_left", 0.12), ("keep_right", 0.16)])
 def test_one_of_an_uneven_pair_is_kept_and_mirrored_when_asked_for(kind: str, toe: float):
     pair = trimesh.util.concatenate([_boot(0.11), _boot(-0.11, 0.16)])
-    found = _received(pair).found["findings"]
-    assert {f["kind"]: f["mended"] for f in found if f["kind"].startswith("keep")} == {"keep_left": False, "keep_right": False}
+    found = _received(pair).report.findings
+    assert {f.kind: f.mended for f in found if f.kind.startswith("keep")} == {"keep_left": False, "keep_right": False}
     got = _received(pair, Receive(unit="m", up="y", mends=(kind,)))
     assert sound(got.mesh).bounds[1][2] == pytest.approx(0.05 + toe, abs=1e-6)
     left, right = got.mesh.points[got.mesh.points[:, 0] > 0], got.mesh.points[got.mesh.points[:, 0] < 0]
@@ -215,7 +215,7 @@ def test_mirrored_and_turned_files_are_put_right_by_their_joints(matrix: np.ndar
     walker = trimesh.Trimesh(body.base @ matrix.T, body.triangles if np.linalg.det(matrix) > 0 else body.triangles[:, ::-1], process=False)
     joints = replace(body.skeleton, positions=body.skeleton.positions @ matrix.T)
     got = _received(walker, skeleton=joints)
-    assert (got.found["hand"], got.found["facing"]) == says
+    assert (got.report.hand, got.report.facing) == says
     assert np.abs(got.mesh.points - body.base).max() < 1e-5
     assert got.brought.skeleton is not None
     assert np.abs(got.brought.skeleton.positions - body.skeleton.positions).max() < 1e-6
@@ -266,5 +266,5 @@ def test_a_sound_ball_pierces_nothing_and_faces_that_share_texture_room_are_told
 @pytest.mark.parametrize(("low", "high", "told"), [(0.20, 0.36, False), (0.38, 0.56, True)])
 def test_long_edges_are_too_coarse_only_where_a_joint_bends(low: float, high: float, told: bool):
     """A leg guard of edges as long as itself: on the shin it may be stiff, over the knee it may not."""
-    found = _received(trimesh.util.concatenate([_tube(x, low, high, 0.075) for x in (0.1, -0.1)])).found["findings"]
-    assert ("coarse" in [f["kind"] for f in found]) == told
+    found = _received(trimesh.util.concatenate([_tube(x, low, high, 0.075) for x in (0.1, -0.1)])).report.findings
+    assert ("coarse" in [f.kind for f in found]) == told

@@ -90,7 +90,11 @@ def test_areas_and_normals_are_those_of_libigl_and_turn_with_the_mesh(soup: tupl
     assert np.abs(triangle_normals(exact, triangles)[fair] - judge).max(initial=0.0) < 1e-6
     turn = Rotation.from_rotvec([0.3, -1.1, 0.7]).as_matrix()
     before, after = vertex_normals(exact, triangles), vertex_normals(exact @ turn.T, triangles)
-    whole = np.linalg.norm(before, axis=1) > 0.5  # a vertex whose faces cancel out has no normal
+    cross = np.cross(exact[triangles[:, 1]] - exact[triangles[:, 0]], exact[triangles[:, 2]] - exact[triangles[:, 0]])
+    left, of_all = np.zeros((len(exact), 3)), np.zeros(len(exact))
+    np.add.at(left, triangles.ravel(), np.repeat(cross, 3, axis=0))
+    np.add.at(of_all, triangles.ravel(), np.repeat(np.linalg.norm(cross, axis=1), 3))
+    whole = np.linalg.norm(left, axis=1) > 1e-6 * of_all  # a vertex whose faces cancel out has no normal
     assert np.abs(before[whole] @ turn.T - after[whole]).max(initial=0.0) < 1e-4
 
 

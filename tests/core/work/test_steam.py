@@ -4,13 +4,13 @@ import numpy as np
 import pytest
 
 from wily_heron.core.bench.evaluate import run_step
-from wily_heron.core.bench.steps.work.report import WorkReport
 from wily_heron.core.bench.steps.work.steam import Steam
 from wily_heron.core.errors import InputError
 from wily_heron.core.figure.base.body import shaped
 from wily_heron.core.figure.figure import figure
 from wily_heron.core.mesh.mesh import Mesh
 from wily_heron.core.model.state import Piece
+from wily_heron.core.model.steps.work import WorkReport
 
 WEARER = shaped(figure(1), {})
 STEP = 0.004

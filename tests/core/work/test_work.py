@@ -14,7 +14,6 @@ from wily_heron.core.bench.evaluate import run_step
 from wily_heron.core.bench.steps.work.adjust import Adjust
 from wily_heron.core.bench.steps.work.drop import Drop
 from wily_heron.core.bench.steps.work.refine import Refine
-from wily_heron.core.bench.steps.work.report import WorkReport
 from wily_heron.core.bench.steps.work.thicken import Thicken
 from wily_heron.core.errors import InputError
 from wily_heron.core.figure.base.body import shaped
@@ -28,6 +27,7 @@ from wily_heron.core.model.state import Piece
 from wily_heron.core.model.steps.hand import HandDab, Knot, Lattice, Stroke
 from wily_heron.core.model.steps.receive import Place
 from wily_heron.core.model.steps.trim import Curve, Plane, Selection, Trim
+from wily_heron.core.model.steps.work import WorkReport
 from wily_heron.core.receive.propose import dropped, propose
 from wily_heron.core.space.surface import Surface
 from wily_heron.core.space.under import Under
@@ -188,7 +188,7 @@ def test_cut_sleeves_are_short_clean_and_hemmed():
     assert np.abs((short.points[on] - [0.36, 1.2, 0]) @ [0.74, -0.67, 0]).max() < 1e-3  # the border lies in the plane
     assert len(loops) == 4
     assert (edge_use(short.triangles)[1] <= 2).all()
-    assert report["removed"] > 100
+    assert report.removed > 100
     assert short.points[:, 0].min() == mesh.points[:, 0].min()  # the other sleeve is whole
     hemmed, _ = trim(mesh, cut.model_copy(update={"hem": 0.02}))
     assert 0.7 < (area(hemmed) - area(short)) / (0.02 * 0.30) < 1.6  # a strip 2 cm wide round a sleeve of about 30 cm
@@ -205,7 +205,7 @@ def test_a_window_a_slit_and_a_selection():
     assert len(border_loops(window.triangles)) == 5
     line = tuple((0.03, float(y), 0.12) for y in np.linspace(1.4, 0.95, 40))
     slit, report = trim(mesh, Trim(cut=Curve(points=line)))
-    assert report["slit"]
+    assert report.slit
     assert area(slit) == pytest.approx(area(mesh), rel=1e-4)
     assert max(map(len, border_loops(slit.triangles))) > max(map(len, border_loops(mesh.triangles))) + 30
     with pytest.raises(InputError, match="does not part"):

@@ -11,7 +11,7 @@ from ..figure.base.body import Wearer
 from ..figure.base.skeleton import Skin
 from ..mesh.edges import adjacency, unique_edges
 from ..model.riders import Riders
-from ..model.steps.bind import Fault
+from ..model.steps.bind import Fault, WeighReport
 from .dense import dense_of, sparse_of
 from .transfer import inpaint
 
@@ -119,7 +119,7 @@ def _leaks(p, dense, cloth, allowed, to_skin, names) -> list[WeightFault]:
 
 
 def mended(points: np.ndarray, triangles: np.ndarray, skin: Skin, riders: Riders | None, wearer: Wearer, kinds: Sequence[str],
-           only: set[int]) -> tuple[Skin, dict]:
+           only: set[int]) -> tuple[Skin, WeighReport]:
     """Return the weights with the faults of `kinds` put right, all or those at vertices `only`, and what was done.
 
     What is out of place is taken off and the rest made up to 1; where little is left, the vertex is solved from those about it.
@@ -165,7 +165,7 @@ def mended(points: np.ndarray, triangles: np.ndarray, skin: Skin, riders: Riders
     solved = np.clip(inpaint(points, triangles, known, dense / np.maximum(total, 1e-9)[:, None]), 0.0, None)
     made = sparse_of(solved, skin, touched)
     left = [f for f in check_weights(points, triangles, made, riders, wearer) if f.kind in kinds]
-    return made, {"mended": int(touched.sum()), "left": int(sum(len(f.rows) for f in left))}
+    return made, WeighReport(kind="mend", mended=int(touched.sum()), left=sum(len(f.rows) for f in left))
 
 
 def _worst(rows: np.ndarray, badness: np.ndarray) -> np.ndarray:

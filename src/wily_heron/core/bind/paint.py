@@ -11,7 +11,7 @@ from ..figure.regions import face_regions
 from ..mesh.edges import adjacency
 from ..mesh.mesh import Mesh
 from ..model.riders import Riders
-from ..model.steps.bind import Weigh
+from ..model.steps.bind import Weigh, WeighReport
 from ..space.surface import Surface, soft
 from ..space.tree import TriangleTree
 from .dense import dense_of, sparse_of
@@ -136,7 +136,7 @@ def mirrored_name(joint: str) -> str:
     return f"r_{joint[2:]}" if joint.startswith("l_") else f"l_{joint[2:]}" if joint.startswith("r_") else joint
 
 
-def painted_weights(mesh: Mesh, skin: Skin, riders: Riders | None, wearer: Wearer, step: Weigh) -> tuple[Skin, dict]:
+def painted_weights(mesh: Mesh, skin: Skin, riders: Riders | None, wearer: Wearer, step: Weigh) -> tuple[Skin, WeighReport]:
     """Return the weights after one stroke, and what it did.
 
     Args:
@@ -151,4 +151,4 @@ def painted_weights(mesh: Mesh, skin: Skin, riders: Riders | None, wearer: Weare
     rows = np.zeros(len(mesh.points), bool)
     rows[touched] = True
     rows &= brush.cloth
-    return sparse_of(brush.dense, skin, rows), {"tool": step.tool, "joint": step.joint, "touched": len(touched)}
+    return sparse_of(brush.dense, skin, rows), WeighReport(kind="weigh", tool=step.tool, joint=step.joint, touched=len(touched))

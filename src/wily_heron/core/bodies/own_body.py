@@ -2,7 +2,6 @@
 
 from collections.abc import Mapping
 from dataclasses import dataclass, replace
-from typing import Any
 
 import numpy as np
 from scipy.spatial import ConvexHull, QhullError
@@ -12,10 +11,25 @@ from ..figure.base.body import Body, Wearer
 from ..figure.base.skeleton import Skeleton, Skin
 from ..figure.figure import figure
 from ..model.model import Model
+from ..model.report import Found
 from ..model.roles import NEEDED, check_roles, find_roles, role_places, with_roles
 from ..model.steps.bind import Bind
 from .joint_guess import guess_joints
 from .register import Registered, register
+
+
+class BodyFound(Found):
+    """What taking up a body found: whether it has a skeleton of its own, its joints and how many of ours they play, its shapes, how far
+    our surface lies off it (mm) and what share of it lies loose, its vertices, and how tall it is (m)."""
+
+    vertices: int
+    joints: int
+    stature: float
+    registered_mm: float
+    own_skeleton: bool = False
+    roles: int = 0
+    shapes: tuple[str, ...] = ()
+    loose: float = 0.0
 
 
 @dataclass(frozen=True)
@@ -29,7 +43,7 @@ class OwnBody:
     body: Body
     carrier: np.ndarray
     roles: dict[str, str]
-    found: dict[str, Any]
+    found: BodyFound
 
 
 def own_body(model: Model, roles: Mapping[str, str] | None = None, places: Mapping[str, np.ndarray] | None = None) -> OwnBody:
@@ -66,11 +80,10 @@ def own_body(model: Model, roles: Mapping[str, str] | None = None, places: Mappi
         deltas=model.deltas, joint_deltas=_joint_moves(model, skin, len(skeleton.names)), made_at=np.zeros(len(shapes)),
         floor=_floor(mesh.points, skin, len(skeleton.names)), corner_uv=mesh.corner_uv, posed_like=figure(1).skeleton,
     )
-    return OwnBody(body, laid.points.astype(np.float32), found, {
-        "own_skeleton": own, "joints": len(skeleton.names), "roles": len(found) if own else len(skeleton.names), "shapes": list(shapes),
-        "registered_mm": round(1000 * laid.gap, 2), "loose": round(laid.loose, 4), "vertices": len(mesh.points),
-        "stature": round(float(np.ptp(mesh.points[:, 1])), 4),
-    })
+    return OwnBody(body, laid.points.astype(np.float32), found, BodyFound(
+        own_skeleton=own, joints=len(skeleton.names), roles=len(found) if own else len(skeleton.names), shapes=shapes,
+        registered_mm=round(1000 * laid.gap, 2), loose=round(laid.loose, 4), vertices=len(mesh.points),
+        stature=round(float(np.ptp(mesh.points[:, 1])), 4)))
 
 
 def carrier_wearer(points: np.ndarray) -> Wearer:

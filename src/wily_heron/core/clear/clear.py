@@ -18,6 +18,7 @@ from ..figure.base.skinning import blended_linear
 from ..mesh.islands import islands
 from ..mesh.ops.capped import capped
 from ..model.state import Piece
+from ..model.steps.clear import CellClearing
 from ..model.worn import piece_matrices
 from ..motion.pose import Pose, pose_matrices
 from ..space.tree import TriangleTree
@@ -59,7 +60,7 @@ class Baseline:
 
 
 def clear(piece: Piece, body: Body, shape: np.ndarray, pose: Pose, ease: float, layers: Layers = ALONE,
-          way: Way = "out", baseline: Baseline | None = None, through: bool = True, brief: bool = False) -> tuple[Piece, dict]:
+          way: Way = "out", baseline: Baseline | None = None, through: bool = True, brief: bool = False) -> tuple[Piece, CellClearing]:
     """Return the piece eased out, or tucked in, in one cell, and the report before and after.
 
     The smoothest displacement that clears it (see `push_out`), capped at 25 mm, is carried back to the rest shape through the inverse of
@@ -75,14 +76,14 @@ def clear(piece: Piece, body: Body, shape: np.ndarray, pose: Pose, ease: float, 
         ease: How far apart layers are brought, metres.
         layers: What lies under it and over it.
         way: "out" off what lies under it, "in" beneath what lies over it.
-        baseline: The cell as it was before, where it is measured already.
+        baseline: The cell as it was before, where it is measured already; it tells in the end what the cell shows.
         through: Whether the piece may go through itself on the way.
         brief: One pass alone, off skin that gives way to what is left.
     """
     if piece.skin is None:
-        return piece, {"kept": False, "why": "the piece is not bound yet"}
+        return piece, CellClearing(kept=False, why="the piece is not bound yet")
     if way == "in" and not layers.over:
-        return piece, {"kept": False, "why": "nothing lies over it"}
+        return piece, CellClearing(kept=False, why="nothing lies over it")
     wearer = shaped(body, shape)
     baseline = baseline or Baseline(wearer, piece, pose, layers)
     dressed, cell = baseline.dressed, baseline.cell
@@ -130,14 +131,11 @@ def clear(piece: Piece, body: Body, shape: np.ndarray, pose: Pose, ease: float, 
                 moved, cell = flat, after
     size = np.linalg.norm(moved, axis=1)
     if not size.any():
-        nothing = not first.places
-        return piece, {"kept": nothing, "before": first.brief(), "after": first.brief(), "moved": 0, "greatest_move": 0.0}
+        return piece, CellClearing(kept=not first.places, before=first.brief(), after=first.brief())
     baseline.cell = cell if layers.recall is not None else baseline.again(start + moved, glance=False)
-    own = baseline.own()
     rest_move = np.linalg.solve(matrices, moved[:, :, None])[:, :, 0]
-    return replace(piece, mesh=piece.mesh.moved(piece.mesh.points + rest_move)), {
-        "kept": True, "before": first.brief(), "after": own.brief(), "own": own, "moved": int((size > 1e-4).sum()),
-        "greatest_move": float(size.max())}
+    return replace(piece, mesh=piece.mesh.moved(piece.mesh.points + rest_move)), CellClearing(
+        kept=True, before=first.brief(), after=baseline.own().brief(), moved=int((size > 1e-4).sum()), greatest_move=float(size.max()))
 
 
 def _asked(cell: CellResult, at: int, outer: bool) -> list[Pair]:

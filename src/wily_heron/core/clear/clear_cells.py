@@ -8,6 +8,7 @@ from ..clearance.cell import CLEAN_AREA, Dressed
 from ..clearance.figures import OwnFigures
 from ..figure.base.body import Body, shaped
 from ..model.state import Piece
+from ..model.steps.clear import CellClearing
 from ..motion.pose import Pose
 from .clear import Way, clear
 from .layers import ALONE, Layers
@@ -19,7 +20,7 @@ _SLACK = 0.02
 
 
 def clear_cells(piece: Piece, body: Body, cells: Sequence[Cell], ease: float, layers: Layers = ALONE,
-                way: Way = "out") -> tuple[Piece, list[dict]]:
+                way: Way = "out") -> tuple[Piece, list[CellClearing]]:
     """Return the piece eased out in `cells` (shape values (s,), pose), worst first, and a report per cell.
 
     A cell's easing is kept only if the visible area over all cells shrinks and no other cell gets worse than it may.
@@ -33,25 +34,22 @@ def clear_cells(piece: Piece, body: Body, cells: Sequence[Cell], ease: float, la
         way: "out" off what lies under it, "in" beneath what lies over it.
     """
     figures = measure_cells(piece, body, cells, layers)
-    reports = [{"kept": False, "before": f.brief(), "after": f.brief(), "moved": 0, "greatest_move": 0.0} for f in figures]
+    reports = [CellClearing(kept=f.places == 0, before=f.brief()) for f in figures]
     for _ in range(ROUNDS):
         changed = False
         for i in sorted(range(len(cells)), key=lambda k: -figures[k].area_cm2):
             if figures[i].places == 0:
                 continue
             eased, report = clear(piece, body, *cells[i], ease, layers, way)
-            if not report["kept"]:
+            if not report.kept:
                 continue
             now = measure_cells(eased, body, cells, layers)
             if no_worse(figures, now, i):
                 piece, figures, changed = eased, now, True
-                reports[i] |= {k: report[k] for k in ("kept", "moved", "greatest_move")}
+                reports[i] = reports[i].moved_as(report)
         if not changed:
             break
-    for report, f in zip(reports, figures, strict=True):
-        report["after"] = f.brief()
-        report["kept"] = report["kept"] or report["before"]["places"] == 0
-    return piece, reports
+    return piece, [r.ending(f.brief()) for r, f in zip(reports, figures, strict=True)]
 
 
 def measure_cells(piece: Piece, body: Body, cells: Sequence[Cell], layers: Layers = ALONE) -> list[OwnFigures]:

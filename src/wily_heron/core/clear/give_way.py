@@ -12,6 +12,7 @@ from ..figure.base.skinning import blended_linear
 from ..mesh.corners import ringed
 from ..mesh.ops.capped import capped
 from ..model.state import Piece
+from ..model.steps.clear import CellClearing, CellFigures
 from ..motion.pose import Pose, pose_matrices, posed_body
 from .layer_pair import between
 from .layers import ALONE, Layers
@@ -30,7 +31,7 @@ EASE = 0.003
 
 
 def give_way(piece: Piece, body: Body, shape: np.ndarray, pose: Pose, ease: float = EASE,
-             layers: Layers = ALONE, known: tuple[Dressed, CellResult] | None = None) -> tuple[np.ndarray, dict]:
+             layers: Layers = ALONE, known: tuple[Dressed, CellResult] | None = None) -> tuple[np.ndarray, CellClearing]:
     """Return the move (n, 3) of the skin at rest by which it lies beneath the piece in one cell, and the report.
 
     Skin that is not covered stays where it is, and within three rings of it the move fades, so that no step shows at a hem. Where another
@@ -51,7 +52,8 @@ def give_way(piece: Piece, body: Body, shape: np.ndarray, pose: Pose, ease: floa
     place, alone = layers.place, known and len(dressed.pieces) == 1
     key, hiding = Key(place, SKIN), (SKIN, place)
     if key not in dressed.covers:
-        return np.zeros_like(wearer.points, np.float64), _report(np.zeros(0), _NOTHING, _NOTHING) | {"why": "it does not lie on the skin"}
+        nothing = CellClearing(kept=True, why="it does not lie on the skin", before=_NOTHING, after=_NOTHING)
+        return np.zeros_like(wearer.points, np.float64), nothing
     cell = begin = known[1] if known and alone else dressed.measure(pose, only={key}, recall=layers.recall, hiding=hiding)
     start = np.asarray(begin.body_points, np.float64)
     before = begin.pair(key)
@@ -73,20 +75,16 @@ def give_way(piece: Piece, body: Body, shape: np.ndarray, pose: Pose, ease: floa
     moved, after = best
     size = np.linalg.norm(moved, axis=1)
     at_rest = np.linalg.solve(blended_linear(body.skin, pose_matrices(wearer, pose)), moved[:, :, None])[:, :, 0]
-    return at_rest, _report(size, _brief(before), _brief(after))
+    first = _brief(before)
+    return at_rest, CellClearing(kept=bool(size.any()) or not first.places, before=first, after=_brief(after),
+                                 moved=int((size > 1e-4).sum()), greatest_move=float(size.max(initial=0.0)))
 
 
-_NOTHING = {"clearance_mm": 1000 * UNDER, "area_cm2": 0.0, "places": 0}
+_NOTHING = CellFigures(clearance_mm=1000 * UNDER, area_cm2=0.0, places=0)
 
 
-def _report(size: np.ndarray, before: dict, after: dict) -> dict:
-    """Return the report of skin whose vertices moved by so much (n,)."""
-    return {"kept": bool(size.any()) or not before["places"], "before": before, "after": after, "moved": int((size > 1e-4).sum()),
-            "greatest_move": float(size.max(initial=0.0))}
-
-
-def _brief(pair: Pair) -> dict:
-    return {"clearance_mm": pair.clearance_mm, "area_cm2": pair.area_cm2, "places": len(pair.found.places)}
+def _brief(pair: Pair) -> CellFigures:
+    return CellFigures(clearance_mm=pair.clearance_mm, area_cm2=pair.area_cm2, places=len(pair.found.places))
 
 
 def _room(covered: np.ndarray, triangles: np.ndarray) -> np.ndarray:

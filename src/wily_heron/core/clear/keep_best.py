@@ -1,14 +1,13 @@
 """How a clearing is kept: for the pose, for the wearer's shape, or for good, whichever holds best where it was not made."""
 
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass
 
 import numpy as np
 
 from ..figure.base.body import Body
 from ..figure.base.rotation import IDENTITY
 from ..model.state import Piece
-from ..model.steps.clear import Loose
+from ..model.steps.clear import CellClearing, Keep, Loose, WayKept
 from ..motion.motion import slerp
 from ..motion.pose import Pose
 from ..motion.random_poses import random_poses
@@ -24,17 +23,8 @@ _EQUAL_CM2 = 0.05
 """What keeps as much to within so many cm2 is as good: then what comes in with fewer poses is taken."""
 
 
-@dataclass(frozen=True)
-class Kept:
-    """One way of keeping that was tried: what then shows (cm2) in the cells it was made in, and in those it was not."""
-
-    keep: str
-    here: float
-    apart: float
-
-
 def clear_best(piece: Piece, body: Body, cells: Sequence[ShapeInPose], ease: float, layers: Layers = ALONE, way: Way = "out",
-               loose: Loose = "falls") -> tuple[Piece, list[dict], list[Kept]]:
+               loose: Loose = "falls") -> tuple[Piece, list[CellClearing], list[WayKept]]:
     """Return the piece cleared in `cells` and kept in the way that then shows least in them and apart from them, the report per cell, and
     what each way came to, the best first.
 
@@ -50,14 +40,16 @@ def clear_best(piece: Piece, body: Body, cells: Sequence[ShapeInPose], ease: flo
         loose: "falls" where cloth about the legs falls as cloth, "eased" where it is eased out alone.
     """
     apart = held_out(cells)
-    ways: dict[str, Callable[[], tuple[Piece, list[dict]]]] = {"rest": lambda: clear_cells(piece, body, cells, ease, layers, way)}
+    ways: dict[Keep, Callable[[], tuple[Piece, list[CellClearing]]]] = {"rest": lambda: clear_cells(piece, body, cells, ease, layers, way)}
     if any(pose.rotations for _, pose in cells):
         ways["pose"] = lambda: clear_poses(piece, body, cells, ease, layers, way, loose)
     if way == "out" and any(np.abs(shape - piece.made_at).max() > 0.05 for shape, _ in cells):
         ways["shape"] = lambda: clear_wearers(piece, body, cells, ease, layers)
-    made = {keep: work() for keep, work in ways.items()}
-    kept = [Kept(keep, *(sum(f.area_cm2 for f in measure_cells(done, body, where, layers)) for where in (cells, apart)))
-            for keep, (done, _) in made.items()]
+    made: dict[Keep, tuple[Piece, list[CellClearing]]] = {keep: work() for keep, work in ways.items()}
+    def shown(done: Piece, where: Sequence[ShapeInPose]) -> float:
+        return sum(f.area_cm2 for f in measure_cells(done, body, where, layers))
+
+    kept = [WayKept(keep=keep, here=shown(done, cells), apart=shown(done, apart)) for keep, (done, _) in made.items()]
     order = ("pose", "shape", "rest")
     kept.sort(key=lambda k: (round((k.here + k.apart) / _EQUAL_CM2), order.index(k.keep)))
     return *made[kept[0].keep], kept

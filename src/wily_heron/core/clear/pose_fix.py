@@ -12,7 +12,7 @@ from ..model.correctives import Corrective, PoseSpace, relevant_joints
 from ..model.layer_names import SKIN_NAME
 from ..model.state import Piece
 from ..model.steps.alteration import Cell
-from ..model.steps.clear import Fix, Loose
+from ..model.steps.clear import CellClearing, Fix, FixReport, Loose
 from ..model.worn import piece_matrices, worn_points
 from ..model.yields import with_yield
 from ..motion.own_poses import pose_for
@@ -137,7 +137,7 @@ class PosedPiece:
         return self.piece.mesh.points[rows] + self.moves(rows, posed)
 
 
-def fixed(state: Piece, body: Body, step: Fix, here: Callable[[], np.ndarray]) -> tuple[Piece, dict]:
+def fixed(state: Piece, body: Body, step: Fix, here: Callable[[], np.ndarray]) -> tuple[Piece, FixReport]:
     """Return the piece with a corrective made by hand, and what it came to: strokes on it as it is posed, adjusters as they act at
     rest."""
     at = PosedPiece(state, body, step.cell)
@@ -150,12 +150,12 @@ def fixed(state: Piece, body: Body, step: Fix, here: Callable[[], np.ndarray]) -
         points, unknown = adjusted(state.mesh.points, adjusters(state.mesh.points, state.mesh.triangles, here()), step.values)
         move = move + points - state.mesh.points
     made = with_fix(state, body, pose, move, pose.label)
-    return made, {"pose": pose.name, "lost": lost, "unknown": unknown, "moved": float(np.linalg.norm(move, axis=1).max(initial=0.0))}
+    return made, FixReport(pose=pose.name, lost=lost, unknown=tuple(unknown), moved=float(np.linalg.norm(move, axis=1).max(initial=0.0)))
 
 
 def clear_poses(piece: Piece, body: Body, cells: Sequence[ShapeInPose], ease: float, layers: Layers = ALONE,
                 way: Way = "out", loose: Loose = "falls", baseline: Baseline | None = None,
-                through: bool = True, shown: bool = False, brief: bool = False) -> tuple[Piece, list[dict]]:
+                through: bool = True, shown: bool = False, brief: bool = False) -> tuple[Piece, list[CellClearing]]:
     """Return the piece with a corrective for the pose of each cell that fails, and a report for each cell.
 
     A corrective is kept only if its cell gets better and no other cell of those given gets worse.
@@ -177,31 +177,33 @@ def clear_poses(piece: Piece, body: Body, cells: Sequence[ShapeInPose], ease: fl
         baseline = baseline or Baseline(shaped(body, cells[0][0]), piece, cells[0][1], layers)
     alone = baseline is not None and piece.riders is None  # what clearing measures last is then what the corrective does
     figures = measure_cells(piece, body, cells, layers) if baseline is None else [baseline.own()]
-    reports = [{"kept": f.places == 0, "before": f.brief(), "moved": 0, "greatest_move": 0.0} for f in figures]
+    reports = [CellClearing(kept=f.places == 0, before=f.brief()) for f in figures]
     for i in sorted(range(len(cells)), key=lambda k: -figures[k].area_cm2):
         shape, pose = cells[i]
         falls = way == "out" and loose == "falls" and bool(pose.rotations)
         hanging = Hanging(piece, shaped(body, shape), pose) if falls and (figures[i].places or not shown) else None
         taut = hanging is not None and hanging.stretch() > MAX_STRETCH
         if hanging is not None and taut:
-            piece, figures = _hang(hanging, cells, figures, i, layers, reports[i])
+            piece, figures, reports[i] = _hang(hanging, cells, figures, i, layers, reports[i])
             baseline = None
         if figures[i].places == 0:
             continue
+        if alone and baseline is None:
+            baseline = Baseline(shaped(body, shape), piece, pose, layers)
         eased, report = clear(piece, body, shape, pose, ease, layers, way, baseline, through, brief)
-        if report["kept"]:
+        if report.kept:
             made = with_fix(piece, body, pose, eased.mesh.points - piece.mesh.points, pose.label)
-            now = [report["own"]] if alone and "own" in report else measure_cells(made, body, cells, layers)
+            now = [baseline.own()] if alone and baseline is not None else measure_cells(made, body, cells, layers)
             if no_worse(figures, now, i):
                 piece, figures = made, now
-                reports[i] |= {k: report[k] for k in ("kept", "moved", "greatest_move")}
+                reports[i] = reports[i].moved_as(report)
         if figures[i].places and falls and not taut:  # as it lies now, eased out or not
-            piece, figures = _hang(Hanging(piece, shaped(body, shape), pose), cells, figures, i, layers, reports[i])
-    return piece, [r | {"after": f.brief()} for r, f in zip(reports, figures, strict=True)]
+            piece, figures, reports[i] = _hang(Hanging(piece, shaped(body, shape), pose), cells, figures, i, layers, reports[i])
+    return piece, [r.ending(f.brief()) for r, f in zip(reports, figures, strict=True)]
 
 
 def clear_skin(piece: Piece, body: Body, cells: Sequence[ShapeInPose], layers: Layers = ALONE,
-               always: bool = False) -> tuple[Piece, list[dict]]:
+               always: bool = False) -> tuple[Piece, list[CellClearing]]:
     """Return the piece under which the skin gives way in each cell that fails, and a report per cell; the piece itself stays.
 
     It does so in the pose of that cell, or `always`; it is kept only if no other cell gets worse.
@@ -214,34 +216,35 @@ def clear_skin(piece: Piece, body: Body, cells: Sequence[ShapeInPose], layers: L
         always: In every pose, not in that of the cell alone.
     """
     figures = measure_cells(piece, body, cells, layers)
-    reports: list[dict] = [{"kept": f.places == 0, "before": f.brief(), "moved": 0, "greatest_move": 0.0} for f in figures]
+    reports = [CellClearing(kept=f.places == 0, before=f.brief()) for f in figures]
     for i in sorted(range(len(cells)), key=lambda k: -figures[k].area_cm2):
         if piece.skin is None or not any(p.under == SKIN_NAME and p.places for p in figures[i].pairs):
             continue
         move, report = give_way(piece, body, *cells[i], layers=layers)
-        if report["moved"]:
+        if report.moved:
             made = with_yielding(piece, body, None if always else cells[i][1], move)
             now = measure_cells(made, body, cells, layers)
             if no_worse(figures, now, i):
                 piece, figures = made, now
-                reports[i] |= {k: report[k] for k in ("kept", "moved", "greatest_move")}
-        elif "why" in report:
-            reports[i]["why"] = report["why"]
-    return piece, [r | {"after": f.brief()} for r, f in zip(reports, figures, strict=True)]
+                reports[i] = reports[i].moved_as(report)
+        elif report.why:
+            reports[i] = reports[i].model_copy(update={"why": report.why})
+    return piece, [r.ending(f.brief()) for r, f in zip(reports, figures, strict=True)]
 
 
 def _hang(hanging: Hanging, cells: Sequence[ShapeInPose], figures: list[OwnFigures], i: int, layers: Layers,
-          report: dict) -> tuple[Piece, list[OwnFigures]]:
-    """Return the piece and the cells' figures with what hangs about the legs fallen into cell `i`, if no cell is the worse for it."""
+          report: CellClearing) -> tuple[Piece, list[OwnFigures], CellClearing]:
+    """Return the piece, the cells' figures and the report of cell `i` with what hangs about the legs fallen into it, if no cell is the
+    worse for it."""
     piece = hanging.piece
     if not hanging.rows.any():
-        return piece, figures
+        return piece, figures, report
     move = hanging.fallen(layers.under)
     made = with_fix(piece, hanging.wearer.body, hanging.pose, move, hanging.pose.label)
     now = measure_cells(made, hanging.wearer.body, cells, layers)
     before, after = hanging.stretch(), Hanging(made, hanging.wearer, hanging.pose).stretch()
     if now[i].area_cm2 > figures[i].area_cm2 or after > max(before, MAX_STRETCH) or not spares(figures, now, i):
-        return piece, figures
-    report |= {"kept": True, "fell": True, "moved": int((np.linalg.norm(move, axis=1) > 1e-4).sum()), "stretch": [before, after],
-               "greatest_move": float(np.linalg.norm(move, axis=1).max())}
-    return made, now
+        return piece, figures, report
+    size = np.linalg.norm(move, axis=1)
+    fell = {"kept": True, "fell": True, "moved": int((size > 1e-4).sum()), "stretch": (before, after), "greatest_move": float(size.max())}
+    return made, now, report.model_copy(update=fell)

@@ -9,6 +9,7 @@ from ..figure.base.body import Body, shaped
 from ..figure.base.pose_types import REST, Pose
 from ..model.correctives import Corrective
 from ..model.state import Piece
+from ..model.steps.clear import CellClearing
 from ..model.worn import at_rest
 from ..space.tree import TriangleTree
 from .clear import clear
@@ -52,7 +53,7 @@ def wear_on(piece: Piece, body: Body, shape: np.ndarray, ease: float = 0.004) ->
     change = shape - piece.made_at
     strongest = np.argsort(-np.abs(change))[:_STRONG]
     shapes = tuple((body.shapes[s], float(shape[s])) for s in strongest if abs(change[s]) > 0.05 and abs(shape[s]) > 0.05)
-    if not report["kept"] or not shapes:
+    if not report.kept or not shapes:
         return WornOn(piece, "needs", before, before, f"{100 * before:.1f} % of it lies under the skin and easing out does not clear it")
     move = (eased.mesh.points - piece.mesh.points)[None]
     fixes = move if piece.fixes is None else np.concatenate([piece.fixes, move])
@@ -65,7 +66,7 @@ def wear_on(piece: Piece, body: Body, shape: np.ndarray, ease: float = 0.004) ->
 
 
 def clear_wearers(piece: Piece, body: Body, cells: Sequence[tuple[np.ndarray, Pose]], ease: float,
-                  layers: Layers = ALONE) -> tuple[Piece, list[dict]]:
+                  layers: Layers = ALONE) -> tuple[Piece, list[CellClearing]]:
     """Return the piece with a corrective for the wearer of each cell that calls for one (see `wear_on`), and a report per cell.
 
     Args:
@@ -81,9 +82,7 @@ def clear_wearers(piece: Piece, body: Body, cells: Sequence[tuple[np.ndarray, Po
         got = wear_on(piece, body, shape, ease)
         after = measure_cells(got.piece, body, [(shape, pose)], layers)[0]
         piece = got.piece
-        brief = [f.brief() for f in (before, after)]
-        reports.append({"kept": got.state != "needs", "why": got.why or None, "before": brief[0], "after": brief[1], "moved": 0,
-                        "greatest_move": 0.0})
+        reports.append(CellClearing(kept=got.state != "needs", why=got.why or None, before=before.brief(), after=after.brief()))
     return piece, reports
 
 

@@ -10,6 +10,7 @@ from ..figure.base.skeleton import Skin
 from ..model.layer_names import SKIN_NAME
 from ..model.riders import Riders
 from ..model.state import Piece
+from ..model.steps.clear import CellFigures
 from ..space.tree import TriangleTree
 from .cover.key import SKIN
 from .find.shots import Shot, seen_in
@@ -68,9 +69,9 @@ class OwnFigures(_Figures):
     places: int
     pairs: tuple[PairFigures, ...]
 
-    def brief(self) -> dict[str, float]:
-        """Return it without its pairs, as reports tell it."""
-        return {"clearance_mm": self.clearance_mm, "area_cm2": self.area_cm2, "places": self.places}
+    def brief(self) -> CellFigures:
+        """Return them without the pairs."""
+        return CellFigures(clearance_mm=self.clearance_mm, area_cm2=self.area_cm2, places=self.places)
 
 
 class Figures(OwnFigures):

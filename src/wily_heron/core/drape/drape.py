@@ -1,7 +1,6 @@
 """Draping: pieces fall as cloth on a moving wearer and the pieces under them."""
 
 from collections.abc import Sequence
-from typing import Any
 
 import numpy as np
 
@@ -10,7 +9,7 @@ from ..figure.base.body import Wearer, shape_values, shaped
 from ..figure.base.pose_types import REST, Pose
 from ..mesh.rigid_islands import stiff_islands
 from ..model.state import Piece
-from ..model.steps.draping import Drape, Pull
+from ..model.steps.draping import Drape, DrapeReport, Pull
 from ..model.worn import at_rest, worn_points
 from ..motion.pose import pose_matrices
 from ..space.tree import TriangleTree
@@ -152,19 +151,19 @@ class Draping:
         self._judge = self.collider.tree_at(under) if self._judge is None else self._judge.refit(under)
         return self._judge
 
-    def report(self) -> dict[str, Any]:
-        """Return what came of it so far: strain of what falls, the speed of the fastest hundredth (m/s), how much of the set stiffness
-        showed, and how much lower (m) the piece lies, by the mean of its vertices, than it is worn."""
+    def report(self) -> DrapeReport:
+        """Return what came of it so far, of what falls."""
         worn = self._own.start if self._worn_in is None else worn_points(self.piece, *self._worn_in)
         x, free = self.cloth.x, (self.cloth.w[self.cloth.sheet.threads] > 0).any(axis=1)
         strain, rest = np.abs(self.cloth.strain())[free], self.cloth.sheet.rest[free]
         order = np.argsort(strain)
         along = np.cumsum(rest[order])  # by the length of the threads: trimmings of many small faces count as little
         at_99 = strain[order[np.searchsorted(along, 0.99 * along[-1])]] if len(along) else 0.0
-        return {"frames": self.done, "vertices": len(x), "fabric": self.step.fabric.name,
-                "strain_mean": float(np.average(strain, weights=rest)) if len(rest) else 0.0, "strain_99": float(at_99),
-                "speed": float(np.percentile(np.linalg.norm(self.cloth.v, axis=1), 99)), "bending_met": self.cloth.bending_met,
-                "shear_met": self.cloth.shear_met, "sunk": float(worn[:, 1].mean()) - float(self.points[:, 1].mean())}
+        return DrapeReport(
+            frames=self.done, vertices=len(x), fabric=self.step.fabric.name,
+            strain_mean=float(np.average(strain, weights=rest)) if len(rest) else 0.0, strain_99=float(at_99),
+            speed=float(np.percentile(np.linalg.norm(self.cloth.v, axis=1), 99)), bending_met=self.cloth.bending_met,
+            shear_met=self.cloth.shear_met, sunk=float(worn[:, 1].mean()) - float(self.points[:, 1].mean()))
 
     def _at(self, part: Laid) -> int:
         return int(self._begin[next(k for k, each in enumerate(self._parts) if each is part)])

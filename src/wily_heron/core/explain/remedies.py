@@ -117,7 +117,7 @@ class Trying:
         case, name = self.case, self.case.over
         own = case.pieces[name]
         eased, report = clear(own, case.body, case.shape, case.pose, self.ease, case.layers(name))
-        if not report["kept"]:
+        if not report.kept:
             return
         if case.pose.rotations:
             made = with_fix(own, case.body, case.pose, eased.mesh.points - own.mesh.points, case.pose.label)
@@ -136,7 +136,7 @@ class Trying:
             return
         own = case.pieces[name]
         tucked, report = clear(own, case.body, case.shape, case.pose, 0.5 * self.ease, case.layers(name), "in")
-        if report["kept"]:
+        if report.kept:
             keep, move = "pose" if case.pose.rotations else "rest", tucked.mesh.points - own.mesh.points
             made = with_fix(own, case.body, case.pose, move, case.pose.label) if keep == "pose" else tucked
             yield self._tried("tuck", f"Tuck {name} in under {case.over}", {"piece": name, "way": "in", "keep": keep},
@@ -145,11 +145,11 @@ class Trying:
     def _skin_gives_way(self) -> Iterator[Remedy]:
         case, name = self.case, self.case.over
         move, report = give_way(case.pieces[name], case.body, case.shape, case.pose, layers=case.layers(name))
-        if report["moved"]:
+        if report.moved:
             keep = "pose" if case.pose.rotations else "rest"
             made = with_yielding(case.pieces[name], case.body, case.pose, move)
             yield self._tried("tuck", f"Let the skin give way under {name}", {"piece": name, "way": "skin", "keep": keep},
-                              {**case.pieces, name: made}, None, 1000 * report["greatest_move"])
+                              {**case.pieces, name: made}, None, 1000 * report.greatest_move)
 
     def hide(self) -> Iterator[Remedy]:
         """The skin that shows is left out, where no one can miss it."""
@@ -186,11 +186,11 @@ class Trying:
         made = finer(case, faces & (size > need))
         pieces = {**case.pieces, name: made}
         eased, report = clear(made, case.body, case.shape, case.pose, self.ease, case.layers(name, pieces))
-        if report["kept"]:
+        if report.kept:
             eased = with_fix(made, case.body, case.pose, eased.mesh.points - made.mesh.points, case.pose.label)
             yield self._tried("refine", f"Refine {name} where it bends ({1000 * need:.0f} mm) and ease it out",
                               {"piece": name, "refine": round(need, 4), "way": "out", "keep": "pose"}, {**pieces, name: eased}, None,
-                              move=1000 * report["greatest_move"])
+                              move=1000 * report.greatest_move)
 
     def adjust(self) -> Iterator[Remedy]:
         """The adjuster that clears it with the least: a few are tried at a few strengths."""

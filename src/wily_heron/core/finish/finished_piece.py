@@ -57,16 +57,16 @@ def finished(piece: Piece, step: Finish) -> Piece:
         raise InputError(what=f"it would have more than {_MAX_FACES:,} faces", where="the finish",
                          todo="Ask for less fine cloth, or no thickness.")
     unit = sparse.csr_matrix(sparse.identity(n))
-    cloth, figures = _Cloth(piece.mesh, unit, unit, np.arange(faces)), {}
+    cloth, welded = _Cloth(piece.mesh, unit, unit, np.arange(faces)), 0
     if step.does("weld"):
         cloth = _welded(cloth, step.weld)
-        figures["welded"] = n - len(cloth.mesh.points)
+        welded = n - len(cloth.mesh.points)
     if step.does("smooth"):
         cloth = _even(cloth, step.smooth)
     for _ in range(step.finer if step.does("finer") else 0):
         cloth = _finer(cloth)
     points = cloth.carry @ piece.mesh.points.astype(np.float64)
-    figures["moved"] = float(np.linalg.norm(points - cloth.share @ piece.mesh.points, axis=1).max(initial=0.0))
+    moved = float(np.linalg.norm(points - cloth.share @ piece.mesh.points, axis=1).max(initial=0.0))
     thin = replace(cloth.mesh, points=points.astype(np.float32))
     deltas, fixes = (None if a is None else np.stack([cloth.carry @ each for each in a]).astype(np.float32) if len(a) else
                      np.zeros((0, len(points), 3), np.float32) for a in (piece.deltas, piece.fixes))
@@ -77,12 +77,12 @@ def finished(piece: Piece, step: Finish) -> Piece:
         deltas, fixes = (None if a is None else made.moves(a) for a in (deltas, fixes))
     if step.does("sharp"):
         mesh = replace(mesh, corner_fold=sharp_folds(mesh.points, mesh.triangles, step.sharp))
-    figures |= {"vertices": len(mesh.points), "triangles": len(mesh.triangles)}
+    report = FinishReport(vertices=len(mesh.points), triangles=len(mesh.triangles), welded=welded, moved=moved)
     skin = None if piece.skin is None else _shared(piece.skin, share)
     own = lambda a: None if a is None else (share @ a).astype(np.float32)  # noqa: E731
     left_out = None if piece.left_out is None else np.flatnonzero(np.isin(face, piece.left_out)).astype(np.int32)
     return replace(piece, mesh=mesh, skin=skin, deltas=deltas, fixes=fixes, trouble=own(piece.trouble), protect=own(piece.protect),
-                   left_out=left_out).reporting(FinishReport.from_figures(figures))
+                   left_out=left_out).reporting(report)
 
 
 def _welded(cloth: _Cloth, reach: float) -> _Cloth:

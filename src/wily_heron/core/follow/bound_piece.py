@@ -17,7 +17,7 @@ from ..figure.base.body import Wearer
 from ..figure.base.skeleton import Skin
 from ..fit.skin_under import under_of
 from ..model.state import Piece
-from ..model.steps.bind import Bind, BindReport, MendWeights, Weigh
+from ..model.steps.bind import Bind, BindReport, MendWeights, Weigh, WeighReport
 from ..model.steps.follow import Follow, FollowReport
 from ..space.tree import TriangleTree
 from .follow import follow
@@ -62,18 +62,18 @@ def following_piece(state: Piece, wearer: Wearer, step: Follow, layers: Sequence
     return replace(state, deltas=deltas, riders=got.riders, correctives=got.correctives, fixes=got.fixes), report
 
 
-def weighed(state: Piece, wearer: Wearer, step: Weigh | MendWeights) -> tuple[Piece, dict]:
+def weighed(state: Piece, wearer: Wearer, step: Weigh | MendWeights) -> tuple[Piece, WeighReport]:
     """Return the piece after a stroke of the weight brush, or after a mend of what checking found, and what that did."""
     mesh, skin = state.mesh, state.skin
     assert skin is not None
     if isinstance(step, Weigh):
-        made, figures = painted_weights(mesh, skin, state.riders, wearer, step)
+        made, report = painted_weights(mesh, skin, state.riders, wearer, step)
     else:
-        made, figures = mended(mesh.points, mesh.triangles, skin, state.riders, wearer, step.kinds, set(at_rows(state, step.rows)))
+        made, report = mended(mesh.points, mesh.triangles, skin, state.riders, wearer, step.kinds, set(at_rows(state, step.rows)))
     found = check_weights(mesh.points, mesh.triangles, made, state.riders, wearer)
     bound = state.report_of(BindReport)
     checked = state if bound is None else state.reporting(bound.model_copy(update={"findings": [f.report() for f in found]}))
-    return replace(checked, skin=made), figures
+    return replace(checked, skin=made), report
 
 
 def at_rows(state: Piece, received: Sequence[int]) -> tuple[int, ...]:

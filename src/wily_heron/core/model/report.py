@@ -1,7 +1,7 @@
 """What a step of the bench found: a small frozen model, kept on the piece under the step's name."""
 
-from collections.abc import Iterable, Mapping
-from typing import Any, ClassVar, Self, TypeVar
+from collections.abc import Iterable
+from typing import Any, ClassVar, TypeVar
 
 from pydantic import BaseModel, ConfigDict
 
@@ -17,11 +17,6 @@ class Report(Found):
 
     key: ClassVar[str]
     several: ClassVar[bool] = False
-
-    @classmethod
-    def from_figures(cls, found: Mapping[str, Any]) -> Self:
-        """Return the report of figures by name. Raises `ValidationError` for a name it does not know: nothing found is dropped."""
-        return cls.model_validate(dict(found), extra="forbid")
 
 
 ReportKind = TypeVar("ReportKind", bound=Report)

@@ -8,6 +8,8 @@ from .pose import Pose
 
 _AT = landmarks({})
 _X, _Y, _Z = np.eye(3)
+_STILL = 1e-8
+"""A joint whose quaternion differs from no turn by no more than this is left out of a pose."""
 
 
 class PoseAuthor:
@@ -68,5 +70,5 @@ class PoseAuthor:
 
     def pose(self, name: str, label: str, family: str) -> Pose:
         """Return the pose so far."""
-        kept = {j: q for j, q in self.rotations.items() if not np.allclose(q, IDENTITY)}
+        kept = {j: q for j, q in self.rotations.items() if np.abs(q - IDENTITY).max() > _STILL}
         return Pose(name, label, family, kept)

@@ -18,6 +18,7 @@ from ..mesh.ops.subset import merged, turned_over, with_triangles, without_unuse
 from ..mesh.ops.uv_room import overlapping
 from ..mesh.ops.winding import inconsistent, inside_out
 from ..model.model import Model
+from ..model.steps.receive import Finding
 from ..space.tree import TriangleTree
 
 HOLE_EDGES = 8
@@ -31,17 +32,6 @@ COARSE = 0.06
 """Edges longer than this (metres) cannot bend with an elbow or knee."""
 BENDS, NEAR_BEND = ("shoulder", "elbow", "radiocarpal", "hip", "knee", "talocrural", "vl1", "vc4"), 0.14
 """Joints a piece must bend at, and how near (metres) their skin an edge is asked to."""
-
-
-@dataclass(frozen=True)
-class Finding:
-    """One thing found: its kind, how many, in words, what would mend it (None: told only) and whether it was mended."""
-
-    kind: str
-    count: int
-    text: str
-    mend: str | None = None
-    mended: bool = False
 
 
 @dataclass(frozen=True)
@@ -64,7 +54,8 @@ def look_over(mesh: Mesh, mends: Collection[str] | None) -> tuple[Mesh, list[Fin
         if not count:
             continue
         accept = mends is None or look.kind in mends
-        found.append(Finding(look.kind, count, (look.one if count == 1 else look.many).format(count), look.mend, accept))
+        text = (look.one if count == 1 else look.many).format(count)
+        found.append(Finding(kind=look.kind, count=count, text=text, mend=look.mend, mended=accept))
         mesh = mended if accept else mesh
     return mesh, found
 
@@ -79,18 +70,22 @@ def told_only(mesh: Mesh, stature: float) -> list[Finding]:
     found = []
     edges, use = edge_use(mesh.triangles)
     if count := int((use > 2).sum()):
-        found.append(Finding("non_manifold", count, f"{count} edges where more than two faces meet"))
+        found.append(_note("non_manifold", count, f"{count} edges where more than two faces meet"))
     if count := int(_too_coarse(mesh.points, edges, stature).sum()):
-        found.append(Finding("coarse", count, f"{count} edges longer than {100 * COARSE:.0f} cm at a joint: too coarse to bend there"))
+        found.append(_note("coarse", count, f"{count} edges longer than {100 * COARSE:.0f} cm at a joint: too coarse to bend there"))
     if count := int(TriangleTree(mesh.points, mesh.triangles).pierced(edges).sum()):
-        found.append(Finding("crossing", count, f"{count} {'face is' if count == 1 else 'faces are'} pierced by others of the same piece"))
+        found.append(_note("crossing", count, f"{count} {'face is' if count == 1 else 'faces are'} pierced by others of the same piece"))
     if mesh.corner_uv is None:
-        found.append(Finding("no_uv", 1, "it has no texture coordinates"))
+        found.append(_note("no_uv", 1, "it has no texture coordinates"))
     elif count := int((_uv_area(mesh) < 1e-12).sum()):
-        found.append(Finding("flat_uv", count, f"{count} faces without room in the texture"))
+        found.append(_note("flat_uv", count, f"{count} faces without room in the texture"))
     if mesh.corner_uv is not None and (count := int(overlapping(mesh.corner_uv).sum())):
-        found.append(Finding("shared_uv", count, f"{count} faces share their room in the texture with others"))
+        found.append(_note("shared_uv", count, f"{count} faces share their room in the texture with others"))
     return found
+
+
+def _note(kind: str, count: int, text: str) -> Finding:
+    return Finding(kind=kind, count=count, text=text)
 
 
 def _too_coarse(points: np.ndarray, edges: np.ndarray, stature: float) -> np.ndarray:
@@ -109,7 +104,7 @@ def told_of_file(model: Model) -> list[Finding]:
     if not missing:
         return []
     word = "texture is" if len(missing) == 1 else "textures are"
-    return [Finding("missing_texture", len(missing), f"{len(missing)} {word} missing: {', '.join(missing)}")]
+    return [_note("missing_texture", len(missing), f"{len(missing)} {word} missing: {', '.join(missing)}")]
 
 
 def symmetry(points: np.ndarray) -> float:

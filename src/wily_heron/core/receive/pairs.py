@@ -8,7 +8,7 @@ from scipy.spatial import KDTree
 from ..mesh.islands import islands
 from ..mesh.mesh import Mesh
 from ..mesh.ops.subset import with_triangles, without_unused
-from .findings import Finding
+from ..model.steps.receive import Finding
 
 KEEP_LEFT, KEEP_RIGHT, SINGLE = "keep_left", "keep_right", "single"
 ALIKE = 0.004
@@ -35,15 +35,16 @@ def look_for_pair(mesh: Mesh, category: str, mends: tuple[str, ...] | None) -> t
             return mesh, []
         accept = mends is None or SINGLE in mends
         here, there = ("left", "right") if sides.left.any() else ("right", "left")
-        found = Finding(SINGLE, 1, f"only the {here} one of a pair is there", f"mirror it to the {there}", accept)
+        text, mend = f"only the {here} one of a pair is there", f"mirror it to the {there}"
+        found = Finding(kind=SINGLE, count=1, text=text, mend=mend, mended=accept)
         return (_both(mesh) if accept else mesh), [found]
     miss = _difference(mesh, sides)
     if miss < ALIKE:
         return mesh, []
     keep_left, keep_right = (kind in (mends or ()) for kind in (KEEP_LEFT, KEEP_RIGHT))
     text = f"left and right of the pair differ by {1000 * miss:.0f} mm"
-    found = [Finding(KEEP_LEFT, 1, text, "keep the left one, mirrored", keep_left),
-             Finding(KEEP_RIGHT, 1, text, "keep the right one, mirrored", keep_right and not keep_left)]
+    found = [Finding(kind=KEEP_LEFT, count=1, text=text, mend="keep the left one, mirrored", mended=keep_left),
+             Finding(kind=KEEP_RIGHT, count=1, text=text, mend="keep the right one, mirrored", mended=keep_right and not keep_left)]
     if keep_left or keep_right:
         chosen = sides.left if keep_left else sides.right
         mesh = _both(without_unused(with_triangles(mesh, chosen)))

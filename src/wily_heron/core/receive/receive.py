@@ -1,7 +1,6 @@
 """Receiving: what a piece that has come in looks like, and what puts it right."""
 
-from dataclasses import asdict, dataclass, replace
-from typing import Any
+from dataclasses import dataclass, replace
 
 import numpy as np
 
@@ -11,7 +10,7 @@ from ..mesh.islands import islands
 from ..mesh.mesh import Mesh
 from ..model.category import guess_category
 from ..model.model import LYING, MIRRORED, TURNED, Model
-from ..model.steps.receive import Receive
+from ..model.steps.receive import Receive, ReceiveReport
 from .facing import guess_stance
 from .findings import look_over, symmetry, told_of_file, told_only
 from .pairs import look_for_pair
@@ -26,7 +25,7 @@ class Received:
 
     mesh: Mesh
     brought: Model
-    found: dict[str, Any]
+    report: ReceiveReport
 
 
 def receive(model: Model, step: Receive, stature: float) -> Received:
@@ -62,21 +61,21 @@ def receive(model: Model, step: Receive, stature: float) -> Received:
     _, use = edge_use(mesh.triangles)
     size = np.ptp(points.astype(np.float64), axis=0)
     beside = [*told_only(mesh, stature), *told_of_file(model)]
-    found = {
-        "unit": unit, "unit_word": _UNIT_WORDS[unit], "unit_why": unit_why, "up": up, "up_why": up_why,
-        "hand": hand, "facing": facing, "stance_why": stance.why if "auto" in (step.hand, step.facing) else "as you set it",
-        "size": [round(float(x), 4) for x in size], "vertices": len(points), "triangles": len(mesh.triangles),
-        "polygons": len(np.unique(mesh.polygon)), "parts": count,
-        "largest_part": int(np.bincount(label).max()), "materials": [m.name for m in mesh.materials],
-        "open_edges": int((use == 1).sum()), "non_manifold_edges": int((use > 2).sum()),
-        "has_uv": mesh.corner_uv is not None, "findings": [asdict(f) for f in (*findings, *pair, *beside)],
-        "category": category.name, "category_sure": round(category.sure, 2), "category_why": category.why,
-        "symmetric": round(symmetry(points), 3),
-        "beside_wearer": round(float(size[1] / stature), 3),
-        "textures": [t.name for t in model.textures], "missing_textures": list(model.missing()),
-        "joints": len(model.skeleton.names) if model.skeleton else 0, "morphs": list(model.morphs), "clips": [c.name for c in model.clips],
-    }
-    return Received(mesh, model.turned(linear), found)
+    report = ReceiveReport(
+        unit=unit, unit_word=_UNIT_WORDS[unit], unit_why=unit_why, up=up, up_why=up_why,
+        hand=hand, facing=facing, stance_why=stance.why if "auto" in (step.hand, step.facing) else "as you set it",
+        size=[round(float(x), 4) for x in size], vertices=len(points), triangles=len(mesh.triangles),
+        polygons=len(np.unique(mesh.polygon)), parts=count,
+        largest_part=int(np.bincount(label).max()), materials=[m.name for m in mesh.materials],
+        open_edges=int((use == 1).sum()), non_manifold_edges=int((use > 2).sum()),
+        has_uv=mesh.corner_uv is not None, findings=[*findings, *pair, *beside],
+        category=category.name, category_sure=round(category.sure, 2), category_why=category.why,
+        symmetric=round(symmetry(points), 3),
+        beside_wearer=round(float(size[1] / stature), 3),
+        textures=[t.name for t in model.textures], missing_textures=list(model.missing()),
+        joints=len(model.skeleton.names) if model.skeleton else 0, morphs=list(model.morphs), clips=[c.name for c in model.clips],
+    )
+    return Received(mesh, model.turned(linear), report)
 
 
 def _guess_unit(size: np.ndarray, stature: float) -> tuple[str, str]:

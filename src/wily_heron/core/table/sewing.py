@@ -1,7 +1,7 @@
 """Sewing: laid panels are drawn together at their seams on a standing wearer, fall, and become one mesh."""
 
 from collections.abc import Sequence
-from dataclasses import replace
+from dataclasses import dataclass, replace
 
 import numpy as np
 from scipy.sparse import coo_matrix
@@ -22,6 +22,18 @@ from .panel_placement import laid_round
 _CLOSE, _CALM = 30, 400.0
 """Frames in which the seams close, and the damping (1/s) meanwhile."""
 _SUBSTEPS = 20
+
+
+@dataclass(frozen=True)
+class SewingFigures:
+    """Frames done `of` all, vertices, the widest open seam (metres), and the strain of the most strained hundredth and on average."""
+
+    frames: int
+    of: int
+    vertices: int
+    seam_open: float
+    strain_99: float
+    strain_mean: float
 
 
 class Sewing:
@@ -79,11 +91,11 @@ class Sewing:
         a, b = self.points[self.flat.pairs.T]
         return np.linalg.norm(a - b, axis=1)
 
-    def report(self) -> dict:
-        """Return what came of it so far: vertices, the widest open seam and the strain of the most strained hundredth."""
+    def report(self) -> SewingFigures:
+        """Return what came of it so far."""
         strain = np.abs(self.cloth.strain())
-        return {"frames": self.done, "of": self.frames, "vertices": len(self.points), "seam_open": float(self.gap().max(initial=0.0)),
-                "strain_99": float(np.percentile(strain, 99)), "strain_mean": float(strain.mean())}
+        return SewingFigures(self.done, self.frames, len(self.points), float(self.gap().max(initial=0.0)),
+                             float(np.percentile(strain, 99)), float(strain.mean()))
 
     def mesh(self) -> Mesh:
         """Return the garment as one mesh: sewn vertices are one, texture places are the layout of the panels."""

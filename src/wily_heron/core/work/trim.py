@@ -14,11 +14,12 @@ from ..mesh.mesh import Mesh
 from ..mesh.normals import vertex_normals
 from ..mesh.ops.subset import with_triangles, without_unused
 from ..model.steps.trim import Curve, Plane, Selection, Trim
+from ..model.steps.work import WorkReport
 from ..space.surface import Surface
 from .split import split
 
 
-def trim(mesh: Mesh, step: Trim) -> tuple[Mesh, dict]:
+def trim(mesh: Mesh, step: Trim) -> tuple[Mesh, WorkReport]:
     """Return the mesh with a part cut off, or slit open, and what was done.
 
     Raises `InputError` where the cut misses the piece, or does not cut off the part it is to.
@@ -41,7 +42,9 @@ def trim(mesh: Mesh, step: Trim) -> tuple[Mesh, dict]:
     if isinstance(cut, Selection):
         kept = with_triangles(parted, ~above)
     elif step.off is None:
-        return parted, {"removed": 0, "slit": True, "borders": len(border_loops(parted.triangles)) - before}
+        more = len(border_loops(parted.triangles)) - before
+        return parted, WorkReport(kind=step.kind, removed=0, slit=True, borders=more, vertices=len(parted.points),
+                                  triangles=len(parted.triangles))
     else:
         _, label = islands(parted.triangles, len(parted.points))
         used = np.unique(parted.triangles)
@@ -65,8 +68,9 @@ def trim(mesh: Mesh, step: Trim) -> tuple[Mesh, dict]:
     used = np.zeros(len(parted.points), bool)
     used[kept.triangles.ravel()] = True
     out, fresh = without_unused(kept), edge[used]
-    report = {"removed": int(len(mesh.triangles) - len(out.triangles)), "slit": False, "cut": int(fresh.sum())}
-    return (hemmed(out, fresh, step.hem, step.thick) if step.hem > 0 else out), report
+    removed = len(mesh.triangles) - len(out.triangles)
+    out = hemmed(out, fresh, step.hem, step.thick) if step.hem > 0 else out
+    return out, WorkReport(kind=step.kind, removed=removed, cut=int(fresh.sum()), vertices=len(out.points), triangles=len(out.triangles))
 
 
 def _plane(mesh: Mesh, cut: Plane, off: tuple | None) -> tuple[np.ndarray, np.ndarray | None]:

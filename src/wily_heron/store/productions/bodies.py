@@ -6,7 +6,7 @@ import numpy as np
 from psycopg.types.json import Jsonb
 
 from ...core.bench.step import figure_carrier
-from ...core.bodies.own_body import OwnBody
+from ...core.bodies.own_body import BodyFound, OwnBody
 from ...core.bodies.register import register
 from ...core.errors import NotFound
 from ...core.figure.base.body import Body, shape_values, shaped
@@ -18,16 +18,6 @@ from ...core.space.tree import TriangleTree
 from ...formats.array_frame import pack, unpack
 from ..db import Connection, Row, changed, get_blob, put_blob, rows, run, transaction
 from ..events import notify
-
-
-class BodyFound(Row):
-    """What was found of a body of one's own: vertices, joints, stature (metres), how far our figure lies off it (mm)."""
-
-    own_skeleton: bool
-    joints: int
-    vertices: int
-    stature: float
-    registered_mm: float
 
 
 class BodyRow(Row):
@@ -53,8 +43,8 @@ def put_body(connection: Connection, production: int, name: str, own: OwnBody, m
         arrays["corner_uv"] = b.corner_uv
     notes = {"joints": list(b.skeleton.names), "shapes": list(b.shapes), "figure": figure_version()}
     sha = put_blob(connection, pack(arrays, notes), "body")
-    run(connection, "add_body", sha=sha, production=production, name=name, model=model_sha, roles=Jsonb(own.roles), found=Jsonb(own.found),
-        author=author)
+    run(connection, "add_body", sha=sha, production=production, name=name, model=model_sha, roles=Jsonb(own.roles),
+        found=Jsonb(own.found.model_dump(mode="json")), author=author)
     notify(connection, "cast")
     return sha
 

@@ -71,7 +71,7 @@ def _taken(of: Divided, author: str) -> tuple[list[int], list[int]]:
         if own is not None and body_at is not None:
             name = free_name(connection, row.production, row.parts[body_at].name)
             address = put_body(connection, row.production, name, own, row.model, author)
-            items.append(take_body(connection, name, address, own.found["vertices"], row.file_name, author))
+            items.append(take_body(connection, name, address, own.found.vertices, row.file_name, author))
             add_wearer(connection, row.production, name, {}, author, address)
         for k in _inside_out(of, body_at):
             item, edit = _piece(connection, of, model.part(label == k), row.parts[k], address, author)

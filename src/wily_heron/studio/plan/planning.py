@@ -3,12 +3,11 @@
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field
 
-from ...core.bench.steps.clear import ClearReport
 from ...core.clearance.cell import CLEAN_AREA
 from ...core.clearance.figures import PairFigures
 from ...core.errors import InputError
 from ...core.model.layer_names import SKIN_NAME
-from ...core.model.steps.clear import Clear, Hide
+from ...core.model.steps.clear import Clear, ClearReport, Hide
 from ...store.db import put_blob, transaction
 from ...store.productions.shots import ShotRow, shots_of
 from ...store.productions.wearers import CastRow, cast_of

@@ -5,12 +5,11 @@ from collections.abc import Callable, Sequence
 
 import orjson
 
-from ...core.bench.steps.clear import ClearReport
 from ...core.clear.outfit.sheet_together import helps
 from ...core.clear.outfit.together import outfit_cleared
 from ...core.figure.base.body import shape_values
 from ...core.model.state import Piece
-from ...core.model.steps.clear import Clear
+from ...core.model.steps.clear import Clear, ClearReport
 from ...core.motion.own_poses import pose_for
 from ...core.motion.pose import Pose
 from ...store.productions.bodies import body_for

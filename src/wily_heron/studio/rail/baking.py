@@ -97,7 +97,7 @@ def _one_pose(bake: BakeRow) -> bool:
     move, *beside = (rest_moves(p, falling.wearer, stance, points)
                      for p, points in zip((stands.piece, *falling.along), (falling.points, *falling.beside), strict=True))
     with transaction() as connection:
-        if not store.end_pose(connection, bake, report["strain_99"]):
+        if not store.end_pose(connection, bake, report.strain_99):
             return False
         fallen = Fallen(stands, step, body, stance, move, tuple(beside), report)
         keep_in(connection, fallen, f"Drape in {step.fabric.name}, {pose.label.lower()}", bake.author)

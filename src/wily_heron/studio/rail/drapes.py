@@ -10,7 +10,7 @@ from ...core.bench.steps.drape import kept_in
 from ...core.errors import InputError
 from ...core.figure.base.body import Body
 from ...core.model.state import Piece
-from ...core.model.steps.draping import Drape, steps_beside
+from ...core.model.steps.draping import Drape, DrapeReport, steps_beside
 from ...core.motion.pose import Pose
 from ...store.blobs.models import texture_addresses
 from ...store.db import Connection, transaction
@@ -33,7 +33,7 @@ class Fallen:
     pose: Pose
     move: np.ndarray
     beside: tuple[np.ndarray, ...]
-    report: dict[str, Any]
+    report: DrapeReport
 
 
 def keep(fallen: Fallen, label: str, author: str) -> None:
@@ -54,7 +54,8 @@ def keep_in(connection: Connection, fallen: Fallen, label: str, author: str) -> 
     _keep(connection, row, fallen.of.piece, step, fallen, fallen.move, label, author)
     for along, own, move in zip(step.along, steps_beside(step, row.geometry or ""), fallen.beside, strict=True):
         if along.falls:
-            own_fall = Fallen(fallen.of, own, fallen.body, fallen.pose, move, (), {**fallen.report, "fabric": own.fabric.name})
+            report = fallen.report.model_copy(update={"fabric": own.fabric.name})
+            own_fall = Fallen(fallen.of, own, fallen.body, fallen.pose, move, (), report)
             _keep(connection, by_sha[along.piece], piece_at(along.piece), own, own_fall, move, label, author)
 
 

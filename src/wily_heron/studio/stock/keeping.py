@@ -104,12 +104,12 @@ def keep_piece(desk: Desk, piece: int) -> int:
 
 def replace_with(desk: Desk, item: int, model: Model, name: str, size: int) -> tuple[int, list[int]]:
     """Put a newer version in a piece's place; return its version, and the pieces from it, which run their recipes again."""
-    found = receive(model, Receive(), STATURE).found
+    found = receive(model, Receive(), STATURE).report
     with transaction() as connection:
         card = items.get_item(connection, item)
         sha = put_model(connection, model)
-        mends = sum(1 for f in found["findings"] if f["mend"])
-        items.renew(connection, item, Content(name, sha, found["vertices"], size, mends))
+        mends = sum(1 for f in found.findings if f.mend)
+        items.renew(connection, item, Content(name, sha, found.vertices, size, mends))
         users = pieces.made_from_stock(connection, item)
         edits = [pieces.change_recipe(connection, piece.id, piece.recipe, f"Newer version of {card.name}", desk.artist, None,
                                       in_colours(connection, item, sha, piece.colourway)) for piece in users]

@@ -2,13 +2,12 @@
 
 from collections.abc import Mapping, Sequence
 from pathlib import Path
-from typing import Any
 
 from ...core.errors import InputError
 from ...core.figure.base.pose_types import Pose
 from ...core.figure.figure import figure
 from ...core.model.model import Model
-from ...core.model.steps.receive import Receive
+from ...core.model.steps.receive import Receive, ReceiveReport
 from ...core.motion.retarget import map_joints, retarget
 from ...core.receive.receive import receive
 from ...formats.array_frame import pack
@@ -99,22 +98,22 @@ def _taken(connection: Connection, file: WaitingFile, data: bytes, beside: dict[
     if ending in MEDIA:
         return take_texture(connection, data, name, file.author, file.shelf), "done", ""
     item, found = take_piece(connection, read_model(data, name, beside), name, file.author, shelf=file.shelf)
-    mends = [f["text"] for f in found["findings"] if f["mend"]]
-    to_do = [f["text"] for f in found["findings"] if not f["mend"]]
+    mends = [f.text for f in found.findings if f.mend]
+    to_do = [f.text for f in found.findings if not f.mend]
     return item, "needs you" if to_do else "mended" if mends else "done", "; ".join(mends + to_do)
 
 
 def take_piece(connection: Connection, model: Model, file_name: str, author: str, card: Card | None = None,
-               shelf: int | None = None) -> tuple[int, dict[str, Any]]:
+               shelf: int | None = None) -> tuple[int, ReceiveReport]:
     """Put a piece in stock under `card` (or what its file name and shape say); return the item and what receiving found."""
     got = receive(model, Receive(), STATURE)
-    found = got.found
+    found = got.report
     sha = put_model(connection, model)
     size = len(get_blob(connection, sha)) + sum(len(t.data) for t in model.textures)
-    mends = sum(1 for f in found["findings"] if f["mend"])
+    mends = sum(1 for f in found.findings if f.mend)
     low = float(got.mesh.points[:, 1].min())
-    content = Content(file_name, sha, found["vertices"], size, mends, height=found["size"][1], low=low, shelf=shelf)
-    return items.add(connection, card or Card(_title(file_name), found["category"]), content, author), found
+    content = Content(file_name, sha, found.vertices, size, mends, height=found.size[1], low=low, shelf=shelf)
+    return items.add(connection, card or Card(_title(file_name), found.category), content, author), found
 
 
 def take_motion(connection: Connection, data: bytes, name: str, author: str, shelf: int | None = None) -> int:

@@ -8,7 +8,7 @@ import numpy as np
 from ....core.bench.steps.drape import check_there, draping, stance
 from ....core.errors import InputError
 from ....core.model.steps.alteration import Vector
-from ....core.model.steps.draping import Drape, Pull
+from ....core.model.steps.draping import Drape, DrapeReport, Pull
 from ....core.model.worn import rest_moves, worn_points
 from ....core.motion.pose import pose_matrices, posed_body
 from ....formats.array_frame import array_frame
@@ -92,7 +92,7 @@ class DrapeSession:
         pieces, posed = (self.piece, *falling.along), [falling.points, *falling.beside]
         moves = [rest_moves(p, wearer, pose, points) for p, points in zip(pieces, posed, strict=True)]
         turns = {joint: [round(float(v), 6) for v in q] for joint, q in pose.rotations.items()}
-        found = {**falling.report(), "rotations": turns, "there": falling.done > falling.passage.there}
+        found = {**falling.report().model_dump(), "rotations": turns, "there": falling.done > falling.passage.there}
         if wearer is not falling.wearer:
             found["shape"] = {n: float(v) for n, v in zip(wearer.body.shapes, wearer.shape, strict=True)}
         arrays = {"points": (self.piece.mesh.points + moves[0]).astype("<f4"), "strain": falling.strain().astype("<f4")}
@@ -126,7 +126,7 @@ class DrapeSession:
         check_there(self.falling, frame)
         _, found, moves = self.frames[frame]
         step = self.step.model_copy(update={"until": frame + 1, "pulls": tuple(self.pulls)})
-        report = {k: v for k, v in found.items() if k not in ("rotations", "shape", "there")}
+        report = DrapeReport.model_validate(found)
         pose, body = stance(self.falling, frame), body_for(self.of.recipe.body, step.cell.shape)
         drapes.keep(Fallen(self.of, step, body, pose, moves[0], tuple(moves[1:]), report), label, author)
 

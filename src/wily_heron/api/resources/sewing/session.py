@@ -1,6 +1,7 @@
 """A live socket on which the panels of a layout are sewn on a wearer."""
 
 import time
+from dataclasses import asdict
 
 import numpy as np
 
@@ -36,7 +37,7 @@ class SewingSession:
                 arrays = {"points": self._going().frame().astype("<f4")}
             case "keep":
                 notes = {"kept": self._keep(str(message.get("author", "Artist"))[:60], bool(message.get("anew")))}
-        figures = {**self.sewing.report(), "hangs": self.hangs or None} if self.sewing else {}
+        figures = {**asdict(self.sewing.report()), "hangs": self.hangs or None} if self.sewing else {}
         return array_frame(arrays, {"seq": message.get("seq", 0), "did": message.get("do"), **figures, **notes,
                                     "ms": round(1000 * (time.perf_counter() - began), 1)})
 

@@ -1,7 +1,6 @@
 """Drape: the piece falls as cloth, and where it comes to rest is kept."""
 
 from dataclasses import replace
-from typing import Any
 
 import numpy as np
 
@@ -10,31 +9,14 @@ from ...drape.drape import Draping
 from ...drape.passage import into_pose, through_motion
 from ...errors import InputError
 from ...figure.base.body import Body, shape_values, shaped
-from ...model.report import Report
 from ...model.state import Piece
-from ...model.steps.draping import Drape
+from ...model.steps.draping import Drape, DrapeReport
 from ...model.worn import rest_moves
 from ...motion.clips import clip_named
 from ...motion.motion import with_lead_in
 from ...motion.own_poses import pose_for
 from ...motion.pose import Pose
 from ..step import BenchStep, Context, LayerOf
-
-
-class DrapeReport(Report):
-    """What one drape came to: strain as a share, the speed of the fastest hundredth (m/s), how much of the set stiffness showed,
-    and how much lower (m) the piece lies than it is worn."""
-
-    key, several = "drape", True
-    frames: int
-    vertices: int
-    fabric: str
-    strain_mean: float
-    strain_99: float
-    speed: float
-    bending_met: float
-    shear_met: float
-    sunk: float | None = None
 
 
 def draping(state: Piece, body: Body, step: Drape, layer_of: LayerOf) -> Draping:
@@ -64,7 +46,7 @@ def run(piece: Piece, context: Context, step: Drape) -> tuple[Piece, DrapeReport
     check_there(falling, falling.frames - 1)
     points, pose = falling.run(), stance(falling, falling.frames - 1)
     move = rest_moves(piece, falling.wearer, pose, points)
-    return _kept(piece, context.body, pose, move, step.keep), DrapeReport.from_figures(falling.report())
+    return _kept(piece, context.body, pose, move, step.keep), falling.report()
 
 
 def check_there(falling: Draping, frame: int) -> None:
@@ -74,10 +56,10 @@ def check_there(falling: Draping, frame: int) -> None:
                          todo=f"Keep frame {falling.passage.there + 1} or a later one.")
 
 
-def kept_in(piece: Piece, body: Body, pose: Pose, move: np.ndarray, keep: str, report: dict[str, Any]) -> Piece:
+def kept_in(piece: Piece, body: Body, pose: Pose, move: np.ndarray, keep: str, report: DrapeReport) -> Piece:
     """Return the piece with the moves at rest `move` (n, 3) kept for good (rest) or as a corrective for the pose, and its
     report."""
-    return _kept(piece, body, pose, move, keep).reporting(DrapeReport.from_figures(report))
+    return _kept(piece, body, pose, move, keep).reporting(report)
 
 
 def _kept(piece: Piece, body: Body, pose: Pose, move: np.ndarray, keep: str) -> Piece:

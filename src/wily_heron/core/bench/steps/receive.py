@@ -12,7 +12,7 @@ from ..step import BenchStep, Context
 def run(piece: Piece, context: Context, step: Receive) -> tuple[Piece, ReceiveReport]:
     """Return the piece in metres, Y up, with what came along in the same place."""
     got = receive(piece.brought or Model(piece.mesh), step, float(context.wearer.points[:, 1].max()))
-    return replace(piece, mesh=got.mesh, brought=got.brought, made_for=step.made_for), ReceiveReport.from_figures(got.found)
+    return replace(piece, mesh=got.mesh, brought=got.brought, made_for=step.made_for), got.report
 
 
 STEP = BenchStep(Receive, (ReceiveReport,), run, order="receive", bench="receive")

@@ -83,11 +83,11 @@ def _eased(context: CellContext, worn: Worn, name: str, layers: Layers, fallen: 
     baseline = Baseline(context.wearer, worn[name], context.pose, layers, known)
     eased, (report,) = clear_poses(worn[name], context.body, context.cells, context.ease, layers, loose=loose, baseline=baseline,
                                   through=False, shown=True, brief=brief)
-    if not report["moved"]:
+    if not report.moved:
         return None
     worn[name] = eased
     moved.add(name)
-    fell |= {name} if report.get("fell") else set()
+    fell |= {name} if report.fell else set()
     return None if fell or eased.riders is not None else baseline.cell
 
 
@@ -121,7 +121,7 @@ def _tucked(context: CellContext, pieces: Worn, of: int, known: Measurement | No
             baseline = Baseline(context.wearer, piece, context.pose, layers, as_known)
             piece, (report,) = clear_poses(piece, context.body, context.cells, 0.5 * context.ease, layers, "in", baseline=baseline,
                                           through=False)
-            moved |= {names[i]} if report["moved"] else set()
+            moved |= {names[i]} if report.moved else set()
         worn[names[i]] = piece
     shows = {pair.key.over for pair in known[1].under(SKIN) if pair.shows} if known and not moved else set(range(of))
     for place in sorted(shows & set(range(of))):
@@ -130,7 +130,7 @@ def _tucked(context: CellContext, pieces: Worn, of: int, known: Measurement | No
             continue
         layers = _layers(context, worn, place, seen_through)
         move, report = give_way(piece, context.body, context.shape, context.pose, layers=layers, known=None if moved else known)
-        if report["moved"]:
+        if report.moved:
             worn[name] = with_yielding(piece, context.body, context.pose, move)
             moved.add(name)
     return worn, moved

@@ -5,7 +5,9 @@ from collections.abc import Sequence
 from ...clearance.cell import Dressed
 from ...clearance.figures import Figures, OwnFigures
 from ...figure.base.body import Body, shaped
+from ...model.report import Found
 from ...model.state import Piece
+from ...model.steps.clear import CellFigures
 from ..clear_cells import Cell
 from .together import outfit_cleared
 
@@ -13,7 +15,16 @@ _ALLOWED_CM2 = 0.05
 """A cell may show more for another's sake, up to half of what it may (cm2)."""
 
 
-def clear_sheet(pieces: Sequence[Piece], body: Body, cells: Sequence[Cell], ease: float) -> tuple[list[Piece], list[dict]]:
+class SheetCell(Found):
+    """One cell of a sheet before and after: whether something was kept in it, and the places of the pieces it changed."""
+
+    kept: bool
+    changed: tuple[int, ...]
+    before: CellFigures
+    after: CellFigures
+
+
+def clear_sheet(pieces: Sequence[Piece], body: Body, cells: Sequence[Cell], ease: float) -> tuple[list[Piece], list[SheetCell]]:
     """Return an outfit, from the skin out, cleared in `cells` (shape values (s,), pose) as correctives for their poses, and a report per
     cell: whether something was kept, its figures before and after, and which pieces changed.
 
@@ -27,7 +38,7 @@ def clear_sheet(pieces: Sequence[Piece], body: Body, cells: Sequence[Cell], ease
         ease: How far apart layers are brought, metres.
     """
     worn, first = list(pieces), [_measured(pieces, body, cell) for cell in cells]
-    now, reports = list(first), [{"kept": not f.places, "changed": []} for f in first]
+    now, changes = list(first), dict[int, tuple[int, ...]]()
     for i in sorted(range(len(cells)), key=lambda k: -first[k].area_cm2):
         shape, pose = cells[i]
         if not now[i].places or not pose.rotations:
@@ -40,9 +51,10 @@ def clear_sheet(pieces: Sequence[Piece], body: Body, cells: Sequence[Cell], ease
             worn = made
             for k, figures in zip(alike, then, strict=True):
                 now[k] = figures
-            reports[i] |= {"kept": True, "changed": changed}
+            changes[i] = tuple(changed)
     now = [_measured(worn, body, cell) for cell in cells]
-    return worn, [r | {"before": a.brief(), "after": b.brief()} for r, a, b in zip(reports, first, now, strict=True)]
+    return worn, [SheetCell(kept=i in changes or not a.places, changed=changes.get(i, ()), before=a.brief(), after=b.brief())
+                  for i, (a, b) in enumerate(zip(first, now, strict=True))]
 
 
 def helps(before: Sequence[OwnFigures], after: Sequence[OwnFigures], cleared: int) -> bool:

@@ -9,6 +9,7 @@ import numpy as np
 from ...figure.base.body import Body, shaped
 from ...memo import Memo
 from ...model.state import Piece
+from ...model.steps.clear import CellClearing
 from ...model.worn import worn_points
 from ...motion.pose import Pose
 from ..clear_cells import Cell as ShapeInPose
@@ -21,7 +22,7 @@ _ASIDE = ("reports", "brought", "trouble", "made_for")
 """What of a piece has no part in how it is cleared."""
 
 
-def clear_together(piece: Piece, body: Body, cells: Sequence[ShapeInPose], ease: float, layers: Layers) -> tuple[Piece, list[dict]]:
+def clear_together(piece: Piece, body: Body, cells: Sequence[ShapeInPose], ease: float, layers: Layers) -> tuple[Piece, list[CellClearing]]:
     """Return the piece as it is once the outfit it is worn in, between its `layers`, is cleared in `cells` (shape values (s,), pose), one
     after another, and a report per cell: its own figures before and after, and how it moved.
 
@@ -36,12 +37,11 @@ def clear_together(piece: Piece, body: Body, cells: Sequence[ShapeInPose], ease:
     for shape, pose in cells:
         before = worn
         worn = outfit_cleared(before, body, shape, pose, ease)
-        figures = [measure_cells(w[at], body, [(shape, pose)], Layers(tuple(w[:at]), tuple(w[at + 1 :])))[0] for w in (before, worn)]
+        first, last = (measure_cells(w[at], body, [(shape, pose)], Layers(tuple(w[:at]), tuple(w[at + 1 :])))[0] for w in (before, worn))
         wearer = shaped(body, shape)
         moved = np.linalg.norm(worn_points(worn[at], wearer, pose) - worn_points(before[at], wearer, pose), axis=1)
-        brief_figures = [f.brief() for f in figures]
-        reports.append({"kept": figures[1].area_cm2 < figures[0].area_cm2 or not figures[0].places, "before": brief_figures[0],
-                        "after": brief_figures[1], "moved": int((moved > 1e-4).sum()), "greatest_move": float(moved.max(initial=0.0))})
+        reports.append(CellClearing(kept=last.area_cm2 < first.area_cm2 or not first.places, before=first.brief(), after=last.brief(),
+                                    moved=int((moved > 1e-4).sum()), greatest_move=float(moved.max(initial=0.0))))
     return worn[at], reports
 
 

@@ -189,66 +189,63 @@ class _Search:
 
     def run(self, at: _At, rounds: int, every: int = 1) -> _At:
         """Return where the search stands after at most `rounds` rounds, with every so many of the piece's rows."""
-        body, free = figure(1), freedom()
-        tree, quick = self.tree, rounds == _TRIAL_ROUNDS
-        count, swings, last = len(at.shape), len(free.joints), np.inf
-        stiff_shape = np.maximum(free.effect / 0.004, 1.0)[:count] ** 2 / 0.25
+        quick, last = rounds == _TRIAL_ROUNDS, np.inf
         for round_ in range(rounds):
-            skin, world = self.skin(at)
-            tree.refit(skin)
-            q, normal = at.points[::every], at.normals[::every]
             late = round_ if quick or self.marks else round_ + 3
-            reach = max(0.20 * 0.82**late, 0.035)
-            near = tree.nearest(q, facing=normal, agree=0.25, limit=2.5 * reach + 0.05)
-            ok = near.triangle >= 0
-            if ok.sum() < 20:
+            found = self._round(at, round_, late, every)
+            if found is None:
                 return at
-            q, foot, where = q[ok], near.point[ok], near.where[ok]
-            n, corner = tree.normals[near.triangle[ok]], body.triangles[near.triangle[ok]]
-            off = np.sum((q - foot) * n, axis=1) - self.ease
-            far = np.sum((q - foot) ** 2, axis=1)
-            hang = 0.012 if self.marks else max(0.06 * 0.85**late, 0.012)  # above the ease cloth may hang: the farther the less it says
-            weight = np.where(off > 0, 1.0 / (1.0 + (off / hang) ** 2) ** 2, 1.0 / (1.0 + (off / reach) ** 2)) / (1.0 + far**2 / reach**4)
-            lhs, rhs = self._equations(at, q, foot, n, corner, where, world, weight / (len(weight) * _SURE**2), off)
-            early = 0.7**round_  # first place and stance, by the pins above all; then the shape
-            loose = 1.0 - float((np.abs(off) < 0.005).mean()) / 0.5  # cloth that rests on the body tells its place better than pins do
-            late_pull = max(0.1, 2.0 * loose) if count else 0.15
-            self._pull(at, skin, world, lhs, rhs, (late_pull + 30.0 * early) / (max(len(self.marks), 1) * _SURE**2))
-            place = [0.04, 0.03, 12.0] if len(self.marks) > 2 else [300.0, 30.0, 500.0] if self.stay else [15.0, 0.03, 2.0]
-            stiff = np.concatenate(
-                [
-                    np.full(3, place[0]),
-                    np.full(3, place[1]),
-                    [place[2]],
-                    free.hold * (40.0 if self.stay else 1.0),
-                    (0.002 + (3.0 if self.marks else 0.1) * early) * stiff_shape,
-                ]
-            )
-            pulled = np.concatenate(
-                [
-                    np.zeros(3) if self.marks else at.moved - self.aside,
-                    np.zeros(3),
-                    [np.log(at.size / self.size)],
-                    at.angle - self.lead,
-                    at.shape - self.start,
-                ]
-            )
-            damp = (0.01 + 0.2 * early) * np.diag(lhs)
-            x = np.linalg.solve(lhs + np.diag(stiff + damp), rhs - stiff * pulled)
-            x *= min(1.0, 0.15 / max(np.abs(x[:3]).max(), 1e-9), 0.3 / max(np.abs(x[3 : 7 + swings]).max(), 1e-9))
-            at = _moved(
-                at,
-                x[:7],
-                np.clip(at.angle + x[7 : 7 + swings], -1.3, 1.3),
-                np.clip(at.shape + np.clip(x[7 + swings :], -0.5, 0.5), -1.5, 1.5),
-            )
-            step = float(np.abs(x[:3]).max() + 0.3 * np.abs(x[3 : 7 + swings]).max())
+            at, step = found
             if round_ > 10 and max(step, last) < 8e-4:
                 break
             last = step
         return at
 
-    def _equations(self, at, q, foot, n, corner, where, world, weight, off):
+    def _round(self, at: _At, round_: int, late: int, every: int) -> tuple[_At, float] | None:
+        """Return where the search stands after one more round, and how far that went; None where too little faces the skin."""
+        skin, world = self.skin(at)
+        self.tree.refit(skin)
+        q, normal = at.points[::every], at.normals[::every]
+        reach = max(0.20 * 0.82**late, 0.035)
+        near = self.tree.nearest(q, facing=normal, agree=0.25, limit=2.5 * reach + 0.05)
+        ok = near.triangle >= 0
+        if ok.sum() < 20:
+            return None
+        q, foot, where = q[ok], near.point[ok], near.where[ok]
+        n, corner = self.tree.normals[near.triangle[ok]], figure(1).triangles[near.triangle[ok]]
+        off = np.sum((q - foot) * n, axis=1) - self.ease
+        far = np.sum((q - foot) ** 2, axis=1)
+        hang = 0.012 if self.marks else max(0.06 * 0.85**late, 0.012)  # above the ease cloth may hang: the farther the less it says
+        weight = np.where(off > 0, 1.0 / (1.0 + (off / hang) ** 2) ** 2, 1.0 / (1.0 + (off / reach) ** 2)) / (1.0 + far**2 / reach**4)
+        lhs, rhs = self._equations(at, q, foot, n, corner, where, world, weight / (len(weight) * _SURE**2), off)
+        early = 0.7**round_  # first place and stance, by the pins above all; then the shape
+        loose = 1.0 - float((np.abs(off) < 0.005).mean()) / 0.5  # cloth that rests on the body tells its place better than pins do
+        late_pull = max(0.1, 2.0 * loose) if len(at.shape) else 0.15
+        self._pull(at, skin, world, lhs, rhs, (late_pull + 30.0 * early) / (max(len(self.marks), 1) * _SURE**2))
+        x = self._solved(at, lhs, rhs, early)
+        swings = len(at.angle)
+        moved = _moved(at, x[:7], np.clip(at.angle + x[7 : 7 + swings], -1.3, 1.3),
+                       np.clip(at.shape + np.clip(x[7 + swings :], -0.5, 0.5), -1.5, 1.5))
+        return moved, float(np.abs(x[:3]).max() + 0.3 * np.abs(x[3 : 7 + swings]).max())
+
+    def _solved(self, at: _At, lhs: np.ndarray, rhs: np.ndarray, early: float) -> np.ndarray:
+        """Return the step x that solves the equations under the priors, the damping `early`, and no longer than may be."""
+        free = freedom()
+        stiff_shape = np.maximum(free.effect / 0.004, 1.0)[: len(at.shape)] ** 2 / 0.25
+        place = [0.04, 0.03, 12.0] if len(self.marks) > 2 else [300.0, 30.0, 500.0] if self.stay else [15.0, 0.03, 2.0]
+        stiff = np.concatenate([
+            np.full(3, place[0]), np.full(3, place[1]), [place[2]], free.hold * (40.0 if self.stay else 1.0),
+            (0.002 + (3.0 if self.marks else 0.1) * early) * stiff_shape])
+        pulled = np.concatenate([
+            np.zeros(3) if self.marks else at.moved - self.aside, np.zeros(3), [np.log(at.size / self.size)], at.angle - self.lead,
+            at.shape - self.start])
+        damp = (0.01 + 0.2 * early) * np.diag(lhs)
+        x = np.linalg.solve(lhs + np.diag(stiff + damp), rhs - stiff * pulled)
+        return x * min(1.0, 0.15 / max(np.abs(x[:3]).max(), 1e-9), 0.3 / max(np.abs(x[3 : 7 + len(at.angle)]).max(), 1e-9))
+
+    def _equations(self, at: _At, q: np.ndarray, foot: np.ndarray, n: np.ndarray, corner: np.ndarray, where: np.ndarray, world: np.ndarray,
+                   weight: np.ndarray, off: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
+        """Return the normal equations of points q on the skin's `foot` along `n`: for place, turn and size, joints, and shape."""
         free = freedom()
         r = q - at.middle - at.moved
         count, swings = len(at.shape), len(free.joints)
@@ -266,7 +263,7 @@ class _Search:
         weighted_normal_equations(rows, weight, off, lhs, rhs)
         return lhs, rhs
 
-    def _pull(self, at, skin, world, lhs, rhs, pull):
+    def _pull(self, at: _At, skin: np.ndarray, world: np.ndarray, lhs: np.ndarray, rhs: np.ndarray, pull: float) -> None:
         """Add the pins to the equations, each in all three directions."""
         if not self.marks:
             return

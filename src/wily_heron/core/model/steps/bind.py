@@ -127,3 +127,15 @@ class BindReport(Report):
     length_mm: float = 0.0
     parts: list[BoundPart] = Field(default_factory=list[BoundPart])
     findings: list[Fault] = Field(default_factory=list[Fault])
+
+
+class WeighReport(Report):
+    """What one stroke of the weight brush or one mend did: how many vertices were `touched` or `mended`, and what a mend `left`."""
+
+    key, several = "weigh", True
+    kind: Literal["weigh", "mend"]
+    tool: str | None = None
+    joint: str | None = None
+    touched: int | None = None
+    mended: int | None = None
+    left: int | None = None

@@ -1,13 +1,15 @@
-"""The alterations of the clear step: clearing cells, hiding what is covered, correctives made by hand."""
+"""The clear step: clearing cells, hiding what is covered, correctives made by hand, and what each of them found."""
 
-from typing import Annotated, Literal
+from typing import Annotated, Literal, Self
 
 from pydantic import Field, model_validator
 
+from ..report import Found, Report
 from .alteration import Alteration, Cell
 from .hand import Stroke
 
 Loose = Literal["falls", "eased"]
+Keep = Literal["rest", "pose", "shape"]
 
 
 class Clear(Alteration):
@@ -64,3 +66,83 @@ class Fix(Alteration):
     cell: Cell
     strokes: tuple[Stroke, ...] = ()
     values: dict[str, Annotated[float, Field(ge=-3.0, le=3.0)]] = Field(default_factory=dict)
+
+
+class CellFigures(Found):
+    """A cell in three figures."""
+
+    clearance_mm: float
+    area_cm2: float
+    places: int
+
+
+class CellClearing(Found):
+    """One cell before and after it was cleared; `kept` is false where easing out would have made it worse. Where loose cloth `fell`,
+    `stretch` says how many times its length its most stretched edge was before and after."""
+
+    kept: bool
+    why: str | None = None
+    before: CellFigures | None = None
+    after: CellFigures | None = None
+    moved: int = 0
+    greatest_move: float = 0.0
+    fell: bool = False
+    stretch: tuple[float, float] | None = None
+
+    def moved_as(self, other: "CellClearing") -> Self:
+        """Return it kept and moved as `other` was."""
+        return self.model_copy(update={"kept": other.kept, "moved": other.moved, "greatest_move": other.greatest_move})
+
+    def ending(self, after: CellFigures) -> Self:
+        """Return it with what the cell shows in the end."""
+        return self.model_copy(update={"after": after})
+
+
+class ClearedCell(CellClearing):
+    """The same with the name of its pose."""
+
+    pose: str
+
+
+class WayKept(Found):
+    """One way of keeping a clearing that was tried: what then shows (cm2) in the cells it was made in, and in those it was not."""
+
+    keep: Keep
+    here: float
+    apart: float
+
+
+class ClearReport(Report):
+    """What one clear step reached; `ways` are those in which it could be kept, the one taken first, where they were tried."""
+
+    key, several = "clear", True
+    cells: tuple[ClearedCell, ...]
+    cleared: int
+    of: int
+    ways: tuple[WayKept, ...] = ()
+
+
+class HideReport(Report):
+    """How many faces of the body, or of the piece itself, are left out, and over how many cells they were tried or that it was by hand."""
+
+    key = "hide"
+    faces: int
+    of: int
+    cells: int
+    by_hand: bool = False
+
+
+class LeaveOutReport(HideReport):
+    """The same of the piece's own faces."""
+
+    key = "leave_out"
+
+
+class FixReport(Report):
+    """What one corrective made by hand came to (metres)."""
+
+    key, several = "fix", True
+    pose: str
+    lost: int
+    unknown: tuple[str, ...] = ()
+    moved: float

@@ -4,6 +4,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
+from ..report import Report
 from .alteration import Alteration, Altering, Cell, Dab, Vector
 from .fabric import FABRICS, Fabric
 
@@ -126,3 +127,19 @@ def steps_beside(step: Drape, address: str) -> list[Drape]:
         how = {name: getattr(mine, name) for name in AsCloth.model_fields}
         out.append(step.model_copy(update={**how, "along": others}))
     return out
+
+
+class DrapeReport(Report):
+    """What one drape came to: strain as a share, the speed of the fastest hundredth (m/s), how much of the set stiffness showed,
+    and how much lower (m) the piece lies, by the mean of its vertices, than it is worn."""
+
+    key, several = "drape", True
+    frames: int
+    vertices: int
+    fabric: str
+    strain_mean: float
+    strain_99: float
+    speed: float
+    bending_met: float
+    shear_met: float
+    sunk: float | None = None

@@ -48,13 +48,13 @@ class Place(Alteration):
 
 
 class Finding(Found):
-    """One thing receiving found; `mend` says what would put it right, None if no program can."""
+    """One thing receiving found: its kind, how many, in words, what would mend it (None if no program can) and whether it was mended."""
 
     kind: str
     count: int
     text: str
-    mend: str | None
-    mended: bool
+    mend: str | None = None
+    mended: bool = False
 
 
 class ReceiveReport(Report):

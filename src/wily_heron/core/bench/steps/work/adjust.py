@@ -8,10 +8,11 @@ from pydantic import Field
 
 from ....model.state import Piece
 from ....model.steps.alteration import Alteration
+from ....model.steps.work import WorkReport
 from ....work.adjusters import adjusted, adjusters
 from ....work.worked import kept_off, with_buttons
 from ...step import Context
-from .report import WorkReport, work_step
+from .declared import work_step
 
 
 class Adjust(Alteration):

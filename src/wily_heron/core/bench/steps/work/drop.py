@@ -10,9 +10,10 @@ from ....mesh.islands import islands
 from ....mesh.ops.subset import with_triangles, without_unused
 from ....model.state import Piece
 from ....model.steps.alteration import Alteration
+from ....model.steps.work import WorkReport
 from ....work.worked import with_mesh
 from ...step import Context
-from .report import WorkReport, work_step
+from .declared import work_step
 
 
 class Drop(Alteration):

@@ -4,10 +4,11 @@ from dataclasses import replace
 
 from ....model.state import Piece
 from ....model.steps.hand import Lattice
+from ....model.steps.work import WorkReport
 from ....work.lattice import bent
 from ....work.worked import with_buttons
 from ...step import Context
-from .report import WorkReport, work_step
+from .declared import work_step
 
 
 def run(piece: Piece, context: Context, step: Lattice) -> tuple[Piece, WorkReport]:

@@ -4,10 +4,11 @@ from typing import Literal
 
 from ....model.state import Piece
 from ....model.steps.alteration import Alteration
+from ....model.steps.work import WorkReport
 from ....work.solid import mirrored_half
 from ....work.worked import with_mesh
 from ...step import Context
-from .report import WorkReport, work_step
+from .declared import work_step
 
 
 class MirrorHalf(Alteration):

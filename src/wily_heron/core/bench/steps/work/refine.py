@@ -9,10 +9,11 @@ from ....errors import InputError
 from ....mesh.edges import unique_edges
 from ....model.state import Piece
 from ....model.steps.alteration import Alteration
+from ....model.steps.work import WorkReport
 from ....work.solid import bends, refined
 from ....work.worked import with_mesh
 from ...step import Context
-from .report import WorkReport, work_step
+from .declared import work_step
 
 MAX_FACES = 400_000
 """A piece of more faces is slow in every later step."""

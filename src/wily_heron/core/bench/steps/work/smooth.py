@@ -8,9 +8,10 @@ from pydantic import Field
 from ....mesh.rigid_islands import stiff_islands
 from ....model.state import Piece
 from ....model.steps.alteration import Alteration
+from ....model.steps.work import WorkReport
 from ....work.solid import smoothed
 from ...step import Context
-from .report import WorkReport, work_step
+from .declared import work_step
 
 
 class Smooth(Alteration):

@@ -14,10 +14,11 @@ from ....mesh.laplacian import cotangent_laplacian
 from ....mesh.mesh import Mesh
 from ....model.state import Piece
 from ....model.steps.alteration import Alteration
+from ....model.steps.work import WorkReport
 from ....space.surface import Surface, soft
 from ....work.worked import with_buttons
 from ...step import Context
-from .report import WorkReport, work_step
+from .declared import work_step
 
 
 class Steam(Alteration):

@@ -7,9 +7,10 @@ import numpy as np
 from ....fit.skin_under import under_of
 from ....model.state import Piece
 from ....model.steps.hand import Stroke
+from ....model.steps.work import WorkReport
 from ....work.worked import stroking, with_buttons
 from ...step import Context
-from .report import WorkReport, work_step
+from .declared import work_step
 
 
 def run(piece: Piece, context: Context, step: Stroke) -> tuple[Piece, WorkReport]:

@@ -6,10 +6,11 @@ from pydantic import Field
 
 from ....model.state import Piece
 from ....model.steps.alteration import Alteration
+from ....model.steps.work import WorkReport
 from ....work.solid import thickened
 from ....work.worked import with_mesh
 from ...step import Context
-from .report import WorkReport, work_step
+from .declared import work_step
 
 
 class Thicken(Alteration):
