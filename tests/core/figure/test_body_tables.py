@@ -9,7 +9,7 @@ from wily_heron.core.figure.base.shapes import SHAPES
 from wily_heron.core.figure.figure import figure
 from wily_heron.core.figure.make.body_field import body_field
 from wily_heron.core.figure.make.field_kernels import LOFT
-from wily_heron.core.figure.make.tables import _sum, details, sections
+from wily_heron.core.figure.make.tables import details, drawing, on_line, sections, total
 from wily_heron.core.figure.shape_table import _BESIDES, _SHAPES
 
 NAMES = ("hip", "girth", "lean")
@@ -26,13 +26,13 @@ terms = st.one_of(
 def test_a_cell_is_the_sum_that_python_makes_of_it(cell, values):
     sizes = dict(zip(NAMES, values, strict=True))
     text = " + ".join(t for t, _ in cell)
-    assert _sum(text, sizes) == pytest.approx(eval(text, {}, sizes), abs=1e-9)
+    assert total(text, sizes) == pytest.approx(eval(text, {}, sizes), abs=1e-9)
 
 
 @pytest.mark.parametrize("cell", ["", "0.1 +", "hip - 0.1", "2 hip", "__import__('os')", "0.1 * 0.2 * hip", "hip()"])
 def test_a_cell_that_is_no_such_sum_is_refused(cell: str):
     with pytest.raises((ValueError, KeyError)):
-        _sum(cell, dict.fromkeys(NAMES, 1.0))
+        total(cell, dict.fromkeys(NAMES, 1.0))
 
 
 def test_a_size_that_a_part_asks_for_must_be_given():
@@ -80,3 +80,35 @@ def test_the_shapes_of_the_two_sides_are_mirror_images_and_the_whole_is_both():
         right = body.base[:, 0] < -0.02
         assert both[right].max() == pytest.approx(both[body.base[:, 0] > 0.02].max(), rel=0.02), name
         assert left is None or left[right].max() <= both[right].max() + 1e-6, name
+
+
+def lines(table: dict) -> list[dict]:
+    """Every line of a table that is written by its knots."""
+    below = [each for each in table.values() if isinstance(each, dict)]
+    return [table] if "is" in table else [line for each in below for line in lines(each)]
+
+
+def test_the_lines_of_the_cage_are_numpys_and_their_knots_go_up():
+    drawn = lines(drawing("cage"))
+    assert len(drawn) >= 8
+    for line in drawn:
+        assert len(line["at"]) == len(line["is"]) >= 2
+        assert (np.diff(line["at"]) > 0).all()
+        middle = 0.5 * (line["at"][0] + line["at"][1])
+        assert on_line(line, middle) == pytest.approx(0.5 * (line["is"][0] + line["is"][1]))
+        assert (on_line(line, line["at"][0] - 1.0), on_line(line, line["at"][-1] + 1.0)) == (line["is"][0], line["is"][-1])
+
+
+def test_joints_take_over_one_after_the_other_along_every_part():
+    rig, names = drawing("rig"), set(figure().skeleton.names)
+    for part, bands in rig["bands"].items():
+        low, high = np.array([band[1:] for band in bands]).T
+        assert (low < high).all(), part
+        assert (np.diff(low) > 0).all(), part
+        assert (np.diff(high) > 0).all(), part
+        assert all(joint in names or {f"l_{joint}", f"r_{joint}"} <= names for joint, *_ in bands), part
+    assert sum(rig["pelvis"].values()) == pytest.approx(1.0)
+    assert [row["joint"] for row in rig["spine"][1:]] == [name for name in figure().skeleton.names if name[1] != "_"][1:len(rig["spine"])]
+    for above, row in zip(rig["spine"], rig["spine"][1:], strict=False):
+        assert row["from"] == above["joint"]
+        assert row["place"][0] == 0.0, "the middle's joints lie on the middle"

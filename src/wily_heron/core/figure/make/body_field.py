@@ -1,9 +1,7 @@
 """The signed distance field of the body: lofts, round cones, ellipsoids and small displacements, from shape values."""
 
-import tomllib
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
-from pathlib import Path
 
 import numpy as np
 from scipy.interpolate import PchipInterpolator
@@ -11,13 +9,14 @@ from scipy.ndimage import gaussian_filter1d
 
 from ..base.landmarks import Landmarks, landmarks
 from . import field_kernels as kernels
-from .tables import details, sections
+from .tables import details, drawing, sections, total
 
 TORSO, ARM, LEG, HEAD = 1, 2, 4, 8
 WHOLE = TORSO | ARM | LEG | HEAD
 _GROUPS = {"torso": TORSO, "arm": ARM, "leg": LEG, "head": HEAD}
 _ROWS = 96
-_DIGITS = tomllib.loads(Path(__file__).with_name("digits.toml").read_text())
+_X, _Y, _Z = np.eye(3)
+_DIGITS = drawing("digits")
 
 
 @dataclass(frozen=True)
@@ -74,6 +73,18 @@ class _Builder:
                 self.ellipsoid(groups, row.blend, row.at, row.size)
             else:
                 self.bump(groups, row.at, row.size, row.height)
+
+    def framed(self, name: str, group: int, origin: np.ndarray, axes: Sequence[np.ndarray], **sizes: float) -> None:
+        """Add the primitive of this name, which lies from `origin` along a limb's own `axes`, as its table tells it."""
+        row = drawing("framed")[name]
+        at, to = (origin + far[0] * axes[0] + far[1] * axes[1] + far[2] * axes[2] for far in (row["at"], row.get("to", row["at"])))
+        size = [total(cell, sizes) for cell in row["size"]]
+        if row["kind"] == "cone":
+            self.cone(group, row["blend"], at, to, *size)
+        elif row["kind"] == "ellipsoid":
+            self.ellipsoid(group, row["blend"], at, size, np.array(axes))
+        else:
+            self.bump(group, at, size, row["height"])
 
     def field(self) -> Field:
         order = [r for r in self.rows if r[0] != kernels.BUMP] + [r for r in self.rows if r[0] == kernels.BUMP]
@@ -133,10 +144,10 @@ def _leg(b: _Builder, at: Landmarks, v: dict[str, float]) -> None:
     heel, axis, side = foot_frame(at)
     rows = sections("foot", ankle=a)
     b.loft(LEG, 0.030, heel, axis, side, 0.205, rows, 0.008, front=(0, 1, 0))
-    b.cone(LEG, 0.012, heel + .196 * axis - .022 * side + [0, .0150, 0], heel + .176 * axis + .028 * side + [0, .0125, 0], .0120, .0098)
+    b.framed("ball of the foot", LEG, heel, (axis, side, _Y))
     for points, radii in toe_chains(at):
         b.cone(LEG, 0.0045, points[0], points[1], radii[0] + .4 * a, radii[1] + .4 * a)
-    b.ellipsoid(LEG, 0.012, heel + np.array([0, .012, .022]), (.027, .0115, .030))
+    b.framed("heel", LEG, heel, (_X, _Y, _Z))
 
 
 def _arm(b: _Builder, at: Landmarks, v: dict[str, float]) -> None:
@@ -146,11 +157,8 @@ def _arm(b: _Builder, at: Landmarks, v: dict[str, float]) -> None:
     rows = sections("arm", upper=up, forearm=fore, wrist=wr, bend=.012)
     start = at.shoulder - .050 * at.arm
     b.loft(ARM, 0.054, start, at.arm, side, 0.595, [(r[0] + .050, *r[1:]) for r in rows], 0.010)
-    s = at.shoulder
-    b.ellipsoid(ARM, 0.034, s + .030 * at.arm + .010 * at.palm, (.052 + up, .044 + up, .047 + up),
-                np.array([at.arm, at.palm, side]))  # deltoid
-    e = at.elbow
-    b.bump(ARM, e + np.array([0, 0, -.038]) - .004 * at.arm, (.014, .014, .012), .004)
+    b.framed("deltoid", ARM, at.shoulder, (at.arm, at.palm, side), upper=up)
+    b.framed("point of the elbow", ARM, at.elbow, (side, at.arm, at.palm))
     fat = .0022 * g + .0008 * m
     rows = sections("hand", flesh=fat)
     w = at.wrist
@@ -158,58 +166,49 @@ def _arm(b: _Builder, at: Landmarks, v: dict[str, float]) -> None:
     for points, radii in finger_chains(at):
         for i in range(len(points) - 1):
             b.cone(ARM, 0.007 if i == 0 else 0.0015, points[i], points[i + 1], radii[i] + fat, radii[i + 1] + fat)
-    b.cone(ARM, 0.014, w + .020 * at.arm + .020 * side - .006 * at.palm,
-           w + .055 * at.arm + .030 * side - .008 * at.palm, .014 + fat, .013 + fat)  # ball of the thumb
+    b.framed("ball of the thumb", ARM, w, (at.arm, side, at.palm), flesh=fat)
 
 
 def finger_chains(at: Landmarks) -> list[tuple[np.ndarray, list[float]]]:
     """Return thumb to little finger of the left hand: joint points `(4, 3)` root to tip, and the radius at each."""
-    forward = np.array([0.0, 0.0, 1.0])
+    forward, thumb, hand = _Z, _DIGITS["thumb"], _DIGITS["hand"]
     chains: list[tuple[np.ndarray, list[float]]] = []
-    thumb_dir = 0.70 * at.arm + 0.68 * forward - 0.20 * at.palm
+    along, ahead, back = thumb["towards"]
+    thumb_dir = along * at.arm + ahead * forward + back * at.palm
     thumb_dir /= np.linalg.norm(thumb_dir)
-    thumb = _DIGITS["thumb"]
     along, ahead, back = thumb["root"]
     root = at.wrist + along * at.arm + ahead * forward + back * at.palm
     chains.append((np.array([root, *(root + far * thumb_dir for far in thumb["joints"])]), thumb["radii"]))
     for finger in _DIGITS["finger"]:
         across, (first, second, third), radius = finger["across"], finger["bones"], finger["radius"]
-        direction = at.arm + across * 2.6 * forward - 0.10 * at.palm
+        knuckle, second_bent, third_bent = hand["bent"]
+        direction = at.arm + across * hand["spread"] * forward + knuckle * at.palm
         direction /= np.linalg.norm(direction)
-        curl = direction - 0.16 * at.palm
+        curl, tip = direction + second_bent * at.palm, direction + third_bent * at.palm
         curl /= np.linalg.norm(curl)
-        tip = direction - 0.30 * at.palm
         tip /= np.linalg.norm(tip)
         p0 = at.wrist + finger["along"] * at.arm + across * forward
         p1 = p0 + first * direction
         p2 = p1 + second * curl
-        chains.append((np.array([p0, p1, p2, p2 + third * tip]), [radius, radius * .93, radius * .88, radius * .74]))
+        chains.append((np.array([p0, p1, p2, p2 + third * tip]), [radius, *(radius * share for share in hand["taper"])]))
     return chains
 
 
 def foot_frame(at: Landmarks) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
     """Return the left foot's heel point on the floor and the unit directions along and across (outwards)."""
-    turn = np.deg2rad(8.0)
-    heel = np.array([at.ankle[0] - .006, 0.0, at.ankle[2] - .052])
+    foot = _DIGITS["foot"]
+    turn, (aside, back) = np.deg2rad(foot["turned"]), foot["heel"]
+    heel = np.array([at.ankle[0] + aside, 0.0, at.ankle[2] + back])
     return heel, np.array([np.sin(turn), 0.0, np.cos(turn)]), np.array([np.cos(turn), 0.0, -np.sin(turn)])
 
 
 def toe_chains(at: Landmarks) -> list[tuple[np.ndarray, list[float]]]:
     """Return great to little toe of the left foot: root and tip `(2, 3)`, and the radius at each."""
     heel, axis, across = foot_frame(at)
-    out = []
+    out, (root_up, tip_up) = [], _DIGITS["foot"]["lifted"]
     for toe in _DIGITS["toe"]:
         (a0, a1), (r0, r1), (w0, w1) = toe["across"], toe["reach"], toe["radius"]
-        root = heel + r0 * axis + a0 * across + np.array([0, w0 + .0045, 0])
-        tip = heel + r1 * axis + a1 * across + np.array([0, w1 + .0005, 0])
+        root = heel + r0 * axis + a0 * across + np.array([0, w0 + root_up, 0])
+        tip = heel + r1 * axis + a1 * across + np.array([0, w1 + tip_up, 0])
         out.append((np.array([root, tip]), [w0, w1]))
     return out
-
-
-def _frame(first, second) -> np.ndarray:
-    a = np.asarray(first, float)
-    a = a / np.linalg.norm(a)
-    s = np.asarray(second, float)
-    s = s - (s @ a) * a
-    s = s / np.linalg.norm(s)
-    return np.array([a, s, np.cross(a, s)])

@@ -8,8 +8,13 @@ shape gives.
 
 import csv
 import re
+import tomllib
+from collections.abc import Mapping
+from functools import cache
 from pathlib import Path
-from typing import NamedTuple
+from typing import Any, NamedTuple
+
+import numpy as np
 
 _TERM = re.compile(r"(?P<factor>-?[\d.]+)(?: \* (?P<size>\w+))?|(?P<alone>\w+)")
 
@@ -22,7 +27,7 @@ def sections(part: str, **sizes: float) -> list[tuple[float, ...]]:
     >>> sections("hand", flesh=0.0)[0]
     (0.0, 0.0, 0.0, 0.027, 0.027, 0.0175, 0.0175, 2.2)
     """
-    return [tuple(_sum(cell, sizes) for name, cell in row.items() if name != "part") for row in _rows("lofts.csv", part)]
+    return [tuple(total(cell, sizes) for name, cell in row.items() if name != "part") for row in _rows("lofts.csv", part)]
 
 
 class Detail(NamedTuple):
@@ -45,10 +50,25 @@ def details(part: str, **sizes: float) -> list[Detail]:
     """
     out = []
     for row in _rows("details.csv", part):
-        cell = {name: _sum(row[name], sizes) if row[name] else 0.0 for name in row if name not in ("part", "kind", "groups", "what")}
+        cell = {name: total(row[name], sizes) if row[name] else 0.0 for name in row if name not in ("part", "kind", "groups", "what")}
         out.append(Detail(row["kind"], row["groups"].split(), cell["blend"], (cell["x"], cell["y"], cell["z"]),
                           (cell["to_x"], cell["to_y"], cell["to_z"]), (cell["a"], cell["b"], cell["c"]), cell["height"]))
     return out
+
+
+@cache
+def drawing(name: str) -> dict[str, Any]:
+    """Return the table `name`.toml as it is written; what its numbers are is told there."""
+    return tomllib.loads(Path(__file__).with_name(f"{name}.toml").read_text())
+
+
+def on_line(knots: Mapping[str, list[float]], x: float) -> float:
+    """Return where the line through `knots` (`at`, `is`) stands at x, level past its ends.
+
+    >>> on_line({"at": [0.0, 1.0], "is": [2.0, 4.0]}, 0.25)
+    2.5
+    """
+    return float(np.interp(x, knots["at"], knots["is"]))
 
 
 def _rows(table: str, part: str) -> list[dict[str, str]]:
@@ -56,14 +76,15 @@ def _rows(table: str, part: str) -> list[dict[str, str]]:
         return [row for row in csv.DictReader(lines) if row["part"] == part]
 
 
-def _sum(cell: str, sizes: dict[str, float]) -> float:
-    total = 0.0
+def total(cell: str, sizes: Mapping[str, float]) -> float:
+    """Return the sum that a cell writes, such as `0.06 + 0.8 * hip`. Raises `KeyError` for a size that was not given."""
+    value = 0.0
     for term in cell.split(" + "):
         found = _TERM.fullmatch(term)
         if found is None:
             raise ValueError(f"'{term}' in a table of the body is neither a number nor a number times a size")
         if found["alone"]:
-            total += sizes[found["alone"]]
+            value += sizes[found["alone"]]
         else:
-            total += float(found["factor"]) * (sizes[found["size"]] if found["size"] else 1.0)
-    return total
+            value += float(found["factor"]) * (sizes[found["size"]] if found["size"] else 1.0)
+    return value
