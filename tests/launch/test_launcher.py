@@ -1,9 +1,12 @@
 """The launcher's own promises: clear refusals, and a cluster that is its own."""
 
 import os
+import signal
 import socket
 import subprocess
 import sys
+import time
+import urllib.request
 from pathlib import Path
 
 import pytest
@@ -94,6 +97,36 @@ def test_a_cluster_is_made_started_stopped_and_kept(reachable: Path):
     assert Cluster(reachable).ensure() == "present"
     with pytest.raises(OSError, match="refused"):
         socket.create_connection(("127.0.0.1", port), timeout=5)
+
+
+@pytest.mark.slow("launch")
+def test_a_start_answers_and_when_stopped_twice_leaves_nothing_running(reachable: Path, tmp_path: Path):
+    with socket.socket() as probe:
+        probe.bind(("127.0.0.1", 0))
+        port = probe.getsockname()[1]
+    said = tmp_path / "said"
+    words = [sys.executable, str(ROOT / "heron"), "start", "--no-demo", "--workers", "1", "--port", str(port), "--data", str(reachable)]
+    with said.open("w") as out:
+        running = subprocess.Popen(words, stdout=out, stderr=out)
+    try:
+        until = time.monotonic() + 300
+        while "Ctrl-C stops it" not in said.read_text():
+            assert running.poll() is None, said.read_text()
+            assert time.monotonic() < until, said.read_text()
+            time.sleep(0.1)
+        with urllib.request.urlopen(f"http://127.0.0.1:{port}/api/health", timeout=5) as answer:
+            assert answer.status == 200
+        database = Cluster(reachable).port
+        running.send_signal(signal.SIGINT)
+        time.sleep(0.1)
+        running.send_signal(signal.SIGTERM)
+        running.wait(60)
+    finally:
+        running.kill()
+    for left in (port, database):
+        with pytest.raises(OSError, match="refused"):
+            socket.create_connection(("127.0.0.1", left), timeout=5)
+    assert not (reachable / "running.json").exists()
 
 
 def test_a_damaged_data_directory_is_said_and_left_alone(reachable: Path):

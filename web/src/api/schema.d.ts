@@ -3506,17 +3506,17 @@ export interface components {
             cleared: number;
             /** Of */
             of: number;
-            /** Ways */
+            /**
+             * Ways
+             * @default []
+             */
             ways: components["schemas"]["WayKept"][];
         };
         /**
          * ClearedCell
-         * @description One cell of a clearing, before and after; `kept` is false where easing out would have made it worse. Where loose cloth `fell`,
-         *     `stretch` says how many times its length its most stretched edge was before and after.
+         * @description The same with the name of its pose.
          */
         ClearedCell: {
-            /** Pose */
-            pose: string;
             /** Kept */
             kept: boolean;
             /** Why */
@@ -3539,7 +3539,12 @@ export interface components {
              */
             fell: boolean;
             /** Stretch */
-            stretch: number[] | null;
+            stretch: [
+                number,
+                number
+            ] | null;
+            /** Pose */
+            pose: string;
         };
         /**
          * Cloth
@@ -3850,7 +3855,7 @@ export interface components {
         /**
          * DrapeReport
          * @description What one drape came to: strain as a share, the speed of the fastest hundredth (m/s), how much of the set stiffness showed,
-         *     and how much lower (m) the piece lies than it is worn.
+         *     and how much lower (m) the piece lies, by the mean of its vertices, than it is worn.
          */
         DrapeReport: {
             /** Frames */
@@ -4111,7 +4116,7 @@ export interface components {
         };
         /**
          * Finding
-         * @description One thing receiving found; `mend` says what would put it right, None if no program can.
+         * @description One thing receiving found: its kind, how many, in words, what would mend it (None if no program can) and whether it was mended.
          */
         Finding: {
             /** Kind */
@@ -4122,7 +4127,10 @@ export interface components {
             text: string;
             /** Mend */
             mend: string | null;
-            /** Mended */
+            /**
+             * Mended
+             * @default false
+             */
             mended: boolean;
         };
         /**
@@ -4351,7 +4359,10 @@ export interface components {
             pose: string;
             /** Lost */
             lost: number;
-            /** Unknown */
+            /**
+             * Unknown
+             * @default []
+             */
             unknown: string[];
             /** Moved */
             moved: number;
@@ -6871,11 +6882,14 @@ export interface components {
         };
         /**
          * WayKept
-         * @description One way of keeping a clearing: what then shows (cm2) in its cells, and in others.
+         * @description One way of keeping a clearing that was tried: what then shows (cm2) in the cells it was made in, and in those it was not.
          */
         WayKept: {
-            /** Keep */
-            keep: string;
+            /**
+             * Keep
+             * @enum {string}
+             */
+            keep: "rest" | "pose" | "shape";
             /** Here */
             here: number;
             /** Apart */
@@ -7027,11 +7041,14 @@ export interface components {
         };
         /**
          * WeighReport
-         * @description What one stroke of the weight brush or one mend did.
+         * @description What one stroke of the weight brush or one mend did: how many vertices were `touched` or `mended`, and what a mend `left`.
          */
         WeighReport: {
-            /** Kind */
-            kind: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "weigh" | "mend";
             /** Tool */
             tool: string | null;
             /** Joint */

@@ -67,8 +67,10 @@ class BodyOut(Out):
         """Return a body of one's own with its sliders."""
         shapes = [ShapeOut(name=s, label=s.replace("_", " ").capitalize(), group="Its own", more="more", less="less", sided=False,
                            least=-1.0) for s in found.shapes]
+        own = found.row.found
         return cls(body=found.row.body, name=found.row.name, shapes=shapes, poses=[PoseOut.of(p) for p in found.poses],
-                   **found.row.found.model_dump())
+                   own_skeleton=own.own_skeleton, joints=own.joints, vertices=own.vertices, stature=own.stature,
+                   registered_mm=own.registered_mm)
 
 
 class MotionOut(Out):

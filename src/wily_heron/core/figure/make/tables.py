@@ -16,6 +16,7 @@ from typing import Any, NamedTuple
 
 import numpy as np
 
+_FOLDER = Path(__file__).with_name("numbers")
 _TERM = re.compile(r"(?P<factor>-?[\d.]+)(?: \* (?P<size>\w+))?|(?P<alone>\w+)")
 
 
@@ -59,7 +60,7 @@ def details(part: str, **sizes: float) -> list[Detail]:
 @cache
 def drawing(name: str) -> dict[str, Any]:
     """Return the table `name`.toml as it is written; what its numbers are is told there."""
-    return tomllib.loads(Path(__file__).with_name(f"{name}.toml").read_text())
+    return tomllib.loads((_FOLDER / f"{name}.toml").read_text())
 
 
 def on_line(knots: Mapping[str, list[float]], x: float) -> float:
@@ -72,7 +73,7 @@ def on_line(knots: Mapping[str, list[float]], x: float) -> float:
 
 
 def _rows(table: str, part: str) -> list[dict[str, str]]:
-    with Path(__file__).with_name(table).open(newline="") as lines:
+    with (_FOLDER / table).open(newline="") as lines:
         return [row for row in csv.DictReader(lines) if row["part"] == part]
 
 
