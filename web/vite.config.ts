@@ -1,16 +1,22 @@
 import tailwindcss from "@tailwindcss/vite";
 import { defineConfig } from "vitest/config";
 
+const TESTS = "tests/**/*.test.{ts,tsx}";
+const MOCKED = "tests/**/*.mocked.test.{ts,tsx}";
+
 export default defineConfig({
   plugins: [tailwindcss()],
   esbuild: { jsx: "automatic" },
   build: { chunkSizeWarningLimit: 1800, target: "es2022" },
   test: {
-    include: ["tests/**/*.test.{ts,tsx}"],
     setupFiles: ["tests/setup.ts"],
     css: true,
     pool: "threads",
-    isolate: false,
+    // files that put other modules in place of ours have modules of their own; the others share theirs, at a third of the time
+    projects: [
+      { extends: true, test: { name: "shared", include: [TESTS], exclude: [MOCKED], isolate: false } },
+      { extends: true, test: { name: "mocked", include: [MOCKED] } },
+    ],
   },
   server: { proxy: { "/api": "http://127.0.0.1:8137" } },
 });
