@@ -18,8 +18,8 @@ _FOLDERS = {part: [f"tests/{part}"] for part in PARTS if part != "lint"}
 
 
 def test(argv: list[str]) -> None:
-    """Run all parts, or those named; with --all also slow tests of which nothing has changed since they passed; further arguments after --
-    go to pytest. Exit 1 if any fails."""
+    """Run all parts, or those named; with --all also slow tests and types of which nothing has changed since they passed; further arguments
+    after -- go to pytest. Exit 1 if any fails."""
     more = argv[argv.index("--") + 1:] if "--" in argv else []
     parts = argv[: argv.index("--")] if "--" in argv else list(argv)
     if "--all" in parts:
@@ -45,7 +45,8 @@ def test(argv: list[str]) -> None:
     quick: list[Check] = []
     if "lint" in parts:
         binaries, modules = VENV / "bin", ROOT / "web" / "node_modules" / ".bin"
-        slow = [Check("pyright", [modules / "pyright", "--pythonpath", PYTHON], ROOT)]  # minutes, on one core: beside all that follows
+        every_type = ["--all"] if "--slow" in more else []
+        slow = [Check("pyright", [PYTHON, "-m", "tests.checked_types", modules / "pyright", *every_type], ROOT, summary=True)]
         quick = [
             Check("tsc", [modules / "tsc", "--noEmit"], ROOT / "web"),
             Check("ruff", [binaries / "ruff", "check", "src", "demo", "launch", "tests", "bench"], ROOT),
@@ -80,16 +81,20 @@ def test(argv: list[str]) -> None:
 
 
 class Check:
-    """A check that runs from now on; a `quiet` one's words are shown only if it fails."""
+    """A check that runs from now on; a `quiet` one's output is shown only if it fails, but for its first line if it is a `summary`."""
 
-    def __init__(self, name: str, command: Sequence[str | Path], cwd: Path, quiet: bool = True, env: dict[str, str] | None = None) -> None:
+    def __init__(self, name: str, command: Sequence[str | Path], cwd: Path, quiet: bool = True, summary: bool = False,
+                 env: dict[str, str] | None = None) -> None:
         self.name = name
+        self._summary = summary
         self._ended = _BESIDE.submit(_run, [str(c) for c in command], cwd, quiet, environment(**(env or {})))
 
     def passes(self) -> bool:
         """Wait for its end, say how it ended, and return whether it passed."""
         done, seconds = self._ended.result()
         print(f"  {self.name:<34s}{'passed' if done.returncode == 0 else 'FAILED':<30s} {seconds:6.1f} s", flush=True)
+        if self._summary and done.returncode == 0:
+            print(f"    {done.stdout.splitlines()[0]}", flush=True)
         if done.returncode and done.stdout:
             print(done.stdout, flush=True)
         return done.returncode == 0

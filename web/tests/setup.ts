@@ -1,6 +1,30 @@
-/** Made for each file of tests: what a page without layout lacks and Radix asks for. Files share their modules, which saves two thirds of
- * the time, so nothing here may rest on what another file has left. */
+/** Made for each file of tests: what a page without layout lacks and Radix asks for, and requests that go to the house of the test
+ * (`tests/house.ts`). Files share their modules, which saves two thirds of the time, so nothing here may rest on what another file has left. */
 import { vi } from "vitest";
+
+type Answer = (request: Request) => Promise<Response>;
+declare global {
+  var answersRequests: Answer | undefined;
+  var outsideFetch: typeof fetch | undefined;
+  var outsideRequest: typeof Request | undefined;
+}
+
+// kept once a thread: a later file must not wrap what an earlier one has put here
+globalThis.outsideFetch ??= globalThis.fetch;
+globalThis.outsideRequest ??= globalThis.Request;
+const Plain = globalThis.outsideRequest;
+
+globalThis.Request = class extends Plain {
+  constructor(input: RequestInfo | URL, init?: RequestInit) {
+    // an address without a host is the page's own; a signal of the page's is not one of the network's
+    const { signal: _, ...rest } = init ?? {};
+    super(typeof input === "string" && input.startsWith("/") ? `http://house${input}` : input, rest);
+  }
+};
+globalThis.fetch = (input, init) => {
+  if (globalThis.answersRequests) return globalThis.answersRequests(new Request(input, init));
+  return (globalThis.outsideFetch as typeof fetch)(input, init);
+};
 
 if (typeof Element !== "undefined") {
   Element.prototype.scrollIntoView = () => {};
