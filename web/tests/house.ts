@@ -23,15 +23,22 @@ export class Refusal {
 export function house(answers: Record<string, Answer>) {
   const asked: Asked[] = [];
   const unanswered: string[] = [];
-  const laid = Object.entries(answers).map(([key, answer]) => {
-    const [method, path = ""] = key.split(" ");
-    return { method, path: new RegExp(`^${path.replaceAll("*", "[^/]+")}$`), answer };
-  });
+  const laid = Object.entries(answers)
+    .reverse()
+    .map(([key, answer]) => {
+      const [method, path = ""] = key.split(" ");
+      return { method, path: new RegExp(`^${path.replaceAll("*", "[^/]+")}$`), answer };
+    });
   globalThis.answersRequests = async (request) => {
     const url = new URL(request.url);
-    const one = { method: request.method, path: url.pathname, query: Object.fromEntries(url.searchParams), body: await bodyOf(request) };
+    const one = {
+      method: request.method,
+      path: url.pathname,
+      query: Object.fromEntries(url.searchParams),
+      body: await bodyOf(request),
+    };
     asked.push(one);
-    const found = laid.findLast((a) => a.method === one.method && a.path.test(one.path));
+    const found = laid.find((a) => a.method === one.method && a.path.test(one.path));
     if (!found) {
       unanswered.push(`${one.method} ${one.path}`);
       return answered(new Refusal(404, "nothing answers this"));
@@ -55,9 +62,9 @@ export function house(answers: Record<string, Answer>) {
 }
 
 async function bodyOf(request: Request): Promise<unknown> {
+  if ("form" in request) return request.form;
   const kind = request.headers.get("Content-Type") ?? "";
   if (kind.startsWith("application/json")) return request.json();
-  if (kind.startsWith("multipart/form-data")) return request.formData();
   return (await request.text()) || null;
 }
 

@@ -19,6 +19,7 @@ globalThis.Request = class extends Plain {
     // an address without a host is the page's own; a signal of the page's is not one of the network's
     const { signal: _, ...rest } = init ?? {};
     super(typeof input === "string" && input.startsWith("/") ? `http://house${input}` : input, rest);
+    if (init?.body instanceof FormData) Object.assign(this, { form: init.body }); // the page's own kind, which the network cannot read
   }
 };
 globalThis.fetch = (input, init) => {

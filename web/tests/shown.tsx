@@ -3,6 +3,7 @@ import { Tooltip } from "radix-ui";
 import { act, type ReactNode } from "react";
 import { createRoot } from "react-dom/client";
 import { onTestFinished } from "vitest";
+import { useRoom } from "../src/store/room";
 
 const press = (on: Element, key = "Enter") => on.dispatchEvent(new KeyboardEvent("keydown", { key, bubbles: true }));
 const write = (field: HTMLInputElement, text: string) => {
@@ -37,7 +38,9 @@ export async function shown(part: ReactNode) {
   const all = <T extends Element>(what: string, name: string) =>
     [...page.querySelectorAll<T>(what)].filter((e) => label(e).trim().startsWith(name));
   const named = <T extends Element>(what: string, name: string): T => {
-    const [found] = all<T>(what, name);
+    const found = all<T>(what, name).sort(
+      (a, b) => Number(label(b).trim() === name) - Number(label(a).trim() === name),
+    )[0];
     if (!found) throw new Error(`no ${what} is called "${name}" in: ${page.textContent}`);
     return found;
   };
@@ -64,11 +67,10 @@ export async function shown(part: ReactNode) {
     },
     value: (name: string) => named<HTMLInputElement>("input", name).value,
     /** Move a slider by so many of its steps. */
-    slide: (name: string, steps: number) =>
-      act(async () => {
-        const key = steps < 0 ? "ArrowLeft" : "ArrowRight";
-        for (let k = 0; k < Math.abs(steps); k++) press(named("[role=slider]", name), key);
-      }),
+    slide: async (name: string, steps: number) => {
+      const key = steps < 0 ? "ArrowLeft" : "ArrowRight";
+      for (let k = 0; k < Math.abs(steps); k++) await act(async () => press(named("[role=slider]", name), key));
+    },
     /** The options of a list. */
     options: async (name: string) => {
       await act(async () => press(named("[role=combobox]", name)));
@@ -94,3 +96,7 @@ export async function shown(part: ReactNode) {
 
 /** Let what has been asked for arrive. */
 export const settled = (ms = 0) => act(async () => new Promise((done) => setTimeout(done, ms)));
+
+/** What the artist picks on the stage: vertices of the piece, and points in space. */
+export const picked = (rows: number[], points: [number, number, number][] = []) =>
+  act(async () => useRoom.getState().picking?.done({ rows, points }));

@@ -21,9 +21,7 @@ interface Props extends Pick<StepProps, "piece" | "onKeep" | "mesh" | "under"> {
 export function FitPanel({ piece, onKeep, mesh, wearer, under }: Props) {
   const kept = stepOf(piece.recipe, "fit");
   const [step, setStep] = useState(kept ?? fresh("fit"));
-  useEffect(() => {
-    if (kept) setStep(kept);
-  }, [kept]);
+  useEffect(() => setStep(kept ?? fresh("fit")), [kept]); // an undo takes it back
   const report = piece.report.fit;
   const show = usePreview(piece.id, mesh, !!kept);
   const keep = (change: Partial<Fit>, label?: string) => {
