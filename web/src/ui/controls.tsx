@@ -74,7 +74,8 @@ export function Slider({ label, value, min, max, step, shown, ends, onChange, on
         max={max}
         step={step}
         onValueChange={([v]) => v !== undefined && onChange(v)}
-        onValueCommit={([v]) => v !== undefined && onCommit?.(v)}
+        // by the keyboard a value is committed before it is changed: who drops a draft when it is kept would get it back
+        onValueCommit={([v]) => v !== undefined && onCommit && queueMicrotask(() => onCommit(v))}
       >
         <RadixSlider.Track className="relative h-px grow bg-soft/60">
           {min < 0 && <span className="absolute -top-1 left-1/2 h-2 w-px bg-soft/60" />}
