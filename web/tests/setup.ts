@@ -1,7 +1,5 @@
 /** Made for each file of tests: what a page without layout lacks and Radix asks for, and requests that go to the house of the test
  * (`tests/house.ts`). Files share their modules, which saves two thirds of the time, so nothing here may rest on what another file has left. */
-import { vi } from "vitest";
-
 type Answer = (request: Request) => Promise<Response>;
 declare global {
   var answersRequests: Answer | undefined;
@@ -30,13 +28,15 @@ globalThis.fetch = (input, init) => {
 if (typeof Element !== "undefined") {
   Element.prototype.scrollIntoView = () => {};
   Element.prototype.hasPointerCapture = () => false;
-  vi.stubGlobal("IS_REACT_ACT_ENVIRONMENT", true);
-  vi.stubGlobal(
-    "ResizeObserver",
-    class {
+  // not by a stub: a test that takes its own stubs back would take these along
+  Object.assign(globalThis, {
+    IS_REACT_ACT_ENVIRONMENT: true,
+    ResizeObserver: class {
       observe() {}
       unobserve() {}
       disconnect() {}
     },
-  );
+  });
 }
+
+export {};

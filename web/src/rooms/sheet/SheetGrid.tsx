@@ -18,7 +18,10 @@ interface Props {
 export const SheetGrid = memo(function SheetGrid({ production, cells, order, onOpen, onPin }: Props) {
   const columns = columnsOf(production);
   const groups = useMemo(() => grouped(cells, order), [cells, order]);
-  const tile = (c: SheetCell) => <CellTile {...c} onPin={() => onPin(c)} onOpen={() => onOpen(c)} />;
+  const tile = (c: SheetCell) => {
+    const { key, ...shown } = c;
+    return <CellTile key={key} {...shown} onPin={() => onPin(c)} onOpen={() => onOpen(c)} />;
+  };
   if (order === "cast")
     return (
       <div

@@ -2,11 +2,11 @@
 import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { act } from "react";
 import { afterEach, beforeEach, expect, test, vi } from "vitest";
-import { api, type Production } from "../../src/api/client";
-import type { Fitting } from "../../src/bench/useFitting";
-import { useKeys } from "../../src/rooms/fitting/useKeys";
-import { useRoom } from "../../src/store/room";
-import { shown } from "../shown";
+import { api, type Production } from "../../../src/api/client";
+import type { Fitting } from "../../../src/bench/useFitting";
+import { useKeys } from "../../../src/rooms/fitting/useKeys";
+import { useRoom } from "../../../src/store/room";
+import { shown } from "../../shown";
 
 const cast = [
   { id: 1, name: "Ibbet", can_undo: true, can_redo: false },

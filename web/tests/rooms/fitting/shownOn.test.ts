@@ -1,7 +1,7 @@
 import { describe, expect, it } from "vitest";
-import type { CellAnswer } from "../../src/api/hooks";
-import { shownOn, weightsOn } from "../../src/rooms/fitting/shownOn";
-import type { PieceMesh } from "../../src/stage/mesh/piece";
+import type { CellAnswer } from "../../../src/api/hooks";
+import { shownOn, weightsOn } from "../../../src/rooms/fitting/shownOn";
+import type { PieceMesh } from "../../../src/stage/mesh/piece";
 
 const trouble = new Float32Array([0.004, 0]);
 const protect = new Float32Array([0, 1]);
