@@ -28,8 +28,7 @@ export function ShapePanel({ shapes, wearer }: { shapes: ShapeInfo[]; wearer: We
     set({ live: kept });
     keep.mutate(
       { wearer: wearer.id, shape: kept },
-      // a key press tells of its change after it is committed, so what is live is compared by what it says
-      { onSettled: () => same(useRoom.getState().live, kept) && set({ live: null }) },
+      { onSettled: () => useRoom.getState().live === kept && set({ live: null }) }, // unless a slider has moved since
     );
   };
   return (
@@ -111,11 +110,6 @@ export function ShapePanel({ shapes, wearer }: { shapes: ShapeInfo[]; wearer: We
 
 function inUse(shape: Settings): Settings {
   return Object.fromEntries(Object.entries(shape).filter(([, value]) => value !== 0));
-}
-
-function same(live: Settings | null, kept: Settings): boolean {
-  const sorted = (s: Settings) => JSON.stringify(Object.entries(inUse(s)).sort());
-  return live !== null && sorted(live) === sorted(kept);
 }
 
 interface RowProps {
