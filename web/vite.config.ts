@@ -12,6 +12,7 @@ export default defineConfig({
     setupFiles: ["tests/setup.ts"],
     css: true,
     pool: "threads",
+    poolOptions: { threads: { maxThreads: 2 } },
     isolate: false, // of the workers; what a project says is of its modules
     // files that put other modules in place of ours have modules of their own; the others share theirs, at a third of the time
     projects: [

@@ -1,20 +1,20 @@
 import { item } from "../src/recipe/at";
 
-const KINDS: [new (values: number[]) => ArrayBufferView, string][] = [
-  [Float32Array, "<f4"],
-  [Float64Array, "<f8"],
-  [Int32Array, "<i4"],
-  [Int16Array, "<i2"],
-  [Uint16Array, "<u2"],
-  [BigInt64Array as never, "<i8"],
-  [Uint8Array, "|u1"],
-];
+const KINDS: Record<string, string> = {
+  Float32Array: "<f4",
+  Float64Array: "<f8",
+  Int32Array: "<i4",
+  Int16Array: "<i2",
+  Uint16Array: "<u2",
+  BigInt64Array: "<i8",
+  Uint8Array: "|u1",
+};
 
 /** A frame as docs/formats say: u32 length, JSON header, the arrays one after another. */
 export function frameOf(arrays: Record<string, ArrayBufferView>, notes: unknown): ArrayBuffer {
   let offset = 0;
   const entries = Object.entries(arrays).map(([name, view]) => {
-    const kind = KINDS.find(([made]) => view instanceof made)?.[1] ?? "";
+    const kind = KINDS[view.constructor.name] ?? ""; // by name: this module may be of another page than the array
     const width = Number(kind.at(-1));
     const entry = { name, dtype: kind, shape: [view.byteLength / width], offset };
     offset += view.byteLength;

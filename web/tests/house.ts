@@ -18,6 +18,10 @@ export class Refusal {
   ) {}
 }
 
+let acts = 0;
+/** How often any house has been asked or has answered. */
+export const houseActs = () => acts;
+
 /** A server for one test. `answers` are by method and path, as in "GET /api/pieces/7", a star for one part of a path; a function is told
  * what was asked. A request that nothing answers fails the test. */
 export function house(answers: Record<string, Answer>) {
@@ -30,6 +34,12 @@ export function house(answers: Record<string, Answer>) {
       return { method, path: new RegExp(`^${path.replaceAll("*", "[^/]+")}$`), answer };
     });
   globalThis.answersRequests = async (request) => {
+    acts += 1;
+    const answer = await answerOf(request);
+    acts += 1;
+    return answer;
+  };
+  const answerOf = async (request: Request): Promise<Response> => {
     const url = new URL(request.url);
     const one = {
       method: request.method,

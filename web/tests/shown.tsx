@@ -4,6 +4,7 @@ import { act, type ReactNode } from "react";
 import { createRoot } from "react-dom/client";
 import { onTestFinished } from "vitest";
 import { useRoom } from "../src/store/room";
+import { houseActs } from "./house";
 
 const press = (on: Element, key = "Enter") => on.dispatchEvent(new KeyboardEvent("keydown", { key, bubbles: true }));
 const write = (field: HTMLInputElement, text: string) => {
@@ -94,8 +95,15 @@ export async function shown(part: ReactNode) {
   };
 }
 
-/** Let what has been asked for arrive. */
-export const settled = (ms = 0) => act(async () => new Promise((done) => setTimeout(done, ms)));
+/** Let what has been asked for arrive: until the house has had nothing to do for some turns of the loop. */
+export const settled = () =>
+  act(async () => {
+    for (let quiet = 0, seen = -1; quiet < 6; quiet++) {
+      await new Promise((done) => setTimeout(done));
+      if (seen !== houseActs()) quiet = 0;
+      seen = houseActs();
+    }
+  });
 
 /** What the artist picks on the stage: vertices of the piece, and points in space. */
 export const picked = (rows: number[], points: [number, number, number][] = []) =>

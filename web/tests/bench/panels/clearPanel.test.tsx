@@ -348,7 +348,7 @@ describe("why, and what would help", () => {
       },
     });
     await all.page.press("Why, and what would help?");
-    await settled(10);
+    await settled();
     return all;
   };
   const steps = (all: { server: { sent(key: string): unknown[] } }, piece = 7) =>
@@ -364,7 +364,7 @@ describe("why, and what would help", () => {
     expect(page.text()).toContain("1.20 cm² left");
     await page.choose("What shows", "Smock");
     await page.press("Why, and what would help?");
-    await settled(10);
+    await settled();
     expect(server.sent("POST /api/explain")[1]).toMatchObject({ under: "Smock" });
   });
 
@@ -447,7 +447,7 @@ describe("why, and what would help", () => {
       answers: { "POST /api/explain": new Refusal(422, "nothing shows there", "the cell", "Measure it anew.") },
     });
     await page.press("Why, and what would help?");
-    await settled(10);
+    await settled();
     expect(page.text()).toContain("the cell: nothing shows there. Measure it anew.");
     expect(page.has("button", "Why, and what would help?")).toBe(true);
   });

@@ -202,10 +202,10 @@ describe("while a slider moves", () => {
       server.sent("POST /api/pieces/7/fit-preview").map((b) => (b as { step: StepOf<"fit"> }).step.ease);
     expect(eases()).toEqual([0.0095]);
     waiting[0]?.(moved);
-    await settled(5);
+    await settled();
     expect(eases()).toEqual([0.0095, 0.0105]);
     waiting[1]?.(moved);
-    await settled(5);
+    await settled();
     expect(eases()).toHaveLength(2);
   });
 
