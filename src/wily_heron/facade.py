@@ -46,7 +46,7 @@ from .formats.pack.read import read_pack
 from .formats.pack.write import write_pack
 from .formats.piece_read import read_file, read_model_file
 
-Unit = Literal["auto", "m", "cm", "mm", "in"]
+Unit = Literal["auto", "m", "cm", "mm", "in", "ft", "dm"]
 Worn = Mapping[str, Piece]
 """Pieces by name, from the skin out."""
 

@@ -17,6 +17,7 @@ from scipy.spatial import KDTree
 
 from demo.coat import FILE
 from demo.dressed import FILE as DRESSED
+from demo.stock import stock
 from tests.formats.gltf_rules import Gltf
 from wily_heron.cli import main as cli
 from wily_heron.core.clearance.cell import Dressed
@@ -331,3 +332,35 @@ def test_a_garment_is_cut_sewn_and_graded(folder: Path):
                         (("cut", "skirt", "--fabric", "fog"), "no fabric called 'fog'")):
         bad = heron(*words, "--out", folder / "never.glb")
         assert (bad.returncode, says in bad.stderr, (folder / "never.glb").exists()) == (2, True, False), bad.stderr
+
+
+@pytest.fixture(scope="module")
+def trousers(folder: Path) -> trimesh.Trimesh:
+    """The demo's trousers as they were made on the figure."""
+    mesh = next(p.mesh for p in stock() if p.name == "Marsh trousers")
+    return trimesh.Trimesh(mesh.points, mesh.triangles, process=False)
+
+
+@pytest.mark.slow("core/receive", "core/fit", "core/bind", "core/follow", "core/clear", "cli")
+@pytest.mark.parametrize(("unit", "metres"), [("in", 0.0254), ("ft", 0.3048), ("mm", 0.001)])
+def test_a_file_in_any_unit_is_dressed_where_it_was_made(folder: Path, trousers: trimesh.Trimesh, unit: str, metres: float):
+    file = folder / f"trousers-{unit}.ply"
+    trimesh.Trimesh(trousers.vertices @ [[1, 0, 0], [0, 0, 1], [0, -1, 0]] / metres, trousers.faces, process=False).export(file)  # Z up
+    done = heron("dress", file, "--out", folder / f"{unit}.glb", "--json", folder / f"{unit}.json")
+    assert done.returncode == 0, done.stderr
+    assert "nothing shows through it at rest" in done.stdout
+    told = json.loads((folder / f"{unit}.json").read_text())
+    assert (told["receive"]["unit"], told["receive"]["up"], told["fit"]["elsewhere"]) == (unit, "z", None)
+    worn = read_pack((folder / f"{unit}.glb").read_bytes(), "the pack").pieces[-1].piece.mesh.points
+    gap, _ = KDTree(trousers.vertices).query(worn)
+    assert gap.mean() < 0.012
+    assert np.quantile(gap, 0.95) < 0.025
+
+
+@pytest.mark.slow("core/receive", "core/fit", "core/bind", "core/follow", "cli")
+def test_a_piece_that_is_fitted_where_it_is_not_worn_exits_1_and_says_so(folder: Path, trousers: trimesh.Trimesh):
+    file = folder / "trousers-wrong.ply"
+    trimesh.Trimesh(trousers.vertices / 0.0254, trousers.faces, process=False).export(file)
+    done = heron("fit", file, "--units", "cm", "--category", "bottom", "--out", folder / "wrong.glb")
+    assert done.returncode == 1
+    assert "It does not lie where a bottom is worn, over the lap or seat or thigh" in done.stderr

@@ -11,6 +11,7 @@ from .clear import clear
 from .convert import convert
 from .cut import cut
 from .drape import drape
+from .dress import dress
 from .finish import finish
 from .fit import fit
 from .motion import motion
@@ -18,7 +19,7 @@ from .receive import receive
 from .trial import trial
 
 app = typer.Typer(add_completion=False, no_args_is_help=True, pretty_exceptions_enable=False)
-for command in (body, motion, receive, convert, apart, fit, clear, trial, drape, finish, cut):
+for command in (body, motion, receive, convert, apart, fit, dress, clear, trial, drape, finish, cut):
     app.command()(command)
 
 

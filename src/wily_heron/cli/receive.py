@@ -13,6 +13,7 @@ from ..core.model.pack import Pack, PackedPiece
 from ..core.model.state import Piece
 from ..core.model.steps.receive import Receive, ReceiveReport
 from ..core.receive.findings import KINDS
+from ..core.receive.scale import METRES
 from ..formats.pack.write import write_pack
 from ..formats.piece_read import read_model_file
 from .files import Json, Out, report, write_whole
@@ -37,7 +38,8 @@ def receive(file: Path, out: Out, mend: Annotated[str, typer.Option(help="all, n
 
 def received(file: Path, units: str, up: str, base: Body, mends: tuple[str, ...] | None = None) -> Piece:
     """Return the piece of a file received on a body. Raises `InputError` for a unit or an axis it does not know."""
-    if units not in ("auto", "m", "cm", "mm", "in") or up not in ("auto", "y", "z"):
-        raise InputError(what=f"units '{units}', up '{up}'", where="--units / --up", todo="Units: m, cm, mm, in, auto. Up: y, z, auto.")
+    if units not in ("auto", *METRES) or up not in ("auto", "y", "z"):
+        todo = f"Units: {', '.join(METRES)}, auto. Up: y, z, auto."
+        raise InputError(what=f"units '{units}', up '{up}'", where="--units / --up", todo=todo)
     wearer = shaped(base, base.made_at)
     return run_step(Piece.of(read_model_file(file), base.made_at), wearer, Receive(unit=units, up=up, mends=mends))  # type: ignore[arg-type]

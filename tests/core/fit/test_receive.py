@@ -268,3 +268,27 @@ def test_long_edges_are_too_coarse_only_where_a_joint_bends(low: float, high: fl
     """A leg guard of edges as long as itself: on the shin it may be stiff, over the knee it may not."""
     found = _received(trimesh.util.concatenate([_tube(x, low, high, 0.075) for x in (0.1, -0.1)])).report.findings
     assert ("coarse" in [f.kind for f in found]) == told
+
+
+def test_texture_places_that_jump_from_face_to_face_are_told_in_bounded_work():
+    """A hundred thousand faces that each span the whole texture: on the finest grid that is four hundred thousand million points."""
+    rng = np.random.default_rng(5)
+    assert overlapping(rng.random((100_000, 3, 2)).astype(np.float32)).mean() > 0.9
+    one = np.array([[0.0, 0.0], [0.4, 0.0], [0.0, 0.4]], np.float32)
+    assert overlapping(np.concatenate([[one, one + 0.5], np.zeros((1000, 3, 2), np.float32)]))[:2].tolist() == [False, False]
+
+
+def test_a_heap_of_faces_in_one_place_is_told_in_bounded_work():
+    rng = np.random.default_rng(6)
+    points = rng.random((30_000, 3)).astype(np.float32)
+    heap = Mesh(points, np.arange(30_000, dtype=np.int32).reshape(-1, 3))
+    edges, _ = edge_use(heap.triangles)
+    tree = TriangleTree(points, heap.triangles)
+    some, whole = tree.some_pierced(edges, 200_000)
+    assert not whole
+    assert some.any()
+    little = rng.choice(len(heap.triangles), 40, replace=False)
+    part = TriangleTree(points, heap.triangles[little])
+    all_of, whole = part.some_pierced(edge_use(heap.triangles[little])[0], 1_000_000)
+    assert whole
+    assert (all_of == part.pierced(edge_use(heap.triangles[little])[0])).all()

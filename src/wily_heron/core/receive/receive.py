@@ -14,9 +14,7 @@ from ..model.steps.receive import Receive, ReceiveReport
 from .facing import guess_stance
 from .findings import look_over, symmetry, told_of_file, told_only
 from .pairs import look_for_pair
-
-METRES = {"m": 1.0, "cm": 0.01, "mm": 0.001, "in": 0.0254}
-_UNIT_WORDS = {"m": "metres", "cm": "centimetres", "mm": "millimetres", "in": "inches"}
+from .scale import METRES, UNIT_WORDS, guess_scale
 
 
 @dataclass(frozen=True)
@@ -46,9 +44,8 @@ def receive(model: Model, step: Receive, stature: float) -> Received:
     size = np.ptp(mesh.points.astype(np.float64), axis=0)
     if size.max() <= 0:
         raise InputError(what="all its points lie in one place", where="receiving", todo="Check the export scale and export again.")
-    unit, unit_why = (step.unit, "as you set it") if step.unit != "auto" else _guess_unit(size, stature)
-    up, up_why = (step.up, "as you set it") if step.up != "auto" else _guess_up(mesh.points.astype(np.float64) * METRES[unit])
-    upright = METRES[unit] * (LYING if up == "z" else np.eye(3))
+    scale = guess_scale(mesh.points, mesh.triangles, stature, step.unit, step.up)
+    upright = METRES[scale.unit] * (LYING if scale.up == "z" else np.eye(3))
     stance = guess_stance(model.turned(upright)) if model.skeleton is not None else guess_stance(model)
     hand = ("left" if stance.mirrored else "right") if step.hand == "auto" else step.hand
     facing = ("back" if stance.turned else "front") if step.facing == "auto" else step.facing
@@ -62,7 +59,7 @@ def receive(model: Model, step: Receive, stature: float) -> Received:
     size = np.ptp(points.astype(np.float64), axis=0)
     beside = [*told_only(mesh, stature), *told_of_file(model)]
     report = ReceiveReport(
-        unit=unit, unit_word=_UNIT_WORDS[unit], unit_why=unit_why, up=up, up_why=up_why,
+        unit=scale.unit, unit_word=UNIT_WORDS[scale.unit], unit_why=scale.unit_why, up=scale.up, up_why=scale.up_why,
         hand=hand, facing=facing, stance_why=stance.why if "auto" in (step.hand, step.facing) else "as you set it",
         size=[round(float(x), 4) for x in size], vertices=len(points), triangles=len(mesh.triangles),
         polygons=len(np.unique(mesh.polygon)), parts=count,
@@ -76,30 +73,3 @@ def receive(model: Model, step: Receive, stature: float) -> Received:
         joints=len(model.skeleton.names) if model.skeleton else 0, morphs=list(model.morphs), clips=[c.name for c in model.clips],
     )
     return Received(mesh, model.turned(linear), report)
-
-
-def _guess_unit(size: np.ndarray, stature: float) -> tuple[str, str]:
-    """The unit in which the piece's longest side comes nearest to half a wearer, on a logarithmic scale."""
-    longest = float(size.max())
-    miss = {unit: abs(np.log(longest * METRES[unit] / (0.55 * stature))) for unit in METRES if unit != "in"}
-    unit = min(miss, key=lambda u: miss[u])
-    return unit, (f"its longest side is {longest:.4g} units; in {_UNIT_WORDS[unit]} that is {longest * METRES[unit]:.2f} m "
-                  f"beside a wearer of {stature:.2f} m")
-
-
-def _guess_up(points: np.ndarray) -> tuple[str, str]:
-    """Z is up if the piece, standing as it came, reaches a height and stands off the floor along Z but not along Y.
-
-    Evidence: a costume piece is built at body height, so along its up axis it does not straddle 0 evenly, and left and right
-    (X) are alike. The axis whose middle lies farther from 0, against the piece's extent, is up.
-    """
-    low, high = points.min(axis=0), points.max(axis=0)
-    middle, extent = (low + high) / 2, np.maximum(high - low, 1e-9)
-    lift_y, lift_z = middle[1] / extent[1], middle[2] / extent[2]
-    if lift_z > 0.35 and lift_z > 2.0 * max(lift_y, 0.0):
-        return "z", f"along Z it hangs {middle[2]:.2f} m from the origin, along Y {middle[1]:.2f} m: it was built lying down"
-    if lift_y > 0.2:
-        return "y", f"along Y it hangs {middle[1]:.2f} m above the origin"
-    if extent[2] > 1.6 * extent[1]:
-        return "z", f"it is {extent[2]:.2f} m long along Z and only {extent[1]:.2f} m along Y"
-    return "y", "nothing speaks for another axis"

@@ -9,13 +9,15 @@ from .simd8 import box_overlaps, first_lane, triangle_hits
 
 
 @njit(cache=True, nogil=True)
-def crossings(points, edges, triangles, own, order, kids, boxes, leaves, pairs):
+def crossings(points, edges, triangles, own, order, kids, boxes, leaves, pairs, most):
     """Write to `pairs` (p, 2) which edge (e, 2) of points (n, 3) goes through which triangle, as many as there is room for, and return how
-    many there are.
+    many there are, and how many edges were asked before `most` leaves of the tree had been looked into.
 
     With `own` the `triangles` (m, 3) are of the same points: those that share a corner with the edge do not count, nor do touches."""
-    stack, far, count = np.empty(256, np.int64), np.empty(8), 0
+    stack, far, count, looked = np.empty(256, np.int64), np.empty(8), 0, 0
     for e in range(edges.shape[0]):
+        if looked >= most:
+            return count, e
         i, j = edges[e, 0], edges[e, 1]
         ox, oy, oz = points[i, 0], points[i, 1], points[i, 2]
         px, py, pz = points[j, 0], points[j, 1], points[j, 2]
@@ -33,6 +35,7 @@ def crossings(points, edges, triangles, own, order, kids, boxes, leaves, pairs):
                     stack[top] = kids[node, first_lane(bits)]
                     bits &= bits - 1
                 continue
+            looked += 1
             bits = triangle_hits(leaves, -1 - node, ox, oy, oz, px - ox, py - oy, pz - oz, 1.0, far)
             while bits:
                 t = order[-1 - node, first_lane(bits)]
@@ -41,7 +44,7 @@ def crossings(points, edges, triangles, own, order, kids, boxes, leaves, pairs):
                     if count < pairs.shape[0]:
                         pairs[count, 0], pairs[count, 1] = e, t
                     count += 1
-    return count
+    return count, edges.shape[0]
 
 
 @njit(cache=True, nogil=True)

@@ -13,8 +13,8 @@ from .ray_kernels import escapes, ray_hits
 from .tree_kernels import EVEN, build, refit
 from .views import Views
 
-_CROSSINGS = 8192
-"""Room for so many crossings; where there are more, they are looked for again."""
+_CROSSINGS, _NO_END = 8192, 2**62
+"""Room for so many crossings; where there are more, they are looked for again. So many leaves are never looked into."""
 
 
 @dataclass(frozen=True)
@@ -137,9 +137,17 @@ class TriangleTree:
         points, edges, count = np.ascontiguousarray(points, np.float64), np.ascontiguousarray(edges, np.int32), _CROSSINGS
         while True:
             pairs = np.empty((count, 2), np.int32)
-            count = crossings(points, edges, self.triangles, own, *self.arrays, pairs)
+            count, _ = crossings(points, edges, self.triangles, own, *self.arrays, pairs, _NO_END)
             if count <= len(pairs):
                 return pairs[:count]
+
+    def some_pierced(self, edges: np.ndarray, most: int) -> tuple[np.ndarray, bool]:
+        """Return what `pierced` does, and whether that is all: `most` leaves of the tree are looked into at most."""
+        points, edges = np.ascontiguousarray(self.points, np.float64), np.ascontiguousarray(edges, np.int32)
+        pairs, out = np.empty((most // 8, 2), np.int32), np.zeros(len(self.triangles), bool)
+        count, asked = crossings(points, edges, self.triangles, True, *self.arrays, pairs, most)
+        out[pairs[: min(count, len(pairs)), 1]] = True
+        return out, asked == len(edges) and count <= len(pairs)
 
 
 class Screen:

@@ -32,6 +32,7 @@ const REPORT = {
   trouble: [],
   said: [],
   hint: null,
+  elsewhere: null,
 };
 const BUTTONS = [
   { row: 0, vertices: 4100, size: 1.1, material: "oilskin", stiff: false, middle: [0, 1, 0] },

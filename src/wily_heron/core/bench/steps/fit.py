@@ -7,6 +7,7 @@ from ...fit.fit import fit
 from ...fit.fit_paint import painted, rigid_parts
 from ...fit.skin_under import under_of
 from ...fit.target import FitTarget
+from ...fit.worn_where import worn_elsewhere
 from ...model.category import ENCLOSING
 from ...model.state import Piece
 from ...model.steps.fit import Fit, FitReport
@@ -23,7 +24,9 @@ def run(piece: Piece, context: Context, step: Fit) -> tuple[Piece, FitReport]:
     target = FitTarget(under_of(wearer).with_layers(layers), context.carrier(), own, source, encloses)
     got = fit(mesh.points, mesh.triangles, target, step, painted(mesh, step), rigid_parts(mesh, step))
     ridden = made_for.name if source is not None and made_for is not None else None
-    return replace(piece, mesh=mesh.moved(got.points), trouble=got.trouble), got.report.model_copy(update={"made_for": ridden})
+    elsewhere = worn_elsewhere(got.points, piece.category or "", target.carrier)
+    told = {"made_for": ridden, "elsewhere": elsewhere, "said": [*got.report.said, *([elsewhere] if elsewhere else [])]}
+    return replace(piece, mesh=mesh.moved(got.points), trouble=got.trouble), got.report.model_copy(update=told)
 
 
 STEP = BenchStep(Fit, (FitReport,), run, order="fit", bench="fit")

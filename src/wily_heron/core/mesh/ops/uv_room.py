@@ -4,6 +4,9 @@ import numpy as np
 from numba import njit
 
 _SIDE = 2048
+_MOST = 60 * _SIDE**2
+"""So many grid points are asked at most, of all faces together: a texture that is used once takes about two a point, a second in all.
+Where coordinates jump from face to face, each face spans much of the grid, and a coarser one tells as much."""
 
 
 @njit(cache=True, nogil=True)
@@ -30,7 +33,8 @@ def _cover(uv, count, mark, second):
 
 
 def overlapping(corner_uv: np.ndarray) -> np.ndarray:
-    """Return `(m,) bool`: the faces that share texture room with another, on a grid of 2048 points a side over all the room used.
+    """Return `(m,) bool`: the faces that share texture room with another, on a grid of 2048 points a side over all the room used, or a
+    coarser one where faces span so much of it that this would take too long.
 
     Faces smaller than a grid point may be missed.
 
@@ -39,8 +43,11 @@ def overlapping(corner_uv: np.ndarray) -> np.ndarray:
     [True, True, False]
     """
     low, high = corner_uv.min(axis=(0, 1)), corner_uv.max(axis=(0, 1))
-    placed = (corner_uv.astype(np.float64) - low) / np.maximum((high - low).max(), 1e-9) * _SIDE
-    count, mark = np.zeros((_SIDE, _SIDE), np.uint8), np.zeros(len(corner_uv), bool)
-    _cover(placed, count, mark, False)
-    _cover(placed, count, mark, True)
+    placed = (corner_uv.astype(np.float64) - low) / np.maximum((high - low).max(), 1e-9)
+    spans, side = np.ptp(placed, axis=1), _SIDE
+    while side > 1 and np.prod(side * spans + 1.0, axis=1).sum() > _MOST:
+        side //= 2
+    count, mark = np.zeros((side, side), np.uint8), np.zeros(len(corner_uv), bool)
+    _cover(side * placed, count, mark, False)
+    _cover(side * placed, count, mark, True)
     return mark

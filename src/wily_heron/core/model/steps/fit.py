@@ -40,7 +40,7 @@ class Trouble(Found):
 
 
 class FitReport(Report):
-    """What fitting reached (metres)."""
+    """What fitting reached (metres); `elsewhere` says what is wrong if the piece does not lie where its category is worn."""
 
     key = "fit"
     ease: float
@@ -61,3 +61,4 @@ class FitReport(Report):
     trouble: list[Trouble] = Field(default_factory=list[Trouble])
     said: list[str] = Field(default_factory=list[str])
     hint: str | None = None
+    elsewhere: str | None = None

@@ -7,7 +7,7 @@ from pydantic import Field
 from ..report import Found, Report
 from .alteration import Alteration, Altering, Vector
 
-Unit = Literal["auto", "m", "cm", "mm", "in"]
+Unit = Literal["auto", "m", "cm", "mm", "in", "ft", "dm"]
 UpAxis = Literal["auto", "y", "z"]
 Factor = Annotated[float, Field(gt=0.01, lt=100.0)]
 
@@ -21,7 +21,8 @@ class MadeFor(Altering):
 
 
 class Receive(Alteration):
-    """Put unit and axes right, `auto` by the piece's size beside a wearer and its joints; do the accepted `mends` (all if not said).
+    """Put unit and axes right, `auto` by how the piece lies on a body in each, its size and its joints; do the accepted `mends` (all if
+    not said).
 
     `made_for` is the body it was made for, as the artist says, or None where it is not known.
     """

@@ -34,6 +34,8 @@ const UNITS = [
   ["cm", "centimetres"],
   ["mm", "millimetres"],
   ["in", "inches"],
+  ["ft", "feet"],
+  ["dm", "decimetres"],
 ] as const;
 
 export function ReceivePanel({ piece, onKeep }: Pick<StepProps, "piece" | "onKeep">) {
