@@ -4281,7 +4281,7 @@ export interface components {
         };
         /**
          * FitReport
-         * @description What fitting reached (metres).
+         * @description What fitting reached (metres); `elsewhere` says what is wrong if the piece does not lie where its category is worn.
          */
         FitReport: {
             /** Ease */
@@ -4328,6 +4328,8 @@ export interface components {
             said: string[];
             /** Hint */
             hint: string | null;
+            /** Elsewhere */
+            elsewhere: string | null;
         };
         /**
          * Fix
@@ -5708,7 +5710,8 @@ export interface components {
         };
         /**
          * Receive
-         * @description Put unit and axes right, `auto` by the piece's size beside a wearer and its joints; do the accepted `mends` (all if not said).
+         * @description Put unit and axes right, `auto` by how the piece lies on a body in each, its size and its joints; do the accepted `mends` (all if
+         *     not said).
          *
          *     `made_for` is the body it was made for, as the artist says, or None where it is not known.
          */
@@ -5723,7 +5726,7 @@ export interface components {
              * @default auto
              * @enum {string}
              */
-            unit: "auto" | "m" | "cm" | "mm" | "in";
+            unit: "auto" | "m" | "cm" | "mm" | "in" | "ft" | "dm";
             /**
              * Up
              * @default auto
