@@ -29,6 +29,7 @@ def test_a_fabric_of_ones_own_is_kept_changed_and_forgotten_but_not_one_of_the_h
     assert client.delete("/api/fabrics/own/linen").status_code == 404
 
 
+@pytest.mark.slow("core/drape", "studio", "api", "store")
 def test_a_drape_is_played_pulled_and_kept_and_its_recipe_leads_there_again(client: TestClient, coat: dict):
     wearer = client.get("/api/production").json()["cast"][0]
     fabric = next(f for f in client.get("/api/fabrics").json() if f["name"] == "oilskin")

@@ -16,6 +16,7 @@ from wily_heron.core.motion.pose_library import POSES
 BALL = trimesh.creation.icosphere(subdivisions=4, radius=0.5)
 
 
+@pytest.mark.slow("core/look")
 def test_a_ball_covers_the_disc_it_should():
     image = picture([Sitter(BALL.vertices, BALL.faces, (1, 1, 1))], View((0, 0, 0), 2.0), (200, 200), alpha=True)
     covered = image[:, :, 3].sum() / 255 / 200**2 * 4.0

@@ -131,6 +131,7 @@ def full(outfit: Pack) -> bytes:
     return write_pack(outfit)
 
 
+@pytest.mark.slow("formats", "core/model")
 def test_own_joints_eight_weights_and_correctives_pass_the_validator(full: bytes, tmp_path: Path):
     test_the_khronos_validator_finds_no_errors_and_no_warnings(full, tmp_path)
 

@@ -237,6 +237,7 @@ def test_a_dressed_body_is_taken_apart_into_files(ferryman: Path):
     assert body["meshes"][0]["extras"]["targetNames"] == ["stout", "lean"]
 
 
+@pytest.mark.slow("core/fit", "core/bodies", "cli")
 def test_a_piece_is_fitted_on_a_body_of_ones_own_and_moves_on_its_joints(ferryman: Path, folder: Path):
     done = heron("fit", FILE, "--on", ferryman / "body.glb", "--made-for", "ibbet", "--out", folder / "over.glb", "--json", "-")
     assert done.returncode in (0, 1), done.stderr
@@ -311,6 +312,7 @@ def test_finish_makes_a_piece_thick_and_its_shapes_go_along(pack: Path, folder: 
     assert not (folder / "never.glb").exists()
 
 
+@pytest.mark.slow("core/table", "core/drape", "cli")
 def test_a_garment_is_cut_sewn_and_graded(folder: Path):
     out = folder / "tabard.glb"
     done = heron("cut", "tabard", "--on", "corvane", "--set", "length=30cm", "--size", "30", "--settle", "8", "--out", out, "--json", "-")

@@ -24,6 +24,7 @@ def folder(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> Path:
     return tmp_path
 
 
+@pytest.mark.slow("core", "formats", "facade.py", "docs/python.md")
 @pytest.mark.parametrize(("title", "code"), EXAMPLES, ids=[title for title, _ in EXAMPLES])
 def test_an_example_of_the_page_runs(title: str, code: str, capsys: pytest.CaptureFixture, folder: Path):
     exec(compile(code, title, "exec"), {})

@@ -27,6 +27,7 @@ def _run(installed: Path, *words: str) -> subprocess.CompletedProcess:
     return subprocess.run([sys.executable, *words], cwd=installed.parent, env=env, capture_output=True, text=True, check=False)
 
 
+@pytest.mark.slow("pyproject.toml", "cli", "formats", "facade.py")
 def test_the_headless_commands_run_from_an_installed_wheel(installed: Path):
     told = _run(installed, "-m", "wily_heron.cli.main", "body", "--level", "1", "--out", "body.glb")
     assert told.returncode == 0, told.stderr

@@ -92,6 +92,7 @@ def test_a_skirt_cleared_for_a_pose_is_neither_torn_between_the_legs_nor_comes_i
     assert np.allclose(posed[high], worn_points(piece, wearer, pose)[high], atol=1e-4)  # worn above the lap as before
 
 
+@pytest.mark.slow("core/bind", "core/drape")
 @pytest.mark.parametrize(("name", "pose"), [("lean", "kneel"), ("narrow", "run"), ("heavy", "kneel")])
 def test_a_hem_too_narrow_for_the_stride_rides_up_and_does_not_tangle(name: str, pose: str):
     wearer = bodies()[name]

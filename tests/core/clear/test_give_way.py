@@ -43,6 +43,7 @@ def judged(pieces: dict[str, Piece], pose: Pose, wearer: Wearer = HEAVY) -> floa
     return judge.judge(judge.posed(pose, list(pieces.values())))[0]
 
 
+@pytest.mark.slow("core/clear", "core/clearance")
 def test_the_skin_gives_way_and_the_piece_stays_as_it_is(suit: Piece):
     before = judged({"suit": suit}, KNEEL)
     made, (report,) = clear_skin(suit, HEAVY.body, [(HEAVY.shape, KNEEL)])
@@ -120,6 +121,7 @@ def test_an_outfit_is_cleared_without_a_piece_going_through_itself_for_it():
     assert np.linalg.norm(skin[1] - skin[0], axis=1).max() <= DEEPEST + 1e-6
 
 
+@pytest.mark.slow("core/clear", "core/clearance")
 @pytest.mark.parametrize("body", ["stout", "neutral"])
 def test_what_giving_way_leaves_is_eased_out_more_thoroughly_or_gives_way_from_the_start_and_not_through_itself(body: str):
     wearer, pose = bodies()[body], POSES["crouch"]

@@ -31,6 +31,7 @@ def worn():
     return wearer, shirt, coat, covered_cloth(shirt, wearer.body, cells, Layers((), (coat,)))
 
 
+@pytest.mark.slow("core/clear", "core/clearance")
 def test_no_ray_of_another_library_reaches_what_is_left_out_of_a_shirt_under_a_coat(worn):
     wearer, shirt, coat, faces = worn
     assert len(faces) > 0.2 * len(shirt.mesh.triangles)

@@ -119,6 +119,7 @@ def test_clearing_several_cells_spoils_none_of_them(coat, ibbet):
     assert [r.after.area_cm2 for r in reports] == after
 
 
+@pytest.mark.slow("core/clearance", "core/space")
 def test_a_narrow_dimple_in_the_middle_of_coarse_skin_is_found_wherever_it_lies():
     """Cloth a quarter of a millimetre over faces of 3 cm, pressed through them in a cone: more than a tenth shows in a disc 5 mm across."""
     side, radius, gap, depth = 0.24, 0.004, 0.00025, 0.001

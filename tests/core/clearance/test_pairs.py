@@ -182,6 +182,7 @@ def closed() -> dict[tuple[str, str], np.ndarray]:
     return out
 
 
+@pytest.mark.slow("core/clearance", "core/fit", "demo")
 @pytest.mark.parametrize(("name", "regions"), [
     ("Felt boots", ("toes", "foot", "sole", "ankle")),
     ("Mittens", ("thumb", "index_finger", "middle_finger", "ring_finger", "little_finger", "palm", "back_of_hand")),

@@ -50,6 +50,7 @@ def test_a_cantilever_gives_back_the_bending_rigidity_it_was_made_with(rigidity:
     assert cloth.bending_met > 0.9
 
 
+@pytest.mark.slow("core/drape")
 def test_a_hanging_sheet_of_ten_thousand_stretches_as_the_linear_solution_says():
     fabric = FABRICS["linen"]
     points, faces = sheet_of(1.0, 1.0, 0.0108, hanging=True)
@@ -82,6 +83,7 @@ def test_drape_coefficients_are_ordered_as_cloths_are_and_lie_where_they_are_pub
         assert low <= found[name] <= high, name
 
 
+@pytest.mark.slow("core/drape")
 def test_the_drape_of_a_disc_does_not_depend_on_its_mesh():
     fine, middle, coarse = (coefficient("linen", side) for side in (0.006, 0.008, 0.012))
     assert fine == pytest.approx(middle, rel=0.10)

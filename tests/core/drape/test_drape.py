@@ -89,6 +89,7 @@ def test_a_skirt_goes_into_a_stride_and_no_leg_comes_through(skirt: Piece):
     assert fall.report().strain_99 < 0.10
 
 
+@pytest.mark.slow("core/drape")
 @pytest.mark.parametrize("pose", ["stride", "kneel", "squat"])
 def test_cloth_swings_on_when_its_wearer_stops_and_is_at_rest_a_second_later(skirt: Piece, pose: str):
     fall = falling(skirt, Drape(cell=Cell(pose=pose), settle=4, move=12, hang=38))
@@ -155,6 +156,7 @@ def test_a_stroke_of_tacks_holds_all_along_it_as_strongly_as_it_says(skirt: Piec
     assert went[0] + 0.005 < went[1] < 0.8 * went[2]
 
 
+@pytest.mark.slow("core/drape")
 def test_straps_keep_spots_together_and_a_button_closes(skirt: Piece):
     points = skirt.mesh.points
     hem = np.flatnonzero(points[:, 1] < points[:, 1].min() + 0.02)
@@ -174,6 +176,7 @@ def test_straps_keep_spots_together_and_a_button_closes(skirt: Piece):
     assert max(a - b for a, b in pairwise(ends)) < 0.1  # it is drawn there, not torn
 
 
+@pytest.mark.slow("core/drape")
 def test_a_stiff_part_bends_less_and_the_rest_as_before(skirt: Piece):
     points, faces = skirt.mesh.points, skirt.mesh.triangles
     at = int(np.argmin(np.linalg.norm(points - [0.0, points[:, 1].min() + 0.1, points[:, 2].max()], axis=1)))
@@ -213,6 +216,7 @@ def test_cloth_falls_on_the_piece_under_it(skirt: Piece):
     assert np.mean(inside[level] > 0.5) < 0.01
 
 
+@pytest.mark.slow("core/drape")
 def test_cloth_that_begins_inside_comes_out_and_is_not_flung(skirt: Piece):
     tree = TriangleTree(WEARER.points, BODY.triangles)
     near = tree.nearest(skirt.mesh.points.astype(float))
@@ -258,6 +262,7 @@ def test_a_piece_that_is_not_bound_or_no_cloth_says_so(skirt: Piece):
         run_step(bound(ring, fan), WEARER, Drape())
 
 
+@pytest.mark.slow("core/drape")
 def test_cloth_that_sits_down_keeps_its_length_by_finer_steps(skirt: Piece):
     """Edges measured here, by length, as strain is told: of the two, one is a quarter off at the end and the other is not."""
     edges, _ = unique_edges(skirt.mesh.triangles)
@@ -271,6 +276,7 @@ def test_cloth_that_sits_down_keeps_its_length_by_finer_steps(skirt: Piece):
     assert off[False][-1] > 0.15
 
 
+@pytest.mark.slow("core/drape")
 def test_a_drape_goes_on_from_where_it_was_held(skirt: Piece):
     step = Drape(cell=Cell(pose="sit"), settle=2, move=10, hang=4, substeps=12)
     whole, first, second = (falling(skirt, step) for _ in range(3))
@@ -355,6 +361,7 @@ def test_two_long_robes_kneel_together_and_neither_is_torn():
     assert (depth(fall.points, body) > 0.0015).sum() <= 2
 
 
+@pytest.mark.slow("core/drape")
 def test_what_is_worn_between_two_that_fall_keeps_them_apart_and_follows_the_wearer(skirt: Piece):
     made = robe(WEARER, 44, 32)
     middle, wide = bound(made.points, made.triangles), bound(made.points * [1.06, 1.0, 1.06], made.triangles)
@@ -383,6 +390,7 @@ def test_sheets_side_by_side_that_never_meet_move_as_each_alone():
         assert np.array_equal(together.frame(), apart)
 
 
+@pytest.mark.slow("core/drape")
 def test_a_gathered_sash_over_the_coat_holds_at_high_friction_and_slips_at_low():
     sash, coat = next(p.mesh for p in stock() if p.name == "Lantern sash"), garments(WEARER)["coat"]
     under = bound(coat.points, coat.triangles)
@@ -425,6 +433,7 @@ def test_the_oilskin_coat_cut_open_in_front_is_thrown_open_by_the_wind_while_row
     assert open_by[-9.0] > 0.25
 
 
+@pytest.mark.slow("core/drape")
 def test_a_tack_holds_in_space_or_to_the_skin_under_it(skirt: Piece):
     high = skirt.mesh.points[:, 1]
     low = int(np.argmin(np.abs(high - np.percentile(high, 20)) - 0.1 * skirt.mesh.points[:, 2]))  # in front, near the hem

@@ -69,6 +69,7 @@ def test_a_body_with_joints_of_other_names_is_registered_within_millimetres(name
     assert np.quantile(gap, 0.95) < 0.008  # its hands have no finger roles by name
 
 
+@pytest.mark.slow("core/bodies", "core/figure")
 @pytest.mark.parametrize("name", BODIES)
 def test_a_body_without_a_skeleton_gets_ours_within_centimetres(name: str):
     wearer, points, joints = truth(name)

@@ -61,6 +61,7 @@ def test_two_hundred_random_bodies_do_not_fold():
     assert [i for i, points in enumerate(bodies) if crossing(points, body.triangles)] == []
 
 
+@pytest.mark.slow("core/figure")
 @pytest.mark.parametrize("name", DRAWN)
 @pytest.mark.parametrize("part", [0.5, -0.5])
 def test_half_a_drawn_shape_is_near_the_body_drawn_at_half(name: str, part: float):

@@ -56,6 +56,7 @@ def test_placing_keeps_the_middle_and_scales_about_it(received_coat):
     assert np.isclose(np.linalg.norm(moved[0] - moved[900]), 2 * np.linalg.norm(p[0] - p[900]))
 
 
+@pytest.mark.slow("core/fit", "core/space")
 @pytest.mark.parametrize("start", [Place(), Place(move=(0.06, 0.05, 0.03), turn=(0, 0.1, 0), scale=1.1), Place(move=(-0.05, -0.06, 0.0))])
 def test_a_roughly_placed_coat_comes_to_its_ease(received_coat, ibbet, start: Place):
     mesh = received_coat.mesh
@@ -72,6 +73,7 @@ def test_a_roughly_placed_coat_comes_to_its_ease(received_coat, ibbet, start: Pl
     assert got.report.edge_log_spread < 0.135  # a loose coat a tenth too large keeps its size
 
 
+@pytest.mark.slow("core/fit", "core/space")
 @pytest.mark.parametrize(("aside", "angle"), [(0.05, 0.0), (-0.04, 0.15), (0.0, -0.2)])
 def test_a_loose_coat_put_down_askew_comes_to_where_it_would_have_straight(received_coat, ibbet, aside: float, angle: float):
     p, triangles = received_coat.mesh.points, received_coat.mesh.triangles
