@@ -30,8 +30,9 @@ WELD = 2e-6
 _TURNED = [0, 2, 1]
 COARSE = 0.06
 """Edges longer than this (metres) cannot bend with an elbow or knee."""
-LEAVES = 40_000_000
-"""So many leaves of its tree a piece may take to be asked for faces that pierce others: a sound one of a million faces takes a fifth."""
+LEAVES = 12_000_000
+"""So many leaves of its tree a piece may take to be asked for faces that pierce others: seven seconds of a heap, the second that a sound
+piece of a million faces takes ten times over."""
 BENDS, NEAR_BEND = ("shoulder", "elbow", "radiocarpal", "hip", "knee", "talocrural", "vl1", "vc4"), 0.14
 """Joints a piece must bend at, and how near (metres) their skin an edge is asked to."""
 
