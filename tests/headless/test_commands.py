@@ -365,4 +365,4 @@ def test_a_piece_that_is_fitted_where_it_is_not_worn_exits_1_and_says_so(folder:
     trimesh.Trimesh(trousers.vertices / 0.0254, trousers.faces, process=False).export(file)
     done = heron("fit", file, "--units", "cm", "--category", "bottom", "--out", folder / "wrong.glb")
     assert done.returncode == 1
-    assert "It does not lie where a bottom is worn, over the lap or seat or thigh" in done.stderr
+    assert "A bottom is worn over the lap, seat or thigh; most of this piece lies over the lower leg" in done.stderr

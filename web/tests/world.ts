@@ -153,6 +153,54 @@ export const pair = (over: string, under: string, clearance_mm: number, to: Part
   ...to,
 });
 
+/** A place where something shows, deep in mm. */
+export const aPlace = (
+  name: string,
+  depth_mm: number,
+  area_cm2 = 0.5,
+  to: Partial<Schema["ShownPlace"]> = {},
+): Schema["ShownPlace"] => ({
+  name,
+  depth_mm,
+  area_cm2,
+  centre: [0.1, 0.2, depth_mm / 100],
+  seen_along: [0, 0, 1],
+  in_shots_cm2: null,
+  shots: [],
+  ...to,
+});
+
+/** A plan that is ready to be carried out, without lines or cells. */
+export const aPlan = (to: Partial<Schema["PlanOut"]> = {}): Schema["PlanOut"] => ({
+  id: 8,
+  cell: null,
+  state: "ready",
+  done: 9,
+  total: 9,
+  lines: [],
+  cells: [],
+  why: "",
+  ...to,
+});
+/** What a plan does to a piece: what shows before and after, and how far it moves (mm). */
+export const planLine = (
+  piece: number,
+  piece_name: string,
+  words: string,
+  before_cm2: number,
+  after_cm2: number,
+  greatest_move_mm: number,
+) => ({ piece, piece_name, words, cells: 1, before_cm2, after_cm2, greatest_move_mm });
+/** A wearer's cell in a plan, and what shows in it before and after. */
+export const planned = (wearer: number, pose: string, before_cm2: number, after_cm2: number, why = "") => ({
+  wearer,
+  pose,
+  before_cm2,
+  after_cm2,
+  clearance_mm: 1,
+  why,
+});
+
 /** The figures of a cell with these pairs. */
 export function figures(pairs: Schema["PairFigures"][], to: Partial<Figures> = {}): Figures {
   return {

@@ -10,13 +10,14 @@ from igl.copyleft import cgal
 from wily_heron.core.figure.base.skeleton import Skeleton, Skin
 from wily_heron.core.figure.figure import figure
 from wily_heron.core.mesh.edges import edge_use
+from wily_heron.core.mesh.loops import border_loops
 from wily_heron.core.mesh.mesh import Mesh
 from wily_heron.core.mesh.ops.subset import turned_over, with_triangles
 from wily_heron.core.mesh.ops.uv_room import overlapping
 from wily_heron.core.model.category import guess_category
 from wily_heron.core.model.model import Model
 from wily_heron.core.model.steps.receive import Receive
-from wily_heron.core.receive.findings import KINDS, look_over
+from wily_heron.core.receive.findings import KINDS, look_over, told_only
 from wily_heron.core.receive.receive import receive
 from wily_heron.core.space.tree import TriangleTree
 
@@ -292,3 +293,18 @@ def test_a_heap_of_faces_in_one_place_is_told_in_bounded_work():
     all_of, whole = part.some_pierced(edge_use(heap.triangles[little])[0], 1_000_000)
     assert whole
     assert (all_of == part.pierced(edge_use(heap.triangles[little])[0])).all()
+
+
+def test_what_was_not_looked_at_for_want_of_time_is_told_as_not_known(monkeypatch: pytest.MonkeyPatch):
+    monkeypatch.setattr("wily_heron.core.receive.findings.LEAVES", 8)
+    text = {f.kind: f.text for f in told_only(ball(), 1.68)}["crossing"]
+    assert text == "it is not known whether faces pierce others: too many faces lie in one place to look at all of them"
+
+
+def test_the_rim_of_a_disc_of_two_hundred_thousand_faces_is_one_loop():
+    n = 200_000
+    rim = np.arange(1, n + 1)
+    disc = np.stack([np.zeros(n, int), rim, np.roll(rim, -1)], axis=1).astype(np.int32)
+    [loop] = border_loops(disc)
+    turned = np.roll(loop, -int(np.argmin(loop)))
+    assert (turned[1:] == rim[:0:-1]).all()  # against the winding

@@ -294,7 +294,6 @@ def test_a_hat_let_go_over_the_head_falls_onto_it():
     assert 0.0 < gap + 0.01 < 0.02
 
 
-@pytest.mark.slow("core/memo.py", "core/work", "core/figure")
 def test_one_body_never_gets_the_skin_of_another_that_lay_at_its_address():
     for k in range(60):
         wearer = shaped(replace(figure(1), base=figure(1).base + np.float32(0.02 * k)), {})

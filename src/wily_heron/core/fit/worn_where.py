@@ -34,7 +34,7 @@ def worn_elsewhere(points: np.ndarray, category: str, carrier: np.ndarray) -> st
     >>> from ..figure.figure import figure
     >>> feet = figure(1).base[figure(1).base[:, 1] < 0.05]
     >>> worn_elsewhere(feet, "headwear", figure(1).base)
-    'It does not lie where headwear is worn, over the scalp: most of it lies over the toes. See its unit, its place and its category.'
+    'Headwear is worn over the scalp; most of this piece lies over the toes. Check its unit, its place and its category.'
     """
     names, of = face_regions(1)
     over = [names[r].removeprefix("l_").removeprefix("r_") for r in of[figure_tree(carrier).nearest(points).triangle]]
@@ -44,7 +44,13 @@ def worn_elsewhere(points: np.ndarray, category: str, carrier: np.ndarray) -> st
     if not missed:
         return None
     most = str(held[np.argmax(count)]).replace("_", " ")
-    wanted = " and ".join(" or ".join(group).replace("_", " ") for group in missed)
+    wanted = " and ".join(_either(group) for group in missed)
     what = category if category in ("headwear", "footwear", "hair") else f"a {category}"
-    return (f"It does not lie where {what} is worn, over the {wanted}: most of it lies over the {most}. "
-            "See its unit, its place and its category.")
+    return (f"{what.capitalize()} is worn over the {wanted}; most of this piece lies over the {most}. "
+            "Check its unit, its place and its category.")
+
+
+def _either(regions: tuple[str, ...]) -> str:
+    """The regions in words: "lap, seat or thigh"."""
+    *first, last = (region.replace("_", " ") for region in regions)
+    return f"{', '.join(first)} or {last}" if first else last

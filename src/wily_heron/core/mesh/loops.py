@@ -21,13 +21,16 @@ def border_loops(triangles: np.ndarray) -> list[np.ndarray]:
         after.setdefault(b, []).append(a)
     loops = []
     for start in list(after):
-        path, at = [], start
+        path, place, at = [], dict[int, int](), start
         while after.get(at):
+            place[at] = len(path)
             path.append(at)
             at = after[at].pop()
-            if at in path:  # a loop is closed; where two touch, the rest goes on from there
-                cut = path.index(at)
+            cut = place.get(at)
+            if cut is not None:  # a loop is closed; where two touch, the rest goes on from there
                 if len(path) - cut > 2:
                     loops.append(np.array(path[cut:]))
-                path = path[:cut]
+                for gone in path[cut:]:
+                    del place[gone]
+                del path[cut:]
     return loops

@@ -77,11 +77,12 @@ def told_only(mesh: Mesh, stature: float) -> list[Finding]:
     if count := int(_too_coarse(mesh.points, edges, stature).sum()):
         found.append(_note("coarse", count, f"{count} edges longer than {100 * COARSE:.0f} cm at a joint: too coarse to bend there"))
     pierced, all_asked = TriangleTree(mesh.points, mesh.triangles).some_pierced(edges, LEAVES)
-    if (count := int(pierced.sum())) or not all_asked:
-        least = "" if all_asked else "at least "
-        text = f"{least}{count} {'face is' if count == 1 else 'faces are'} pierced by others of the same piece"
-        text += "" if all_asked else "; not all were looked at, because too many lie in one place"
-        found.append(_note("crossing", max(count, 1), text))
+    count, crowded = int(pierced.sum()), "too many faces lie in one place to look at all of them"
+    if count:
+        text = f"{count} {'face is' if count == 1 else 'faces are'} pierced by others of the same piece"
+        found.append(_note("crossing", count, text if all_asked else f"at least {text}; {crowded}"))
+    elif not all_asked:
+        found.append(_note("crossing", 1, f"it is not known whether faces pierce others: {crowded}"))
     if mesh.corner_uv is None:
         found.append(_note("no_uv", 1, "it has no texture coordinates"))
     elif count := int((_uv_area(mesh) < 1e-12).sum()):

@@ -62,14 +62,14 @@ def guess_scale(points: np.ndarray, triangles: np.ndarray, stature: float, unit:
     if unit != "auto":
         taken, unit_why = unit, "as you set it"
     elif best is not None:
-        taken, unit_why = best[0], f"in {UNIT_WORDS[best[0]]} {100 * worn[best]:.0f} % of it lies on a body as clothes do"
+        taken, unit_why = best[0], f"in {UNIT_WORDS[best[0]]} {100 * worn[best]:.0f} % of it lies on a body as worn clothes do"
     else:
         taken, unit_why = _by_size(size, stature)
     if up != "auto":
         return Scale(taken, unit_why, up, "as you set it")
     if best is not None:
         share = 100 * worn[best]
-        return Scale(taken, unit_why, best[1], f"with {best[1].upper()} up {share:.0f} % of it lies on a body as clothes do")
+        return Scale(taken, unit_why, best[1], f"with {best[1].upper()} up {share:.0f} % of it lies on a body as worn clothes do")
     return Scale(taken, unit_why, *_up_by_lie(points.astype(np.float64) * METRES[taken]))
 
 

@@ -5,7 +5,7 @@ import { fresh } from "../../../src/recipe/recipe";
 import { Rail } from "../../../src/rooms/fitting/Rail";
 import { house, Refusal } from "../../house";
 import { settled, shown } from "../../shown";
-import { aFitting, aPiece, aProduction, figures, pair, room, roomNow, said } from "../../world";
+import { aFitting, aPiece, aPlace, aProduction, figures, pair, room, roomNow, said } from "../../world";
 
 const COAT = aPiece({
   rail: 2,
@@ -81,20 +81,11 @@ describe("the cards", () => {
 
 describe("between the cards", () => {
   test("stands the least clearance over whatever lies under, by its name", async () => {
-    const deep = {
-      name: "left toes",
-      depth_mm: 9.8,
-      area_cm2: 1,
-      centre: [0, 0, 0],
-      seen_along: [0, 0, 1],
-      in_shots_cm2: null,
-      shots: [],
-    } as never;
     const { page } = await opened({
       pairs: [
         pair("Oilskin coat", "Base layer", 2.3),
         pair("Oilskin coat", "Smock", 4),
-        pair("Smock", "Skin", -9.8, { places: [deep] }),
+        pair("Smock", "Skin", -9.8, { places: [aPlace("left toes", 9.8)] }),
       ],
     });
     expect(between(page)).toEqual([
