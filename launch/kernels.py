@@ -73,7 +73,14 @@ class Kernels:
             group = self._left.pop(0)
             with (_FOLDER / f"{group}.log").open("w") as log:
                 self._running[group] = subprocess.Popen([str(PYTHON), "-m", "wily_heron.jobs.warm", group], cwd=ROOT, env=environment(),
-                                                        stdout=log, stderr=log, preexec_fn=ends_with_parent)
+                                                        stdout=log, stderr=log,
+                                                        preexec_fn=ends_with_parent if group in AT_START else _in_the_background)
+
+
+def _in_the_background() -> None:
+    """Let the server and the demo production, which the artist waits for, have the cores first."""
+    os.nice(19)
+    ends_with_parent()
 
 
 def _digest() -> str:

@@ -18,7 +18,8 @@ def ensure(dev: bool = False) -> str:
     CACHE.mkdir(exist_ok=True)
     if not PYTHON.exists() or subprocess.run([str(PYTHON), "-c", ""], check=False).returncode:
         run([sys.executable, "-m", "venv", "--clear", VENV], "the virtual environment")
-    run([PYTHON, "-m", "pip", "install", "--quiet", "--disable-pip-version-check", "--require-hashes", "-r", lock], "Python packages")
+    run([PYTHON, "-m", "pip", "install", "--quiet", "--no-compile", "--disable-pip-version-check", "--require-hashes", "-r", lock],
+        "Python packages")  # bytecode of all of it takes one core 38 s; Python keeps that of what is imported, when it first is
     site = next((VENV / "lib").glob("python3.*/site-packages"))
     (site / "wily_heron.pth").write_text(f"{ROOT / 'src'}\n{ROOT}\n")
     stamp.write_text(wanted + "\n" + (both[0] if dev else ""))
