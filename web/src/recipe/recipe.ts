@@ -11,6 +11,12 @@ export const LABEL = Object.fromEntries(STEPS.bench.map((step) => [step.name, st
 >;
 const DECLARED = new Map(STEPS.kinds.map((step) => [step.kind as string, step]));
 
+/** What the panel of a step says, where the step's own module declares it. */
+export function wordsOf<K extends StepKind>(kind: K) {
+  type Words = Extract<(typeof STEPS)["kinds"][number], { kind: K; words: object }>["words"];
+  return (DECLARED.get(kind) as { words: Words }).words;
+}
+
 /** How far a piece is moved, turned and scaled by hand. */
 export interface Nudge {
   move: [number, number, number];

@@ -187,6 +187,12 @@ export const STEPS = {
         "radius": 0.06,
         "crease": 0.04,
         "amount": 0.8
+      },
+      "words": {
+        "name": "Steam",
+        "crease": "Creases under",
+        "busy": "Drag over them\u2026",
+        "hint": "Drag over the creases; the brush's radius says how wide. Wider folds stay."
       }
     },
     {

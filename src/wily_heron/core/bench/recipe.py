@@ -59,10 +59,11 @@ def check_order(recipe: Recipe) -> None:
 
 def catalogue() -> dict:
     """Return what an interface needs to know of the steps, in plain types: those of the bench with their labels, and every kind of
-    alteration with its place, what may be repeated, and its defaults."""
+    alteration with its place, what may be repeated, its defaults, and its words if it has any."""
     return {
         "bench": [{"name": name, "label": label} for name, label in BENCH.items()],
-        "kinds": [{"kind": step.kind, "bench": step.bench, "repeats": step.repeats, "defaults": _defaults(step.model)} for step in STEPS],
+        "kinds": [{"kind": step.kind, "bench": step.bench, "repeats": step.repeats, "defaults": _defaults(step.model),
+                   **({"words": dict(step.words)} if step.words else {})} for step in STEPS],
     }
 
 

@@ -1,7 +1,7 @@
 """How a step of the bench is declared: its model, its report, what runs it, and where it stands."""
 
 from collections.abc import Callable, Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from typing import Any
 
 import numpy as np
@@ -59,6 +59,7 @@ class BenchStep:
 
     `run(piece, context, alteration)` returns the piece after it, and one of the `reports`. `order` names its place in the working order,
     `bench` the step of the bench that shows it; `repeats` says whether it may be made more than once; after `needs`, none without it.
+    `words` are what its panel says, by a name that the panel asks for.
     """
 
     model: type[Alteration]
@@ -68,6 +69,7 @@ class BenchStep:
     bench: str
     repeats: bool = False
     needs: str = ""
+    words: Mapping[str, str] = field(default_factory=dict)
 
     @property
     def kind(self) -> str:

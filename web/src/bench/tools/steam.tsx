@@ -1,9 +1,10 @@
 import { useState } from "react";
-import { fresh } from "../../recipe/recipe";
+import { fresh, wordsOf } from "../../recipe/recipe";
 import { useRoom } from "../../store/room";
 import { Button, Hint, NumberField } from "../../ui/controls";
-import { TEXT } from "../texts";
 import type { ToolProps, WorkTool } from "../tool";
+
+const WORDS = wordsOf("steam");
 
 /** Drag over creases to relax them; wider folds stay. */
 function Steam({ onAdd }: ToolProps) {
@@ -13,7 +14,7 @@ function Steam({ onAdd }: ToolProps) {
     const { set, hand } = useRoom.getState();
     const done = ({ rows }: { rows: number[] }) => {
       const radius = useRoom.getState().hand.radius;
-      onAdd({ ...fresh("steam"), rows: [...new Set(rows)], radius, crease: crease / 100 }, TEXT.steam);
+      onAdd({ ...fresh("steam"), rows: [...new Set(rows)], radius, crease: crease / 100 }, WORDS.name);
     };
     set({ hand: { ...hand, tool: null }, picking: { kind: "select", tool: "steam", done } });
   };
@@ -21,15 +22,15 @@ function Steam({ onAdd }: ToolProps) {
     <div className="flex w-full items-end gap-1.5">
       <div className="w-24">
         <NumberField
-          label={TEXT.creasesUnder}
+          label={WORDS.crease}
           unit="cm"
           value={crease}
           onCommit={(v) => setCrease(Math.min(30, Math.max(0.5, v)))}
         />
       </div>
-      <Hint text={TEXT.dragOverTheCreases}>
+      <Hint text={WORDS.hint}>
         <Button aria-pressed={picking} onClick={choose}>
-          {picking ? TEXT.dragOverThem : TEXT.steam}
+          {picking ? WORDS.busy : WORDS.name}
         </Button>
       </Hint>
     </div>
@@ -38,7 +39,7 @@ function Steam({ onAdd }: ToolProps) {
 
 const tool: WorkTool<"steam"> = {
   kind: "steam",
-  describe: () => TEXT.steam,
+  describe: () => WORDS.name,
   Panel: Steam,
 };
 export default tool;

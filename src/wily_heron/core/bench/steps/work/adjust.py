@@ -12,7 +12,7 @@ from ....model.steps.work import WorkReport
 from ....work.adjusters import adjusted, adjusters
 from ....work.worked import kept_off, with_buttons
 from ...step import Context
-from .declared import work_step
+from .work_step import work_step
 
 
 class Adjust(Alteration):

@@ -13,7 +13,7 @@ from ....model.steps.alteration import Alteration
 from ....model.steps.work import WorkReport
 from ....work.worked import with_mesh
 from ...step import Context
-from .declared import work_step
+from .work_step import work_step
 
 
 class Drop(Alteration):

@@ -8,7 +8,7 @@ from ....model.steps.work import WorkReport
 from ....work.lattice import bent
 from ....work.worked import with_buttons
 from ...step import Context
-from .declared import work_step
+from .work_step import work_step
 
 
 def run(piece: Piece, context: Context, step: Lattice) -> tuple[Piece, WorkReport]:

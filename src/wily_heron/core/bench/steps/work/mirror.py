@@ -8,7 +8,7 @@ from ....model.steps.work import WorkReport
 from ....work.solid import mirrored_half
 from ....work.worked import with_mesh
 from ...step import Context
-from .declared import work_step
+from .work_step import work_step
 
 
 class MirrorHalf(Alteration):

@@ -13,7 +13,7 @@ from ....model.steps.work import WorkReport
 from ....work.solid import bends, refined
 from ....work.worked import with_mesh
 from ...step import Context
-from .declared import work_step
+from .work_step import work_step
 
 MAX_FACES = 400_000
 """A piece of more faces is slow in every later step."""

@@ -11,7 +11,7 @@ from ....model.steps.alteration import Alteration
 from ....model.steps.work import WorkReport
 from ....work.solid import smoothed
 from ...step import Context
-from .declared import work_step
+from .work_step import work_step
 
 
 class Smooth(Alteration):

@@ -18,7 +18,7 @@ from ....model.steps.work import WorkReport
 from ....space.surface import Surface, soft
 from ....work.worked import with_buttons
 from ...step import Context
-from .declared import work_step
+from .work_step import work_step
 
 
 class Steam(Alteration):
@@ -64,4 +64,7 @@ def _without_creases(mesh: Mesh, crease: float) -> np.ndarray:
     return factor.solve(held[:, None] * mesh.points.astype(np.float64))
 
 
-STEP = work_step(Steam, run)
+STEP = work_step(Steam, run, words={
+    "name": "Steam", "crease": "Creases under", "busy": "Drag over them…",
+    "hint": "Drag over the creases; the brush's radius says how wide. Wider folds stay.",
+})  # fmt: skip

@@ -10,7 +10,7 @@ from ....model.steps.hand import Stroke
 from ....model.steps.work import WorkReport
 from ....work.worked import stroking, with_buttons
 from ...step import Context
-from .declared import work_step
+from .work_step import work_step
 
 
 def run(piece: Piece, context: Context, step: Stroke) -> tuple[Piece, WorkReport]:

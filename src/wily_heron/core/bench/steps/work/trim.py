@@ -6,7 +6,7 @@ from ....model.steps.work import WorkReport
 from ....work.trim import trim
 from ....work.worked import with_mesh
 from ...step import Context
-from .declared import work_step
+from .work_step import work_step
 
 
 def run(piece: Piece, context: Context, step: Trim) -> tuple[Piece, WorkReport]:
