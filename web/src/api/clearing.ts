@@ -34,7 +34,7 @@ export function useExplain() {
     running.current?.abort();
     const control = new AbortController();
     running.current = control;
-    setFound({ ...NOTHING, trying: "Undressing the cell" });
+    setFound({ ...NOTHING, trying: "Trying what helps" });
     setProblem(null);
     try {
       const answer = await fetch("/api/explain", {
