@@ -79,7 +79,10 @@ export function Rail({ production, fitting }: { production: Production; fitting:
       {fitting.rail.map((piece) => (
         <Fragment key={piece.id}>
           <PieceCard piece={piece} chosen={piece.id === chosen?.id} onTakeOff={() => takeOff.mutate(piece.id)} />
-          <Between figures={figures} name={fitting.names.get(piece.id) ?? piece.name} />
+          <Between
+            figures={fitting.names.has(piece.id) ? figures : undefined}
+            name={fitting.names.get(piece.id) ?? ""}
+          />
         </Fragment>
       ))}
       <div className="rounded-[3px] border border-dashed border-rule bg-chalk/60 px-3 py-2 text-soft">{TEXT.skin}</div>

@@ -113,7 +113,8 @@ export function StageFurniture({ fitting }: { production: Production; fitting: F
   );
 }
 
-function Verdict({ fitting }: { fitting: Fitting }) {
+/** What the cell on the stage measures, and what of the rail it does not speak of yet. */
+export function Verdict({ fitting }: { fitting: Fitting }) {
   const { cell, measured, worn } = fitting;
   if (fitting.figure.isError) return <p className="text-amber">{TEXT.theBodyCannotBe(fitting.figure.error.message)}</p>;
   if (!worn.length)
@@ -126,9 +127,14 @@ function Verdict({ fitting }: { fitting: Fitting }) {
     <span className="font-semibold text-coral">{TEXT.aHoleOfCm(f.holes_cm2.toFixed(1))}</span>
   );
   if (f.places === 0 && hole) return <p>{hole}</p>;
+  const coming = fitting.rail.filter((p) => !fitting.names.has(p.id)).map((p) => p.name);
+  const without = coming.length > 0 && <span className="text-soft">{TEXT.without(coming.join(", "))}</span>;
   if (f.places === 0)
     return (
-      <p className="text-moss">{worst ? TEXT.holdsLeastClearance(clearanceNamed(worst)) : TEXT.holdsNoTwoLayers}</p>
+      <p className="text-moss">
+        {worst ? TEXT.holdsLeastClearance(clearanceNamed(worst)) : TEXT.holdsNoTwoLayers}
+        {without}
+      </p>
     );
   return (
     <p>
@@ -142,6 +148,7 @@ function Verdict({ fitting }: { fitting: Fitting }) {
         {f.in_shots_cm2 != null && TEXT.inTheShots(f.in_shots_cm2.toFixed(2))}
         {hole && " · "}
         {hole}
+        {without}
       </span>
     </p>
   );

@@ -126,5 +126,6 @@ export const TEXT = {
   wearOnTheWhole: "Wear on the whole cast",
   weights: "Weights",
   weights2: (tool: string, joint: string) => `Weights: ${tool} ${joint}`,
+  without: (names: string) => ` · without ${names}, still coming`,
   working: "working…",
 };

@@ -103,6 +103,11 @@ describe("between the cards", () => {
     expect(between(page)).toEqual(Array(3).fill("not measured yet"));
   });
 
+  test("stands no number for a piece that is not on the stage yet", async () => {
+    const { page } = await opened({ pairs: [], fitting: { names: new Map([[5, "Smock"]]) } });
+    expect(between(page)).toEqual(["not measured yet", "nothing lies under it here", "not measured yet"]);
+  });
+
   test("two pieces of one name are told apart", async () => {
     const pieces = [aPiece({ id: 8, name: "Smock", rail: 1 }), aPiece({ id: 5, name: "Smock", rail: 0 })];
     const names = new Map([
