@@ -6,6 +6,8 @@ from concurrent.futures import ThreadPoolExecutor
 from dataclasses import replace
 
 import numpy as np
+from hypothesis import given
+from hypothesis import strategies as st
 
 from wily_heron.core.figure.base.body import shaped
 from wily_heron.core.figure.figure import figure
@@ -45,6 +47,27 @@ def test_arrays_that_several_entries_share_count_once():
     for k in range(6):
         memo.of(k, lambda: (shared[::2], _block(0)))
     assert (memo.size.entries, memo.size.bytes) == (6, 8 * 1024)
+
+
+def test_what_has_grown_since_it_was_kept_is_counted_before_long():
+    memo: Memo[list[np.ndarray]] = Memo("growing", 20 * 1024)
+    kept = [memo.of(k, lambda: [_block(1)]) for k in range(5)]
+    for each in kept:
+        each.append(_block(4))
+    for k in range(5, 10):
+        memo.of(k, lambda: [_block(1)])
+    assert memo.size.bytes <= memo.max_bytes
+
+
+@given(st.lists(st.tuples(st.integers(0, 9), st.integers(0, 5), st.integers(0, 5)), max_size=60))
+def test_what_is_kept_fits_whatever_is_shared_between_entries(asked: list[tuple[int, int, int]]):
+    """Against the sum of the arrays that are reached, each once."""
+    blocks, memo = [_block(k + 1) for k in range(6)], Memo[tuple[np.ndarray, ...]]("any", 12 * 1024)
+    for key, one, other in asked:
+        memo.put(key, (blocks[one], blocks[other][::2]))
+        held = {id(b): b.nbytes for entry in memo._known.values() for b in (entry[0], entry[1].base)}
+        assert memo.size.bytes == sum(held.values())
+        assert memo.size.bytes <= memo.max_bytes or memo.size.entries == 1
 
 
 def test_bytes_are_those_of_all_arrays_that_are_reached():

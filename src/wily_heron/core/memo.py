@@ -51,6 +51,7 @@ class Memo(Generic[Made]):
     def __init__(self, name: str, max_bytes: int) -> None:
         self.name, self.max_bytes = name, max_bytes
         self._known: OrderedDict[Hashable, Made] = OrderedDict()
+        self._weights, self._shared, self._bytes = OrderedDict[Hashable, dict[int, int]](), dict[int, int](), 0
         self._gate, self._found, self._made = Lock(), 0, 0
         _MEMOS.append(self)
 
@@ -69,25 +70,45 @@ class Memo(Generic[Made]):
             self._made += 1
             self._known[key] = made
             self._known.move_to_end(key)
-            seen: set[int] = set()
-            total = 0
-            for held in reversed(tuple(self._known)):
-                total += bytes_of(self._known[held], seen)
-                if total > self.max_bytes and held != key:
-                    del self._known[held]
+            self._weigh(key)
+            self._weigh(next(iter(self._weights)))  # what is kept may have grown: one is weighed again each time, in turn
+            while self._bytes > self.max_bytes and len(self._known) > 1:
+                self._let_go(next(iter(self._known)))
         return made
+
+    def _weigh(self, key: Hashable) -> None:
+        """Count the arrays that an entry holds, and no longer those it held when it was weighed last."""
+        self._unweigh(key)
+        self._weights[key] = weights = _weights(self._known[key])
+        for array, size in weights.items():
+            self._shared[array] = self._shared.get(array, 0) + 1
+            if self._shared[array] == 1:
+                self._bytes += size
+
+    def _unweigh(self, key: Hashable) -> None:
+        for array, size in self._weights.pop(key, {}).items():
+            self._shared[array] -= 1
+            if not self._shared[array]:
+                del self._shared[array]
+                self._bytes -= size
+
+    def _let_go(self, key: Hashable) -> None:
+        self._unweigh(key)
+        del self._known[key]
 
     def clear(self) -> None:
         """Forget everything."""
         with self._gate:
             self._known.clear()
+            self._weights.clear()
+            self._shared.clear()
+            self._bytes = 0
 
     @property
     def size(self) -> MemoSize:
         """How full it is now."""
         with self._gate:
-            seen: set[int] = set()
-            held = sum(bytes_of(made, seen) for made in self._known.values())
+            held = bytes_of(list(self._known.values()))
             return MemoSize(self.name, len(self._known), held, self.max_bytes, self._found, self._made)
 
 
@@ -118,17 +139,20 @@ def memo_sizes() -> list[MemoSize]:
     return [memo.size for memo in _MEMOS]
 
 
-def bytes_of(value: object, seen: set[int] | None = None) -> int:
-    """Return the bytes of all arrays, texts and bytes that `value` reaches through containers and our own objects, each counted once; those
-    in `seen` not at all, and `seen` gains the others.
+def bytes_of(value: object) -> int:
+    """Return the bytes of all arrays, texts and bytes that `value` reaches through containers and our own objects, each counted once.
 
     >>> import numpy as np
     >>> row = np.zeros(10)
     >>> bytes_of([row, row, {"again": row}])  # once
     80
     """
-    seen = set() if seen is None else seen
-    total, left = 0, [value]
+    return sum(_weights(value).values())
+
+
+def _weights(value: object) -> dict[int, int]:
+    """Return the bytes of every array, text and bytes that `value` reaches, by its identity."""
+    found, seen, left = dict[int, int](), set[int](), [value]
     while left:
         one = left.pop()
         if isinstance(one, np.ndarray):
@@ -138,13 +162,13 @@ def bytes_of(value: object, seen: set[int] | None = None) -> int:
             continue
         seen.add(id(one))
         if isinstance(one, np.ndarray):
-            total += one.nbytes
+            found[id(one)] = one.nbytes
         elif isinstance(one, bytes | str):
-            total += len(one)
+            found[id(one)] = len(one)
         elif isinstance(one, Mapping):
             left += one.values()
         elif isinstance(one, list | tuple | set | frozenset):
             left += one
         elif type(one).__module__.startswith(_OURS):
             left += vars(one).values() if hasattr(one, "__dict__") else [getattr(one, s) for s in getattr(one, "__slots__", ())]
-    return total
+    return found

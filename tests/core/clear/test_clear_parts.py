@@ -10,7 +10,7 @@ from wily_heron.core.clear.fall.threads import GOAL, Threads
 from wily_heron.core.clear.outfit.self_intersections import apart
 from wily_heron.core.clear.pose_fix import lessened, with_fix
 from wily_heron.core.clearance.cell import Dressed
-from wily_heron.core.clearance.cover.cover import BORDER, border_room
+from wily_heron.core.clearance.cover.rest_layer import BORDER, border_room
 from wily_heron.core.clearance.cover.samples import some_of_each
 from wily_heron.core.clearance.find.view_directions import OTHERS, PLAIN, SIDES, USUAL
 from wily_heron.core.mesh.edges import unique_edges

@@ -13,6 +13,7 @@ from wily_heron.core.clear.clear_cells import clear_cells
 from wily_heron.core.clearance.cell import Dressed
 from wily_heron.core.clearance.cover.cover import cover
 from wily_heron.core.clearance.cover.key import Key
+from wily_heron.core.clearance.cover.rest_layer import RestLayer
 from wily_heron.core.clearance.find.face_samples import _CLOSELY, _shallowest
 from wily_heron.core.clearance.find.find import find
 from wily_heron.core.figure.base.body import Body, Wearer, shaped
@@ -125,7 +126,7 @@ def test_a_narrow_dimple_in_the_middle_of_coarse_skin_is_found_wherever_it_lies(
     side, radius, gap, depth = 0.24, 0.004, 0.00025, 0.001
     (skin, skin_faces), (cloth, cloth_faces) = (sheet_of(side, side, size) for size in (0.03, 0.0012))
     up = np.array([0.0, triangle_normals(skin, skin_faces)[0, 1].round(), 0.0])
-    belongs = cover(skin, skin_faces, cloth + 0.005 * up, cloth_faces)
+    belongs = cover(RestLayer(skin, skin_faces), RestLayer(cloth + 0.005 * up, cloth_faces))
     under, shown = TriangleTree(skin, skin_faces), []
     for middle in np.random.default_rng(5).uniform(0.075, side - 0.075, (24, 2)):
         away = np.linalg.norm(cloth[:, [0, 2]] - middle, axis=1)
@@ -166,7 +167,7 @@ def test_skin_that_shows_beside_a_sharp_ridge_is_found_though_its_corners_normal
     section = np.concatenate([left, [[0, ease]], right])
     cloth, cloth_faces = _extruded(section, np.arange(0.0, 0.301, 0.01))
     assert triangle_normals(skin, skin_faces)[0, 0] < -0.9
-    belongs = cover(skin, skin_faces, cloth, cloth_faces)
+    belongs = cover(RestLayer(skin, skin_faces), RestLayer(cloth, cloth_faces))
     pressed = cloth.copy()
     strip = (cloth[:, 0] > 0.001) & (cloth[:, 1] <= -0.0009) & (cloth[:, 1] >= -0.0051)
     pressed[strip, 0] = -lean * cloth[strip, 1] - 0.0005
@@ -191,7 +192,7 @@ def test_what_is_seen_through_a_deep_and_narrow_shaft_alone_is_found_whichever_w
     flat = (flat - flat.mean(axis=0)) * [1.0, 1.0, up]
     skin, over = flat * [1, 0, 1], flat * [1, 0, 1] + [0, 0.01 * up, 0]
     middle = np.linalg.norm(skin, axis=1).argmin()
-    belongs, dipped = cover(skin, faces, over, faces), over.copy()
+    belongs, dipped = cover(RestLayer(skin, faces), RestLayer(over, faces)), over.copy()
     dipped[middle, 1] = -0.004 * up
     found = []
     for lean in np.radians([0.0, 4.0, 8.0, 12.0, 16.0]):
@@ -230,7 +231,7 @@ def test_cloth_that_has_sunk_past_the_middle_of_a_limb_is_not_the_cloth_of_its_n
     limb, over = _limb(0.025), _sheet(x, 0.12)
     front = (limb[0][:, 0] > 0.024) & (np.abs(limb[0][:, 1]) < 0.08)
     assert front.sum() > 20
-    covered = cover(*limb, *over).covered
+    covered = cover(RestLayer(*limb), RestLayer(*over)).covered
     assert covered[front].all() == belongs == covered[front].any()
     assert not covered[limb[0][:, 0] < -0.01].any()
 
@@ -244,7 +245,7 @@ def test_what_is_in_its_own_sleeve_is_not_out_of_the_side_of_the_coat_that_both_
     over, over_faces = np.concatenate([p for p, _ in parts]), np.concatenate([f + s for (_, f), s in zip(parts, start, strict=False)])
     rest = over.copy()
     rest[start[1]:, 0] -= 0.05
-    belongs = cover(limb, faces, rest, over_faces)
+    belongs = cover(RestLayer(limb, faces), RestLayer(rest, over_faces))
     trees = TriangleTree(limb, faces), TriangleTree(over, over_faces)
     area = find(*trees, belongs, Screen(list(trees))).area
     monkeypatch.setattr("wily_heron.core.clearance.find.face_samples._THROUGH", 1)  # it would be out, did nobody look past the second sheet

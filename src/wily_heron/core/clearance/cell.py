@@ -16,8 +16,9 @@ from ..motion.pose import Pose, pose_matrices
 from ..space.tree import Screen, TriangleTree
 from ..space.tree_memo import tree_on
 from .cover.cover import AGREE, UNDER, Cover, dot
-from .cover.cover_memo import RestLayer, cover_of
+from .cover.cover_memo import cover_of
 from .cover.key import SKIN, Key
+from .cover.rest_layer import RestLayer
 from .figures import Figures, cell_figures
 from .find.find import find
 from .find.incremental import Recall, Recalls

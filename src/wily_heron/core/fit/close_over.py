@@ -5,6 +5,7 @@ from collections.abc import Sequence
 import numpy as np
 
 from ..clearance.cover.cover import AGREE, cover
+from ..clearance.cover.rest_layer import RestLayer
 from ..clearance.find.face_samples import stand_out
 from ..clearance.find.find import find
 from ..clearance.pair import CLEAN_AREA
@@ -51,7 +52,7 @@ def _shown(p: np.ndarray, triangles: np.ndarray, under: Sequence[TriangleTree], 
     over = tree_on(p, triangles)
     screen, area, move = Screen([*under, over]), 0.0, np.zeros_like(p)
     for at, surface in enumerate(under):
-        belongs = cover(surface.points, surface.triangles, p, triangles)
+        belongs = cover(RestLayer(surface.points, surface.triangles), RestLayer(p, triangles))
         if belongs.empty:
             continue
         places = [place for place in find(surface, over, belongs, screen).places if place.depth < (_DEEP_SKIN if at == 0 else _DEEP)]
@@ -69,7 +70,7 @@ def _off_slivers(points: np.ndarray, triangles: np.ndarray, under: Sequence[Tria
     """Return the piece's points with the corners of faces lifted that a vertex under them all but touches, or is hardly out of."""
     p = np.array(points, np.float64)
     for surface in under:
-        belongs = cover(surface.points, surface.triangles, p, triangles)
+        belongs = cover(RestLayer(surface.points, surface.triangles), RestLayer(p, triangles))
         rows = np.flatnonzero(belongs.covered)
         if not len(rows):
             continue
@@ -96,7 +97,7 @@ def exposed(points: np.ndarray, triangles: np.ndarray, skin: TriangleTree) -> fl
         triangles: (m, 3) int32.
         skin: The skin, as a tree of triangles.
     """
-    belongs = cover(skin.points, skin.triangles, points, triangles)
+    belongs = cover(RestLayer(skin.points, skin.triangles), RestLayer(points, triangles))
     rows = np.flatnonzero(belongs.covered)
     if not len(rows):
         return 0.0

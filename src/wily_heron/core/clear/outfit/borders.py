@@ -6,7 +6,7 @@ import numpy as np
 
 from ...clearance.cell import CellResult, Dressed
 from ...clearance.cover.cover import AGREE, UNDER, WIDER
-from ...clearance.cover.cover_memo import RestLayer
+from ...clearance.cover.rest_layer import RestLayer
 from ...clearance.cover.samples import SPLIT, on_faces
 from ...clearance.push import CAP, spread_move
 from ...mesh.corners import any_corner, ringed

@@ -4,26 +4,20 @@ from dataclasses import dataclass
 from functools import cached_property
 
 import numpy as np
-from scipy import sparse
-from scipy.sparse.csgraph import connected_components, dijkstra
 
 from ...mesh.boxes import box_about, in_box
 from ...mesh.corners import any_corner, either_end, every_corner
 from ...mesh.edges import unique_edges
-from ...mesh.islands import islands
-from ...mesh.normals import vertex_normals
-from ...mesh.topology import Topology, topology_of
+from ...mesh.topology import topology_of
 from ...space.tree import Nearest, TriangleTree
-from ...space.tree_memo import tree_on
 from .rest_grid import RestGrid
+from .rest_layer import RestLayer
 from .samples import FINE, on_faces
 
-OUT, UNDER, BORDER = 0.15, 0.04, 0.03
+OUT, UNDER = 0.15, 0.04
 AGREE = 0.2
 LIMB = 0.008
 """Two sides of a layer at least so far apart (metres) are a limb's."""
-EYELET = 0.06
-"""A hole is an opening from so far round (metres)."""
 FREE = 10.0
 """What has no open border lies so far from it (metres)."""
 _SOME = 1500
@@ -73,76 +67,29 @@ class Cover:
         return not self.covered.any() and not self.part_covered.any()
 
 
-def border_room(points: np.ndarray, triangles: np.ndarray) -> np.ndarray:
-    """Return `(m,)` metres along the edges from the open border less min(3 cm, half the width of the part); inf if closed.
-
-    Holes less than 6 cm round (an eyelet, an open tip) are no openings: what comes out of them shows through.
-
-    Args:
-        points: (n, 3) float, metres.
-        triangles: (m, 3) int32.
-    """
-    n = len(points)
-    topology = topology_of(triangles, n)
-    rim, edges = np.flatnonzero(topology.border & ~_eyelets(points, topology)), topology.edges
-    if not len(rim):
-        return np.full(n, np.inf)
-    length = np.linalg.norm(points[edges[:, 0]] - points[edges[:, 1]], axis=1).astype(np.float64) + 1e-9
-    graph = sparse.csr_matrix((np.r_[length, length], (np.r_[edges[:, 0], edges[:, 1]], np.r_[edges[:, 1], edges[:, 0]])), shape=(n, n))
-    along = dijkstra(graph, indices=rim, min_only=True)
-    count, label = islands(triangles, n)
-    reach = np.zeros(count)
-    finite = np.isfinite(along)
-    np.maximum.at(reach, label[finite], along[finite])
-    return np.where(finite, along - np.minimum(BORDER, 0.5 * reach[label]), np.inf)
-
-
-def _eyelets(points: np.ndarray, topology: Topology) -> np.ndarray:
-    """Return `(n,) bool`: the border vertices of holes that are less than 6 cm round, in parts that have a larger opening."""
-    n = len(points)
-    edges = topology.border_edges
-    graph = sparse.csr_matrix((np.ones(len(edges)), (edges[:, 0], edges[:, 1])), shape=(n, n))
-    _, loop = connected_components(graph, directed=False)
-    round_ = np.bincount(loop[edges[:, 0]], np.linalg.norm(points[edges[:, 0]] - points[edges[:, 1]], axis=1), n)
-    part = islands(topology.triangles, n)[1]
-    widest = np.zeros(part.max(initial=0) + 1)
-    np.maximum.at(widest, part[edges[:, 0]], round_[loop[edges[:, 0]]])
-    return topology.border & (round_[loop] < EYELET) & (widest[part] >= EYELET)
-
-
-def cover(under: np.ndarray, under_triangles: np.ndarray, over: np.ndarray, over_triangles: np.ndarray,
-          room: np.ndarray | None = None) -> Cover:
+def cover(under: RestLayer, over: RestLayer) -> Cover:
     """Return what of one layer belongs under another at rest.
 
     A vertex belongs under when a ray outwards meets the over-layer's inner side within 15 cm, or when the over-layer already lies under it
     within 4 cm, facing the same way. Rays that meet the last centimetres before an open border do not count.
-
-    Args:
-        under: (n, 3) float, metres.
-        under_triangles: (k, 3) int32.
-        over: (m, 3) float, metres.
-        over_triangles: (l, 3) int32.
-        room: (m,) metres, the over-layer's `border_room`, if it is known.
     """
-    tree = tree_on(over, over_triangles)
-    normal = vertex_normals(under, under_triangles)
-    room = np.minimum(border_room(over, over_triangles) if room is None else room, FREE)
-    rows = np.flatnonzero(within_reach(under, over))
+    points, faces, normal = under.points, under.triangles, under.normals
+    tree, own, room = over.tree, under.tree, np.minimum(over.room, FREE)
+    rows = np.flatnonzero(within_reach(points, over.points))
     some = rows[:: max(1, len(rows) // _SOME)]
-    outward = _outside(under[some], normal[some], tree, room)
-    near = _nearest(under[rows], normal[rows], tree, room, outward)
-    deep, spot = np.full(len(under), -np.inf), np.array(under, np.float64)
-    own = tree_on(under, under_triangles)
-    deep[rows], spot[rows] = _belongs(under[rows], normal[rows], near, tree, room, outward, own)
-    mixed = np.zeros(len(under_triangles), bool)
+    outward = _outside(points[some], normal[some], tree, room)
+    near = _nearest(points[rows], normal[rows], tree, room, outward)
+    deep, spot = np.full(len(points), -np.inf), np.array(points, np.float64)
+    deep[rows], spot[rows] = _belongs(points[rows], normal[rows], near, tree, room, outward, own)
+    mixed = np.zeros(len(faces), bool)
     for slack in (0.0, WIDER):
-        mixed |= any_corner(deep > -slack, under_triangles) & ~every_corner(deep > -slack, under_triangles)
+        mixed |= any_corner(deep > -slack, faces) & ~every_corner(deep > -slack, faces)
     mixed = np.flatnonzero(mixed)
-    points, facing = on_faces(under, under_triangles[mixed], FINE)
-    part_deep, part_spot = _belongs(points, facing, _nearest(points, facing, tree, room, outward), tree, room, outward, own)
+    inside, facing = on_faces(points, faces[mixed], FINE)
+    part_deep, part_spot = _belongs(inside, facing, _nearest(inside, facing, tree, room, outward), tree, room, outward, own)
     each = len(FINE)
-    return _Belonging(under_triangles, deep, spot, mixed, part_deep.reshape(-1, each), part_spot.reshape(-1, each, 3),
-                      np.asarray(over, np.float64), topology_of(over_triangles, len(over)).edges, room, outward).cover(0.0)
+    return _Belonging(faces, deep, spot, mixed, part_deep.reshape(-1, each), part_spot.reshape(-1, each, 3),
+                      np.asarray(over.points, np.float64), topology_of(over.triangles, len(over.points)).edges, room, outward).cover(0.0)
 
 
 def _outside(points: np.ndarray, normal: np.ndarray, tree: TriangleTree, room: np.ndarray) -> float:
@@ -215,7 +162,11 @@ def _belongs(points: np.ndarray, normal: np.ndarray, near: Nearest, tree: Triang
              own: TriangleTree) -> tuple[np.ndarray, np.ndarray]:
     """Return how far (q,) from an open border, less the margin, the cloth lies under which points (q, 3) with unit normals belong at rest
     (minus infinity where there is none), and their spots on it (q, 3); `room` (m,) tells the same of the cloth's vertices."""
+    deep, spots = np.full(len(points), -np.inf), np.array(points, np.float64)
     distance, hit = tree.first_hits(points + 1e-6 * normal, normal, OUT)
+    here = np.flatnonzero((hit >= 0) | (near.distance < UNDER))
+    points, normal, distance, hit = points[here], normal[here], distance[here], hit[here]
+    near = Nearest(near.triangle[here], near.where[here], near.point[here], near.distance[here])
     met, at = np.maximum(hit, 0), np.maximum(near.triangle, 0)
     spot = points + np.where(hit >= 0, distance, 0.0)[:, None] * normal
     above = (hit >= 0) & (outward * dot(tree.normals[met], normal) > AGREE)
@@ -226,9 +177,10 @@ def _belongs(points: np.ndarray, normal: np.ndarray, near: Nearest, tree: Triang
     sunk = (near.distance < UNDER) & behind & (outward * dot(facing, normal) > AGREE) & ~within
     sunk[sunk] = ~past_own(points[sunk], near.point[sunk] - points[sunk], own, 0.5)
     sunk_far = dot(near.where, room[tree.triangles[at]])
-    deep = np.maximum(np.where(above, far, -np.inf), np.where(sunk, sunk_far, -np.inf))
+    deep[here] = np.maximum(np.where(above, far, -np.inf), np.where(sunk, sunk_far, -np.inf))
     spot = np.where((above & (far > -WIDER))[:, None], spot, near.point)
-    return deep, np.where(np.isfinite(deep)[:, None], spot, points)
+    spots[here] = np.where(np.isfinite(deep[here])[:, None], spot, points)
+    return deep, spots
 
 
 def past_own(points: np.ndarray, back: np.ndarray, own: TriangleTree, share: float = 1.0) -> np.ndarray:

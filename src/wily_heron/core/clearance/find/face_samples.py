@@ -7,8 +7,9 @@ import numpy as np
 from ...mesh.corners import any_corner, either_end
 from ...mesh.normals import triangle_areas
 from ...space.tree import Nearest, TriangleTree
-from ..cover.cover import AGREE, BORDER, FREE, LIMB, OUT, UNDER, Cover, dot, past_own
+from ..cover.cover import AGREE, FREE, LIMB, OUT, UNDER, Cover, dot, past_own
 from ..cover.rest_grid import STRAY
+from ..cover.rest_layer import BORDER
 from ..cover.samples import FINE, FINEST, SPLIT, inside, on_faces
 from .incremental import Asking, Recall
 from .protrusion_kernels import stand_kernel

@@ -6,7 +6,8 @@ import numpy as np
 
 from ...mesh.corners import any_corner, ringed
 from ...space.tree import TriangleTree
-from ..cover.cover import BORDER, UNDER, Cover
+from ..cover.cover import UNDER, Cover
+from ..cover.rest_layer import BORDER
 from .face_samples import cut, stand_out
 from .incremental import Recall
 from .shots import GLANCE
