@@ -208,6 +208,7 @@ def test_a_coat_goes_from_file_to_pack(page: Page, house, tmp_path: Path):
         expect(page.get_by_role("button", name=f"Take {name} off the rail")).to_have_count(0, timeout=MINUTE)
     expect(page.get_by_text("Pieces you bring in hang here")).to_be_visible(timeout=MINUTE)
 
+    page.get_by_role("checkbox", name="Dress it at once").click()  # step by step
     page.get_by_label("Piece files").set_input_files([FILE, FILE.with_suffix(".mtl")])
     expect(page.get_by_text("Z up, turned upright")).to_be_visible(timeout=MINUTE)
     expect(page.get_by_text("centimetres", exact=True).first).to_be_visible()

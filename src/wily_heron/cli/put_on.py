@@ -4,11 +4,11 @@ from collections.abc import Mapping
 from dataclasses import dataclass, replace
 from functools import partial
 from pathlib import Path
-from typing import Literal
 
 import numpy as np
 import typer
 
+from ..core.bench.dressing import dressing_steps
 from ..core.bench.evaluate import run_step
 from ..core.clearance.cell import Dressed
 from ..core.errors import InputError
@@ -19,10 +19,9 @@ from ..core.model.category import CATEGORIES
 from ..core.model.pack import Pack, PackedPiece
 from ..core.model.report import report_notes
 from ..core.model.state import Piece
-from ..core.model.steps.alteration import Alteration, Cell
+from ..core.model.steps.alteration import Alteration
 from ..core.model.steps.bind import Bind
-from ..core.model.steps.clear import Clear
-from ..core.model.steps.fit import Fit, FitReport
+from ..core.model.steps.fit import FitReport
 from ..core.model.steps.follow import Follow
 from ..core.model.steps.receive import MadeFor, Place
 from ..core.motion.pose_library import POSES
@@ -30,8 +29,6 @@ from ..core.receive.propose import propose
 from ..formats.pack.write import write_pack
 from .files import DEMO_POSES, body_named, carrier, report, worn_under, write_whole
 from .receive import received
-
-_WORN_AS: dict[str, Literal["auto", "head", "sole"]] = {"hair": "head", "headwear": "head", "beard": "head", "footwear": "sole"}
 
 
 @dataclass(frozen=True)
@@ -102,13 +99,10 @@ def _stepped(state: Piece, wearer: Wearer, base: Body, asked: PutOn, layers: Map
         name, source = body_named(asked.made_for)
         carriers["source"] = carrier(source)
         state = replace(state, made_for=MadeFor(name=name, body="source"))
-    worn_as: Literal["auto", "head", "sole"] = _WORN_AS.get(state.category, "auto")
-    over = tuple(layers)
-    steps: list[Alteration] = [Bind(source="joint", joint=asked.joint), Follow()] if asked.joint is not None else [
-        Fit(ease=asked.ease / 1000, over=over), Bind(over=over, worn_as=worn_as), Follow(over=over)]
-    if asked.dress and asked.joint is None:
-        settings = dict(zip(base.shapes, base.made_at.tolist(), strict=True))
-        steps.append(Clear(cells=(Cell(shape=settings, pose="rest"),), keep="rest", over=over))
+    steps: tuple[Alteration, ...] = (Bind(source="joint", joint=asked.joint or ""), Follow())
+    if asked.joint is None:
+        steps = dressing_steps(asked.ease / 1000, tuple(layers), dict(zip(base.shapes, base.made_at.tolist(), strict=True)))
+        steps = steps if asked.dress else steps[:-1]
 
     def source_of(_name: str, _shape: object) -> np.ndarray:
         return carriers["source"]

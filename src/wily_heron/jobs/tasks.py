@@ -8,7 +8,7 @@ from ..store.sheet.trials import Worn
 from ..studio.apart import taking
 from ..studio.desk import Desk
 from ..studio.plan import carrying_out, planning
-from ..studio.rail import baking, evaluating, outfit, wearing
+from ..studio.rail import baking, dressing, evaluating, outfit, wearing
 from ..studio.sheet import explaining, hunts, trials
 from ..studio.stock import taking_in, views
 from .queue import ask, task
@@ -21,6 +21,13 @@ def evaluate_edit(edit: int) -> None:
     """Run the recipe of an edit and store the piece it makes, or what is wrong with it."""
     evaluating.evaluate_edit(edit)
     log.info("edit evaluated", edit=edit)
+
+
+@task("dress_pieces")
+def dress_pieces(pieces: list[int], production: int, author: str) -> None:
+    """Put pieces on in one go, one after the other, each over what is worn."""
+    for piece in pieces:
+        dressing.dress_piece(Desk(production, author, ask), piece)
 
 
 @task("fit_outfit")

@@ -41,6 +41,11 @@ def plan(plan: int) -> Work:
     return Work("plan_sheet", 8, {"plan": plan})
 
 
+def dress(pieces: Sequence[int], production: int, author: str) -> Work:
+    """Put on in one go what was just brought in, one after the other: the artist waits for it."""
+    return Work("dress_pieces", 10, {"pieces": list(pieces), "production": production, "author": author})
+
+
 def fit_outfit(production: int, body: str, ease: float, author: str) -> Work:
     """Fit what is worn on a body, from the skin outwards."""
     return Work("fit_outfit", 8, {"production": production, "body": body, "ease": ease, "author": author})

@@ -106,6 +106,11 @@ export function useBringIn() {
   return { files, practice };
 }
 
+/** Puts a piece on in one go, as a job. */
+export function useDress() {
+  return useServerChange((piece: number) => api.POST("/api/pieces/{piece}/dress", { params: { path: { piece } } }));
+}
+
 export function useChangePiece() {
   return useServerChange(({ piece, ...body }: { piece: number } & components["schemas"]["PieceChangeIn"]) =>
     api.PATCH("/api/pieces/{piece}", { params: { path: { piece } }, body }),

@@ -1114,6 +1114,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/pieces/{piece}/dress": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Dress
+         * @description Put a piece on in one go, as a job: placed, fitted over what is worn, bound, given the shapes, and cleared at rest.
+         */
+        post: operations["dress_api_pieces__piece__dress_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/pieces/{piece}": {
         parameters: {
             query?: never;
@@ -3879,13 +3899,19 @@ export interface components {
         };
         /**
          * DressIn
-         * @description For whom a piece is put on the rail (the first of the cast if not said), and in which colourway.
+         * @description For whom a piece is put on the rail (the first of the cast if not said), in which colourway, and whether it is placed, fitted and
+         *     bound at once.
          */
         DressIn: {
             /** Wearer */
             wearer?: number | null;
             /** Colourway */
             colourway?: string | null;
+            /**
+             * At Once
+             * @default false
+             */
+            at_once: boolean;
         };
         /**
          * Drop
@@ -8998,6 +9024,39 @@ export interface operations {
         responses: {
             /** @description Successful Response */
             201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PieceOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    dress_api_pieces__piece__dress_post: {
+        parameters: {
+            query?: never;
+            header?: {
+                "X-Artist"?: string;
+            };
+            path: {
+                piece: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            202: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -86,12 +86,12 @@ export function useStocking() {
     api.PATCH("/api/stock/{item}", { ...at(item), body }),
   );
   const dress = useStockMutation(
-    async ({ item, ...body }: { item: number; wearer: number | null; colourway: string | null }) =>
+    async ({ item, ...body }: { item: number; wearer: number | null; colourway: string | null; at_once: boolean }) =>
       (await api.POST("/api/stock/{item}/dress", { ...at(item), body })).data as Piece,
   );
   const use = useStockMutation(
     async ({ item, wearer }: { item: number; wearer: number | null }) =>
-      (await api.POST("/api/stock/{item}/use", { ...at(item), body: { wearer } })).data as Used,
+      (await api.POST("/api/stock/{item}/use", { ...at(item), body: { wearer, at_once: false } })).data as Used,
   );
   const retire = useStockMutation((item: number) => api.POST("/api/stock/{item}/retire", at(item)));
   const restore = useStockMutation((item: number) => api.POST("/api/stock/{item}/restore", at(item)));
@@ -121,11 +121,11 @@ export function useOrdering() {
   );
   const bundle = useStockMutation((body: { name: string; items: number[] }) => api.POST("/api/bundles", { body }));
   const dressBundle = useStockMutation(
-    async ({ number, wearer }: { number: number; wearer: number | null }) =>
+    async ({ number, ...body }: { number: number; wearer: number | null; at_once: boolean }) =>
       (
         await api.POST("/api/bundles/{number}/dress", {
           params: { path: { number } },
-          body: { wearer },
+          body,
         })
       ).data as Piece[],
   );

@@ -1,10 +1,10 @@
 import clsx from "clsx";
 import type { Piece, Production, Step } from "../api/client";
-import { useChangeRecipe } from "../api/hooks";
+import { useChangeRecipe, useDress } from "../api/hooks";
 import { item } from "../recipe/at";
 import { type BenchStep, benchStep, cutBefore, finishes, fresh, KINDS, LABEL, withStep } from "../recipe/recipe";
 import { useRoom } from "../store/room";
-import { Button } from "../ui/controls";
+import { Button, Hint } from "../ui/controls";
 import { FOLDERS } from "./registry";
 import type { StepProps } from "./step";
 import type { Falling } from "./steps/drape/useFalling";
@@ -22,6 +22,7 @@ interface Props {
 export function Bench({ production, piece, fitting, falling }: Props) {
   const open = useRoom((room) => room.step);
   const change = useChangeRecipe();
+  const dress = useDress();
   const done = new Set(piece.recipe.steps?.map((s) => benchStep(s.kind)));
   if (finishes(piece.recipe)) done.add("finish");
   const reached = Math.max(...KINDS.map((k, i) => (done.has(k) ? i : -1)));
@@ -48,6 +49,18 @@ export function Bench({ production, piece, fitting, falling }: Props) {
           {piece.name} · {piece.author}
         </span>
       </header>
+      {piece.status === "done" && piece.category !== "rigid" && !done.has("fit") && !done.has("bind") && (
+        <Hint text={TEXT.placedFittedBound}>
+          <Button
+            look="primary"
+            className="mb-2 w-full"
+            disabled={dress.isPending}
+            onClick={() => dress.mutate(piece.id)}
+          >
+            {TEXT.dress}
+          </Button>
+        </Hint>
+      )}
       {piece.error && (
         <div role="alert" className="mb-2 rounded-[3px] border border-amber bg-amber-pale/50 px-3 py-2">
           <p className="font-semibold">{piece.error.where}</p>

@@ -21,6 +21,7 @@ export const TEXT = {
   dragOverWhatIs: "Drag over what is to come off; the brush's radius says how wide",
   dragTheClothSoftly: "Drag the cloth softly",
   drawACut: "Draw a cut",
+  dress: "Dress",
   elastic: "elastic",
   finerFacesWhereThe: "Finer faces where the body under it bends",
   hem: "Hem",
@@ -37,6 +38,8 @@ export const TEXT = {
   mirrorTheRightHalf: "Mirror the right half",
   openAsASlit: "Open as a slit",
   paintWhereNoTool: "Paint where no tool may move it",
+  placedFittedBound:
+    "Place it where it is worn, fit it over what is worn, bind it, give it the shapes, and clear it at rest",
   press: "Press",
   pressTo: "Press to",
   protect: "Protect",

@@ -62,6 +62,8 @@ export interface Room {
   step: BenchStep | null;
   hand: Hand;
   weights: Weights;
+  /** Whether a piece brought in is put on at once. */
+  dressAtOnce: boolean;
   /** How often the bend test has been asked for. */
   bending: number;
   /** What a click or a drag on the piece means just now. */
@@ -119,6 +121,7 @@ export const useRoom = create<Room>((set) => ({
     last: null,
     painted: 0,
   },
+  dressAtOnce: true,
   bending: 0,
   picking: null,
   lasso: null,

@@ -33,21 +33,22 @@ class Used:
     motion: str | None = None
 
 
-def dress(desk: Desk, item: int, wearer: int | None, colourway: str | None) -> PieceRow:
-    """Put a piece from stock on the rail of a wearer (the first of the cast if none is named), to be placed and fitted there."""
+def dress(desk: Desk, item: int, wearer: int | None, colourway: str | None, at_once: bool = False) -> PieceRow:
+    """Put a piece from stock on the rail of a wearer (the first of the cast if none is named), to be placed and fitted there; `at_once` a
+    job does that."""
     with transaction() as connection:
         if items.get_item(connection, item).kind != "piece":
             raise InputError(what="this is not a piece", where="the rail", todo="Use it where its kind belongs.")
         made = [_hang(connection, desk, item, _wearer(connection, desk.production, wearer), colourway)]
-    return _shown(desk, made)[0]
+    return _shown(desk, made, at_once)[0]
 
 
-def dress_bundle(desk: Desk, bundle: int, wearer: int | None) -> list[PieceRow]:
-    """Put a whole bundle on the rail in one act, in its order."""
+def dress_bundle(desk: Desk, bundle: int, wearer: int | None, at_once: bool = False) -> list[PieceRow]:
+    """Put a whole bundle on the rail in one act, in its order; `at_once` a job places and fits them too, each over those before it."""
     with transaction() as connection:
         who = _wearer(connection, desk.production, wearer)
         made = [_hang(connection, desk, item, who, None) for item in order.bundle(connection, bundle).items]
-    return _shown(desk, made)
+    return _shown(desk, made, at_once)
 
 
 def use(desk: Desk, item: int, wearer: int | None) -> Used:
@@ -104,8 +105,10 @@ def _hang(connection: Connection, desk: Desk, item: int, wearer: CastRow | None,
     return made
 
 
-def _shown(desk: Desk, made: list[tuple[int, int]]) -> list[PieceRow]:
+def _shown(desk: Desk, made: list[tuple[int, int]], at_once: bool) -> list[PieceRow]:
     for _, edit in made:
         desk.ask(work.evaluate(edit))
+    if at_once:
+        desk.ask(work.dress([piece for piece, _ in made], desk.production, desk.artist))
     with transaction() as connection:
         return [pieces.get_piece(connection, piece) for piece, _ in made]

@@ -23,6 +23,7 @@ import { StageTools } from "./StageTools";
 import { shownOn, weightsOn } from "./shownOn";
 import { TEXT } from "./texts";
 import { useKeys } from "./useKeys";
+import { usePutOn } from "./usePutOn";
 
 const FindOrDo = lazy(() => import("./FindOrDo"));
 
@@ -50,6 +51,7 @@ export function FittingRoom({ production }: { production: Production }) {
   );
   const [object, setObject] = useState<Object3D | null>(null);
   useKeys(production, fitting);
+  const putOn = usePutOn();
   const { piece, shape, pose, figure, names } = fitting;
   const measures = useMeasures(fitting.asked, room.panel === "measures" && !fitting.own);
   const { posing } = room;
@@ -99,7 +101,12 @@ export function FittingRoom({ production }: { production: Production }) {
   return (
     <main className="grid min-h-0 grid-cols-[96px_minmax(0,1fr)_minmax(286px,316px)] grid-rows-[minmax(0,1fr)_104px]">
       <CastAxis production={production} wearer={fitting.wearer} />
-      <section className="relative min-h-0 overflow-hidden border-x border-rule" aria-label={TEXT.stage}>
+      <section
+        className="relative min-h-0 overflow-hidden border-x border-rule"
+        aria-label={TEXT.stage}
+        onDragOver={(event) => event.preventDefault()}
+        onDrop={putOn.drop}
+      >
         <Stage
           label={TEXT.in(fitting.wearer?.name ?? TEXT.theFigure, pose?.label ?? "rest")}
           shot={room.look ?? shot?.shot}

@@ -1,23 +1,26 @@
 import clsx from "clsx";
 import { ChevronDown, ChevronUp, Layers, Plus, Redo2, Sprout, Trash2, Undo2, Users } from "lucide-react";
-import { type DragEvent, Fragment, useRef, useState } from "react";
+import { Fragment, useRef, useState } from "react";
 import type { Figures, Piece, Production } from "../../api/client";
-import { useBringIn, useHistory, useMoveOnRail, useTakeOff } from "../../api/hooks";
-import { ACCEPT, droppedFiles } from "../../api/wire/uploads";
+import { useHistory, useMoveOnRail, useTakeOff } from "../../api/hooks";
+import { ACCEPT } from "../../api/wire/uploads";
 import { useFitOutfit } from "../../api/work";
 import type { Fitting } from "../../bench/useFitting";
 import { clearanceNamed, depthOf, pairsOver } from "../../recipe/pairs";
 import { stepOf } from "../../recipe/recipe";
-import { useRoomOf } from "../../store/room";
+import { useRoom, useRoomOf } from "../../store/room";
+import { Check } from "../../ui/Check";
 import { Button, Hint } from "../../ui/controls";
 import { GrowPanel } from "./GrowPanel";
 import { OtherBodies } from "./OtherBodies";
 import { TEXT } from "./texts";
+import { usePutOn } from "./usePutOn";
 
 /** The pieces from the outermost to the skin; between the cards, the clearance in this cell. */
 export function Rail({ production, fitting }: { production: Production; fitting: Fitting }) {
   const { set } = useRoomOf("set");
-  const { files, practice } = useBringIn();
+  const putOn = usePutOn();
+  const dressAtOnce = useRoom((room) => room.dressAtOnce);
   const { undo, redo } = useHistory();
   const takeOff = useTakeOff();
   const input = useRef<HTMLInputElement>(null);
@@ -26,16 +29,9 @@ export function Rail({ production, fitting }: { production: Production; fitting:
   const outfit = useFitOutfit();
   const figures = fitting.measured?.figures;
   const chosen = fitting.piece;
-  const opened = (piece: Piece) => set({ piece: piece.id, step: "receive", map: "cloth" });
-  const bringIn = (list: FileList | File[] | null) => {
-    if (list?.length) files.mutate([...list], { onSuccess: opened });
+  const bringIn = (list: FileList | null) => {
+    putOn.bringIn(list);
     if (input.current) input.current.value = "";
-  };
-  const drop = (event: DragEvent) => {
-    event.preventDefault();
-    event.stopPropagation();
-    setOver(false);
-    droppedFiles(event.dataTransfer).then(bringIn);
   };
   return (
     <section
@@ -46,7 +42,10 @@ export function Rail({ production, fitting }: { production: Production; fitting:
         setOver(true);
       }}
       onDragLeave={() => setOver(false)}
-      onDrop={drop}
+      onDrop={(event) => {
+        setOver(false);
+        putOn.drop(event);
+      }}
     >
       <header className="mb-2 flex items-center gap-1">
         <h2 className="font-title text-[16px] font-semibold">{TEXT.rail}</h2>
@@ -96,19 +95,22 @@ export function Rail({ production, fitting }: { production: Production; fitting:
         onChange={(e) => bringIn(e.target.files)}
       />
       <div className="mt-2.5 flex items-center gap-2">
-        <Button onClick={() => input.current?.click()} disabled={files.isPending}>
-          <Plus size={14} /> {files.isPending ? TEXT.bringingIn : TEXT.bringInAPiece}
+        <Button onClick={() => input.current?.click()} disabled={putOn.pending}>
+          <Plus size={14} /> {putOn.pending ? TEXT.bringingIn : TEXT.bringInAPiece}
         </Button>
         <Hint text={TEXT.anOilskinCoatIn}>
-          <Button
-            look="quiet"
-            onClick={() => practice.mutate(undefined as never, { onSuccess: opened })}
-            disabled={practice.isPending}
-          >
+          <Button look="quiet" onClick={putOn.practice} disabled={putOn.practising}>
             {TEXT.practiceCoat}
           </Button>
         </Hint>
       </div>
+      <Hint text={TEXT.placedFittedBound}>
+        <span className="mt-1.5 inline-flex">
+          <Check checked={dressAtOnce} onChange={(on) => set({ dressAtOnce: on })}>
+            {TEXT.dressItAtOnce}
+          </Check>
+        </span>
+      </Hint>
       {growing && fitting.wearer ? (
         <GrowPanel wearer={fitting.wearer} onDone={() => setGrowing(false)} />
       ) : (

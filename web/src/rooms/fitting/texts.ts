@@ -22,6 +22,7 @@ export const TEXT = {
   cloth: "Cloth",
   cm: "cm²",
   deepest: "· deepest",
+  dressItAtOnce: "Dress it at once",
   ease: "Ease",
   easeMm: (ease: string) => `ease ${ease} mm`,
   everyPieceToThis: "Every piece to this body, from the skin outwards, each resting on those under it",
@@ -83,6 +84,8 @@ export const TEXT = {
   piecesYouBringIn:
     "Pieces you bring in hang here. Drop a file anywhere on the rail, put one on from the stockroom, or start with the practice coat.",
   placeByHand: "Place by hand",
+  placedFittedBound:
+    "It is placed, fitted over what is worn, bound, given the shapes and cleared at rest. A rigid piece is received alone.",
   placeShows: "place shows",
   placesShow: "places show",
   poseLibrary: "Pose library",

@@ -23,15 +23,15 @@ const ACT: Partial<Record<StockItem["kind"], [string, typeof Play]>> = {
 export function StockCard({ item, shelves, wearer }: { item: StockItem; shelves: Shelf[]; wearer: number | null }) {
   const { write, dress, use, restore } = useStocking();
   const { many } = useOrdering();
-  const { set, say } = useRoom.getState();
+  const { set, say, dressAtOnce } = useRoom.getState();
   const [colourway, setColourway] = useState<string | null>(null);
   const act = () => {
     if (item.kind === "piece")
       dress.mutate(
-        { item: item.id, wearer, colourway },
+        { item: item.id, wearer, colourway, at_once: dressAtOnce },
         {
           onSuccess: (piece) => {
-            set({ place: "fitting", piece: piece.id, step: "receive", map: "cloth" });
+            set({ place: "fitting", piece: piece.id, step: dressAtOnce ? null : "receive", map: "cloth" });
             say({ kind: "done", text: TEXT.hangsOnTheRail(item.name) });
           },
         },

@@ -232,7 +232,7 @@ function Bundles({ stock, wearer }: { stock: Stock | undefined; wearer: number |
             disabled={dressBundle.isPending}
             onClick={() =>
               dressBundle.mutate(
-                { number: b.id, wearer },
+                { number: b.id, wearer, at_once: useRoom.getState().dressAtOnce },
                 {
                   onSuccess: (pieces) => {
                     set({ place: "fitting", piece: pieces.at(-1)?.id ?? null });

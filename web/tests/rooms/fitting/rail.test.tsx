@@ -124,8 +124,18 @@ describe("between the cards", () => {
 });
 
 describe("what comes in", () => {
-  test("files are sent together, and the new piece is opened at its first step", async () => {
+  test("files are sent together, and the new piece is put on at once", async () => {
+    const answers = { "POST /api/pieces": aPiece({ id: 40 }), "POST /api/pieces/40/dress": aPiece({ id: 40 }) };
+    const { page, server } = await opened({ answers });
+    await page.files("Piece files", [new File(["o"], "coat.obj"), new File(["m"], "coat.mtl")]);
+    await settled();
+    expect(server.sent("POST /api/pieces/40/dress")).toHaveLength(1);
+    expect(roomNow()).toMatchObject({ piece: 40, step: null, map: "cloth" });
+  });
+
+  test("or the new piece is opened at its first step, if the artist wants to put it on by hand", async () => {
     const { page, server } = await opened({ answers: { "POST /api/pieces": aPiece({ id: 40 }) } });
+    await page.press("Dress it at once");
     await page.files("Piece files", [new File(["o"], "coat.obj"), new File(["m"], "coat.mtl")]);
     await settled();
     const [form] = server.sent("POST /api/pieces") as FormData[];
@@ -135,6 +145,7 @@ describe("what comes in", () => {
 
   test("files dropped on the rail come in likewise, and nowhere else", async () => {
     const { page, server } = await opened({ answers: { "POST /api/pieces": aPiece({ id: 41 }) } });
+    room({ dressAtOnce: false });
     const drop = Object.assign(new Event("drop", { bubbles: true, cancelable: true }), {
       dataTransfer: { items: [], files: [new File(["g"], "hat.glb")] },
     });

@@ -64,7 +64,8 @@ def put_bundle(desk: AtDesk, bundle: BundleIn) -> dict[str, int]:
 @router.post("/bundles/{number}/dress", status_code=201)
 def dress_bundle(desk: AtDesk, number: int, how: DressIn | None = None) -> list[PieceOut]:
     """Put a whole bundle on the rail in one act, in its order."""
-    return [PieceOut.of(piece) for piece in using.dress_bundle(desk, number, how.wearer if how else None)]
+    how = how or DressIn()
+    return [PieceOut.of(piece) for piece in using.dress_bundle(desk, number, how.wearer, how.at_once)]
 
 
 @router.delete("/bundles/{number}", status_code=204)

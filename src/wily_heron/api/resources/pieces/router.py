@@ -2,7 +2,7 @@
 
 from fastapi import APIRouter, Response, UploadFile
 
-from ....studio.rail import rail
+from ....studio.rail import dressing, rail
 from ....studio.rail.geometry import piece_frame
 from ...deps import AtDesk
 from ...received_files import one_model
@@ -23,6 +23,12 @@ def bring_in(desk: AtDesk, files: list[UploadFile]) -> PieceOut:
 def bring_in_practice(desk: AtDesk) -> PieceOut:
     """Bring in the practice coat: centimetres, lying on its back."""
     return PieceOut.of(rail.bring_in_practice(desk))
+
+
+@router.post("/{piece}/dress", status_code=202)
+def dress(desk: AtDesk, piece: int) -> PieceOut:
+    """Put a piece on in one go, as a job: placed, fitted over what is worn, bound, given the shapes, and cleared at rest."""
+    return PieceOut.of(dressing.ask_for(desk, piece))
 
 
 @router.get("/{piece}")

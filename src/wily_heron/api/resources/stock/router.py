@@ -53,7 +53,7 @@ def many(change: ManyIn) -> None:
 def dress(desk: AtDesk, item: int, how: DressIn | None = None) -> PieceOut:
     """Put a piece from stock on the rail, to be placed and fitted there."""
     how = how or DressIn()
-    return PieceOut.of(using.dress(desk, item, how.wearer, how.colourway))
+    return PieceOut.of(using.dress(desk, item, how.wearer, how.colourway, how.at_once))
 
 
 @router.post("/{item}/use")

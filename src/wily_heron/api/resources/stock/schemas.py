@@ -121,10 +121,12 @@ class FabricIn(BaseModel):
 
 
 class DressIn(BaseModel):
-    """For whom a piece is put on the rail (the first of the cast if not said), and in which colourway."""
+    """For whom a piece is put on the rail (the first of the cast if not said), in which colourway, and whether it is placed, fitted and
+    bound at once."""
 
     wearer: int | None = None
     colourway: str | None = None
+    at_once: bool = False
 
 
 class UsedOut(Out):

@@ -1,0 +1,85 @@
+"""Dressing: a piece that was brought in is placed, fitted over what is worn, bound, given the shapes and cleared at rest in one go."""
+
+from ...core.bench.dressing import dressing_steps
+from ...core.bench.recipe import place_in_order
+from ...core.errors import Conflict, InputError, NotFound
+from ...core.model.steps.alteration import Alteration
+from ...core.model.steps.bind import Bind
+from ...core.model.steps.fit import Fit
+from ...core.model.steps.receive import Place
+from ...core.receive.propose import propose
+from ...store.db import transaction
+from ...store.productions.bodies import carrier_of
+from ...store.rail import pieces as store
+from ...store.rail.pieces import PieceRow, piece_at
+from .. import work
+from ..desk import Desk
+from .evaluating import evaluate_edit
+from .outfit import LEAST_OVER
+
+
+def ask_for(desk: Desk, piece: int) -> PieceRow:
+    """Ask for the job, and return the piece. Raises `NotFound` if there is none, `InputError` for a rigid one, whose place only the artist
+    knows."""
+    with transaction() as connection:
+        row = store.get_piece(connection, piece)
+    if row.stands() and row.category == "rigid":
+        raise InputError(what=f"{row.name} is rigid", where="dressing", todo="Place it, and choose the joint that carries it.")
+    desk.ask(work.dress([piece], desk.production, desk.artist))
+    return row
+
+
+def dress_piece(desk: Desk, piece: int) -> None:
+    """Put a piece on: where it has no place yet it is laid where its category is worn, and then all other steps are one edit.
+
+    What the artist changes meanwhile stands: the job then ends. So does one whose piece is taken off, is rigid or bound already, or cannot
+    be received.
+    """
+    try:
+        row = _standing(piece)
+        if row is None or row.category == "rigid" or any(isinstance(s, Bind) for s in row.recipe.steps):
+            return
+        if not any(isinstance(s, Place) for s in row.recipe.steps):
+            row = _placed(desk, row)
+        if row is not None:
+            _edited(desk, row, _worn(desk, row), "Dress")
+    except (NotFound, Conflict):
+        return
+
+
+def _standing(piece: int) -> PieceRow | None:
+    """Return a piece once its steps are done, or None where they cannot be."""
+    with transaction() as connection:
+        row = store.get_piece(connection, piece)
+    evaluate_edit(row.edit)  # does nothing unless it waits
+    with transaction() as connection:
+        row = store.get_piece(connection, piece)
+    return row if row.stands() else None
+
+
+def _placed(desk: Desk, row: PieceRow) -> PieceRow | None:
+    """Return the piece where its category is worn; one that stands there already is left as it is."""
+    assert row.geometry is not None
+    place, _ = propose(piece_at(row.geometry).mesh.points, row.category, carrier_of(row.recipe.body, row.recipe.made_on))
+    if place == Place():
+        return row
+    kept = [s for s in row.recipe.steps if place_in_order(s.kind) < place_in_order("place")]
+    return _edited(desk, row, (*kept, place), "Lay it where it is worn")
+
+
+def _worn(desk: Desk, row: PieceRow) -> tuple[Alteration, ...]:
+    """Return the steps of a placed piece, put on over the pieces under it on its rail."""
+    with transaction() as connection:
+        rail = sorted(store.pieces_of(connection, desk.production), key=lambda piece: piece.rail)
+    over = tuple(p.geometry for p in rail if p.rail < row.rail and p.body == row.body and p.stands() and p.geometry)
+    ease = max(Fit().ease, LEAST_OVER) if over else Fit().ease
+    kept = [s for s in row.recipe.steps if place_in_order(s.kind) < place_in_order("fit")]
+    return (*kept, *dressing_steps(ease, over, row.recipe.made_on))
+
+
+def _edited(desk: Desk, row: PieceRow, steps: tuple[Alteration, ...], label: str) -> PieceRow | None:
+    """Keep the steps as one edit on what the row says stands, run it, and return the piece if it stands then."""
+    recipe = row.recipe.model_copy(update={"steps": steps})
+    with transaction() as connection:
+        store.change_recipe(connection, row.id, recipe, label, desk.artist, row.edit)
+    return _standing(row.id)

@@ -1,0 +1,78 @@
+"""Putting on in one go, without HTTP and without a queue."""
+
+from dataclasses import replace
+
+import numpy as np
+import pytest
+
+from tests.studio.conftest import Jobs
+from tests.studio.test_rail import brought_in, stands
+from wily_heron.core.clearance.cell import Dressed
+from wily_heron.core.errors import InputError, NotFound
+from wily_heron.core.figure.base.body import shape_values, shaped
+from wily_heron.core.figure.base.pose_types import REST
+from wily_heron.core.figure.figure import figure
+from wily_heron.core.model.model import Model
+from wily_heron.studio.desk import Desk
+
+
+def as_bottom(desk: Desk, jobs: Jobs, model: Model, name: str) -> int:
+    from wily_heron.studio.rail import rail
+
+    piece = brought_in(desk, model, name).id
+    jobs.do_all()
+    rail.rename(piece, None, "bottom")
+    return piece
+
+
+def test_a_piece_is_put_on_in_one_go_over_what_is_worn_and_one_undo_takes_it_off_again(desk: Desk, jobs: Jobs, sleeve: Model):
+    from wily_heron.store.rail.pieces import piece_at
+    from wily_heron.studio import work
+    from wily_heron.studio.rail import dressing, rail
+
+    away = replace(sleeve, mesh=sleeve.mesh.moved(sleeve.mesh.points + np.array([0.0, 0.4, 0.5], np.float32)))
+    made = [as_bottom(desk, jobs, model, name) for model, name in ((sleeve, "under.obj"), (away, "over.obj"))]
+    dressing.ask_for(desk, made[0])
+    desk.ask(work.dress(made, desk.production, desk.artist))  # as a bundle: what is worn already stays as it is
+    jobs.do_all()
+    under, over = (stands(piece) for piece in made)
+    assert [s.kind for s in over.recipe.steps] == ["receive", "place", "fit", "bind", "follow", "clear"]
+    assert [getattr(s, "over", None) for s in over.recipe.steps[2:]] == 4 * [(under.geometry,)]
+    assert (over.label, over.author, over.status) == ("Dress", "Wrenna", "done")
+    body = figure(2)
+    worn = Dressed(shaped(body, shape_values(body, over.recipe.made_on)),
+                   {row.name: piece_at(row.geometry) for row in (under, over) if row.geometry})
+    assert worn.measure(REST).figures.area_cm2 < 0.05
+    assert rail.step(desk, over.id, "undo").label == "Lay it where it is worn"
+
+
+def test_what_the_artist_does_meanwhile_stands(desk: Desk, jobs: Jobs, sleeve: Model, monkeypatch: pytest.MonkeyPatch):
+    from wily_heron.studio.rail import dressing, rail
+
+    piece = as_bottom(desk, jobs, sleeve, "band.obj")
+    worn = dressing._worn
+
+    def changed_first(*of):
+        row = stands(piece)
+        rail.change_recipe(desk, piece, row.recipe.model_copy(update={"steps": row.recipe.steps[:1]}), "By hand", row.edit)
+        return worn(*of)
+
+    monkeypatch.setattr(dressing, "_worn", changed_first)
+    dressing.dress_piece(desk, piece)
+    assert stands(piece).label == "By hand"
+    rail.take_off(piece)
+    dressing.dress_piece(desk, piece)  # it has been taken off: nothing is left to do
+    with pytest.raises(NotFound):
+        dressing.ask_for(desk, piece)
+
+
+def test_a_rigid_piece_is_not_laid_anywhere(desk: Desk, jobs: Jobs, sleeve: Model):
+    from wily_heron.studio.rail import dressing, rail
+
+    piece = as_bottom(desk, jobs, sleeve, "case.obj")
+    rail.rename(piece, None, "rigid")
+    with pytest.raises(InputError, match="rigid"):
+        dressing.ask_for(desk, piece)
+    assert jobs.asked == []
+    dressing.dress_piece(desk, piece)
+    assert [s.kind for s in stands(piece).recipe.steps] == ["receive"]

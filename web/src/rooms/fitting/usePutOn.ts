@@ -1,0 +1,32 @@
+import type { DragEvent } from "react";
+import type { Piece } from "../../api/client";
+import { useBringIn, useDress } from "../../api/hooks";
+import { droppedFiles } from "../../api/wire/uploads";
+import { useRoom } from "../../store/room";
+
+/** Brings files in as a piece, and puts it on at once where the artist wants that. */
+export function usePutOn() {
+  const { files, practice } = useBringIn();
+  const dress = useDress();
+  const opened = (piece: Piece) => useRoom.getState().set({ piece: piece.id, step: "receive", map: "cloth" });
+  const broughtIn = (piece: Piece) => {
+    if (!useRoom.getState().dressAtOnce) return opened(piece);
+    useRoom.getState().set({ piece: piece.id, step: null, map: "cloth" });
+    dress.mutate(piece.id);
+  };
+  const bringIn = (list: FileList | File[] | null) => {
+    if (list?.length) files.mutate([...list], { onSuccess: broughtIn });
+  };
+  return {
+    pending: files.isPending,
+    bringIn,
+    /** The practice coat is there to go through the steps with: it is never put on at once. */
+    practice: () => practice.mutate(undefined as never, { onSuccess: opened }),
+    practising: practice.isPending,
+    drop: (event: DragEvent) => {
+      event.preventDefault();
+      event.stopPropagation();
+      droppedFiles(event.dataTransfer).then(bringIn);
+    },
+  };
+}
