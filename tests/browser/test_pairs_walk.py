@@ -61,6 +61,7 @@ def test_skin_through_boots_is_named_and_fitting_closes_over_it(page: Page, hous
     open_room(page, house)
     rail = page.get_by_role("region", name="Rail")
     agreed(page, server, "as the demo is")
+    page.get_by_role("checkbox", name="Dress it at once").click()  # step by step
     page.get_by_role("button", name="Stockroom").click()
     page.get_by_label("Search the stock").fill("felt boots")
     page.get_by_role("region", name="Stock", exact=True).get_by_role("button", name=re.compile("Felt boots")).first.click()

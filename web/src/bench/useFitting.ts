@@ -40,16 +40,6 @@ export function useFitting(production: Production) {
     () => room.live ?? room.drapingShape ?? wearer?.shape ?? {},
     [room.live, room.drapingShape, wearer],
   );
-  const bound = rail.every((p) => p.status !== "done" || p.recipe.steps?.some((s) => s.kind === "bind"));
-  const chosen = production.poses.find((p) => p.name === room.pose) ?? production.poses[0];
-  const turns = room.posing?.rotations ?? room.draping ?? undefined;
-  const byHand = useMemo<Pose | undefined>(
-    () => turns && { name: "by-hand", label: TEXT.byHand, family: "own", rotations: turns },
-    [turns],
-  );
-  const still = room.step === "place" || room.step === "work" || room.picking !== null; // hands work on the rest shape
-  const meant = byHand ?? (bound && !still ? chosen : undefined);
-  const pose = own && meant ? (own.poses.find((p) => p.name === meant.name) ?? meant) : meant;
   const body = own?.body ?? null;
   const figure = useQuery({ queryKey: ["figure", body], queryFn: () => fetchFigure(body), ...KEEP });
   // while a piece is worked out, or a step of it failed, what stood before is shown
@@ -75,6 +65,16 @@ export function useFitting(production: Production) {
     () => standing.flatMap((p, i) => (meshes[i] ? [{ piece: p, mesh: meshes[i] }] : [])),
     [standing, meshes],
   );
+  const bound = worn.every(({ mesh }) => mesh.bound); // as it is shown: its recipe may be ahead of that
+  const chosen = production.poses.find((p) => p.name === room.pose) ?? production.poses[0];
+  const turns = room.posing?.rotations ?? room.draping ?? undefined;
+  const byHand = useMemo<Pose | undefined>(
+    () => turns && { name: "by-hand", label: TEXT.byHand, family: "own", rotations: turns },
+    [turns],
+  );
+  const still = room.step === "place" || room.step === "work" || room.picking !== null; // hands work on the rest shape
+  const meant = byHand ?? (bound && !still ? chosen : undefined);
+  const pose = own && meant ? (own.poses.find((p) => p.name === meant.name) ?? meant) : meant;
   const asked = useMemo(() => cellAsked(shape, meant, body), [shape, meant, body]);
   // what is measured is what is shown: these pieces, as they are drawn, in the order of the rail
   const shown = standing.flatMap((p, i) => {

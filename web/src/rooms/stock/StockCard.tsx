@@ -32,7 +32,7 @@ export function StockCard({ item, shelves, wearer }: { item: StockItem; shelves:
         {
           onSuccess: (piece) => {
             set({ place: "fitting", piece: piece.id, step: dressAtOnce ? null : "receive", map: "cloth" });
-            say({ kind: "done", text: TEXT.hangsOnTheRail(item.name) });
+            say({ kind: "done", text: (dressAtOnce ? TEXT.isBeingPutOn : TEXT.hangsOnTheRail)(item.name) });
           },
         },
       );

@@ -42,6 +42,7 @@ export const TEXT = {
   isAFabricNow: (name: string) => `${name} is a fabric now; choose it in a colourway.`,
   isAtVersionOn: (name: string, version: number, count: number) =>
     `${name} is at version ${version}; ${count} on the rail run their steps again.`,
+  isBeingPutOn: (name: string) => `${name} is being put on. Its steps stand on the bench.`,
   kb: "kB",
   kind: "Kind",
   kindsOfDamage: (findings: number) => `${findings} kinds of damage`,
