@@ -18,3 +18,8 @@ def choose(select: Locator, option: str | re.Pattern[str], timeout: float = 20_0
 def messages(page: Page) -> Locator:
     """Return the region of the messages. The page also announces each to screen readers, outside this region."""
     return page.get_by_role("region", name=re.compile("^Messages"))
+
+
+def by_hand(page: Page) -> None:
+    """From now on a piece brought in waits at its Receive step, instead of being put on at once."""
+    page.get_by_role("checkbox", name="Dress it at once").uncheck()

@@ -8,7 +8,7 @@ from playwright.sync_api import Page, expect
 from pxr import Usd, UsdGeom
 from scipy.spatial import KDTree
 
-from tests.browser.controls import choose
+from tests.browser.controls import by_hand, choose
 from tests.browser.test_walk import MINUTE, do, open_room, step
 
 pytestmark = pytest.mark.browser
@@ -174,6 +174,7 @@ def test_a_coat_flies_in_the_wind_while_rowing_over_what_falls_along(page: Page,
 @pytest.mark.slow("core/drape", "web/src/bench", "web/src/rooms", "web/src/stage")
 def test_a_lantern_sash_over_the_coat_holds_by_friction_and_slips_without(page: Page, house):
     open_room(page, house)
+    by_hand(page)
     page.get_by_role("button", name="Stockroom").click()
     page.get_by_label("Search the stock").fill("sash")
     page.get_by_role("region", name="Stock", exact=True).get_by_role("button", name="Lantern sash").click()

@@ -6,6 +6,7 @@ import re
 import pytest
 from playwright.sync_api import Page, Response, expect
 
+from tests.browser.controls import by_hand
 from tests.browser.test_walk import MINUTE, open_room
 from tests.browser.test_work_walk import bench, open_step, take_off
 
@@ -61,7 +62,7 @@ def test_skin_through_boots_is_named_and_fitting_closes_over_it(page: Page, hous
     open_room(page, house)
     rail = page.get_by_role("region", name="Rail")
     agreed(page, server, "as the demo is")
-    page.get_by_role("checkbox", name="Dress it at once").click()  # step by step
+    by_hand(page)
     page.get_by_role("button", name="Stockroom").click()
     page.get_by_label("Search the stock").fill("felt boots")
     page.get_by_role("region", name="Stock", exact=True).get_by_role("button", name=re.compile("Felt boots")).first.click()

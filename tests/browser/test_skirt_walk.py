@@ -5,6 +5,7 @@ import re
 import pytest
 from playwright.sync_api import Page, expect
 
+from tests.browser.controls import by_hand
 from tests.browser.test_walk import MINUTE, open_room
 from tests.browser.test_work_walk import bench, open_step, take_off
 
@@ -15,6 +16,7 @@ def test_a_skirt_falls_into_the_stride_it_is_cleared_for_and_hangs_as_before_els
     rail = page.get_by_role("region", name="Rail")
     take_off(page, "Oilskin coat")
     expect(rail).not_to_contain_text("Oilskin coat", timeout=MINUTE)
+    by_hand(page)
     page.get_by_role("button", name="Stockroom").click()
     page.get_by_label("Search the stock").fill("ferry skirt")
     page.get_by_role("region", name="Stock", exact=True).get_by_role("button", name=re.compile("Ferry skirt")).first.click()

@@ -5,7 +5,7 @@ import re
 import pytest
 from playwright.sync_api import Page, expect
 
-from tests.browser.controls import choose
+from tests.browser.controls import by_hand, choose
 from tests.browser.test_walk import MINUTE, open_room
 
 
@@ -62,7 +62,7 @@ def test_a_dressed_body_is_taken_apart_into_a_wearer_and_its_clothes(page: Page,
 @pytest.mark.slow("studio/stock", "store/stock", "web/src/rooms/stock")
 def test_a_piece_is_found_dressed_in_a_colourway_and_swapped(page: Page, house):
     open_room(page, house)
-    page.get_by_role("checkbox", name="Dress it at once").click()
+    by_hand(page)
     page.get_by_role("button", name="Stockroom").click()
     page.get_by_label("Search the stock").fill("scar")
     stock = page.get_by_role("region", name="Stock", exact=True)

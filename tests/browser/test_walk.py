@@ -7,7 +7,7 @@ import pytest
 from playwright.sync_api import Page, expect
 
 from demo.coat import FILE
-from tests.browser.controls import choose, messages
+from tests.browser.controls import by_hand, choose, messages
 from tests.formats.gltf_rules import Gltf
 
 pytestmark = pytest.mark.browser
@@ -130,6 +130,7 @@ def test_a_pose_of_the_library_joins_the_axis_and_leaves_it(page: Page, house):
 @pytest.mark.slow("core/receive", "studio/stock", "web/src/bench", "web/src/rooms/stock")
 def test_a_damaged_piece_is_found_in_stock_worn_and_its_mends_chosen(page: Page, house):
     open_room(page, house)
+    by_hand(page)
     page.get_by_role("button", name="Stockroom").click()
     page.get_by_label("Search the stock").fill("torn")
     stock = page.get_by_role("region", name="Stock", exact=True)
@@ -208,7 +209,7 @@ def test_a_coat_goes_from_file_to_pack(page: Page, house, tmp_path: Path):
         expect(page.get_by_role("button", name=f"Take {name} off the rail")).to_have_count(0, timeout=MINUTE)
     expect(page.get_by_text("Pieces you bring in hang here")).to_be_visible(timeout=MINUTE)
 
-    page.get_by_role("checkbox", name="Dress it at once").click()  # step by step
+    by_hand(page)
     page.get_by_label("Piece files").set_input_files([FILE, FILE.with_suffix(".mtl")])
     expect(page.get_by_text("Z up, turned upright")).to_be_visible(timeout=MINUTE)
     expect(page.get_by_text("centimetres", exact=True).first).to_be_visible()
