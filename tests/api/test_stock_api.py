@@ -150,6 +150,22 @@ def test_a_bundle_is_dressed_in_one_act_from_the_skin_outwards(client: TestClien
     assert all(found(client, q=f"layer {n}") for n in "abc")
 
 
+def test_dressing_is_refused_where_it_cannot_be_done(client: TestClient):
+    assert client.post("/api/pieces/99999/dress").status_code == 404
+    item = taken_in(client, ("buoy.ply", BALL.export(file_type="ply")))[0]["item_id"]
+    piece = client.post(f"/api/stock/{item}/dress", json={"at_once": True}).json()["id"]
+    client.patch(f"/api/pieces/{piece}", json={"category": "rigid"})
+    drain()
+    client.patch(f"/api/pieces/{piece}", json={"category": "rigid"})
+    kinds = [s["kind"] for s in standing(client, piece)["recipe"]["steps"]]
+    refused = client.post(f"/api/pieces/{piece}/dress")
+    assert (refused.status_code, refused.json()["what"]) == (422, "Buoy is rigid")
+    drain()
+    assert [s["kind"] for s in standing(client, piece)["recipe"]["steps"]] == kinds
+    client.delete(f"/api/pieces/{piece}")
+    assert client.post(f"/api/pieces/{piece}/dress").status_code == 404
+
+
 def test_a_newer_version_runs_the_recipes_of_what_wears_it_again(client: TestClient):
     item = coloured_ball(client, "growing-ball.obj")
     piece = client.post(f"/api/stock/{item}/dress").json()

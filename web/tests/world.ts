@@ -299,3 +299,15 @@ export function room(to: Partial<ReturnType<typeof useRoom.getState>> = {}): voi
 export const roomNow = () => useRoom.getState();
 /** What the page says to the artist. */
 export const said = () => useRoom.getState().saying;
+
+/** A failing cell that Wren left as it is. */
+export const aWaiver = (id: number) => ({
+  id,
+  wearer: 1,
+  pose: "kneel",
+  over: "Oilskin coat",
+  reason: "under the desk",
+  by_shots: false,
+  author: "Wren",
+  made_at: "",
+});

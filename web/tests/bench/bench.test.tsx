@@ -136,3 +136,25 @@ describe("a step", () => {
     });
   });
 });
+
+describe("dressing", () => {
+  const ANSWERS = { "POST /api/pieces/7/dress": aPiece({ id: 7 }) };
+
+  test("is offered for a piece that was only received, and asked for in one press", async () => {
+    const { page, server } = await opened({ steps: UPTO.receive }, ANSWERS);
+    await page.press("Dress");
+    await settled();
+    expect(server.sent("POST /api/pieces/7/dress")).toHaveLength(1);
+    expect(server.sent("PUT /api/pieces/7/recipe")).toEqual([]); // the steps are the server's to choose
+  });
+
+  test.each([
+    ["fitted already", { steps: UPTO.fit }],
+    ["bound with its own weights", { steps: [fresh("receive"), fresh("bind")] }],
+    ["rigid", { steps: UPTO.receive, category: "rigid" }],
+    ["being worked out", { steps: UPTO.receive, status: "waiting" as const }],
+  ])("is not offered for a piece that is %s", async (_, piece) => {
+    const { page } = await opened(piece);
+    expect(page.rows("button").filter((b) => b === "Dress")).toEqual([]);
+  });
+});

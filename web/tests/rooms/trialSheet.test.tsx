@@ -1,7 +1,7 @@
 // @vitest-environment jsdom
 import { beforeEach, describe, expect, test } from "vitest";
 import { settled } from "../shown";
-import { aCell, aPiece, aProduction, aTrial, room, roomNow } from "../world";
+import { aCell, aPiece, aProduction, aTrial, aWaiver, room, roomNow } from "../world";
 
 import { clean, opened, production, TRIAL, through } from "./sheet";
 
@@ -104,16 +104,7 @@ describe("the sheet", () => {
   });
 
   test("a cell left as it is holds with its reason, and is counted as such", async () => {
-    const left = {
-      id: 1,
-      wearer: 1,
-      pose: "kneel",
-      over: "Oilskin coat",
-      reason: "under the desk",
-      by_shots: false,
-      author: "Wren",
-      made_at: "",
-    };
+    const left = aWaiver(1);
     const { page, tiles } = await opened({ answers: { "GET /api/waivers": [left] } });
     expect(tiles()[1]).toBe("Ibbet, kneeling: left as it is: under the desk");
     expect(page.text()).toContain("2 of 4 cells hold (1 left as they are)");

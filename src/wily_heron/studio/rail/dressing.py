@@ -7,15 +7,13 @@ from ...core.model.steps.alteration import Alteration
 from ...core.model.steps.bind import Bind
 from ...core.model.steps.fit import Fit
 from ...core.model.steps.receive import Place
-from ...core.receive.propose import propose
 from ...store.db import transaction
-from ...store.productions.bodies import carrier_of
 from ...store.rail import pieces as store
-from ...store.rail.pieces import PieceRow, piece_at
+from ...store.rail.pieces import PieceRow
 from .. import work
 from ..desk import Desk
 from .evaluating import evaluate_edit
-from .outfit import LEAST_OVER
+from .placing import placement
 
 
 def ask_for(desk: Desk, piece: int) -> PieceRow:
@@ -59,8 +57,7 @@ def _standing(piece: int) -> PieceRow | None:
 
 def _placed(desk: Desk, row: PieceRow) -> PieceRow | None:
     """Return the piece where its category is worn; one that stands there already is left as it is."""
-    assert row.geometry is not None
-    place, _ = propose(piece_at(row.geometry).mesh.points, row.category, carrier_of(row.recipe.body, row.recipe.made_on))
+    place, _ = placement(row.id, "propose", None, "")
     if place == Place():
         return row
     kept = [s for s in row.recipe.steps if place_in_order(s.kind) < place_in_order("place")]
@@ -72,9 +69,8 @@ def _worn(desk: Desk, row: PieceRow) -> tuple[Alteration, ...]:
     with transaction() as connection:
         rail = sorted(store.pieces_of(connection, desk.production), key=lambda piece: piece.rail)
     over = tuple(p.geometry for p in rail if p.rail < row.rail and p.body == row.body and p.stands() and p.geometry)
-    ease = max(Fit().ease, LEAST_OVER) if over else Fit().ease
     kept = [s for s in row.recipe.steps if place_in_order(s.kind) < place_in_order("fit")]
-    return (*kept, *dressing_steps(ease, over, row.recipe.made_on))
+    return (*kept, *dressing_steps(Fit().ease, over, row.recipe.made_on))
 
 
 def _edited(desk: Desk, row: PieceRow, steps: tuple[Alteration, ...], label: str) -> PieceRow | None:

@@ -9,7 +9,7 @@ from ...store.rail import pieces as store
 from ..desk import Desk
 from .evaluating import evaluate_edit
 
-LEAST_OVER = 0.003
+_OVER = 0.003
 """The least ease (metres) of a piece over another."""
 
 
@@ -23,7 +23,7 @@ def fit_outfit(desk: Desk, body: str, ease: float) -> None:
         if recipe.body != body or piece.status == "failed":
             continue
         kept = next((s for s in recipe.steps if isinstance(s, Fit)), Fit())
-        wanted = kept.model_copy(update={"ease": max(ease, LEAST_OVER) if under else ease, "over": tuple(under)})
+        wanted = kept.model_copy(update={"ease": max(ease, _OVER) if under else ease, "over": tuple(under)})
         steps = [s for s in recipe.steps if place_in_order(s.kind) < place_in_order("fit")]
         later = [s.model_copy(update={"over": tuple(under)}) if isinstance(s, (Bind, Follow)) else s
                  for s in recipe.steps if place_in_order(s.kind) > place_in_order("fit")]

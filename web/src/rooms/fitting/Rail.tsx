@@ -99,7 +99,7 @@ export function Rail({ production, fitting }: { production: Production; fitting:
           <Plus size={14} /> {putOn.pending ? TEXT.bringingIn : TEXT.bringInAPiece}
         </Button>
         <Hint text={TEXT.anOilskinCoatIn}>
-          <Button look="quiet" onClick={putOn.practice} disabled={putOn.practising}>
+          <Button look="quiet" onClick={putOn.practice} disabled={putOn.practicePending}>
             {TEXT.practiceCoat}
           </Button>
         </Hint>

@@ -128,12 +128,12 @@ export function Verdict({ fitting }: { fitting: Fitting }) {
   );
   if (f.places === 0 && hole) return <p>{hole}</p>;
   const coming = fitting.rail.filter((p) => !fitting.names.has(p.id)).map((p) => p.name);
-  const without = coming.length > 0 && <span className="text-soft">{TEXT.without(coming.join(", "))}</span>;
+  const unmeasured = coming.length > 0 && <span className="text-soft">{TEXT.notMeasured(coming.join(", "))}</span>;
   if (f.places === 0)
     return (
       <p className="text-moss">
         {worst ? TEXT.holdsLeastClearance(clearanceNamed(worst)) : TEXT.holdsNoTwoLayers}
-        {without}
+        {unmeasured}
       </p>
     );
   return (
@@ -148,7 +148,7 @@ export function Verdict({ fitting }: { fitting: Fitting }) {
         {f.in_shots_cm2 != null && TEXT.inTheShots(f.in_shots_cm2.toFixed(2))}
         {hole && " · "}
         {hole}
-        {without}
+        {unmeasured}
       </span>
     </p>
   );

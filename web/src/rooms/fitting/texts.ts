@@ -74,6 +74,7 @@ export const TEXT = {
   nothingToUndo: "Nothing to undo",
   nothingWornYet: "Nothing worn yet",
   notMeasuredWhileIt: "Not measured while it moves",
+  notMeasured: (names: string) => ` · ${names}: not measured yet`,
   notMeasuredYet: "not measured yet",
   notNow: "Not now",
   noWearerYet: "No wearer yet",
@@ -129,6 +130,5 @@ export const TEXT = {
   wearOnTheWhole: "Wear on the whole cast",
   weights: "Weights",
   weights2: (tool: string, joint: string) => `Weights: ${tool} ${joint}`,
-  without: (names: string) => ` · without ${names}, still coming`,
   working: "working…",
 };

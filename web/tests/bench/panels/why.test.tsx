@@ -3,7 +3,7 @@ import { beforeEach, describe, expect, test } from "vitest";
 import { fresh, type StepOf } from "../../../src/recipe/recipe";
 import { Refusal } from "../../house";
 import { settled } from "../../shown";
-import { room } from "../../world";
+import { aWaiver, room } from "../../world";
 
 import { opened } from "./clearing";
 
@@ -172,16 +172,7 @@ describe("left as it is", () => {
   });
 
   test("says who left it and why, and counts again on a press", async () => {
-    const left = {
-      id: 3,
-      wearer: 1,
-      pose: "kneel",
-      over: "Oilskin coat",
-      reason: "under the desk",
-      by_shots: false,
-      author: "Wren",
-      made_at: "",
-    };
+    const left = aWaiver(3);
     const { page, server } = await opened({
       answers: { "GET /api/waivers": [left], "DELETE /api/waivers/3": undefined },
     });

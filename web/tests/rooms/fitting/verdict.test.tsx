@@ -25,8 +25,8 @@ test("a cell that holds names its least clearance", async () => {
 
 test("a piece that is not on the stage yet is not spoken for", async () => {
   expect(await told([pair("Base layer", "Skin", 1.4)], [BASE])).toBe(
-    "Holds · least clearance 1.4 mm over Skin · without Oilskin coat, still coming",
+    "Holds · least clearance 1.4 mm over Skin · Oilskin coat: not measured yet",
   );
   const through = pair("Base layer", "Skin", -2, { places: [aPlace("hip", 2)] });
-  expect(await told([through], [BASE])).toMatch(/^1 place shows through.*2\.0 mm.*without Oilskin coat, still coming$/);
+  expect(await told([through], [BASE])).toMatch(/^1 place shows through.*2\.0 mm.*Oilskin coat: not measured yet$/);
 });
