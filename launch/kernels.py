@@ -7,7 +7,7 @@ import subprocess
 
 from .place import CACHE, PYTHON, ROOT, LaunchError, ends_with_parent, environment
 
-GROUPS = ("fit", "stage", "clear", "cloth")
+GROUPS = ("fit", "stage", "clear", "solver", "cloth")
 AT_START = ("fit", "stage")
 """What the kernels are for, in the order in which they are needed; see wily_heron.jobs.warm."""
 _STAMP, _FOLDER = CACHE / "kernels.stamp", CACHE / "numba"

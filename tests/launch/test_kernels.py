@@ -1,12 +1,15 @@
 """Groups of kernels are compiled once: what a stopped start has done, the next one does not do again."""
 
+import json
+import os
 import subprocess
+import sys
 from pathlib import Path
 
 import pytest
 
 from launch import kernels
-from launch.place import LaunchError
+from launch.place import ROOT, LaunchError
 
 
 class Compilers:
@@ -39,7 +42,7 @@ def begun(tmp_path: Path, monkeypatch: pytest.MonkeyPatch):
 
 
 def test_a_start_goes_on_with_what_a_stopped_one_left(begun):
-    first = begun(Compilers(slow=("cloth", "clear")))
+    first = begun(Compilers(slow=("cloth", "solver", "clear")))
     assert first.wait(*kernels.AT_START) == "compiled"
     assert not first.compiled
     first.stop()
@@ -48,7 +51,7 @@ def test_a_start_goes_on_with_what_a_stopped_one_left(begun):
     assert second.wait(*kernels.AT_START) == "compiled before"
     second.wait()
     assert second.compiled
-    assert set(again.asked) == {"cloth", "clear"}
+    assert set(again.asked) == {"cloth", "solver", "clear"}
 
 
 def test_nothing_is_compiled_twice_and_all_anew_when_a_source_changes(begun, monkeypatch: pytest.MonkeyPatch):
@@ -78,3 +81,15 @@ def test_a_group_that_fails_is_named_with_its_log_and_tried_again_by_the_next_st
     again = Compilers()
     begun(again).wait()
     assert "stage" in again.asked
+
+
+@pytest.mark.slow("core/drape", "core/space", "core/fit", "core/bind", "core/follow", "core/clear", "core/clearance", "jobs/warm.py")
+def test_no_first_use_waits_for_the_compiler(tmp_path: Path):
+    beside = {**os.environ, "NUMBA_CACHE_DIR": str(tmp_path), "PYTHONPATH": str(ROOT / "src")}
+    warming = [subprocess.Popen([sys.executable, "-m", "wily_heron.jobs.warm", group], env=beside) for group in kernels.GROUPS]
+    assert [each.wait(600) for each in warming] == [0] * len(warming)
+    used = subprocess.run([sys.executable, str(Path(__file__).with_name("first_uses.py"))], env=beside, cwd=ROOT, text=True,
+                          capture_output=True, check=True)
+    waits = json.loads(used.stdout)
+    assert set(waits) == {"dress", "trial", "explain", "drape", "drape over another", "motion", "hand tools", "panels"}
+    assert max(waits.values()) < 3.0, waits

@@ -9,8 +9,11 @@ import numpy as np
 from ..core.bind.bind import bind
 from ..core.clear.clear import clear
 from ..core.clearance.cell import Dressed
+from ..core.drape.cloth import Cloth, Worn
 from ..core.drape.drape import Draping
+from ..core.drape.kernels import substep_kernels
 from ..core.drape.passage import into_pose
+from ..core.drape.sheet import sheet
 from ..core.figure.base.body import Wearer, shaped
 from ..core.figure.base.skeleton import Skin
 from ..core.figure.figure import figure
@@ -25,6 +28,7 @@ from ..core.mesh.ops.uv_room import overlapping
 from ..core.model.state import Piece
 from ..core.model.steps.bind import Bind
 from ..core.model.steps.draping import Along, Drape
+from ..core.model.steps.fabric import FABRICS
 from ..core.model.steps.fit import Fit
 from ..core.motion.pose_library import POSES
 from ..core.space.surface import Surface
@@ -73,12 +77,24 @@ def _clear(mesh: Mesh, wearer: Wearer) -> None:
         clear(each, wearer.body, wearer.body.made_at, POSES["stand"], 0.004)
 
 
+def _solver(mesh: Mesh, wearer: Wearer) -> None:
+    """The substeps of a drape: cloth that hangs by its upper edge, with nothing about it."""
+    held = mesh.points[:, 1] > mesh.points[:, 1].max() - 0.01
+    rows = np.flatnonzero(held)
+    worn = Worn(rows, np.ones(len(rows)))
+    Cloth(sheet(mesh.points, mesh.triangles, FABRICS["linen"], held), worn=worn).frame()
+
+
 def _cloth(mesh: Mesh, wearer: Wearer) -> None:
-    """Draping, alone and along with another piece."""
+    """All else of a drape, alone and along with another piece. The substeps are left to `_solver`, which another process compiles."""
     piece, way = _bound(mesh, wearer), into_pose(POSES["stand"], 1, 1, 1)
     coarse_of(mesh.points, mesh.triangles, 0.1)
-    Draping(piece, wearer, Drape(substeps=4, along=(Along(piece="band"),)), way, along=(piece,)).run()
-    Draping(piece, wearer, Drape(substeps=4), way).run()
+    substeps, substep_kernels.substeps = substep_kernels.substeps, lambda *_: None
+    try:
+        Draping(piece, wearer, Drape(substeps=4, along=(Along(piece="band"),)), way, along=(piece,)).run()
+        Draping(piece, wearer, Drape(substeps=4), way).run()
+    finally:
+        substep_kernels.substeps = substeps
 
 
 def _bound(mesh: Mesh, wearer: Wearer) -> Piece:
@@ -86,7 +102,7 @@ def _bound(mesh: Mesh, wearer: Wearer) -> Piece:
     return Piece(mesh, wearer.body.made_at, skin, np.zeros((len(wearer.body.shapes), len(mesh.points), 3), np.float32))
 
 
-_GROUPS: dict[str, Callable[[Mesh, Wearer], None]] = {"fit": _fit, "stage": _stage, "clear": _clear, "cloth": _cloth}
+_GROUPS: dict[str, Callable[[Mesh, Wearer], None]] = {"fit": _fit, "stage": _stage, "clear": _clear, "solver": _solver, "cloth": _cloth}
 
 
 if __name__ == "__main__":

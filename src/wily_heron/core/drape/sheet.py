@@ -174,7 +174,7 @@ def _reach(x: np.ndarray, ends: np.ndarray, length: np.ndarray, held: np.ndarray
         return x[:, 1].max() - x[:, 1], np.full(len(x), -1)
     graph = sparse.coo_matrix((length, ends.T), (len(x), len(x))).tocsr()
     far, _, nearest = dijkstra(graph, directed=False, indices=np.flatnonzero(held), return_predecessors=True, min_only=True)
-    return far, nearest
+    return far, nearest.astype(np.int64)
 
 
 def _weave(x: np.ndarray, triangles: np.ndarray, normal: np.ndarray, thread: np.ndarray) -> np.ndarray:

@@ -53,6 +53,10 @@ def _nearest(px, py, pz, facing, agree, best, even, last, order, kids, boxes, le
     return best, found
 
 
+_nearest_alone = njit(cache=True, nogil=True)(_nearest.py_func)
+"""The same for the few that are not asked together: taken in there too, it would take the compiler twice as long."""
+
+
 @njit(cache=True, nogil=True, inline="always")
 def _told(q, px, py, pz, best, found, order, leaves, hit, where, gap):
     gap[q] = np.sqrt(best)
@@ -111,7 +115,8 @@ def closest_together(queries, facing, agree, limit, even, order, kids, boxes, le
             px, py, pz = queries[i, 0], queries[i, 1], queries[i, 2]
             best, found = limit[i] * limit[i], -1
             if held < 0:
-                best, found = _nearest(px, py, pz, facing[i], agree, best, even, last, order, kids, boxes, leaves, stack, waits, near, far)
+                best, found = _nearest_alone(px, py, pz, facing[i], agree, best, even, last, order, kids, boxes, leaves, stack, waits, near,
+                                             far)
                 last = found if found >= 0 else last
                 _told(i, px, py, pz, best, found, order, leaves, hit, where, gap)
                 continue

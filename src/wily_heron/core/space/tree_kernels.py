@@ -34,9 +34,16 @@ def build(centres, order, kids):
                 for a in range(3):
                     x = centres[order[k], a]
                     lo[a], hi[a] = min(lo[a], x), max(hi[a], x)
-            axis = np.argmax(hi - lo)
-            part = order[start:start + n]
-            part[:] = part[np.argsort(centres[part, axis])]
+            axis = 0
+            for a in range(1, 3):
+                if hi[a] - lo[a] > hi[axis] - lo[axis]:
+                    axis = a
+            part, along = order[start:start + n].copy(), np.empty(n)
+            for k in range(n):
+                along[k] = centres[part[k], axis]
+            ranks = np.argsort(along)
+            for k in range(n):
+                order[start + k] = part[ranks[k]]
             whole = _whole(n)
             half = whole * (((n + whole - 1) // whole + 1) // 2)
             left[node] = halves

@@ -16,9 +16,10 @@ _STEPS = 6
 """How many triangles a vertex may walk over in one substep."""
 
 
-@njit(cache=True, nogil=True, error_model="numpy", fastmath=True, inline="always")
+@njit(cache=True, nogil=True, error_model="numpy", fastmath=True, forceinline=True)
 def _off(xi, body, triangles, k, t):
-    # where on triangle k, and in which way from it, the place xi is nearest at time t of the frame
+    # where on triangle k, and in which way from it, the place xi is nearest at time t of the frame; taken in as machine code, not as source:
+    # it stands in five places, and the compiler would go through it in each
     i, j, m = 2 * triangles[k, 0], 2 * triangles[k, 1], 2 * triangles[k, 2]
     a, b, c = row(body, i) + row(body, i + 1) * t, row(body, j) + row(body, j + 1) * t, row(body, m) + row(body, m + 1) * t
     u, v = nearest_weights(of_row(xi, 0), of_row(xi, 1), of_row(xi, 2), of_row(a, 0), of_row(a, 1), of_row(a, 2),
@@ -52,6 +53,10 @@ def _touch(xi, body, t, normals, triangles, across, k):
     return k, u, v, dot(way, normal), normal
 
 
+_touch_across = njit(cache=True, nogil=True, error_model="numpy", fastmath=True)(_touch.py_func)
+"""The same for the few vertices that are pinched: taken in twice, it would take the compiler twice as long."""
+
+
 @njit(cache=True, nogil=True, error_model="numpy", fastmath=True, inline="always")
 def _moved(body, triangles, k, u, v, step):
     # how far a point of triangle k goes in a step
@@ -67,7 +72,7 @@ def _contact(i, xi, pi, near, facing, thick, friction, push, idle, slack, body, 
     near[i] = k
     short = thick[i] - gap
     if facing[i] >= 0:
-        k2, u2, v2, gap2, normal2 = _touch(xi, body, t, normals, triangles, across, facing[i])
+        k2, u2, v2, gap2, normal2 = _touch_across(xi, body, t, normals, triangles, across, facing[i])
         facing[i] = k2
         short2 = thick[i] - gap2
         if short > 0 and short2 > 0:  # pinched: to the middle, and calm

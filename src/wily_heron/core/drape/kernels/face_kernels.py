@@ -75,7 +75,7 @@ def _nearer(i, order, begin, end, x, triangles, own, up, box, moves, near, found
                 or az > box[t, 6] + most):
             continue
         a, b, c = triangles[t, 0], triangles[t, 1], triangles[t, 2]
-        distance, along, _, _ = _off(i, x, a, b, c)
+        distance, along, _, _ = _off(np.int32(i), x, a, b, c)  # of the kind that `ends` are: two would be compiled twice
         if distance > most:
             continue
         nx, ny, nz = _normal(x, a, b, c)

@@ -106,8 +106,9 @@ def to_ask(v, near, idle, move, seconds, drift, turn, reach, far, about, moves):
     may move about each vertex, half as far again as its nearest triangle does and 5 mm, and `moves` (n,) with what may come of that and its
     own velocity `v` (n, 4) in half a frame, and takes that off `far` (n,), how far the body is at least.
     """
-    out, count = np.empty(len(near), np.int64), 0
-    most = move.max()
+    out, count, most = np.empty(len(near), np.int64), 0, 0.0
+    for t in range(len(move)):
+        most = max(most, move[t])
     for i in range(len(near)):
         about[i] = most if near[i] < 0 else min(1.5 * move[near[i]] + 0.005, most)
         dx, dy, dz = v[i, 0] * seconds - drift[0], v[i, 1] * seconds - drift[1], v[i, 2] * seconds - drift[2]
@@ -119,7 +120,7 @@ def to_ask(v, near, idle, move, seconds, drift, turn, reach, far, about, moves):
     return out[:count]
 
 
-@njit(cache=True, nogil=True, error_model="numpy", fastmath=True, inline="always")
+@njit(cache=True, nogil=True, error_model="numpy", fastmath=True)
 def _look_range(x, q, triangles, across, known, near, facing, rows, reach, seen, nearer, pinch, tree, least):
     order, kids, boxes, leaves = tree
     n = len(rows)
@@ -144,12 +145,15 @@ def _look_range(x, q, triangles, across, known, near, facing, rows, reach, seen,
             count += 1
     ask, away = np.empty((count, 3)), np.empty((count, 3))
     for k in range(count):
-        t = triangles[along[close[k]]]
-        one, two = q[t[1]] - q[t[0]], q[t[2]] - q[t[0]]
-        normal = np.cross(one, two)
-        away[k] = -normal / max(np.sqrt((normal * normal).sum()), 1e-30)
-        ask[k] = points[close[k]]
-    closest(ask, away, 0.3, np.full(count, pinch), 1.0, order, kids, boxes, leaves, hit, where, gap)
+        t, r = along[close[k]], close[k]
+        a, b, c = triangles[t, 0], triangles[t, 1], triangles[t, 2]
+        ux, uy, uz = q[b, 0] - q[a, 0], q[b, 1] - q[a, 1], q[b, 2] - q[a, 2]
+        vx, vy, vz = q[c, 0] - q[a, 0], q[c, 1] - q[a, 1], q[c, 2] - q[a, 2]
+        nx, ny, nz = uy * vz - uz * vy, uz * vx - ux * vz, ux * vy - uy * vx
+        size = max(np.sqrt(nx * nx + ny * ny + nz * nz), 1e-30)
+        away[k, 0], away[k, 1], away[k, 2], limit[k] = -nx / size, -ny / size, -nz / size, pinch
+        ask[k, 0], ask[k, 1], ask[k, 2] = points[r, 0], points[r, 1], points[r, 2]
+    closest(ask, away, 0.3, limit, 1.0, order, kids, boxes, leaves, hit, where, gap)
     for k in range(count):
         facing[rows[close[k]]] = hit[k]
 

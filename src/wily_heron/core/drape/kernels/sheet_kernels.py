@@ -32,6 +32,21 @@ def across_sides(face_edges, edge_count):
 
 
 @njit(cache=True, nogil=True, error_model="numpy")
+def _less(a, b):
+    return a[0] - b[0], a[1] - b[1], a[2] - b[2]
+
+
+@njit(cache=True, nogil=True, error_model="numpy")
+def _dot(a, b):
+    return a[0] * b[0] + a[1] * b[1] + a[2] * b[2]
+
+
+@njit(cache=True, nogil=True, error_model="numpy")
+def _cross(a, b):
+    return a[1] * b[2] - a[2] * b[1], a[2] * b[0] - a[0] * b[2], a[0] * b[1] - a[1] * b[0]
+
+
+@njit(cache=True, nogil=True, error_model="numpy")
 def bend_weights(points, corners, weight, room, curve, feels):
     """Fill `weight` (b, 4), the faces' `room` (b,) m2 and how far the sum stands off at rest `curve` (b,), and what it
     `feels` (b, 3) of a unit of curvature to the left of the edge, against it and mixed, over the room, for `corners` (b, 4): the edge's
@@ -41,23 +56,25 @@ def bend_weights(points, corners, weight, room, curve, feels):
     """
     for k in range(len(corners)):
         a, b, c, d = points[corners[k, 0]], points[corners[k, 1]], points[corners[k, 2]], points[corners[k, 3]]
-        e0, e1, e2, e3, e4 = b - a, c - a, d - a, c - b, d - b
-        n1, n2 = np.cross(e0, e1), np.cross(e2, e0)
-        twice1, twice2 = max(np.sqrt(np.sum(n1 * n1)), 1e-14), max(np.sqrt(np.sum(n2 * n2)), 1e-14)
-        c01, c02 = np.sum(e0 * e1) / twice1, np.sum(e0 * e2) / twice2
-        c03, c04 = -np.sum(e0 * e3) / twice1, -np.sum(e0 * e4) / twice2
+        e0, e1, e2, e3, e4 = _less(b, a), _less(c, a), _less(d, a), _less(c, b), _less(d, b)
+        n1, n2 = _cross(e0, e1), _cross(e2, e0)
+        twice1, twice2 = max(np.sqrt(_dot(n1, n1)), 1e-14), max(np.sqrt(_dot(n2, n2)), 1e-14)
+        c01, c02 = _dot(e0, e1) / twice1, _dot(e0, e2) / twice2
+        c03, c04 = -_dot(e0, e3) / twice1, -_dot(e0, e4) / twice2
         weight[k, 0], weight[k, 1], weight[k, 2], weight[k, 3] = c03 + c04, c01 + c02, -c01 - c03, -c02 - c04
         room[k] = 0.5 * (twice1 + twice2)
-        side = max(np.sqrt(np.sum(e0 * e0)), 1e-14)
-        ax, cx, dx = side, np.sum(e1 * e0) / side, np.sum(e2 * e0) / side  # laid flat, the edge along x
+        side = max(np.sqrt(_dot(e0, e0)), 1e-14)
+        ax, cx, dx = side, _dot(e1, e0) / side, _dot(e2, e0) / side  # laid flat, the edge along x
         cy, dy = twice1 / side, -twice2 / side
         feels[k, 0] = 0.5 * (weight[k, 2] * cy * cy + weight[k, 3] * dy * dy) / room[k]
         feels[k, 1] = 0.5 * (weight[k, 1] * ax * ax + weight[k, 2] * cx * cx + weight[k, 3] * dx * dx) / room[k]
         feels[k, 2] = -0.5 * (weight[k, 2] * cx * cy + weight[k, 3] * dx * dy) / room[k]
-        off = weight[k, 0] * a + weight[k, 1] * b + weight[k, 2] * c + weight[k, 3] * d
-        curve[k] = np.sum(off * (n1 / twice1 + n2 / twice2))
-        if curve[k] != 0.0:
-            curve[k] = np.sign(curve[k]) * np.sqrt(np.sum(off * off))
+        along, square = 0.0, 0.0
+        for x in range(3):
+            off = weight[k, 0] * a[x] + weight[k, 1] * b[x] + weight[k, 2] * c[x] + weight[k, 3] * d[x]
+            along += off * (n1[x] / twice1 + n2[x] / twice2)
+            square += off * off
+        curve[k] = np.sign(along) * np.sqrt(square)
 
 
 @njit(cache=True, nogil=True, error_model="numpy")

@@ -42,11 +42,11 @@ def swing_rows(foot, corner, where, normal, under, axis, centre, out):
 def weighted_normal_equations(rows, weight, miss, lhs, rhs):
     """Fill `lhs` (k, k) and `rhs` (k,) with rows^T W rows and -rows^T W miss."""
     k = rows.shape[1]
-    lhs[:] = 0.0
-    rhs[:] = 0.0
+    for i in range(k):
+        rhs[i] = 0.0
     scaled = np.empty_like(rows)
     for q in range(rows.shape[0]):
         for i in range(k):
             scaled[q, i] = weight[q] * rows[q, i]
             rhs[i] -= scaled[q, i] * miss[q]
-    lhs[:] = rows.T @ scaled
+    np.dot(rows.T, scaled, lhs)

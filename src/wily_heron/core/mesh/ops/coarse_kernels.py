@@ -39,10 +39,12 @@ def middles(points, rows, nearest, stays, out):
     mean, members = np.zeros((len(rows), 3)), np.zeros(len(rows))
     for v in range(len(nearest)):
         if nearest[v] >= 0:
-            mean[nearest[v]] += points[v]
+            for a in range(3):
+                mean[nearest[v], a] += points[v, a]
             members[nearest[v]] += 1.0
     best = np.full(len(rows), np.inf)
-    out[:] = rows
+    for r in range(len(rows)):
+        out[r] = rows[r]
     for v in range(len(nearest)):
         r = nearest[v]
         if r >= 0 and not stays[rows[r]]:
