@@ -15,6 +15,7 @@ from wily_heron.core.mesh.mesh import Mesh
 from wily_heron.core.model.model import Model
 from wily_heron.core.model.steps.fabric import FABRICS
 from wily_heron.core.model.steps.hand import HandDab, Stroke
+from wily_heron.core.motion.spring import Links, Spring, hang
 from wily_heron.core.space.under import Under
 from wily_heron.core.table.blocks import block_layout
 from wily_heron.core.table.sewing import Sewing
@@ -62,6 +63,8 @@ def main() -> None:
     hand = Stroking(over.mesh.points, over.mesh.triangles, np.arange(len(over.mesh.points)), beneath)
     dab = HandDab(at=300, move=(0.0, 0.0, 0.01))
     first("hand tools", lambda: [hand.apply(Stroke(tool=tool, radius=0.05, dabs=(dab,))) for tool in ("pull", "press", "puff", "iron")])
+    swinging = np.tile(np.eye(4), (2, 1, 1))
+    first("springs", lambda: hang(Links(np.zeros((2, 3)), np.array([[0.0, -0.1, 0.0]] * 2), np.array([-1, 0]), Spring()), swinging))
     first("panels", lambda: Sewing(block_layout("skirt", who), who, FABRICS["linen"], size=0.04).frame())
     print(json.dumps(WAITS))
 

@@ -31,6 +31,7 @@ from ..core.model.steps.draping import Along, Drape
 from ..core.model.steps.fabric import FABRICS
 from ..core.model.steps.fit import Fit
 from ..core.motion.pose_library import POSES
+from ..core.motion.spring import Links, Spring, hang
 from ..core.space.surface import Surface
 from ..core.space.under import Under
 
@@ -70,11 +71,13 @@ def _stage(mesh: Mesh, wearer: Wearer) -> None:
 
 
 def _clear(mesh: Mesh, wearer: Wearer) -> None:
-    """Clearing a piece that holds, and one before which skin shows."""
+    """Clearing a piece that holds, and one before which skin shows; and what swings on springs."""
     piece = _bound(mesh, wearer)
     sunk = mesh.moved(mesh.points - np.array([0.0, 0.0, 0.06], np.float32))
     for each in (piece, replace(piece, mesh=sunk)):
         clear(each, wearer.body, wearer.body.made_at, POSES["stand"], 0.004)
+    top = mesh.points[:1].astype(np.float64)
+    hang(Links(top, top - [0.0, 0.1, 0.0], np.array([-1]), Spring()), np.eye(4)[None])
 
 
 def _solver(mesh: Mesh, wearer: Wearer) -> None:

@@ -89,7 +89,8 @@ def swing(turns: np.ndarray, speed: np.ndarray, top: np.ndarray, top_speed: np.n
             for a in range(3):
                 arm[a] = dt * speed[i, a]
             _turn_by(turns[i], arm, mid, new)
-            turns[i, :] = new
+            for a in range(4):
+                turns[i, a] = new[a]
             _away(turns[i], rest, mid, away)
             size = np.sqrt(away[0] ** 2 + away[1] ** 2 + away[2] ** 2)
             if size > limit:
@@ -98,7 +99,8 @@ def swing(turns: np.ndarray, speed: np.ndarray, top: np.ndarray, top_speed: np.n
                     arm[a] = away[a] * limit / size
                     out += speed[i, a] * away[a] / size
                 _turn_by(rest, arm, mid, new)
-                turns[i, :] = new
+                for a in range(4):
+                    turns[i, a] = new[a]
                 if out > 0:
                     for a in range(3):
                         speed[i, a] -= out * away[a] / size
