@@ -1,4 +1,4 @@
-"""Does each thing that an artist does once, and prints how many seconds of each the compiler took. Run by test_kernels in a process of its own.
+"""Does each thing that an artist does once, and prints how many seconds of each the compiler took; test_kernels runs it in its own process.
 
 Only what was compiled here counts, not what was read from numba's cache.
 """
@@ -45,7 +45,7 @@ def tube(wide: float, flare: float) -> Mesh:
     points = np.stack([out * np.sin(turn), height, 0.85 * out * np.cos(turn)], axis=-1).reshape(-1, 3)
     at = np.arange(23 * 60).reshape(23, 60)
     beside = np.roll(at, -1, axis=1)
-    faces = np.concatenate([np.stack([at, at + 60, beside], -1).reshape(-1, 3), np.stack([beside, at + 60, beside + 60], -1).reshape(-1, 3)])
+    faces = np.concatenate([np.stack([at, at + 60, beside], -1), np.stack([beside, at + 60, beside + 60], -1)]).reshape(-1, 3)
     return Mesh(points.astype(np.float32), faces.astype(np.int32))
 
 

@@ -18,8 +18,8 @@ _STEPS = 6
 
 @njit(cache=True, nogil=True, error_model="numpy", fastmath=True, forceinline=True)
 def _off(xi, body, triangles, k, t):
-    # where on triangle k, and in which way from it, the place xi is nearest at time t of the frame; taken in as machine code, not as source:
-    # it stands in five places, and the compiler would go through it in each
+    # where on triangle k, and in which way from it, the place xi is nearest at time t of the frame. Taken in as machine
+    # code, not as source: it stands in five places, and the compiler would go through it in each
     i, j, m = 2 * triangles[k, 0], 2 * triangles[k, 1], 2 * triangles[k, 2]
     a, b, c = row(body, i) + row(body, i + 1) * t, row(body, j) + row(body, j + 1) * t, row(body, m) + row(body, m + 1) * t
     u, v = nearest_weights(of_row(xi, 0), of_row(xi, 1), of_row(xi, 2), of_row(a, 0), of_row(a, 1), of_row(a, 2),
