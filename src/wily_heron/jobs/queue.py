@@ -1,8 +1,8 @@
 """The job queue: procrastinate on the production's own PostgreSQL; asking for jobs, and asking again for what a crash left."""
 
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 from functools import cache
-from typing import TypeVar
+from typing import Any, TypeVar
 
 import procrastinate
 from procrastinate import RetryStrategy
@@ -14,15 +14,19 @@ app = procrastinate.App(connector=procrastinate.PsycopgConnector(conninfo=databa
                         import_paths=["wily_heron.jobs.tasks"])
 _AGAIN = RetryStrategy(max_attempts=3, wait=1)
 _LEFT: list[Callable[[], list[Work]]] = []
+_ASIDE: dict[str, Callable[..., None]] = {}
 Do = TypeVar("Do", bound=Callable[..., None])
 
 
-def task(name: str, left: Callable[[], list[Work]] | None = None) -> Callable[[Do], Do]:
-    """Register a job under the name by which it is asked for; `left` tells what a crash left of its kind."""
+def task(name: str, left: Callable[[], list[Work]] | None = None, aside: Callable[..., None] | None = None) -> Callable[[Do], Do]:
+    """Register a job under the name by which it is asked for; `left` tells what a crash left of its kind, `aside` takes what it is told
+    and stores that it cannot be done."""
 
     def register(do: Do) -> Do:
         if left is not None:
             _LEFT.append(left)
+        if aside is not None:
+            _ASIDE[name] = aside
         app.task(name=name, retry=_AGAIN)(do)
         return do
 
@@ -41,9 +45,20 @@ def ask(work: Work) -> None:
     _client().configure_task(work.task, priority=work.priority).defer(**work.values)
 
 
+def left_open() -> list[Work]:
+    """Return all work that waits to be done, of every kind of job."""
+    return [work for left in _LEFT for work in left()]
+
+
+def set_aside(name: str, values: Mapping[str, Any]) -> bool:
+    """Store that a job cannot be done; return whether jobs of that name can be set aside at all."""
+    if name in _ASIDE:
+        _ASIDE[name](**values)
+    return name in _ASIDE
+
+
 def resume() -> None:
-    """Ask again for what a crash left open, of every kind of job, once the database has its schema."""
+    """Ask again for what a crash left open, once the database has its schema."""
     await_schema()
-    for left in _LEFT:
-        for work in left():
-            ask(work)
+    for work in left_open():
+        ask(work)

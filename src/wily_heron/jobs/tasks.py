@@ -16,7 +16,7 @@ from .queue import ask, task
 log = structlog.get_logger()
 
 
-@task("evaluate_edit", left=evaluating.waiting_work)
+@task("evaluate_edit", left=evaluating.waiting_work, aside=evaluating.set_aside)
 def evaluate_edit(edit: int) -> None:
     """Run the recipe of an edit and store the piece it makes, or what is wrong with it."""
     evaluating.evaluate_edit(edit)

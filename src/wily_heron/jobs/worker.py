@@ -1,16 +1,21 @@
 """One worker: warms the kernels, then takes jobs until it is told to stop. Start as many as there are cores to give."""
 
 import asyncio
+import itertools
 import logging
 import os
 
 import structlog
 
+from .lost import DEAD, Lost, rescue
 from .queue import app
 from .warm import AT_START, warm
 
-_BEAT, _DEAD = 3.0, 12.0
-"""Seconds between a worker's signs of life, and without one until its job is given to another."""
+_BEAT = 3.0
+"""Seconds between a worker's signs of life."""
+
+_SWEEP = 4
+"""Beats between two looks for lost work: what is lost is asked for at the second, within half a minute."""
 
 _YIELD = 10
 """The server and the artist's browser come before it, where they share cores."""
@@ -18,24 +23,25 @@ _YIELD = 10
 
 async def _work() -> None:
     async with app.open_async():
-        rescuing = asyncio.create_task(_rescue())
+        rescuing = asyncio.create_task(_watch())
         try:
             await app.run_worker_async(concurrency=1, wait=True, listen_notify=True, delete_jobs="successful",
-                                       fetch_job_polling_interval=1.0, update_heartbeat_interval=_BEAT, stalled_worker_timeout=_DEAD)
+                                       fetch_job_polling_interval=1.0, update_heartbeat_interval=_BEAT, stalled_worker_timeout=DEAD)
         finally:
             rescuing.cancel()
 
 
-async def _rescue() -> None:
-    """Ask again for the jobs of workers that are no more; every job is safe to run twice."""
-    while True:
+async def _watch() -> None:
+    """Look for jobs of dead workers at every beat, and for lost work at every fourth."""
+    lost = Lost()
+    for beat in itertools.count(1):
         await asyncio.sleep(_BEAT)
         try:
-            for job in await app.job_manager.get_stalled_jobs(seconds_since_heartbeat=_DEAD):
-                structlog.get_logger().warning("a worker died; its job is taken up again", job=job.task_name)
-                await app.job_manager.retry_job(job)
+            await rescue(app)
+            for work in await lost.ask_again(app) if beat % _SWEEP == 0 else ():
+                structlog.get_logger().warning("work waited without a job; it is asked for again", job=work.task)
         except Exception:  # the database may be away for a moment; the worker itself says so
-            structlog.get_logger().exception("looking for jobs of dead workers failed")
+            structlog.get_logger().exception("looking for lost work failed")
 
 
 def main() -> None:
