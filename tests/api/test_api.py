@@ -46,6 +46,21 @@ def test_a_brought_in_coat_is_evaluated_and_reported(worn: dict):
     assert worn["geometry"]
 
 
+def test_a_file_is_received_for_the_wearer_it_is_brought_in_for(client: TestClient):
+    cast = client.get("/api/production").json()["cast"]
+    files = [("files", (FILE.name, FILE.read_bytes()))]
+    for who in cast:
+        made = client.post("/api/pieces", params={"wearer": who["id"]}, files=files).json()
+        assert made["recipe"]["made_on"] == who["shape"]
+        client.delete(f"/api/pieces/{made['id']}")
+    assert cast[0]["shape"] != cast[1]["shape"]
+    before = client.get("/api/production").json()["pieces"]
+    refused = client.post("/api/pieces", params={"wearer": 10**6}, files=files)
+    assert refused.status_code == 404
+    assert refused.json()["todo"] == "Choose one of the cast."
+    assert client.get("/api/production").json()["pieces"] == before
+
+
 def test_each_part_of_the_production_is_what_the_whole_says_of_it(client: TestClient, worn: dict):
     whole = client.get("/api/production").json()
     pieces, cast, axis = (client.get(f"/api/production/{part}").json() for part in ("pieces", "cast", "axis"))

@@ -99,9 +99,9 @@ export function useHistory() {
 }
 
 export function useBringIn() {
-  const files = useServerChange(async (chosen: File[]) => {
-    return sent<Piece>("/api/pieces", chosen);
-  });
+  const files = useServerChange(({ chosen, wearer }: { chosen: File[]; wearer: number | null }) =>
+    sent<Piece>(wearer === null ? "/api/pieces" : `/api/pieces?wearer=${wearer}`, chosen),
+  );
   const practice = useServerChange(async () => (await api.POST("/api/pieces/practice")).data as Piece);
   return { files, practice };
 }

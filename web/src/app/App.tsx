@@ -24,10 +24,13 @@ export function App() {
   useChanges();
   /** Files dropped where nothing else takes them: on the stage they become a piece on the rail, elsewhere they go into stock. */
   const drop = (files: File[]) => {
-    const { set, say } = useRoom.getState();
+    const { set, say, wearer } = useRoom.getState();
     if (!files.length) return;
     if (place === "fitting")
-      bringIn.files.mutate(files, { onSuccess: (piece) => set({ piece: piece.id, step: "receive", map: "cloth" }) });
+      bringIn.files.mutate(
+        { chosen: files, wearer },
+        { onSuccess: (piece) => set({ piece: piece.id, step: "receive", map: "cloth" }) },
+      );
     else
       takeIn.mutate(
         { files },

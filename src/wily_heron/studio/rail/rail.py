@@ -10,19 +10,22 @@ from ...formats.piece_read import read_model_file
 from ...shipped import practice_coat
 from ...store.blobs.models import put_model
 from ...store.db import transaction
-from ...store.productions.wearers import cast_of
 from ...store.rail import pieces as store
 from ...store.rail.pieces import PieceRow
 from .. import work
 from ..desk import Desk
+from ..wearer import one_of_the_cast
 
 
-def bring_in(desk: Desk, model: Model, file_name: str) -> PieceRow:
-    """Put a received model on the rail as its outermost piece, on the first of the cast."""
+def bring_in(desk: Desk, model: Model, file_name: str, wearer: int | None = None) -> PieceRow:
+    """Put a received model on the rail of a wearer, the first of the cast if none is named, as its outermost piece.
+
+    Raises `NotFound` if there is no such wearer.
+    """
     name = Path(file_name).stem.replace("-", " ").replace("_", " ").strip().capitalize() or "Piece"
     with transaction() as connection:
-        cast = cast_of(connection, desk.production)
-        recipe = Recipe(made_on=cast[0].shape if cast else {}, steps=(Receive(),))
+        who = one_of_the_cast(connection, desk.production, wearer)
+        recipe = Recipe(body=(who.body or "") if who else "", made_on=who.shape if who else {}, steps=(Receive(),))
         sha = put_model(connection, model)
         piece, _ = store.add_piece(connection, desk.production, name, "top", file_name, sha, recipe, desk.artist)
         made = store.get_piece(connection, piece)

@@ -3,7 +3,7 @@
 from dataclasses import dataclass
 
 from ...core.bench.recipe import Recipe
-from ...core.errors import InputError, NotFound
+from ...core.errors import InputError
 from ...core.model.steps.bind import Bind
 from ...core.model.steps.follow import Follow
 from ...core.model.steps.receive import MadeFor, Receive
@@ -19,6 +19,7 @@ from ...store.stock import items, order
 from ...store.stock.items import Kind
 from .. import work
 from ..desk import Desk
+from ..wearer import one_of_the_cast
 from .colourways import in_colours
 
 
@@ -39,14 +40,14 @@ def dress(desk: Desk, item: int, wearer: int | None, colourway: str | None, at_o
     with transaction() as connection:
         if items.get_item(connection, item).kind != "piece":
             raise InputError(what="this is not a piece", where="the rail", todo="Use it where its kind belongs.")
-        made = [_hang(connection, desk, item, _wearer(connection, desk.production, wearer), colourway)]
+        made = [_hang(connection, desk, item, one_of_the_cast(connection, desk.production, wearer), colourway)]
     return _shown(desk, made, at_once)[0]
 
 
 def dress_bundle(desk: Desk, bundle: int, wearer: int | None, at_once: bool = False) -> list[PieceRow]:
     """Put a whole bundle on the rail in one act, in its order; `at_once` a job places and fits them too, each over those before it."""
     with transaction() as connection:
-        who = _wearer(connection, desk.production, wearer)
+        who = one_of_the_cast(connection, desk.production, wearer)
         made = [_hang(connection, desk, item, who, None) for item in order.bundle(connection, bundle).items]
     return _shown(desk, made, at_once)
 
@@ -55,7 +56,7 @@ def use(desk: Desk, item: int, wearer: int | None) -> Used:
     """Use an item by its kind: a body joins the cast, a pose the axis, a motion plays, an extra grows on the wearer."""
     with transaction() as connection:
         card = items.get_item(connection, item)
-        content, name, who = card.content, card.name, _wearer(connection, desk.production, wearer)
+        content, name, who = card.content, card.name, one_of_the_cast(connection, desk.production, wearer)
         match card.kind:
             case "body":
                 free = wearers.free_name(connection, desk.production, name)
@@ -74,13 +75,6 @@ def use(desk: Desk, item: int, wearer: int | None) -> Used:
                 return Used("extra", f"{who.name} now has {name.lower()}; undo takes it back.", wearer=who.id)
             case _:
                 raise InputError(what=f"a {card.kind} is used elsewhere", where=name, todo="Choose it in a colourway of a piece.")
-
-
-def _wearer(connection: Connection, production: int, wearer: int | None) -> CastRow | None:
-    cast = wearers.cast_of(connection, production)
-    if wearer is not None and all(w.id != wearer for w in cast):
-        raise NotFound(what=f"there is no wearer {wearer}", where="the cast", todo="Choose one of the cast.")
-    return next((w for w in cast if w.id == wearer), cast[0] if cast else None)
 
 
 def _hang(connection: Connection, desk: Desk, item: int, wearer: CastRow | None, colourway: str | None) -> tuple[int, int]:

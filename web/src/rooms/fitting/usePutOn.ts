@@ -15,7 +15,8 @@ export function usePutOn() {
     dress.mutate(piece.id);
   };
   const bringIn = (list: FileList | File[] | null) => {
-    if (list?.length) files.mutate([...list], { onSuccess: broughtIn });
+    const { wearer } = useRoom.getState();
+    if (list?.length) files.mutate({ chosen: [...list], wearer }, { onSuccess: broughtIn });
   };
   return {
     pending: files.isPending,

@@ -3,7 +3,7 @@ import { act } from "react";
 import { afterEach, beforeEach, describe, expect, test, vi } from "vitest";
 import { fresh } from "../../../src/recipe/recipe";
 import { Rail } from "../../../src/rooms/fitting/Rail";
-import { house, Refusal } from "../../house";
+import { type Asked, house, Refusal } from "../../house";
 import { settled, shown } from "../../shown";
 import { aFitting, aPiece, aPlace, aProduction, figures, pair, room, roomNow, said } from "../../world";
 
@@ -141,6 +141,22 @@ describe("what comes in", () => {
     const [form] = server.sent("POST /api/pieces") as FormData[];
     expect(form?.getAll("files").map((f) => (f as File).name)).toEqual(["coat.obj", "coat.mtl"]);
     expect(roomNow()).toMatchObject({ piece: 40, step: "receive", map: "cloth" });
+  });
+
+  test("they are received for the wearer on the stage", async () => {
+    const wearers: (string | undefined)[] = [];
+    const received = ({ query }: Asked) => {
+      wearers.push(query.wearer);
+      return aPiece({ id: 42 });
+    };
+    const { page } = await opened({ answers: { "POST /api/pieces": received } });
+    room({ dressAtOnce: false });
+    for (const wearer of [null, 2]) {
+      room({ wearer });
+      await page.files("Piece files", [new File(["o"], "coat.obj")]);
+      await settled();
+    }
+    expect(wearers).toEqual([undefined, "2"]);
   });
 
   test("files dropped on the rail come in likewise, and nowhere else", async () => {

@@ -13,10 +13,11 @@ router = APIRouter(prefix="/api/pieces", tags=["pieces"])
 
 
 @router.post("", status_code=201)
-def bring_in(desk: AtDesk, files: list[UploadFile]) -> PieceOut:
-    """Receive a piece from a file, with its materials and textures if they lie in files of their own."""
+def bring_in(desk: AtDesk, files: list[UploadFile], wearer: int | None = None) -> PieceOut:
+    """Receive a piece from a file for a wearer (the first of the cast if none is named), with its materials and textures if they lie in
+    files of their own."""
     model, name, _ = one_model(files, "bring in")
-    return PieceOut.of(rail.bring_in(desk, model, name))
+    return PieceOut.of(rail.bring_in(desk, model, name, wearer))
 
 
 @router.post("/practice", status_code=201)
