@@ -1085,7 +1085,8 @@ export interface paths {
         put?: never;
         /**
          * Bring In
-         * @description Receive a piece from a file, with its materials and textures if they lie in files of their own.
+         * @description Receive a piece from a file for a wearer (the first of the cast if none is named), with its materials and textures if they lie in
+         *     files of their own.
          */
         post: operations["bring_in_api_pieces_post"];
         delete?: never;
@@ -8978,7 +8979,9 @@ export interface operations {
     };
     bring_in_api_pieces_post: {
         parameters: {
-            query?: never;
+            query?: {
+                wearer?: number | null;
+            };
             header?: {
                 "X-Artist"?: string;
             };
