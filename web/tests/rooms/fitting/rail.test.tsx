@@ -150,9 +150,8 @@ describe("what comes in", () => {
       return aPiece({ id: 42 });
     };
     const { page } = await opened({ answers: { "POST /api/pieces": received } });
-    room({ dressAtOnce: false });
     for (const wearer of [null, 2]) {
-      room({ wearer });
+      room({ wearer, dressAtOnce: false });
       await page.files("Piece files", [new File(["o"], "coat.obj")]);
       await settled();
     }
