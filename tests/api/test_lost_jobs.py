@@ -62,6 +62,14 @@ def test_two_workers_that_find_the_same_work_ask_for_it_once(client: TestClient,
     assert in_the_queue("SELECT FROM procrastinate_jobs WHERE status = 'todo'") == 1
 
 
+def test_an_edit_in_the_hands_of_a_job_that_dresses_is_left_to_it(client: TestClient, asked: dict):
+    in_the_queue("UPDATE procrastinate_jobs SET task_name = 'dress_pieces', status = 'doing' WHERE status = 'todo'")
+    lost = Lost()
+    assert [on_the_queue(lost.ask_again) for _ in range(3)] == [[], [], []]
+    assert in_the_queue("DELETE FROM procrastinate_jobs WHERE task_name = 'dress_pieces'") == 1
+    assert [[work.task for work in on_the_queue(lost.ask_again)] for _ in range(2)] == [[], ["evaluate_edit"]]
+
+
 def test_work_with_a_job_is_left_to_it(client: TestClient, asked: dict):
     lost = Lost()
     assert [on_the_queue(lost.ask_again) for _ in range(3)] == [[], [], []]

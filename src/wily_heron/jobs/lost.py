@@ -19,6 +19,9 @@ DEAD = 12.0
 _ENDED = 3
 """A job that may be set aside is, when so many workers have ended over it: a piece too large for the memory would end each in turn."""
 
+_RUN_EDITS = ("dress_pieces", "fit_outfit", "wear_piece")
+"""Jobs that run the edits they make: until they end, an edit without a job may be in their hands."""
+
 
 class Lost:
     """Finds work that waits without a job.
@@ -33,7 +36,10 @@ class Lost:
     async def ask_again(self, app: App) -> list[Work]:
         """Ask for what had no job at the last call and has none now; return it."""
         waiting = {_about(work.task, work.values): work for work in await asyncio.to_thread(left_open)}
-        without = waiting.keys() - {_about(job.task_name, job.task_kwargs) for job in await app.job_manager.list_jobs_async()}
+        jobs = list(await app.job_manager.list_jobs_async())
+        if any(job.task_name in _RUN_EDITS and job.status != Status.FAILED.value for job in jobs):
+            waiting = {about: work for about, work in waiting.items() if work.task != "evaluate_edit"}
+        without = waiting.keys() - {_about(job.task_name, job.task_kwargs) for job in jobs}
         again = sorted(without & self._found)
         self._found = without - set(again)
         for about in again:
