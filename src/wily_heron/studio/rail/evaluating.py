@@ -16,8 +16,8 @@ from .. import failures, work
 from ..work import Work
 
 THUMB = (96, 96)
-_ENDED = Problem(what="the computation ended the worker that ran it, three times", where="this step",
-                 todo="Undo the last change, or change this step. A piece of fewer faces takes less memory.")
+_STOPPED = Problem(what="the computation stopped unexpectedly, three times", where="this step",
+                   todo="Undo the last change, or change this step. A piece of fewer faces takes less memory.")
 
 
 def waiting_work() -> list[Work]:
@@ -60,7 +60,7 @@ def set_aside(edit: int) -> None:
     with transaction() as connection:
         row = store.get_edit(connection, edit)
         if row is not None and row.status == "waiting":
-            store.fail(connection, row, _ENDED)
+            store.fail(connection, row, _STOPPED)
 
 
 def thumb_of(piece: Piece) -> bytes:
