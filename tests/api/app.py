@@ -20,7 +20,7 @@ def drain() -> None:
     async def work() -> None:
         with queue.replace_connector(procrastinate.PsycopgConnector(conninfo=database_url())) as app:
             async with app.open_async():
-                await app.run_worker_async(wait=False, install_signal_handlers=False, listen_notify=False)
+                await app.run_worker_async(wait=False, install_signal_handlers=False, listen_notify=False, delete_jobs="successful")
 
     with ThreadPoolExecutor(1) as apart:  # another test's browser may hold this thread's event loop
         apart.submit(asyncio.run, work()).result()

@@ -21,6 +21,7 @@ _ENDED = 3
 
 _RUN_EDITS = ("dress_pieces", "fit_outfit", "wear_piece")
 """Jobs that run the edits they make: until they end, an edit without a job may be in their hands."""
+_OPEN = (Status.TODO.value, Status.DOING.value)
 
 
 class Lost:
@@ -36,8 +37,8 @@ class Lost:
     async def ask_again(self, app: App) -> list[Work]:
         """Ask for what had no job at the last call and has none now; return it."""
         waiting = {_about(work.task, work.values): work for work in await asyncio.to_thread(left_open)}
-        jobs = list(await app.job_manager.list_jobs_async())
-        if any(job.task_name in _RUN_EDITS and job.status != Status.FAILED.value for job in jobs):
+        jobs = [job for job in await app.job_manager.list_jobs_async() if job.status in (*_OPEN, Status.FAILED.value)]
+        if any(job.task_name in _RUN_EDITS and job.status in _OPEN for job in jobs):
             waiting = {about: work for about, work in waiting.items() if work.task != "evaluate_edit"}
         without = waiting.keys() - {_about(job.task_name, job.task_kwargs) for job in jobs}
         again = sorted(without & self._found)
