@@ -20,7 +20,8 @@ from wily_heron.jobs.queue import ask
 from wily_heron.store.blobs.models import put_model
 from wily_heron.store.db import Connection, transaction
 from wily_heron.store.layouts import add_layout
-from wily_heron.store.productions.production import begin_production, new_figure, put_on_axis
+from wily_heron.store.productions.all_productions import begin_anew
+from wily_heron.store.productions.production import new_figure, put_on_axis
 from wily_heron.store.productions.wearers import add_wearer
 from wily_heron.store.rail.pieces import add_piece, change_recipe
 from wily_heron.store.stock.items import Card, empty
@@ -37,9 +38,9 @@ AUTHOR = "Reedmarsh wardrobe"
 
 
 def load() -> str:
-    """Load the demo production in place of any other; return one line on what was done."""
+    """Load the demo production in place of the one before; return one line on what was done."""
     with transaction() as connection:
-        production = begin_production(connection, "The Reedmarsh Night Post")
+        production = begin_anew(connection, "The Reedmarsh Night Post")
         new_figure(connection, figure_version())
         cast = {name: add_wearer(connection, production, name, shape, AUTHOR) for name, shape in CAST.items()}
         tabard = block_layout("tabard", shaped(figure(), CAST["Ibbet"]), {"length": 0.5})

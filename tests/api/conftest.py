@@ -7,7 +7,8 @@ from fastapi.testclient import TestClient
 
 from tests.api.app import change, drain, standing
 from wily_heron.store.db import transaction
-from wily_heron.store.productions.production import begin_production, put_on_axis
+from wily_heron.store.productions.all_productions import begin_anew
+from wily_heron.store.productions.production import put_on_axis
 from wily_heron.store.productions.wearers import add_wearer
 
 
@@ -16,7 +17,7 @@ def client(database: str) -> Iterator[TestClient]:
     from wily_heron.api.app import make_app
 
     with transaction() as c:
-        production = begin_production(c, "The Reedmarsh Night Post")
+        production = begin_anew(c, "The Reedmarsh Night Post")
         for name, shape in (("Ibbet", {"hip": 0.2}), ("Old Moss", {"girth": 0.6, "belly": 0.7})):
             add_wearer(c, production, name, shape, "tests")
         for pose in ("stand", "kneel"):

@@ -2,7 +2,7 @@
 
 from typing import Annotated
 
-from fastapi import Depends, Header
+from fastapi import Depends, Header, Query
 
 from ..jobs.queue import ask
 from ..studio.desk import Desk
@@ -13,7 +13,11 @@ def _artist(x_artist: Annotated[str, Header(alias="X-Artist", max_length=60)] = 
     return x_artist
 
 
-ProductionId = Annotated[int, Depends(production_id)]
+def _production(production: Annotated[int | None, Query(description="The one opened last if none is named.")] = None) -> int:
+    return production_id(production)
+
+
+ProductionId = Annotated[int, Depends(_production)]
 """The number of the production that a request is about. A route that takes it is answered by 404 where there is none."""
 Artist = Annotated[str, Depends(_artist)]
 """The name under which a change is kept: the request's header X-Artist."""

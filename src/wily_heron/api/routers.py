@@ -21,6 +21,7 @@ from .resources.place.router import router as place
 from .resources.plans.router import router as plans
 from .resources.poses.router import router as poses
 from .resources.production.router import router as production
+from .resources.productions.router import router as productions
 from .resources.sewing.router import router as sewing
 from .resources.shots.router import router as shots
 from .resources.stock.router import router as stock
@@ -32,5 +33,5 @@ from .resources.weights.router import router as weights
 
 ROUTERS = (
     apart, bind, cells, drape, events, explain, fabrics, hand, hunts, lasso, measures, motions, order, origins, packs, pictures,
-    pieces, place, plans, poses, production, sewing, shots, stock, table, trials, waivers, wear, weights,
+    pieces, place, plans, poses, production, productions, sewing, shots, stock, table, trials, waivers, wear, weights,
 )

@@ -153,6 +153,11 @@ def await_schema(seconds: float = 60.0) -> None:
         time.sleep(0.05)
 
 
+def schema_name() -> str:
+    """Return the newest migration that this installation knows."""
+    return max(path.name for path in (HERE / "migrations").glob("*.sql"))
+
+
 def migrate() -> list[str]:
     """Apply the migrations that have not run yet, each in a transaction; return their names."""
     applied: list[str] = []

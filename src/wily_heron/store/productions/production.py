@@ -1,6 +1,6 @@
 """The production: its name, its pose axis, and the motions on its sheet."""
 
-from ..db import Connection, Row, existing, number, one, row, run
+from ..db import Connection, Row, existing, one, row, run
 from ..events import notify
 
 
@@ -11,22 +11,13 @@ class ProductionRow(Row):
     name: str
 
 
-def get_production(connection: Connection) -> ProductionRow:
-    """Return the production. Raises `NotFound` if there is none yet."""
-    found = row(connection, ProductionRow, "production")
-    return existing(found, what="there is no production yet", where="the studio", todo="Start with the demo: ./heron start --reset-demo.")
-
-
-def has_production(connection: Connection) -> bool:
-    """Return whether there is a production."""
-    return one(connection, "production") is not None
-
-
-def begin_production(connection: Connection, name: str) -> int:
-    """Begin a production in the place of all there are; return it."""
-    run(connection, "stand_pieces_on_nothing")
-    run(connection, "drop_productions")
-    return number(connection, "add_production", name=name)
+def get_production(connection: Connection, production: int | None = None) -> ProductionRow:
+    """Return a production, or the one opened last where none is named. Raises `NotFound` if there is none, or it lies in the bin."""
+    found = row(connection, ProductionRow, "production", production=production)
+    if production is None:
+        return existing(found, what="there is no production yet", where="the studio", todo="Begin one on the first page.")
+    return existing(found, what=f"there is no production {production}, or it is in the bin", where="the studio",
+                    todo="Choose another on the first page.")
 
 
 def poses_on_axis(connection: Connection, production: int) -> list[str]:

@@ -1,19 +1,3 @@
--- name: production
--- The production everyone works on.
-select id, name from production order by id limit 1;
-
--- name: add_production
--- A production without cast, poses or pieces.
-insert into production (name) values (%(name)s) returning id;
-
--- name: stand_pieces_on_nothing
--- Reset of the demo: edits and pieces point at one another, so the pieces let go first.
-update piece set edit_id = null;
-
--- name: drop_productions
--- Reset of the demo: everything hangs on the production.
-delete from production;
-
 -- name: poses_of
 -- The pose axis in its order.
 select pose from production_pose where production_id = %(production)s order by place;

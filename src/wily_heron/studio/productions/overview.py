@@ -4,7 +4,7 @@ from dataclasses import dataclass
 
 from ...core.figure.base.pose_types import Pose
 from ...core.motion.retarget import rotations_on
-from ...store.db import transaction
+from ...store.db import Connection, transaction
 from ...store.productions.bodies import BodyRow, bodies_of, body_for
 from ...store.productions.motions import motion_names
 from ...store.productions.poses import axis_poses
@@ -43,33 +43,35 @@ class Axis:
 class Overview(Cast, Axis):
     """A production: its cast, its sheet's axis, the shots, and the rail."""
 
+    id: int
     name: str
     shots: list[ShotRow]
     pieces: list[PieceRow]
 
 
-def overview() -> Overview:
-    """Return the production as it stands. Raises `NotFound` if there is none."""
+def overview(production: int | None = None) -> Overview:
+    """Return a production as it stands, the one opened last where none is named. Raises `NotFound` if there is none."""
     with transaction() as connection:
-        production = get_production(connection)
-        shots = shots_of(connection, production.id)
-    at = production.id
-    return Overview(name=production.name, shots=shots, pieces=pieces(at), **vars(cast(at)), **vars(axis(at)))
+        return read(connection, get_production(connection, production).id)
+
+
+def read(connection: Connection, production: int) -> Overview:
+    """Return a production as a transaction sees it."""
+    row = get_production(connection, production)
+    return Overview(id=row.id, name=row.name, shots=shots_of(connection, production), pieces=pieces_of(connection, production),
+                    **vars(_cast(connection, production)), **vars(_axis(connection, production)))
 
 
 def cast(production: int) -> Cast:
     """Return who can be dressed."""
     with transaction() as connection:
-        poses = axis_poses(connection, production)
-        wearers, bodies = cast_of(connection, production), bodies_of(connection, production)
-    return Cast(wearers, [_own(row, poses) for row in bodies])
+        return _cast(connection, production)
 
 
 def axis(production: int) -> Axis:
     """Return in what they are tried."""
     with transaction() as connection:
-        on_sheet = set(sheet_motions(connection, production))
-        return Axis(axis_poses(connection, production), [motion for motion in motion_names(connection) if motion[0] in on_sheet])
+        return _axis(connection, production)
 
 
 def pieces(production: int) -> list[PieceRow]:
@@ -78,10 +80,20 @@ def pieces(production: int) -> list[PieceRow]:
         return pieces_of(connection, production)
 
 
-def production_id() -> int:
-    """Return the production everyone works on. Raises `NotFound` if there is none."""
+def production_id(asked: int | None = None) -> int:
+    """Return the production asked for, or the one opened last. Raises `NotFound` if there is none, or it lies in the bin."""
     with transaction() as connection:
-        return get_production(connection).id
+        return get_production(connection, asked).id
+
+
+def _cast(connection: Connection, production: int) -> Cast:
+    poses = axis_poses(connection, production)
+    return Cast(cast_of(connection, production), [_own(row, poses) for row in bodies_of(connection, production)])
+
+
+def _axis(connection: Connection, production: int) -> Axis:
+    on_sheet = set(sheet_motions(connection, production))
+    return Axis(axis_poses(connection, production), [motion for motion in motion_names(connection) if motion[0] in on_sheet])
 
 
 def _own(row: BodyRow, poses: list[Pose]) -> OwnBody:

@@ -29,7 +29,7 @@ def sheet_as(trial: int, kind: Literal["csv", "json", "png"]) -> bytes:
     """Return a run of the sheet. Raises `InputError` for a picture of one in which no cell has one."""
     made = trials.get(trial)
     with transaction() as connection:
-        production = get_production(connection)
+        production = get_production(connection, made.trial.production)
         cast = {w.id: w.name for w in cast_of(connection, production.id)}
         columns = {p.name: p.label for p in axis_poses(connection, production.id)}
         columns |= {MOTION + name: label for name, label, _ in motion_names(connection)}

@@ -41,12 +41,12 @@ class Bench:
     under: list[tuple[np.ndarray, np.ndarray]]
 
 
-def prepare(desk: Desk, layout: int, wearer: int, over: bool) -> Bench:
+def prepare(layout: int, wearer: int, over: bool) -> Bench:
     """Return what the panels of a layout are sewn on, `over` what hangs on the rail or not."""
     with transaction() as connection:
         row = layout_store.get_layout(connection, layout)
         who, on = wearer_on(connection, wearer)
-        rail = worn(rail_of(connection, desk.production), None) if over else []
+        rail = worn(rail_of(connection, who.production), None) if over else []
     under = [piece_at(sha) for name, sha in rail if not name.startswith(row.name)]  # no garment is worn over itself
     return Bench(row, who, on, under, [(at_rest(p, on).astype(np.float64), p.mesh.triangles) for p in under])
 

@@ -11,9 +11,9 @@ router = APIRouter(prefix="/api", tags=["production"])
 
 
 @router.get("/production")
-def get_production() -> ProductionOut:
+def get_production(production: ProductionId) -> ProductionOut:
     """Return what the Fitting room shows."""
-    return ProductionOut.of(overview.overview())
+    return ProductionOut.of(overview.overview(production))
 
 
 @router.get("/production/pieces")

@@ -114,6 +114,7 @@ class AxisOut(Out):
 class ProductionOut(Out):
     """Everything the Fitting room shows, but for geometry."""
 
+    id: int
     name: str
     shapes: list[ShapeOut]
     cast: list[WearerOut]
@@ -126,7 +127,7 @@ class ProductionOut(Out):
     @classmethod
     def of(cls, found: Overview) -> "ProductionOut":
         """Return the production with the figure's sliders."""
-        return cls(name=found.name, shapes=[ShapeOut(**vars(s)) for s in SHAPES + GROWN], **vars(CastOut.of(found)),
+        return cls(id=found.id, name=found.name, shapes=[ShapeOut(**vars(s)) for s in SHAPES + GROWN], **vars(CastOut.of(found)),
                    **vars(AxisOut.of(found)), shots=[ShotOut.of(s) for s in found.shots],
                    pieces=[PieceOut.of(p) for p in found.pieces])
 

@@ -13,7 +13,6 @@ from ....core.table.sewing import Sewing
 from ....formats.array_frame import array_frame
 from ....jobs.queue import ask
 from ....studio.desk import Desk
-from ....studio.productions.overview import production_id
 from ....studio.table import sewn
 
 
@@ -44,7 +43,7 @@ class SewingSession:
     def _begin(self, wearer: int, fabric: dict | None, size: float, over: bool) -> dict[str, np.ndarray]:
         if not 0.008 <= size <= 0.06:
             raise InputError(what=f"faces of {1000 * size:.0f} mm", where="sewing", todo="Ask for 8 to 60 mm.")
-        bench = self.bench = sewn.prepare(_desk(), self.number, wearer, over)
+        bench = self.bench = sewn.prepare(self.number, wearer, over)
         self._look_at_rail()
         cloth = Fabric.model_validate(fabric) if fabric else FABRICS["linen"]
         self.sewing = Sewing(bench.layout.layout, bench.wearer, cloth, size, under=bench.under)
@@ -65,13 +64,9 @@ class SewingSession:
         sewing = self._going()
         if sewing.done <= sewing.closes or self.bench is None:
             raise InputError(what="the seams are not closed yet", where="sewing", todo="Let it go on until they are.")
-        piece = sewn.keep(_desk(artist), self.bench, sewing.mesh(), anew)
+        piece = sewn.keep(Desk(self.bench.who.production, artist, ask), self.bench, sewing.mesh(), anew)
         self._look_at_rail()
         return piece
-
-
-def _desk(artist: str = "Artist") -> Desk:
-    return Desk(production_id(), artist, ask)
 
 
 def _drawn_under(pieces_under: list[Piece], under: list[tuple[np.ndarray, np.ndarray]]) -> dict[str, np.ndarray]:

@@ -1,0 +1,71 @@
+"""A production taken whole, with what it needs of the studio, and put into a database."""
+
+from dataclasses import dataclass, field
+
+import psycopg
+
+from ...core.errors import InputError
+from ..db import Connection, numbers, run
+from ..events import notify
+from .rows import ROOT, Rows, owned, put_rows, read_rows, renumbered, shared_rows
+
+_BODIES = "own_body"
+_OF_THE_STUDIO = ("stock_item",)
+"""What pieces may come from, yet do not need: elsewhere there is another stock, so that they come from nothing there."""
+
+
+@dataclass(frozen=True)
+class Whole:
+    """The rows of a production, and those of bodies of one's own that are worn in it."""
+
+    rows: Rows
+    bodies: Rows = field(default_factory=lambda: {})
+
+
+def whole(connection: Connection, production: int) -> Whole:
+    """Return all rows of a production and the bodies that they name."""
+    kept = read_rows(connection, production)
+    worn = {row["body_sha"] for row in kept["wearer"] if row["body_sha"]}
+    return Whole(kept, {_BODIES: shared_rows(connection, _BODIES, "sha", worn)})
+
+
+def put_whole(connection: Connection, kept: Whole, name: str, from_elsewhere: bool) -> int:
+    """Put a production in beside all others, with numbers of its own; return its number. The blobs that it needs must be there.
+
+    Raises `InputError` where rows do not fit this database, or one another.
+    """
+    try:
+        moved, anew = renumbered(connection, _fitting(connection, kept.rows, from_elsewhere))
+        production = next(iter(anew[ROOT].values()))
+        moved[ROOT] = [{"id": production, "name": name}]
+        run(connection, "check_later")
+        for row in kept.bodies.get(_BODIES, []):
+            put_rows(connection, _BODIES, [{**row, "production_id": production}], over=False)
+        for table, all_ in moved.items():
+            put_rows(connection, table, all_)
+        connection.execute("set constraints all immediate")
+    except (psycopg.DataError, psycopg.IntegrityError, psycopg.ProgrammingError, KeyError, TypeError, StopIteration) as error:
+        why = f"row {error} is missing" if isinstance(error, KeyError) else str(error).strip().splitlines()[0]
+        raise InputError(what=f"its rows do not fit together ({why})", where="the archive", todo="Archive the production again.") from None
+    notify(connection, "productions")
+    return production
+
+
+def work_left(connection: Connection, production: int, anew: bool) -> list[int]:
+    """Return the edits of a production that wait to be evaluated; `anew`: all do, for they come of another figure."""
+    if anew:
+        run(connection, "evaluate_production_anew", production=production)
+    return numbers(connection, "waiting_edits_of", production=production)
+
+
+def _fitting(connection: Connection, kept: Rows, from_elsewhere: bool) -> Rows:
+    """Return the rows of tables that belong to a production; what comes from elsewhere lets go of that studio's stock."""
+    own = owned(connection)
+    if stranger := next((table for table in kept if table not in own.by), None):
+        raise InputError(what=f"it has rows of {stranger}, which is no table of a production here", where="the archive",
+                         todo="Update this installation: a newer one has written it.")
+    fitting = {table: kept.get(table, []) for table in own.by}
+    if not from_elsewhere:
+        return fitting
+    loose = {table: [key.field for key in own.keys_of(table) if key.of in _OF_THE_STUDIO] for table in fitting}
+    return {table: [{**row, **dict.fromkeys(loose[table])} for row in all_] for table, all_ in fitting.items()}

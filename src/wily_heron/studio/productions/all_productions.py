@@ -1,0 +1,79 @@
+"""The productions of the studio: listed, begun, named, opened, duplicated, put into the bin."""
+
+from ...core.errors import InputError
+from ...store.db import transaction
+from ...store.productions import all_productions as store
+from ...store.productions.all_productions import BriefRow
+from ...store.productions.production import get_production, put_on_axis
+from ...store.productions.wearers import add_wearer
+from ...store.productions.whole import put_whole, whole, work_left
+from .. import work
+from ..work import Ask
+
+_POSES = ("stand", "reach-up", "stride", "sit", "kneel")
+"""The axis of a new production: the poses in which most garments are tried first."""
+
+
+def productions() -> list[BriefRow]:
+    """Return every production, the one opened last first; those in the bin too."""
+    with transaction() as connection:
+        return store.productions(connection)
+
+
+def begin(name: str, artist: str) -> int:
+    """Begin a production with one wearer of mean measures and five poses; return it."""
+    with transaction() as connection:
+        production = store.add_production(connection, _named(name))
+        add_wearer(connection, production, "First wearer", {}, artist)
+        for pose in _POSES:
+            put_on_axis(connection, production, pose)
+    return production
+
+
+def rename(production: int, name: str) -> None:
+    """Give a production another name. Raises `NotFound` if there is none."""
+    with transaction() as connection:
+        store.rename(connection, production, _named(name))
+
+
+def opened(production: int) -> None:
+    """Note that somebody opens a production. Raises `NotFound` if there is none, or it lies in the bin."""
+    with transaction() as connection:
+        store.opened(connection, production)
+
+
+def put_in_bin(production: int, there: bool = True) -> None:
+    """Put a production into the bin, or take it out. Raises `NotFound` where there is nothing to do that with."""
+    with transaction() as connection:
+        store.put_in_bin(connection, production, there)
+
+
+def empty_bin() -> list[int]:
+    """Delete what lies in the bin, for good; return it."""
+    with transaction() as connection:
+        return store.empty_bin(connection)
+
+
+def duplicate(production: int, ask: Ask) -> int:
+    """Make a copy of a production with all its history, beside it; return that. Raises `NotFound` if there is none."""
+    with transaction() as connection:
+        name = get_production(connection, production).name
+        copy = put_whole(connection, whole(connection, production), free_name(store.productions(connection), name), from_elsewhere=False)
+        waiting = work_left(connection, copy, anew=False)
+    for edit in waiting:
+        ask(work.evaluate(edit))
+    return copy
+
+
+def free_name(there: list[BriefRow], name: str) -> str:
+    """Return `name`, or it with the first number that no production has."""
+    taken, made, n = {p.name for p in there}, name, 2
+    while made in taken:
+        made, n = f"{name} {n}", n + 1
+    return made
+
+
+def _named(name: str) -> str:
+    if not name.strip():
+        raise InputError(what="it has no name", where="the production", todo="Type a name.")
+    return " ".join(name.split())
