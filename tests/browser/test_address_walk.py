@@ -11,23 +11,23 @@ from tests.browser.controls import messages
 
 @pytest.mark.slow("web/src/app", "web/src/store", "web/src/rooms/fitting", "web/src/bench")
 def test_back_a_reload_and_a_pasted_link_lead_to_the_same_wearer_pose_piece_and_step(page: Page, house: House):
-    page.goto(house.url)
+    page.goto(f"{house.url}fitting")
     stage = page.get_by_label("Stage", exact=True)
     page.get_by_role("button", name="Corvane").click()
     page.get_by_role("button", name="Sitting").click()
     page.get_by_role("button", name="Oilskin coat").first.click()
     page.get_by_role("button", name="Bind", exact=False).first.click()
-    here = re.compile(r"/fitting\?wearer=\d+&pose=sit&piece=\d+&step=bind$")
+    here = re.compile(r"/fitting\?production=\d+&wearer=\d+&pose=sit&piece=\d+&step=bind$")
     expect(page).to_have_url(here)
     link = page.url
 
     page.get_by_role("button", name="Stockroom").click()
-    expect(page).to_have_url(re.compile(r"/stock$"))
+    expect(page).to_have_url(re.compile(r"/stock\?production=\d+$"))
     page.go_back()
     expect(page).to_have_url(link)
     _shown(page)
     page.go_back()  # the step is closed again, the piece is still in hand
-    expect(page).to_have_url(re.compile(r"/fitting\?wearer=\d+&pose=sit&piece=\d+$"))
+    expect(page).to_have_url(re.compile(r"/fitting\?production=\d+&wearer=\d+&pose=sit&piece=\d+$"))
     page.go_forward()
     page.reload()
     _shown(page)
@@ -50,7 +50,7 @@ def _shown(page: Page) -> None:
 def test_the_page_is_lit_as_the_system_is_and_as_the_artist_chose(page: Page, house: House):
     lamp = page.locator("html[data-lamp]")
     page.emulate_media(color_scheme="dark")
-    page.goto(house.url)
+    page.goto(f"{house.url}fitting")
     expect(lamp).to_have_count(1)
     page.emulate_media(color_scheme="light")
     expect(lamp).to_have_count(0)

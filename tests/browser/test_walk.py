@@ -15,7 +15,7 @@ MINUTE = 60_000
 
 
 def open_room(page: Page, house) -> None:
-    page.goto(house.url)
+    page.goto(f"{house.url}fitting")
     expect(page.locator("canvas")).to_be_visible(timeout=MINUTE)
     expect(page.get_by_role("button", name="Oilskin coat", exact=False).first).to_be_visible(timeout=MINUTE)
 

@@ -7,6 +7,7 @@ import zipfile
 from collections.abc import Callable
 from typing import Any
 
+import numpy as np
 import pytest
 import trimesh
 
@@ -15,6 +16,7 @@ from wily_heron.core.clearance.find.shots import Shot
 from wily_heron.core.errors import InputError, NotFound
 from wily_heron.core.model.model import Model
 from wily_heron.core.table.blocks import block_layout
+from wily_heron.formats.images.png import read_png
 from wily_heron.studio.desk import Desk
 
 
@@ -249,13 +251,18 @@ def test_what_lies_in_the_bin_is_not_worked_on_and_is_whole_until_the_bin_is_emp
 
 def test_a_card_says_what_is_in_a_production_and_who_worked_there(full: Desk):
     from wily_heron.studio.productions import all_productions
+    from wily_heron.studio.productions.pictures import dressed_picture
 
     card = next(p for p in all_productions.productions() if p.id == full.production)
     assert (card.name, card.wearers, card.pieces, card.poses) == ("The Reedmarsh Night Post", 2, 1, 2)
     assert card.artists[0] == "Wrenna"
     assert card.bytes > 1000
     assert [f.name for f in card.faces] == ["Ibbet", "Old Moss"]
-    assert all(f.picture for f in card.faces)
+    image = read_png(dressed_picture(card.faces[0].wearer))
+    band = (image[..., 2].astype(int) > image[..., 0].astype(int) + 10)  # only its felt is blue
+    assert image.shape == (336, 220, 3)
+    assert 200 < band.sum() < 6000
+    assert 0.34 < np.flatnonzero(band.any(axis=1)).mean() / 336 < 0.44  # round the waist: 98 to 114 cm up
     all_productions.rename(full.production, "Night Post, second unit")
     assert all_productions.productions()[0].name == "Night Post, second unit"
     with pytest.raises(InputError, match="no name"):

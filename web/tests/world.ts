@@ -125,6 +125,7 @@ const shape = (name: string, group: string, more: string, less: string, sided = 
 
 export function aProduction(to: Partial<Production> = {}): Production {
   return {
+    id: 4,
     name: "The Reedmarsh Night Post",
     shapes: [
       shape("stature", "Build", "taller", "shorter"),

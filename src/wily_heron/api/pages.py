@@ -5,7 +5,7 @@ from starlette.exceptions import HTTPException
 from starlette.responses import Response
 from starlette.types import Scope
 
-_ROOMS = ("fitting", "table", "stock", "packing")
+_ROOMS = ("productions", "fitting", "table", "stock", "packing")
 
 
 class Pages(StaticFiles):

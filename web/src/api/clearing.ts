@@ -1,6 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import { useCallback, useEffect, useRef, useState } from "react";
-import { api, artist, type CellAsked, type Problem, problemOf, type Trial } from "./client";
+import { api, artist, type CellAsked, inProduction, type Problem, problemOf, type Trial } from "./client";
 import { useServerChange } from "./hooks";
 import type { components } from "./schema";
 
@@ -37,7 +37,7 @@ export function useExplain() {
     setFound({ ...NOTHING, trying: "Trying what helps" });
     setProblem(null);
     try {
-      const answer = await fetch("/api/explain", {
+      const answer = await fetch(inProduction("/api/explain"), {
         method: "POST",
         signal: control.signal,
         headers: { "Content-Type": "application/json", "X-Artist": artist() },

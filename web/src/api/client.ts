@@ -1,4 +1,5 @@
-import createClient, { type Middleware } from "openapi-fetch";
+import createClient, { createQuerySerializer, type Middleware } from "openapi-fetch";
+import { useRoom } from "../store/room";
 import type { components, paths } from "./schema";
 
 export type Production = components["schemas"]["ProductionOut"];
@@ -78,5 +79,19 @@ const middleware: Middleware = {
   },
 };
 
-export const api = createClient<paths>({ baseUrl: "" });
+/** A path of the API, asked about the production that is open. */
+export function inProduction(path: string): string {
+  const { production } = useRoom.getState();
+  return production === null ? path : `${path}${path.includes("?") ? "&" : "?"}production=${production}`;
+}
+
+const serialized = createQuerySerializer<Record<string, unknown>>();
+
+export const api = createClient<paths>({
+  baseUrl: "",
+  querySerializer: (query) => {
+    const { production } = useRoom.getState();
+    return serialized(production === null ? query : { ...query, production });
+  },
+});
 api.use(middleware);

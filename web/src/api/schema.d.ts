@@ -1034,6 +1034,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/pictures/dressed/{wearer}.png": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Dressed Picture
+         * @description Return a wearer at rest in what the rail holds, on clear ground.
+         */
+        get: operations["dressed_picture_api_pictures_dressed__wearer__png_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/pictures/texture/{sha}.png": {
         parameters: {
             query?: never;
@@ -1861,6 +1881,190 @@ export interface paths {
          * @description Go forward to the wearer's shape after.
          */
         post: operations["redo_shape_api_wearers__wearer__redo_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/productions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Productions
+         * @description Return every production, the one opened last first; those in the bin too.
+         */
+        get: operations["productions_api_productions_get"];
+        put?: never;
+        /**
+         * Begin
+         * @description Begin a production with one wearer of mean measures and five poses.
+         */
+        post: operations["begin_api_productions_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/productions/unpack": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Unpack
+         * @description Put an archived production in beside all others, whole or not at all.
+         */
+        post: operations["unpack_api_productions_unpack_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/productions/bin": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Empty Bin
+         * @description Delete what lies in the bin, for good.
+         */
+        delete: operations["empty_bin_api_productions_bin_delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/productions/{number}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        /**
+         * Rename
+         * @description Give a production another name.
+         */
+        patch: operations["rename_api_productions__number__patch"];
+        trace?: never;
+    };
+    "/api/productions/{number}/open": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Opened
+         * @description Note that somebody opens a production: it stands first in the list.
+         */
+        post: operations["opened_api_productions__number__open_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/productions/{number}/duplicate": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Duplicate
+         * @description Make a copy with all its history.
+         */
+        post: operations["duplicate_api_productions__number__duplicate_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/productions/{number}/archive": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Archive
+         * @description Return a production as one file: a zip of rows as JSON, arrays and pictures, and the outfit as glTF.
+         */
+        get: operations["archive_api_productions__number__archive_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/productions/{number}/bin": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * To Bin
+         * @description Put a production into the bin; nothing of it is lost until that is emptied.
+         */
+        post: operations["to_bin_api_productions__number__bin_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/productions/{number}/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Restore
+         * @description Take a production out of the bin.
+         */
+        post: operations["restore_api_productions__number__restore_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -3209,6 +3413,11 @@ export interface components {
             /** Files */
             files: string[];
         };
+        /** Body_unpack_api_productions_unpack_post */
+        Body_unpack_api_productions_unpack_post: {
+            /** File */
+            file: string;
+        };
         /**
          * BoundPart
          * @description A loose part of a bound piece: what it looks like, whether it keeps its form, a vertex of it, and the joint that bears it most.
@@ -3937,7 +4146,7 @@ export interface components {
              * What
              * @enum {string}
              */
-            what: "hello" | "piece" | "cast" | "poses" | "shots" | "trial" | "plan" | "hunt" | "wear" | "bake" | "fall" | "layout" | "fabrics" | "stock" | "apart";
+            what: "hello" | "productions" | "piece" | "cast" | "poses" | "shots" | "trial" | "plan" | "hunt" | "wear" | "bake" | "fall" | "layout" | "fabrics" | "stock" | "apart";
             /** Piece */
             piece?: number | null;
             /** Trial */
@@ -4059,6 +4268,16 @@ export interface components {
             metal: number;
             /** Texture */
             texture?: number | null;
+        };
+        /**
+         * FaceOut
+         * @description A wearer on a production's card.
+         */
+        FaceOut: {
+            /** Wearer */
+            wearer: number;
+            /** Name */
+            name: string;
         };
         /**
          * FallOut
@@ -5156,6 +5375,14 @@ export interface components {
             outwards: boolean;
         };
         /**
+         * NameIn
+         * @description What a production is called.
+         */
+        NameIn: {
+            /** Name */
+            name: string;
+        };
+        /**
          * OpenCellOut
          * @description A cell in which what is left out can be missed.
          */
@@ -5684,10 +5911,46 @@ export interface components {
             todo: string;
         };
         /**
+         * ProductionLineOut
+         * @description A production on the first page: when it was opened last, what is in it (`bytes` of its pieces), who worked there last.
+         */
+        ProductionLineOut: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /**
+             * Made At
+             * Format: date-time
+             */
+            made_at: string;
+            /**
+             * Opened At
+             * Format: date-time
+             */
+            opened_at: string;
+            /** Binned At */
+            binned_at: string | null;
+            /** Wearers */
+            wearers: number;
+            /** Pieces */
+            pieces: number;
+            /** Poses */
+            poses: number;
+            /** Bytes */
+            bytes: number;
+            /** Artists */
+            artists: string[];
+            /** Faces */
+            faces: components["schemas"]["FaceOut"][];
+        };
+        /**
          * ProductionOut
          * @description Everything the Fitting room shows, but for geometry.
          */
         ProductionOut: {
+            /** Id */
+            id: number;
             /** Name */
             name: string;
             /** Shapes */
@@ -7145,7 +7408,10 @@ export type $defs = Record<string, never>;
 export interface operations {
     all_of_them_api_apart_get: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description The one opened last if none is named. */
+                production?: number | null;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -7161,11 +7427,23 @@ export interface operations {
                     "application/json": components["schemas"]["ApartLineOut"][];
                 };
             };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
         };
     };
     bring_in_api_apart_post: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description The one opened last if none is named. */
+                production?: number | null;
+            };
             header?: {
                 "X-Artist"?: string;
             };
@@ -7529,7 +7807,10 @@ export interface operations {
     };
     take_api_apart__apart__take_post: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description The one opened last if none is named. */
+                production?: number | null;
+            };
             header?: {
                 "X-Artist"?: string;
             };
@@ -7624,7 +7905,10 @@ export interface operations {
     };
     measure_api_cell_post: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description The one opened last if none is named. */
+                production?: number | null;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -7720,7 +8004,10 @@ export interface operations {
     };
     bake_api_pieces__piece__bake_post: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description The one opened last if none is named. */
+                production?: number | null;
+            };
             header?: {
                 "X-Artist"?: string;
             };
@@ -7900,7 +8187,10 @@ export interface operations {
     };
     explain_cell_api_explain_post: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description The one opened last if none is named. */
+                production?: number | null;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -7973,7 +8263,10 @@ export interface operations {
     };
     keep_fabric_api_fabrics_own_post: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description The one opened last if none is named. */
+                production?: number | null;
+            };
             header?: {
                 "X-Artist"?: string;
             };
@@ -8072,7 +8365,10 @@ export interface operations {
     };
     start_api_hunts_post: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description The one opened last if none is named. */
+                production?: number | null;
+            };
             header?: {
                 "X-Artist"?: string;
             };
@@ -8107,7 +8403,10 @@ export interface operations {
     };
     latest_api_hunts_latest_get: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description The one opened last if none is named. */
+                production?: number | null;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -8121,6 +8420,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["HuntOut"] | null;
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
                 };
             };
         };
@@ -8158,7 +8466,10 @@ export interface operations {
     };
     lasso_api_pieces__piece__lasso_post: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description The one opened last if none is named. */
+                production?: number | null;
+            };
             header?: never;
             path: {
                 piece: number;
@@ -8299,7 +8610,10 @@ export interface operations {
     };
     on_sheet_api_motions_sheet_put: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description The one opened last if none is named. */
+                production?: number | null;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -8491,7 +8805,10 @@ export interface operations {
     };
     put_colourway_api_stock__item__colourways__name__put: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description The one opened last if none is named. */
+                production?: number | null;
+            };
             header?: {
                 "X-Artist"?: string;
             };
@@ -8557,7 +8874,10 @@ export interface operations {
     };
     wear_colourway_api_pieces__piece__colourway_post: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description The one opened last if none is named. */
+                production?: number | null;
+            };
             header?: {
                 "X-Artist"?: string;
             };
@@ -8594,7 +8914,10 @@ export interface operations {
     };
     put_bundle_api_bundles_post: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description The one opened last if none is named. */
+                production?: number | null;
+            };
             header?: {
                 "X-Artist"?: string;
             };
@@ -8631,7 +8954,10 @@ export interface operations {
     };
     dress_bundle_api_bundles__number__dress_post: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description The one opened last if none is named. */
+                production?: number | null;
+            };
             header?: {
                 "X-Artist"?: string;
             };
@@ -8748,7 +9074,10 @@ export interface operations {
     };
     made_for_api_pieces__piece__made_for_get: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description The one opened last if none is named. */
+                production?: number | null;
+            };
             header?: never;
             path: {
                 piece: number;
@@ -8779,7 +9108,10 @@ export interface operations {
     };
     relink_api_pieces__piece__textures_post: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description The one opened last if none is named. */
+                production?: number | null;
+            };
             header?: {
                 "X-Artist"?: string;
             };
@@ -8816,7 +9148,10 @@ export interface operations {
     };
     bring_over_api_pieces__piece__over_post: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description The one opened last if none is named. */
+                production?: number | null;
+            };
             header?: {
                 "X-Artist"?: string;
             };
@@ -8915,6 +9250,37 @@ export interface operations {
             };
         };
     };
+    dressed_picture_api_pictures_dressed__wearer__png_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                wearer: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/png": unknown;
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
     texture_api_pictures_texture__sha__png_get: {
         parameters: {
             query?: never;
@@ -8981,6 +9347,8 @@ export interface operations {
         parameters: {
             query?: {
                 wearer?: number | null;
+                /** @description The one opened last if none is named. */
+                production?: number | null;
             };
             header?: {
                 "X-Artist"?: string;
@@ -9016,7 +9384,10 @@ export interface operations {
     };
     bring_in_practice_api_pieces_practice_post: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description The one opened last if none is named. */
+                production?: number | null;
+            };
             header?: {
                 "X-Artist"?: string;
             };
@@ -9047,7 +9418,10 @@ export interface operations {
     };
     dress_api_pieces__piece__dress_post: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description The one opened last if none is named. */
+                production?: number | null;
+            };
             header?: {
                 "X-Artist"?: string;
             };
@@ -9175,7 +9549,10 @@ export interface operations {
     };
     change_recipe_api_pieces__piece__recipe_put: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description The one opened last if none is named. */
+                production?: number | null;
+            };
             header?: {
                 "X-Artist"?: string;
             };
@@ -9212,7 +9589,10 @@ export interface operations {
     };
     undo_api_pieces__piece__undo_post: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description The one opened last if none is named. */
+                production?: number | null;
+            };
             header?: {
                 "X-Artist"?: string;
             };
@@ -9245,7 +9625,10 @@ export interface operations {
     };
     redo_api_pieces__piece__redo_post: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description The one opened last if none is named. */
+                production?: number | null;
+            };
             header?: {
                 "X-Artist"?: string;
             };
@@ -9529,7 +9912,10 @@ export interface operations {
     };
     grow_piece_api_pieces_grow_post: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description The one opened last if none is named. */
+                production?: number | null;
+            };
             header?: {
                 "X-Artist"?: string;
             };
@@ -9564,7 +9950,10 @@ export interface operations {
     };
     fit_outfit_api_outfit_fit_post: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description The one opened last if none is named. */
+                production?: number | null;
+            };
             header?: {
                 "X-Artist"?: string;
             };
@@ -9601,7 +9990,10 @@ export interface operations {
     };
     plan_api_plans_post: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description The one opened last if none is named. */
+                production?: number | null;
+            };
             header?: {
                 "X-Artist"?: string;
             };
@@ -9636,7 +10028,10 @@ export interface operations {
     };
     latest_plan_api_plans_latest_get: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description The one opened last if none is named. */
+                production?: number | null;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -9652,11 +10047,23 @@ export interface operations {
                     "application/json": components["schemas"]["PlanOut"] | null;
                 };
             };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
         };
     };
     carry_out_api_plans__plan__carry_out_post: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description The one opened last if none is named. */
+                production?: number | null;
+            };
             header?: {
                 "X-Artist"?: string;
             };
@@ -9751,7 +10158,10 @@ export interface operations {
     };
     library_api_poses_get: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description The one opened last if none is named. */
+                production?: number | null;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -9767,11 +10177,23 @@ export interface operations {
                     "application/json": components["schemas"]["LibraryPoseOut"][];
                 };
             };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
         };
     };
     add_api_poses_post: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description The one opened last if none is named. */
+                production?: number | null;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -9804,7 +10226,10 @@ export interface operations {
     };
     keep_api_poses_own_post: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description The one opened last if none is named. */
+                production?: number | null;
+            };
             header?: {
                 "X-Artist"?: string;
             };
@@ -9839,7 +10264,10 @@ export interface operations {
     };
     forget_api_poses_own__name__delete: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description The one opened last if none is named. */
+                production?: number | null;
+            };
             header?: never;
             path: {
                 name: string;
@@ -9868,7 +10296,10 @@ export interface operations {
     };
     take_away_api_poses__name__delete: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description The one opened last if none is named. */
+                production?: number | null;
+            };
             header?: never;
             path: {
                 name: string;
@@ -10016,7 +10447,10 @@ export interface operations {
     };
     get_production_api_production_get: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description The one opened last if none is named. */
+                production?: number | null;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -10032,11 +10466,23 @@ export interface operations {
                     "application/json": components["schemas"]["ProductionOut"];
                 };
             };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
         };
     };
     get_pieces_api_production_pieces_get: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description The one opened last if none is named. */
+                production?: number | null;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -10052,11 +10498,23 @@ export interface operations {
                     "application/json": components["schemas"]["PieceOut"][];
                 };
             };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
         };
     };
     get_cast_api_production_cast_get: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description The one opened last if none is named. */
+                production?: number | null;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -10072,11 +10530,23 @@ export interface operations {
                     "application/json": components["schemas"]["CastOut"];
                 };
             };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
         };
     };
     get_axis_api_production_axis_get: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description The one opened last if none is named. */
+                production?: number | null;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -10092,11 +10562,23 @@ export interface operations {
                     "application/json": components["schemas"]["AxisOut"];
                 };
             };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
         };
     };
     add_wearer_api_wearers_post: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description The one opened last if none is named. */
+                production?: number | null;
+            };
             header?: {
                 "X-Artist"?: string;
             };
@@ -10160,7 +10642,10 @@ export interface operations {
     };
     set_shape_api_wearers__wearer__shape_put: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description The one opened last if none is named. */
+                production?: number | null;
+            };
             header?: {
                 "X-Artist"?: string;
             };
@@ -10257,9 +10742,310 @@ export interface operations {
             };
         };
     };
-    shots_api_shots_get: {
+    productions_api_productions_get: {
         parameters: {
             query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProductionLineOut"][];
+                };
+            };
+        };
+    };
+    begin_api_productions_post: {
+        parameters: {
+            query?: never;
+            header?: {
+                "X-Artist"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NameIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        [key: string]: number;
+                    };
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    unpack_api_productions_unpack_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["Body_unpack_api_productions_unpack_post"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        [key: string]: number;
+                    };
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    empty_bin_api_productions_bin_delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        [key: string]: number[];
+                    };
+                };
+            };
+        };
+    };
+    rename_api_productions__number__patch: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NameIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    opened_api_productions__number__open_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    duplicate_api_productions__number__duplicate_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        [key: string]: number;
+                    };
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    archive_api_productions__number__archive_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/zip": unknown;
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    to_bin_api_productions__number__bin_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    restore_api_productions__number__restore_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    shots_api_shots_get: {
+        parameters: {
+            query?: {
+                /** @description The one opened last if none is named. */
+                production?: number | null;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -10275,11 +11061,23 @@ export interface operations {
                     "application/json": components["schemas"]["ShotOut"][];
                 };
             };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
         };
     };
     add_api_shots_post: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description The one opened last if none is named. */
+                production?: number | null;
+            };
             header?: {
                 "X-Artist"?: string;
             };
@@ -10314,7 +11112,10 @@ export interface operations {
     };
     bring_in_api_shots_cameras_post: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description The one opened last if none is named. */
+                production?: number | null;
+            };
             header?: {
                 "X-Artist"?: string;
             };
@@ -10349,7 +11150,10 @@ export interface operations {
     };
     take_away_api_shots_cameras_glb_get: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description The one opened last if none is named. */
+                production?: number | null;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -10365,11 +11169,23 @@ export interface operations {
                     "model/gltf-binary": unknown;
                 };
             };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
         };
     };
     change_api_shots__shot__put: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description The one opened last if none is named. */
+                production?: number | null;
+            };
             header?: never;
             path: {
                 shot: number;
@@ -10404,7 +11220,10 @@ export interface operations {
     };
     drop_api_shots__shot__delete: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description The one opened last if none is named. */
+                production?: number | null;
+            };
             header?: never;
             path: {
                 shot: number;
@@ -10435,7 +11254,10 @@ export interface operations {
     };
     take_back_api_shots__shot__back_post: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description The one opened last if none is named. */
+                production?: number | null;
+            };
             header?: never;
             path: {
                 shot: number;
@@ -10509,6 +11331,8 @@ export interface operations {
         parameters: {
             query?: {
                 shelf?: number | null;
+                /** @description The one opened last if none is named. */
+                production?: number | null;
             };
             header?: {
                 "X-Artist"?: string;
@@ -10544,7 +11368,10 @@ export interface operations {
     };
     make_fabric_api_stock_fabrics_post: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description The one opened last if none is named. */
+                production?: number | null;
+            };
             header?: {
                 "X-Artist"?: string;
             };
@@ -10581,7 +11408,10 @@ export interface operations {
     };
     keep_piece_api_stock_from_rail__piece__post: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description The one opened last if none is named. */
+                production?: number | null;
+            };
             header?: {
                 "X-Artist"?: string;
             };
@@ -10647,7 +11477,10 @@ export interface operations {
     };
     dress_api_stock__item__dress_post: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description The one opened last if none is named. */
+                production?: number | null;
+            };
             header?: {
                 "X-Artist"?: string;
             };
@@ -10684,7 +11517,10 @@ export interface operations {
     };
     use_api_stock__item__use_post: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description The one opened last if none is named. */
+                production?: number | null;
+            };
             header?: {
                 "X-Artist"?: string;
             };
@@ -10754,7 +11590,10 @@ export interface operations {
     };
     duplicate_api_stock__item__duplicate_post: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description The one opened last if none is named. */
+                production?: number | null;
+            };
             header?: {
                 "X-Artist"?: string;
             };
@@ -10789,7 +11628,10 @@ export interface operations {
     };
     replace_with_newer_api_stock__item__replace_post: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description The one opened last if none is named. */
+                production?: number | null;
+            };
             header?: {
                 "X-Artist"?: string;
             };
@@ -10937,7 +11779,10 @@ export interface operations {
     };
     shelf_api_table_layouts_get: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description The one opened last if none is named. */
+                production?: number | null;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -10953,11 +11798,23 @@ export interface operations {
                     "application/json": components["schemas"]["LayoutRowOut"][];
                 };
             };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
         };
     };
     begin_api_table_layouts_post: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description The one opened last if none is named. */
+                production?: number | null;
+            };
             header?: {
                 "X-Artist"?: string;
             };
@@ -10994,6 +11851,8 @@ export interface operations {
         parameters: {
             query: {
                 wearer: number;
+                /** @description The one opened last if none is named. */
+                production?: number | null;
             };
             header?: {
                 "X-Artist"?: string;
@@ -11060,7 +11919,10 @@ export interface operations {
     };
     change_api_table_layouts__number__put: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description The one opened last if none is named. */
+                production?: number | null;
+            };
             header?: {
                 "X-Artist"?: string;
             };
@@ -11126,7 +11988,10 @@ export interface operations {
     };
     work_on_api_table_layouts__number__panels_post: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description The one opened last if none is named. */
+                production?: number | null;
+            };
             header?: {
                 "X-Artist"?: string;
             };
@@ -11163,7 +12028,10 @@ export interface operations {
     };
     grade_api_table_layouts__number__grade_post: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description The one opened last if none is named. */
+                production?: number | null;
+            };
             header?: {
                 "X-Artist"?: string;
             };
@@ -11295,7 +12163,10 @@ export interface operations {
     };
     runs_api_trials_get: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description The one opened last if none is named. */
+                production?: number | null;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -11311,11 +12182,23 @@ export interface operations {
                     "application/json": components["schemas"]["TrialBriefOut"][];
                 };
             };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
         };
     };
     start_api_trials_post: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description The one opened last if none is named. */
+                production?: number | null;
+            };
             header?: {
                 "X-Artist"?: string;
             };
@@ -11346,7 +12229,10 @@ export interface operations {
     };
     latest_api_trials_latest_get: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description The one opened last if none is named. */
+                production?: number | null;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -11360,6 +12246,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["TrialOut"] | null;
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
                 };
             };
         };
@@ -11399,7 +12294,10 @@ export interface operations {
     };
     explain_all_api_trials__trial__causes_post: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description The one opened last if none is named. */
+                production?: number | null;
+            };
             header?: {
                 "X-Artist"?: string;
             };
@@ -11527,7 +12425,10 @@ export interface operations {
     };
     waivers_api_waivers_get: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description The one opened last if none is named. */
+                production?: number | null;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -11543,11 +12444,23 @@ export interface operations {
                     "application/json": components["schemas"]["WaiverOut"][];
                 };
             };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
         };
     };
     waive_api_waivers_post: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description The one opened last if none is named. */
+                production?: number | null;
+            };
             header?: {
                 "X-Artist"?: string;
             };
@@ -11582,7 +12495,10 @@ export interface operations {
     };
     unwaive_api_waivers__waiver__delete: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description The one opened last if none is named. */
+                production?: number | null;
+            };
             header?: never;
             path: {
                 waiver: number;
@@ -11613,7 +12529,10 @@ export interface operations {
     };
     pins_api_pins_get: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description The one opened last if none is named. */
+                production?: number | null;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -11629,11 +12548,23 @@ export interface operations {
                     "application/json": components["schemas"]["PinOut"][];
                 };
             };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
         };
     };
     pin_api_pins_put: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description The one opened last if none is named. */
+                production?: number | null;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -11666,7 +12597,10 @@ export interface operations {
     };
     latest_run_api_wear_get: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description The one opened last if none is named. */
+                production?: number | null;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -11682,11 +12616,23 @@ export interface operations {
                     "application/json": components["schemas"]["WearOut"] | null;
                 };
             };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
         };
     };
     wear_api_wear_post: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description The one opened last if none is named. */
+                production?: number | null;
+            };
             header?: {
                 "X-Artist"?: string;
             };

@@ -8,20 +8,35 @@ import { droppedFiles } from "../api/wire/uploads";
 import { ApartPage } from "../rooms/apart/ApartPage";
 import { FittingRoom } from "../rooms/fitting/FittingRoom";
 import { PackingRoom } from "../rooms/packing/PackingRoom";
+import { ProductionsPage } from "../rooms/productions/ProductionsPage";
 import { Shelves } from "../rooms/stock/Shelves";
 import { TableRoom } from "../rooms/table/TableRoom";
 import { useRoom, useRoomOf } from "../store/room";
+import { Button } from "../ui/controls";
 import { ErrorBoundary } from "../ui/ErrorBoundary";
 import { Toasts } from "../ui/Toasts";
 import { TopBar } from "./TopBar";
 import { TEXT } from "./texts";
 
+/** The page of all productions, or the rooms of one. */
 export function App() {
+  const { place, production } = useRoomOf("place", "production");
+  useChanges();
+  if (place === "productions")
+    return (
+      <>
+        <ProductionsPage />
+        <Toasts />
+      </>
+    );
+  return <Rooms key={production ?? "last"} />;
+}
+
+function Rooms() {
   const production = useProduction();
   const { place, apart } = useRoomOf("place", "apart");
   const takeIn = useTakeIn();
   const bringIn = useBringIn();
-  useChanges();
   /** Files dropped where nothing else takes them: on the stage they become a piece on the rail, elsewhere they go into stock. */
   const drop = (files: File[]) => {
     const { set, say, wearer } = useRoom.getState();
@@ -43,7 +58,8 @@ export function App() {
     return (
       <div className="p-8">
         <h1 className="font-title text-xl">{TEXT.theProductionCannotBe}</h1>
-        <p className="mt-2 max-w-prose text-soft">{production.error.message}</p>
+        <p className="mt-2 mb-4 max-w-prose text-soft">{production.error.message}</p>
+        <Button onClick={() => useRoom.getState().set({ place: "productions" })}>{TEXT.allProductions}</Button>
       </div>
     );
   if (!production.data) return <p className="p-8 text-soft">{TEXT.openingTheProduction}</p>;

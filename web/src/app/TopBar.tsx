@@ -1,10 +1,10 @@
 import clsx from "clsx";
-import { Moon, Search, Sun } from "lucide-react";
+import { ChevronDown, Search } from "lucide-react";
 import type { Production } from "../api/client";
 import { useSheet } from "../api/hooks";
 import { useRoomOf } from "../store/room";
-import { chooseLamp, useLamp } from "../theme/theme";
 import { Hint } from "../ui/controls";
+import { Lamp, Wordmark } from "../ui/Lamp";
 import { TEXT } from "./texts";
 
 const ROOMS = [
@@ -16,15 +16,22 @@ const ROOMS = [
 
 export function TopBar({ production }: { production: Production }) {
   const { place, set } = useRoomOf("place", "set");
-  const lamp = useLamp();
   const trial = useSheet();
   const holding = trial?.cells.filter((c) => c.figures?.holds).length ?? 0;
   return (
     <header className="flex items-center gap-3 whitespace-nowrap border-b xl:gap-5 border-rule bg-card px-4">
-      <span className="font-title text-[17px] font-semibold">
-        {TEXT.wily} <em className="text-heron">{TEXT.heron}</em>
-      </span>
-      <span className="hidden min-w-0 truncate text-soft xl:inline">{production.name}</span>
+      <Wordmark />
+      <Hint text={TEXT.allProductions}>
+        <button
+          type="button"
+          aria-label={TEXT.theProductionIsOpen(production.name)}
+          className="flex min-w-0 cursor-pointer items-center gap-1 text-soft hover:text-ink"
+          onClick={() => set({ place: "productions" })}
+        >
+          <span className="hidden min-w-0 truncate xl:inline">{production.name}</span>
+          <ChevronDown size={14} className="shrink-0" />
+        </button>
+      </Hint>
       <nav className="ml-2 flex h-full items-stretch gap-1" aria-label={TEXT.rooms}>
         {ROOMS.map(([id, label]) => (
           <button
@@ -74,18 +81,7 @@ export function TopBar({ production }: { production: Production }) {
         >
           <Search size={13} /> {TEXT.findOrDo} <kbd className="font-text">/</kbd>
         </button>
-        <Hint text={lamp ? TEXT.dayLight : TEXT.lampLight}>
-          <button
-            type="button"
-            aria-label={lamp ? TEXT.dayLight : TEXT.lampLight}
-            className="cursor-pointer p-1 text-soft hover:text-ink"
-            onClick={() => {
-              chooseLamp(!lamp);
-            }}
-          >
-            {lamp ? <Sun size={16} /> : <Moon size={16} />}
-          </button>
-        </Hint>
+        <Lamp />
       </div>
     </header>
   );

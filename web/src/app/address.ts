@@ -1,17 +1,18 @@
 import { type BenchStep, KINDS } from "../recipe/recipe";
 import { type Room, useRoom } from "../store/room";
 
-const PLACES = ["fitting", "table", "stock", "packing"] as const;
+const PLACES = ["productions", "fitting", "table", "stock", "packing"] as const;
 /** What of the room stands in its address. */
-export type Addressed = Pick<Room, "place" | "wearer" | "pose" | "piece" | "step" | "sheet" | "apart">;
-const START = { place: "fitting", pose: "stand" } as const;
+export type Addressed = Pick<Room, "production" | "place" | "wearer" | "pose" | "piece" | "step" | "sheet" | "apart">;
+const START = { place: "productions", pose: "stand" } as const;
 /** A change of these is a step that Back takes back; the wearer and the pose are turned through too fast for that. */
 const STEPS = ["place", "piece", "step", "sheet", "apart"] as const;
 
-/** The address of a room: `/fitting?wearer=2&pose=sit&piece=5&step=fit`, `/stock/apart/3`. What is as at first is left out. */
+/** The address of a room: `/fitting?production=1&wearer=2&pose=sit&piece=5&step=fit`, `/stock/apart/3?production=1`, `/productions`. What is
+ * as at first is left out. */
 export function addressOf(room: Addressed): string {
-  if (room.place === "stock" && room.apart !== null) return `/stock/apart/${room.apart}`;
   const told = new URLSearchParams();
+  if (room.production !== null && room.place !== "productions") told.set("production", String(room.production));
   if (room.place === "fitting") {
     if (room.wearer !== null) told.set("wearer", String(room.wearer));
     if (room.pose !== START.pose) told.set("pose", room.pose);
@@ -20,7 +21,8 @@ export function addressOf(room: Addressed): string {
     if (room.sheet) told.set("sheet", "open");
   }
   const query = told.toString();
-  return `/${room.place}${query && `?${query}`}`;
+  const part = room.place === "stock" && room.apart !== null ? `/apart/${room.apart}` : "";
+  return `/${room.place}${part}${query && `?${query}`}`;
 }
 
 /** What an address says of the room; what it leaves out or says wrongly is as at first. What it does not concern stays as it is. */
@@ -28,9 +30,12 @@ export function roomAt(path: string, query: string): Partial<Addressed> {
   const [place, part, id] = path.split("/").filter(Boolean);
   const asked = new URLSearchParams(query);
   const known = PLACES.find((p) => p === place) ?? START.place;
+  if (known === "productions") return { place: known };
+  const production = numberOf(asked.get("production"));
   if (known !== "fitting")
-    return { place: known, ...(known === "stock" && { apart: part === "apart" ? numberOf(id) : null }) };
+    return { production, place: known, ...(known === "stock" && { apart: part === "apart" ? numberOf(id) : null }) };
   return {
+    production,
     place: known,
     wearer: numberOf(asked.get("wearer")),
     pose: asked.get("pose") || START.pose,

@@ -3,6 +3,7 @@ import { Tooltip } from "radix-ui";
 import { StrictMode } from "react";
 import { createRoot } from "react-dom/client";
 import { queryClient } from "../api/hooks";
+import { followProduction } from "../api/productions";
 import { lightPage } from "../theme/theme";
 import { App } from "./App";
 import { followAddress } from "./address";
@@ -10,6 +11,7 @@ import "../theme/tokens.css";
 
 lightPage();
 followAddress();
+followProduction(queryClient);
 
 createRoot(document.getElementById("root") as HTMLElement).render(
   <StrictMode>

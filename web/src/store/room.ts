@@ -56,6 +56,8 @@ export interface Saying {
 
 /** Only what the server does not hold: where the artist looks and what is open. */
 export interface Room {
+  /** The production that is open; null until one has come: the one opened last. */
+  production: number | null;
   wearer: number | null;
   pose: string;
   piece: number | null;
@@ -94,7 +96,7 @@ export interface Room {
   yaw: number;
   pitch: number;
   zoom: number;
-  place: "fitting" | "table" | "stock" | "packing";
+  place: "productions" | "fitting" | "table" | "stock" | "packing";
   /** The dressed body open on the taking-apart page of the stockroom. */
   apart: number | null;
   saying: Saying | null;
@@ -103,11 +105,24 @@ export interface Room {
   turn(by: number): void;
 }
 
-export const useRoom = create<Room>((set) => ({
+/** What is as at first in every production: who is looked at, in what pose, with which piece in hand. */
+export const AT_FIRST = {
   wearer: null,
   pose: "stand",
   piece: null,
   step: null,
+  sheet: false,
+  apart: null,
+  panel: null,
+  posing: null,
+  live: null,
+  shot: null,
+  look: null,
+} as const;
+
+export const useRoom = create<Room>((set) => ({
+  production: null,
+  ...AT_FIRST,
   hand: { tool: null, radius: 0.06, strength: 1, mirror: true, elastic: false, offset: 0.004, last: null },
   weights: {
     tool: null,
@@ -127,24 +142,17 @@ export const useRoom = create<Room>((set) => ({
   lasso: null,
   map: "cloth",
   glance: null,
-  sheet: false,
-  panel: null,
   tape: null,
-  posing: null,
   draping: null,
   drapingShape: null,
   drapedThrough: "",
   fallen: "cloth",
   motion: null,
   find: false,
-  live: null,
-  shot: null,
-  look: null,
   yaw: 0.35,
   pitch: 0.06,
   zoom: 1,
   place: "fitting",
-  apart: null,
   saying: null,
   set: (change) =>
     set({

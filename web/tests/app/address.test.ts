@@ -10,6 +10,7 @@ const at = (address: string) => {
 describe("the address of a room", () => {
   it("leads back to the same room, wherever one is", () => {
     const start = {
+      production: null,
       wearer: null,
       pose: "stand",
       piece: null,
@@ -23,8 +24,10 @@ describe("the address of a room", () => {
       { ...start, wearer: 3, pose: "kneel", piece: 12, step: "fit" },
       { ...start, pose: "own pose & more", sheet: true },
       { ...start, place: "table" },
-      { ...start, place: "stock", apart: 4 },
-      { ...start, place: "packing" },
+      { ...start, production: 3, wearer: 3, sheet: true },
+      { ...start, production: 12, place: "stock", apart: 4 },
+      { ...start, production: 12, place: "packing" },
+      { ...start, place: "productions" },
     ];
     for (const room of rooms) expect({ ...start, ...at(addressOf(room)) }).toEqual(room);
   });
@@ -33,13 +36,16 @@ describe("the address of a room", () => {
     const first = useRoom.getInitialState();
     expect(addressOf(first)).toBe("/fitting");
     expect(addressOf({ ...first, wearer: 2, pose: "sit" })).toBe("/fitting?wearer=2&pose=sit");
-    expect(at("/packing")).toEqual({ place: "packing" });
+    expect(addressOf({ ...first, production: 4, pose: "sit" })).toBe("/fitting?production=4&pose=sit");
+    expect(addressOf({ ...first, production: 4, place: "productions" })).toBe("/productions");
+    expect(at("/packing")).toEqual({ production: null, place: "packing" });
   });
 
-  it("is of the fitting room where it is wrong, and takes no nonsense for a piece or a step", () => {
-    expect(at("/nowhere/at/all").place).toBe("fitting");
-    const odd = at("/fitting?wearer=-1&piece=12e9&step=starch&pose=&sheet=ajar&apart=4");
-    expect(odd).toEqual(at("/"));
+  it("is of the first page where it is wrong, and takes no nonsense for a piece or a step", () => {
+    expect(at("/nowhere/at/all").place).toBe("productions");
+    expect(at("/").place).toBe("productions");
+    const odd = at("/fitting?production=one&wearer=-1&piece=12e9&step=starch&pose=&sheet=ajar&apart=4");
+    expect(odd).toEqual(at("/fitting"));
     expect(at("/stock/apart/x").apart).toBe(null);
   });
 });

@@ -5,7 +5,10 @@ from collections.abc import Sequence
 import numpy as np
 
 from ..clearance.cell import CellResult, Dressed
+from ..figure.base.body import Wearer
 from ..mesh.mesh import Mesh
+from ..model.state import Piece
+from ..model.worn import at_rest
 from .picture import Sitter, View, picture
 
 SKIN = (0.90, 0.85, 0.765)
@@ -29,6 +32,20 @@ def body_portrait(points: np.ndarray, triangles: np.ndarray, size: tuple[int, in
     (24, 16, 4)
     """
     return picture([Sitter(points, triangles, SKIN)], _view(points, size), size, alpha=alpha)
+
+
+def dressed_portrait(wearer: Wearer, pieces: Sequence[Piece], size: tuple[int, int]) -> np.ndarray:
+    """Return a picture of a wearer at rest with pieces on, on clear ground.
+
+    Args:
+        wearer: Who wears them.
+        pieces: Innermost first.
+        size: Width and height, pixels.
+    """
+    gone = [piece.hidden for piece in pieces if piece.hidden is not None]
+    skin = np.delete(wearer.body.triangles, np.unique(np.concatenate(gone)), axis=0) if gone else wearer.body.triangles
+    worn = [Sitter(at_rest(piece, wearer), piece.shown, piece_colours(piece.mesh)) for piece in pieces]
+    return picture([Sitter(wearer.points, skin, SKIN), *worn], _view(wearer.points, size), size, alpha=True)
 
 
 def piece_portrait(mesh: Mesh, size: tuple[int, int]) -> np.ndarray:

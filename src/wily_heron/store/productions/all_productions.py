@@ -8,11 +8,10 @@ from ..events import notify
 
 
 class FaceRow(Row):
-    """A wearer on a production's card, and the address of the newest picture of a cell on the sheet, if there is one."""
+    """A wearer on a production's card."""
 
     wearer: int
     name: str
-    picture: str | None
 
 
 class BriefRow(Row):

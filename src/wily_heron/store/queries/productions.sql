@@ -21,11 +21,8 @@ select p.id, p.name, p.made_at, p.opened_at, p.binned_at,
                 select e.author, e.made_at from edit e join piece x on x.id = e.piece_id where x.production_id = p.id
                 union all select e.author, e.made_at from wearer_edit e join wearer w on w.id = e.wearer_id where w.production_id = p.id
             ) done group by author order by last desc limit 4) a) as artists,
-       (select coalesce(json_agg(json_build_object('wearer', f.id, 'name', f.name, 'picture', f.picture) order by f.place, f.id), '[]')
-        from (select w.id, w.name, w.place, (
-                  select c.picture_sha from trial_cell c where c.wearer_id = w.id and c.picture_sha is not null
-                  order by c.trial_id desc, c.pose <> 'stand' limit 1) as picture
-              from wearer w where w.production_id = p.id order by w.place, w.id limit 4) f) as faces
+       (select coalesce(json_agg(json_build_object('wearer', f.id, 'name', f.name) order by f.place, f.id), '[]')
+        from (select w.id, w.name, w.place from wearer w where w.production_id = p.id order by w.place, w.id limit 4) f) as faces
 from production p order by p.opened_at desc, p.id desc;
 
 -- name: add_production

@@ -1,6 +1,6 @@
 """Pictures: wearers in poses and textures as the stage draws them; stored pictures come as they are."""
 
-from ...core.look.portrait import body_portrait
+from ...core.look.portrait import body_portrait, dressed_portrait
 from ...core.memo import Memo
 from ...core.motion.pose import posed_body
 from ...formats.images.png import write_png
@@ -8,10 +8,13 @@ from ...formats.images.textures import drawable, read_texture
 from ...store.db import blob_named, transaction
 from ...store.productions.poses import pose_of
 from ...store.productions.wearers import get_wearer
+from ...store.rail.pieces import piece_at, rail_of
 from ..wearer import wearer_as
+from ..worn import worn
 
 _PICTURES: Memo[bytes] = Memo("pictures", 96 * 2**20)
 _SIZE = (144, 168)
+_CARD = (220, 336)
 
 
 def wearer_picture(wearer: int, pose: str) -> bytes:
@@ -25,6 +28,19 @@ def wearer_picture(wearer: int, pose: str) -> bytes:
         return write_png(body_portrait(posed_body(mine, turned), mine.body.triangles, _SIZE))
 
     return _PICTURES.of(("wearer", who.body, tuple(sorted(who.shape.items())), pose), draw)
+
+
+def dressed_picture(wearer: int) -> bytes:
+    """Return a wearer in what the rail holds for that body, at rest, as PNG. Raises `NotFound` for a wearer that is not there."""
+    with transaction() as connection:
+        who = get_wearer(connection, wearer)
+        pieces = worn(rail_of(connection, who.production), who.body)
+
+    def draw() -> bytes:
+        image = dressed_portrait(wearer_as(who.body, who.shape), [piece_at(sha) for _, sha in pieces], _CARD)
+        return write_png(image)
+
+    return _PICTURES.of(("dressed", who.body, tuple(sorted(who.shape.items())), tuple(sha for _, sha in pieces)), draw)
 
 
 def texture_picture(sha: str) -> bytes:

@@ -1,5 +1,6 @@
 import { type QueryClient, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useMemo } from "react";
+import { useRoom } from "../../store/room";
 import { api, type Piece, type Problem, type Production, type Trial } from "../client";
 import type { components } from "../schema";
 import { sheetTook } from "../wire/events";
@@ -29,6 +30,7 @@ export function useProduction(): { data: Production | undefined; error: Problem 
     ...UNTIL_EVENT,
     queryFn: async () => {
       const found = (await api.GET("/api/production")).data as Production;
+      if (useRoom.getState().production === null) useRoom.getState().set({ production: found.id });
       for (const [part, value] of Object.entries(partsOf(found))) client.setQueryData([part], value);
       return found;
     },

@@ -10,6 +10,7 @@ const ALL = ["pieces", "cast", "axis", "shots", ...SHEET] as const;
 /** The queries that each kind of change concerns. */
 const CONCERNS: Record<What, readonly string[]> = {
   hello: ALL,
+  productions: ["productions"],
   piece: ["pieces", ...SHEET],
   cast: ["cast", ...SHEET],
   poses: ["axis", "cast", ...SHEET], // a body of one's own has the poses on its own joints

@@ -1,4 +1,4 @@
-import { artist, problemOf } from "../client";
+import { artist, inProduction, problemOf } from "../client";
 
 /** What the server reads: pieces, and the materials, buffers and textures that belong to them. */
 export const ACCEPT = ".obj,.mtl,.glb,.gltf,.bin,.ply,.stl,.usd,.usda,.usdc,.usdz,.zip,.png,.jpg,.jpeg,.webp,.exr";
@@ -21,11 +21,11 @@ async function filesIn(entry: FileSystemEntry): Promise<File[]> {
   }
 }
 
-/** Sends files to the server and returns its answer. */
-export async function sent<R>(path: string, files: File[]): Promise<R> {
+/** Sends files to the server, in the field it reads them from, and returns its answer. */
+export async function sent<R>(path: string, files: File[], field = "files"): Promise<R> {
   const form = new FormData();
-  for (const file of files) form.append("files", file);
-  const answer = await fetch(path, { method: "POST", body: form, headers: { "X-Artist": artist() } });
+  for (const file of files) form.append(field, file);
+  const answer = await fetch(inProduction(path), { method: "POST", body: form, headers: { "X-Artist": artist() } });
   if (!answer.ok) throw await problemOf(answer);
   return (await answer.json()) as R;
 }

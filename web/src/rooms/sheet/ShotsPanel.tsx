@@ -1,7 +1,7 @@
 import clsx from "clsx";
 import { Camera as CameraIcon, Download, Eye, Trash2, Upload } from "lucide-react";
 import { useState } from "react";
-import type { Production } from "../../api/client";
+import { inProduction, type Production } from "../../api/client";
 import { type Shot, useShots } from "../../api/shots";
 import type { Fitting } from "../../bench/useFitting";
 import { item } from "../../recipe/at";
@@ -63,7 +63,7 @@ export function ShotsPanel({ production, fitting }: { production: Production; fi
             <PanelTool
               name={TEXT.takeTheShotsAway}
               hint={TEXT.takeTheShotsAwayAs}
-              onClick={() => window.location.assign("/api/shots/cameras.glb")}
+              onClick={() => window.location.assign(inProduction("/api/shots/cameras.glb"))}
             >
               <Download size={14} />
             </PanelTool>

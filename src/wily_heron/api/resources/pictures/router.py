@@ -15,6 +15,12 @@ def wearer_picture(wearer: int, pose: str = "stand") -> Response:
     return _png(pictures.wearer_picture(wearer, pose))
 
 
+@router.get("/dressed/{wearer}.png", response_class=Response, responses=_PNG)
+def dressed_picture(wearer: int) -> Response:
+    """Return a wearer at rest in what the rail holds, on clear ground."""
+    return Response(pictures.dressed_picture(wearer), media_type="image/png", headers={"Cache-Control": "max-age=5"})
+
+
 @router.get("/texture/{sha}.png", response_class=Response, responses=_PNG)
 def texture(sha: str) -> Response:
     """Return a piece's texture as the stage draws it: at most 2,048 pixels a side, 8 bit."""

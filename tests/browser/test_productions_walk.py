@@ -1,0 +1,75 @@
+"""Two productions: what is done in one is not seen in the other, and an archive of one comes back as it was."""
+
+import re
+from pathlib import Path
+
+import pytest
+from playwright.sync_api import Page, expect
+
+from tests.browser.conftest import House
+from tests.browser.controls import messages
+
+NIGHT_POST = "The Reedmarsh Night Post"
+
+
+@pytest.fixture
+def tidy(page: Page, house: House):
+    """What the walk begins is gone when it ends, and the demo's production is the one opened last again."""
+    yield
+    for line in page.request.get(f"{house.url}api/productions").json():
+        if line["name"] != NIGHT_POST and line["binned_at"] is None:
+            page.request.post(f"{house.url}api/productions/{line['id']}/bin")
+        if line["name"] == NIGHT_POST:
+            page.request.post(f"{house.url}api/productions/{line['id']}/open")
+    page.request.delete(f"{house.url}api/productions/bin")
+
+
+@pytest.mark.usefixtures("tidy")
+def test_two_productions_keep_their_own_cast_and_rail_and_an_archive_comes_back_whole(page: Page, house: House, tmp_path: Path):
+    page.goto(house.url)
+    page.get_by_role("button", name=f"Open {NIGHT_POST}").click()
+    expect(page.get_by_role("button", name=re.compile("Oilskin coat")).first).to_be_visible()
+    expect(page).to_have_url(re.compile(r"/fitting\?production=\d+"))
+    first = page.url
+
+    page.get_by_role("button", name=f"{NIGHT_POST}: all productions").click()
+    page.get_by_role("button", name="Begin a production").click()
+    page.get_by_role("textbox", name="Name").fill("The Salt Road")
+    page.keyboard.press("Enter")
+    expect(page.get_by_role("button", name="First wearer")).to_be_visible()
+    expect(page.get_by_role("button", name=re.compile("Oilskin coat"))).to_have_count(0)
+    expect(page.get_by_role("button", name="Corvane")).to_have_count(0)
+    page.get_by_role("button", name="practice coat").click()
+    expect(page.get_by_role("button", name=re.compile("Oilskin coat")).first).to_be_visible()
+    second = page.url
+    assert second != first
+
+    page.goto(first)  # a pasted link leads into its own production
+    expect(page.get_by_role("button", name="Corvane")).to_be_visible()
+    expect(page.get_by_role("button", name="First wearer")).to_have_count(0)
+    page.goto(f"{house.url}productions")
+
+    card = page.get_by_role("listitem").filter(has_text=NIGHT_POST)
+    expect(card).to_contain_text("3 wearers · 2 pieces · 5 poses")
+    with page.expect_download() as saved:
+        card.get_by_role("link", name="Archive").click()
+    file = tmp_path / saved.value.suggested_filename
+    saved.value.save_as(file)
+    assert file.name == "the-reedmarsh-night-post.heron.zip"
+    page.get_by_label("Unpack an archive").set_input_files(file)
+    expect(messages(page)).to_contain_text("The archive is unpacked.")
+    page.get_by_role("button", name=f"Open {NIGHT_POST} 2").click()
+    expect(page.get_by_role("button", name="Old Moss")).to_be_visible()
+    coat = page.get_by_role("button", name=re.compile("Oilskin coat")).first
+    expect(coat).to_be_visible()
+    coat.click()
+    expect(page.get_by_role("region", name="Bench")).to_contain_text("Follow")  # with all that was done to it
+
+    page.goto(f"{house.url}productions")
+    copy = page.get_by_role("listitem").filter(has_text=f"{NIGHT_POST} 2")
+    copy.get_by_role("button", name="Put into the bin").click()
+    expect(page.get_by_role("button", name=f"Open {NIGHT_POST} 2")).to_have_count(0)
+    page.get_by_role("button", name="Empty the bin").click()
+    page.get_by_role("button", name="Delete 1 for good").click()
+    expect(page.get_by_text(f"{NIGHT_POST} 2")).to_have_count(0)
+    expect(page.get_by_role("button", name="Open The Salt Road")).to_be_visible()

@@ -1,0 +1,55 @@
+import { type QueryClient, useQuery } from "@tanstack/react-query";
+import { AT_FIRST, useRoom } from "../store/room";
+import { api, type Problem } from "./client";
+import { useServerChange } from "./hooks";
+import type { components } from "./schema";
+import { sent } from "./wire/uploads";
+
+export type ProductionLine = components["schemas"]["ProductionLineOut"];
+
+const KEY = "productions";
+
+/** Every production of the studio, the one opened last first; those in the bin too. */
+export function useProductions() {
+  return useQuery<ProductionLine[], Problem>({
+    queryKey: [KEY],
+    queryFn: async () => (await api.GET("/api/productions")).data as ProductionLine[],
+  });
+}
+
+const at = (number: number) => ({ params: { path: { number } } });
+
+export function useChangeProductions() {
+  const begin = useServerChange(
+    async (name: string) => (await api.POST("/api/productions", { body: { name } })).data,
+    [KEY],
+  );
+  const rename = useServerChange(
+    ({ id, name }: { id: number; name: string }) =>
+      api.PATCH("/api/productions/{number}", { ...at(id), body: { name } }),
+    [KEY],
+  );
+  const duplicate = useServerChange((id: number) => api.POST("/api/productions/{number}/duplicate", at(id)), [KEY]);
+  const bin = useServerChange((id: number) => api.POST("/api/productions/{number}/bin", at(id)), [KEY]);
+  const restore = useServerChange((id: number) => api.POST("/api/productions/{number}/restore", at(id)), [KEY]);
+  const emptyBin = useServerChange(() => api.DELETE("/api/productions/bin"), [KEY]);
+  const unpack = useServerChange(
+    (file: File) => sent<{ id: number }>("/api/productions/unpack", [file], "file"),
+    [KEY],
+  );
+  return { begin, rename, duplicate, bin, restore, emptyBin, unpack };
+}
+
+/** Go into a production: to its Fitting room, with nothing in hand. */
+export function enter(id: number): void {
+  void api.POST("/api/productions/{number}/open", at(id)).catch(() => undefined); // it is only about the order of the list
+  useRoom.getState().set({ ...AT_FIRST, production: id, place: "fitting" });
+}
+
+/** Where another production is opened, by a press or by Back, nothing that was read of the one before is shown. */
+export function followProduction(client: QueryClient): void {
+  useRoom.subscribe((room, before) => {
+    if (before.production !== null && room.production !== before.production)
+      client.removeQueries({ predicate: (query) => query.queryKey[0] !== KEY });
+  });
+}
