@@ -13,6 +13,8 @@ _HELP = """Wily Heron: a fitting room for character costume artists
   ./heron test      run all checks and tests, or parts of them
   ./heron bench     measure speed beside a peer
   ./heron worker    one more worker on a running application
+  ./heron archive PRODUCTION --out FILE   write a production to one file
+  ./heron unpack FILE                     put an archived production in beside the others
 
 without a browser or a database, on files (--help on each):
   ./heron receive FILE --out PIECE.glb         put a piece right
@@ -38,6 +40,10 @@ def main(argv: list[str]) -> None:
             from .start import worker
 
             worker(rest)
+        elif word in ("archive", "unpack"):
+            from . import archive
+
+            getattr(archive, word)(rest)
         elif word == "test":
             from .check import test
 

@@ -5,6 +5,7 @@ import io
 import json
 import zipfile
 from collections.abc import Callable
+from pathlib import Path
 from typing import Any
 
 import numpy as np
@@ -269,3 +270,24 @@ def test_a_card_says_what_is_in_a_production_and_who_worked_there(full: Desk):
         all_productions.rename(full.production, "   ")
     with pytest.raises(NotFound):
         all_productions.rename(10_000, "Nothing")
+
+
+def test_archive_and_unpack_from_the_command_line_name_a_production_and_leave_no_part_of_a_file(
+        full: Desk, tmp_path: Path, capsys: pytest.CaptureFixture[str]):
+    from wily_heron.jobs.archives import main
+    from wily_heron.studio.productions import all_productions
+
+    before, file = told(full.production), tmp_path / "post.heron.zip"
+    assert main(["archive", "the reedmarsh night POST", "--out", str(file)]) == 0
+    assert main(["unpack", str(file)]) == 0
+    copy = next(p for p in all_productions.productions() if p.name == "The Reedmarsh Night Post 2")
+    assert f"The Reedmarsh Night Post 2: production {copy.id}" in capsys.readouterr().out
+    assert told(copy.id) == before
+    for words, says in ((["archive", "The Salt Road", "--out", str(tmp_path / "x")], "there is no production The Salt Road"),
+                        (["archive", str(copy.id), "--out", str(tmp_path / "no" / "such" / "x")], "No such file"),
+                        (["unpack", str(tmp_path / "nothing.zip")], "No such file"), (["unpack", __file__], "is not a zip")):
+        assert main(words) == 2
+        error = capsys.readouterr().err
+        assert says in error
+        assert error.count("\n") == 1
+    assert [path.name for path in tmp_path.iterdir()] == ["post.heron.zip"]
