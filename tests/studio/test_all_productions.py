@@ -123,7 +123,7 @@ def test_a_duplicate_holds_all_of_a_production_and_goes_its_own_way(full: Desk, 
     mine = overview(copy)
     assert (mine.name, jobs.asked) == ("The Reedmarsh Night Post 2", [])
     cast.set_shape(Desk(copy, "Orrel", jobs), mine.cast[0].id, {"hip": -0.2})
-    rail.take_off(mine.pieces[0].id)
+    rail.take_off(Desk(copy, "Orrel", jobs), mine.pieces[0].id)
     assert told(full.production) == before
     assert overview(copy).cast[0].shape == {"hip": -0.2}
     assert cast.step(mine.cast[0].id, "undo").shape == {"hip": 0.4}  # its history came along

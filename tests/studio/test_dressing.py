@@ -60,7 +60,7 @@ def test_what_the_artist_does_meanwhile_stands(desk: Desk, jobs: Jobs, sleeve: M
     monkeypatch.setattr(dressing, "_worn", changed_first)
     dressing.dress_piece(desk, piece)
     assert stands(piece).label == "By hand"
-    rail.take_off(piece)
+    rail.take_off(desk, piece)
     dressing.dress_piece(desk, piece)  # it has been taken off: nothing is left to do
     with pytest.raises(NotFound):
         dressing.ask_for(desk, piece)

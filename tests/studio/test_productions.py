@@ -43,10 +43,10 @@ def test_a_name_is_given_once_a_shape_must_be_the_bodys_and_the_last_wearer_stay
     first, second = overview().cast
     with pytest.raises(InputError):
         cast.set_shape(desk, first.id, {"wingspan": 1.0})
-    cast.drop(second.id)
+    cast.drop(desk, second.id)
     with pytest.raises(InputError, match="last of the cast"):
-        cast.drop(first.id)
-    for gone in (lambda: cast.drop(second.id), lambda: cast.set_shape(desk, second.id, {}), lambda: cast.step(second.id, "undo")):
+        cast.drop(desk, first.id)
+    for gone in (lambda: cast.drop(desk, second.id), lambda: cast.set_shape(desk, second.id, {}), lambda: cast.step(second.id, "undo")):
         with pytest.raises(NotFound):
             gone()
 

@@ -106,10 +106,10 @@ def test_pieces_change_places_and_the_ends_of_the_rail_say_so(desk: Desk, jobs: 
         rail.move(inner.id, outwards=True)
     assert rail.rename(outer.id, "Outer band", None).name == "Outer band"
     assert rail.rename(outer.id, None, "bottom").category == "bottom"
-    rail.take_off(outer.id)
+    rail.take_off(desk, outer.id)
     assert order() == ["Inner"]
     with pytest.raises(NotFound):
-        rail.take_off(outer.id)
+        rail.take_off(desk, outer.id)
 
 
 def test_an_outfit_is_fitted_from_the_skin_outwards_each_piece_over_those_under_it(desk: Desk, jobs: Jobs, sleeve: Model):
@@ -144,7 +144,7 @@ def test_what_a_crash_left_waiting_is_told_once_for_each_standing_edit(desk: Des
 def test_a_piece_that_is_gone_before_its_job_comes_harms_nobody(desk: Desk, jobs: Jobs, sleeve: Model):
     from wily_heron.studio.rail import rail
 
-    rail.take_off(brought_in(desk, sleeve).id)
+    rail.take_off(desk, brought_in(desk, sleeve).id)
     assert jobs.do_all() == 1
 
 

@@ -3,6 +3,7 @@
 from .resources.apart.router import router as apart
 from .resources.bind.router import router as bind
 from .resources.cells.router import router as cells
+from .resources.copies.router import router as copies
 from .resources.drape.router import router as drape
 from .resources.events.router import router as events
 from .resources.explain.router import router as explain
@@ -32,6 +33,6 @@ from .resources.wear.router import router as wear
 from .resources.weights.router import router as weights
 
 ROUTERS = (
-    apart, bind, cells, drape, events, explain, fabrics, hand, hunts, lasso, measures, motions, order, origins, packs, pictures,
+    apart, bind, cells, copies, drape, events, explain, fabrics, hand, hunts, lasso, measures, motions, order, origins, packs, pictures,
     pieces, place, plans, poses, production, productions, sewing, shots, stock, table, trials, waivers, wear, weights,
 )

@@ -15,6 +15,7 @@ from ..db import Connection, Row, numbers, rows, run
 Rows = dict[str, list[dict[str, Any]]]
 """Rows as JSON, by table."""
 ROOT = "production"
+_COPY, _STATE = "working_copy", "rows"
 _NUMBERS_IN = {"plan": {"cell": ("wearer",), "lines": ("piece",), "cells": ("wearer",), "edits": ("piece", "based_on", "edit")}}
 """JSON that names rows by their numbers: fields of its objects, by table and column."""
 _MEANS = {"wearer": "wearer", "piece": "piece", "based_on": "edit", "edit": "edit"}
@@ -67,30 +68,51 @@ def put_rows(connection: Connection, table: str, new: list[dict[str, Any]], over
     """Put rows into a table with the numbers they bring. A row that is there already is an error; or stays, or is replaced (`over`)."""
     if not new:
         return
-    fields = [sql.Identifier(name) for name in new[0]]
-    key = sql.SQL(", ").join(sql.Identifier(name) for name in _primary_key(connection, table))
-    fresh = sql.SQL(", ").join(sql.SQL("{0} = excluded.{0}").format(f) for f in fields)
-    there = {None: sql.SQL(""), False: sql.SQL("on conflict do nothing"),
-             True: sql.SQL("on conflict ({}) do update set {}").format(key, fresh)}[over]
+    fields, keys = [sql.Identifier(name) for name in new[0]], _primary_key(connection, table)
+    fresh = [sql.SQL("{0} = excluded.{0}").format(sql.Identifier(name)) for name in new[0] if name not in keys]
+    there = sql.SQL("" if over is None else "on conflict do nothing")
+    if over and fresh:
+        key = sql.SQL(", ").join(map(sql.Identifier, keys))
+        there = sql.SQL("on conflict ({}) do update set {}").format(key, sql.SQL(", ").join(fresh))
     connection.execute(
         sql.SQL("insert into {table} ({fields}) overriding system value "
                 "select {fields} from jsonb_populate_recordset(null::{table}, {rows}) {there}").format(
             table=sql.Identifier(table), fields=sql.SQL(", ").join(fields), rows=sql.Literal(Jsonb(new)), there=there))
 
 
-def renumbered(connection: Connection, kept: Rows) -> tuple[Rows, dict[str, dict[int, int]]]:
-    """Return rows with numbers of their own in this database, and what became of which number by table.
+def drop_others(connection: Connection, table: str, production: int, kept: list[dict[str, Any]]) -> None:
+    """Delete the rows of a table that belong to a production and are not among these, and what goes along with them."""
+    keys = _primary_key(connection, table)
+    named = sql.SQL("({})").format(sql.SQL(", ").join(map(sql.Identifier, keys)))
+    these = sql.SQL("select {} from jsonb_populate_recordset(null::{}, {})").format(
+        sql.SQL(", ").join(map(sql.Identifier, keys)), sql.Identifier(table), sql.Literal(Jsonb([{k: r[k] for k in keys} for r in kept])))
+    connection.execute(sql.SQL("delete from {} where {} and {} not in ({})").format(
+        sql.Identifier(table), _chosen(owned(connection), table, production), named, these))
 
-    Raises `KeyError` where a row points at one that did not come along.
+
+def renumbered(connection: Connection, kept: Rows, own_number: int | None = None) -> tuple[Rows, dict[str, dict[int, int]]]:
+    """Return rows with numbers of their own in this database, and what became of which number by table; those in working copies too.
+
+    With `own_number` they come into that production. Raises `KeyError` where a row points at one that did not come along.
     """
     own = owned(connection)
-    anew = {table: dict(zip((r["id"] for r in all_), numbers(connection, "next_numbers", table=table, count=len(all_)), strict=True))
-            for table, all_ in kept.items() if all_ and "id" in all_[0]}
-    moved: Rows = {}
-    for table, all_ in kept.items():
-        inner = [key for key in own.keys_of(table) if key.of in own.by and key.key == "id"]
-        moved[table] = [_renumbered(table, row, inner, anew) for row in all_]
+    copies = [row[_STATE] for row in kept.get(_COPY, [])]
+    anew: dict[str, dict[int, int]] = {}
+    for table in dict.fromkeys(table for each in (kept, *copies) for table in each):
+        ids = list(dict.fromkeys(row["id"] for each in (kept, *copies) for row in each.get(table, []) if "id" in row))
+        if ids:
+            anew[table] = dict(zip(ids, numbers(connection, "next_numbers", table=table, count=len(ids)), strict=True))
+    if own_number is not None:
+        anew[ROOT] = dict.fromkeys(anew[ROOT], own_number)
+    moved = _moved(own, kept, anew)
+    for row, state in zip(moved.get(_COPY, []), copies, strict=True):
+        row[_STATE] = _moved(own, state, anew)
     return moved, anew
+
+
+def _moved(own: Owned, kept: Rows, anew: Mapping[str, Mapping[int, int]]) -> Rows:
+    inner = {table: [key for key in own.keys_of(table) if key.of in own.by and key.key == "id"] for table in kept}
+    return {table: [_renumbered(table, row, inner[table], anew) for row in all_] for table, all_ in kept.items()}
 
 
 def _renumbered(table: str, row: Mapping[str, Any], inner: list[Key], anew: Mapping[str, Mapping[int, int]]) -> dict[str, Any]:

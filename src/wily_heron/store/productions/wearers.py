@@ -5,6 +5,7 @@ from typing import Literal
 from psycopg.types.json import Jsonb
 
 from ...core.errors import InputError, NotFound
+from ...core.model.free_name import free_name as free
 from ..db import Connection, Row, changed, number, one, row, rows, run
 from ..events import notify
 
@@ -80,10 +81,7 @@ def drop_wearer(connection: Connection, wearer: int) -> None:
 
 def free_name(connection: Connection, production: int, name: str) -> str:
     """Return `name`, or it with the first number that no wearer of the cast has."""
-    taken, made, n = {w.name for w in cast_of(connection, production)}, name, 2
-    while made in taken:
-        made, n = f"{name} {n}", n + 1
-    return made
+    return free((w.name for w in cast_of(connection, production)), name)
 
 
 def _edit(connection: Connection, wearer: int, parent: int | None, shape: dict[str, float], author: str) -> None:

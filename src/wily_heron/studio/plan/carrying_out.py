@@ -9,6 +9,7 @@ from ...store.sheet import plans as store
 from ...store.sheet.plans import PlanEdit, PlannedFor, PlanRow
 from .. import work
 from ..desk import Desk
+from ..keeping import keep_before
 from ..work import Work
 
 
@@ -32,6 +33,7 @@ def carry_out(desk: Desk, plan: int) -> PlanRow:
     with transaction() as connection:
         row = store.plan_in(connection, plan, "ready")
         label = "Clear the outfit in a cell" if row.cell else "Clear the sheet"
+        keep_before(connection, row.production, "a plan", desk.artist)
         edits: list[PlanEdit] = []
         for made in row.edits:
             edit = pieces.change_recipe(connection, made.piece, made.recipe, label, desk.artist, made.based_on)

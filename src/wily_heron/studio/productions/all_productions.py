@@ -1,6 +1,7 @@
 """The productions of the studio: listed, begun, named, opened, duplicated, put into the bin."""
 
 from ...core.errors import InputError
+from ...core.model.free_name import free_name
 from ...store.db import transaction
 from ...store.productions import all_productions as store
 from ...store.productions.all_productions import BriefRow
@@ -57,20 +58,12 @@ def empty_bin() -> list[int]:
 def duplicate(production: int, ask: Ask) -> int:
     """Make a copy of a production with all its history, beside it; return that. Raises `NotFound` if there is none."""
     with transaction() as connection:
-        name = get_production(connection, production).name
-        copy = put_whole(connection, whole(connection, production), free_name(store.productions(connection), name), from_elsewhere=False)
+        name = free_name((p.name for p in store.productions(connection)), get_production(connection, production).name)
+        copy = put_whole(connection, whole(connection, production), name, from_elsewhere=False)
         waiting = work_left(connection, copy, anew=False)
     for edit in waiting:
         ask(work.evaluate(edit))
     return copy
-
-
-def free_name(there: list[BriefRow], name: str) -> str:
-    """Return `name`, or it with the first number that no production has."""
-    taken, made, n = {p.name for p in there}, name, 2
-    while made in taken:
-        made, n = f"{name} {n}", n + 1
-    return made
 
 
 def _named(name: str) -> str:

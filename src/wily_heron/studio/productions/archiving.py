@@ -8,6 +8,7 @@ from pydantic import ValidationError
 
 from ...core.errors import ComputeError, InputError
 from ...core.figure.figure import figure_version
+from ...core.model.free_name import free_name
 from ...formats.archive import Archive, Manifest, open_archive, write_archive
 from ...formats.slug import slug
 from ...store.db import Connection, put_blob, schema_name, transaction
@@ -20,7 +21,6 @@ from .. import work
 from ..sheet.export import pack_of
 from ..work import Ask
 from . import overview
-from .all_productions import free_name
 
 
 def archive(production: int, file: IO[bytes]) -> str:
@@ -58,8 +58,8 @@ def _put(connection: Connection, found: Archive, name: str) -> int:
         put_blob(connection, data, kind)
     rows = found.rows()
     bodies = {"own_body": rows.pop("own_body", [])}
-    production = put_whole(connection, Whole(rows, bodies), free_name(store.productions(connection), found.manifest.production),
-                           from_elsewhere=True)
+    free = free_name((p.name for p in store.productions(connection)), found.manifest.production)
+    production = put_whole(connection, Whole(rows, bodies), free, from_elsewhere=True)
     try:
         overview.read(connection, production)
     except (ValidationError, ValueError, TypeError) as error:

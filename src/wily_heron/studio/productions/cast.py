@@ -9,6 +9,7 @@ from ...store.productions import wearers
 from ...store.productions.bodies import body_for
 from ...store.productions.wearers import WearerRow
 from ..desk import Desk
+from ..keeping import keep_before
 
 
 def add(desk: Desk, name: str, shape: dict[str, float], body: str | None) -> WearerRow:
@@ -20,9 +21,11 @@ def add(desk: Desk, name: str, shape: dict[str, float], body: str | None) -> Wea
         return wearers.get_wearer(connection, wearers.add_wearer(connection, desk.production, name, shape, desk.artist, body))
 
 
-def drop(wearer: int) -> None:
+def drop(desk: Desk, wearer: int) -> None:
     """Take a wearer out of the cast; a body of one's own stays in stock, pieces stay where they are."""
     with transaction() as connection:
+        who = wearers.get_wearer(connection, wearer)
+        keep_before(connection, who.production, f"taking {who.name} out of the cast", desk.artist)
         wearers.drop_wearer(connection, wearer)
 
 

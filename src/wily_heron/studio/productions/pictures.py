@@ -6,6 +6,7 @@ from ...core.motion.pose import posed_body
 from ...formats.images.png import write_png
 from ...formats.images.textures import drawable, read_texture
 from ...store.db import blob_named, transaction
+from ...store.productions.copies import get_copy, pieces_then, wearers_then
 from ...store.productions.poses import pose_of
 from ...store.productions.wearers import get_wearer
 from ...store.rail.pieces import piece_at, rail_of
@@ -41,6 +42,19 @@ def dressed_picture(wearer: int) -> bytes:
         return write_png(image)
 
     return _PICTURES.of(("dressed", who.body, tuple(sorted(who.shape.items())), tuple(sha for _, sha in pieces)), draw)
+
+
+def copy_picture(production: int, copy: int) -> bytes:
+    """Return the first wearer of a working copy in what hung on the rail then, as PNG. Raises `NotFound` if there is no such copy."""
+    with transaction() as connection:
+        kept = get_copy(connection, production, copy)
+        who, pieces = wearers_then(connection, production, kept)[0], pieces_then(connection, production, kept)
+
+    def draw() -> bytes:
+        on = [piece_at(p.worn) for p in reversed(pieces) if p.worn and p.body == (who.body or "")]
+        return write_png(dressed_portrait(wearer_as(who.body, who.shape), on, _SIZE))
+
+    return _PICTURES.of(("copy", copy), draw)
 
 
 def texture_picture(sha: str) -> bytes:

@@ -14,6 +14,7 @@ from ...store.rail import pieces as store
 from ...store.rail.pieces import PieceRow
 from .. import work
 from ..desk import Desk
+from ..keeping import keep_before
 from ..wearer import one_of_the_cast
 
 
@@ -26,6 +27,7 @@ def bring_in(desk: Desk, model: Model, file_name: str, wearer: int | None = None
     with transaction() as connection:
         who = one_of_the_cast(connection, desk.production, wearer)
         recipe = Recipe(body=(who.body or "") if who else "", made_on=who.shape if who else {}, steps=(Receive(),))
+        keep_before(connection, desk.production, f"bringing in {name}", desk.artist)
         sha = put_model(connection, model)
         piece, _ = store.add_piece(connection, desk.production, name, "top", file_name, sha, recipe, desk.artist)
         made = store.get_piece(connection, piece)
@@ -74,9 +76,11 @@ def rename(piece: int, name: str | None, category: str | None) -> PieceRow:
         return store.get_piece(connection, piece)
 
 
-def take_off(piece: int) -> None:
-    """Take a piece off the rail."""
+def take_off(desk: Desk, piece: int) -> None:
+    """Take a piece off the rail; a working copy keeps what was done to it."""
     with transaction() as connection:
+        found = store.get_piece(connection, piece)
+        keep_before(connection, found.production, f"taking {found.name} off", desk.artist)
         store.drop(connection, piece)
 
 

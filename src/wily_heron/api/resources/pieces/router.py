@@ -69,9 +69,9 @@ def change_piece(piece: int, change: PieceChangeIn) -> PieceOut:
 
 
 @router.delete("/{piece}", status_code=204)
-def take_off(piece: int) -> None:
+def take_off(desk: AtDesk, piece: int) -> None:
     """Take a piece off the rail."""
-    rail.take_off(piece)
+    rail.take_off(desk, piece)
 
 
 @router.get("/geometry/{sha}", response_class=Response, responses=BINARY)

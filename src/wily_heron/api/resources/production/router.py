@@ -41,9 +41,9 @@ def add_wearer(desk: AtDesk, wearer: WearerIn) -> WearerOut:
 
 
 @router.delete("/wearers/{wearer}", status_code=204)
-def drop_wearer(wearer: int) -> None:
+def drop_wearer(desk: AtDesk, wearer: int) -> None:
     """Take a wearer out of the cast; a body of one's own stays in stock, pieces stay where they are."""
-    cast.drop(wearer)
+    cast.drop(desk, wearer)
 
 
 @router.put("/wearers/{wearer}/shape")

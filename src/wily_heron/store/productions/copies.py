@@ -1,0 +1,159 @@
+"""Working copies: a production as it stood. Going back puts its rows where they were; the histories of pieces and wearers only grow."""
+
+from datetime import datetime
+from typing import Literal
+
+from psycopg.types.json import Jsonb
+
+from ...core.errors import NotFound
+from ..db import Connection, Row, changed, existing, number, row, rows, run
+from ..events import What, notify
+from .rows import ROOT, Rows, drop_others, owned, put_rows, read_rows, renumbered, shared_rows
+
+_HISTORIES = {"edit", "wearer_edit", "layout_edit", "apart_edit"}
+"""What came after a working copy stays there to be redone."""
+_MEASURED = {ROOT, "working_copy", "trial", "trial_cell", "hunt", "hunt_part", "hunt_found", "wear_run", "wear_row", "plan", "plan_work",
+             "bake"}
+"""What was measured, planned or is under way is no state to go back to."""
+_ALL: tuple[What, ...] = ("hello", "layout", "copies")
+AUTOMATIC = 20
+"""So many automatic copies are kept of a production."""
+
+
+class CopyLine(Row):
+    """A working copy, and how much is in it."""
+
+    id: int
+    name: str
+    automatic: bool
+    author: str
+    made_at: datetime
+    pieces: int
+    wearers: int
+
+
+class CopyRow(CopyLine):
+    """A working copy with its rows, and the version of the figure that its pieces were evaluated on."""
+
+    figure: str
+    rows: Rows
+
+
+Since = Literal["same", "changed", "gone"]
+"""What has become of something since a working copy was made."""
+
+
+class PieceThen(Row):
+    """A piece as it hung in a working copy: the label of its last alteration, its picture, the address of what was worn of it."""
+
+    id: int
+    name: str
+    rail: int
+    body: str
+    label: str
+    thumb: str | None
+    worn: str | None
+    since: Since
+
+
+class WearerThen(Row):
+    """A wearer as they stood in a working copy."""
+
+    id: int
+    name: str
+    shape: dict[str, float]
+    body: str | None
+    since: Since
+
+
+def state_of(connection: Connection, production: int) -> Rows:
+    """Return what a working copy holds of a production."""
+    return read_rows(connection, production, [table for table in owned(connection).by if table not in _MEASURED])
+
+
+def keep_copy(connection: Connection, production: int, name: str, author: str, figure: str, automatic: bool) -> int | None:
+    """Keep a production as it stands; return the copy, or None for an automatic one where nothing has changed since the last."""
+    state = Jsonb(state_of(connection, production))
+    if automatic and changed(connection, "same_as_newest_copy", production=production, rows=state):
+        return None
+    made = number(connection, "add_copy", production=production, name=name, automatic=automatic, figure=figure, rows=state, author=author)
+    run(connection, "drop_old_copies", production=production, most=AUTOMATIC)
+    notify(connection, "copies")
+    return made
+
+
+def copies_of(connection: Connection, production: int) -> list[CopyLine]:
+    """Return the working copies of a production, newest first."""
+    return rows(connection, CopyLine, "copies_of", production=production)
+
+
+def get_copy(connection: Connection, production: int, copy: int) -> CopyRow:
+    """Return a working copy of a production. Raises `NotFound` if there is none."""
+    found = row(connection, CopyRow, "copy", production=production, copy=copy)
+    return existing(found, what=f"there is no working copy {copy}", where="the working copies", todo="Open the list again.")
+
+
+def pieces_then(connection: Connection, production: int, kept: CopyRow) -> list[PieceThen]:
+    """Return the pieces of a working copy, the outermost first."""
+    now = {r["id"]: r["edit_id"] for r in read_rows(connection, production, ["piece"])["piece"]}
+    edits = {r["id"]: r for r in kept.rows["edit"]}
+    found: list[PieceThen] = []
+    for r in sorted(kept.rows["piece"], key=lambda r: (-r["rail"], -r["id"])):
+        edit = edits[r["edit_id"]]
+        since = "gone" if r["id"] not in now else "same" if now[r["id"]] == r["edit_id"] else "changed"
+        worn = edit["finished_sha"] or edit["geometry_sha"]
+        found.append(PieceThen(id=r["id"], name=r["name"], rail=r["rail"], body=edit["recipe"].get("body", ""), label=edit["label"],
+                               thumb=edit["thumb_sha"], worn=worn if edit["status"] == "done" else None, since=since))
+    return found
+
+
+def wearers_then(connection: Connection, production: int, kept: CopyRow) -> list[WearerThen]:
+    """Return the cast of a working copy in its order."""
+    now = {r["id"]: r["shape"] for r in read_rows(connection, production, ["wearer"])["wearer"]}
+    return [WearerThen(id=r["id"], name=r["name"], shape=r["shape"], body=r["body_sha"],
+                       since="gone" if r["id"] not in now else "same" if now[r["id"]] == r["shape"] else "changed")
+            for r in sorted(kept.rows["wearer"], key=lambda r: (r["place"], r["id"]))]
+
+
+def drop_copy(connection: Connection, production: int, copy: int) -> bool:
+    """Delete a working copy; return whether there was one."""
+    gone = changed(connection, "drop_copy", production=production, copy=copy)
+    notify(connection, "copies")
+    return gone
+
+
+def go_back(connection: Connection, production: int, kept: CopyRow) -> None:
+    """Put a production back to how it stood in a working copy."""
+    run(connection, "check_later")
+    state = _with_what_is_there(connection, kept.rows)
+    for table, all_ in state.items():
+        if table not in _HISTORIES:
+            drop_others(connection, table, production, all_)
+    for table, all_ in state.items():
+        put_rows(connection, table, all_, over=table not in _HISTORIES)
+    connection.execute("set constraints all immediate")
+    for what in _ALL:
+        notify(connection, what)
+
+
+def take_piece(connection: Connection, production: int, kept: CopyRow, piece: int, name: str) -> int:
+    """Hang a piece of a working copy on the rail, beside what hangs there, with all its history; return it."""
+    only = {"piece": [r for r in kept.rows["piece"] if r["id"] == piece], "edit": [r for r in kept.rows["edit"] if r["piece_id"] == piece]}
+    if not only["piece"]:
+        raise NotFound(what=f"it holds no piece {piece}", where=kept.name, todo="Choose another.")
+    moved, anew = renumbered(connection, {ROOT: [{"id": production}], **_with_what_is_there(connection, only)}, own_number=production)
+    rail = number(connection, "place_on_rail", production=production)
+    run(connection, "check_later")
+    put_rows(connection, "piece", [{**r, "name": name, "rail": rail, "layout_id": None} for r in moved["piece"]])
+    put_rows(connection, "edit", moved["edit"])
+    connection.execute("set constraints all immediate")
+    made = anew["piece"][piece]
+    notify(connection, "piece", piece=made)
+    return made
+
+
+def _with_what_is_there(connection: Connection, state: Rows) -> Rows:
+    """Return the rows with what they point at in the studio's stock let go where it is gone."""
+    asked = {r["stock_id"] for r in state["piece"] if r["stock_id"]}
+    there = {r["id"] for r in shared_rows(connection, "stock_item", "id", asked)}
+    return {**state, "piece": [{**r, "stock_id": r["stock_id"] if r["stock_id"] in there else None} for r in state["piece"]]}
