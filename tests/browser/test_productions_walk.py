@@ -32,7 +32,8 @@ def test_two_productions_keep_their_own_cast_and_rail_and_an_archive_comes_back_
     expect(page).to_have_url(re.compile(r"/fitting\?production=\d+"))
     first = page.url
 
-    page.get_by_role("button", name=f"{NIGHT_POST}: all productions").click()
+    page.get_by_role("button", name=f"Production: {NIGHT_POST}").click()
+    page.get_by_role("menuitem", name="All productions").click()
     page.get_by_role("button", name="Begin a production").click()
     page.get_by_role("textbox", name="Name").fill("The Salt Road")
     page.keyboard.press("Enter")

@@ -313,6 +313,114 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/copies": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * All Copies
+         * @description Return the working copies of the production, newest first.
+         */
+        get: operations["all_copies_api_copies_get"];
+        put?: never;
+        /**
+         * Keep
+         * @description Keep the production as it stands under a name.
+         */
+        post: operations["keep_api_copies_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/copies/{copy}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Look
+         * @description Return what stood in a working copy, and what has become of it since.
+         */
+        get: operations["look_api_copies__copy__get"];
+        put?: never;
+        post?: never;
+        /**
+         * Drop
+         * @description Delete a working copy.
+         */
+        delete: operations["drop_api_copies__copy__delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/copies/{copy}/picture.png": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Picture
+         * @description Return the first wearer of a working copy in what hung on the rail then.
+         */
+        get: operations["picture_api_copies__copy__picture_png_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/copies/{copy}/go-back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Go Back
+         * @description Put the production back to how it stood; how it stands now is kept as a working copy first.
+         */
+        post: operations["go_back_api_copies__copy__go_back_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/copies/{copy}/pieces/{piece}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Take Piece
+         * @description Hang a piece of a working copy on the rail, beside what hangs there, with its history.
+         */
+        post: operations["take_piece_api_copies__copy__pieces__piece__post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/pieces/{piece}/bake": {
         parameters: {
             query?: never;
@@ -3837,6 +3945,50 @@ export interface components {
             colourways: components["schemas"]["ColourwayOut"][];
         };
         /**
+         * CopyIn
+         * @description What to find a working copy by.
+         */
+        CopyIn: {
+            /** Name */
+            name: string;
+        };
+        /**
+         * CopyLineOut
+         * @description A working copy: what it is called, who made it and when, and how much is in it.
+         */
+        CopyLineOut: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Automatic */
+            automatic: boolean;
+            /** Author */
+            author: string;
+            /**
+             * Made At
+             * Format: date-time
+             */
+            made_at: string;
+            /** Pieces */
+            pieces: number;
+            /** Wearers */
+            wearers: number;
+        };
+        /**
+         * CopyLookOut
+         * @description What stood in a working copy, the outermost piece first; and the names of pieces that have come since.
+         */
+        CopyLookOut: {
+            copy_line: components["schemas"]["CopyLineOut"];
+            /** Pieces */
+            pieces: components["schemas"]["PieceThenOut"][];
+            /** Wearers */
+            wearers: components["schemas"]["WearerThenOut"][];
+            /** Come Since */
+            come_since: string[];
+        };
+        /**
          * Corner
          * @description A corner of an outline at `at` (metres, y up) and the edge from it to the next: straight, or a cubic curve by its two `bend`
          *     points.
@@ -4146,7 +4298,7 @@ export interface components {
              * What
              * @enum {string}
              */
-            what: "hello" | "productions" | "piece" | "cast" | "poses" | "shots" | "trial" | "plan" | "hunt" | "wear" | "bake" | "fall" | "layout" | "fabrics" | "stock" | "apart";
+            what: "hello" | "productions" | "copies" | "piece" | "cast" | "poses" | "shots" | "trial" | "plan" | "hunt" | "wear" | "bake" | "fall" | "layout" | "fabrics" | "stock" | "apart";
             /** Piece */
             piece?: number | null;
             /** Trial */
@@ -5646,6 +5798,25 @@ export interface components {
             undo_label: string | null;
             /** Redo Label */
             redo_label: string | null;
+        };
+        /**
+         * PieceThenOut
+         * @description A piece as it hung then, and what has become of it since.
+         */
+        PieceThenOut: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Label */
+            label: string;
+            /** Thumb */
+            thumb: string | null;
+            /**
+             * Since
+             * @enum {string}
+             */
+            since: "same" | "changed" | "gone";
         };
         /**
          * PinIn
@@ -7277,6 +7448,21 @@ export interface components {
             can_redo: boolean;
         };
         /**
+         * WearerThenOut
+         * @description A wearer as they stood then, and what has become of them since.
+         */
+        WearerThenOut: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /**
+             * Since
+             * @enum {string}
+             */
+            since: "same" | "changed" | "gone";
+        };
+        /**
          * Weigh
          * @description A stroke of the weight brush: `joint` gains (add), loses (take) or goes half-way to `other` (share) within `radius` metres along the
          *     surface; blend draws weights to the mean about them, iron evens out all joints; fill does it to a whole region of the body.
@@ -7958,6 +8144,247 @@ export interface operations {
                 };
                 content: {
                     "application/octet-stream": unknown;
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    all_copies_api_copies_get: {
+        parameters: {
+            query?: {
+                /** @description The one opened last if none is named. */
+                production?: number | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CopyLineOut"][];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    keep_api_copies_post: {
+        parameters: {
+            query?: {
+                /** @description The one opened last if none is named. */
+                production?: number | null;
+            };
+            header?: {
+                "X-Artist"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CopyIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CopyLineOut"][];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    look_api_copies__copy__get: {
+        parameters: {
+            query?: {
+                /** @description The one opened last if none is named. */
+                production?: number | null;
+            };
+            header?: never;
+            path: {
+                copy: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CopyLookOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    drop_api_copies__copy__delete: {
+        parameters: {
+            query?: {
+                /** @description The one opened last if none is named. */
+                production?: number | null;
+            };
+            header?: never;
+            path: {
+                copy: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    picture_api_copies__copy__picture_png_get: {
+        parameters: {
+            query?: {
+                /** @description The one opened last if none is named. */
+                production?: number | null;
+            };
+            header?: never;
+            path: {
+                copy: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/png": unknown;
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    go_back_api_copies__copy__go_back_post: {
+        parameters: {
+            query?: {
+                /** @description The one opened last if none is named. */
+                production?: number | null;
+            };
+            header?: {
+                "X-Artist"?: string;
+            };
+            path: {
+                copy: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    take_piece_api_copies__copy__pieces__piece__post: {
+        parameters: {
+            query?: {
+                /** @description The one opened last if none is named. */
+                production?: number | null;
+            };
+            header?: {
+                "X-Artist"?: string;
+            };
+            path: {
+                copy: number;
+                piece: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PieceOut"];
                 };
             };
             /** @description Validation Error */
@@ -9485,8 +9912,13 @@ export interface operations {
     };
     take_off_api_pieces__piece__delete: {
         parameters: {
-            query?: never;
-            header?: never;
+            query?: {
+                /** @description The one opened last if none is named. */
+                production?: number | null;
+            };
+            header?: {
+                "X-Artist"?: string;
+            };
             path: {
                 piece: number;
             };
@@ -10613,8 +11045,13 @@ export interface operations {
     };
     drop_wearer_api_wearers__wearer__delete: {
         parameters: {
-            query?: never;
-            header?: never;
+            query?: {
+                /** @description The one opened last if none is named. */
+                production?: number | null;
+            };
+            header?: {
+                "X-Artist"?: string;
+            };
             path: {
                 wearer: number;
             };

@@ -1,4 +1,4 @@
-import { useEffect, useRef } from "react";
+import { lazy, Suspense, useEffect, useRef } from "react";
 import type { Production } from "../api/client";
 import { useBringIn } from "../api/hooks";
 import { useChanges } from "../api/production/changes";
@@ -18,6 +18,8 @@ import { Toasts } from "../ui/Toasts";
 import { TopBar } from "./TopBar";
 import { TEXT } from "./texts";
 
+const CopiesDialog = lazy(() => import("../rooms/productions/CopiesDialog"));
+
 /** The page of all productions, or the rooms of one. */
 export function App() {
   const { place, production } = useRoomOf("place", "production");
@@ -34,7 +36,7 @@ export function App() {
 
 function Rooms() {
   const production = useProduction();
-  const { place, apart } = useRoomOf("place", "apart");
+  const { place, apart, copies } = useRoomOf("place", "apart", "copies");
   const takeIn = useTakeIn();
   const bringIn = useBringIn();
   /** Files dropped where nothing else takes them: on the stage they become a piece on the rail, elsewhere they go into stock. */
@@ -72,6 +74,11 @@ function Rooms() {
         {place === "stock" && (apart === null ? <Shelves /> : <ApartPage key={apart} apart={apart} />)}
         {place === "packing" && <PackingRoom production={production.data} />}
       </ErrorBoundary>
+      {copies && (
+        <Suspense>
+          <CopiesDialog />
+        </Suspense>
+      )}
       <Toasts />
     </div>
   );

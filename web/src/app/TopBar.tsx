@@ -1,10 +1,10 @@
 import clsx from "clsx";
-import { ChevronDown, Search } from "lucide-react";
+import { Search } from "lucide-react";
 import type { Production } from "../api/client";
 import { useSheet } from "../api/hooks";
 import { useRoomOf } from "../store/room";
-import { Hint } from "../ui/controls";
 import { Lamp, Wordmark } from "../ui/Lamp";
+import { ProductionMenu } from "./ProductionMenu";
 import { TEXT } from "./texts";
 
 const ROOMS = [
@@ -21,17 +21,7 @@ export function TopBar({ production }: { production: Production }) {
   return (
     <header className="flex items-center gap-3 whitespace-nowrap border-b xl:gap-5 border-rule bg-card px-4">
       <Wordmark />
-      <Hint text={TEXT.allProductions}>
-        <button
-          type="button"
-          aria-label={TEXT.theProductionIsOpen(production.name)}
-          className="flex min-w-0 cursor-pointer items-center gap-1 text-soft hover:text-ink"
-          onClick={() => set({ place: "productions" })}
-        >
-          <span className="hidden min-w-0 truncate xl:inline">{production.name}</span>
-          <ChevronDown size={14} className="shrink-0" />
-        </button>
-      </Hint>
+      <ProductionMenu name={production.name} />
       <nav className="ml-2 flex h-full items-stretch gap-1" aria-label={TEXT.rooms}>
         {ROOMS.map(([id, label]) => (
           <button

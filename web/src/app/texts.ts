@@ -10,10 +10,11 @@ export const TEXT = {
   of: "of",
   openingTheProduction: "Opening the production…",
   packing: "Packing",
+  production: (name: string) => `Production: ${name}`,
   rooms: "Rooms",
   stockroom: "Stockroom",
-  theProductionIsOpen: (name: string) => `${name}: all productions`,
   theInThisAddress: (lost: string) => `The ${lost} in this address is no longer here. The first one is shown.`,
   theProductionCannotBe: "The production cannot be shown",
   trial: (done: number, total: number) => `trial ${done} / ${total}`,
+  workingCopies: "Working copies",
 };

@@ -88,6 +88,8 @@ export interface Room {
   fallen: "cloth" | "strain" | "contact";
   motion: string | null;
   find: boolean;
+  /** Whether the working copies are open. */
+  copies: boolean;
   live: Record<string, number> | null;
   /** The shot that is looked through; turning the figure leaves it. */
   shot: number | null;
@@ -149,6 +151,7 @@ export const useRoom = create<Room>((set) => ({
   fallen: "cloth",
   motion: null,
   find: false,
+  copies: false,
   yaw: 0.35,
   pitch: 0.06,
   zoom: 1,

@@ -11,8 +11,9 @@ const ALL = ["pieces", "cast", "axis", "shots", ...SHEET] as const;
 const CONCERNS: Record<What, readonly string[]> = {
   hello: ALL,
   productions: ["productions"],
-  piece: ["pieces", ...SHEET],
-  cast: ["cast", ...SHEET],
+  copies: ["copies"],
+  piece: ["pieces", "copies", ...SHEET],
+  cast: ["cast", "copies", ...SHEET],
   poses: ["axis", "cast", ...SHEET], // a body of one's own has the poses on its own joints
   shots: ["shots", ...SHEET],
   wear: ["wear", "pieces", ...SHEET],

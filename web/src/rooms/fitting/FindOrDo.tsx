@@ -50,6 +50,8 @@ export default function FindOrDo({ production, fitting }: { production: Producti
     ["do", TEXT.lookFromTheBack, () => set({ yaw: Math.PI })],
     ["do", TEXT.undo, () => fitting.piece?.undo_label && undo.mutate(fitting.piece.id)],
     ["do", TEXT.redo, () => fitting.piece?.redo_label && redo.mutate(fitting.piece.id)],
+    ["do", TEXT.workingCopies, () => set({ copies: true })],
+    ["do", TEXT.allProductions, () => set({ place: "productions" })],
     ["do", TEXT.packTheOutfit, () => set({ place: "packing" })],
   ];
   return (

@@ -1,5 +1,6 @@
 /** What the room "fitting" says, in one place for an editor and for translation. */
 export const TEXT = {
+  allProductions: "All productions",
   aHoleOfCm: (holescm2: string) => `A hole of ${holescm2} cm² opens`,
   aMotionIsNot: "A motion is not measured; stop it to see the cell.",
   aNewPieceOver: (name: string) => `A new piece over the skin of ${name}:`,
@@ -131,4 +132,5 @@ export const TEXT = {
   weights: "Weights",
   weights2: (tool: string, joint: string) => `Weights: ${tool} ${joint}`,
   working: "working…",
+  workingCopies: "Working copies",
 };
