@@ -10,3 +10,14 @@ create table working_copy (
     made_at timestamptz not null default now()
 );
 create index working_copy_of on working_copy (production_id, id);
+
+-- What points at rows that go with a production, or that undo and redo look for.
+create index edit_parent on edit (parent_id);
+create index piece_edit on piece (edit_id);
+create index piece_of_production on piece (production_id);
+create index piece_layout on piece (layout_id);
+create index trial_of_production on trial (production_id);
+create index trial_cell_wearer on trial_cell (wearer_id);
+create index wear_row_piece on wear_row (piece_id);
+create index wear_row_wearer on wear_row (wearer_id);
+create index bake_piece on bake (piece_id);

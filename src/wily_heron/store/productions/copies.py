@@ -3,12 +3,12 @@
 from datetime import datetime
 from typing import Literal
 
-from psycopg.types.json import Jsonb
+from psycopg import sql
 
 from ...core.errors import NotFound
 from ..db import Connection, Row, changed, existing, number, row, rows, run
 from ..events import What, notify
-from .rows import ROOT, Rows, drop_others, owned, put_rows, read_rows, renumbered, shared_rows
+from .rows import ROOT, Rows, drop_others, owned, put_rows, read_rows, renumbered, rows_as_json, shared_rows
 
 _HISTORIES = {"edit", "wearer_edit", "layout_edit", "apart_edit"}
 """What came after a working copy stays there to be redone."""
@@ -39,6 +39,15 @@ class CopyRow(CopyLine):
     rows: Rows
 
 
+_KEEP = sql.SQL("""
+    with now as (select {state} as rows),
+         newest as (select rows from working_copy where production_id = %(production)s order by id desc limit 1)
+    insert into working_copy (production_id, name, automatic, figure, rows, author)
+    select %(production)s, %(name)s, %(automatic)s, %(figure)s, now.rows, %(author)s from now
+    where not (%(automatic)s and exists (select 1 from newest where newest.rows = now.rows))
+    returning id""")
+"""The database gathers the rows itself: those of a large production are ten megabytes that need not come here and go back."""
+
 Since = Literal["same", "changed", "gone"]
 """What has become of something since a working copy was made."""
 
@@ -66,17 +75,14 @@ class WearerThen(Row):
     since: Since
 
 
-def state_of(connection: Connection, production: int) -> Rows:
-    """Return what a working copy holds of a production."""
-    return read_rows(connection, production, [table for table in owned(connection).by if table not in _MEASURED])
-
-
 def keep_copy(connection: Connection, production: int, name: str, author: str, figure: str, automatic: bool) -> int | None:
     """Keep a production as it stands; return the copy, or None for an automatic one where nothing has changed since the last."""
-    state = Jsonb(state_of(connection, production))
-    if automatic and changed(connection, "same_as_newest_copy", production=production, rows=state):
+    state = rows_as_json(connection, production, [table for table in owned(connection).by if table not in _MEASURED])
+    found = connection.execute(_KEEP.format(state=state), {
+        "production": production, "name": name, "automatic": automatic, "figure": figure, "author": author}).fetchone()
+    if found is None:
         return None
-    made = number(connection, "add_copy", production=production, name=name, automatic=automatic, figure=figure, rows=state, author=author)
+    made = int(found["id"])
     run(connection, "drop_old_copies", production=production, most=AUTOMATIC)
     notify(connection, "copies")
     return made

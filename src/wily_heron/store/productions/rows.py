@@ -58,6 +58,15 @@ def read_rows(connection: Connection, production: int, tables: Iterable[str] | N
     return {table: _read(connection, table, _chosen(own, table, production)) for table in (own.by if tables is None else tables)}
 
 
+def rows_as_json(connection: Connection, production: int, tables: Iterable[str]) -> sql.Composed:
+    """Return the expression by which the database itself gathers the rows of some tables of a production, as `read_rows` has them."""
+    own = owned(connection)
+    parts = [sql.SQL("{}::text, (select coalesce(jsonb_agg(to_jsonb(t) order by {}), '[]') from {} t where {})").format(
+        sql.Literal(table), sql.SQL(", ").join(map(sql.Identifier, _primary_key(connection, table))), sql.Identifier(table),
+        _chosen(own, table, production)) for table in tables]
+    return sql.SQL("jsonb_build_object({})").format(sql.SQL(", ").join(parts))
+
+
 def shared_rows(connection: Connection, table: str, key: str, values: Iterable[Any]) -> list[dict[str, Any]]:
     """Return the rows of a table that no production owns, by the values of a field."""
     where = sql.SQL("{} = any({})").format(sql.Identifier(key), sql.Literal(sorted(values)))

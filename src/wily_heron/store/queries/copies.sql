@@ -1,8 +1,3 @@
--- name: add_copy
--- A production as it stands now, under a name.
-insert into working_copy (production_id, name, automatic, figure, rows, author)
-values (%(production)s, %(name)s, %(automatic)s, %(figure)s, %(rows)s, %(author)s) returning id;
-
 -- name: copies_of
 -- The working copies of a production, newest first, with how much is in each.
 select id, name, automatic, author, made_at, jsonb_array_length(rows->'piece') as pieces, jsonb_array_length(rows->'wearer') as wearers
@@ -13,11 +8,6 @@ from working_copy where production_id = %(production)s order by id desc;
 select id, name, automatic, author, made_at, figure, rows, jsonb_array_length(rows->'piece') as pieces,
        jsonb_array_length(rows->'wearer') as wearers
 from working_copy where id = %(copy)s and production_id = %(production)s;
-
--- name: same_as_newest_copy
--- Nothing has changed since: another copy would say nothing new.
-select id from working_copy where production_id = %(production)s and rows = %(rows)s::jsonb
-  and id = (select max(id) from working_copy where production_id = %(production)s);
 
 -- name: drop_copy
 -- Says whether there was one.
