@@ -64,8 +64,9 @@ def test_a_file_is_received_for_the_wearer_it_is_brought_in_for(client: TestClie
 def test_each_part_of_the_production_is_what_the_whole_says_of_it(client: TestClient, worn: dict):
     whole = client.get("/api/production").json()
     pieces, cast, axis = (client.get(f"/api/production/{part}").json() for part in ("pieces", "cast", "axis"))
-    shots = client.get("/api/shots").json()
-    assert whole == {"name": whole["name"], "shapes": whole["shapes"], "pieces": pieces, "shots": shots, **cast, **axis}
+    shots, outfits = client.get("/api/shots").json(), client.get("/api/outfits").json()
+    told = {key: whole[key] for key in ("id", "name", "shapes")}
+    assert whole == {**told, "pieces": pieces, "shots": shots, "outfits": outfits, **cast, **axis}
     assert client.get(f"/api/pieces/{worn['id']}").json() == standing(client, worn["id"])
 
 

@@ -217,7 +217,7 @@ def test_a_plan_finds_cells_that_fail_between_a_piece_and_a_layer_that_is_not_ne
     pairs = tuple(PairFigures(over=over, under=under, clearance_mm=-area, area_cm2=area, places=())
                   for over, under, area in (("Coat", "Boots", 0.0), ("Coat", "Skin", 2.0), ("Boots", "Skin", 0.0)))
     sheet = {(1, "stride"): Measured(Figures(clearance_mm=-2.0, area_cm2=2.0, places=1, holds=False, pairs=pairs), POSES["stride"])}
-    who = [CastRow(id=1, name="Ibbet", shape={}, body=None)]
+    who = [CastRow(id=1, name="Ibbet", shape={}, body=None, outfit=1)]
     assert [(w.id, c) for w, c, _ in failing_under("Coat", who, sheet, {})] == [(1, "stride")]
     assert failing_under("Boots", who, sheet, {}) == []
     assert failing_under("Coat", who, sheet, {}, under="Boots") == []

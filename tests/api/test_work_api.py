@@ -105,7 +105,7 @@ def test_a_glove_is_grown_and_an_outfit_fitted_by_rail_order(client: TestClient,
     assert gloves["status"] == "done", gloves["error"]
     assert gloves["report"]["bind"]["joints"] > 20
     assert client.post("/api/pieces/grow", json={**asked, "regions": ["fin"]}).status_code == 422
-    assert client.post("/api/outfit/fit", json={"ease": 0.004}).status_code == 202
+    assert client.post("/api/outfit/fit", json={"outfit": client.get("/api/outfits").json()[0]["id"], "ease": 0.004}).status_code == 202
     drain()
     rail = [p for p in client.get("/api/production").json()["pieces"] if not p["recipe"].get("body")]
     over = {p["name"]: len(next((s["over"] for s in p["recipe"]["steps"] if s["kind"] == "fit"), [])) for p in rail}

@@ -70,14 +70,17 @@ def told(production: int) -> dict[str, Any]:
     assert plan
     name = {w.id: w.name for w in seen.cast} | {None: None}
     piece = {p.id: p.name for p in seen.pieces}
+    outfit = {o.id: o.name for o in seen.outfits}
     with transaction() as c:
         panels = [(name[line.wearer], get_layout(c, line.id).layout) for line in layouts_of(c, production)]
         left = [(name[w.wearer], w.pose, w.over, w.reason) for w in waivers_of(c, production)]
         pinned = [(name[p.wearer], p.pose) for p in pins_of(c, production)]
     return {
-        "cast": [w.model_dump(exclude={"id"}) for w in seen.cast], "poses": [p.name for p in seen.poses],
+        "cast": [w.model_dump(exclude={"id", "outfit"}) | {"wears": outfit[w.outfit]} for w in seen.cast],
+        "poses": [p.name for p in seen.poses],
         "shots": [(s.shot, name[s.wearer]) for s in seen.shots],
-        "pieces": [p.model_dump(exclude={"id", "production", "edit"}) for p in seen.pieces],
+        "pieces": [p.model_dump(exclude={"id", "production", "edit", "outfit"}) | {"in": outfit[p.outfit]} for p in seen.pieces],
+        "outfits": [(o.name, o.pieces, [name[w] for w in o.worn_by], [name[w] for w in o.owners]) for o in seen.outfits],
         "sheet": [(name[c.wearer], c.pose, c.figures, c.picture) for c in sheet.cells],
         "plan": [(piece[line.piece], line.words) for line in plan.lines] + [(name[c.wearer], c.pose) for c in plan.cells],
         "panels": panels, "waived": left, "pinned": pinned,

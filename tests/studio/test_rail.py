@@ -121,7 +121,7 @@ def test_an_outfit_is_fitted_from_the_skin_outwards_each_piece_over_those_under_
     for piece in pieces:
         rail.change_recipe(desk, piece.id, Recipe(made_on=piece.recipe.made_on, steps=STEPS), "All", piece.edit)
     jobs.do_all()
-    desk.ask(work.fit_outfit(desk.production, "", 0.004, "Wrenna"))
+    desk.ask(work.fit_outfit(desk.production, pieces[0].outfit, "", 0.004, "Wrenna"))
     jobs.do_all()
     inner, outer = (stands(piece.id) for piece in pieces)
     fits = [next(s for s in piece.recipe.steps if isinstance(s, Fit)) for piece in (inner, outer)]

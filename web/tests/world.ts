@@ -73,6 +73,7 @@ export type Changes = Partial<Omit<Piece, "report" | "recipe">> & {
 export function aPiece({ steps = [fresh("receive")], report, recipe, ...to }: Changes = {}): Piece {
   return {
     id: 7,
+    outfit: 1,
     name: "Oilskin coat",
     category: "top",
     rail: 0,
@@ -102,6 +103,7 @@ export const aWearer = (id: number, name: string, to: Partial<Wearer> = {}): Wea
   name,
   shape: {},
   body: null,
+  outfit: 1,
   can_undo: false,
   can_redo: false,
   ...to,
@@ -137,6 +139,7 @@ export function aProduction(to: Partial<Production> = {}): Production {
     poses: [aPose("stand", "Standing"), aPose("row-catch", "Rowing, catch"), aPose("kneel", "Kneeling")],
     motions: [],
     shots: [],
+    outfits: [{ id: 1, name: "First outfit", pieces: 2, worn_by: [1, 2, 3], owners: [1, 2, 3] }],
     pieces: [aPiece(), aPiece({ id: 5, name: "Smock", rail: 1, geometry: "bb02" })],
     ...to,
   };

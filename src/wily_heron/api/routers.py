@@ -15,6 +15,7 @@ from .resources.measures.router import router as measures
 from .resources.motions.router import router as motions
 from .resources.order.router import router as order
 from .resources.origins.router import router as origins
+from .resources.outfits.router import router as outfits
 from .resources.packs.router import router as packs
 from .resources.pictures.router import router as pictures
 from .resources.pieces.router import router as pieces
@@ -33,6 +34,6 @@ from .resources.wear.router import router as wear
 from .resources.weights.router import router as weights
 
 ROUTERS = (
-    apart, bind, cells, copies, drape, events, explain, fabrics, hand, hunts, lasso, measures, motions, order, origins, packs, pictures,
-    pieces, place, plans, poses, production, productions, sewing, shots, stock, table, trials, waivers, wear, weights,
+    apart, bind, cells, copies, drape, events, explain, fabrics, hand, hunts, lasso, measures, motions, order, origins, outfits, packs,
+    pictures, pieces, place, plans, poses, production, productions, sewing, shots, stock, table, trials, waivers, wear, weights,
 )

@@ -8,7 +8,8 @@ from ..store.sheet.trials import Worn
 from ..studio.apart import taking
 from ..studio.desk import Desk
 from ..studio.plan import carrying_out, planning
-from ..studio.rail import baking, dressing, evaluating, outfit, wearing
+from ..studio.rail import baking, dressing, evaluating, wearing
+from ..studio.rail import outfit as outfits
 from ..studio.sheet import explaining, hunts, trials
 from ..studio.stock import taking_in, views
 from .queue import ask, task
@@ -31,9 +32,9 @@ def dress_pieces(pieces: list[int], production: int, author: str) -> None:
 
 
 @task("fit_outfit")
-def fit_outfit(production: int, body: str, ease: float, author: str) -> None:
-    """Fit the pieces worn on a body from the skin outwards."""
-    outfit.fit_outfit(Desk(production, author, ask), body, ease)
+def fit_outfit(production: int, outfit: int, body: str, ease: float, author: str) -> None:
+    """Fit the pieces of an outfit that are made on a body from the skin outwards."""
+    outfits.fit_outfit(Desk(production, author, ask), outfit, body, ease)
 
 
 @task("take_in_file", left=taking_in.waiting_work)

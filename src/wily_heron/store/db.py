@@ -111,6 +111,16 @@ def numbers(connection: Connection, query: str, /, **values: Any) -> list[int]:
     return [found["id"] for found in run(connection, query, **values)]
 
 
+def check_later(connection: Connection) -> None:
+    """Check rows that point at one another when the transaction ends, not each as it comes or goes."""
+    connection.execute("set constraints all deferred")
+
+
+def check_now(connection: Connection) -> None:
+    """Check what was put off. Raises `psycopg.IntegrityError` where a row points at nothing."""
+    connection.execute("set constraints all immediate")
+
+
 def put_blob(connection: Connection, data: bytes, kind: str) -> str:
     """Keep `data` under its SHA-256, in the caller's transaction, and return the digest."""
     sha = hashlib.sha256(data).hexdigest()

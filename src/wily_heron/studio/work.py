@@ -46,9 +46,9 @@ def dress(pieces: Sequence[int], production: int, author: str) -> Work:
     return Work("dress_pieces", 10, {"pieces": list(pieces), "production": production, "author": author})
 
 
-def fit_outfit(production: int, body: str, ease: float, author: str) -> Work:
-    """Fit what is worn on a body, from the skin outwards."""
-    return Work("fit_outfit", 8, {"production": production, "body": body, "ease": ease, "author": author})
+def fit_outfit(production: int, outfit: int, body: str, ease: float, author: str) -> Work:
+    """Fit what of an outfit is made on a body, from the skin outwards."""
+    return Work("fit_outfit", 8, {"production": production, "outfit": outfit, "body": body, "ease": ease, "author": author})
 
 
 def wear(run: int, piece: int, wearer: int, author: str) -> Work:

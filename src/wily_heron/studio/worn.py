@@ -1,6 +1,7 @@
 """What is worn: the pieces of a body's rail by their names, and wearers kept dressed from one request to the next."""
 
 from collections.abc import Iterable, Mapping
+from dataclasses import dataclass
 from threading import Lock
 from typing import Protocol, TypeVar
 
@@ -14,6 +15,7 @@ from ..formats.images.textures import read_texture
 from ..store.blobs.arrays import piece_textures
 from ..store.db import get_blob, transaction
 from ..store.productions.bodies import body_for
+from ..store.productions.wearers import CastRow
 from ..store.rail.pieces import piece_at
 from ..store.sheet.trials import Worn
 
@@ -25,6 +27,8 @@ class OnRail(Protocol):
 
     @property
     def id(self) -> int: ...
+    @property
+    def outfit(self) -> int: ...
     @property
     def name(self) -> str: ...
     @property
@@ -39,28 +43,55 @@ class OnRail(Protocol):
     def body(self) -> str: ...
 
 
+class Dressable(Protocol):
+    """Who can be dressed: the outfit that is on, and the body it is on."""
+
+    @property
+    def outfit(self) -> int: ...
+    @property
+    def body(self) -> str | None: ...
+
+
+@dataclass(frozen=True)
+class Rail:
+    """The pieces of an outfit that are made on one body."""
+
+    outfit: int
+    body: str | None
+
+
 Hung = TypeVar("Hung", bound=OnRail)
 
 
-def standing_on(rail: Iterable[Hung], body: str | None) -> list[Hung]:
-    """Return the pieces made on `body` that stand evaluated, from the skin outwards."""
-    mine = (piece for piece in rail if piece.status == "done" and piece.geometry and piece.body == (body or ""))
+def hangs_for(piece: OnRail, who: Dressable) -> bool:
+    """Return whether a piece hangs on a wearer's rail: in the outfit that is on, and made on that body."""
+    return piece.outfit == who.outfit and piece.body == (who.body or "")
+
+
+def standing_on(rail: Iterable[Hung], who: Dressable) -> list[Hung]:
+    """Return the pieces of a wearer's rail that stand evaluated, from the skin outwards."""
+    mine = (piece for piece in rail if piece.status == "done" and piece.geometry and hangs_for(piece, who))
     return sorted(mine, key=lambda piece: piece.rail)
 
 
-def worn(rail: Iterable[OnRail], body: str | None, unfinished: bool = False) -> Worn:
-    """Return (name, geometry) from the skin outwards of the pieces made on `body` that stand evaluated, finished where they are to be, or
-    all as the steps made them; names are made unique."""
-    standing = standing_on(rail, body)
+def worn(rail: Iterable[OnRail], who: Dressable, unfinished: bool = False) -> Worn:
+    """Return (name, geometry) from the skin outwards of what a wearer has on that stands evaluated, finished where it is to be, or all as
+    the steps made it; names are made unique."""
+    standing = standing_on(rail, who)
     shas = [(piece.geometry if unfinished else piece.worn) or "" for piece in standing]
     return list(zip(layer_names(piece.name for piece in standing), shas, strict=True))
 
 
-def worn_by_body(rail: Iterable[OnRail], bodies: Iterable[str | None]) -> dict[str, Worn]:
-    """Return what is worn on each body that anything is worn on ("" for the house's figure)."""
+def worn_by(rail: Iterable[OnRail], cast: Iterable[CastRow]) -> dict[str, Worn]:
+    """Return what each wearer has on, by name; those who have nothing on are left out."""
     on = list(rail)
-    found = {body or "": worn(on, body) for body in bodies}
-    return {body: pieces for body, pieces in found.items() if pieces}
+    found = {w.name: worn(on, w) for w in cast}
+    return {name: pieces for name, pieces in found.items() if pieces}
+
+
+def worn_then(kept: Mapping[str, Worn], name: str, body: str | None) -> Worn:
+    """Return what somebody had on when a sheet or a hunt was begun; older ones kept it by body."""
+    return kept.get(name) or kept.get(body or "", [])
 
 
 def shown(rail: Iterable[OnRail], pieces: Mapping[int, str]) -> Worn:

@@ -5,6 +5,7 @@ import type { components, paths } from "./schema";
 export type Production = components["schemas"]["ProductionOut"];
 export type Piece = components["schemas"]["PieceOut"];
 export type Wearer = components["schemas"]["WearerOut"];
+export type Outfit = components["schemas"]["OutfitOut"];
 export type Pose = components["schemas"]["PoseOut"];
 export type Trial = components["schemas"]["TrialOut"];
 export type TrialCell = components["schemas"]["TrialCellOut"];

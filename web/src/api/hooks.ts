@@ -102,7 +102,10 @@ export function useBringIn() {
   const files = useServerChange(({ chosen, wearer }: { chosen: File[]; wearer: number | null }) =>
     sent<Piece>(wearer === null ? "/api/pieces" : `/api/pieces?wearer=${wearer}`, chosen),
   );
-  const practice = useServerChange(async () => (await api.POST("/api/pieces/practice")).data as Piece);
+  const practice = useServerChange(
+    async (wearer: number | null) =>
+      (await api.POST("/api/pieces/practice", { params: { query: wearer === null ? {} : { wearer } } })).data as Piece,
+  );
   return { files, practice };
 }
 

@@ -412,7 +412,7 @@ export interface paths {
         put?: never;
         /**
          * Take Piece
-         * @description Hang a piece of a working copy on the rail, beside what hangs there, with its history.
+         * @description Hang a piece of a working copy in an outfit, beside what hangs there, with its history.
          */
         post: operations["take_piece_api_copies__copy__pieces__piece__post"];
         delete?: never;
@@ -1096,6 +1096,74 @@ export interface paths {
          * @description Put a piece made on one body on another: as it stands now, it rides over, and is fitted, bound and made to follow there.
          */
         post: operations["bring_over_api_pieces__piece__over_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/outfits": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * All Outfits
+         * @description Return the outfits of the production in their order.
+         */
+        get: operations["all_outfits_api_outfits_get"];
+        put?: never;
+        /**
+         * Begin
+         * @description Begin an outfit, empty or like another, and change a wearer into it if one is named.
+         */
+        post: operations["begin_api_outfits_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/outfits/{outfit}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Drop
+         * @description Delete an outfit that nobody has on, with its pieces; a working copy keeps them.
+         */
+        delete: operations["drop_api_outfits__outfit__delete"];
+        options?: never;
+        head?: never;
+        /**
+         * Rename
+         * @description Give an outfit another name.
+         */
+        patch: operations["rename_api_outfits__outfit__patch"];
+        trace?: never;
+    };
+    "/api/wearers/{wearer}/outfit": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Put On
+         * @description Change a wearer into an outfit.
+         */
+        put: operations["put_on_api_wearers__wearer__outfit_put"];
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -4298,7 +4366,7 @@ export interface components {
              * What
              * @enum {string}
              */
-            what: "hello" | "productions" | "copies" | "piece" | "cast" | "poses" | "shots" | "trial" | "plan" | "hunt" | "wear" | "bake" | "fall" | "layout" | "fabrics" | "stock" | "apart";
+            what: "hello" | "productions" | "copies" | "outfits" | "piece" | "cast" | "poses" | "shots" | "trial" | "plan" | "hunt" | "wear" | "bake" | "fall" | "layout" | "fabrics" | "stock" | "apart";
             /** Piece */
             piece?: number | null;
             /** Trial */
@@ -5551,6 +5619,8 @@ export interface components {
          * @description An outfit to fit: the body whose pieces are meant ("" or none for the house's figure), and the ease over the skin (metres).
          */
         OutfitFitIn: {
+            /** Outfit */
+            outfit: number;
             /** Body */
             body?: string | null;
             /**
@@ -5558,6 +5628,42 @@ export interface components {
              * @default 0.006
              */
             ease: number;
+        };
+        /**
+         * OutfitIn
+         * @description A new outfit: empty or with copies of the pieces of another (`like`), put on a wearer or on nobody.
+         */
+        OutfitIn: {
+            /** Name */
+            name: string;
+            /** Like */
+            like?: number | null;
+            /** Wearer */
+            wearer?: number | null;
+        };
+        /**
+         * OutfitNameIn
+         * @description What an outfit is called.
+         */
+        OutfitNameIn: {
+            /** Name */
+            name: string;
+        };
+        /**
+         * OutfitOut
+         * @description An outfit: how many pieces hang in it, which wearers have it on, and which own it.
+         */
+        OutfitOut: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Pieces */
+            pieces: number;
+            /** Worn By */
+            worn_by: number[];
+            /** Owners */
+            owners: number[];
         };
         /**
          * OverIn
@@ -5755,6 +5861,8 @@ export interface components {
         PieceOut: {
             /** Id */
             id: number;
+            /** Outfit */
+            outfit: number;
             /** Name */
             name: string;
             /** Category */
@@ -6136,6 +6244,8 @@ export interface components {
             motions: components["schemas"]["MotionOut"][];
             /** Shots */
             shots: components["schemas"]["ShotOut"][];
+            /** Outfits */
+            outfits: components["schemas"]["OutfitOut"][];
             /** Pieces */
             pieces: components["schemas"]["PieceOut"][];
         };
@@ -6168,6 +6278,14 @@ export interface components {
              * @default 0.03
              */
             radius: number;
+        };
+        /**
+         * PutOnIn
+         * @description The outfit that a wearer changes into.
+         */
+        PutOnIn: {
+            /** Outfit */
+            outfit: number;
         };
         /**
          * Receive
@@ -7436,6 +7554,8 @@ export interface components {
             };
             /** Body */
             body: string | null;
+            /** Outfit */
+            outfit: number;
             /**
              * Can Undo
              * @default false
@@ -8364,6 +8484,7 @@ export interface operations {
     take_piece_api_copies__copy__pieces__piece__post: {
         parameters: {
             query?: {
+                outfit?: number | null;
                 /** @description The one opened last if none is named. */
                 production?: number | null;
             };
@@ -9613,6 +9734,181 @@ export interface operations {
             };
         };
     };
+    all_outfits_api_outfits_get: {
+        parameters: {
+            query?: {
+                /** @description The one opened last if none is named. */
+                production?: number | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OutfitOut"][];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    begin_api_outfits_post: {
+        parameters: {
+            query?: {
+                /** @description The one opened last if none is named. */
+                production?: number | null;
+            };
+            header?: {
+                "X-Artist"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OutfitIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        [key: string]: number;
+                    };
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    drop_api_outfits__outfit__delete: {
+        parameters: {
+            query?: {
+                /** @description The one opened last if none is named. */
+                production?: number | null;
+            };
+            header?: {
+                "X-Artist"?: string;
+            };
+            path: {
+                outfit: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    rename_api_outfits__outfit__patch: {
+        parameters: {
+            query?: {
+                /** @description The one opened last if none is named. */
+                production?: number | null;
+            };
+            header?: never;
+            path: {
+                outfit: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OutfitNameIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    put_on_api_wearers__wearer__outfit_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                wearer: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PutOnIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
     pack_api_packs__wearer__glb_get: {
         parameters: {
             query?: never;
@@ -9812,6 +10108,7 @@ export interface operations {
     bring_in_practice_api_pieces_practice_post: {
         parameters: {
             query?: {
+                wearer?: number | null;
                 /** @description The one opened last if none is named. */
                 production?: number | null;
             };

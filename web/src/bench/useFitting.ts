@@ -2,6 +2,7 @@ import { type UseQueryResult, useQueries, useQuery } from "@tanstack/react-query
 import { useMemo, useRef } from "react";
 import { cellAsked, type Pose, type Production } from "../api/client";
 import { useCell } from "../api/hooks";
+import { hangsFor } from "../recipe/outfits";
 import { layerNames } from "../recipe/pairs";
 import { fetchFigure } from "../stage/mesh/figure";
 import { fetchPiece, type PieceMesh } from "../stage/mesh/piece";
@@ -31,10 +32,7 @@ export function useFitting(production: Production) {
   );
   const wearer = production.cast.find((w) => w.id === room.wearer) ?? production.cast[0];
   const own = production.bodies.find((b) => b.body === wearer?.body) ?? null;
-  const rail = useMemo(
-    () => production.pieces.filter((p) => (p.recipe.body ?? "") === (wearer?.body ?? "")),
-    [production.pieces, wearer?.body],
-  );
+  const rail = useMemo(() => production.pieces.filter((p) => hangsFor(p, wearer)), [production.pieces, wearer]);
   const piece = rail.find((p) => p.id === room.piece) ?? rail[0];
   const shape = useMemo(
     () => room.live ?? room.drapingShape ?? wearer?.shape ?? {},

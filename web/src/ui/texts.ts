@@ -1,5 +1,6 @@
 /** What the controls say, in one place for an editor and for translation. */
 export const TEXT = {
+  cancel: "Cancel",
   close: "Close",
   dayLight: "Day light",
   everythingThatWasKept: (message: string) =>
@@ -9,6 +10,7 @@ export const TEXT = {
   lampLight: "Lamp light",
   message: "Message",
   messagesHotkey: "Messages ({hotkey})",
+  name: "Name",
   openItAgain: "Open it again",
   showsThroughMmDeep: (it: string) => `shows through, ${it} mm deep`,
   thisRoomCannotBe: "This room cannot be drawn",

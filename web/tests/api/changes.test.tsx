@@ -80,7 +80,9 @@ test("one that is not among the pieces yet, or hangs elsewhere now, has all of t
 test("after a break everything is asked anew, since what was missed is not known", async () => {
   Source.last.tell({ what: "hello" });
   await soon();
-  expect(new Set(asked)).toEqual(new Set(["pieces", "cast", "axis", "shots", "trial", "waivers", "pins", "plan"]));
+  expect(new Set(asked)).toEqual(
+    new Set(["pieces", "cast", "axis", "shots", "outfits", "trial", "waivers", "pins", "plan"]),
+  );
 });
 
 test("what is no event is passed over, and the line is closed with the page", async () => {

@@ -25,7 +25,8 @@ const piece = {
 } as unknown as Piece;
 const production = {
   name: "The Reedmarsh Night Post",
-  cast: [{ id: 1, name: "Ibbet", shape: {}, body: "" }],
+  cast: [{ id: 1, name: "Ibbet", shape: {}, body: "", outfit: 1 }],
+  outfits: [{ id: 1, name: "First outfit", pieces: 1, worn_by: [1], owners: [1] }],
   poses: [{ name: "stand", label: "Standing", family: "house", rotations: {} }],
   pieces: [piece],
   bodies: [],

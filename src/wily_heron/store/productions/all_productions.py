@@ -3,7 +3,7 @@
 from datetime import datetime
 
 from ...core.errors import NotFound
-from ..db import Connection, Row, changed, number, numbers, one, rows, run
+from ..db import Connection, Row, changed, check_later, number, numbers, one, rows, run
 from ..events import notify
 
 
@@ -49,7 +49,7 @@ def add_production(connection: Connection, name: str) -> int:
 
 def begin_anew(connection: Connection, name: str) -> int:
     """Begin a production in the place of those of the same name; return it."""
-    run(connection, "check_later")
+    check_later(connection)
     run(connection, "drop_productions_named", name=name)
     return add_production(connection, name)
 
@@ -73,7 +73,7 @@ def put_in_bin(connection: Connection, production: int, there: bool) -> None:
 
 def empty_bin(connection: Connection) -> list[int]:
     """Delete what lies in the bin, for good; return it."""
-    run(connection, "check_later")
+    check_later(connection)
     gone = numbers(connection, "empty_bin")
     notify(connection, "productions")
     return gone

@@ -6,7 +6,7 @@ from typing import Literal
 from psycopg import sql
 
 from ...core.errors import NotFound
-from ..db import Connection, Row, changed, existing, number, row, rows, run
+from ..db import Connection, Row, changed, check_later, check_now, existing, number, row, rows, run
 from ..events import What, notify
 from .rows import ROOT, Rows, drop_others, owned, put_rows, read_rows, renumbered, rows_as_json, shared_rows
 
@@ -58,8 +58,11 @@ class PieceThen(Row):
     id: int
     name: str
     rail: int
+    outfit: int
     body: str
     label: str
+    status: str
+    geometry: str | None
     thumb: str | None
     worn: str | None
     since: Since
@@ -72,6 +75,7 @@ class WearerThen(Row):
     name: str
     shape: dict[str, float]
     body: str | None
+    outfit: int
     since: Since
 
 
@@ -108,15 +112,16 @@ def pieces_then(connection: Connection, production: int, kept: CopyRow) -> list[
         edit = edits[r["edit_id"]]
         since = "gone" if r["id"] not in now else "same" if now[r["id"]] == r["edit_id"] else "changed"
         worn = edit["finished_sha"] or edit["geometry_sha"]
-        found.append(PieceThen(id=r["id"], name=r["name"], rail=r["rail"], body=edit["recipe"].get("body", ""), label=edit["label"],
-                               thumb=edit["thumb_sha"], worn=worn if edit["status"] == "done" else None, since=since))
+        found.append(PieceThen(id=r["id"], name=r["name"], rail=r["rail"], outfit=r["outfit_id"], body=edit["recipe"].get("body", ""),
+                               label=edit["label"], status=edit["status"], thumb=edit["thumb_sha"], geometry=edit["geometry_sha"],
+                               worn=worn if edit["status"] == "done" else None, since=since))
     return found
 
 
 def wearers_then(connection: Connection, production: int, kept: CopyRow) -> list[WearerThen]:
     """Return the cast of a working copy in its order."""
     now = {r["id"]: r["shape"] for r in read_rows(connection, production, ["wearer"])["wearer"]}
-    return [WearerThen(id=r["id"], name=r["name"], shape=r["shape"], body=r["body_sha"],
+    return [WearerThen(id=r["id"], name=r["name"], shape=r["shape"], body=r["body_sha"], outfit=r["outfit_id"],
                        since="gone" if r["id"] not in now else "same" if now[r["id"]] == r["shape"] else "changed")
             for r in sorted(kept.rows["wearer"], key=lambda r: (r["place"], r["id"]))]
 
@@ -130,29 +135,31 @@ def drop_copy(connection: Connection, production: int, copy: int) -> bool:
 
 def go_back(connection: Connection, production: int, kept: CopyRow) -> None:
     """Put a production back to how it stood in a working copy."""
-    run(connection, "check_later")
+    check_later(connection)
     state = _with_what_is_there(connection, kept.rows)
     for table, all_ in state.items():
         if table not in _HISTORIES:
             drop_others(connection, table, production, all_)
     for table, all_ in state.items():
         put_rows(connection, table, all_, over=table not in _HISTORIES)
-    connection.execute("set constraints all immediate")
+    check_now(connection)
     for what in _ALL:
         notify(connection, what)
 
 
-def take_piece(connection: Connection, production: int, kept: CopyRow, piece: int, name: str) -> int:
-    """Hang a piece of a working copy on the rail, beside what hangs there, with all its history; return it."""
-    only = {"piece": [r for r in kept.rows["piece"] if r["id"] == piece], "edit": [r for r in kept.rows["edit"] if r["piece_id"] == piece]}
+def take_piece(connection: Connection, production: int, kept: CopyRow, piece: int, name: str, outfit: int) -> int:
+    """Hang a piece of a working copy in an outfit, beside what hangs there, with all its history; return it."""
+    loose = {"outfit_id": None, "layout_id": None}
+    only = {"piece": [r | loose for r in kept.rows["piece"] if r["id"] == piece],
+            "edit": [r for r in kept.rows["edit"] if r["piece_id"] == piece]}
     if not only["piece"]:
         raise NotFound(what=f"it holds no piece {piece}", where=kept.name, todo="Choose another.")
     moved, anew = renumbered(connection, {ROOT: [{"id": production}], **_with_what_is_there(connection, only)}, own_number=production)
     rail = number(connection, "place_on_rail", production=production)
-    run(connection, "check_later")
-    put_rows(connection, "piece", [{**r, "name": name, "rail": rail, "layout_id": None} for r in moved["piece"]])
+    check_later(connection)
+    put_rows(connection, "piece", [{**r, "name": name, "rail": rail, "outfit_id": outfit} for r in moved["piece"]])
     put_rows(connection, "edit", moved["edit"])
-    connection.execute("set constraints all immediate")
+    check_now(connection)
     made = anew["piece"][piece]
     notify(connection, "piece", piece=made)
     return made

@@ -11,12 +11,13 @@ from ..events import notify
 
 
 class CastRow(Row):
-    """A wearer of the cast: shape settings by name, and the address of a body of one's own (None: the house's figure)."""
+    """A wearer: shape settings by name, the address of a body of one's own (None: the house's figure), the outfit that is on."""
 
     id: int
     name: str
     shape: dict[str, float]
     body: str | None
+    outfit: int
     can_undo: bool = False
     can_redo: bool = False
 
@@ -47,9 +48,11 @@ def get_wearer(connection: Connection, wearer: int) -> WearerRow:
     return found
 
 
-def add_wearer(connection: Connection, production: int, name: str, shape: dict[str, float], author: str, body: str | None = None) -> int:
-    """Add a wearer whose history begins with `shape`, on a body of one's own or the house's figure; return it."""
-    wearer = number(connection, "add_wearer", production=production, name=name, shape=Jsonb(shape), body=body)
+def add_wearer(connection: Connection, production: int, name: str, shape: dict[str, float], author: str, body: str | None = None,
+               outfit: int | None = None) -> int:
+    """Add a wearer whose history begins with `shape`, on a body of one's own or the house's figure, in an outfit or the production's first;
+    return it."""
+    wearer = number(connection, "add_wearer", production=production, name=name, shape=Jsonb(shape), body=body, outfit=outfit)
     _edit(connection, wearer, None, shape, author)
     return wearer
 

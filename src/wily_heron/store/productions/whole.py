@@ -5,7 +5,7 @@ from dataclasses import dataclass, field
 import psycopg
 
 from ...core.errors import InputError
-from ..db import Connection, numbers, run
+from ..db import Connection, check_later, check_now, numbers, run
 from ..events import notify
 from .rows import ROOT, Rows, owned, put_rows, read_rows, renumbered, shared_rows
 
@@ -38,12 +38,12 @@ def put_whole(connection: Connection, kept: Whole, name: str, from_elsewhere: bo
         moved, anew = renumbered(connection, _fitting(connection, kept.rows, from_elsewhere))
         production = next(iter(anew[ROOT].values()))
         moved[ROOT] = [{"id": production, "name": name}]
-        run(connection, "check_later")
+        check_later(connection)
         for row in kept.bodies.get(_BODIES, []):
             put_rows(connection, _BODIES, [{**row, "production_id": production}], over=False)
         for table, all_ in moved.items():
             put_rows(connection, table, all_)
-        connection.execute("set constraints all immediate")
+        check_now(connection)
     except (psycopg.DataError, psycopg.IntegrityError, psycopg.ProgrammingError, KeyError, TypeError, StopIteration) as error:
         why = f"row {error} is missing" if isinstance(error, KeyError) else str(error).strip().splitlines()[0]
         raise InputError(what=f"its rows do not fit together ({why})", where="the archive", todo="Archive the production again.") from None
@@ -69,3 +69,18 @@ def _fitting(connection: Connection, kept: Rows, from_elsewhere: bool) -> Rows:
         return fitting
     loose = {table: [key.field for key in own.keys_of(table) if key.of in _OF_THE_STUDIO] for table in fitting}
     return {table: [{**row, **dict.fromkeys(loose[table])} for row in all_] for table, all_ in fitting.items()}
+
+
+def copy_pieces(connection: Connection, production: int, outfit: int, into: int) -> None:
+    """Hang copies of all pieces of an outfit in another, each with its history, in their order."""
+    state = read_rows(connection, production, ["piece", "edit"])
+    mine = [row for row in state["piece"] if row["outfit_id"] == outfit]
+    ids = {row["id"] for row in mine}
+    only = {ROOT: [{"id": production}], "piece": [row | {"outfit_id": None, "layout_id": None} for row in mine],
+            "edit": [row for row in state["edit"] if row["piece_id"] in ids]}
+    moved, _ = renumbered(connection, only, own_number=production)
+    check_later(connection)
+    put_rows(connection, "piece", [{**row, "outfit_id": into} for row in moved["piece"]])
+    put_rows(connection, "edit", moved["edit"])
+    check_now(connection)
+    notify(connection, "outfits")

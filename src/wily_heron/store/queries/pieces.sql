@@ -1,6 +1,6 @@
 -- name: pieces_of
 -- The rail with each piece's standing edit and whether it can be undone or redone.
-select p.id, p.production_id as production, p.name, p.category, p.rail, p.file_name, e.source_sha as source, p.stock_id as stock, p.colourway,
+select p.id, p.production_id as production, p.outfit_id as outfit, p.name, p.category, p.rail, p.file_name, e.source_sha as source, p.stock_id as stock, p.colourway,
        e.id as edit, e.recipe, e.label, e.author, e.made_at, e.status, e.report, e.error, e.geometry_sha as geometry,
        coalesce(e.finished_sha, e.geometry_sha) as worn, e.thumb_sha as thumb, parent.geometry_sha as before,
        case when parent.label is not null then e.label end as undo_label,
@@ -10,7 +10,7 @@ where p.production_id = %(production)s order by p.rail desc, p.id desc;
 
 -- name: piece
 -- One piece as `pieces_of` has it.
-select p.id, p.production_id as production, p.name, p.category, p.rail, p.file_name, e.source_sha as source, p.stock_id as stock, p.colourway,
+select p.id, p.production_id as production, p.outfit_id as outfit, p.name, p.category, p.rail, p.file_name, e.source_sha as source, p.stock_id as stock, p.colourway,
        e.id as edit, e.recipe, e.label, e.author, e.made_at, e.status, e.report, e.error, e.geometry_sha as geometry,
        coalesce(e.finished_sha, e.geometry_sha) as worn, e.thumb_sha as thumb, parent.geometry_sha as before,
        case when parent.label is not null then e.label end as undo_label,
@@ -20,15 +20,15 @@ where p.id = %(piece)s;
 
 -- name: rail_of
 -- What is worn, from the skin outwards, without recipes and reports: a cell is measured at every move on the stage.
-select p.id, p.name, p.rail, e.status, e.geometry_sha as geometry, coalesce(e.finished_sha, e.geometry_sha) as worn,
+select p.id, p.outfit_id as outfit, p.name, p.rail, e.status, e.geometry_sha as geometry, coalesce(e.finished_sha, e.geometry_sha) as worn,
        coalesce(e.recipe->>'body', '') as body
 from piece p join edit e on e.id = p.edit_id where p.production_id = %(production)s order by p.rail, p.id;
 
 -- name: add_piece
--- A new piece goes on as the outermost.
-insert into piece (production_id, name, category, rail, file_name)
-values (%(production)s, %(name)s, %(category)s,
-        (select coalesce(max(rail), 0) + 1 from piece where production_id = %(production)s), %(file_name)s)
+-- A new piece goes on as the outermost of an outfit: the first of the production, if none is named.
+insert into piece (production_id, outfit_id, name, category, rail, file_name)
+values (%(production)s, coalesce(%(outfit)s, (select id from outfit where production_id = %(production)s order by place, id limit 1)),
+        %(name)s, %(category)s, (select coalesce(max(rail), 0) + 1 from piece where production_id = %(production)s), %(file_name)s)
 returning id;
 
 -- name: lock_piece
@@ -78,8 +78,8 @@ update piece set name = coalesce(%(name)s, name), category = coalesce(%(category
 select piece_id as id from edit where geometry_sha = %(sha)s order by id desc limit 1;
 
 -- name: next_on_rail
--- The neighbour outwards or inwards of a piece.
-select n.id, n.rail from piece p join piece n on n.production_id = p.production_id and n.id <> p.id
+-- The neighbour outwards or inwards of a piece in its outfit.
+select n.id, n.rail from piece p join piece n on n.outfit_id = p.outfit_id and n.id <> p.id
 where p.id = %(piece)s and case when %(outwards)s then (n.rail, n.id) > (p.rail, p.id) else (n.rail, n.id) < (p.rail, p.id) end
 order by case when %(outwards)s then n.rail else -n.rail end, n.id limit 1;
 

@@ -26,8 +26,10 @@ select p.id, p.name, p.made_at, p.opened_at, p.binned_at,
 from production p order by p.opened_at desc, p.id desc;
 
 -- name: add_production
--- A production without cast, poses or pieces.
-insert into production (name) values (%(name)s) returning id;
+-- A production without cast, poses or pieces; its first outfit is there to hang them in.
+with made as (insert into production (name) values (%(name)s) returning id),
+     outfit as (insert into outfit (production_id, name, place) select id, 'First outfit', 1 from made)
+select id from made;
 
 -- name: rename_production
 -- Its name is what people call it; its number stays.
@@ -52,10 +54,6 @@ delete from production where binned_at is not null returning id;
 -- name: drop_productions_named
 -- Reset of the demo: the demo's own production goes, the others stay.
 delete from production where name = %(name)s;
-
--- name: check_later
--- Rows that point at one another are checked when the transaction ends.
-set constraints all deferred;
 
 -- name: foreign_keys
 -- What points at what in this schema, and whether a row goes along with what it points at.

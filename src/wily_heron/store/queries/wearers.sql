@@ -1,20 +1,25 @@
 -- name: cast_of
 -- The cast in its order, with what undo and redo could do.
-select w.id, w.name, w.shape, w.body_sha as body, e.parent_id is not null as can_undo,
+select w.id, w.name, w.shape, w.body_sha as body, w.outfit_id as outfit, e.parent_id is not null as can_undo,
        exists (select 1 from wearer_edit c where c.parent_id = w.edit_id) as can_redo
 from wearer w left join wearer_edit e on e.id = w.edit_id
 where w.production_id = %(production)s order by w.place, w.id;
 
 -- name: wearer
 -- One wearer, in whichever production.
-select w.id, w.production_id as production, w.name, w.shape, w.body_sha as body, e.parent_id is not null as can_undo,
+select w.id, w.production_id as production, w.name, w.shape, w.body_sha as body, w.outfit_id as outfit, e.parent_id is not null as can_undo,
        exists (select 1 from wearer_edit c where c.parent_id = w.edit_id) as can_redo
 from wearer w left join wearer_edit e on e.id = w.edit_id where w.id = %(wearer)s;
 
 -- name: add_wearer
--- A new wearer stands at the end of the cast.
-insert into wearer (production_id, name, shape, body_sha, place)
-values (%(production)s, %(name)s, %(shape)s, %(body)s, (select coalesce(max(place), 0) + 1 from wearer where production_id = %(production)s)) returning id;
+-- A new wearer stands at the end of the cast, in an outfit: the first of the production, if none is named.
+with made as (
+    insert into wearer (production_id, name, shape, body_sha, place, outfit_id)
+    values (%(production)s, %(name)s, %(shape)s, %(body)s, (select coalesce(max(place), 0) + 1 from wearer where production_id = %(production)s),
+            coalesce(%(outfit)s, (select id from outfit where production_id = %(production)s order by place, id limit 1)))
+    returning id, outfit_id),
+    owned as (insert into wearer_outfit (wearer_id, outfit_id) select id, outfit_id from made)
+select id from made;
 
 -- name: drop_wearer
 -- The last wearer stays: a production without a cast shows nothing.

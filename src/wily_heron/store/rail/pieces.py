@@ -34,6 +34,7 @@ class RailRow(Row):
     """A piece as it hangs on the rail of a body: what its steps make of it, and what is worn of that, finished."""
 
     id: int
+    outfit: int
     name: str
     rail: int
     status: Status
@@ -47,6 +48,7 @@ class PieceRow(Row):
 
     id: int
     production: int
+    outfit: int
     name: str
     category: str
     rail: int
@@ -182,9 +184,9 @@ def set_colourway(connection: Connection, piece: int, name: str | None) -> None:
 
 
 def add_piece(connection: Connection, production: int, name: str, category: str, file_name: str, source: str, recipe: Recipe,
-              author: str) -> tuple[int, int]:
-    """Add a piece as the outermost of the rail with its first edit; return `(piece, edit)`."""
-    piece = number(connection, "add_piece", production=production, name=name, category=category, file_name=file_name)
+              author: str, outfit: int | None = None) -> tuple[int, int]:
+    """Add a piece as the outermost of an outfit, the production's first if none is named, with its first edit; return `(piece, edit)`."""
+    piece = number(connection, "add_piece", production=production, outfit=outfit, name=name, category=category, file_name=file_name)
     return piece, _edit(connection, piece, None, recipe, f"Bring in {name}", author, source)
 
 

@@ -5,6 +5,7 @@ import numpy as np
 from ...core.bench.recipe import Recipe
 from ...core.bodies.inside_out import inside_out
 from ...core.bodies.own_body import own_body
+from ...core.model.free_name import free_name as free
 from ...core.model.model import Model
 from ...core.model.steps.bind import Bind
 from ...core.model.steps.follow import Follow
@@ -16,6 +17,7 @@ from ...store.blobs.models import put_model
 from ...store.db import Connection, transaction
 from ...store.events import notify
 from ...store.productions.bodies import put_body
+from ...store.productions.outfits import add_outfit, outfits_of
 from ...store.productions.wearers import add_wearer, free_name
 from ...store.rail.pieces import add_piece, set_stock
 from ...store.stock.items import Card, set_made_for
@@ -64,7 +66,7 @@ def _taken(of: Divided, author: str) -> tuple[list[int], list[int]]:
     body_at = next((k for k, part in enumerate(row.parts) if part.is_body and (label == k).any()), None)
     places = {name: np.array(at, float) for name, at in row.places.items()} if row.places else None
     own = None if body_at is None else own_body(model.part(label == body_at), row.roles, places)
-    address = ""
+    address, outfit = "", None
     edits: list[int] = []
     items: list[int] = []
     with transaction() as connection:
@@ -72,9 +74,11 @@ def _taken(of: Divided, author: str) -> tuple[list[int], list[int]]:
             name = free_name(connection, row.production, row.parts[body_at].name)
             address = put_body(connection, row.production, name, own, row.model, author)
             items.append(take_body(connection, name, address, own.found.vertices, row.file_name, author))
-            add_wearer(connection, row.production, name, {}, author, address)
+            taken = [o.name for o in outfits_of(connection, row.production)]
+            outfit = add_outfit(connection, row.production, free(taken, f"{name}'s own"))  # what it came in is its own
+            add_wearer(connection, row.production, name, {}, author, address, outfit)
         for k in _inside_out(of, body_at):
-            item, edit = _piece(connection, of, model.part(label == k), row.parts[k], address, author)
+            item, edit = _piece(connection, of, model.part(label == k), row.parts[k], address, author, outfit)
             items.append(item)
             edits.append(edit)
         store.end_taking(connection, row.id, "taken", f"{'one body, ' if own else ''}{len(edits)} pieces")
@@ -82,7 +86,8 @@ def _taken(of: Divided, author: str) -> tuple[list[int], list[int]]:
     return edits, items
 
 
-def _piece(connection: Connection, of: Divided, model: Model, part: Part, address: str, author: str) -> tuple[int, int]:
+def _piece(connection: Connection, of: Divided, model: Model, part: Part, address: str, author: str,
+           outfit: int | None) -> tuple[int, int]:
     """Put one part in stock and on the rail; return the item and its first edit."""
     card = Card(part.name, part.category, origin=f"taken from {of.row.file_name}")
     item, _ = take_piece(connection, model, f"{part.name}.glb", author, card)
@@ -92,7 +97,7 @@ def _piece(connection: Connection, of: Divided, model: Model, part: Part, addres
         set_made_for(connection, item, address)
         steps += (Bind(source="own") if model.skin is not None else Bind(), Follow())
     piece, edit = add_piece(connection, of.row.production, part.name, part.category, of.row.file_name, put_model(connection, model),
-                            Recipe(body=address, made_on={}, steps=steps), author)
+                            Recipe(body=address, made_on={}, steps=steps), author, outfit)
     set_stock(connection, piece, item)
     return item, edit
 

@@ -18,6 +18,7 @@ from ...store.sheet.waivers import waivers_of
 from .. import failures
 from ..rail.evaluating import thumb_of
 from ..sheet.columns import columns_of
+from ..worn import Rail, hangs_for
 from .cells import Measure, Measured, Sheet, Waived, asked_cell, dressed_in, failing_under, left_alone, line_of, measure_sheet
 from .rail import Memory, Planned, Stopped, as_they_stand, tried
 from .together import EASE, clear_sheet_together
@@ -88,8 +89,9 @@ def _planned(plan: PlanRow) -> _Made:
     def measure(rail: list[Planned], who: Sequence[CastRow], some: Sequence[str] | None = None) -> Sheet:
         return measure_sheet(rail, who, scope.columns if some is None else some, scope.shots, memory, tick)
 
-    for body in {w.body for w in scope.cast}:
-        rail, who = as_they_stand(r for r in scope.rail if r.body == (body or "")), [w for w in scope.cast if w.body == body]
+    for mine in dict.fromkeys(Rail(w.outfit, w.body) for w in scope.cast):
+        rail = as_they_stand(r for r in scope.rail if hangs_for(r, mine))
+        who = [w for w in scope.cast if Rail(w.outfit, w.body) == mine]
         if not rail or (plan.cell and all(w.id != plan.cell.wearer for w in who)):
             continue
         before = measure(rail, who)

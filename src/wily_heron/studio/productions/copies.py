@@ -9,6 +9,7 @@ from ...core.model.free_name import free_name
 from ...store.db import Connection, transaction
 from ...store.productions import copies as store
 from ...store.productions.copies import CopyLine, CopyRow, PieceThen, WearerThen
+from ...store.productions.outfits import get_outfit, outfits_of
 from ...store.productions.whole import work_left
 from ...store.rail.pieces import PieceRow, get_piece, pieces_of
 from .. import work
@@ -62,13 +63,17 @@ def go_back(desk: Desk, copy: int) -> None:
     _ask(desk, waiting)
 
 
-def take_piece(desk: Desk, copy: int, piece: int) -> PieceRow:
-    """Hang a piece of a working copy on the rail beside what hangs there; return it. Raises `NotFound` if the copy holds no such piece."""
+def take_piece(desk: Desk, copy: int, piece: int, outfit: int | None = None) -> PieceRow:
+    """Hang a piece of a working copy in an outfit, the first if none is named, beside what hangs there; return it.
+
+    Raises `NotFound` if the copy holds no such piece.
+    """
     with transaction() as connection:
         kept = store.get_copy(connection, desk.production, copy)
         name = next((p.name for p in store.pieces_then(connection, desk.production, kept) if p.id == piece), "")
         free = free_name((p.name for p in pieces_of(connection, desk.production)), name)
-        made = store.take_piece(connection, desk.production, kept, piece, free)
+        there = outfits_of(connection, desk.production)[0] if outfit is None else get_outfit(connection, desk.production, outfit)
+        made = store.take_piece(connection, desk.production, kept, piece, free, there.id)
         waiting = _left(connection, desk, kept)
         row = get_piece(connection, made)
     _ask(desk, waiting)

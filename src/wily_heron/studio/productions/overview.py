@@ -7,6 +7,7 @@ from ...core.motion.retarget import rotations_on
 from ...store.db import Connection, transaction
 from ...store.productions.bodies import BodyRow, bodies_of, body_for
 from ...store.productions.motions import motion_names
+from ...store.productions.outfits import OutfitRow, outfits_of
 from ...store.productions.poses import axis_poses
 from ...store.productions.production import get_production, sheet_motions
 from ...store.productions.shots import ShotRow, shots_of
@@ -46,6 +47,7 @@ class Overview(Cast, Axis):
     id: int
     name: str
     shots: list[ShotRow]
+    outfits: list[OutfitRow]
     pieces: list[PieceRow]
 
 
@@ -58,8 +60,8 @@ def overview(production: int | None = None) -> Overview:
 def read(connection: Connection, production: int) -> Overview:
     """Return a production as a transaction sees it."""
     row = get_production(connection, production)
-    return Overview(id=row.id, name=row.name, shots=shots_of(connection, production), pieces=pieces_of(connection, production),
-                    **vars(_cast(connection, production)), **vars(_axis(connection, production)))
+    return Overview(id=row.id, name=row.name, shots=shots_of(connection, production), outfits=outfits_of(connection, production),
+                    pieces=pieces_of(connection, production), **vars(_cast(connection, production)), **vars(_axis(connection, production)))
 
 
 def cast(production: int) -> Cast:

@@ -11,7 +11,7 @@ from ...store.productions.poses import pose_of
 from ...store.productions.wearers import get_wearer
 from ...store.rail.pieces import piece_at, rail_of
 from ..wearer import wearer_as
-from ..worn import worn
+from ..worn import hangs_for, worn
 
 _PICTURES: Memo[bytes] = Memo("pictures", 96 * 2**20)
 _SIZE = (144, 168)
@@ -35,7 +35,7 @@ def dressed_picture(wearer: int) -> bytes:
     """Return a wearer in what the rail holds for that body, at rest, as PNG. Raises `NotFound` for a wearer that is not there."""
     with transaction() as connection:
         who = get_wearer(connection, wearer)
-        pieces = worn(rail_of(connection, who.production), who.body)
+        pieces = worn(rail_of(connection, who.production), who)
 
     def draw() -> bytes:
         image = dressed_portrait(wearer_as(who.body, who.shape), [piece_at(sha) for _, sha in pieces], _CARD)
@@ -51,7 +51,7 @@ def copy_picture(production: int, copy: int) -> bytes:
         who, pieces = wearers_then(connection, production, kept)[0], pieces_then(connection, production, kept)
 
     def draw() -> bytes:
-        on = [piece_at(p.worn) for p in reversed(pieces) if p.worn and p.body == (who.body or "")]
+        on = [piece_at(p.worn) for p in reversed(pieces) if p.worn and hangs_for(p, who)]
         return write_png(dressed_portrait(wearer_as(who.body, who.shape), on, _SIZE))
 
     return _PICTURES.of(("copy", copy), draw)

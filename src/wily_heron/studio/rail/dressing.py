@@ -12,6 +12,7 @@ from ...store.rail import pieces as store
 from ...store.rail.pieces import PieceRow
 from .. import work
 from ..desk import Desk
+from ..worn import standing_on
 from .evaluating import evaluate_edit
 from .placing import placement
 
@@ -67,8 +68,8 @@ def _placed(desk: Desk, row: PieceRow) -> PieceRow | None:
 def _worn(desk: Desk, row: PieceRow) -> tuple[Alteration, ...]:
     """Return the steps of a placed piece, put on over the pieces under it on its rail."""
     with transaction() as connection:
-        rail = sorted(store.pieces_of(connection, desk.production), key=lambda piece: piece.rail)
-    over = tuple(p.geometry for p in rail if p.rail < row.rail and p.body == row.body and p.stands() and p.geometry)
+        rail = standing_on(store.pieces_of(connection, desk.production), row)
+    over = tuple(p.geometry for p in rail if p.rail < row.rail and p.geometry)
     kept = [s for s in row.recipe.steps if place_in_order(s.kind) < place_in_order("fit")]
     return (*kept, *dressing_steps(Fit().ease, over, row.recipe.made_on))
 

@@ -39,7 +39,7 @@ def grow_piece(desk: Desk, wearer: int, name: str, growth: Growth) -> PieceRow:
     recipe = Recipe(body=body, made_on=who.shape, steps=(received, Place(), Bind(reach=_REACH), Follow()))
     with transaction() as connection:
         sha = put_model(connection, Model(mesh))
-        piece, edit = store.add_piece(connection, desk.production, name, "suit", f"{name} (grown)", sha, recipe, desk.artist)
+        piece, edit = store.add_piece(connection, desk.production, name, "suit", f"{name} (grown)", sha, recipe, desk.artist, who.outfit)
         made = store.get_piece(connection, piece)
     desk.ask(work.evaluate(edit))
     return made

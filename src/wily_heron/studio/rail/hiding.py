@@ -18,7 +18,7 @@ from ...store.productions.poses import axis_poses
 from ...store.productions.wearers import CastRow, cast_of
 from ...store.rail.pieces import get_piece, piece_at, rail_of
 from ..stage_cell import StageCell
-from ..worn import worn
+from ..worn import Rail, worn
 
 _CELLS = 60
 """So many cells of the sheet are tried for holes at most."""
@@ -57,9 +57,9 @@ def within(production: int, piece: int, cell: StageCell, line: Line) -> Hidden:
     """Return what a line round part of the stage would leave out, and the cells in which it would be missed; nothing is changed."""
     with transaction() as connection:
         row, rail = get_piece(connection, piece), rail_of(connection, production)
-        cast = [w for w in cast_of(connection, production) if w.body == cell.body]
+        cast = [w for w in cast_of(connection, production) if w.body == cell.body and w.outfit == row.outfit]
         poses = axis_poses(connection, production)
-    mine = worn(rail, cell.body, unfinished=True)
+    mine = worn(rail, Rail(row.outfit, cell.body), unfinished=True)
     name = next((n for n, sha in mine if sha == row.geometry), None)
     if name is None:
         raise InputError(what=f"{row.name} is not worn here", where="hiding by hand", todo="Choose a piece of this wearer's rail.")

@@ -7,20 +7,22 @@ from ...core.model.steps.follow import Follow
 from ...store.db import transaction
 from ...store.rail import pieces as store
 from ..desk import Desk
+from ..worn import Rail, hangs_for
 from .evaluating import evaluate_edit
 
 _OVER = 0.003
 """The least ease (metres) of a piece over another."""
 
 
-def fit_outfit(desk: Desk, body: str, ease: float) -> None:
-    """Fit the pieces worn on a body at `ease` (metres) over the skin, one after the other; those that follow rest on them."""
+def fit_outfit(desk: Desk, outfit: int, body: str, ease: float) -> None:
+    """Fit the pieces of an outfit that are made on a body, one after the other, at `ease` (metres) over the skin; each rests on those
+    before it."""
     with transaction() as connection:
         rail = sorted(store.pieces_of(connection, desk.production), key=lambda piece: piece.rail)
     under: list[str] = []
     for piece in rail:
         recipe = piece.recipe
-        if recipe.body != body or piece.status == "failed":
+        if not hangs_for(piece, Rail(outfit, body)) or piece.status == "failed":
             continue
         kept = next((s for s in recipe.steps if isinstance(s, Fit)), Fit())
         wanted = kept.model_copy(update={"ease": max(ease, _OVER) if under else ease, "over": tuple(under)})

@@ -29,14 +29,15 @@ def bring_in(desk: Desk, model: Model, file_name: str, wearer: int | None = None
         recipe = Recipe(body=(who.body or "") if who else "", made_on=who.shape if who else {}, steps=(Receive(),))
         keep_before(connection, desk.production, f"bringing in {name}", desk.artist)
         sha = put_model(connection, model)
-        piece, _ = store.add_piece(connection, desk.production, name, "top", file_name, sha, recipe, desk.artist)
+        piece, _ = store.add_piece(connection, desk.production, name, "top", file_name, sha, recipe, desk.artist,
+                                   who.outfit if who else None)
         made = store.get_piece(connection, piece)
     return _evaluated(desk, made)
 
 
-def bring_in_practice(desk: Desk) -> PieceRow:
+def bring_in_practice(desk: Desk, wearer: int | None = None) -> PieceRow:
     """Bring in the practice coat: centimetres, lying on its back."""
-    return bring_in(desk, read_model_file(practice_coat()), practice_coat().name)
+    return bring_in(desk, read_model_file(practice_coat()), practice_coat().name, wearer)
 
 
 def get(piece: int) -> PieceRow:

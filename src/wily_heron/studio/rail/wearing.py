@@ -25,7 +25,7 @@ from ...store.rail.wear import RunRow, WaitingRow, WornRow
 from .. import failures, work
 from ..desk import Desk
 from ..work import Work
-from ..worn import textures_of
+from ..worn import hangs_for, textures_of
 from .evaluating import evaluate_edit
 
 _EASE = 0.004
@@ -43,14 +43,16 @@ class _Came:
 
 
 def begin(desk: Desk, wearers: Sequence[int] | None) -> Run:
-    """Wear every piece of the rail on these wearers, or the whole cast, as jobs; each row says done, mended, or needs you."""
+    """Look at every piece of what each of these wearers has on, or each of the cast, as jobs; a row says done, mended, or needs you."""
     with transaction() as connection:
         cast = [w for w in cast_of(connection, desk.production) if wearers is None or w.id in wearers]
         rail = [p for p in store.rail_of(connection, desk.production) if p.status == "done" and p.geometry]
         if not cast or not rail:
             raise InputError(what="there is no one to wear it" if rail else "nothing stands on the rail", where="wearing on",
                              todo="Add a wearer to the cast." if rail else "Bring in a piece first.")
-        pairs = [(p.id, w.id) for w in cast for p in rail]
+        pairs = [(p.id, w.id) for w in cast for p in rail if p.outfit == w.outfit]
+        if not pairs:
+            raise InputError(what="nothing stands in what they have on", where="wearing on", todo="Bring in a piece first.")
         made = runs.begin_run(connection, desk.production, pairs)
     for piece, wearer in pairs:
         desk.ask(work.wear(made, piece, wearer, desk.artist))
@@ -107,7 +109,7 @@ def put_over(connection: Connection, piece: PieceRow, wearer: CastRow, author: s
     mesh, held = piece_at(piece.geometry).mesh, tuple(textures_of(piece.geometry))
     sha = put_model(connection, Model(mesh, textures=held))
     return store.add_piece(connection, piece.production, piece.name, piece.category, piece.file_name, sha, _over_recipe(piece, wearer),
-                           author)
+                           author, wearer.outfit)
 
 
 def _over_recipe(piece: PieceRow, wearer: CastRow) -> Recipe:
@@ -143,7 +145,7 @@ def _worn(row: WaitingRow, author: str) -> _Came:
 def _brought_over(piece: PieceRow, who: WearerRow, author: str) -> _Came:
     with transaction() as connection:
         there = store.rail_of(connection, piece.production)
-        if any(p.name == piece.name and p.body == (who.body or "") for p in there):
+        if any(p.name == piece.name and hangs_for(p, who) for p in there):
             return _Came("done", "it hangs there already")
         _, edit = put_over(connection, piece, who, author)
     if evaluate_edit(edit):

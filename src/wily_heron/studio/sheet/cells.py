@@ -11,6 +11,7 @@ from ...store.db import transaction
 from ...store.productions.shots import shots_in, shots_of
 from ...store.rail.pieces import rail_of
 from ..stage_cell import StageCell
+from ..wearer import rail_for
 from ..worn import kept_dressed, shown, worn
 
 _THREADS = min(len(os.sched_getaffinity(0)), 4)
@@ -22,8 +23,9 @@ def measure(production: int, cell: StageCell) -> tuple[Figures, dict[str, np.nda
     shape_values(cell.on(), cell.shape)
     with transaction() as connection:
         rail, shots = rail_of(connection, production), shots_of(connection, production)
+        whose = rail_for(connection, production, cell)
     if cell.pieces is None:
-        pieces = worn(rail, cell.body, bool(cell.unfinished))
+        pieces = worn(rail, whose, bool(cell.unfinished))
     else:
         pieces = shown(rail, {each.piece: each.geometry for each in cell.pieces})
     if not pieces:

@@ -22,7 +22,8 @@ from .. import failures, work
 from ..desk import Desk
 from ..rail.origins import refit_of
 from ..stage_cell import StageCell
-from ..worn import worn
+from ..wearer import rail_for
+from ..worn import worn, worn_then
 from .columns import pose_of_cell
 from .trials import Sheet, get
 
@@ -39,9 +40,10 @@ class Explaining:
         shape, pose = shape_values(body, cell.shape), cell.stance()
         with transaction() as connection:
             rail, poses = pieces_of(connection, production), axis_poses(connection, production)
-            others = [w for w in cast_of(connection, production) if w.body == cell.body and w.id != wearer]
+            mine = rail_for(connection, production, cell.model_copy(update={"wearer": wearer}))
+            others = [w for w in cast_of(connection, production) if w.body == cell.body and w.outfit == mine.outfit and w.id != wearer]
             shots = shots_in(shots_of(connection, production), wearer, cell.pose)
-        rows = worn(rail, cell.body, unfinished=True)
+        rows = worn(rail, mine, unfinished=True)
         pieces = {name: piece_at(sha) for name, sha in rows}
         if over not in pieces:
             raise InputError(what=f"{over} is not worn here", where="explaining", todo="Choose a piece of this wearer's rail.")
@@ -69,7 +71,7 @@ def explain_all(desk: Desk, trial: int) -> Sheet:
     with transaction() as connection:
         cast = [w for w in cast_of(connection, desk.production) if w.id in failing]
     for w in cast:
-        desk.ask(work.explain(trial, w.id, made.trial.outfit.get(w.body or "", [])))
+        desk.ask(work.explain(trial, w.id, worn_then(made.trial.outfit, w.name, w.body)))
     return made
 
 

@@ -62,13 +62,13 @@ def pack_of(wearer: int) -> tuple[str, bytes]:
         who = get_wearer(connection, wearer)
         rail, everyone = pieces_of(connection, who.production), cast_of(connection, who.production)
         poses = {pose.name: pose for pose in axis_poses(connection, who.production)}
-    cast = {w.name: w.shape for w in everyone if w.body == who.body}
-    standing = standing_on(rail, who.body)
+    cast = {w.name: w.shape for w in everyone if w.body == who.body and w.outfit == who.outfit}
+    standing = standing_on(rail, who)
     if not standing:
         raise InputError(what="nothing is worn yet", where="packing", todo="Bring in a piece first.")
     on = wearer_as(who.body, who.shape)
     packed = tuple(PackedPiece(name, piece.category, piece_at(_bound(piece)).standing_on(on.shape), _ease(piece))
-                   for piece, (name, _) in zip(standing, worn(standing, who.body), strict=True))
+                   for piece, (name, _) in zip(standing, worn(standing, who), strict=True))
     textures = {t.name: t for piece in standing for t in textures_of(piece.worn or "")}
     checked = _checked(who.production, {w.id: w.name for w in everyone})
     data = write_pack(Pack(standing_at(on), who.name, packed, cast, poses, checked, textures=tuple(textures.values())))

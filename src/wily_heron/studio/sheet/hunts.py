@@ -16,7 +16,7 @@ from ...store.sheet.hunts import FoundRow, Hunted, HuntRow, PartRow
 from .. import failures, work
 from ..desk import Desk
 from ..work import Work
-from ..worn import dressed, worn_by_body
+from ..worn import dressed, worn_by, worn_then
 from .trials import PICTURE
 
 _SHOWN = 24
@@ -34,20 +34,21 @@ class Hunt:
 
 
 def begin(desk: Desk, poses: int, share: float, count: int) -> Hunt:
-    """Try the outfit in seeded random poses on every wearer and on `count` mixes of those without a body of their own; a new seed each
-    time. Raises `InputError` where nothing is worn."""
+    """Try the outfit in seeded random poses on every wearer and on `count` mixes of those who wear what the first does, on the house's
+    figure; a new seed each time. Raises `InputError` where nothing is worn."""
     with transaction() as connection:
         cast = cast_of(connection, desk.production)
-        outfit = worn_by_body(rail_of(connection, desk.production), {w.body for w in cast})
-        cast = [w for w in cast if (w.body or "") in outfit]
+        outfit = worn_by(rail_of(connection, desk.production), cast)
+        cast = [w for w in cast if w.name in outfit]
         if not cast:
             raise InputError(what="nothing is worn yet", where="the hunt", todo="Bring in a piece first.")
         before = store.latest_hunt(connection, desk.production)
         seed = before.seed + 1 if before else 1
-        shapes = [w.shape for w in cast if w.body is None]
+        alike = [w for w in cast if w.body is None and outfit[w.name] == outfit[cast[0].name]]  # mixes wear what the first has on
         parts = [Hunted(name=w.name, wearer=w.id, body=w.body, shape=w.shape) for w in cast]
-        parts += [Hunted(name=f"Mix {seed}.{k + 1}", wearer=None, body=None, shape=shape)
-                  for k, shape in enumerate(mixes(shapes, count, seed) if shapes else [])]
+        mixed = mixes([w.shape for w in alike], count, seed) if alike else []
+        parts += [Hunted(name=f"Mix {seed}.{k + 1}", wearer=None, body=None, shape=shape) for k, shape in enumerate(mixed)]
+        outfit |= {part.name: outfit[cast[0].name] for part in parts if part.wearer is None}
         hunt = store.add_hunt(connection, desk.production, outfit, seed, share, parts, poses)
     for part in range(len(parts)):
         desk.ask(work.hunt(hunt, part))
@@ -87,7 +88,7 @@ def hunt_part(hunt: int, part: int) -> None:
     if row is None or mine is None:
         return
     try:
-        made = dressed(mine.body, mine.shape, row.outfit.get(mine.body or "", []))
+        made = dressed(mine.body, mine.shape, worn_then(row.outfit, mine.name, mine.body))
     except Exception as error:  # a hunt must never wait for a wearer that cannot be dressed
         failures.explain(error, "hunting", hunt=hunt, part=part)
         _note(hunt, part, mine.poses)

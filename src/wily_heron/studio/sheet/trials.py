@@ -16,7 +16,7 @@ from ...store.sheet.trials import BriefRow, CellRow, TrialRow, Worn
 from .. import failures, work
 from ..desk import Desk
 from ..work import Work
-from ..worn import dressed, worn_by_body
+from ..worn import dressed, worn_by, worn_then
 from .columns import cell_key, columns_of, measured, portions
 
 PICTURE = (180, 240)
@@ -36,19 +36,19 @@ def begin(desk: Desk) -> Sheet:
     """Measure every wearer in every column; cells known from before are taken over at once. Raises `InputError` where nothing is worn."""
     with transaction() as connection:
         cast, shots = cast_of(connection, desk.production), shots_of(connection, desk.production)
-        outfit = worn_by_body(rail_of(connection, desk.production), {w.body for w in cast})
-        cast = [w for w in cast if (w.body or "") in outfit]
+        outfit = worn_by(rail_of(connection, desk.production), cast)
+        cast = [w for w in cast if w.name in outfit]
         if not cast:
             raise InputError(what="nothing is worn yet", where="the trial sheet", todo="Bring in a piece first.")
         before = store.latest_trial(connection, desk.production)
         known = store.cells_of(connection, before.id) if before else []
         columns = columns_of(connection, desk.production)
-        cells = [(w.id, column, cell_key(outfit[w.body or ""], w, column, shots)) for w in cast for column in columns]
+        cells = [(w.id, column, cell_key(outfit[w.name], w, column, shots)) for w in cast for column in columns]
         trial, missing = store.add_trial(connection, desk.production, outfit, cells)
     worst = {(c.wearer, c.pose): c.figures.area_cm2 for c in known if c.figures}
-    body_of = {w.id: w.body or "" for w in cast}
+    name_of = {w.id: w.name for w in cast}
     for wearer, some in _worst_first(missing, worst):
-        desk.ask(work.measure(trial, wearer, some, outfit[body_of[wearer]], shots))
+        desk.ask(work.measure(trial, wearer, some, outfit[name_of[wearer]], shots))
     return get(trial)
 
 
@@ -94,7 +94,7 @@ def waiting_work() -> list[Work]:
             for w in cast_of(connection, trial.production):
                 left = store.open_columns(connection, trial.id, w.id)
                 if left:
-                    out.append(work.measure(trial.id, w.id, left, trial.outfit.get(w.body or "", []), shots))
+                    out.append(work.measure(trial.id, w.id, left, worn_then(trial.outfit, w.name, w.body), shots))
     return out
 
 
@@ -143,6 +143,6 @@ def _sheet(connection: Connection, trial: TrialRow) -> Sheet:
 def _with(connection: Connection, trial: TrialRow, cells: list[CellRow]) -> Sheet:
     shots = shots_of(connection, trial.production)
     cast = {w.id: w for w in cast_of(connection, trial.production)}
-    outfit = worn_by_body(rail_of(connection, trial.production), {w.body for w in cast.values()})
-    now = {(c.wearer, c.pose): cell_key(outfit.get(cast[c.wearer].body or "", []), cast[c.wearer], c.pose, shots) for c in cells}
+    outfit = worn_by(rail_of(connection, trial.production), cast.values())
+    now = {(c.wearer, c.pose): cell_key(outfit.get(cast[c.wearer].name, []), cast[c.wearer], c.pose, shots) for c in cells}
     return Sheet(trial, cells, frozenset(c.key for c in cells if c.key != now[c.wearer, c.pose]))

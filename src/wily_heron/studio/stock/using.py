@@ -93,7 +93,7 @@ def _hang(connection: Connection, desk: Desk, item: int, wearer: CastRow | None,
         if own:
             steps += (Bind(source="own") if get_model(connection, sha).skin is not None else Bind(), Follow())
     made = pieces.add_piece(connection, desk.production, card.name, card.category, card.file_name, sha,
-                            Recipe(body=body, made_on=made_on, steps=steps), desk.artist)
+                            Recipe(body=body, made_on=made_on, steps=steps), desk.artist, wearer.outfit if wearer else None)
     pieces.set_stock(connection, made[0], item)
     pieces.set_colourway(connection, made[0], colourway)
     return made

@@ -23,7 +23,7 @@ from ...store.rail import pieces
 from ...store.rail.pieces import MadeRow, piece_at, rail_of
 from .. import work
 from ..desk import Desk
-from ..worn import worn
+from ..worn import Rail, worn
 from .layouts import wearer_on
 
 _CATEGORY = {"skirt": "bottom", "trousers": "bottom", "hood": "headwear"}
@@ -46,7 +46,7 @@ def prepare(layout: int, wearer: int, over: bool) -> Bench:
     with transaction() as connection:
         row = layout_store.get_layout(connection, layout)
         who, on = wearer_on(connection, wearer)
-        rail = worn(rail_of(connection, who.production), None) if over else []
+        rail = worn(rail_of(connection, who.production), Rail(who.outfit, None)) if over else []
     under = [piece_at(sha) for name, sha in rail if not name.startswith(row.name)]  # no garment is worn over itself
     return Bench(row, who, on, under, [(at_rest(p, on).astype(np.float64), p.mesh.triangles) for p in under])
 
@@ -74,7 +74,8 @@ def keep(desk: Desk, bench: Bench, sewn: Mesh, anew: bool) -> int:
         else:
             recipe = Recipe(made_on=who.shape, steps=(received, Place(), Bind(), Follow()))
             category = _CATEGORY.get(bench.layout.layout.block, "top")
-            piece, edit = pieces.add_piece(connection, desk.production, name, category, f"{name} (sewn)", sha, recipe, desk.artist)
+            piece, edit = pieces.add_piece(connection, desk.production, name, category, f"{name} (sewn)", sha, recipe, desk.artist,
+                                          bench.who.outfit)
             pieces.set_sewn_from(connection, piece, bench.layout.id)
     desk.ask(work.evaluate(edit))
     return piece

@@ -11,6 +11,7 @@ export interface Parts {
   cast: components["schemas"]["CastOut"];
   axis: components["schemas"]["AxisOut"];
   shots: Production["shots"];
+  outfits: Production["outfits"];
 }
 
 const FETCH: { [K in keyof Parts]: () => Promise<Parts[K]> } = {
@@ -18,6 +19,7 @@ const FETCH: { [K in keyof Parts]: () => Promise<Parts[K]> } = {
   cast: async () => (await api.GET("/api/production/cast")).data as Parts["cast"],
   axis: async () => (await api.GET("/api/production/axis")).data as Parts["axis"],
   shots: async () => (await api.GET("/api/shots")).data as Parts["shots"],
+  outfits: async () => (await api.GET("/api/outfits")).data as Parts["outfits"],
 };
 
 const UNTIL_EVENT = { staleTime: Number.POSITIVE_INFINITY }; // events renew it
@@ -45,17 +47,20 @@ export function useProduction(): { data: Production | undefined; error: Problem 
   const { data: cast } = useQuery(part("cast"));
   const { data: axis } = useQuery(part("axis"));
   const { data: shots } = useQuery(part("shots"));
+  const { data: outfits } = useQuery(part("outfits"));
   const data = useMemo(
     () =>
-      whole.data && pieces && cast && axis && shots ? { ...whole.data, pieces, ...cast, ...axis, shots } : undefined,
-    [whole.data, pieces, cast, axis, shots],
+      whole.data && pieces && cast && axis && shots && outfits
+        ? { ...whole.data, pieces, ...cast, ...axis, shots, outfits }
+        : undefined,
+    [whole.data, pieces, cast, axis, shots, outfits],
   );
   return { data, error: whole.error };
 }
 
 /** The parts of a production that came whole. */
-export function partsOf({ pieces, cast, bodies, poses, motions, shots }: Production): Parts {
-  return { pieces, cast: { cast, bodies }, axis: { poses, motions }, shots };
+export function partsOf({ pieces, cast, bodies, poses, motions, shots, outfits }: Production): Parts {
+  return { pieces, cast: { cast, bodies }, axis: { poses, motions }, shots, outfits };
 }
 
 /** Put one piece that has changed in its place among the others; false if it is not there or has another place on the rail. */

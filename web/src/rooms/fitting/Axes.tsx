@@ -2,6 +2,7 @@ import clsx from "clsx";
 import { Maximize2 } from "lucide-react";
 import type { Pose, Production, TrialCell, Wearer } from "../../api/client";
 import { useSheet } from "../../api/hooks";
+import { outfitOf } from "../../recipe/outfits";
 import { freshCells, pairNamed, worstPair } from "../../recipe/pairs";
 import { columnsOf } from "../../recipe/sheetCells";
 import { useRoom, useRoomOf } from "../../store/room";
@@ -27,6 +28,8 @@ function version(shape: Record<string, number>): string {
 
 interface TileProps {
   label: string;
+  /** What else is said of it, under its label. */
+  note?: string | undefined;
   picture: string;
   tall: number;
   cells: TrialCell[];
@@ -37,7 +40,7 @@ interface TileProps {
 }
 
 /** One wearer or pose on its axis, wearing the worst clearance of its row or column. */
-function Tile({ label, picture, tall, cells, here, className, edge, onPick }: TileProps) {
+function Tile({ label, note, picture, tall, cells, here, className, edge, onPick }: TileProps) {
   const mark = worst(cells);
   return (
     <button
@@ -52,6 +55,7 @@ function Tile({ label, picture, tall, cells, here, className, edge, onPick }: Ti
     >
       <img src={picture} alt="" width={(tall * 6) / 7} height={tall} />
       <span className={clsx("text-[12.5px]", here ? "font-semibold" : "text-soft")}>{label}</span>
+      {note && <span className="max-w-full truncate px-1 text-[11px] text-soft">{note}</span>}
       {mark && (
         <span className="absolute top-1.5 right-1.5" title={mark.pair}>
           <Mark clearance={mark.clearance} holds={mark.holds} short />
@@ -70,6 +74,7 @@ export function CastAxis({ production, wearer }: { production: Production; weare
         <Tile
           key={w.id}
           label={w.name}
+          note={production.outfits.length > 1 ? outfitOf(production.outfits, w) : undefined}
           picture={`/api/pictures/wearer/${w.id}.png?v=${version(w.shape)}`}
           tall={84}
           cells={cells.filter((c) => c.wearer === w.id)}

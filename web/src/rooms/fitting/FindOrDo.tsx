@@ -23,7 +23,7 @@ export default function FindOrDo({ production, fitting }: { production: Producti
       () => set({ wearer: w.id, live: null }),
     ]),
     ...production.poses.map((p): [string, string, () => void] => ["pose", p.label, () => set({ pose: p.name })]),
-    ...production.pieces.map((p): [string, string, () => void] => ["piece", p.name, () => set({ piece: p.id })]),
+    ...fitting.rail.map((p): [string, string, () => void] => ["piece", p.name, () => set({ piece: p.id })]),
     ...KINDS.map((k): [string, string, () => void] => ["step", LABEL[k], () => set({ step: k })]),
     [
       "do",

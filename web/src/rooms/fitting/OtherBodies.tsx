@@ -8,7 +8,7 @@ import { TEXT } from "./texts";
 export function OtherBodies({ production, fitting }: { production: Production; fitting: Fitting }) {
   const over = useBringOver();
   const { wearer } = fitting;
-  const others = production.pieces.filter((p) => !fitting.rail.includes(p) && p.status === "done");
+  const others = production.pieces.filter((p) => (p.recipe.body ?? "") !== (wearer?.body ?? "") && p.status === "done");
   if (!others.length || !wearer) return null;
   const bodyOf = (address: string | undefined) =>
     production.bodies.find((b) => b.body === address)?.name ?? TEXT.theHousesFigure;

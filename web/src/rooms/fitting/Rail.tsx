@@ -13,6 +13,7 @@ import { Check } from "../../ui/Check";
 import { Button, Hint } from "../../ui/controls";
 import { GrowPanel } from "./GrowPanel";
 import { OtherBodies } from "./OtherBodies";
+import { OutfitBar } from "./OutfitBar";
 import { TEXT } from "./texts";
 import { usePutOn } from "./usePutOn";
 
@@ -75,6 +76,7 @@ export function Rail({ production, fitting }: { production: Production; fitting:
           </Hint>
         </span>
       </header>
+      {fitting.wearer && <OutfitBar production={production} wearer={fitting.wearer} />}
       {fitting.rail.map((piece) => (
         <Fragment key={piece.id}>
           <PieceCard piece={piece} chosen={piece.id === chosen?.id} onTakeOff={() => takeOff.mutate(piece.id)} />
@@ -126,7 +128,10 @@ export function Rail({ production, fitting }: { production: Production; fitting:
                 look="quiet"
                 className="px-0"
                 disabled={outfit.isPending}
-                onClick={() => outfit.mutate({ body: fitting.wearer?.body ?? "", ease: 0.006 })}
+                onClick={() =>
+                  fitting.wearer &&
+                  outfit.mutate({ outfit: fitting.wearer.outfit, body: fitting.wearer.body ?? "", ease: 0.006 })
+                }
               >
                 <Layers size={14} /> {TEXT.fitTheOutfit}
               </Button>

@@ -22,7 +22,7 @@ export function usePutOn() {
     pending: files.isPending,
     bringIn,
     /** The practice coat is there to go through the steps with: it is never put on at once. */
-    practice: () => practice.mutate(undefined as never, { onSuccess: opened }),
+    practice: () => practice.mutate(useRoom.getState().wearer, { onSuccess: opened }),
     practicePending: practice.isPending,
     drop: (event: DragEvent) => {
       event.preventDefault();

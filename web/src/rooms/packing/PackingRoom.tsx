@@ -2,6 +2,7 @@ import { PackageCheck } from "lucide-react";
 import { useState } from "react";
 import { type Production, problemOf } from "../../api/client";
 import { useSheet } from "../../api/hooks";
+import { hangsFor } from "../../recipe/outfits";
 import { stepOf } from "../../recipe/recipe";
 import { useRoomOf } from "../../store/room";
 import { Button } from "../../ui/controls";
@@ -15,8 +16,8 @@ export function PackingRoom({ production }: { production: Production }) {
   const trial = useSheet();
   const holding = trial?.cells.filter((c) => c.figures?.holds).length ?? 0;
   const who = production.cast.find((w) => w.id === wearer);
-  const alike = production.cast.filter((w) => (w.body ?? "") === (who?.body ?? ""));
-  const pieces = production.pieces.filter((p) => (p.recipe.body ?? "") === (who?.body ?? ""));
+  const alike = production.cast.filter((w) => (w.body ?? "") === (who?.body ?? "") && w.outfit === who?.outfit);
+  const pieces = production.pieces.filter((p) => hangsFor(p, who));
   const notReady = pieces.filter((p) => p.status !== "done" || !stepOf(p.recipe, "follow"));
   const pack = async () => {
     setBusy(true);

@@ -4,9 +4,9 @@ import { useState } from "react";
 import { useChangeCopies, useCopies } from "../../api/copies";
 import { useRoomOf } from "../../store/room";
 import { Button } from "../../ui/controls";
+import { NameForm } from "../../ui/NameForm";
 import { CopyDetail } from "./CopyDetail";
 import { CopyList } from "./CopyList";
-import { NameForm } from "./NameForm";
 import { TEXT } from "./texts";
 
 /** The working copies of the open production: kept, looked at, gone back to. */

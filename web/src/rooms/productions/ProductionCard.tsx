@@ -2,7 +2,7 @@ import { Archive, Copy, PencilLine, Trash2 } from "lucide-react";
 import { type ReactNode, useState } from "react";
 import { enter, type ProductionLine, useChangeProductions } from "../../api/productions";
 import { Hint } from "../../ui/controls";
-import { NameForm } from "./NameForm";
+import { NameForm } from "../../ui/NameForm";
 import { TEXT } from "./texts";
 import { whenOpened } from "./whenOpened";
 

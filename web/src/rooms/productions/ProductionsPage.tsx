@@ -5,8 +5,8 @@ import { useRoom } from "../../store/room";
 import { Button } from "../../ui/controls";
 import { FileButton } from "../../ui/FileButton";
 import { Lamp, Wordmark } from "../../ui/Lamp";
+import { NameForm } from "../../ui/NameForm";
 import { Bin } from "./Bin";
-import { NameForm } from "./NameForm";
 import { ProductionCard } from "./ProductionCard";
 import { TEXT } from "./texts";
 

@@ -26,7 +26,6 @@ export const TEXT = {
   keep: "Keep it",
   keepAsItStands: "Keep it as it stands now",
   megabytes: (bytes: number) => (bytes < 1e8 ? `${(bytes / 1e6).toFixed(1)} MB` : `${Math.round(bytes / 1e6)} MB`),
-  name: "Name",
   noCopies: "There is no working copy yet. Keep one before you try something.",
   none: "There is no production yet.",
   noneByThatName: "No production has that in its name.",

@@ -1,5 +1,6 @@
 import { memo, useMemo } from "react";
 import type { Production } from "../../api/client";
+import { outfitOf } from "../../recipe/outfits";
 import { columnsOf, type SheetCell } from "../../recipe/sheetCells";
 import { CellTile } from "./CellTile";
 import { TEXT } from "./texts";
@@ -40,7 +41,12 @@ export const SheetGrid = memo(function SheetGrid({ production, cells, order, onO
         ))}
         {production.cast.map((w, row) => (
           <div key={w.id} className="contents">
-            <span className="sticky left-0 z-10 flex items-center bg-paper pr-1 font-semibold">{w.name}</span>
+            <span className="sticky left-0 z-10 flex flex-col justify-center bg-paper pr-1 font-semibold">
+              {w.name}
+              {production.outfits.length > 1 && (
+                <span className="truncate text-[11.5px] font-normal text-soft">{outfitOf(production.outfits, w)}</span>
+              )}
+            </span>
             {cells.slice(row * columns.length, (row + 1) * columns.length).map((c) => (
               <div key={c.key} className="[contain-intrinsic-size:auto_164px] [content-visibility:auto]">
                 {tile(c)}

@@ -203,7 +203,7 @@ describe("the outfit", () => {
     const { page, server } = await opened({ answers: { "POST /api/outfit/fit": {} } });
     await page.press("Fit the outfit");
     await settled();
-    expect(server.sent("POST /api/outfit/fit")).toEqual([{ body: "", ease: 0.006 }]);
+    expect(server.sent("POST /api/outfit/fit")).toEqual([{ outfit: 1, body: "", ease: 0.006 }]);
   });
 
   test("undo and redo are those of the chosen piece, and say what they do", async () => {

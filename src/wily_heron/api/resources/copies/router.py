@@ -42,9 +42,9 @@ def go_back(desk: AtDesk, copy: int) -> None:
 
 
 @router.post("/{copy}/pieces/{piece}", status_code=201)
-def take_piece(desk: AtDesk, copy: int, piece: int) -> PieceOut:
-    """Hang a piece of a working copy on the rail, beside what hangs there, with its history."""
-    return PieceOut.of(copies.take_piece(desk, copy, piece))
+def take_piece(desk: AtDesk, copy: int, piece: int, outfit: int | None = None) -> PieceOut:
+    """Hang a piece of a working copy in an outfit, beside what hangs there, with its history."""
+    return PieceOut.of(copies.take_piece(desk, copy, piece, outfit))
 
 
 @router.delete("/{copy}", status_code=204)

@@ -21,9 +21,9 @@ def bring_in(desk: AtDesk, files: list[UploadFile], wearer: int | None = None) -
 
 
 @router.post("/practice", status_code=201)
-def bring_in_practice(desk: AtDesk) -> PieceOut:
+def bring_in_practice(desk: AtDesk, wearer: int | None = None) -> PieceOut:
     """Bring in the practice coat: centimetres, lying on its back."""
-    return PieceOut.of(rail.bring_in_practice(desk))
+    return PieceOut.of(rail.bring_in_practice(desk, wearer))
 
 
 @router.post("/{piece}/dress", status_code=202)

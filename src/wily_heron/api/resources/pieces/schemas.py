@@ -14,6 +14,7 @@ class PieceOut(Out):
     """A piece with its standing edit."""
 
     id: int
+    outfit: int
     name: str
     category: str
     rail: int

@@ -64,5 +64,5 @@ def grow_piece(desk: AtDesk, request: GrowIn) -> PieceOut:
 @router.post("/outfit/fit", status_code=202)
 def fit_outfit(desk: AtDesk, request: OutfitFitIn) -> dict[str, int]:
     """Fit all pieces of the rail to a wearer's body from the skin outwards, each resting on those under it, as a job."""
-    desk.ask(work.fit_outfit(desk.production, request.body or "", request.ease, desk.artist))
+    desk.ask(work.fit_outfit(desk.production, request.outfit, request.body or "", request.ease, desk.artist))
     return {"asked": 1}

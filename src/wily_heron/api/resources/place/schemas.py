@@ -109,5 +109,6 @@ class GrowIn(_In):
 class OutfitFitIn(_In):
     """An outfit to fit: the body whose pieces are meant ("" or none for the house's figure), and the ease over the skin (metres)."""
 
+    outfit: int
     body: str | None = None
     ease: float = Field(default=0.006, ge=0.0, le=0.05)

@@ -7,6 +7,7 @@ from ....core.figure.base.pose_types import Pose
 from ....core.figure.base.shapes import GROWN, SHAPES
 from ....studio.productions.overview import Axis, Cast, Overview, OwnBody
 from ...wire import Out
+from ..outfits.schemas import OutfitOut
 from ..pieces.schemas import PieceOut
 from ..shots.schemas import ShotOut
 
@@ -30,6 +31,7 @@ class WearerOut(Out):
     name: str
     shape: dict[str, float]
     body: str | None = None
+    outfit: int
     can_undo: bool = False
     can_redo: bool = False
 
@@ -122,6 +124,7 @@ class ProductionOut(Out):
     poses: list[PoseOut]
     motions: list[MotionOut]
     shots: list[ShotOut]
+    outfits: list[OutfitOut]
     pieces: list[PieceOut]
 
     @classmethod
@@ -129,6 +132,7 @@ class ProductionOut(Out):
         """Return the production with the figure's sliders."""
         return cls(id=found.id, name=found.name, shapes=[ShapeOut(**vars(s)) for s in SHAPES + GROWN], **vars(CastOut.of(found)),
                    **vars(AxisOut.of(found)), shots=[ShotOut.of(s) for s in found.shots],
+                   outfits=[OutfitOut.of(o) for o in found.outfits],
                    pieces=[PieceOut.of(p) for p in found.pieces])
 
 

@@ -1,6 +1,7 @@
 import { useState } from "react";
 import { type CellAsked, cellAsked } from "../../../api/client";
 import { useSheet } from "../../../api/hooks";
+import { hangsFor } from "../../../recipe/outfits";
 import { pairsOver } from "../../../recipe/pairs";
 import { type StepOf, stepOf } from "../../../recipe/recipe";
 import { stanceOf } from "../../../recipe/sheetCells";
@@ -34,8 +35,7 @@ export function ClearPanel({ production, piece, fitting, onKeep }: ClearProps) {
   const [way, setWay] = useState<"out" | "in" | "skin">("out");
   const [ease, setEase] = useState(4);
   const bound = !!stepOf(piece.recipe, "bind");
-  const body = piece.recipe.body ?? "";
-  const alike = production.cast.filter((w) => (w.body ?? "") === body).map((w) => w.id);
+  const alike = production.cast.filter((w) => hangsFor(piece, w)).map((w) => w.id);
   const failing = sheet?.cells.filter((c) => c.figures && !c.figures.holds && alike.includes(c.wearer)) ?? [];
   const shapeOf = (id: number) => production.cast.find((w) => w.id === id)?.shape ?? {};
   const last = piece.report.clear?.at(-1);

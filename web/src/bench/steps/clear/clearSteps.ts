@@ -2,6 +2,7 @@ import type { Remedy } from "../../../api/clearing";
 import { type CellAsked, cellAsked, type Piece, type Production, type Step } from "../../../api/client";
 import type { DrapeStep } from "../../../api/drape";
 import { useChangeRecipe } from "../../../api/hooks";
+import { hangsFor } from "../../../recipe/outfits";
 import { fromTheSkin } from "../../../recipe/pairs";
 import { withStep, withWork, workOf } from "../../../recipe/recipe";
 import type { ClearProps } from "./ClearPanel";
@@ -23,7 +24,7 @@ export function around(rail: Piece[], piece: Piece): { over: string[]; outer: st
 
 /** Every cell of the sheet that a piece can be worn in. */
 export function everyCell(production: Production, piece: Piece): Bare[] {
-  const alike = production.cast.filter((w) => (w.body ?? "") === (piece.recipe.body ?? ""));
+  const alike = production.cast.filter((w) => hangsFor(piece, w));
   return alike.flatMap((w) => production.poses.map((p) => bare(cellAsked(w.shape, p))));
 }
 

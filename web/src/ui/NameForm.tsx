@@ -1,5 +1,5 @@
 import { useState } from "react";
-import { Button } from "../../ui/controls";
+import { Button } from "./controls";
 import { TEXT } from "./texts";
 
 interface Props {
@@ -9,7 +9,7 @@ interface Props {
   onCancel(): void;
 }
 
-/** Asks for the name of a production; Enter keeps it, Escape leaves all as it was. */
+/** Asks for a name; Enter keeps it, Escape leaves all as it was. */
 export function NameForm({ name = "", act, onName, onCancel }: Props) {
   const [text, setText] = useState(name);
   const told = text.trim();
