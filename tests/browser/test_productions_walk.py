@@ -7,7 +7,7 @@ import pytest
 from playwright.sync_api import Page, expect
 
 from tests.browser.conftest import House
-from tests.browser.controls import messages
+from tests.browser.controls import choose, messages
 
 NIGHT_POST = "The Reedmarsh Night Post"
 
@@ -74,3 +74,46 @@ def test_two_productions_keep_their_own_cast_and_rail_and_an_archive_comes_back_
     page.get_by_role("button", name="Delete 1 for good").click()
     expect(page.get_by_text(f"{NIGHT_POST} 2")).to_have_count(0)
     expect(page.get_by_role("button", name="Open The Salt Road")).to_be_visible()
+
+
+@pytest.mark.usefixtures("tidy")
+def test_each_wearer_has_an_outfit_on_the_sheet_shows_them_so_and_a_working_copy_takes_it_back(page: Page, house: House):
+    page.goto(f"{house.url}fitting")
+    page.get_by_role("button", name="Old Moss").click()
+    page.get_by_role("button", name="Outfits").click()
+    page.get_by_role("menuitem", name="Copy this outfit").click()
+    page.get_by_role("textbox", name="Name").fill("Ferry, in the rain")
+    page.get_by_role("button", name="Put it on").click()
+    expect(page.get_by_role("combobox", name="What Old Moss has on")).to_contain_text("Ferry, in the rain")
+    page.get_by_role("button", name="Take Oilskin coat off the rail").click()
+    expect(page.get_by_role("button", name=re.compile("Oilskin coat"))).to_have_count(0)
+    cast = page.get_by_role("navigation", name="Cast")
+    expect(cast.get_by_role("button", name=re.compile("Old Moss"))).to_contain_text("Ferry, in the rain")
+    cast.get_by_role("button", name=re.compile("Ibbet")).click()
+    expect(page.get_by_role("button", name=re.compile("Oilskin coat")).first).to_be_visible()  # hers is another outfit
+
+    page.get_by_role("button", name="Unfold sheet").click()
+    page.get_by_role("button", name="Measure").first.click()
+    sheet = page.get_by_label("Trial sheet")
+    expect(sheet.get_by_text("Ferry, in the rain")).to_be_visible()
+    expect(page.get_by_text(re.compile(r"\d+ of 15 hold"))).to_be_visible(timeout=120_000)
+
+    trial = page.request.get(f"{house.url}api/trials/latest").json()
+    moss = next(w["id"] for w in page.request.get(f"{house.url}api/production").json()["cast"] if w["name"] == "Old Moss")
+    over = {(c["wearer"] == moss, pair["over"]) for c in trial["cells"] for pair in c["figures"]["pairs"]}
+    assert over == {(True, "Base layer"), (False, "Base layer"), (False, "Oilskin coat")}
+
+    page.goto(f"{house.url}fitting")
+    page.get_by_role("button", name=f"Production: {NIGHT_POST}").click()
+    page.get_by_role("menuitem", name="Working copies").click()
+    copies = page.get_by_role("dialog", name="Working copies")
+    copies.get_by_role("button", name=re.compile("Before taking Oilskin coat off")).click()
+    expect(copies.get_by_role("region", name="Before taking Oilskin coat off")).to_contain_text("gone since")
+    copies.get_by_role("button", name="Go back to it").click()
+    expect(messages(page)).to_contain_text("The production stands as in")
+    page.get_by_role("button", name="Old Moss").click()
+    expect(page.get_by_role("button", name=re.compile("Oilskin coat")).first).to_be_visible()
+    choose(page.get_by_role("combobox", name="What Old Moss has on"), "First outfit")
+    page.get_by_role("button", name="Outfits").click()
+    page.get_by_role("menuitem", name="Delete Ferry, in the rain").click()
+    expect(cast.get_by_text("Ferry, in the rain")).to_have_count(0)
