@@ -85,7 +85,8 @@ def test_each_wearer_has_an_outfit_on_the_sheet_shows_them_so_and_a_working_copy
     page.get_by_role("textbox", name="Name").fill("Ferry, in the rain")
     page.get_by_role("button", name="Put it on").click()
     expect(page.get_by_role("combobox", name="What Old Moss has on")).to_contain_text("Ferry, in the rain")
-    page.get_by_role("button", name="Take Oilskin coat off the rail").click()
+    page.once("dialog", lambda dialog: dialog.accept())
+    page.get_by_role("button", name="Take Oilskin coat off the rail").click(force=True)
     expect(page.get_by_role("button", name=re.compile("Oilskin coat"))).to_have_count(0)
     cast = page.get_by_role("navigation", name="Cast")
     expect(cast.get_by_role("button", name=re.compile("Old Moss"))).to_contain_text("Ferry, in the rain")
@@ -93,7 +94,7 @@ def test_each_wearer_has_an_outfit_on_the_sheet_shows_them_so_and_a_working_copy
     expect(page.get_by_role("button", name=re.compile("Oilskin coat")).first).to_be_visible()  # hers is another outfit
 
     page.get_by_role("button", name="Unfold sheet").click()
-    page.get_by_role("button", name="Measure").first.click()
+    page.get_by_role("button", name="Measure the sheet").click()
     sheet = page.get_by_label("Trial sheet")
     expect(sheet.get_by_text("Ferry, in the rain")).to_be_visible()
     expect(page.get_by_text(re.compile(r"\d+ of 15 hold"))).to_be_visible(timeout=120_000)

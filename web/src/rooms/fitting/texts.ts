@@ -120,7 +120,7 @@ export const TEXT = {
   stage: "Stage",
   stepBack: "Step back",
   takeOffTheRail: (name: string) => `Take ${name} off the rail`,
-  takeOffTheRailIts: (name: string) => `Take ${name} off the rail? Its steps go with it.`,
+  takeOffTheRailIts: (name: string) => `Take ${name} off the rail? A working copy keeps it with its steps.`,
   theBodyCannotBe: (message: string) => `The body cannot be shown: ${message}`,
   theEdges: "The edges",
   theFigure: "The figure",

@@ -75,7 +75,7 @@ describe("the cards", () => {
     await page.press("Take Smock off the rail");
     await settled();
     expect(server.sent("DELETE /api/pieces/5")).toHaveLength(1);
-    expect(asked[0]).toContain("Its steps go with it");
+    expect(asked[0]).toContain("A working copy keeps it");
   });
 });
 
