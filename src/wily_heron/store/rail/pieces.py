@@ -44,7 +44,8 @@ class RailRow(Row):
 
 
 class PieceRow(Row):
-    """A piece with its standing edit; `before` is the geometry of the edit before it. A label says what undo or redo would do."""
+    """A piece with its standing edit; `before` is the geometry of the edit before it. A label says what undo or redo would do. A copy names its
+    origin, the outfit that hangs in, and whether it has been changed since."""
 
     id: int
     production: int
@@ -56,6 +57,9 @@ class PieceRow(Row):
     source: str
     stock: int | None
     colourway: str | None
+    origin: str | None
+    origin_outfit: str | None
+    origin_changed: bool | None
     edit: int
     recipe: Recipe
     label: str
@@ -160,6 +164,17 @@ def as_it_stands(connection: Connection, sha: str) -> str:
 def sewn_from(connection: Connection, layout: int) -> list[MadeRow]:
     """Return the pieces that were sewn from a layout, the last first."""
     return rows(connection, MadeRow, "hung_from", layout=layout)
+
+
+def origin_of(connection: Connection, piece: int) -> tuple[int, int] | None:
+    """Return the origin of a copy and the edit that it stands on, None if the piece is no copy or its origin is gone."""
+    found = one(connection, "origin_of", piece=piece)
+    return (found["id"], found["edit"]) if found else None
+
+
+def stand_for_origin(connection: Connection, piece: int, edit: int) -> None:
+    """Note the edit of its origin that a copy stands for."""
+    run(connection, "stands_for_origin", piece=piece, edit=edit)
 
 
 def set_sewn_from(connection: Connection, piece: int, layout: int) -> None:
