@@ -192,3 +192,18 @@ def test_a_copy_on_another_rail_keeps_its_origin_and_takes_over_what_came_later_
         copying.take_over(desk, copy.id)
     with pytest.raises(NotFound):
         copying.copy(desk, copy.id, 10_000)
+
+
+def test_a_bundle_is_put_on_over_what_is_worn_or_instead_of_it_as_an_outfit_of_its_own(desk: Desk, jobs: Jobs, two: tuple[int, int]):
+    from wily_heron.studio.stock import keeping, order, using
+
+    ibbet = now(desk).cast[0]
+    item = keeping.keep_piece(desk, next(p.id for p in now(desk).pieces if p.name == "Band"))
+    bundle = order.put_bundle(desk, "Rain", [item])
+    over = using.dress_bundle(desk, bundle, ibbet.id)
+    assert [p.outfit for p in over] == [two[0]]
+    instead = using.dress_bundle(desk, bundle, ibbet.id, instead=True)
+    seen = now(desk)
+    assert {o.name: o.pieces for o in seen.outfits} == {"First outfit": 2, "Rain": 1, "Rain 2": 1}  # a name is given once
+    assert seen.cast[0].outfit == instead[0].outfit
+    assert seen.cast[1].outfit == two[1]

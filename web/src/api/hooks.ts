@@ -109,6 +109,11 @@ export function useBringIn() {
   return { files, practice };
 }
 
+/** Runs the steps of a piece that failed once more. */
+export function useTryAgain() {
+  return useServerChange((piece: number) => api.POST("/api/pieces/{piece}/again", { params: { path: { piece } } }));
+}
+
 /** Puts a piece on in one go, as a job. */
 export function useDress() {
   return useServerChange((piece: number) => api.POST("/api/pieces/{piece}/dress", { params: { path: { piece } } }));

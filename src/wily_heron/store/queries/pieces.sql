@@ -132,3 +132,7 @@ update piece set origin_edit = %(edit)s where id = %(piece)s;
 -- name: origin_of
 -- The origin of a copy, and the edit that it stands on.
 select o.id, o.edit_id as edit from piece p join piece o on o.id = p.origin_id where p.id = %(piece)s;
+
+-- name: wait_again
+-- What failed is tried once more; only a failed edit is.
+update edit set status = 'waiting', error = null where id = %(edit)s and status = 'failed' returning id;

@@ -44,8 +44,10 @@ class RailRow(Row):
 
 
 class PieceRow(Row):
-    """A piece with its standing edit; `before` is the geometry of the edit before it. A label says what undo or redo would do. A copy names its
-    origin, the outfit that hangs in, and whether it has been changed since."""
+    """A piece with its standing edit; `before` is the geometry of the edit before it. A label says what undo or redo would do.
+
+    A copy names its origin, the outfit that hangs in, and whether it has been changed since.
+    """
 
     id: int
     production: int
@@ -239,6 +241,13 @@ def fail(connection: Connection, edit: EditRow, problem: Problem) -> None:
     """Store what is wrong with an edit; everyone hears."""
     run(connection, "fail_edit", edit=edit.id, error=Jsonb(problem.model_dump()))
     notify(connection, "piece", piece=edit.piece)
+
+
+def wait_again(connection: Connection, piece: int, edit: int) -> bool:
+    """Let a failed edit wait for another run; return whether it had failed."""
+    waits = changed(connection, "wait_again", edit=edit)
+    notify(connection, "piece", piece=piece)
+    return waits
 
 
 def undo(connection: Connection, piece: int) -> int:

@@ -4,6 +4,7 @@ from pathlib import Path
 from typing import Literal
 
 from ...core.bench.recipe import Recipe, check_order
+from ...core.errors import InputError
 from ...core.model.model import Model
 from ...core.model.steps.receive import Receive
 from ...formats.piece_read import read_model_file
@@ -59,6 +60,16 @@ def step(desk: Desk, piece: int, way: Literal["undo", "redo"]) -> PieceRow:
     """Go back one edit, or forward one. Raises `InputError` at either end."""
     with transaction() as connection:
         (store.undo if way == "undo" else store.redo)(connection, piece)
+        made = store.get_piece(connection, piece)
+    return _evaluated(desk, made)
+
+
+def again(desk: Desk, piece: int) -> PieceRow:
+    """Run the steps of a piece that failed once more. Raises `InputError` for one that did not."""
+    with transaction() as connection:
+        row = store.get_piece(connection, piece)
+        if not store.wait_again(connection, piece, row.edit):
+            raise InputError(what="its steps have not failed", where=row.name, todo="Nothing was changed.")
         made = store.get_piece(connection, piece)
     return _evaluated(desk, made)
 

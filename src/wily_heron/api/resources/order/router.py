@@ -63,9 +63,9 @@ def put_bundle(desk: AtDesk, bundle: BundleIn) -> dict[str, int]:
 
 @router.post("/bundles/{number}/dress", status_code=201)
 def dress_bundle(desk: AtDesk, number: int, how: DressIn | None = None) -> list[PieceOut]:
-    """Put a whole bundle on the rail in one act, in its order."""
+    """Put a whole bundle on in one act, in its order: over what is worn, or instead of it as an outfit of its own."""
     how = how or DressIn()
-    return [PieceOut.of(piece) for piece in using.dress_bundle(desk, number, how.wearer, how.at_once)]
+    return [PieceOut.of(piece) for piece in using.dress_bundle(desk, number, how.wearer, how.at_once, how.instead)]
 
 
 @router.delete("/bundles/{number}", status_code=204)

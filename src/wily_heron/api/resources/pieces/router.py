@@ -26,6 +26,12 @@ def bring_in_practice(desk: AtDesk, wearer: int | None = None) -> PieceOut:
     return PieceOut.of(rail.bring_in_practice(desk, wearer))
 
 
+@router.post("/{piece}/again", status_code=202)
+def again(desk: AtDesk, piece: int) -> PieceOut:
+    """Run the steps of a piece that failed once more."""
+    return PieceOut.of(rail.again(desk, piece))
+
+
 @router.post("/{piece}/copy", status_code=201)
 def copy(desk: AtDesk, piece: int, into: CopyIntoIn) -> PieceOut:
     """Hang a copy of a piece in another outfit; it keeps its origin."""

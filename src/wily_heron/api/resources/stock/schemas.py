@@ -69,7 +69,7 @@ class StockOut(Out):
 
 class SearchIn(BaseModel):
     """What a search looks for: words, and what the cards must be. `fits` is a wearer: pieces made for that wearer's body, of a size that
-    can be worn on it."""
+    can be worn on it; `used_in` a production whose pieces come from it."""
 
     q: str = Field(default="", max_length=120)
     category: str | None = None
@@ -77,6 +77,7 @@ class SearchIn(BaseModel):
     tag: str | None = None
     shelf: int | None = None
     fits: int | None = None
+    used_in: int | None = None
     favourites: bool = False
     retired: bool = False
     sort: Literal["newest", "name", "size"] = "newest"
@@ -122,11 +123,12 @@ class FabricIn(BaseModel):
 
 class DressIn(BaseModel):
     """For whom a piece is put on the rail (the first of the cast if not said), in which colourway, and whether it is placed, fitted and
-    bound at once."""
+    bound at once; a bundle also as an outfit of its own, `instead` of what is worn."""
 
     wearer: int | None = None
     colourway: str | None = None
     at_once: bool = False
+    instead: bool = False
 
 
 class UsedOut(Out):
