@@ -165,7 +165,8 @@ def test_a_grown_piece_and_a_piece_brought_over_are_each_asked_for(desk: Desk, j
         growing.grow_piece(desk, 10**6, "Gloves", Growth(READY["gloves"], 0.002, 0.0, 0.0, 0.3))
 
 
-def test_steps_that_failed_are_run_once_more_when_asked_and_only_those(desk: Desk, jobs: Jobs, sleeve: Model, monkeypatch: pytest.MonkeyPatch):
+def test_steps_that_failed_are_run_once_more_when_asked_and_only_those(desk: Desk, jobs: Jobs, sleeve: Model,
+                                                                     monkeypatch: pytest.MonkeyPatch):
     from wily_heron.studio.rail import evaluating, rail
 
     piece = brought_in(desk, sleeve)

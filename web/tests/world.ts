@@ -82,6 +82,7 @@ export function aPiece({ steps = [fresh("receive")], report, recipe, ...to }: Ch
     origin: null,
     origin_outfit: null,
     origin_changed: null,
+    dressing: false,
     colourway: null,
     edit: 31,
     recipe: { body: "", made_on: {}, steps, finish: null, ...recipe },

@@ -5,6 +5,7 @@ import structlog
 from ..store.productions.shots import ShotRow
 from ..store.rail.wear import WaitingRow
 from ..store.sheet.trials import Worn
+from ..studio import dressings
 from ..studio.apart import taking
 from ..studio.desk import Desk
 from ..studio.plan import carrying_out, planning
@@ -24,7 +25,7 @@ def evaluate_edit(edit: int) -> None:
     log.info("edit evaluated", edit=edit)
 
 
-@task("dress_pieces")
+@task("dress_pieces", left=dressings.waiting_work, aside=dressings.set_aside)
 def dress_pieces(pieces: list[int], production: int, author: str) -> None:
     """Put pieces on in one go, one after the other, each over what is worn."""
     for piece in pieces:

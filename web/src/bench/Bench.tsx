@@ -50,18 +50,22 @@ export function Bench({ production, piece, fitting, falling }: Props) {
           {piece.name} · {piece.author}
         </span>
       </header>
-      {piece.status === "done" && piece.category !== "rigid" && !done.has("fit") && !done.has("bind") && (
-        <Hint text={TEXT.placedFittedBound}>
-          <Button
-            look="primary"
-            className="mb-2 w-full"
-            disabled={dress.isPending}
-            onClick={() => dress.mutate(piece.id)}
-          >
-            {TEXT.dress}
-          </Button>
-        </Hint>
-      )}
+      {piece.status === "done" &&
+        !piece.dressing &&
+        piece.category !== "rigid" &&
+        !done.has("fit") &&
+        !done.has("bind") && (
+          <Hint text={TEXT.placedFittedBound}>
+            <Button
+              look="primary"
+              className="mb-2 w-full"
+              disabled={dress.isPending}
+              onClick={() => dress.mutate(piece.id)}
+            >
+              {TEXT.dress}
+            </Button>
+          </Hint>
+        )}
       {piece.error && (
         <div role="alert" className="mb-2 rounded-[3px] border border-amber bg-amber-pale/50 px-3 py-2">
           <p className="font-semibold">{piece.error.where}</p>

@@ -1,4 +1,5 @@
 // @vitest-environment jsdom
+import { act } from "react";
 import { beforeEach, describe, expect, test } from "vitest";
 import type { Stock, StockItem } from "../../src/api/stock";
 import { StockCard } from "../../src/rooms/stock/StockCard";
@@ -148,9 +149,9 @@ describe("a card", () => {
 });
 
 describe("the shelves", () => {
-  async function nav(answers: Record<string, unknown> = {}) {
+  async function nav(answers: Record<string, unknown> = {}, pieces = aProduction().pieces) {
     const server = house({
-      "GET /api/production": aProduction(),
+      "GET /api/production": aProduction({ pieces }),
       "GET /api/production/pieces": [],
       "GET /api/apart": [],
       ...answers,

@@ -1,6 +1,6 @@
 -- name: pieces_of
 -- The rail with each piece's standing edit and whether it can be undone or redone.
-select p.id, p.production_id as production, p.outfit_id as outfit, p.name, p.category, p.rail, p.file_name, e.source_sha as source, p.stock_id as stock, p.colourway,
+select p.id, p.production_id as production, p.outfit_id as outfit, p.name, p.category, p.rail, p.file_name, e.source_sha as source, p.stock_id as stock, p.colourway, p.dressed_by is not null as dressing,
        o.name as origin, oo.name as origin_outfit, o.edit_id <> p.origin_edit as origin_changed, e.id as edit, e.recipe, e.label, e.author, e.made_at, e.status, e.report, e.error, e.geometry_sha as geometry,
        coalesce(e.finished_sha, e.geometry_sha) as worn, e.thumb_sha as thumb, parent.geometry_sha as before,
        case when parent.label is not null then e.label end as undo_label,
@@ -11,7 +11,7 @@ where p.production_id = %(production)s order by p.rail desc, p.id desc;
 
 -- name: piece
 -- One piece as `pieces_of` has it.
-select p.id, p.production_id as production, p.outfit_id as outfit, p.name, p.category, p.rail, p.file_name, e.source_sha as source, p.stock_id as stock, p.colourway,
+select p.id, p.production_id as production, p.outfit_id as outfit, p.name, p.category, p.rail, p.file_name, e.source_sha as source, p.stock_id as stock, p.colourway, p.dressed_by is not null as dressing,
        o.name as origin, oo.name as origin_outfit, o.edit_id <> p.origin_edit as origin_changed, e.id as edit, e.recipe, e.label, e.author, e.made_at, e.status, e.report, e.error, e.geometry_sha as geometry,
        coalesce(e.finished_sha, e.geometry_sha) as worn, e.thumb_sha as thumb, parent.geometry_sha as before,
        case when parent.label is not null then e.label end as undo_label,
@@ -136,3 +136,16 @@ select o.id, o.edit_id as edit from piece p join piece o on o.id = p.origin_id w
 -- name: wait_again
 -- What failed is tried once more; only a failed edit is.
 update edit set status = 'waiting', error = null where id = %(edit)s and status = 'failed' returning id;
+
+-- name: to_dress
+-- Somebody waits for it to be put on.
+update piece set dressed_by = %(artist)s where id = any(%(pieces)s);
+
+-- name: dressing_over
+-- It is put on, or cannot be.
+update piece set dressed_by = null where id = %(piece)s;
+
+-- name: being_dressed
+-- Pieces that somebody waits for, by production and artist, from the skin outwards.
+select production_id as production, dressed_by as artist, array_agg(id order by rail, id) as pieces
+from piece where dressed_by is not null group by production_id, dressed_by order by production_id, dressed_by;

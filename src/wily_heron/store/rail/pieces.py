@@ -1,6 +1,6 @@
 """Pieces and their history: every change is an edit, undo and redo move along them."""
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from datetime import datetime
 from typing import Any, Literal
 
@@ -15,7 +15,7 @@ from ...core.memo import Memo
 from ...core.model.report import report_notes
 from ...core.model.state import Piece
 from ..blobs.arrays import bytes_piece, piece_bytes
-from ..db import Connection, Row, get_blob, number, numbers, one, put_blob, row, rows, run, transaction
+from ..db import Connection, Row, changed, get_blob, number, numbers, one, put_blob, row, rows, run, transaction
 from ..events import notify
 
 _PIECES: Memo[Piece] = Memo("stored pieces", 256 * 2**20)
@@ -46,7 +46,7 @@ class RailRow(Row):
 class PieceRow(Row):
     """A piece with its standing edit; `before` is the geometry of the edit before it. A label says what undo or redo would do.
 
-    A copy names its origin, the outfit that hangs in, and whether it has been changed since.
+    A copy names its origin, the outfit that hangs in, and whether it has been changed since. `dressing`: a job is to put it on, or does.
     """
 
     id: int
@@ -62,6 +62,7 @@ class PieceRow(Row):
     origin: str | None
     origin_outfit: str | None
     origin_changed: bool | None
+    dressing: bool
     edit: int
     recipe: Recipe
     label: str
@@ -117,6 +118,14 @@ class MadeRow(Row):
     name: str
     colourway: str | None = None
     recipe: Recipe
+
+
+class DressingRow(Row):
+    """Pieces that an artist waits for to be put on, from the skin outwards."""
+
+    production: int
+    artist: str
+    pieces: list[int]
 
 
 def piece_at(sha: str) -> Piece:
@@ -241,6 +250,24 @@ def fail(connection: Connection, edit: EditRow, problem: Problem) -> None:
     """Store what is wrong with an edit; everyone hears."""
     run(connection, "fail_edit", edit=edit.id, error=Jsonb(problem.model_dump()))
     notify(connection, "piece", piece=edit.piece)
+
+
+def begin_dressing(connection: Connection, pieces: Sequence[int], artist: str) -> None:
+    """Note that an artist waits for pieces to be put on."""
+    run(connection, "to_dress", pieces=list(pieces), artist=artist)
+    for piece in pieces:
+        notify(connection, "piece", piece=piece)
+
+
+def end_dressing(connection: Connection, piece: int) -> None:
+    """Note that a piece is put on, or cannot be."""
+    run(connection, "dressing_over", piece=piece)
+    notify(connection, "piece", piece=piece)
+
+
+def being_dressed(connection: Connection) -> list[DressingRow]:
+    """Return what is to be put on in every production."""
+    return rows(connection, DressingRow, "being_dressed")
 
 
 def wait_again(connection: Connection, piece: int, edit: int) -> bool:

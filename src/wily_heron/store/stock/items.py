@@ -52,8 +52,10 @@ class Content:
 
 @dataclass(frozen=True)
 class Query:
-    """What a search looks for; `body` and `stature` (metres) stand for a wearer the pieces must fit, `used_in` for a production whose pieces
-    come from what is found."""
+    """What a search looks for.
+
+    `body` and `stature` (metres) stand for a wearer the pieces must fit, `used_in` for a production whose pieces come from what is found.
+    """
 
     text: str = ""
     category: str | None = None

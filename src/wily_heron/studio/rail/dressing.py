@@ -10,7 +10,7 @@ from ...core.model.steps.receive import Place
 from ...store.db import transaction
 from ...store.rail import pieces as store
 from ...store.rail.pieces import PieceRow
-from .. import work
+from .. import dressings
 from ..desk import Desk
 from ..worn import standing_on
 from .evaluating import evaluate_edit
@@ -24,11 +24,17 @@ def ask_for(desk: Desk, piece: int) -> PieceRow:
         row = store.get_piece(connection, piece)
     if row.stands() and row.category == "rigid":
         raise InputError(what=f"{row.name} is rigid", where="dressing", todo="Place it, and choose the joint that carries it.")
-    desk.ask(work.dress([piece], desk.production, desk.artist))
+    dressings.ask_for(desk, [piece])
     return row
 
 
 def dress_piece(desk: Desk, piece: int) -> None:
+    """Put a piece on, and note that it is done; what stops half way is begun again. See `_dressed`."""
+    _dressed(desk, piece)
+    dressings.ended(piece)
+
+
+def _dressed(desk: Desk, piece: int) -> None:
     """Put a piece on: where it has no place yet it is laid where its category is worn, and then all other steps are one edit.
 
     What the artist changes meanwhile stands: the job then ends. So does one whose piece is taken off, is rigid or bound already, or cannot

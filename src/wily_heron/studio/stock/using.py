@@ -18,7 +18,7 @@ from ...store.rail import pieces
 from ...store.rail.pieces import PieceRow
 from ...store.stock import items, order
 from ...store.stock.items import Kind
-from .. import work
+from .. import dressings, work
 from ..desk import Desk
 from ..wearer import one_of_the_cast
 from .colourways import in_colours
@@ -110,6 +110,6 @@ def _shown(desk: Desk, made: list[tuple[int, int]], at_once: bool) -> list[Piece
     for _, edit in made:
         desk.ask(work.evaluate(edit))
     if at_once:
-        desk.ask(work.dress([piece for piece, _ in made], desk.production, desk.artist))
+        dressings.ask_for(desk, [piece for piece, _ in made])
     with transaction() as connection:
         return [pieces.get_piece(connection, piece) for piece, _ in made]

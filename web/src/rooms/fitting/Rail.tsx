@@ -159,7 +159,7 @@ function PieceCard({ piece, chosen, onTakeOff }: { piece: Piece; chosen: boolean
   const fit = stepOf(piece.recipe, "fit");
   const home = stepOf(piece.recipe, "receive")?.made_for?.body;
   const note =
-    piece.status === "waiting"
+    piece.status === "waiting" || (piece.dressing && piece.status === "done")
       ? TEXT.working
       : piece.status === "failed"
         ? TEXT.needsYou

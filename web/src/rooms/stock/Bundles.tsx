@@ -4,7 +4,7 @@ import type { Production } from "../../api/client";
 import { type Bundle, useOrdering } from "../../api/stock";
 import { hangsFor } from "../../recipe/outfits";
 import { useRoom } from "../../store/room";
-import { Heading } from "./StockNav";
+import { Heading } from "./Heading";
 import { TEXT } from "./texts";
 
 interface Props {

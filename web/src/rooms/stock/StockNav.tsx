@@ -3,10 +3,10 @@ import { Clapperboard, Heart, Plus, Shirt } from "lucide-react";
 import { type ReactNode, useState } from "react";
 import { useProduction } from "../../api/production/production";
 import { type Search, type Shelf, type Stock, useOrdering } from "../../api/stock";
-import { useRoom } from "../../store/room";
 import { takesFocus } from "../../ui/controls";
 import { Bundles } from "./Bundles";
 import { Dressed } from "./Dressed";
+import { Heading } from "./Heading";
 import { TEXT } from "./texts";
 
 export const PAGE = 60;
@@ -122,10 +122,6 @@ export function StockNav({ stock, search, onSearch, wearer }: Props) {
 
 function plain({ category, kind, tag, shelf, fits, used_in, favourites, retired }: Search): boolean {
   return !(category || kind || tag || shelf || fits || used_in || favourites || retired);
-}
-
-export function Heading({ children }: { children: ReactNode }) {
-  return <h2 className="mt-4 border-b border-dashed border-rule pb-1 text-[11.5px] text-soft">{children}</h2>;
 }
 
 function Line(props: { on: boolean; count?: number; indent?: number; onClick(): void; children: ReactNode }) {

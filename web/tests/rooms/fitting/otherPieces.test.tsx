@@ -22,7 +22,9 @@ beforeEach(() => room());
 test("pieces of other outfits are copied here, those made on other bodies brought over; what is not done is neither", async () => {
   const server = house({ "POST /api/pieces/8/copy": {}, "POST /api/pieces/9/over": {} });
   const fitting = { wearer: aWearer(1, "Ibbet") } as Fitting;
-  const page = await shown(<OtherPieces production={aProduction({ outfits: OUTFITS, pieces: PIECES })} fitting={fitting} />);
+  const page = await shown(
+    <OtherPieces production={aProduction({ outfits: OUTFITS, pieces: PIECES })} fitting={fitting} />,
+  );
   expect(page.rows("summary")).toEqual(["1 piece in other outfits", "1 piece made on other bodies"]);
   expect(page.rows("li")).toEqual(["Cape in RainCopy here", "Ferry smock on the house's figureBring over"]);
   await page.press("Copy here");

@@ -24,6 +24,7 @@ class PieceOut(Out):
     origin: str | None
     origin_outfit: str | None
     origin_changed: bool | None
+    dressing: bool
     edit: int
     recipe: Recipe
     label: str
