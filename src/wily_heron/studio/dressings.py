@@ -6,14 +6,14 @@ from ..store.db import transaction
 from ..store.rail import pieces as store
 from . import work
 from .desk import Desk
-from .work import Work
+from .work import Order, Work
 
 
-def ask_for(desk: Desk, pieces: Sequence[int]) -> None:
+def ask_for(desk: Desk, pieces: Sequence[int], order: Order = "given") -> None:
     """Ask for one job that puts pieces on, each over those before it."""
     with transaction() as connection:
         store.begin_dressing(connection, pieces, desk.artist)
-    desk.ask(work.dress(pieces, desk.production, desk.artist))
+    desk.ask(work.dress(pieces, desk.production, desk.artist, order))
 
 
 def waiting_work() -> list[Work]:
@@ -28,7 +28,7 @@ def ended(piece: int) -> None:
         store.end_dressing(connection, piece)
 
 
-def set_aside(pieces: list[int], production: int, author: str) -> None:
+def set_aside(pieces: list[int], production: int, author: str, order: Order = "given") -> None:
     """Let pieces wait no more: the process that put them on ended each time. Their edits, run by themselves, tell what is wrong."""
     for piece in pieces:
         ended(piece)

@@ -319,6 +319,12 @@ def move(connection: Connection, piece: int, outwards: bool) -> None:
     notify(connection, "piece", piece=piece)
 
 
+def set_rail(connection: Connection, piece: int, rail: int) -> None:
+    """Give a piece its place on the rail: greater is further out."""
+    run(connection, "set_rail", piece=piece, rail=rail)
+    notify(connection, "outfits")
+
+
 def _edit(connection: Connection, piece: int, parent: int | None, recipe: Recipe, label: str, author: str, source: str | None) -> int:
     edit = number(connection, "add_edit", piece=piece, parent=parent, recipe=Jsonb(recipe.model_dump(mode="json")), label=label,
                   author=author, source=source)

@@ -5,7 +5,7 @@ from fastapi import APIRouter, Response, UploadFile
 from ....studio.rail import copying, dressing, rail
 from ....studio.rail.geometry import piece_frame
 from ...deps import AtDesk
-from ...received_files import one_model
+from ...received_files import one_model, several_models
 from ...wire import BINARY, FOR_EVER, frame
 from .schemas import CopyIntoIn, MoveIn, PieceChangeIn, PieceOut, RecipeIn
 
@@ -18,6 +18,12 @@ def bring_in(desk: AtDesk, files: list[UploadFile], wearer: int | None = None) -
     files of their own."""
     model, name, _ = one_model(files, "bring in")
     return PieceOut.of(rail.bring_in(desk, model, name, wearer))
+
+
+@router.post("/several", status_code=201)
+def bring_in_several(desk: AtDesk, files: list[UploadFile], wearer: int | None = None, at_once: bool = False) -> list[PieceOut]:
+    """Receive each of several files as a piece for a wearer; `at_once` they are put on as an outfit, from the skin outwards."""
+    return [PieceOut.of(piece) for piece in rail.bring_in_several(desk, several_models(files, "bring in"), wearer, at_once)]
 
 
 @router.post("/practice", status_code=201)
