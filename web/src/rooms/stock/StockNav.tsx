@@ -1,5 +1,5 @@
 import clsx from "clsx";
-import { Clapperboard, Heart, Plus, Shirt } from "lucide-react";
+import { Clapperboard, Heart, Plus, Shirt, X } from "lucide-react";
 import { type ReactNode, useState } from "react";
 import { useProduction } from "../../api/production/production";
 import { type Search, type Shelf, type Stock, useOrdering } from "../../api/stock";

@@ -123,11 +123,16 @@ class FabricIn(BaseModel):
 
 class DressIn(BaseModel):
     """For whom a piece is put on the rail (the first of the cast if not said), in which colourway, and whether it is placed, fitted and
-    bound at once; a bundle also as an outfit of its own, `instead` of what is worn."""
+    bound at once."""
 
     wearer: int | None = None
     colourway: str | None = None
     at_once: bool = False
+
+
+class DressBundleIn(DressIn):
+    """How a bundle is put on: over what is worn, or `instead` of it as an outfit of its own."""
+
     instead: bool = False
 
 
