@@ -62,9 +62,9 @@ def test_two_productions_keep_their_own_cast_and_rail_and_an_archive_comes_back_
     expect(messages(page)).to_contain_text("The archive is unpacked.")
     page.get_by_role("button", name=f"Open {NIGHT_POST} 2").click()
     expect(page.get_by_role("button", name="Old Moss")).to_be_visible()
-    coat = page.get_by_role("button", name=re.compile("Oilskin coat")).first
-    expect(coat).to_be_visible()
-    coat.click()
+    piece = page.get_by_role("button", name=re.compile("Oilskin coat")).first
+    expect(piece).to_be_visible()
+    piece.click()
     expect(page.get_by_role("region", name="Bench")).to_contain_text("Follow")  # with all that was done to it
 
     page.goto(f"{house.url}productions")
