@@ -70,6 +70,32 @@ def test_an_edit_in_the_hands_of_a_job_that_dresses_is_left_to_it(client: TestCl
     assert [[work.task for work in on_the_queue(lost.ask_again)] for _ in range(2)] == [[], ["evaluate_edit"]]
 
 
+def test_a_piece_whose_dressing_was_lost_is_put_on_all_the_same(client: TestClient, asked: dict):
+    drain()
+    client.post(f"/api/pieces/{asked['id']}/dress")
+    assert standing(client, asked["id"])["dressing"]
+    assert in_the_queue("DELETE FROM procrastinate_jobs WHERE task_name = 'dress_pieces'") == 1
+    lost = Lost()
+    assert on_the_queue(lost.ask_again) == []
+    assert [work.task for work in on_the_queue(lost.ask_again)] == ["dress_pieces"]
+    drain()
+    worn = standing(client, asked["id"])
+    assert not worn["dressing"]
+    assert {"fit", "bind", "follow"} <= {step["kind"] for step in worn["recipe"]["steps"]}
+    assert [on_the_queue(lost.ask_again) for _ in range(2)] == [[], []]
+
+
+def test_dressing_that_ends_three_workers_is_set_aside_and_waits_for_nobody(client: TestClient, asked: dict):
+    drain()
+    client.post(f"/api/pieces/{asked['id']}/dress")
+    in_the_queue("UPDATE procrastinate_jobs SET status = 'doing', attempts = 2 WHERE status = 'todo'")
+    on_the_queue(rescue)
+    assert not standing(client, asked["id"])["dressing"]
+    lost = Lost()
+    assert [on_the_queue(lost.ask_again) for _ in range(3)] == [[], [], []]
+    assert in_the_queue("DELETE FROM procrastinate_jobs WHERE status = 'failed'") == 1
+
+
 def test_work_with_a_job_is_left_to_it(client: TestClient, asked: dict):
     lost = Lost()
     assert [on_the_queue(lost.ask_again) for _ in range(3)] == [[], [], []]

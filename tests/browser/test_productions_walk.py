@@ -6,6 +6,7 @@ from pathlib import Path
 import pytest
 from playwright.sync_api import Page, expect
 
+from demo import base_layer, coat
 from tests.browser.conftest import House
 from tests.browser.controls import choose, messages
 
@@ -61,9 +62,9 @@ def test_two_productions_keep_their_own_cast_and_rail_and_an_archive_comes_back_
     expect(messages(page)).to_contain_text("The archive is unpacked.")
     page.get_by_role("button", name=f"Open {NIGHT_POST} 2").click()
     expect(page.get_by_role("button", name="Old Moss")).to_be_visible()
-    coat = page.get_by_role("button", name=re.compile("Oilskin coat")).first
-    expect(coat).to_be_visible()
-    coat.click()
+    piece = page.get_by_role("button", name=re.compile("Oilskin coat")).first
+    expect(piece).to_be_visible()
+    piece.click()
     expect(page.get_by_role("region", name="Bench")).to_contain_text("Follow")  # with all that was done to it
 
     page.goto(f"{house.url}productions")
@@ -118,3 +119,21 @@ def test_each_wearer_has_an_outfit_on_the_sheet_shows_them_so_and_a_working_copy
     page.get_by_role("button", name="Outfits").click()
     page.get_by_role("menuitem", name="Delete Ferry, in the rain").click()
     expect(cast.get_by_text("Ferry, in the rain")).to_have_count(0)
+
+
+@pytest.mark.usefixtures("tidy")
+def test_two_files_dropped_together_become_an_outfit_of_a_production_of_their_own(page: Page, house: House):
+    page.goto(house.url)
+    page.get_by_role("button", name="Begin a production").click()
+    page.get_by_role("textbox", name="Name").fill("The Salt Road")
+    page.keyboard.press("Enter")
+    expect(page.get_by_role("button", name="First wearer")).to_be_visible()
+    page.get_by_label("Piece files").set_input_files([coat.FILE, base_layer.FILE])
+    rail = page.get_by_role("region", name="Rail")
+    cards = rail.get_by_role("button", name=re.compile("coat|layer", re.I)).filter(has_text=re.compile("ease"))
+    expect(cards).to_have_count(2, timeout=120_000)
+    expect(rail.get_by_text("working…")).to_have_count(0, timeout=120_000)
+    expect(cards.nth(0)).to_contain_text("Oilskin coat")  # the outermost, though it came first
+    expect(cards.nth(1)).to_contain_text("Base layer")
+    cards.nth(0).click()
+    expect(page.get_by_role("region", name="Bench")).to_contain_text(re.compile(r"Follow\s*\d+ shapes"))

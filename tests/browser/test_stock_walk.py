@@ -97,6 +97,7 @@ def test_many_are_chosen_filed_and_dressed_as_a_bundle(page: Page, house):
     shelves.get_by_label("Name of the new shelf").press("Enter")
     expect(shelves.get_by_role("button", name="Winter")).to_be_visible(timeout=MINUTE)
     bundles.get_by_role("button", name="Dress Frost").click()
+    page.get_by_role("menuitem", name="Over what is worn").click()
     rail = page.get_by_role("region", name="Rail")
     for piece in ("Mittens", "Knitted cap"):
         expect(rail.get_by_text(piece, exact=True)).to_be_visible(timeout=MINUTE)

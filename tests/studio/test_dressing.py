@@ -76,3 +76,35 @@ def test_a_rigid_piece_is_not_laid_anywhere(desk: Desk, jobs: Jobs, sleeve: Mode
     assert jobs.asked == []
     dressing.dress_piece(desk, piece)
     assert [s.kind for s in stands(piece).recipe.steps] == ["receive"]
+
+
+def test_files_that_come_together_are_hung_by_their_categories_and_put_on_from_the_skin_outwards(desk: Desk, jobs: Jobs, sleeve: Model,
+                                                                                               monkeypatch: pytest.MonkeyPatch):
+    from wily_heron.core.bench.recipe import place_in_order
+    from wily_heron.studio.productions.overview import overview
+    from wily_heron.studio.rail import dressing, rail
+
+    worn = brought_in(desk, sleeve, "belt.obj").id
+    jobs.do_all()
+    looks = {"Coat": "top", "Base layer": "suit", "Trousers": "bottom"}
+    standing = dressing._standing
+    monkeypatch.setattr(dressing, "_standing", lambda piece: _as(rail, standing, piece, looks))
+    files = [(f"{name}.obj", sleeve) for name in looks]
+    made = rail.bring_in_several(desk, files, None, at_once=True)
+    assert all(p.status == "waiting" for p in made)
+    jobs.do_all()
+    hangs = [p for p in overview(desk.production).pieces if p.id != worn]
+    assert [p.name for p in hangs] == ["Coat", "Trousers", "Base layer"]  # the outermost first
+    assert min(p.rail for p in hangs) > stands(worn).rail  # over what hung there before
+    inner = [p.geometry for p in reversed(hangs)]
+    over = [next(s.over for s in p.recipe.steps if place_in_order(s.kind) == place_in_order("fit")) for p in reversed(hangs)]
+    assert [list(o)[-2:] for o in over] == [[stands(worn).geometry], [stands(worn).geometry, inner[0]], inner[:2]]
+    assert not any(p.dressing for p in hangs)
+
+
+def _as(rail, standing, piece: int, looks: dict[str, str]):
+    """A piece once it stands, with the category that its file's name says."""
+    row = standing(piece)
+    if row and row.name in looks:
+        rail.rename(piece, None, looks[row.name])
+    return standing(piece)

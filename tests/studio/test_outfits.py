@@ -164,3 +164,46 @@ def test_pieces_change_places_within_their_outfit_alone(desk: Desk, jobs: Jobs, 
     assert mine == ["Band", "Belt"]
     with pytest.raises(InputError):
         rail.move(belt, outwards=False)
+
+
+def test_a_copy_on_another_rail_keeps_its_origin_and_takes_over_what_came_later_when_asked(desk: Desk, jobs: Jobs, two: tuple[int, int]):
+    from wily_heron.studio.rail import copying, rail
+
+    band = next(p for p in now(desk).pieces if p.name == "Band")
+    copy = copying.copy(desk, band.id, two[1])
+    assert jobs.asked == []  # it is computed already
+    assert (copy.name, copy.origin, copy.origin_outfit, copy.origin_changed) == ("Band", "Band", "First outfit", False)
+    assert (copy.outfit, copy.geometry, copy.recipe) == (two[1], band.geometry, band.recipe)
+    assert [p.name for p in now(desk).pieces if p.outfit == two[1]] == ["Band", "Scarf"]  # over what hangs there
+    looser = [s.model_copy(update={"ease": 0.02}) if isinstance(s, Fit) else s for s in band.recipe.steps]
+    rail.change_recipe(desk, band.id, band.recipe.model_copy(update={"steps": tuple(looser)}), "Looser", band.edit)
+    jobs.do_all()
+    assert rail.get(copy.id).origin_changed
+    assert rail.get(copy.id).geometry == band.geometry  # nothing of it changes by itself
+    copying.take_over(desk, copy.id)
+    jobs.do_all()
+    taken = rail.get(copy.id)
+    assert (taken.geometry, taken.label, taken.origin_changed) == (rail.get(band.id).geometry, "Take over Band", False)
+    assert rail.step(desk, copy.id, "undo").geometry == band.geometry
+    rail.take_off(desk, band.id)
+    alone = rail.get(copy.id)
+    assert (alone.origin, alone.origin_changed) == (None, None)
+    with pytest.raises(InputError, match="no copy"):
+        copying.take_over(desk, copy.id)
+    with pytest.raises(NotFound):
+        copying.copy(desk, copy.id, 10_000)
+
+
+def test_a_bundle_is_put_on_over_what_is_worn_or_instead_of_it_as_an_outfit_of_its_own(desk: Desk, jobs: Jobs, two: tuple[int, int]):
+    from wily_heron.studio.stock import keeping, order, using
+
+    ibbet = now(desk).cast[0]
+    item = keeping.keep_piece(desk, next(p.id for p in now(desk).pieces if p.name == "Band"))
+    bundle = order.put_bundle(desk, "Rain", [item])
+    over = using.dress_bundle(desk, bundle, ibbet.id)
+    assert [p.outfit for p in over] == [two[0]]
+    instead = using.dress_bundle(desk, bundle, ibbet.id, instead=True)
+    seen = now(desk)
+    assert {o.name: o.pieces for o in seen.outfits} == {"First outfit": 2, "Rain": 1, "Rain 2": 1}  # a name is given once
+    assert seen.cast[0].outfit == instead[0].outfit
+    assert seen.cast[1].outfit == two[1]

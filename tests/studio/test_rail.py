@@ -163,3 +163,20 @@ def test_a_grown_piece_and_a_piece_brought_over_are_each_asked_for(desk: Desk, j
     assert stands(grown.id).recipe.made_on == wearer.shape
     with pytest.raises(NotFound):
         growing.grow_piece(desk, 10**6, "Gloves", Growth(READY["gloves"], 0.002, 0.0, 0.0, 0.3))
+
+
+def test_steps_that_failed_are_run_once_more_when_asked_and_only_those(desk: Desk, jobs: Jobs, sleeve: Model,
+                                                                     monkeypatch: pytest.MonkeyPatch):
+    from wily_heron.studio.rail import evaluating, rail
+
+    piece = brought_in(desk, sleeve)
+    with monkeypatch.context() as broken:
+        broken.setattr(evaluating, "_made", lambda row: (_ for _ in ()).throw(MemoryError()))
+        jobs.do_all()
+    assert stands(piece.id).status == "failed"
+    waits = rail.again(desk, piece.id)
+    assert (waits.status, waits.error, jobs.names()) == ("waiting", None, ["evaluate_edit"])
+    jobs.do_all()
+    assert stands(piece.id).stands()
+    with pytest.raises(InputError, match="not failed"):
+        rail.again(desk, piece.id)

@@ -10,6 +10,9 @@ from ..formats.beside import plain_name
 from ..formats.obj.obj import MAX_BYTES
 from ..formats.piece_read import COMPANIONS, read_model
 
+MOST_AT_ONCE = 24
+"""So many pieces may come in together: twice the most that an outfit is expected to hold."""
+
 
 def one_model(files: list[UploadFile], where: str) -> tuple[Model, str, int]:
     """Return the model of the first file that is one, its name and its bytes, with what lies beside it. Raises `InputError` if none is."""
@@ -18,6 +21,15 @@ def one_model(files: list[UploadFile], where: str) -> tuple[Model, str, int]:
         raise InputError(what="none of the files holds a model", where=where, todo="Choose a glTF, USD or OBJ file.")
     name, data = mains[0]
     return read_model(data, name, beside), name, len(data)
+
+
+def several_models(files: list[UploadFile], where: str) -> list[tuple[str, Model]]:
+    """Return name and model of each file that is one, with what lies beside it. Raises `InputError` for none, too many, or a bad one."""
+    mains, beside = sorted_files(files)
+    if not mains or len(mains) > MOST_AT_ONCE:
+        what = f"there are {len(mains)} pieces; the limit is {MOST_AT_ONCE}" if mains else "none of the files holds a model"
+        raise InputError(what=what, where=where, todo="Bring in some of them first." if mains else "Choose a glTF, USD or OBJ file.")
+    return [(name, read_model(data, name, beside)) for name, data in mains]
 
 
 def sorted_files(files: list[UploadFile]) -> tuple[list[tuple[str, bytes]], dict[str, bytes]]:

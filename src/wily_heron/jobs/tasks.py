@@ -5,6 +5,7 @@ import structlog
 from ..store.productions.shots import ShotRow
 from ..store.rail.wear import WaitingRow
 from ..store.sheet.trials import Worn
+from ..studio import dressings
 from ..studio.apart import taking
 from ..studio.desk import Desk
 from ..studio.plan import carrying_out, planning
@@ -12,6 +13,7 @@ from ..studio.rail import baking, dressing, evaluating, wearing
 from ..studio.rail import outfit as outfits
 from ..studio.sheet import explaining, hunts, trials
 from ..studio.stock import taking_in, views
+from ..studio.work import Order
 from .queue import ask, task
 
 log = structlog.get_logger()
@@ -24,11 +26,10 @@ def evaluate_edit(edit: int) -> None:
     log.info("edit evaluated", edit=edit)
 
 
-@task("dress_pieces")
-def dress_pieces(pieces: list[int], production: int, author: str) -> None:
+@task("dress_pieces", left=dressings.waiting_work, aside=dressings.set_aside)
+def dress_pieces(pieces: list[int], production: int, author: str, order: Order = "given") -> None:
     """Put pieces on in one go, one after the other, each over what is worn."""
-    for piece in pieces:
-        dressing.dress_piece(Desk(production, author, ask), piece)
+    dressing.dress_all(Desk(production, author, ask), pieces, order)
 
 
 @task("fit_outfit")

@@ -2,7 +2,7 @@
 
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
-from typing import Any
+from typing import Any, Literal
 
 from ..store.productions.shots import ShotRow
 from ..store.sheet.trials import Worn
@@ -17,6 +17,8 @@ class Work:
     values: dict[str, Any]
 
 
+Order = Literal["given", "layers"]
+"""How pieces are put on that came together: in the order given, or by their categories from the skin outwards."""
 Ask = Callable[[Work], None]
 """Asks for a job."""
 
@@ -41,9 +43,9 @@ def plan(plan: int) -> Work:
     return Work("plan_sheet", 8, {"plan": plan})
 
 
-def dress(pieces: Sequence[int], production: int, author: str) -> Work:
+def dress(pieces: Sequence[int], production: int, author: str, order: Order = "given") -> Work:
     """Put on in one go what was just brought in, one after the other: the artist waits for it."""
-    return Work("dress_pieces", 10, {"pieces": list(pieces), "production": production, "author": author})
+    return Work("dress_pieces", 10, {"pieces": list(pieces), "production": production, "author": author, "order": order})
 
 
 def fit_outfit(production: int, outfit: int, body: str, ease: float, author: str) -> Work:

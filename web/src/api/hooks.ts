@@ -106,7 +106,16 @@ export function useBringIn() {
     async (wearer: number | null) =>
       (await api.POST("/api/pieces/practice", { params: { query: wearer === null ? {} : { wearer } } })).data as Piece,
   );
-  return { files, practice };
+  const several = useServerChange(
+    ({ chosen, wearer, atOnce }: { chosen: File[]; wearer: number | null; atOnce: boolean }) =>
+      sent<Piece[]>(`/api/pieces/several?at_once=${atOnce}${wearer === null ? "" : `&wearer=${wearer}`}`, chosen),
+  );
+  return { files, several, practice };
+}
+
+/** Runs the steps of a piece that failed once more. */
+export function useTryAgain() {
+  return useServerChange((piece: number) => api.POST("/api/pieces/{piece}/again", { params: { path: { piece } } }));
 }
 
 /** Puts a piece on in one go, as a job. */

@@ -23,5 +23,13 @@ export function useChangeOutfits() {
       api.PUT("/api/wearers/{wearer}/outfit", { params: { path: { wearer } }, body: { outfit } }),
     CONCERNS,
   );
-  return { begin, rename, drop, putOn };
+  const copyPiece = useServerChange(
+    ({ piece, outfit }: { piece: number; outfit: number }) =>
+      api.POST("/api/pieces/{piece}/copy", { params: { path: { piece } }, body: { outfit } }),
+    CONCERNS,
+  );
+  const takeOver = useServerChange((piece: number) =>
+    api.POST("/api/pieces/{piece}/take-over", { params: { path: { piece } } }),
+  );
+  return { begin, rename, drop, putOn, copyPiece, takeOver };
 }

@@ -1,6 +1,6 @@
 import { type QueryClient, useQuery } from "@tanstack/react-query";
 import { AT_FIRST, useRoom } from "../store/room";
-import { api, type Problem } from "./client";
+import { api, type Piece, type Problem } from "./client";
 import { useServerChange } from "./hooks";
 import type { components } from "./schema";
 import { sent } from "./wire/uploads";
@@ -37,7 +37,29 @@ export function useChangeProductions() {
     (file: File) => sent<{ id: number }>("/api/productions/unpack", [file], "file"),
     [KEY],
   );
-  return { begin, rename, duplicate, bin, restore, emptyBin, unpack };
+  const beginWith = useServerChange(begunWith, [KEY]);
+  return { begin, beginWith, rename, duplicate, bin, restore, emptyBin, unpack };
+}
+
+/** Begin a production called after a file, with the piece in it put on its first wearer, and go in. */
+async function begunWith(files: File[]): Promise<void> {
+  const name = nameOf(files[0]?.name ?? "");
+  const { data } = await api.POST("/api/productions", { body: { name } });
+  if (!data?.id) return;
+  const { set, dressAtOnce } = useRoom.getState();
+  set({ ...AT_FIRST, production: data.id });
+  const piece = await sent<Piece>("/api/pieces", files).finally(() => set({ place: "fitting" }));
+  set({ piece: piece.id, step: dressAtOnce ? null : "receive" });
+  if (dressAtOnce) await api.POST("/api/pieces/{piece}/dress", { params: { path: { piece: piece.id } } });
+}
+
+/** What to call a production by the name of a file. */
+export function nameOf(file: string): string {
+  const plain = file
+    .replace(/\.[^.]*$/, "")
+    .replace(/[-_.]+/g, " ")
+    .trim();
+  return plain ? plain.charAt(0).toUpperCase() + plain.slice(1, 80) : "New production";
 }
 
 /** Go into a production: to its Fitting room, with nothing in hand. */

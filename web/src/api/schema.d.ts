@@ -973,7 +973,7 @@ export interface paths {
         put?: never;
         /**
          * Dress Bundle
-         * @description Put a whole bundle on the rail in one act, in its order.
+         * @description Put a whole bundle on in one act, in its order: over what is worn, or instead of it as an outfit of its own.
          */
         post: operations["dress_bundle_api_bundles__number__dress_post"];
         delete?: never;
@@ -1291,6 +1291,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/pieces/several": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Bring In Several
+         * @description Receive each of several files as a piece for a wearer; `at_once` they are put on as an outfit, from the skin outwards.
+         */
+        post: operations["bring_in_several_api_pieces_several_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/pieces/practice": {
         parameters: {
             query?: never;
@@ -1305,6 +1325,66 @@ export interface paths {
          * @description Bring in the practice coat: centimetres, lying on its back.
          */
         post: operations["bring_in_practice_api_pieces_practice_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pieces/{piece}/again": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Again
+         * @description Run the steps of a piece that failed once more.
+         */
+        post: operations["again_api_pieces__piece__again_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pieces/{piece}/copy": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Copy
+         * @description Hang a copy of a piece in another outfit; it keeps its origin.
+         */
+        post: operations["copy_api_pieces__piece__copy_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pieces/{piece}/take-over": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Take Over
+         * @description Give a copy the steps that its origin has now; it can be undone.
+         */
+        post: operations["take_over_api_pieces__piece__take_over_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -3569,6 +3649,11 @@ export interface components {
             /** Files */
             files: string[];
         };
+        /** Body_bring_in_several_api_pieces_several_post */
+        Body_bring_in_several_api_pieces_several_post: {
+            /** Files */
+            files: string[];
+        };
         /** Body_read_api_table_layouts_read_post */
         Body_read_api_table_layouts_read_post: {
             /** Files */
@@ -4021,6 +4106,14 @@ export interface components {
             name: string;
         };
         /**
+         * CopyIntoIn
+         * @description The outfit that a copy hangs in.
+         */
+        CopyIntoIn: {
+            /** Outfit */
+            outfit: number;
+        };
+        /**
          * CopyLineOut
          * @description A working copy: what it is called, who made it and when, and how much is in it.
          */
@@ -4326,6 +4419,26 @@ export interface components {
             shear_met: number;
             /** Sunk */
             sunk: number | null;
+        };
+        /**
+         * DressBundleIn
+         * @description How a bundle is put on: over what is worn, or `instead` of it as an outfit of its own.
+         */
+        DressBundleIn: {
+            /** Wearer */
+            wearer?: number | null;
+            /** Colourway */
+            colourway?: string | null;
+            /**
+             * At Once
+             * @default false
+             */
+            at_once: boolean;
+            /**
+             * Instead
+             * @default false
+             */
+            instead: boolean;
         };
         /**
          * DressIn
@@ -5875,6 +5988,14 @@ export interface components {
             stock: number | null;
             /** Colourway */
             colourway: string | null;
+            /** Origin */
+            origin: string | null;
+            /** Origin Outfit */
+            origin_outfit: string | null;
+            /** Origin Changed */
+            origin_changed: boolean | null;
+            /** Dressing */
+            dressing: boolean;
             /** Edit */
             edit: number;
             recipe: components["schemas"]["Recipe"];
@@ -9516,7 +9637,7 @@ export interface operations {
         };
         requestBody?: {
             content: {
-                "application/json": components["schemas"]["DressIn"] | null;
+                "application/json": components["schemas"]["DressBundleIn"] | null;
             };
         };
         responses: {
@@ -10105,6 +10226,46 @@ export interface operations {
             };
         };
     };
+    bring_in_several_api_pieces_several_post: {
+        parameters: {
+            query?: {
+                wearer?: number | null;
+                at_once?: boolean;
+                /** @description The one opened last if none is named. */
+                production?: number | null;
+            };
+            header?: {
+                "X-Artist"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["Body_bring_in_several_api_pieces_several_post"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PieceOut"][];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
     bring_in_practice_api_pieces_practice_post: {
         parameters: {
             query?: {
@@ -10122,6 +10283,118 @@ export interface operations {
         responses: {
             /** @description Successful Response */
             201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PieceOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    again_api_pieces__piece__again_post: {
+        parameters: {
+            query?: {
+                /** @description The one opened last if none is named. */
+                production?: number | null;
+            };
+            header?: {
+                "X-Artist"?: string;
+            };
+            path: {
+                piece: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PieceOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    copy_api_pieces__piece__copy_post: {
+        parameters: {
+            query?: {
+                /** @description The one opened last if none is named. */
+                production?: number | null;
+            };
+            header?: {
+                "X-Artist"?: string;
+            };
+            path: {
+                piece: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CopyIntoIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PieceOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    take_over_api_pieces__piece__take_over_post: {
+        parameters: {
+            query?: {
+                /** @description The one opened last if none is named. */
+                production?: number | null;
+            };
+            header?: {
+                "X-Artist"?: string;
+            };
+            path: {
+                piece: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -12029,6 +12302,7 @@ export interface operations {
                 tag?: string | null;
                 shelf?: number | null;
                 fits?: number | null;
+                used_in?: number | null;
                 favourites?: boolean;
                 retired?: boolean;
                 sort?: "newest" | "name" | "size";

@@ -21,6 +21,7 @@ export interface Search {
   tag: string | null;
   shelf: number | null;
   fits: number | null;
+  used_in: number | null;
   favourites: boolean;
   retired: boolean;
   sort: "newest" | "name" | "size";
@@ -121,7 +122,7 @@ export function useOrdering() {
   );
   const bundle = useStockMutation((body: { name: string; items: number[] }) => api.POST("/api/bundles", { body }));
   const dressBundle = useStockMutation(
-    async ({ number, ...body }: { number: number; wearer: number | null; at_once: boolean }) =>
+    async ({ number, ...body }: { number: number; wearer: number | null; at_once: boolean; instead: boolean }) =>
       (
         await api.POST("/api/bundles/{number}/dress", {
           params: { path: { number } },

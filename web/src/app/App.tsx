@@ -1,12 +1,12 @@
 import { lazy, Suspense, useEffect, useRef } from "react";
 import type { Production } from "../api/client";
-import { useBringIn } from "../api/hooks";
 import { useChanges } from "../api/production/changes";
 import { useProduction } from "../api/production/production";
 import { useTakeIn } from "../api/stock";
 import { droppedFiles } from "../api/wire/uploads";
 import { ApartPage } from "../rooms/apart/ApartPage";
 import { FittingRoom } from "../rooms/fitting/FittingRoom";
+import { usePutOn } from "../rooms/fitting/usePutOn";
 import { PackingRoom } from "../rooms/packing/PackingRoom";
 import { ProductionsPage } from "../rooms/productions/ProductionsPage";
 import { Shelves } from "../rooms/stock/Shelves";
@@ -38,16 +38,12 @@ function Rooms() {
   const production = useProduction();
   const { place, apart, copies } = useRoomOf("place", "apart", "copies");
   const takeIn = useTakeIn();
-  const bringIn = useBringIn();
+  const putOn = usePutOn();
   /** Files dropped where nothing else takes them: on the stage they become a piece on the rail, elsewhere they go into stock. */
   const drop = (files: File[]) => {
-    const { set, say, wearer } = useRoom.getState();
+    const { say } = useRoom.getState();
     if (!files.length) return;
-    if (place === "fitting")
-      bringIn.files.mutate(
-        { chosen: files, wearer },
-        { onSuccess: (piece) => set({ piece: piece.id, step: "receive", map: "cloth" }) },
-      );
+    if (place === "fitting") putOn.bringIn(files);
     else
       takeIn.mutate(
         { files },

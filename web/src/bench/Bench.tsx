@@ -1,6 +1,6 @@
 import clsx from "clsx";
 import type { Piece, Production, Step } from "../api/client";
-import { useChangeRecipe, useDress } from "../api/hooks";
+import { useChangeRecipe, useDress, useTryAgain } from "../api/hooks";
 import { item } from "../recipe/at";
 import { type BenchStep, benchStep, cutBefore, finishes, fresh, KINDS, LABEL, withStep } from "../recipe/recipe";
 import { useRoom } from "../store/room";
@@ -23,6 +23,7 @@ export function Bench({ production, piece, fitting, falling }: Props) {
   const open = useRoom((room) => room.step);
   const change = useChangeRecipe();
   const dress = useDress();
+  const again = useTryAgain();
   const done = new Set(piece.recipe.steps?.map((s) => benchStep(s.kind)));
   if (finishes(piece.recipe)) done.add("finish");
   const reached = Math.max(...KINDS.map((k, i) => (done.has(k) ? i : -1)));
@@ -49,24 +50,31 @@ export function Bench({ production, piece, fitting, falling }: Props) {
           {piece.name} · {piece.author}
         </span>
       </header>
-      {piece.status === "done" && piece.category !== "rigid" && !done.has("fit") && !done.has("bind") && (
-        <Hint text={TEXT.placedFittedBound}>
-          <Button
-            look="primary"
-            className="mb-2 w-full"
-            disabled={dress.isPending}
-            onClick={() => dress.mutate(piece.id)}
-          >
-            {TEXT.dress}
-          </Button>
-        </Hint>
-      )}
+      {piece.status === "done" &&
+        !piece.dressing &&
+        piece.category !== "rigid" &&
+        !done.has("fit") &&
+        !done.has("bind") && (
+          <Hint text={TEXT.placedFittedBound}>
+            <Button
+              look="primary"
+              className="mb-2 w-full"
+              disabled={dress.isPending}
+              onClick={() => dress.mutate(piece.id)}
+            >
+              {TEXT.dress}
+            </Button>
+          </Hint>
+        )}
       {piece.error && (
         <div role="alert" className="mb-2 rounded-[3px] border border-amber bg-amber-pale/50 px-3 py-2">
           <p className="font-semibold">{piece.error.where}</p>
           <p>
             {piece.error.what}. {piece.error.todo}
           </p>
+          <Button className="mt-1.5" disabled={again.isPending} onClick={() => again.mutate(piece.id)}>
+            {TEXT.tryAgain}
+          </Button>
         </div>
       )}
       <ol>

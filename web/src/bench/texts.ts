@@ -71,5 +71,6 @@ export const TEXT = {
   thickness: "Thickness",
   trim: "Trim",
   trimAlongALine: "Trim along a line",
+  tryAgain: "Try again",
   working: "working…",
 };

@@ -1,5 +1,5 @@
 import { expect, it } from "vitest";
-import { droppedFiles } from "../../src/api/wire/uploads";
+import { droppedFiles, piecesAmong } from "../../src/api/wire/uploads";
 
 const file = (name: string) => ({
   isFile: true,
@@ -35,4 +35,10 @@ it("takes every file of a dropped folder, however many and however deep", async 
 it("takes files alone as they come", async () => {
   const coat = new File([""], "coat.glb");
   expect(await droppedFiles(dropped([file("coat.glb")], [coat]))).toEqual([coat]);
+});
+
+it("tells what belongs to pieces from pieces by its ending", () => {
+  const named = (name: string) => new File([], name);
+  const files = ["coat.OBJ", "coat.mtl", "boots.glb", "felt.png", "hat.gltf", "hat.bin"].map(named);
+  expect(piecesAmong(files).map((f) => f.name)).toEqual(["coat.OBJ", "boots.glb", "hat.gltf"]);
 });

@@ -2,12 +2,12 @@
 import { QueryClient } from "@tanstack/react-query";
 import { beforeEach, expect, test, vi } from "vitest";
 import { api, inProduction } from "../../src/api/client";
-import { enter, followProduction, type ProductionLine } from "../../src/api/productions";
+import { enter, followProduction, nameOf, type ProductionLine } from "../../src/api/productions";
 import { ProductionsPage } from "../../src/rooms/productions/ProductionsPage";
 import { whenOpened } from "../../src/rooms/productions/whenOpened";
 import { house, Refusal } from "../house";
 import { settled, shown } from "../shown";
-import { room, roomNow, said } from "../world";
+import { aPiece, room, roomNow, said } from "../world";
 
 const line = (id: number, name: string, to: Partial<ProductionLine> = {}): ProductionLine => ({
   id,
@@ -165,4 +165,35 @@ test("a day is named as one says it", () => {
   expect(whenOpened(new Date(2026, 10, 2, 0, 5), now)).toBe("today, 00:05");
   expect(whenOpened(new Date(2026, 10, 1, 23, 59), now)).toBe("yesterday, 23:59");
   expect(whenOpened(new Date(2026, 9, 31, 23, 59), now)).toBe("31 October 2026");
+});
+
+test("a production is begun with a file: called after it, with the piece put on", async () => {
+  const { page, server } = await opened([POST], {
+    "POST /api/productions": { id: 12 },
+    "POST /api/pieces": aPiece({ id: 31 }),
+    "POST /api/pieces/31/dress": aPiece({ id: 31 }),
+  });
+  await page.files("Begin with a file", [new File(["v"], "ferry-smock.v2.obj")]);
+  await settled();
+  expect(server.sent("POST /api/productions")).toEqual([{ name: "Ferry smock v2" }]);
+  const brought = server.asked.find((a) => a.path === "/api/pieces");
+  expect(brought?.query).toEqual({ production: "12" });
+  expect(roomNow()).toMatchObject({ production: 12, place: "fitting", piece: 31 });
+  expect(server.sent("POST /api/pieces/31/dress")).toHaveLength(1);
+});
+
+test("a file that cannot be read is told, in the production that was begun for it", async () => {
+  const { page } = await opened([], {
+    "POST /api/productions": { id: 12 },
+    "POST /api/pieces": new Refusal(422, "it is empty", "smock.obj", "Choose another."),
+  });
+  await page.files("Begin with a file", [new File([], "smock.obj")]);
+  await settled();
+  expect(said()).toEqual({ kind: "problem", text: "smock.obj: it is empty. Choose another." });
+  expect(roomNow()).toMatchObject({ production: 12, place: "fitting", piece: null });
+});
+
+test("a production is called after its file as one would say it", () => {
+  expect(nameOf("marsh_boots-final.glb")).toBe("Marsh boots final");
+  expect(nameOf(".obj")).toBe("New production");
 });

@@ -1,4 +1,5 @@
 // @vitest-environment jsdom
+import { act } from "react";
 import { beforeEach, describe, expect, test } from "vitest";
 import type { Stock, StockItem } from "../../src/api/stock";
 import { StockCard } from "../../src/rooms/stock/StockCard";
@@ -148,9 +149,9 @@ describe("a card", () => {
 });
 
 describe("the shelves", () => {
-  async function nav(answers: Record<string, unknown> = {}) {
+  async function nav(answers: Record<string, unknown> = {}, pieces = aProduction().pieces) {
     const server = house({
-      "GET /api/production": aProduction(),
+      "GET /api/production": aProduction({ pieces }),
       "GET /api/production/pieces": [],
       "GET /api/apart": [],
       ...answers,
@@ -162,12 +163,28 @@ describe("the shelves", () => {
     return { page, server, searches };
   }
 
-  test("a bundle is put on in one press, one piece over the other", async () => {
-    const made = [aPiece({ id: 50, name: "Mittens" }), aPiece({ id: 51, name: "Scarf" })];
-    const { page, server } = await nav({ "POST /api/bundles/9/dress": made });
+  test("a bundle is put on in one press where nothing is worn", async () => {
+    const { page, server } = await nav({ "POST /api/bundles/9/dress": [] }, []);
     await page.press("Dress Frost");
     await settled();
-    expect(server.sent("POST /api/bundles/9/dress")).toEqual([{ wearer: 1, at_once: true }]);
+    expect(server.sent("POST /api/bundles/9/dress")).toEqual([{ wearer: 1, at_once: true, instead: false }]);
+  });
+
+  test("the stock is narrowed to what the open production uses", async () => {
+    const { page, searches } = await nav();
+    await page.press("From The Reedmarsh Night Post only");
+    expect(searches.at(-1)).toMatchObject({ used_in: 4, q: "wool", fits: null });
+  });
+
+  test("over what is worn, a bundle is asked about once: over it, or instead of it", async () => {
+    const made = [aPiece({ id: 50, name: "Mittens" }), aPiece({ id: 51, name: "Scarf" })];
+    const { page, server } = await nav({ "POST /api/bundles/9/dress": made });
+    await page.key("button", "Dress Frost", "Enter");
+    const asked = [...document.querySelectorAll<HTMLElement>("[role=menuitem]")];
+    expect(asked.map((i) => i.textContent)).toEqual(["Over what is worn", "Instead of it, as an outfit of its own"]);
+    await act(async () => asked[1]?.click());
+    await settled();
+    expect(server.sent("POST /api/bundles/9/dress")).toEqual([{ wearer: 1, at_once: true, instead: true }]);
     expect(roomNow()).toMatchObject({ place: "fitting", piece: 51 });
     expect(said()?.text).toBe("Frost: 2 pieces hang on the rail.");
   });

@@ -8,6 +8,18 @@ from ..model.steps.clear import Clear
 from ..model.steps.fit import Fit
 from ..model.steps.follow import Follow
 
+_LAYERS = ("suit", "hair", "beard", "footwear", "bottom", "dress", "top", "glove", "headwear", "rigid")
+"""Categories from the skin outwards, as most people dress: a trouser leg hangs over a boot, a coat over all but gloves and hat."""
+
+
+def layer_of(category: str) -> int:
+    """Return how far from the skin a piece of a category is worn among others that come with it; one that is not known lies outermost.
+
+    >>> sorted(["top", "footwear", "suit", "bottom"], key=layer_of)
+    ['suit', 'footwear', 'bottom', 'top']
+    """
+    return _LAYERS.index(category) if category in _LAYERS else len(_LAYERS)
+
 
 def dressing_steps(ease: float, over: tuple[str, ...], shape: Mapping[str, float]) -> tuple[Alteration, ...]:
     """Return the steps that fit a placed piece at `ease` metres, bind it, make it follow the body's shapes, and clear it at rest.

@@ -8,7 +8,8 @@ from psycopg import sql
 from ...core.errors import NotFound
 from ..db import Connection, Row, changed, check_later, check_now, existing, number, row, rows, run
 from ..events import What, notify
-from .rows import ROOT, Rows, drop_others, owned, put_rows, read_rows, renumbered, rows_as_json, shared_rows
+from .rows import ROOT, Rows, drop_others, owned, put_rows, read_rows, rows_as_json, shared_rows
+from .whole import hang_copies
 
 _HISTORIES = {"edit", "wearer_edit", "layout_edit", "apart_edit"}
 """What came after a working copy stays there to be redone."""
@@ -149,20 +150,13 @@ def go_back(connection: Connection, production: int, kept: CopyRow) -> None:
 
 def take_piece(connection: Connection, production: int, kept: CopyRow, piece: int, name: str, outfit: int) -> int:
     """Hang a piece of a working copy in an outfit, beside what hangs there, with all its history; return it."""
-    loose = {"outfit_id": None, "layout_id": None}
-    only = {"piece": [r | loose for r in kept.rows["piece"] if r["id"] == piece],
-            "edit": [r for r in kept.rows["edit"] if r["piece_id"] == piece]}
+    only = {"piece": [r for r in kept.rows["piece"] if r["id"] == piece], "edit": [r for r in kept.rows["edit"] if r["piece_id"] == piece]}
     if not only["piece"]:
         raise NotFound(what=f"it holds no piece {piece}", where=kept.name, todo="Choose another.")
-    moved, anew = renumbered(connection, {ROOT: [{"id": production}], **_with_what_is_there(connection, only)}, own_number=production)
     rail = number(connection, "place_on_rail", production=production)
-    check_later(connection)
-    put_rows(connection, "piece", [{**r, "name": name, "rail": rail, "outfit_id": outfit} for r in moved["piece"]])
-    put_rows(connection, "edit", moved["edit"])
-    check_now(connection)
-    made = anew["piece"][piece]
-    notify(connection, "piece", piece=made)
-    return made
+    there = _with_what_is_there(connection, only)
+    return hang_copies(connection, production, there["piece"], there["edit"],
+                       lambda _: {"name": name, "rail": rail, "outfit_id": outfit, "origin_id": None, "origin_edit": None})[piece]
 
 
 def _with_what_is_there(connection: Connection, state: Rows) -> Rows:

@@ -102,7 +102,8 @@ def drop_others(connection: Connection, table: str, production: int, kept: list[
 def renumbered(connection: Connection, kept: Rows, own_number: int | None = None) -> tuple[Rows, dict[str, dict[int, int]]]:
     """Return rows with numbers of their own in this database, and what became of which number by table; those in working copies too.
 
-    With `own_number` they come into that production. Raises `KeyError` where a row points at one that did not come along.
+    With `own_number` they come into that production, and let go of what did not come along. Else raises `KeyError` where a row points at
+    one that did not.
     """
     own = owned(connection)
     copies = [row[_STATE] for row in kept.get(_COPY, [])]
@@ -113,24 +114,26 @@ def renumbered(connection: Connection, kept: Rows, own_number: int | None = None
             anew[table] = dict(zip(ids, numbers(connection, "next_numbers", table=table, count=len(ids)), strict=True))
     if own_number is not None:
         anew[ROOT] = dict.fromkeys(anew[ROOT], own_number)
-    moved = _moved(own, kept, anew)
+    whole = own_number is None
+    moved = _moved(own, kept, anew, whole)
     for row, state in zip(moved.get(_COPY, []), copies, strict=True):
-        row[_STATE] = _moved(own, state, anew)
+        row[_STATE] = _moved(own, state, anew, whole)
     return moved, anew
 
 
-def _moved(own: Owned, kept: Rows, anew: Mapping[str, Mapping[int, int]]) -> Rows:
+def _moved(own: Owned, kept: Rows, anew: Mapping[str, Mapping[int, int]], whole: bool) -> Rows:
     inner = {table: [key for key in own.keys_of(table) if key.of in own.by and key.key == "id"] for table in kept}
-    return {table: [_renumbered(table, row, inner[table], anew) for row in all_] for table, all_ in kept.items()}
+    return {table: [_renumbered(table, row, inner[table], anew, whole) for row in all_] for table, all_ in kept.items()}
 
 
-def _renumbered(table: str, row: Mapping[str, Any], inner: list[Key], anew: Mapping[str, Mapping[int, int]]) -> dict[str, Any]:
+def _renumbered(table: str, row: Mapping[str, Any], inner: list[Key], anew: Mapping[str, Mapping[int, int]],
+                whole: bool) -> dict[str, Any]:
     moved = dict(row)
     if "id" in row:
         moved["id"] = anew[table][row["id"]]
     for key in inner:
         if row.get(key.field) is not None:
-            moved[key.field] = anew[key.of][row[key.field]]
+            moved[key.field] = anew[key.of][row[key.field]] if whole else anew.get(key.of, {}).get(row[key.field])
     for column, fields in _NUMBERS_IN.get(table, {}).items():
         moved[column] = _in_json(row[column], fields, anew)
     return moved

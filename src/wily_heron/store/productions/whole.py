@@ -1,6 +1,8 @@
 """A production taken whole, with what it needs of the studio, and put into a database."""
 
+from collections.abc import Callable
 from dataclasses import dataclass, field
+from typing import Any
 
 import psycopg
 
@@ -71,16 +73,27 @@ def _fitting(connection: Connection, kept: Rows, from_elsewhere: bool) -> Rows:
     return {table: [{**row, **dict.fromkeys(loose[table])} for row in all_] for table, all_ in fitting.items()}
 
 
-def copy_pieces(connection: Connection, production: int, outfit: int, into: int) -> None:
-    """Hang copies of all pieces of an outfit in another, each with its history, in their order."""
-    state = read_rows(connection, production, ["piece", "edit"])
-    mine = [row for row in state["piece"] if row["outfit_id"] == outfit]
-    ids = {row["id"] for row in mine}
-    only = {ROOT: [{"id": production}], "piece": [row | {"outfit_id": None, "layout_id": None} for row in mine],
-            "edit": [row for row in state["edit"] if row["piece_id"] in ids]}
-    moved, _ = renumbered(connection, only, own_number=production)
+def hang_copies(connection: Connection, production: int, pieces: list[dict[str, Any]], edits: list[dict[str, Any]],
+                changed: Callable[[dict[str, Any]], dict[str, Any]]) -> dict[int, int]:
+    """Hang copies of pieces in a production with their histories; `changed` gives what is another of each. Return the copies by number."""
+    kept = {ROOT: [{"id": production}], "piece": pieces, "edit": edits}
+    moved, anew = renumbered(connection, kept, own_number=production)
     check_later(connection)
-    put_rows(connection, "piece", [{**row, "outfit_id": into} for row in moved["piece"]])
+    put_rows(connection, "piece", [new | changed(old) for new, old in zip(moved["piece"], pieces, strict=True)])
     put_rows(connection, "edit", moved["edit"])
     check_now(connection)
     notify(connection, "outfits")
+    return anew.get("piece", {})
+
+
+def copy_pieces(connection: Connection, production: int, into: int, outfit: int | None = None, piece: int | None = None) -> dict[int, int]:
+    """Hang copies of all pieces of an outfit, or of one piece, in the outfit `into`, in their order; each keeps its origin. Return them."""
+    state = read_rows(connection, production, ["piece", "edit"])
+    mine = [row for row in state["piece"] if row["outfit_id"] == outfit or row["id"] == piece]
+    ids = {row["id"] for row in mine}
+    rail = max((row["rail"] for row in state["piece"]), default=0)
+
+    def changed(old: dict[str, Any]) -> dict[str, Any]:
+        return {"outfit_id": into, "origin_id": old["id"], "origin_edit": old["edit_id"], "rail": rail + old["rail"]}
+
+    return hang_copies(connection, production, mine, [row for row in state["edit"] if row["piece_id"] in ids], changed)

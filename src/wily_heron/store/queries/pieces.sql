@@ -1,21 +1,23 @@
 -- name: pieces_of
 -- The rail with each piece's standing edit and whether it can be undone or redone.
-select p.id, p.production_id as production, p.outfit_id as outfit, p.name, p.category, p.rail, p.file_name, e.source_sha as source, p.stock_id as stock, p.colourway,
-       e.id as edit, e.recipe, e.label, e.author, e.made_at, e.status, e.report, e.error, e.geometry_sha as geometry,
+select p.id, p.production_id as production, p.outfit_id as outfit, p.name, p.category, p.rail, p.file_name, e.source_sha as source, p.stock_id as stock, p.colourway, p.dressed_by is not null as dressing,
+       o.name as origin, oo.name as origin_outfit, o.edit_id <> p.origin_edit as origin_changed, e.id as edit, e.recipe, e.label, e.author, e.made_at, e.status, e.report, e.error, e.geometry_sha as geometry,
        coalesce(e.finished_sha, e.geometry_sha) as worn, e.thumb_sha as thumb, parent.geometry_sha as before,
        case when parent.label is not null then e.label end as undo_label,
        (select r.label from edit r where r.parent_id = e.id order by r.id desc limit 1) as redo_label
 from piece p join edit e on e.id = p.edit_id left join edit parent on parent.id = e.parent_id
+     left join piece o on o.id = p.origin_id left join outfit oo on oo.id = o.outfit_id
 where p.production_id = %(production)s order by p.rail desc, p.id desc;
 
 -- name: piece
 -- One piece as `pieces_of` has it.
-select p.id, p.production_id as production, p.outfit_id as outfit, p.name, p.category, p.rail, p.file_name, e.source_sha as source, p.stock_id as stock, p.colourway,
-       e.id as edit, e.recipe, e.label, e.author, e.made_at, e.status, e.report, e.error, e.geometry_sha as geometry,
+select p.id, p.production_id as production, p.outfit_id as outfit, p.name, p.category, p.rail, p.file_name, e.source_sha as source, p.stock_id as stock, p.colourway, p.dressed_by is not null as dressing,
+       o.name as origin, oo.name as origin_outfit, o.edit_id <> p.origin_edit as origin_changed, e.id as edit, e.recipe, e.label, e.author, e.made_at, e.status, e.report, e.error, e.geometry_sha as geometry,
        coalesce(e.finished_sha, e.geometry_sha) as worn, e.thumb_sha as thumb, parent.geometry_sha as before,
        case when parent.label is not null then e.label end as undo_label,
        (select r.label from edit r where r.parent_id = e.id order by r.id desc limit 1) as redo_label
 from piece p join edit e on e.id = p.edit_id left join edit parent on parent.id = e.parent_id
+     left join piece o on o.id = p.origin_id left join outfit oo on oo.id = o.outfit_id
 where p.id = %(piece)s;
 
 -- name: rail_of
@@ -122,3 +124,28 @@ update piece set colourway = %(name)s where id = %(piece)s;
 -- name: pieces_from_stock
 -- The pieces on any rail that came from an item.
 select p.id, p.name, p.colourway, e.recipe from piece p join edit e on e.id = p.edit_id where p.stock_id = %(item)s;
+
+-- name: stands_for_origin
+-- A copy that has taken over what its origin is now.
+update piece set origin_edit = %(edit)s where id = %(piece)s;
+
+-- name: origin_of
+-- The origin of a copy, and the edit that it stands on.
+select o.id, o.edit_id as edit from piece p join piece o on o.id = p.origin_id where p.id = %(piece)s;
+
+-- name: wait_again
+-- What failed is tried once more; only a failed edit is.
+update edit set status = 'waiting', error = null where id = %(edit)s and status = 'failed' returning id;
+
+-- name: to_dress
+-- Somebody waits for it to be put on.
+update piece set dressed_by = %(artist)s where id = any(%(pieces)s);
+
+-- name: dressing_over
+-- It is put on, or cannot be.
+update piece set dressed_by = null where id = %(piece)s;
+
+-- name: being_dressed
+-- Pieces that somebody waits for, by production and artist, from the skin outwards.
+select production_id as production, dressed_by as artist, array_agg(id order by rail, id) as pieces
+from piece where dressed_by is not null group by production_id, dressed_by order by production_id, dressed_by;

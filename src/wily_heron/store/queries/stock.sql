@@ -35,6 +35,7 @@ where (%(query)s::text is null or found @@ to_tsquery('simple', %(query)s::text)
   and (%(stature)s::real is null
        or (kind = 'piece' and made_for is not distinct from %(body)s::text and height <= 1.12 * %(stature)s::real
            and coalesce(low, 0) > -0.05))
+  and (%(used_in)s::integer is null or exists (select 1 from piece p where p.stock_id = s.id and p.production_id = %(used_in)s::integer))
   and (not %(favourites)s or favourite)
   and (retired_at is not null) = %(retired)s
 order by case when %(query)s::text is null then 0 when lower(s.name) like %(starts)s then 0 when lower(s.name) like %(like)s then 1 else 2 end,

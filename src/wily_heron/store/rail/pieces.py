@@ -1,6 +1,6 @@
 """Pieces and their history: every change is an edit, undo and redo move along them."""
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from datetime import datetime
 from typing import Any, Literal
 
@@ -15,7 +15,7 @@ from ...core.memo import Memo
 from ...core.model.report import report_notes
 from ...core.model.state import Piece
 from ..blobs.arrays import bytes_piece, piece_bytes
-from ..db import Connection, Row, get_blob, number, numbers, one, put_blob, row, rows, run, transaction
+from ..db import Connection, Row, changed, get_blob, number, numbers, one, put_blob, row, rows, run, transaction
 from ..events import notify
 
 _PIECES: Memo[Piece] = Memo("stored pieces", 256 * 2**20)
@@ -44,7 +44,10 @@ class RailRow(Row):
 
 
 class PieceRow(Row):
-    """A piece with its standing edit; `before` is the geometry of the edit before it. A label says what undo or redo would do."""
+    """A piece with its standing edit; `before` is the geometry of the edit before it. A label says what undo or redo would do.
+
+    A copy names its origin, the outfit that hangs in, and whether it has been changed since. `dressing`: a job is to put it on, or does.
+    """
 
     id: int
     production: int
@@ -56,6 +59,10 @@ class PieceRow(Row):
     source: str
     stock: int | None
     colourway: str | None
+    origin: str | None
+    origin_outfit: str | None
+    origin_changed: bool | None
+    dressing: bool
     edit: int
     recipe: Recipe
     label: str
@@ -113,6 +120,14 @@ class MadeRow(Row):
     recipe: Recipe
 
 
+class DressingRow(Row):
+    """Pieces that an artist waits for to be put on, from the skin outwards."""
+
+    production: int
+    artist: str
+    pieces: list[int]
+
+
 def piece_at(sha: str) -> Piece:
     """Return the piece stored under `sha`, kept for the next who asks."""
     return _PIECES.of(sha, lambda: _read(sha))
@@ -160,6 +175,17 @@ def as_it_stands(connection: Connection, sha: str) -> str:
 def sewn_from(connection: Connection, layout: int) -> list[MadeRow]:
     """Return the pieces that were sewn from a layout, the last first."""
     return rows(connection, MadeRow, "hung_from", layout=layout)
+
+
+def origin_of(connection: Connection, piece: int) -> tuple[int, int] | None:
+    """Return the origin of a copy and the edit that it stands on, None if the piece is no copy or its origin is gone."""
+    found = one(connection, "origin_of", piece=piece)
+    return (found["id"], found["edit"]) if found else None
+
+
+def stand_for_origin(connection: Connection, piece: int, edit: int) -> None:
+    """Note the edit of its origin that a copy stands for."""
+    run(connection, "stands_for_origin", piece=piece, edit=edit)
 
 
 def set_sewn_from(connection: Connection, piece: int, layout: int) -> None:
@@ -226,6 +252,31 @@ def fail(connection: Connection, edit: EditRow, problem: Problem) -> None:
     notify(connection, "piece", piece=edit.piece)
 
 
+def begin_dressing(connection: Connection, pieces: Sequence[int], artist: str) -> None:
+    """Note that an artist waits for pieces to be put on."""
+    run(connection, "to_dress", pieces=list(pieces), artist=artist)
+    for piece in pieces:
+        notify(connection, "piece", piece=piece)
+
+
+def end_dressing(connection: Connection, piece: int) -> None:
+    """Note that a piece is put on, or cannot be."""
+    run(connection, "dressing_over", piece=piece)
+    notify(connection, "piece", piece=piece)
+
+
+def being_dressed(connection: Connection) -> list[DressingRow]:
+    """Return what is to be put on in every production."""
+    return rows(connection, DressingRow, "being_dressed")
+
+
+def wait_again(connection: Connection, piece: int, edit: int) -> bool:
+    """Let a failed edit wait for another run; return whether it had failed."""
+    waits = changed(connection, "wait_again", edit=edit)
+    notify(connection, "piece", piece=piece)
+    return waits
+
+
 def undo(connection: Connection, piece: int) -> int:
     """Stand the piece on the edit before; return it. Raises `InputError` at the beginning."""
     return _step(connection, piece, "parent_of", "undo")
@@ -266,6 +317,12 @@ def move(connection: Connection, piece: int, outwards: bool) -> None:
     run(connection, "set_rail", piece=piece, rail=other["rail"])
     run(connection, "set_rail", piece=other["id"], rail=now.rail)
     notify(connection, "piece", piece=piece)
+
+
+def set_rail(connection: Connection, piece: int, rail: int) -> None:
+    """Give a piece its place on the rail: greater is further out."""
+    run(connection, "set_rail", piece=piece, rail=rail)
+    notify(connection, "outfits")
 
 
 def _edit(connection: Connection, piece: int, parent: int | None, recipe: Recipe, label: str, author: str, source: str | None) -> int:

@@ -52,7 +52,10 @@ class Content:
 
 @dataclass(frozen=True)
 class Query:
-    """What a search looks for; `body` and `stature` (metres) stand for a wearer the pieces must fit."""
+    """What a search looks for.
+
+    `body` and `stature` (metres) stand for a wearer the pieces must fit, `used_in` for a production whose pieces come from what is found.
+    """
 
     text: str = ""
     category: str | None = None
@@ -63,6 +66,7 @@ class Query:
     retired: bool = False
     body: str | None = None
     stature: float | None = None
+    used_in: int | None = None
     sort: Literal["newest", "name", "size"] = "newest"
     limit: int = 60
     offset: int = 0

@@ -25,7 +25,7 @@ def begin(desk: Desk, name: str, like: int | None = None, wearer: int | None = N
         made = store.add_outfit(connection, desk.production, _named(name))
         if like is not None:
             store.get_outfit(connection, desk.production, like)
-            copy_pieces(connection, desk.production, like, made)
+            copy_pieces(connection, desk.production, made, outfit=like)
         if wearer is not None:
             store.put_on_outfit(connection, wearer, made)
         return made

@@ -1,6 +1,8 @@
 """Dressing: a piece that was brought in is placed, fitted over what is worn, bound, given the shapes and cleared at rest in one go."""
 
-from ...core.bench.dressing import dressing_steps
+from collections.abc import Sequence
+
+from ...core.bench.dressing import dressing_steps, layer_of
 from ...core.bench.recipe import place_in_order
 from ...core.errors import Conflict, InputError, NotFound
 from ...core.model.steps.alteration import Alteration
@@ -10,8 +12,9 @@ from ...core.model.steps.receive import Place
 from ...store.db import transaction
 from ...store.rail import pieces as store
 from ...store.rail.pieces import PieceRow
-from .. import work
+from .. import dressings
 from ..desk import Desk
+from ..work import Order
 from ..worn import standing_on
 from .evaluating import evaluate_edit
 from .placing import placement
@@ -24,11 +27,44 @@ def ask_for(desk: Desk, piece: int) -> PieceRow:
         row = store.get_piece(connection, piece)
     if row.stands() and row.category == "rigid":
         raise InputError(what=f"{row.name} is rigid", where="dressing", todo="Place it, and choose the joint that carries it.")
-    desk.ask(work.dress([piece], desk.production, desk.artist))
+    dressings.ask_for(desk, [piece])
     return row
 
 
+def dress_all(desk: Desk, pieces: Sequence[int], order: Order) -> None:
+    """Put pieces on one after the other, each over those before it, in the order given or by what each is worn over."""
+    for piece in pieces if order == "given" else _by_layer(pieces):
+        dress_piece(desk, piece)
+
+
+def _by_layer(pieces: Sequence[int]) -> list[int]:
+    """Hang pieces that came together by their categories, known once they are received; return them from the skin outwards."""
+    known = [row for row in map(_received, pieces) if row is not None]
+    places = sorted(row.rail for row in known)
+    known.sort(key=lambda row: layer_of(row.category))
+    with transaction() as connection:
+        for row, rail in zip(known, places, strict=True):
+            store.set_rail(connection, row.id, rail)
+    return [row.id for row in known]
+
+
+def _received(piece: int) -> PieceRow | None:
+    """Return a piece once it has been received, be it in vain; None where it has been taken off."""
+    try:
+        _standing(piece)
+        with transaction() as connection:
+            return store.get_piece(connection, piece)
+    except NotFound:
+        return None
+
+
 def dress_piece(desk: Desk, piece: int) -> None:
+    """Put a piece on, and note that it is done; what stops half way is begun again. See `_dressed`."""
+    _dressed(desk, piece)
+    dressings.ended(piece)
+
+
+def _dressed(desk: Desk, piece: int) -> None:
     """Put a piece on: where it has no place yet it is laid where its category is worn, and then all other steps are one edit.
 
     What the artist changes meanwhile stands: the job then ends. So does one whose piece is taken off, is rigid or bound already, or cannot

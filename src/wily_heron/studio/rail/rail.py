@@ -1,9 +1,11 @@
 """The rail: pieces come, change, change places, and go; every change is an edit that can be undone."""
 
+from collections.abc import Sequence
 from pathlib import Path
 from typing import Literal
 
 from ...core.bench.recipe import Recipe, check_order
+from ...core.errors import InputError
 from ...core.model.model import Model
 from ...core.model.steps.receive import Receive
 from ...formats.piece_read import read_model_file
@@ -12,7 +14,7 @@ from ...store.blobs.models import put_model
 from ...store.db import transaction
 from ...store.rail import pieces as store
 from ...store.rail.pieces import PieceRow
-from .. import work
+from .. import dressings, work
 from ..desk import Desk
 from ..keeping import keep_before
 from ..wearer import one_of_the_cast
@@ -33,6 +35,15 @@ def bring_in(desk: Desk, model: Model, file_name: str, wearer: int | None = None
                                    who.outfit if who else None)
         made = store.get_piece(connection, piece)
     return _evaluated(desk, made)
+
+
+def bring_in_several(desk: Desk, models: Sequence[tuple[str, Model]], wearer: int | None, at_once: bool) -> list[PieceRow]:
+    """Put several models (file name, model) on the rail of a wearer; `at_once` a job puts them on by their categories, from the skin
+    outwards. Raises `NotFound` if there is no such wearer."""
+    made = [bring_in(desk, model, name, wearer) for name, model in models]
+    if at_once:
+        dressings.ask_for(desk, [piece.id for piece in made], "layers")
+    return made
 
 
 def bring_in_practice(desk: Desk, wearer: int | None = None) -> PieceRow:
@@ -59,6 +70,16 @@ def step(desk: Desk, piece: int, way: Literal["undo", "redo"]) -> PieceRow:
     """Go back one edit, or forward one. Raises `InputError` at either end."""
     with transaction() as connection:
         (store.undo if way == "undo" else store.redo)(connection, piece)
+        made = store.get_piece(connection, piece)
+    return _evaluated(desk, made)
+
+
+def again(desk: Desk, piece: int) -> PieceRow:
+    """Run the steps of a piece that failed once more. Raises `InputError` for one that did not."""
+    with transaction() as connection:
+        row = store.get_piece(connection, piece)
+        if not store.wait_again(connection, piece, row.edit):
+            raise InputError(what="its steps have not failed", where=row.name, todo="Nothing was changed.")
         made = store.get_piece(connection, piece)
     return _evaluated(desk, made)
 

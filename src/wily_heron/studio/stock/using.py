@@ -4,20 +4,21 @@ from dataclasses import dataclass
 
 from ...core.bench.recipe import Recipe
 from ...core.errors import InputError
+from ...core.model.free_name import free_name
 from ...core.model.steps.bind import Bind
 from ...core.model.steps.follow import Follow
 from ...core.model.steps.receive import MadeFor, Receive
 from ...core.motion.own_poses import own_pose
 from ...store.blobs.models import get_model
 from ...store.db import Connection, transaction
-from ...store.productions import wearers
+from ...store.productions import outfits, wearers
 from ...store.productions.poses import keep_pose
 from ...store.productions.wearers import CastRow
 from ...store.rail import pieces
 from ...store.rail.pieces import PieceRow
 from ...store.stock import items, order
 from ...store.stock.items import Kind
-from .. import work
+from .. import dressings, work
 from ..desk import Desk
 from ..wearer import one_of_the_cast
 from .colourways import in_colours
@@ -44,11 +45,17 @@ def dress(desk: Desk, item: int, wearer: int | None, colourway: str | None, at_o
     return _shown(desk, made, at_once)[0]
 
 
-def dress_bundle(desk: Desk, bundle: int, wearer: int | None, at_once: bool = False) -> list[PieceRow]:
-    """Put a whole bundle on the rail in one act, in its order; `at_once` a job places and fits them too, each over those before it."""
+def dress_bundle(desk: Desk, bundle: int, wearer: int | None, at_once: bool = False, instead: bool = False) -> list[PieceRow]:
+    """Put a whole bundle on in one act, in its order: over what is worn, or `instead` of it as an outfit of its own; `at_once` a job places
+    and fits them too, each over those before it."""
     with transaction() as connection:
-        who = one_of_the_cast(connection, desk.production, wearer)
-        made = [_hang(connection, desk, item, who, None) for item in order.bundle(connection, bundle).items]
+        who, found = one_of_the_cast(connection, desk.production, wearer), order.bundle(connection, bundle)
+        if instead and who is not None:
+            taken = (o.name for o in outfits.outfits_of(connection, desk.production))
+            outfit = outfits.add_outfit(connection, desk.production, free_name(taken, found.name))
+            outfits.put_on_outfit(connection, who.id, outfit)
+            who = who.model_copy(update={"outfit": outfit})
+        made = [_hang(connection, desk, item, who, None) for item in found.items]
     return _shown(desk, made, at_once)
 
 
@@ -103,6 +110,6 @@ def _shown(desk: Desk, made: list[tuple[int, int]], at_once: bool) -> list[Piece
     for _, edit in made:
         desk.ask(work.evaluate(edit))
     if at_once:
-        desk.ask(work.dress([piece for piece, _ in made], desk.production, desk.artist))
+        dressings.ask_for(desk, [piece for piece, _ in made])
     with transaction() as connection:
         return [pieces.get_piece(connection, piece) for piece, _ in made]

@@ -3,6 +3,13 @@ import { artist, inProduction, problemOf } from "../client";
 /** What the server reads: pieces, and the materials, buffers and textures that belong to them. */
 export const ACCEPT = ".obj,.mtl,.glb,.gltf,.bin,.ply,.stl,.usd,.usda,.usdc,.usdz,.zip,.png,.jpg,.jpeg,.webp,.exr";
 
+const PIECE = /\.(obj|glb|gltf|ply|stl|usd|usda|usdc|usdz|zip)$/i;
+
+/** Those of some files that are pieces; the others are what belongs to them. */
+export function piecesAmong(files: File[]): File[] {
+  return files.filter((file) => PIECE.test(file.name));
+}
+
 /** Every file dropped, those in folders too. */
 export async function droppedFiles(transfer: DataTransfer): Promise<File[]> {
   const entries = [...transfer.items].map((item) => item.webkitGetAsEntry()).filter((e) => e !== null);

@@ -53,7 +53,7 @@ function Tile({ label, note, picture, tall, cells, here, className, edge, onPick
         here ? `bg-card ${edge}` : "hover:bg-card/60",
       )}
     >
-      <img src={picture} alt="" width={(tall * 6) / 7} height={tall} />
+      <img src={picture} alt="" loading="lazy" width={(tall * 6) / 7} height={tall} />
       <span className={clsx("text-[12.5px]", here ? "font-semibold" : "text-soft")}>{label}</span>
       {note && <span className="max-w-full truncate px-1 text-[11px] text-soft">{note}</span>}
       {mark && (

@@ -12,7 +12,7 @@ import { useRoom, useRoomOf } from "../../store/room";
 import { Check } from "../../ui/Check";
 import { Button, Hint } from "../../ui/controls";
 import { GrowPanel } from "./GrowPanel";
-import { OtherBodies } from "./OtherBodies";
+import { OriginNote, OtherPieces } from "./OtherPieces";
 import { OutfitBar } from "./OutfitBar";
 import { TEXT } from "./texts";
 import { usePutOn } from "./usePutOn";
@@ -96,6 +96,7 @@ export function Rail({ production, fitting }: { production: Production; fitting:
         aria-label={TEXT.pieceFiles}
         onChange={(e) => bringIn(e.target.files)}
       />
+      {chosen && <OriginNote piece={chosen} />}
       <div className="mt-2.5 flex items-center gap-2">
         <Button onClick={() => input.current?.click()} disabled={putOn.pending}>
           <Plus size={14} /> {putOn.pending ? TEXT.bringingIn : TEXT.bringInAPiece}
@@ -146,7 +147,7 @@ export function Rail({ production, fitting }: { production: Production; fitting:
           )}
         </div>
       )}
-      <OtherBodies production={production} fitting={fitting} />
+      <OtherPieces production={production} fitting={fitting} />
       {fitting.rail.length === 0 && <p className="mt-2 text-soft">{TEXT.piecesYouBringIn}</p>}
     </section>
   );
@@ -158,7 +159,7 @@ function PieceCard({ piece, chosen, onTakeOff }: { piece: Piece; chosen: boolean
   const fit = stepOf(piece.recipe, "fit");
   const home = stepOf(piece.recipe, "receive")?.made_for?.body;
   const note =
-    piece.status === "waiting"
+    piece.status === "waiting" || (piece.dressing && piece.status === "done")
       ? TEXT.working
       : piece.status === "failed"
         ? TEXT.needsYou

@@ -1,6 +1,7 @@
 import { Plus } from "lucide-react";
 import { useState } from "react";
 import { enter, useChangeProductions, useProductions } from "../../api/productions";
+import { ACCEPT } from "../../api/wire/uploads";
 import { useRoom } from "../../store/room";
 import { Button } from "../../ui/controls";
 import { FileButton } from "../../ui/FileButton";
@@ -13,7 +14,7 @@ import { TEXT } from "./texts";
 /** The first page: every production of the studio. */
 export function ProductionsPage() {
   const { data, error } = useProductions();
-  const { begin, unpack } = useChangeProductions();
+  const { begin, beginWith, unpack } = useChangeProductions();
   const [beginning, setBeginning] = useState(false);
   const [find, setFind] = useState("");
   const say = useRoom((s) => s.say);
@@ -49,6 +50,14 @@ export function ProductionsPage() {
               }
             >
               {unpack.isPending ? TEXT.unpacking : TEXT.unpack}
+            </FileButton>
+            <FileButton
+              label={TEXT.beginWithFile}
+              accept={ACCEPT}
+              disabled={beginWith.isPending}
+              onFiles={(files) => beginWith.mutate(files)}
+            >
+              {beginWith.isPending ? TEXT.bringingIn : TEXT.beginWithFile}
             </FileButton>
             <Button look="primary" onClick={() => setBeginning(true)}>
               <Plus size={14} /> {TEXT.beginOne}

@@ -1,11 +1,12 @@
 import clsx from "clsx";
-import { Heart, Plus, Shirt, X } from "lucide-react";
+import { Clapperboard, Heart, Plus, Shirt, X } from "lucide-react";
 import { type ReactNode, useState } from "react";
 import { useProduction } from "../../api/production/production";
 import { type Search, type Shelf, type Stock, useOrdering } from "../../api/stock";
-import { useRoom } from "../../store/room";
 import { takesFocus } from "../../ui/controls";
+import { Bundles } from "./Bundles";
 import { Dressed } from "./Dressed";
+import { Heading } from "./Heading";
 import { TEXT } from "./texts";
 
 export const PAGE = 60;
@@ -16,6 +17,7 @@ export const START: Search = {
   tag: null,
   shelf: null,
   fits: null,
+  used_in: null,
   favourites: false,
   retired: false,
   sort: "newest",
@@ -40,7 +42,8 @@ interface Props {
 
 /** What narrows the stock: kinds, whom it fits, one's own shelves, categories, bundles and tags. */
 export function StockNav({ stock, search, onSearch, wearer }: Props) {
-  const cast = useProduction().data?.cast ?? [];
+  const production = useProduction().data;
+  const cast = production?.cast ?? [];
   const name = cast.find((w) => w.id === wearer)?.name;
   const only = (next: Partial<Search>) => onSearch({ ...START, q: search.q, sort: search.sort, ...next });
   return (
@@ -60,6 +63,15 @@ export function StockNav({ stock, search, onSearch, wearer }: Props) {
           <span className="truncate normal-case">{TEXT.fits(name)}</span>
         </Line>
       )}
+      {production && (
+        <Line
+          on={search.used_in !== null}
+          onClick={() => only({ used_in: search.used_in === null ? production.id : null })}
+        >
+          <Clapperboard size={12} className="mr-1.5 shrink-0" />{" "}
+          <span className="truncate normal-case">{TEXT.usedIn(production.name)}</span>
+        </Line>
+      )}
       <Heading>{TEXT.kind}</Heading>
       {stock?.kinds.map((k) => (
         <Line
@@ -72,7 +84,7 @@ export function StockNav({ stock, search, onSearch, wearer }: Props) {
         </Line>
       ))}
       <ShelfTree shelves={stock?.shelves ?? []} chosen={search.shelf} onChoose={(shelf) => only({ shelf })} />
-      <Bundles stock={stock} wearer={wearer} />
+      <Bundles bundles={stock?.bundles ?? []} production={production} wearer={wearer} />
       <Heading>{TEXT.category}</Heading>
       {stock?.categories.map((c) => (
         <Line
@@ -108,12 +120,8 @@ export function StockNav({ stock, search, onSearch, wearer }: Props) {
   );
 }
 
-function plain({ category, kind, tag, shelf, fits, favourites, retired }: Search): boolean {
-  return !(category || kind || tag || shelf || fits || favourites || retired);
-}
-
-function Heading({ children }: { children: ReactNode }) {
-  return <h2 className="mt-4 border-b border-dashed border-rule pb-1 text-[11.5px] text-soft">{children}</h2>;
+function plain({ category, kind, tag, shelf, fits, used_in, favourites, retired }: Search): boolean {
+  return !(category || kind || tag || shelf || fits || used_in || favourites || retired);
 }
 
 function Line(props: { on: boolean; count?: number; indent?: number; onClick(): void; children: ReactNode }) {
@@ -207,54 +215,6 @@ function ShelfTree(props: { shelves: Shelf[]; chosen: number | null; onChoose(sh
         />
       )}
       {!shelves.length && !naming && <p className="pt-1 text-[11.5px] text-soft">{TEXT.fileThingsYourOwn}</p>}
-    </section>
-  );
-}
-
-/** Pieces that belong together, dressed in one act. */
-function Bundles({ stock, wearer }: { stock: Stock | undefined; wearer: number | null }) {
-  const { dressBundle, dropBundle } = useOrdering();
-  const { set, say } = useRoom.getState();
-  if (!stock?.bundles.length) return null;
-  return (
-    <section aria-label={TEXT.bundles}>
-      <Heading>{TEXT.bundles}</Heading>
-      {stock.bundles.map((b) => (
-        <div key={b.id} className="group flex items-center gap-1 py-1">
-          <span className="min-w-0 flex-1 truncate" title={b.names.join(", ")}>
-            {b.name}
-          </span>
-          <button
-            type="button"
-            aria-label={TEXT.dress(b.name)}
-            title={TEXT.dress2(b.names.join(", "))}
-            className="cursor-pointer text-heron"
-            disabled={dressBundle.isPending}
-            onClick={() =>
-              dressBundle.mutate(
-                { number: b.id, wearer, at_once: useRoom.getState().dressAtOnce },
-                {
-                  onSuccess: (pieces) => {
-                    set({ place: "fitting", piece: pieces.at(-1)?.id ?? null });
-                    say({ kind: "done", text: TEXT.piecesHangOnThe(b.name, pieces.length) });
-                  },
-                },
-              )
-            }
-          >
-            <Shirt size={13} />
-          </button>
-          <button
-            type="button"
-            aria-label={TEXT.undoTheBundle(b.name)}
-            title={TEXT.undoTheBundleIts}
-            className="cursor-pointer text-soft hover:text-ink"
-            onClick={() => dropBundle.mutate(b.id)}
-          >
-            <X size={12} />
-          </button>
-        </div>
-      ))}
     </section>
   );
 }

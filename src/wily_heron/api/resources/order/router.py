@@ -6,7 +6,7 @@ from ....studio.stock import colourways as ways
 from ....studio.stock import order, taking_in, using
 from ...deps import AtDesk
 from ..pieces.schemas import PieceOut
-from ..stock.schemas import DressIn
+from ..stock.schemas import DressBundleIn
 from .schemas import BatchOut, BundleIn, ColourwayIn, ColourwayOut, ColourwaysOut, ShelfIn, WornColourwayIn
 
 router = APIRouter(prefix="/api", tags=["stock"])
@@ -62,10 +62,10 @@ def put_bundle(desk: AtDesk, bundle: BundleIn) -> dict[str, int]:
 
 
 @router.post("/bundles/{number}/dress", status_code=201)
-def dress_bundle(desk: AtDesk, number: int, how: DressIn | None = None) -> list[PieceOut]:
-    """Put a whole bundle on the rail in one act, in its order."""
-    how = how or DressIn()
-    return [PieceOut.of(piece) for piece in using.dress_bundle(desk, number, how.wearer, how.at_once)]
+def dress_bundle(desk: AtDesk, number: int, how: DressBundleIn | None = None) -> list[PieceOut]:
+    """Put a whole bundle on in one act, in its order: over what is worn, or instead of it as an outfit of its own."""
+    how = how or DressBundleIn()
+    return [PieceOut.of(piece) for piece in using.dress_bundle(desk, number, how.wearer, how.at_once, how.instead)]
 
 
 @router.delete("/bundles/{number}", status_code=204)

@@ -2,12 +2,12 @@
 
 from fastapi import APIRouter, Response, UploadFile
 
-from ....studio.rail import dressing, rail
+from ....studio.rail import copying, dressing, rail
 from ....studio.rail.geometry import piece_frame
 from ...deps import AtDesk
-from ...received_files import one_model
+from ...received_files import one_model, several_models
 from ...wire import BINARY, FOR_EVER, frame
-from .schemas import MoveIn, PieceChangeIn, PieceOut, RecipeIn
+from .schemas import CopyIntoIn, MoveIn, PieceChangeIn, PieceOut, RecipeIn
 
 router = APIRouter(prefix="/api/pieces", tags=["pieces"])
 
@@ -20,10 +20,34 @@ def bring_in(desk: AtDesk, files: list[UploadFile], wearer: int | None = None) -
     return PieceOut.of(rail.bring_in(desk, model, name, wearer))
 
 
+@router.post("/several", status_code=201)
+def bring_in_several(desk: AtDesk, files: list[UploadFile], wearer: int | None = None, at_once: bool = False) -> list[PieceOut]:
+    """Receive each of several files as a piece for a wearer; `at_once` they are put on as an outfit, from the skin outwards."""
+    return [PieceOut.of(piece) for piece in rail.bring_in_several(desk, several_models(files, "bring in"), wearer, at_once)]
+
+
 @router.post("/practice", status_code=201)
 def bring_in_practice(desk: AtDesk, wearer: int | None = None) -> PieceOut:
     """Bring in the practice coat: centimetres, lying on its back."""
     return PieceOut.of(rail.bring_in_practice(desk, wearer))
+
+
+@router.post("/{piece}/again", status_code=202)
+def again(desk: AtDesk, piece: int) -> PieceOut:
+    """Run the steps of a piece that failed once more."""
+    return PieceOut.of(rail.again(desk, piece))
+
+
+@router.post("/{piece}/copy", status_code=201)
+def copy(desk: AtDesk, piece: int, into: CopyIntoIn) -> PieceOut:
+    """Hang a copy of a piece in another outfit; it keeps its origin."""
+    return PieceOut.of(copying.copy(desk, piece, into.outfit))
+
+
+@router.post("/{piece}/take-over")
+def take_over(desk: AtDesk, piece: int) -> PieceOut:
+    """Give a copy the steps that its origin has now; it can be undone."""
+    return PieceOut.of(copying.take_over(desk, piece))
 
 
 @router.post("/{piece}/dress", status_code=202)

@@ -21,6 +21,10 @@ class PieceOut(Out):
     file_name: str
     stock: int | None
     colourway: str | None
+    origin: str | None
+    origin_outfit: str | None
+    origin_changed: bool | None
+    dressing: bool
     edit: int
     recipe: Recipe
     label: str
@@ -50,6 +54,12 @@ class PieceChangeIn(BaseModel):
 
     name: str | None = Field(default=None, min_length=1, max_length=60)
     category: Category | None = None
+
+
+class CopyIntoIn(BaseModel):
+    """The outfit that a copy hangs in."""
+
+    outfit: int
 
 
 class MoveIn(BaseModel):

@@ -69,7 +69,7 @@ class StockOut(Out):
 
 class SearchIn(BaseModel):
     """What a search looks for: words, and what the cards must be. `fits` is a wearer: pieces made for that wearer's body, of a size that
-    can be worn on it."""
+    can be worn on it; `used_in` a production whose pieces come from it."""
 
     q: str = Field(default="", max_length=120)
     category: str | None = None
@@ -77,6 +77,7 @@ class SearchIn(BaseModel):
     tag: str | None = None
     shelf: int | None = None
     fits: int | None = None
+    used_in: int | None = None
     favourites: bool = False
     retired: bool = False
     sort: Literal["newest", "name", "size"] = "newest"
@@ -127,6 +128,12 @@ class DressIn(BaseModel):
     wearer: int | None = None
     colourway: str | None = None
     at_once: bool = False
+
+
+class DressBundleIn(DressIn):
+    """How a bundle is put on: over what is worn, or `instead` of it as an outfit of its own."""
+
+    instead: bool = False
 
 
 class UsedOut(Out):
