@@ -23,10 +23,11 @@ from wily_heron.core.model.steps.work import WorkReport
 from wily_heron.core.motion.motion import Motion
 from wily_heron.store.blobs.arrays import bytes_piece, piece_bytes
 from wily_heron.store.blobs.models import get_model, put_model
-from wily_heron.store.db import await_schema, database_url, get_blob, migrate, put_blob, run, transaction
+from wily_heron.store.db import Connection, await_schema, database_url, get_blob, migrate, put_blob, run, transaction
 from wily_heron.store.productions.wearers import add_wearer
 from wily_heron.store.rail import pieces as store
-from wily_heron.store.sheet import trials
+from wily_heron.store.rail import wear
+from wily_heron.store.sheet import hunts, trials
 
 pytestmark = pytest.mark.usefixtures("database")
 
@@ -161,6 +162,42 @@ def test_known_cells_are_taken_over_by_a_new_trial(piece: int):
         assert trials.get_trial(c, second).state == "done"
         assert [cell.figures for cell in trials.cells_of(c, second)] == [clean]
         assert trials.get_trial(c, first).outfit == {"": [("Cap", "g")]}
+
+
+@pytest.mark.parametrize("what", ["sheet", "hunt", "wearing"])
+def test_the_last_two_of_a_run_that_end_side_by_side_close_it(piece: int, what: str):
+    with transaction() as c:
+        production = store.get_piece(c, piece).production
+        one, two = (add_wearer(c, production, name, {}, "Wrenna") for name in ("Ibbet", "Old Moss"))
+        if what == "sheet":
+            made, _ = trials.add_trial(c, production, {}, [(one, "sit", "k" * 64), (two, "sit", "l" * 64)])
+        elif what == "hunt":
+            parts = [hunts.Hunted(name=str(w), wearer=w, body=None, shape={}) for w in (one, two)]
+            made = hunts.add_hunt(c, production, {}, 1, 0.5, parts, 1)
+        else:
+            made = wear.begin_run(c, production, [(piece, one), (piece, two)])
+
+    def end(connection: Connection, place: int) -> None:
+        if what == "sheet":
+            trials.fail_cell(connection, made, (one, two)[place], "sit", "it was not to be")
+        elif what == "hunt":
+            hunts.set_done(connection, made, place, 1)
+        else:
+            wear.end_row(connection, wear.WaitingRow(run=made, piece=piece, wearer=(one, two)[place]), "done", None, None, "")
+
+    def other() -> None:
+        with transaction() as c:
+            end(c, 1)
+
+    with ThreadPoolExecutor(1) as beside:
+        with transaction() as c:
+            end(c, 0)
+            second = beside.submit(other)
+            time.sleep(0.3)  # it ends, or waits, while the first is not committed
+        second.result()
+    with transaction() as c:
+        found = {"sheet": trials.get_trial, "hunt": hunts.get_hunt, "wearing": wear.get_run}[what](c, made)
+    assert found.state == "done"
 
 
 def test_a_model_is_stored_once_with_its_textures_and_comes_back_whole():

@@ -46,14 +46,18 @@ def jobs() -> Jobs:
 def desk(database: str, jobs: Jobs):
     """An artist in a production of their own: two wearers, two poses, nothing on the rail, nothing in stock."""
     from wily_heron.store.db import transaction
-    from wily_heron.store.productions.all_productions import begin_anew
+    from wily_heron.store.productions import all_productions
     from wily_heron.store.productions.production import put_on_axis
     from wily_heron.store.productions.wearers import add_wearer
     from wily_heron.store.stock.items import empty
     from wily_heron.studio.desk import Desk
 
     with transaction() as c:
-        production = begin_anew(c, "The Reedmarsh Night Post")
+        for other in all_productions.productions(c):  # those of the tests before
+            if other.binned_at is None:
+                all_productions.put_in_bin(c, other.id, True)
+        all_productions.empty_bin(c)
+        production = all_productions.add_production(c, "The Reedmarsh Night Post")
         empty(c)
         for name, shape in (("Ibbet", {"hip": 0.2}), ("Old Moss", {"girth": 0.6, "belly": 0.7})):
             add_wearer(c, production, name, shape, "tests")

@@ -30,15 +30,11 @@ def full(desk: Desk, jobs: Jobs, sleeve: Model) -> Desk:
     from wily_heron.store.layouts import add_layout
     from wily_heron.store.sheet.waivers import PinRow, pin, waive
     from wily_heron.studio.plan import carrying_out
-    from wily_heron.studio.productions import all_productions, cast, shots
+    from wily_heron.studio.productions import cast, shots
     from wily_heron.studio.productions.overview import overview
     from wily_heron.studio.rail import rail
     from wily_heron.studio.sheet import trials
 
-    for other in all_productions.productions():  # those of the tests before
-        if other.id != desk.production:
-            all_productions.put_in_bin(other.id)
-    all_productions.empty_bin()
     rail.bring_in(desk, sleeve, "waist-band.obj")
     jobs.do_all()
     ibbet = overview(desk.production).cast[0]

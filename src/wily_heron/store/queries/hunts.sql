@@ -24,6 +24,10 @@ select part, name, body_sha as body, shape, poses, done from hunt_part where hun
 -- All parts of a hunt, and how far each is.
 select part, name, body_sha as body, shape, poses, done from hunt_part where hunt_id = %(hunt)s order by part;
 
+-- name: lock_hunt
+-- The last two parts must not end side by side, each unseen by the other: nobody would close the hunt.
+select id from hunt where id = %(hunt)s for update;
+
 -- name: hunt_progress
 -- So many of a part's poses are measured.
 update hunt_part set done = %(done)s where hunt_id = %(hunt)s and part = %(part)s;

@@ -11,6 +11,10 @@ from unnest(%(wearers)s::bigint[], %(poses)s::text[], %(keys)s::text[]) cell (we
       order by causes is null limit 1) known on true
 returning wearer_id as wearer, pose, figures is not null as known;
 
+-- name: lock_trial
+-- The last two cells must not end side by side, each unseen by the other: nobody would close the run.
+select id from trial where id = %(trial)s for update;
+
 -- name: finish_cell
 -- What a cell came to; a failure before is forgotten.
 update trial_cell set figures = %(figures)s, picture_sha = %(picture)s, error = null

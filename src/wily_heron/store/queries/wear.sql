@@ -25,6 +25,10 @@ where r.run_id = %(run)s order by w.id, p.rail;
 select r.run_id as run, r.piece_id as piece, r.wearer_id as wearer from wear_row r join wear_run w on w.id = r.run_id
 where w.state = 'running' and r.state = 'waiting';
 
+-- name: lock_wear_run
+-- The last two rows must not end side by side, each unseen by the other: nobody would close the run.
+select id from wear_run where id = %(run)s for update;
+
 -- name: finish_wear_row
 -- What one piece came to on one wearer.
 update wear_row set state = %(state)s, under_before = %(before)s, under_after = %(after)s, why = %(why)s

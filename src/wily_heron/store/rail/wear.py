@@ -75,6 +75,7 @@ def waiting_rows(connection: Connection) -> list[WaitingRow]:
 
 def end_row(connection: Connection, of: WaitingRow, state: str, before: float | None, after: float | None, why: str) -> None:
     """Note what one piece came to on one wearer; the last row closes the run."""
+    run(connection, "lock_wear_run", run=of.run)
     run(connection, "finish_wear_row", run=of.run, piece=of.piece, wearer=of.wearer, state=state, before=before, after=after, why=why)
     run(connection, "close_wear_run", run=of.run)
     notify(connection, "wear", run=of.run)

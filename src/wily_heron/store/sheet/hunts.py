@@ -132,6 +132,7 @@ def add_found(connection: Connection, hunt: int, part: int, place: int, rotation
 
 def set_done(connection: Connection, hunt: int, part: int, done: int) -> None:
     """Note how many poses of a part are measured; the last one closes the hunt."""
+    run(connection, "lock_hunt", hunt=hunt)
     run(connection, "hunt_progress", hunt=hunt, part=part, done=done)
     run(connection, "close_hunt_if_done", hunt=hunt)
     notify(connection, "hunt", hunt=hunt)

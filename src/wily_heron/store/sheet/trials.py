@@ -135,6 +135,7 @@ def is_running(connection: Connection, trial: int) -> bool:
 
 def finish_cell(connection: Connection, trial: int, wearer: int, column: str, figures: Figures, picture: bytes) -> None:
     """Store what a cell came to, with its picture (a .png); the last cell closes the run."""
+    run(connection, "lock_trial", trial=trial)
     run(connection, "finish_cell", trial=trial, wearer=wearer, pose=column, figures=Jsonb(figures_json(figures)),
         picture=put_blob(connection, picture, "png"))
     _came(connection, trial, wearer, column)
@@ -142,6 +143,7 @@ def finish_cell(connection: Connection, trial: int, wearer: int, column: str, fi
 
 def fail_cell(connection: Connection, trial: int, wearer: int, column: str, error: str) -> None:
     """Store why a cell could not be measured; the last cell closes the run."""
+    run(connection, "lock_trial", trial=trial)
     run(connection, "fail_cell", trial=trial, wearer=wearer, pose=column, error=error)
     _came(connection, trial, wearer, column)
 
