@@ -74,7 +74,7 @@ def test_a_piece_whose_dressing_was_lost_is_put_on_all_the_same(client: TestClie
     drain()
     client.post(f"/api/pieces/{asked['id']}/dress")
     assert standing(client, asked["id"])["dressing"]
-    assert in_the_queue("DELETE FROM procrastinate_jobs WHERE task_name = 'dress_pieces'") == 1
+    assert in_the_queue("DELETE FROM procrastinate_jobs WHERE task_name = 'dress_pieces' AND status = 'todo'") == 1
     lost = Lost()
     assert on_the_queue(lost.ask_again) == []
     assert [work.task for work in on_the_queue(lost.ask_again)] == ["dress_pieces"]

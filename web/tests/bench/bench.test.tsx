@@ -73,7 +73,9 @@ describe("the thread", () => {
   test("a problem of the piece is told above it: where, what, what to do; it can be tried again", async () => {
     const error = { where: "Fit", what: "the piece lies a metre off", todo: "Place it first", status: 422 } as never;
     const { page, server } = await opened({ status: "failed", error }, { "POST /api/pieces/7/again": {} });
-    expect(page.named("[role=alert]", "Fit").textContent).toBe("Fitthe piece lies a metre off. Place it firstTry again");
+    expect(page.named("[role=alert]", "Fit").textContent).toBe(
+      "Fitthe piece lies a metre off. Place it firstTry again",
+    );
     await page.press("Try again");
     await settled();
     expect(server.sent("POST /api/pieces/7/again")).toHaveLength(1);
