@@ -137,7 +137,7 @@ def test_a_sheet_of_four_hundred_cells_of_ten_pieces_stays_at_hand(page: Page, h
         for pose in [p for p in poses if p not in there][: 20 - len(there)]:
             run(c, "add_pose", production=production, pose=pose)
         for k in range(20 - len(run(c, "cast_of", production=production))):
-            run(c, "add_wearer", production=production, name=f"Reedman {k}", shape=Jsonb({"girth": 0.04 * k}), body=None)
+            run(c, "add_wearer", production=production, name=f"Reedman {k}", shape=Jsonb({"girth": 0.04 * k}), body=None, outfit=None)
         for w in run(c, "cast_of", production=production):
             for r in run(c, "poses_of", production=production):
                 c.execute("insert into trial_cell (trial_id, wearer_id, pose, key, figures, picture_sha) values (%s, %s, %s, %s, %s, %s) "

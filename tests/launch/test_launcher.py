@@ -51,6 +51,12 @@ def test_an_unknown_command_points_to_help():
     assert "./heron start" in heron("help").stdout
 
 
+@pytest.mark.parametrize("words", [("archive", "The Salt Road", "--out", "road.heron.zip"), ("unpack", "road.heron.zip")])
+def test_an_archive_where_there_is_no_studio_says_so_and_leaves_none(tmp_path: Path, words: tuple[str, ...]):
+    assert refused(heron(*words, "--data", tmp_path / "nowhere"), "there is no studio in")
+    assert list(tmp_path.iterdir()) == []
+
+
 def test_a_worker_without_a_running_house_says_so(tmp_path: Path):
     plain = {k: v for k, v in os.environ.items() if k != "WILY_HERON_DATABASE"}
     done = subprocess.run([sys.executable, str(ROOT / "heron"), "worker", "--data", str(tmp_path)], capture_output=True, text=True,
