@@ -181,3 +181,22 @@ def test_of_automatic_copies_the_newest_twenty_stay_and_a_named_one_always(desk:
     told = [line.name for line in copies.copies(desk.production)]
     assert len(told) == AUTOMATIC + 1
     assert (told[0], told[-1]) == (f"Before taking Extra {AUTOMATIC + 2} out of the cast", "The first day")
+
+
+def test_an_outfit_taken_out_of_a_copy_is_one_of_its_own_with_all_its_pieces(desk: Desk, jobs: Jobs, sleeve: Model, band: int):
+    from wily_heron.studio.productions import copies, outfits
+    from wily_heron.studio.rail import rail
+
+    scarf = rail.bring_in(desk, sleeve, "scarf.obj").id
+    jobs.do_all()
+    copy, first = copies.keep(desk, "Both")[0], now(desk).outfits[0].id
+    for piece in (band, scarf):
+        rail.take_off(desk, piece)
+    taken = copies.take_outfit(desk, copy.id, first)
+    there = {o.id: (o.name, o.pieces) for o in outfits.outfits(desk.production)}
+    assert there == {first: ("First outfit", 0), taken: ("First outfit 2", 2)}
+    assert [p.name for p in now(desk).pieces if p.outfit == taken] == ["Scarf", "Waist band"]  # the outermost first, as then
+    assert all(p.stands() for p in now(desk).pieces)
+    with pytest.raises(NotFound, match="holds no outfit"):
+        copies.take_outfit(desk, copy.id, taken)
+    assert len(outfits.outfits(desk.production)) == 2

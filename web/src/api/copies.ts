@@ -30,9 +30,18 @@ export function useChangeCopies() {
   const drop = useServerChange((copy: number) => api.DELETE("/api/copies/{copy}", at(copy)), [KEY]);
   const goBack = useServerChange((copy: number) => api.POST("/api/copies/{copy}/go-back", at(copy)), [KEY]);
   const takePiece = useServerChange(
-    async ({ copy, piece }: { copy: number; piece: number }) =>
-      (await api.POST("/api/copies/{copy}/pieces/{piece}", { params: { path: { copy, piece } } })).data,
+    async ({ copy, piece, outfit }: { copy: number; piece: number; outfit: number | null }) =>
+      (
+        await api.POST("/api/copies/{copy}/pieces/{piece}", {
+          params: { path: { copy, piece }, query: outfit === null ? {} : { outfit } },
+        })
+      ).data,
     [KEY, "pieces"],
   );
-  return { keep, drop, goBack, takePiece };
+  const takeOutfit = useServerChange(
+    ({ copy, outfit }: { copy: number; outfit: number }) =>
+      api.POST("/api/copies/{copy}/outfits/{outfit}", { params: { path: { copy, outfit } } }),
+    [KEY, "outfits", "pieces"],
+  );
+  return { keep, drop, goBack, takePiece, takeOutfit };
 }

@@ -421,6 +421,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/copies/{copy}/outfits/{outfit}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Take Outfit
+         * @description Begin an outfit with all pieces that one of a working copy had.
+         */
+        post: operations["take_outfit_api_copies__copy__outfits__outfit__post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/pieces/{piece}/bake": {
         parameters: {
             query?: never;
@@ -4138,7 +4158,7 @@ export interface components {
         };
         /**
          * CopyLookOut
-         * @description What stood in a working copy, the outermost piece first; and the names of pieces that have come since.
+         * @description What stood in a working copy, outfit by outfit, the outermost piece first; and the names of pieces that have come since.
          */
         CopyLookOut: {
             copy_line: components["schemas"]["CopyLineOut"];
@@ -6037,6 +6057,10 @@ export interface components {
             id: number;
             /** Name */
             name: string;
+            /** Outfit */
+            outfit: number;
+            /** Outfit Name */
+            outfit_name: string;
             /** Label */
             label: string;
             /** Thumb */
@@ -8627,6 +8651,45 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PieceOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    take_outfit_api_copies__copy__outfits__outfit__post: {
+        parameters: {
+            query?: {
+                /** @description The one opened last if none is named. */
+                production?: number | null;
+            };
+            header?: {
+                "X-Artist"?: string;
+            };
+            path: {
+                copy: number;
+                outfit: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        [key: string]: number;
+                    };
                 };
             };
             /** @description Validation Error */

@@ -5,7 +5,7 @@ import type { CopyLine, CopyLook } from "../../src/api/copies";
 import CopiesDialog from "../../src/rooms/productions/CopiesDialog";
 import { house, Refusal } from "../house";
 import { settled, shown } from "../shown";
-import { aPiece, room, roomNow, said } from "../world";
+import { aPiece, aProduction, room, roomNow, said } from "../world";
 
 const line = (id: number, name: string, to: Partial<CopyLine> = {}): CopyLine => ({
   id,
@@ -22,8 +22,16 @@ const AUTOMATIC = line(9, "Before taking Oilskin coat off", { automatic: true })
 const look = (copy: CopyLine, to: Partial<CopyLook> = {}): CopyLook => ({
   copy_line: copy,
   pieces: [
-    { id: 7, name: "Oilskin coat", label: "Follow all shapes", thumb: "aa01", since: "gone" },
-    { id: 5, name: "Smock", label: "Fit to 4 mm", thumb: null, since: "same" },
+    {
+      id: 7,
+      name: "Oilskin coat",
+      outfit: 1,
+      outfit_name: "First outfit",
+      label: "Follow all shapes",
+      thumb: "aa01",
+      since: "gone",
+    },
+    { id: 5, name: "Smock", outfit: 1, outfit_name: "First outfit", label: "Fit to 4 mm", thumb: null, since: "same" },
   ],
   wearers: [
     { id: 1, name: "Ibbet", since: "changed" },
@@ -39,6 +47,10 @@ beforeEach(() => room({ production: 4, copies: true }));
 async function opened(copies: CopyLine[], answers: Record<string, unknown> = {}) {
   const server = house({
     "GET /api/copies": () => copies,
+    "GET /api/production": aProduction(),
+    "GET /api/production/pieces": [],
+    "GET /api/outfits": [],
+    "GET /api/production/cast": { cast: aProduction().cast, bodies: [] },
     "GET /api/copies/8": look(FITTING),
     "GET /api/copies/9": look(AUTOMATIC, { pieces: [], come_since: [] }),
     ...answers,
@@ -105,7 +117,10 @@ test("a piece that is gone or changed is put on the rail; one that hangs there a
   );
   await press("Put it on the rail");
   await settled();
-  expect(server.sent("POST /api/copies/8/pieces/7")).toHaveLength(1);
+  expect(server.asked.find((a) => a.path === "/api/copies/8/pieces/7")?.query).toEqual({
+    outfit: "1",
+    production: "4",
+  });
   expect(said()).toEqual({ kind: "done", text: "Oilskin coat hangs on the rail." });
 });
 
@@ -135,4 +150,13 @@ test("a copy is kept under a name, and deleted when asked twice", async () => {
 test("where there is none, the list says what one is for", async () => {
   const { text } = await opened([]);
   expect(text()).toContain("There is no working copy yet. Keep one before you try something.");
+});
+
+test("a whole outfit is taken out of a copy", async () => {
+  const { press, server, text } = await opened([FITTING], { "POST /api/copies/8/outfits/1": { id: 5 } });
+  expect(text()).toContain("First outfit, the outermost first");
+  await press("Take this outfit out");
+  await settled();
+  expect(server.sent("POST /api/copies/8/outfits/1")).toHaveLength(1);
+  expect(said()).toEqual({ kind: "done", text: "First outfit is an outfit of its own again." });
 });

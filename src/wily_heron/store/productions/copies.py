@@ -1,7 +1,8 @@
 """Working copies: a production as it stood. Going back puts its rows where they were; the histories of pieces and wearers only grow."""
 
+from collections.abc import Callable
 from datetime import datetime
-from typing import Literal
+from typing import Any, Literal
 
 from psycopg import sql
 
@@ -60,6 +61,7 @@ class PieceThen(Row):
     name: str
     rail: int
     outfit: int
+    outfit_name: str
     body: str
     label: str
     status: str
@@ -105,16 +107,18 @@ def get_copy(connection: Connection, production: int, copy: int) -> CopyRow:
 
 
 def pieces_then(connection: Connection, production: int, kept: CopyRow) -> list[PieceThen]:
-    """Return the pieces of a working copy, the outermost first."""
+    """Return the pieces of a working copy, outfit by outfit, the outermost first."""
     now = {r["id"]: r["edit_id"] for r in read_rows(connection, production, ["piece"])["piece"]}
     edits = {r["id"]: r for r in kept.rows["edit"]}
+    outfits = {r["id"]: r for r in kept.rows["outfit"]}
     found: list[PieceThen] = []
-    for r in sorted(kept.rows["piece"], key=lambda r: (-r["rail"], -r["id"])):
+    for r in sorted(kept.rows["piece"], key=lambda r: (outfits[r["outfit_id"]]["place"], -r["rail"], -r["id"])):
         edit = edits[r["edit_id"]]
         since = "gone" if r["id"] not in now else "same" if now[r["id"]] == r["edit_id"] else "changed"
         worn = edit["finished_sha"] or edit["geometry_sha"]
-        found.append(PieceThen(id=r["id"], name=r["name"], rail=r["rail"], outfit=r["outfit_id"], body=edit["recipe"].get("body", ""),
-                               label=edit["label"], status=edit["status"], thumb=edit["thumb_sha"], geometry=edit["geometry_sha"],
+        found.append(PieceThen(id=r["id"], name=r["name"], rail=r["rail"], outfit=r["outfit_id"],
+                               outfit_name=outfits[r["outfit_id"]]["name"], body=edit["recipe"].get("body", ""), label=edit["label"],
+                               status=edit["status"], thumb=edit["thumb_sha"], geometry=edit["geometry_sha"],
                                worn=worn if edit["status"] == "done" else None, since=since))
     return found
 
@@ -148,15 +152,27 @@ def go_back(connection: Connection, production: int, kept: CopyRow) -> None:
         notify(connection, what)
 
 
+def take_outfit(connection: Connection, production: int, kept: CopyRow, outfit: int, into: int) -> None:
+    """Hang all pieces of an outfit of a working copy in the outfit `into`, with their histories. Raises `NotFound` for none such."""
+    if all(r["id"] != outfit for r in kept.rows["outfit"]):
+        raise NotFound(what=f"it holds no outfit {outfit}", where=kept.name, todo="Choose another.")
+    mine = {r["id"] for r in kept.rows["piece"] if r["outfit_id"] == outfit}
+    _hang(connection, production, kept, mine, lambda old: {"outfit_id": into, "origin_id": None, "origin_edit": None, "rail": old["rail"]})
+
+
 def take_piece(connection: Connection, production: int, kept: CopyRow, piece: int, name: str, outfit: int) -> int:
     """Hang a piece of a working copy in an outfit, beside what hangs there, with all its history; return it."""
-    only = {"piece": [r for r in kept.rows["piece"] if r["id"] == piece], "edit": [r for r in kept.rows["edit"] if r["piece_id"] == piece]}
-    if not only["piece"]:
+    if all(r["id"] != piece for r in kept.rows["piece"]):
         raise NotFound(what=f"it holds no piece {piece}", where=kept.name, todo="Choose another.")
-    rail = number(connection, "place_on_rail", production=production)
-    there = _with_what_is_there(connection, only)
-    return hang_copies(connection, production, there["piece"], there["edit"],
-                       lambda _: {"name": name, "rail": rail, "outfit_id": outfit, "origin_id": None, "origin_edit": None})[piece]
+    change = {"name": name, "rail": number(connection, "place_on_rail", production=production), "outfit_id": outfit, "origin_id": None,
+              "origin_edit": None}
+    return _hang(connection, production, kept, {piece}, lambda _: change)[piece]
+
+
+def _hang(connection: Connection, production: int, kept: CopyRow, these: set[int],
+          changed: Callable[[dict[str, Any]], dict[str, Any]]) -> dict[int, int]:
+    there = _with_what_is_there(connection, {"piece": [r for r in kept.rows["piece"] if r["id"] in these]})
+    return hang_copies(connection, production, there["piece"], [r for r in kept.rows["edit"] if r["piece_id"] in these], changed)
 
 
 def _with_what_is_there(connection: Connection, state: Rows) -> Rows:

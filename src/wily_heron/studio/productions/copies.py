@@ -9,7 +9,7 @@ from ...core.model.free_name import free_name
 from ...store.db import Connection, transaction
 from ...store.productions import copies as store
 from ...store.productions.copies import CopyLine, CopyRow, PieceThen, WearerThen
-from ...store.productions.outfits import get_outfit, outfits_of
+from ...store.productions.outfits import add_outfit, get_outfit, outfits_of
 from ...store.productions.whole import work_left
 from ...store.rail.pieces import PieceRow, get_piece, pieces_of
 from .. import work
@@ -78,6 +78,19 @@ def take_piece(desk: Desk, copy: int, piece: int, outfit: int | None = None) -> 
         row = get_piece(connection, made)
     _ask(desk, waiting)
     return row
+
+
+def take_outfit(desk: Desk, copy: int, outfit: int) -> int:
+    """Begin an outfit with all pieces that one of a working copy had; return it. Raises `NotFound` if the copy holds no such outfit."""
+    with transaction() as connection:
+        kept = store.get_copy(connection, desk.production, copy)
+        then = next((p.outfit_name for p in store.pieces_then(connection, desk.production, kept) if p.outfit == outfit), "Outfit")
+        name = free_name((o.name for o in outfits_of(connection, desk.production)), then)
+        made = add_outfit(connection, desk.production, name)
+        store.take_outfit(connection, desk.production, kept, outfit, made)
+        waiting = _left(connection, desk, kept)
+    _ask(desk, waiting)
+    return made
 
 
 def drop(production: int, copy: int) -> None:

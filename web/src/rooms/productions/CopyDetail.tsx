@@ -1,6 +1,7 @@
 import { useState } from "react";
 import { type CopyLine, type CopyLook, useChangeCopies, useCopyLook } from "../../api/copies";
-import { useRoom } from "../../store/room";
+import { useProduction } from "../../api/production/production";
+import { useRoom, useRoomOf } from "../../store/room";
 import { Button } from "../../ui/controls";
 import { TEXT } from "./texts";
 
@@ -47,50 +48,83 @@ export function CopyDetail({ copy, onDone }: { copy: CopyLine; onDone(): void })
 }
 
 function Stood({ look, copy }: { look: CopyLook; copy: number }) {
-  const { takePiece } = useChangeCopies();
+  const { takeOutfit } = useChangeCopies();
   const say = useRoom((s) => s.say);
+  const outfits = new Map(look.pieces.map((piece) => [piece.outfit, piece.outfit_name]));
   return (
     <>
-      <h4 className="mt-3 text-[12.5px] text-soft">{TEXT.pieces}</h4>
-      {look.pieces.length === 0 && <p>{TEXT.noPieces}</p>}
-      <ul>
-        {look.pieces.map((piece) => (
-          <li key={piece.id} className="flex items-center gap-3 border-b border-dashed border-rule py-1">
-            {piece.thumb ? (
-              <img src={`/api/pictures/${piece.thumb}.png`} alt="" width={32} height={32} />
-            ) : (
-              <span className="size-8" />
-            )}
-            <span className="min-w-0">
-              <span className="block truncate font-semibold">{piece.name}</span>
-              <span className="block truncate text-[12px] text-soft">
-                {piece.label}
-                {piece.since !== "same" && ` · ${TEXT.since[piece.since]}`}
-              </span>
-            </span>
-            {piece.since !== "same" && (
-              <Button
-                look="quiet"
-                className="ml-auto"
-                disabled={takePiece.isPending}
-                onClick={() =>
-                  takePiece.mutate(
-                    { copy, piece: piece.id },
-                    { onSuccess: (made) => made && say({ kind: "done", text: TEXT.hangsOnTheRail(made.name) }) },
-                  )
-                }
-              >
-                {TEXT.takePiece}
-              </Button>
-            )}
-          </li>
-        ))}
-      </ul>
+      {look.pieces.length === 0 && <p className="mt-3">{TEXT.noPieces}</p>}
+      {[...outfits].map(([outfit, name]) => (
+        <section key={outfit} aria-label={name} className="mt-3">
+          <h4 className="flex items-center text-[12.5px] text-soft">
+            <span className="min-w-0 truncate">{TEXT.outfitThen(name)}</span>
+            <Button
+              look="quiet"
+              className="ml-auto"
+              disabled={takeOutfit.isPending}
+              onClick={() =>
+                takeOutfit.mutate(
+                  { copy, outfit },
+                  { onSuccess: () => say({ kind: "done", text: TEXT.outfitTaken(name) }) },
+                )
+              }
+            >
+              {TEXT.takeOutfit}
+            </Button>
+          </h4>
+          <ul>
+            {look.pieces
+              .filter((piece) => piece.outfit === outfit)
+              .map((piece) => (
+                <PieceThen key={piece.id} piece={piece} copy={copy} />
+              ))}
+          </ul>
+        </section>
+      ))}
       {look.come_since.length > 0 && (
         <p className="mt-1.5 text-[12.5px] text-soft">{TEXT.comeSince(look.come_since.join(", "))}</p>
       )}
       <h4 className="mt-4 text-[12.5px] text-soft">{TEXT.cast}</h4>
       <p>{look.wearers.map((w) => (w.since === "same" ? w.name : `${w.name} (${TEXT.since[w.since]})`)).join(", ")}</p>
     </>
+  );
+}
+
+/** A piece as it hung then; one that is gone or has changed is put on the rail of the wearer on the stage. */
+function PieceThen({ piece, copy }: { piece: CopyLook["pieces"][number]; copy: number }) {
+  const { takePiece } = useChangeCopies();
+  const { wearer, say } = useRoomOf("wearer", "say");
+  const cast = useProduction().data?.cast ?? [];
+  const outfit = (cast.find((w) => w.id === wearer) ?? cast[0])?.outfit ?? null;
+  return (
+    <li className="flex items-center gap-3 border-b border-dashed border-rule py-1">
+      {piece.thumb ? (
+        <img src={`/api/pictures/${piece.thumb}.png`} alt="" width={32} height={32} />
+      ) : (
+        <span className="size-8" />
+      )}
+      <span className="min-w-0">
+        <span className="block truncate font-semibold">{piece.name}</span>
+        <span className="block truncate text-[12px] text-soft">
+          {piece.label}
+          {piece.since !== "same" && ` · ${TEXT.since[piece.since]}`}
+        </span>
+      </span>
+      {piece.since !== "same" && (
+        <Button
+          look="quiet"
+          className="ml-auto"
+          disabled={takePiece.isPending}
+          onClick={() =>
+            takePiece.mutate(
+              { copy, piece: piece.id, outfit },
+              { onSuccess: (made) => made && say({ kind: "done", text: TEXT.hangsOnTheRail(made.name) }) },
+            )
+          }
+        >
+          {TEXT.takePiece}
+        </Button>
+      )}
+    </li>
   );
 }

@@ -47,6 +47,12 @@ def take_piece(desk: AtDesk, copy: int, piece: int, outfit: int | None = None) -
     return PieceOut.of(copies.take_piece(desk, copy, piece, outfit))
 
 
+@router.post("/{copy}/outfits/{outfit}", status_code=201)
+def take_outfit(desk: AtDesk, copy: int, outfit: int) -> dict[str, int]:
+    """Begin an outfit with all pieces that one of a working copy had."""
+    return {"id": copies.take_outfit(desk, copy, outfit)}
+
+
 @router.delete("/{copy}", status_code=204)
 def drop(production: ProductionId, copy: int) -> None:
     """Delete a working copy."""

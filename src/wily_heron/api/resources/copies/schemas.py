@@ -27,6 +27,8 @@ class PieceThenOut(Out):
 
     id: int
     name: str
+    outfit: int
+    outfit_name: str
     label: str
     thumb: str | None
     since: Since
@@ -41,7 +43,7 @@ class WearerThenOut(Out):
 
 
 class CopyLookOut(Out):
-    """What stood in a working copy, the outermost piece first; and the names of pieces that have come since."""
+    """What stood in a working copy, outfit by outfit, the outermost piece first; and the names of pieces that have come since."""
 
     copy_line: CopyLineOut = Field(validation_alias="copy")
     pieces: list[PieceThenOut]
