@@ -1,14 +1,13 @@
 import { Ellipsis } from "lucide-react";
-import { DropdownMenu } from "radix-ui";
 import { useState } from "react";
 import type { Production, Wearer } from "../../api/client";
 import { useChangeOutfits } from "../../api/outfits";
 import { outfitOf } from "../../recipe/outfits";
+import { Menu } from "../../ui/Menu";
 import { NameForm } from "../../ui/NameForm";
 import { Select } from "../../ui/Select";
 import { TEXT } from "./texts";
 
-const ITEM = "cursor-pointer rounded-[3px] px-3 py-1.5 outline-none data-[highlighted]:bg-chalk";
 type Asks = "begin" | "copy" | "rename";
 
 /** The outfit the wearer has on: changed for another, begun, copied, named, deleted. */
@@ -50,32 +49,18 @@ export function OutfitBar({ production, wearer }: { production: Production; wear
           </option>
         ))}
       </Select>
-      <DropdownMenu.Root>
-        <DropdownMenu.Trigger aria-label={TEXT.outfits} className="cursor-pointer p-1 text-soft hover:text-ink">
-          <Ellipsis size={16} />
-        </DropdownMenu.Trigger>
-        <DropdownMenu.Portal>
-          <DropdownMenu.Content
-            align="end"
-            className="z-40 min-w-48 rounded-[4px] border border-rule bg-card p-1.5 shadow-lg"
-          >
-            <DropdownMenu.Item className={ITEM} onSelect={() => setAsks("begin")}>
-              {TEXT.newOutfit}
-            </DropdownMenu.Item>
-            <DropdownMenu.Item className={ITEM} onSelect={() => setAsks("copy")}>
-              {TEXT.copyThisOutfit}
-            </DropdownMenu.Item>
-            <DropdownMenu.Item className={ITEM} onSelect={() => setAsks("rename")}>
-              {TEXT.renameThisOutfit}
-            </DropdownMenu.Item>
-            {unworn.map((o) => (
-              <DropdownMenu.Item key={o.id} className={ITEM} onSelect={() => drop.mutate(o.id)}>
-                {TEXT.deleteOutfit(o.name)}
-              </DropdownMenu.Item>
-            ))}
-          </DropdownMenu.Content>
-        </DropdownMenu.Portal>
-      </DropdownMenu.Root>
+      <Menu
+        label={TEXT.outfits}
+        className="cursor-pointer p-1 text-soft hover:text-ink"
+        acts={[
+          [TEXT.newOutfit, () => setAsks("begin")],
+          [TEXT.copyThisOutfit, () => setAsks("copy")],
+          [TEXT.renameThisOutfit, () => setAsks("rename")],
+          ...unworn.map((o) => [TEXT.deleteOutfit(o.name), () => drop.mutate(o.id)] as const),
+        ]}
+      >
+        <Ellipsis size={16} />
+      </Menu>
     </div>
   );
 }

@@ -1,9 +1,9 @@
 import { Shirt, X } from "lucide-react";
-import { DropdownMenu } from "radix-ui";
 import type { Production } from "../../api/client";
 import { type Bundle, useOrdering } from "../../api/stock";
 import { hangsFor } from "../../recipe/outfits";
 import { useRoom } from "../../store/room";
+import { Menu } from "../../ui/Menu";
 import { Heading } from "./Heading";
 import { TEXT } from "./texts";
 
@@ -42,7 +42,6 @@ export function Bundles({ bundles, production, wearer }: Props) {
 }
 
 const LOOK = "cursor-pointer text-heron disabled:opacity-45";
-const ITEM = "cursor-pointer rounded-[3px] px-3 py-1.5 outline-none data-[highlighted]:bg-chalk";
 
 /** Dresses a bundle; where something is worn already it asks once: over that, or instead of it. */
 function DressIt({ bundle, production, wearer }: Omit<Props, "bundles"> & { bundle: Bundle }) {
@@ -60,36 +59,32 @@ function DressIt({ bundle, production, wearer }: Omit<Props, "bundles"> & { bund
         },
       },
     );
-  const named = {
-    "aria-label": TEXT.dress(bundle.name),
-    title: TEXT.dress2(bundle.names.join(", ")),
-    disabled: dressBundle.isPending,
-    className: LOOK,
-  };
+  const title = TEXT.dress2(bundle.names.join(", "));
   if (!worn)
     return (
-      <button type="button" {...named} onClick={() => dress(false)}>
+      <button
+        type="button"
+        aria-label={TEXT.dress(bundle.name)}
+        title={title}
+        disabled={dressBundle.isPending}
+        className={LOOK}
+        onClick={() => dress(false)}
+      >
         <Shirt size={13} />
       </button>
     );
   return (
-    <DropdownMenu.Root>
-      <DropdownMenu.Trigger {...named}>
-        <Shirt size={13} />
-      </DropdownMenu.Trigger>
-      <DropdownMenu.Portal>
-        <DropdownMenu.Content
-          align="end"
-          className="z-40 min-w-48 rounded-[4px] border border-rule bg-card p-1.5 text-[13px] shadow-lg"
-        >
-          <DropdownMenu.Item className={ITEM} onSelect={() => dress(false)}>
-            {TEXT.overWhatIsWorn}
-          </DropdownMenu.Item>
-          <DropdownMenu.Item className={ITEM} onSelect={() => dress(true)}>
-            {TEXT.insteadAsAnOutfit}
-          </DropdownMenu.Item>
-        </DropdownMenu.Content>
-      </DropdownMenu.Portal>
-    </DropdownMenu.Root>
+    <Menu
+      label={TEXT.dress(bundle.name)}
+      title={title}
+      disabled={dressBundle.isPending}
+      className={LOOK}
+      acts={[
+        [TEXT.overWhatIsWorn, () => dress(false)],
+        [TEXT.insteadAsAnOutfit, () => dress(true)],
+      ]}
+    >
+      <Shirt size={13} />
+    </Menu>
   );
 }
