@@ -200,3 +200,13 @@ def test_an_outfit_taken_out_of_a_copy_is_one_of_its_own_with_all_its_pieces(des
     with pytest.raises(NotFound, match="holds no outfit"):
         copies.take_outfit(desk, copy.id, taken)
     assert len(outfits.outfits(desk.production)) == 2
+
+
+def test_a_dressed_body_brought_in_since_stays_in_the_stockroom(desk: Desk, sleeve: Model):
+    from wily_heron.studio.apart import divisions
+    from wily_heron.studio.productions import copies
+
+    copy = copies.keep(desk, "Before it came")[0]
+    brought = divisions.bring_in(desk, sleeve, "ferryman.glb")
+    copies.go_back(desk, copy.id)
+    assert [line.id for line in divisions.all_of(desk.production)] == [brought.row.id]
