@@ -11,6 +11,8 @@ export default defineConfig({
   test: {
     setupFiles: ["tests/setup.ts"],
     css: true,
+    testTimeout: 30_000, // a test waits for what is drawn; how long that takes is the machine's affair
+    hookTimeout: 30_000,
     pool: "threads",
     poolOptions: { threads: { maxThreads: 2 } },
     isolate: false, // of the workers; what a project says is of its modules

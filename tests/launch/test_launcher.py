@@ -19,7 +19,10 @@ ROOT = Path(__file__).parents[2]
 
 
 def heron(*words: object) -> subprocess.CompletedProcess[str]:
-    return subprocess.run([sys.executable, str(ROOT / "heron"), *map(str, words)], capture_output=True, text=True, check=False, timeout=60)
+    """The launcher as a user calls it: what another test of this process set for its database is not there."""
+    own = {name: value for name, value in os.environ.items() if name != "WILY_HERON_DATABASE"}
+    return subprocess.run([sys.executable, str(ROOT / "heron"), *map(str, words)], capture_output=True, text=True, check=False,
+                          timeout=60, env=own)
 
 
 def refused(done: subprocess.CompletedProcess[str], says: str) -> bool:
@@ -58,10 +61,7 @@ def test_an_archive_where_there_is_no_studio_says_so_and_leaves_none(tmp_path: P
 
 
 def test_a_worker_without_a_running_house_says_so(tmp_path: Path):
-    plain = {k: v for k, v in os.environ.items() if k != "WILY_HERON_DATABASE"}
-    done = subprocess.run([sys.executable, str(ROOT / "heron"), "worker", "--data", str(tmp_path)], capture_output=True, text=True,
-                          check=False, env=plain)
-    assert refused(done, "no Wily Heron is running")
+    assert refused(heron("worker", "--data", tmp_path), "no Wily Heron is running")
 
 
 @pytest.mark.parametrize(("output", "says"), [

@@ -3,7 +3,7 @@
 from collections.abc import Sequence
 
 from ..store.db import transaction
-from ..store.rail import pieces as store
+from ..store.rail import dressing as store
 from . import work
 from .desk import Desk
 from .work import Order, Work

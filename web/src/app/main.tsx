@@ -3,7 +3,7 @@ import { Tooltip } from "radix-ui";
 import { StrictMode } from "react";
 import { createRoot } from "react-dom/client";
 import { queryClient } from "../api/hooks";
-import { followProduction } from "../api/productions";
+import { followProduction } from "../api/production/productions";
 import { lightPage } from "../theme/theme";
 import { App } from "./App";
 import { followAddress } from "./address";

@@ -1,7 +1,7 @@
 // @vitest-environment jsdom
 import { act } from "react";
 import { beforeEach, expect, test } from "vitest";
-import type { CopyLine, CopyLook } from "../../src/api/copies";
+import type { CopyLine, CopyLook } from "../../src/api/production/copies";
 import CopiesDialog from "../../src/rooms/productions/CopiesDialog";
 import { house, Refusal } from "../house";
 import { settled, shown } from "../shown";

@@ -2,7 +2,7 @@
 import { QueryClient } from "@tanstack/react-query";
 import { beforeEach, expect, test, vi } from "vitest";
 import { api, inProduction } from "../../src/api/client";
-import { enter, followProduction, nameOf, type ProductionLine } from "../../src/api/productions";
+import { enter, followProduction, nameOf, type ProductionLine } from "../../src/api/production/productions";
 import { ProductionsPage } from "../../src/rooms/productions/ProductionsPage";
 import { whenOpened } from "../../src/rooms/productions/whenOpened";
 import { house, Refusal } from "../house";

@@ -1,6 +1,6 @@
 """Pieces and their history: every change is an edit, undo and redo move along them."""
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Mapping
 from datetime import datetime
 from typing import Any, Literal
 
@@ -120,14 +120,6 @@ class MadeRow(Row):
     recipe: Recipe
 
 
-class DressingRow(Row):
-    """Pieces that an artist waits for to be put on, from the skin outwards."""
-
-    production: int
-    artist: str
-    pieces: list[int]
-
-
 def piece_at(sha: str) -> Piece:
     """Return the piece stored under `sha`, kept for the next who asks."""
     return _PIECES.of(sha, lambda: _read(sha))
@@ -175,17 +167,6 @@ def as_it_stands(connection: Connection, sha: str) -> str:
 def sewn_from(connection: Connection, layout: int) -> list[MadeRow]:
     """Return the pieces that were sewn from a layout, the last first."""
     return rows(connection, MadeRow, "hung_from", layout=layout)
-
-
-def origin_of(connection: Connection, piece: int) -> tuple[int, int] | None:
-    """Return the origin of a copy and the edit that it stands on, None if the piece is no copy or its origin is gone."""
-    found = one(connection, "origin_of", piece=piece)
-    return (found["id"], found["edit"]) if found else None
-
-
-def stand_for_origin(connection: Connection, piece: int, edit: int) -> None:
-    """Note the edit of its origin that a copy stands for."""
-    run(connection, "stands_for_origin", piece=piece, edit=edit)
 
 
 def set_sewn_from(connection: Connection, piece: int, layout: int) -> None:
@@ -250,24 +231,6 @@ def fail(connection: Connection, edit: EditRow, problem: Problem) -> None:
     """Store what is wrong with an edit; everyone hears."""
     run(connection, "fail_edit", edit=edit.id, error=Jsonb(problem.model_dump()))
     notify(connection, "piece", piece=edit.piece)
-
-
-def begin_dressing(connection: Connection, pieces: Sequence[int], artist: str) -> None:
-    """Note that an artist waits for pieces to be put on."""
-    run(connection, "to_dress", pieces=list(pieces), artist=artist)
-    for piece in pieces:
-        notify(connection, "piece", piece=piece)
-
-
-def end_dressing(connection: Connection, piece: int) -> None:
-    """Note that a piece is put on, or cannot be."""
-    run(connection, "dressing_over", piece=piece)
-    notify(connection, "piece", piece=piece)
-
-
-def being_dressed(connection: Connection) -> list[DressingRow]:
-    """Return what is to be put on in every production."""
-    return rows(connection, DressingRow, "being_dressed")
 
 
 def wait_again(connection: Connection, piece: int, edit: int) -> bool:

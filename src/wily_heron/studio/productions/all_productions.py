@@ -1,6 +1,5 @@
 """The productions of the studio: listed, begun, named, opened, duplicated, put into the bin."""
 
-from ...core.errors import InputError
 from ...core.model.free_name import free_name
 from ...store.db import transaction
 from ...store.productions import all_productions as store
@@ -9,6 +8,7 @@ from ...store.productions.production import get_production, put_on_axis
 from ...store.productions.wearers import add_wearer
 from ...store.productions.whole import put_whole, whole, work_left
 from .. import work
+from ..names import given_name
 from ..work import Ask
 
 _POSES = ("stand", "reach-up", "stride", "sit", "kneel")
@@ -24,7 +24,7 @@ def productions() -> list[BriefRow]:
 def begin(name: str, artist: str) -> int:
     """Begin a production with one wearer of mean measures and five poses; return it."""
     with transaction() as connection:
-        production = store.add_production(connection, _named(name))
+        production = store.add_production(connection, given_name(name, "the production"))
         add_wearer(connection, production, "First wearer", {}, artist)
         for pose in _POSES:
             put_on_axis(connection, production, pose)
@@ -34,7 +34,7 @@ def begin(name: str, artist: str) -> int:
 def rename(production: int, name: str) -> None:
     """Give a production another name. Raises `NotFound` if there is none."""
     with transaction() as connection:
-        store.rename(connection, production, _named(name))
+        store.rename(connection, production, given_name(name, "the production"))
 
 
 def opened(production: int) -> None:
@@ -64,9 +64,3 @@ def duplicate(production: int, ask: Ask) -> int:
     for edit in waiting:
         ask(work.evaluate(edit))
     return copy
-
-
-def _named(name: str) -> str:
-    if not name.strip():
-        raise InputError(what="it has no name", where="the production", todo="Type a name.")
-    return " ".join(name.split())

@@ -3,7 +3,7 @@
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from ...core.errors import InputError, NotFound
+from ...core.errors import NotFound
 from ...core.figure.figure import figure_version
 from ...core.model.free_name import free_name
 from ...store.db import Connection, transaction
@@ -15,6 +15,7 @@ from ...store.rail.pieces import PieceRow, get_piece, pieces_of
 from .. import work
 from ..desk import Desk
 from ..keeping import keep_before
+from ..names import given_name
 
 
 @dataclass(frozen=True)
@@ -35,9 +36,7 @@ def copies(production: int) -> list[CopyLine]:
 
 def keep(desk: Desk, name: str) -> list[CopyLine]:
     """Keep the production as it stands under a name; return all copies. Raises `InputError` without a name."""
-    told = " ".join(name.split())
-    if not told:
-        raise InputError(what="it has no name", where="the working copy", todo="Type what you want to find it by.")
+    told = given_name(name, "the working copy")
     with transaction() as connection:
         store.keep_copy(connection, desk.production, told, desk.artist, figure_version(), automatic=False)
         return store.copies_of(connection, desk.production)

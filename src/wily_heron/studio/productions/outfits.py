@@ -1,6 +1,5 @@
 """Outfits: begun, copied, named, put on, deleted."""
 
-from ...core.errors import InputError
 from ...store.db import transaction
 from ...store.productions import outfits as store
 from ...store.productions.outfits import OutfitRow
@@ -8,6 +7,7 @@ from ...store.productions.wearers import get_wearer
 from ...store.productions.whole import copy_pieces
 from ..desk import Desk
 from ..keeping import keep_before
+from ..names import given_name
 
 
 def outfits(production: int) -> list[OutfitRow]:
@@ -22,7 +22,7 @@ def begin(desk: Desk, name: str, like: int | None = None, wearer: int | None = N
     Raises `InputError` for a name that is taken, `NotFound` for an outfit or a wearer that is not there.
     """
     with transaction() as connection:
-        made = store.add_outfit(connection, desk.production, _named(name))
+        made = store.add_outfit(connection, desk.production, given_name(name, "the outfit"))
         if like is not None:
             store.get_outfit(connection, desk.production, like)
             copy_pieces(connection, desk.production, made, outfit=like)
@@ -34,7 +34,7 @@ def begin(desk: Desk, name: str, like: int | None = None, wearer: int | None = N
 def rename(production: int, outfit: int, name: str) -> None:
     """Give an outfit another name. Raises `NotFound` if there is none, `InputError` for a name that is taken."""
     with transaction() as connection:
-        store.rename_outfit(connection, production, outfit, _named(name))
+        store.rename_outfit(connection, production, outfit, given_name(name, "the outfit"))
 
 
 def drop(desk: Desk, outfit: int) -> None:
@@ -50,10 +50,3 @@ def put_on(wearer: int, outfit: int) -> None:
     with transaction() as connection:
         get_wearer(connection, wearer)
         store.put_on_outfit(connection, wearer, outfit)
-
-
-def _named(name: str) -> str:
-    told = " ".join(name.split())
-    if not told:
-        raise InputError(what="it has no name", where="the outfit", todo="Type a name.")
-    return told

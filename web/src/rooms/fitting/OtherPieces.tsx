@@ -1,7 +1,7 @@
 import type { ReactNode } from "react";
 import type { Piece, Production } from "../../api/client";
 import { useBringOver } from "../../api/hooks";
-import { useChangeOutfits } from "../../api/outfits";
+import { useChangeOutfits } from "../../api/production/outfits";
 import type { Fitting } from "../../bench/useFitting";
 import { outfitOf } from "../../recipe/outfits";
 import { Button } from "../../ui/controls";

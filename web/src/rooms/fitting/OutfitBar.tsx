@@ -1,7 +1,7 @@
 import { Ellipsis } from "lucide-react";
 import { useState } from "react";
 import type { Production, Wearer } from "../../api/client";
-import { useChangeOutfits } from "../../api/outfits";
+import { useChangeOutfits } from "../../api/production/outfits";
 import { outfitOf } from "../../recipe/outfits";
 import { Menu } from "../../ui/Menu";
 import { NameForm } from "../../ui/NameForm";

@@ -1,5 +1,5 @@
 import { useState } from "react";
-import { type ProductionLine, useChangeProductions } from "../../api/productions";
+import { type ProductionLine, useChangeProductions } from "../../api/production/productions";
 import { Button } from "../../ui/controls";
 import { TEXT } from "./texts";
 

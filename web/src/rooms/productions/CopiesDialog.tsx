@@ -1,7 +1,7 @@
 import { X } from "lucide-react";
 import { Dialog } from "radix-ui";
 import { useState } from "react";
-import { useChangeCopies, useCopies } from "../../api/copies";
+import { useChangeCopies, useCopies } from "../../api/production/copies";
 import { useRoomOf } from "../../store/room";
 import { Button } from "../../ui/controls";
 import { NameForm } from "../../ui/NameForm";

@@ -1,5 +1,5 @@
 import { useState } from "react";
-import { type CopyLine, type CopyLook, useChangeCopies, useCopyLook } from "../../api/copies";
+import { type CopyLine, type CopyLook, useChangeCopies, useCopyLook } from "../../api/production/copies";
 import { useProduction } from "../../api/production/production";
 import { useRoom, useRoomOf } from "../../store/room";
 import { Button } from "../../ui/controls";

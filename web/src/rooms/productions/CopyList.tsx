@@ -1,6 +1,6 @@
 import clsx from "clsx";
 import { inProduction } from "../../api/client";
-import type { CopyLine } from "../../api/copies";
+import type { CopyLine } from "../../api/production/copies";
 import { TEXT } from "./texts";
 import { whenOpened } from "./whenOpened";
 

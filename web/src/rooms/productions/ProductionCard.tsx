@@ -1,6 +1,6 @@
 import { Archive, Copy, PencilLine, Trash2 } from "lucide-react";
 import { type ReactNode, useState } from "react";
-import { enter, type ProductionLine, useChangeProductions } from "../../api/productions";
+import { enter, type ProductionLine, useChangeProductions } from "../../api/production/productions";
 import { Hint } from "../../ui/controls";
 import { NameForm } from "../../ui/NameForm";
 import { TEXT } from "./texts";

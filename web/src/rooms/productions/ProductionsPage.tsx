@@ -1,6 +1,6 @@
 import { Plus } from "lucide-react";
 import { useState } from "react";
-import { enter, useChangeProductions, useProductions } from "../../api/productions";
+import { enter, useChangeProductions, useProductions } from "../../api/production/productions";
 import { ACCEPT } from "../../api/wire/uploads";
 import { useRoom } from "../../store/room";
 import { Button } from "../../ui/controls";

@@ -1,6 +1,6 @@
-import { api } from "./client";
-import { useServerChange } from "./hooks";
-import type { components } from "./schema";
+import { api } from "../client";
+import { useServerChange } from "../hooks";
+import type { components } from "../schema";
 
 const CONCERNS = ["outfits", "cast", "pieces", "trial"];
 

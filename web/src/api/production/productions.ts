@@ -1,9 +1,9 @@
 import { type QueryClient, useQuery } from "@tanstack/react-query";
-import { AT_FIRST, useRoom } from "../store/room";
-import { api, type Piece, type Problem } from "./client";
-import { useServerChange } from "./hooks";
-import type { components } from "./schema";
-import { sent } from "./wire/uploads";
+import { AT_FIRST, useRoom } from "../../store/room";
+import { api, type Piece, type Problem } from "../client";
+import { useServerChange } from "../hooks";
+import type { components } from "../schema";
+import { sent } from "../wire/uploads";
 
 export type ProductionLine = components["schemas"]["ProductionLineOut"];
 

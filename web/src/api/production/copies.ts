@@ -1,7 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
-import { api, type Problem } from "./client";
-import { useServerChange } from "./hooks";
-import type { components } from "./schema";
+import { api, type Problem } from "../client";
+import { useServerChange } from "../hooks";
+import type { components } from "../schema";
 
 export type CopyLine = components["schemas"]["CopyLineOut"];
 export type CopyLook = components["schemas"]["CopyLookOut"];
