@@ -11,7 +11,7 @@ OBJ = b"v 0 0 0\nv 1 0 0\nv 0 1 0\nf 1 2 3\n"
 DRAWING = (b'<svg xmlns="http://www.w3.org/2000/svg" width="100mm" height="100mm" viewBox="0 0 100 100">'
            b'<path id="front" d="M0 0H90V90H0Z"/></svg>')
 FILES = {"/api/shots/cameras": ("cameras.gltf", b"{}"), "/api/table/layouts/read": ("front.svg", DRAWING)}
-NUMBERED = {"piece", "wearer", "item", "number", "trial", "hunt", "plan", "shot", "apart", "batch", "fall", "run_id", "waiver"}
+NUMBERED = {"piece", "wearer", "item", "number", "trial", "hunt", "plan", "shot", "apart", "batch", "fall", "run_id", "waiver", "job"}
 """Path parameters that stand for a row."""
 MAY_BE_GONE = {("delete", "/api/waivers/{waiver}"), ("get", "/api/pieces/{piece}/bake")}
 """What answers for a row that is not there as for one that is: it is gone, or has nothing, either way."""

@@ -10,9 +10,11 @@ import pytest
 from fastapi.testclient import TestClient
 
 from tests.api.app import drain, standing
-from wily_heron.jobs.lost import Lost, rescue
+from wily_heron.jobs.lost import Lost, end_noted, rescue
 from wily_heron.jobs.queue import app as queue
 from wily_heron.store.db import database_url, transaction
+from wily_heron.studio import job_watch
+from wily_heron.studio.rail import evaluating
 
 T = TypeVar("T")
 
@@ -116,3 +118,93 @@ def test_an_edit_that_ends_three_workers_says_so_and_is_not_begun_again(client: 
     lost = Lost()
     assert [on_the_queue(lost.ask_again) for _ in range(3)] == [[], [], []]
     assert in_the_queue("DELETE FROM procrastinate_jobs WHERE status = 'failed'") == 1
+
+
+def listed(client: TestClient, task: str) -> list[dict]:
+    return [line for line in client.get("/api/jobs").json() if line["task"] == task]
+
+
+def test_the_list_tells_what_is_done_to_what_and_for_whom(client: TestClient, asked: dict):
+    [line] = listed(client, "evaluate_edit")
+    assert (line["subject"], line["author"], line["state"], line["count"]) == (asked["name"], "Artist", "waiting", 1)
+    assert line["asked_at"]
+    assert line["begun_at"] is None
+    drain()
+    assert client.get("/api/jobs").json() == []
+
+
+def test_jobs_of_one_sheet_are_one_line_and_stop_together(client: TestClient, asked: dict):
+    drain()
+    bound = client.post(f"/api/pieces/{asked['id']}/dress").json()
+    drain()
+    client.post("/api/trials")
+    waiting = client.get("/api/trials/latest").json()
+    [line] = listed(client, "measure_wearer")
+    assert line["count"] > 1
+    assert (line["done"], line["total"]) == (0, waiting["total"])
+    assert client.post(f"/api/jobs/{line['job']}/stop").status_code == 204
+    assert client.get("/api/jobs").json() == []
+    assert client.get("/api/trials/latest").json()["state"] == "cancelled"
+    assert bound["id"] == asked["id"]
+
+
+def test_a_step_that_is_stopped_says_so_is_not_begun_again_and_can_be(client: TestClient, asked: dict):
+    [line] = listed(client, "evaluate_edit")
+    client.post(f"/api/jobs/{line['job']}/stop")
+    told = standing(client, asked["id"])
+    assert told["status"] == "failed"
+    assert "stopped" in told["error"]["what"]
+    lost = Lost()
+    assert [on_the_queue(lost.ask_again) for _ in range(3)] == [[], [], []]
+    client.post(f"/api/pieces/{asked['id']}/again")
+    drain()
+    assert standing(client, asked["id"])["status"] == "done"
+
+
+def test_a_job_that_its_worker_ended_is_told_with_its_reason_and_tried_again_on_request(client: TestClient, asked: dict):
+    in_the_queue("UPDATE procrastinate_jobs SET status = 'doing' WHERE status = 'todo'")
+    [line] = listed(client, "evaluate_edit")
+    assert line["state"] == "doing"
+    job_watch.note(line["job"], "it took longer than 5 min", failed=True)
+    on_the_queue(end_noted)
+    [line] = listed(client, "evaluate_edit")
+    assert (line["state"], line["why"]) == ("failed", "it took longer than 5 min")
+    assert "longer than 5 min" in standing(client, asked["id"])["error"]["what"]
+    assert client.post(f"/api/jobs/{line['job']}/again").status_code == 204
+    drain()
+    assert standing(client, asked["id"])["status"] == "done"
+    assert client.get("/api/jobs").json() == []
+
+
+def test_only_a_job_that_failed_is_dismissed_or_tried_again(client: TestClient, asked: dict):
+    [line] = listed(client, "evaluate_edit")
+    for refused in (client.post(f"/api/jobs/{line['job']}/again"), client.delete(f"/api/jobs/{line['job']}")):
+        assert refused.status_code == 422
+        assert "not failed" in refused.json()["what"]
+
+
+def test_a_worker_hears_that_its_job_is_to_stop_or_is_about_nothing(client: TestClient, asked: dict):
+    [line] = listed(client, "evaluate_edit")
+    in_the_queue("UPDATE procrastinate_jobs SET status = 'doing' WHERE status = 'todo'")
+    assert job_watch.is_wanted(line["job"]) == "yes"
+    client.post(f"/api/jobs/{line['job']}/stop")
+    assert job_watch.is_wanted(line["job"]) == "stop"
+    assert listed(client, "evaluate_edit")[0]["state"] == "stopping"
+    in_the_queue("UPDATE procrastinate_jobs SET abort_requested = false WHERE status = 'doing'")
+    client.delete(f"/api/pieces/{asked['id']}")
+    assert job_watch.is_wanted(line["job"]) == "gone"
+    job_watch.note(line["job"], "what it was about is gone", failed=False)
+    on_the_queue(end_noted)
+    assert client.get("/api/jobs").json() == []
+
+
+def test_a_job_that_fails_three_times_leaves_nothing_waiting(client: TestClient, asked: dict, monkeypatch: pytest.MonkeyPatch):
+    monkeypatch.setattr(evaluating, "evaluate_edit", lambda edit: 1 / 0)
+    monkeypatch.setattr("wily_heron.jobs.queue._AGAIN.wait", 0)
+    for _ in range(4):
+        drain()
+    [line] = listed(client, "evaluate_edit")
+    assert (line["state"], line["why"]) == ("failed", "division by zero")
+    assert standing(client, asked["id"])["status"] == "failed"
+    assert client.delete(f"/api/jobs/{line['job']}").status_code == 204
+    assert client.get("/api/jobs").json() == []

@@ -10,6 +10,7 @@ from .resources.explain.router import router as explain
 from .resources.fabrics.router import router as fabrics
 from .resources.hand.router import router as hand
 from .resources.hunts.router import router as hunts
+from .resources.jobs.router import router as jobs
 from .resources.lasso.router import router as lasso
 from .resources.measures.router import router as measures
 from .resources.motions.router import router as motions
@@ -34,6 +35,6 @@ from .resources.wear.router import router as wear
 from .resources.weights.router import router as weights
 
 ROUTERS = (
-    apart, bind, cells, copies, drape, events, explain, fabrics, hand, hunts, lasso, measures, motions, order, origins, outfits, packs,
-    pictures, pieces, place, plans, poses, production, productions, sewing, shots, stock, table, trials, waivers, wear, weights,
+    apart, bind, cells, copies, drape, events, explain, fabrics, hand, hunts, jobs, lasso, measures, motions, order, origins, outfits,
+    packs, pictures, pieces, place, plans, poses, production, productions, sewing, shots, stock, table, trials, waivers, wear, weights,
 )

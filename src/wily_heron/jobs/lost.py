@@ -8,16 +8,18 @@ from typing import Any
 
 import structlog
 from procrastinate import App
-from procrastinate.exceptions import AlreadyEnqueued
+from procrastinate.exceptions import AlreadyEnqueued, ConnectorException
 from procrastinate.jobs import Status
 
+from ..studio import job_watch
+from ..studio.given_up import give_up, stop
 from ..studio.work import Work
-from .queue import left_open, set_aside
+from .queue import TRIES, left_open
 
 DEAD = 12.0
 """Seconds without a sign of life from a worker until its job is given to another."""
-_ENDED = 3
-"""A job that may be set aside is, when so many workers have ended over it: a piece too large for the memory would end each in turn."""
+_ENDS = "the computation stopped unexpectedly, three times"
+"""Why a job is set aside when so many workers have ended over it: a piece too large for the memory would end each in turn."""
 
 _RUN_EDITS = ("dress_pieces", "fit_outfit", "wear_piece")
 """Jobs that run the edits they make: until they end, an edit without a job may be in their hands."""
@@ -50,12 +52,25 @@ class Lost:
         return [waiting[about] for about in again]
 
 
+async def end_noted(app: App) -> None:
+    """End the jobs whose process was ended by its worker: what they are about is told of it, as given up or as stopped."""
+    for row in await asyncio.to_thread(job_watch.ended):
+        if row.failed:
+            await asyncio.to_thread(give_up, row.task, row.values, row.why)
+        else:
+            await asyncio.to_thread(stop, row.task, row.values)
+        with suppress(ConnectorException):  # another worker was as quick
+            await app.job_manager.finish_job_by_id_async(row.job, Status.FAILED if row.failed else Status.ABORTED,
+                                                         delete_job=not row.failed)
+
+
 async def rescue(app: App) -> None:
-    """Ask again for the jobs of workers that are no more: all are safe to run twice. One that has ended `_ENDED` workers is set aside."""
+    """Ask again for the jobs of workers that are no more: all are safe to run twice. One that has ended too many workers is set aside."""
     log = structlog.get_logger()
     for job in await app.job_manager.get_stalled_jobs(seconds_since_heartbeat=DEAD):
-        if job.attempts + 1 >= _ENDED and await asyncio.to_thread(set_aside, job.task_name, job.task_kwargs):
+        if job.attempts + 1 >= TRIES and await asyncio.to_thread(give_up, job.task_name, job.task_kwargs, _ENDS):
             log.error("a job has ended its workers; it is set aside", job=job.task_name, attempts=job.attempts + 1)
+            await asyncio.to_thread(job_watch.note, job.id or 0, _ENDS, True)
             await app.job_manager.finish_job(job, Status.FAILED, delete_job=False)
         else:
             log.warning("a worker died; its job is taken up again", job=job.task_name)

@@ -1,56 +1,122 @@
-"""One worker: warms the kernels, then takes jobs until it is told to stop. Start as many as there are cores to give."""
+"""One worker: a process that does jobs, and this one beside it, which ends it where a job takes too long or too much, is stopped, or is of
+something that is gone. A kernel or a file can hold a thread for ever; a process can always be ended. Start as many workers as there are
+cores to give."""
 
-import asyncio
-import itertools
-import logging
+import ctypes
 import os
+import signal
+import subprocess
+import sys
+import time
+from collections.abc import Callable
+from threading import Thread
+from types import FrameType
 
+import psycopg
 import structlog
+from psycopg_pool import PoolTimeout
 
-from .lost import DEAD, Lost, rescue
-from .queue import app
-from .warm import AT_START, warm
+from ..core.errors import StorageError
+from ..studio import job_watch
+from .limits import PIPE, At, said
 
-_BEAT = 3.0
-"""Seconds between a worker's signs of life."""
-
-_SWEEP = 4
-"""Beats between two looks for lost work: what is lost is asked for at the second, within half a minute."""
-
-_YIELD = 10
+YIELD = 10
 """The server and the artist's browser come before it, where they share cores."""
+_LOOK = 0.25
+"""Seconds between two looks at the process: it fills memory at some gigabytes a second at most."""
+_ASK = 4
+"""Looks between two questions to the database whether the job is still wanted."""
+_GRACE = 3.0
+"""Seconds in which a job that is stopped may end by itself: runs of many parts do, and keep a process that is warm."""
 
 
-async def _work() -> None:
-    async with app.open_async():
-        rescuing = asyncio.create_task(_watch())
-        try:
-            await app.run_worker_async(concurrency=1, wait=True, listen_notify=True, delete_jobs="successful",
-                                       fetch_job_polling_interval=1.0, update_heartbeat_interval=_BEAT, stalled_worker_timeout=DEAD)
-        finally:
-            rescuing.cancel()
+class Watched:
+    """A process at work, what it said it is at, and whether that may go on."""
 
+    def __init__(self, command: list[str], wanted: Callable[[int], str] = job_watch.is_wanted) -> None:
+        self._wanted = wanted
+        ear, mouth = os.pipe()
+        self.process = subprocess.Popen(command, env={**os.environ, PIPE: str(mouth)}, pass_fds=(mouth,), preexec_fn=_ends_with_parent)
+        os.close(mouth)
+        self._at: tuple[At, float] | None = None
+        self._let_go: float | None = None
+        self._looks = 0
+        Thread(target=self._hear, args=(ear,), daemon=True).start()
 
-async def _watch() -> None:
-    """Look for jobs of dead workers at every beat, and for lost work at every fourth."""
-    lost = Lost()
-    for beat in itertools.count(1):
-        await asyncio.sleep(_BEAT)
-        try:
-            await rescue(app)
-            for work in await lost.ask_again(app) if beat % _SWEEP == 0 else ():
-                structlog.get_logger().warning("work waited without a job; it is asked for again", job=work.task)
-        except Exception:  # the database may be away for a moment; the worker itself says so
-            structlog.get_logger().exception("looking for lost work failed")
+    def _hear(self, ear: int) -> None:
+        with os.fdopen(ear) as lines:
+            for line in lines:
+                at = said(line)
+                self._let_go = None
+                self._at = (at, time.monotonic()) if at else None
+
+    def verdict(self) -> tuple[int, str, bool] | None:
+        """Return the job that must end, why, and whether it failed by that; None while all is well."""
+        held = self._at
+        if held is None:
+            return None
+        at, since = held
+        self._looks += 1
+        if time.monotonic() - since > at.seconds:
+            return at.job, f"it took longer than {at.seconds / 60:.3g} min", True
+        if _megabytes(self.process.pid) > at.megabytes:
+            return at.job, f"it took more than {at.megabytes / 1000:.3g} GB of memory", True
+        if self._looks % _ASK:
+            return None
+        wanted = self._wanted(at.job)
+        if wanted == "yes":
+            return None
+        if self._let_go is None:
+            self._let_go = time.monotonic()
+        if time.monotonic() - self._let_go < _GRACE:
+            return None
+        return at.job, job_watch.STOPPED if wanted == "stop" else "what it was about is gone", False
 
 
 def main() -> None:
-    """Run a worker until a signal stops it."""
-    logging.basicConfig(level=logging.WARNING)
-    os.nice(_YIELD)
-    warm(AT_START)
-    structlog.get_logger().info("worker ready")
-    asyncio.run(_work())
+    """Keep a process at work until a signal stops both."""
+    os.nice(YIELD)
+    command = [sys.executable, "-m", "wily_heron.jobs.process"]
+    watched = Watched(command)
+
+    def stop(number: int, frame: FrameType | None) -> None:
+        watched.process.terminate()
+        try:
+            watched.process.wait(6)
+        except subprocess.TimeoutExpired:
+            watched.process.kill()
+        sys.exit(0)
+
+    signal.signal(signal.SIGTERM, stop)
+    signal.signal(signal.SIGINT, stop)
+    while watched.process.poll() is None:
+        time.sleep(_LOOK)
+        try:
+            found = watched.verdict()
+            if found is None:
+                continue
+            job, why, failed = found
+            watched.process.kill()
+            watched.process.wait()
+            job_watch.note(job, why, failed)
+            structlog.get_logger().warning("a job was ended", job=job, why=why)
+            watched = Watched(command)
+        except (psycopg.Error, PoolTimeout, StorageError):  # the database may be away for a moment: the job is asked about again
+            continue
+    sys.exit(watched.process.returncode)
+
+
+def _ends_with_parent() -> None:
+    ctypes.CDLL("libc.so.6").prctl(1, signal.SIGKILL)
+
+
+def _megabytes(pid: int) -> float:
+    """Return the memory that a process holds; none for one that has ended."""
+    try:
+        with open(f"/proc/{pid}/statm") as held:
+            return int(held.read().split()[1]) * os.sysconf("SC_PAGE_SIZE") / 1e6
+    except (OSError, IndexError):
+        return 0.0
 
 
 if __name__ == "__main__":

@@ -1,9 +1,10 @@
 """Pieces that wait to be put on: asked for as one job, and asked for again where that is lost."""
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 
-from ..store.db import transaction
+from ..store.db import Connection, transaction
 from ..store.rail import dressing as store
+from ..store.rail.pieces import find_piece
 from . import work
 from .desk import Desk
 from .work import Order, Work
@@ -28,7 +29,17 @@ def ended(piece: int) -> None:
         store.end_dressing(connection, piece)
 
 
-def set_aside(pieces: list[int], production: int, author: str, order: Order = "given") -> None:
-    """Let pieces wait no more: the process that put them on ended each time. Their edits, run by themselves, tell what is wrong."""
-    for piece in pieces:
-        ended(piece)
+def end_on(connection: Connection, piece: int, fail: Callable[[int], None]) -> None:
+    """Let a piece wait no more; its step that is being run is handed to `fail`. One that has been taken off is passed over."""
+    row = find_piece(connection, piece)
+    if row is not None:
+        fail(row.edit)
+        store.end_dressing(connection, piece)
+
+
+def begin_on(connection: Connection, pieces: Sequence[int], artist: str, reopen: Callable[[int], None]) -> None:
+    """Let pieces wait to be put on again; the step of each that failed is handed to `reopen`."""
+    there = [row for row in (find_piece(connection, piece) for piece in pieces) if row is not None]
+    for row in there:
+        reopen(row.edit)
+    store.begin_dressing(connection, [row.id for row in there], artist)

@@ -714,6 +714,86 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Jobs
+         * @description Return what is done, what waits and what has failed, in this order; jobs that do one thing together are one line.
+         */
+        get: operations["jobs_api_jobs_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job}/stop": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Stop
+         * @description Stop a job, and those that do the same thing with it; what is done of that stays.
+         */
+        post: operations["stop_api_jobs__job__stop_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job}/again": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Again
+         * @description Try a job that has failed once more.
+         */
+        post: operations["again_api_jobs__job__again_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Dismiss
+         * @description Take a job that has failed off the list.
+         */
+        delete: operations["dismiss_api_jobs__job__delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/pieces/{piece}/lasso": {
         parameters: {
             query?: never;
@@ -5276,6 +5356,43 @@ export interface components {
             worst: components["schemas"]["HuntFoundOut"][];
         };
         /**
+         * JobLineOut
+         * @description Jobs that do one thing together, or one alone: `job` is one of them, `count` how many are left of it.
+         *
+         *     `task` is the kind of the work, `subject` what it is done to; `done` of `total` is how far that is, 0 of 0 where it has no parts.
+         */
+        JobLineOut: {
+            /** Job */
+            job: number;
+            /** Task */
+            task: string;
+            /** Subject */
+            subject: string;
+            /** Production */
+            production: number | null;
+            /** Author */
+            author: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "doing" | "waiting" | "stopping" | "failed";
+            /** Asked At */
+            asked_at: string | null;
+            /** Begun At */
+            begun_at: string | null;
+            /** Done */
+            done: number;
+            /** Total */
+            total: number;
+            /** Count */
+            count: number;
+            /** Why */
+            why: string | null;
+            /** Can Stop */
+            can_stop: boolean;
+        };
+        /**
          * JointOut
          * @description A joint that can be posed; `handle` if it can be dragged.
          */
@@ -9184,6 +9301,113 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["HuntOut"];
                 };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    jobs_api_jobs_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobLineOut"][];
+                };
+            };
+        };
+    };
+    stop_api_jobs__job__stop_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    again_api_jobs__job__again_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    dismiss_api_jobs__job__delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Validation Error */
             422: {

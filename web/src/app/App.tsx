@@ -15,23 +15,28 @@ import { useRoom, useRoomOf } from "../store/room";
 import { Button } from "../ui/controls";
 import { ErrorBoundary } from "../ui/ErrorBoundary";
 import { Toasts } from "../ui/Toasts";
+import { JobsButton } from "./jobs/JobsButton";
 import { TopBar } from "./TopBar";
 import { TEXT } from "./texts";
 
+const JobsDialog = lazy(() => import("./jobs/JobsDialog"));
 const CopiesDialog = lazy(() => import("../rooms/productions/CopiesDialog"));
 
 /** The page of all productions, or the rooms of one. */
 export function App() {
-  const { place, production } = useRoomOf("place", "production");
+  const { place, production, jobs } = useRoomOf("place", "production", "jobs");
   useChanges();
-  if (place === "productions")
-    return (
-      <>
-        <ProductionsPage />
-        <Toasts />
-      </>
-    );
-  return <Rooms key={production ?? "last"} />;
+  return (
+    <>
+      {place === "productions" ? <ProductionsPage tools={<JobsButton />} /> : <Rooms key={production ?? "last"} />}
+      {jobs && (
+        <Suspense>
+          <JobsDialog />
+        </Suspense>
+      )}
+      <Toasts />
+    </>
+  );
 }
 
 function Rooms() {

@@ -4,6 +4,7 @@ import type { Production } from "../api/client";
 import { useSheet } from "../api/hooks";
 import { useRoomOf } from "../store/room";
 import { Lamp, Wordmark } from "../ui/Lamp";
+import { JobsButton } from "./jobs/JobsButton";
 import { ProductionMenu } from "./ProductionMenu";
 import { TEXT } from "./texts";
 
@@ -71,6 +72,7 @@ export function TopBar({ production }: { production: Production }) {
         >
           <Search size={13} /> {TEXT.findOrDo} <kbd className="font-text">/</kbd>
         </button>
+        <JobsButton />
         <Lamp />
       </div>
     </header>

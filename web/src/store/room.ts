@@ -90,6 +90,8 @@ export interface Room {
   find: boolean;
   /** Whether the working copies are open. */
   copies: boolean;
+  /** Whether the list of jobs is open. */
+  jobs: boolean;
   live: Record<string, number> | null;
   /** The shot that is looked through; turning the figure leaves it. */
   shot: number | null;
@@ -152,6 +154,7 @@ export const useRoom = create<Room>((set) => ({
   motion: null,
   find: false,
   copies: false,
+  jobs: false,
   yaw: 0.35,
   pitch: 0.06,
   zoom: 1,

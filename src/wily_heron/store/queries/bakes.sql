@@ -31,3 +31,7 @@ where id = %(bake)s and state = 'running' and done = %(done)s returning id;
 -- name: end_bake
 -- One that has ended already stays as it ended.
 update bake set state = %(state)s, why = %(why)s, checkpoint = null where id = %(bake)s and state = 'running' returning id;
+
+-- name: reopen_bake
+-- A bake that failed goes on from its last pose.
+update bake set state = 'running', why = '' where id = %(bake)s and state = 'failed';

@@ -34,3 +34,12 @@ update batch_row set state = 'cancelled' where batch_id = %(batch)s and state = 
 -- name: waiting_batch_rows
 -- Files that a crash left waiting; asked again at start.
 select id from batch_row where state = 'waiting' order by id;
+
+-- name: reopen_batch_row
+-- A file that was refused, or let go, waits again.
+with b as (update batch set cancelled = false where id = (select batch_id from batch_row where id = %(row)s))
+update batch_row set state = 'waiting', why = '' where id = %(row)s and state in ('refused', 'cancelled');
+
+-- name: batch_of_row
+-- The batch that a file came in with.
+select batch_id as id from batch_row where id = %(row)s;

@@ -63,3 +63,7 @@ update hunt set state = 'cancelled' where id = %(hunt)s and state = 'running' re
 -- name: open_hunt_parts
 -- Those that a crash left; asked again at start.
 select p.hunt_id as hunt, p.part from hunt_part p join hunt h on h.id = p.hunt_id where h.state = 'running' and p.done < p.poses;
+
+-- name: reopen_hunt
+-- A hunt that was given up goes on.
+update hunt set state = 'running' where id = %(hunt)s and state = 'cancelled';

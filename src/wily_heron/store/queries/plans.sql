@@ -40,3 +40,7 @@ insert into plan_work (plan_id, key, value) values (%(plan)s, %(key)s, %(value)s
 -- name: drop_plan_work
 -- A plan that has ended needs it no more.
 delete from plan_work where plan_id = %(plan)s;
+
+-- name: reopen_plan
+-- A plan that failed is made once more.
+update plan set state = 'planning', why = '' where id = %(plan)s and state = 'failed';

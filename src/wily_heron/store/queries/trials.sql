@@ -84,3 +84,9 @@ order by (figures->>'area_cm2')::real desc;
 -- name: keep_causes
 -- What a failing cell comes from.
 update trial_cell set causes = %(causes)s where trial_id = %(trial)s and wearer_id = %(wearer)s and pose = %(pose)s;
+
+-- name: reopen_cells
+-- Cells that could not be measured wait again, and their run with them.
+with t as (update trial set state = 'running', finished_at = null where id = %(trial)s)
+update trial_cell set error = null
+where trial_id = %(trial)s and wearer_id = %(wearer)s and pose = any(%(columns)s) and figures is null;

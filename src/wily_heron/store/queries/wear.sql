@@ -42,3 +42,8 @@ where id = %(run)s and state = 'running' and not exists (select 1 from wear_row 
 -- name: cancel_wear_run
 -- What is done stays; one that has ended stays as it ended.
 update wear_run set state = 'cancelled', finished_at = now() where id = %(run)s and state = 'running';
+
+-- name: reopen_wear_row
+-- What needs the artist is looked at once more.
+with r as (update wear_run set state = 'running', finished_at = null where id = %(run)s)
+update wear_row set state = 'waiting', why = '' where run_id = %(run)s and piece_id = %(piece)s and wearer_id = %(wearer)s and state = 'needs';

@@ -89,3 +89,9 @@ def end_bake(connection: Connection, bake: BakeRow, state: Literal["cancelled", 
     """End a bake that is under way."""
     run(connection, "end_bake", bake=bake.id, state=state, why=why)
     notify(connection, "bake", piece=bake.piece)
+
+
+def reopen_bake(connection: Connection, bake: int) -> None:
+    """Let a bake that failed go on from its last pose."""
+    run(connection, "reopen_bake", bake=bake)
+    notify(connection, "bake")

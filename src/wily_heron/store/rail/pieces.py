@@ -142,10 +142,15 @@ def pieces_of(connection: Connection, production: int) -> list[PieceRow]:
 
 def get_piece(connection: Connection, piece: int) -> PieceRow:
     """Return a piece. Raises `NotFound` if there is none."""
-    found = row(connection, PieceRow, "piece", piece=piece)
+    found = find_piece(connection, piece)
     if found is None:
         raise _none(piece)
     return found
+
+
+def find_piece(connection: Connection, piece: int) -> PieceRow | None:
+    """Return a piece, None if there is none."""
+    return row(connection, PieceRow, "piece", piece=piece)
 
 
 def get_edit(connection: Connection, edit: int) -> EditRow | None:

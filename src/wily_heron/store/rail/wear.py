@@ -86,3 +86,9 @@ def cancel_run(connection: Connection, run_id: int) -> None:
     get_run(connection, run_id)
     run(connection, "cancel_wear_run", run=run_id)
     notify(connection, "wear", run=run_id)
+
+
+def reopen_row(connection: Connection, run_id: int, piece: int, wearer: int) -> None:
+    """Let a piece that needs the artist on a wearer wait to be looked at once more."""
+    run(connection, "reopen_wear_row", run=run_id, piece=piece, wearer=wearer)
+    notify(connection, "wear", run=run_id)

@@ -143,3 +143,9 @@ def cancel_hunt(connection: Connection, hunt: int) -> None:
     get_hunt(connection, hunt)
     run(connection, "cancel_hunt", hunt=hunt)
     notify(connection, "hunt", hunt=hunt)
+
+
+def reopen_hunt(connection: Connection, hunt: int) -> None:
+    """Let a hunt that was given up go on."""
+    run(connection, "reopen_hunt", hunt=hunt)
+    notify(connection, "hunt", hunt=hunt)

@@ -120,6 +120,12 @@ def finish_plan(connection: Connection, plan: int, state: Literal["ready", "fail
     notify(connection, "plan", plan=plan)
 
 
+def reopen_plan(connection: Connection, plan: int) -> None:
+    """Let a plan that failed be made once more."""
+    run(connection, "reopen_plan", plan=plan)
+    notify(connection, "plan", plan=plan)
+
+
 def set_plan(connection: Connection, plan: PlanRow, state: State, edits: Sequence[PlanEdit] | None = None) -> None:
     """Note that a plan is carried out, taken back or put aside."""
     run(connection, "set_plan", plan=plan.id, state=state, edits=_json(plan.edits if edits is None else edits))

@@ -148,6 +148,12 @@ def fail_cell(connection: Connection, trial: int, wearer: int, column: str, erro
     _came(connection, trial, wearer, column)
 
 
+def reopen_cells(connection: Connection, trial: int, wearer: int, columns: Sequence[str]) -> None:
+    """Let a wearer's cells that could not be measured wait again, and their run with them."""
+    run(connection, "reopen_cells", trial=trial, wearer=wearer, columns=list(columns))
+    notify(connection, "trial", trial=trial)
+
+
 def keep_causes(connection: Connection, trial: int, wearer: int, column: str, causes: Sequence[Cause]) -> None:
     """Store what a failing cell comes from."""
     run(connection, "keep_causes", trial=trial, wearer=wearer, pose=column, causes=Jsonb([cause.model_dump() for cause in causes]))

@@ -84,6 +84,18 @@ def end_file(connection: Connection, row_id: int, state: State, why: str, item: 
     notify(connection, "stock")
 
 
+def reopen_file(connection: Connection, row: int) -> None:
+    """Let a file that was refused, or let go, wait again."""
+    run(connection, "reopen_batch_row", row=row)
+    notify(connection, "stock")
+
+
+def cancel_batch_of(connection: Connection, row: int) -> None:
+    """Stop the batch that a file came in with."""
+    for batch in numbers(connection, "batch_of_row", row=row):
+        cancel_batch(connection, batch)
+
+
 def cancel_batch(connection: Connection, batch: int) -> None:
     """Stop a batch: what is taken in stays, what waits is let go."""
     run(connection, "cancel_batch", batch=batch)

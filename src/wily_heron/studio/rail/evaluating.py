@@ -16,8 +16,6 @@ from .. import failures, work
 from ..work import Work
 
 THUMB = (96, 96)
-_STOPPED = Problem(what="the computation stopped unexpectedly, three times", where="this step",
-                   todo="Undo the last change, or change this step. A piece of fewer faces takes less memory.")
 
 
 def waiting_work() -> list[Work]:
@@ -53,14 +51,6 @@ def evaluate_edit(edit: int) -> str | None:
         store.finish(connection, row, piece, picture, textures)
         stands = store.get_edit(connection, edit)
     return stands.geometry if stands else None
-
-
-def set_aside(edit: int) -> None:
-    """Store that a waiting edit cannot be run: the process that ran it ended each time."""
-    with transaction() as connection:
-        row = store.get_edit(connection, edit)
-        if row is not None and row.status == "waiting":
-            store.fail(connection, row, _STOPPED)
 
 
 def thumb_of(piece: Piece) -> bytes:

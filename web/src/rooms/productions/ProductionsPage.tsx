@@ -1,5 +1,5 @@
 import { Plus } from "lucide-react";
-import { useState } from "react";
+import { type ReactNode, useState } from "react";
 import { enter, useChangeProductions, useProductions } from "../../api/production/productions";
 import { ACCEPT } from "../../api/wire/uploads";
 import { useRoom } from "../../store/room";
@@ -11,8 +11,8 @@ import { Bin } from "./Bin";
 import { ProductionCard } from "./ProductionCard";
 import { TEXT } from "./texts";
 
-/** The first page: every production of the studio. */
-export function ProductionsPage() {
+/** The first page: every production of the studio; `tools` stand in its top bar. */
+export function ProductionsPage({ tools }: { tools?: ReactNode }) {
   const { data, error } = useProductions();
   const { begin, beginWith, unpack } = useChangeProductions();
   const [beginning, setBeginning] = useState(false);
@@ -24,7 +24,8 @@ export function ProductionsPage() {
     <div className="grid h-full grid-rows-[46px_minmax(0,1fr)]">
       <header className="flex items-center border-b border-rule bg-card px-4">
         <Wordmark />
-        <span className="ml-auto">
+        <span className="ml-auto flex items-center gap-2.5">
+          {tools}
           <Lamp />
         </span>
       </header>

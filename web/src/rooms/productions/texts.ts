@@ -11,7 +11,6 @@ export const TEXT = {
   byItself: "made by itself",
   cancel: "Cancel",
   cast: "Cast",
-  close: "Close",
   comeSince: (names: string) => `Has come since: ${names}.`,
   copiesHint:
     "The production as it stood: its cast, poses, shots, panels and rail. One is made before a plan, an import or a deletion.",
