@@ -9,6 +9,7 @@ import pytest
 
 import wily_heron.store as package
 from wily_heron.store.db import Row, queries, transaction
+from wily_heron.store.jobs import ABOUT
 
 STORE = Path(package.__file__).parent
 ASKING = ("run", "one", "row", "rows", "changed", "number", "numbers")
@@ -66,7 +67,7 @@ def test_every_query_is_asked_by_the_store_and_every_asked_query_is_there():
         literal = [a for a in args if isinstance(a, ast.Constant) and isinstance(a.value, str)]
         assert named or not literal, f"{path.name}: {function} asks for {literal[0].value if literal else ''}"
         asked |= named
-    by_name = {"parent_of", "newest_child_of"}  # handed on by name in store/rail/pieces.py
+    by_name = {"parent_of", "newest_child_of"} | {query for _, query in ABOUT.values()}  # handed on by name in rail/pieces.py and jobs.py
     assert set(queries()) - asked - by_name == set()
 
 

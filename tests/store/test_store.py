@@ -153,7 +153,7 @@ def test_known_cells_are_taken_over_by_a_new_trial(piece: int):
     with transaction() as c:
         production = store.get_piece(c, piece).production
         wearer = add_wearer(c, production, "Ibbet", {}, "Wrenna")
-        cells = [(wearer, "sit", "k" * 64)]
+        cells = [trials.NewCell(wearer, "sit", "k" * 64)]
         first, missing = trials.add_trial(c, production, {"": [("Cap", "g")]}, cells)
         assert missing == [(wearer, "sit")]
         trials.finish_cell(c, first, wearer, "sit", clean, b"picture")
@@ -170,7 +170,7 @@ def test_the_last_two_of_a_run_that_end_side_by_side_close_it(piece: int, what: 
         production = store.get_piece(c, piece).production
         one, two = (add_wearer(c, production, name, {}, "Wrenna") for name in ("Ibbet", "Old Moss"))
         if what == "sheet":
-            made, _ = trials.add_trial(c, production, {}, [(one, "sit", "k" * 64), (two, "sit", "l" * 64)])
+            made, _ = trials.add_trial(c, production, {}, [trials.NewCell(one, "sit", "k" * 64), trials.NewCell(two, "sit", "l" * 64)])
         elif what == "hunt":
             parts = [hunts.Hunted(name=str(w), wearer=w, body=None, shape={}) for w in (one, two)]
             made = hunts.add_hunt(c, production, {}, 1, 0.5, parts, 1)

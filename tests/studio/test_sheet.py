@@ -89,7 +89,8 @@ def test_a_second_sheet_measures_only_what_has_changed(desk: Desk, jobs: Jobs, w
     assert {c.wearer for c in stale.cells if c.key in stale.stale} == {changed.id}
     begun = trials.begin(desk)
     assert {w.values["wearer"] for w in jobs.asked} == {changed.id}
-    assert sum(c.figures is not None for c in begun.cells) == 2
+    waiting = [c for c in begun.cells if c.key in begun.stale]  # shown as they were, until they are measured
+    assert [(c.wearer, c.figures is not None) for c in waiting] == [(changed.id, True)] * 2
     left = trials.waiting_work()
     assert {w.values["wearer"] for w in left} == {changed.id}
     assert sorted(w for work in left for w in work.values["columns"]) == ["kneel", "stand"]
@@ -100,6 +101,110 @@ def test_a_second_sheet_measures_only_what_has_changed(desk: Desk, jobs: Jobs, w
     assert next(run.state for run in trials.runs(desk.production)) == "cancelled"
     with pytest.raises(NotFound):
         trials.get(begun.trial.id + 1)
+
+
+def test_a_change_is_measured_again_by_itself_and_nothing_else_is(desk: Desk, jobs: Jobs, worn):
+    from wily_heron.studio.productions import cast
+    from wily_heron.studio.productions.overview import overview
+    from wily_heron.studio.sheet import trials
+
+    assert trials.again(desk) is None  # nobody has asked for a sheet
+    first = measured(desk, jobs)
+    assert trials.again(desk) is None
+    changed = overview().cast[1]
+    cast.set_shape(desk, changed.id, {"girth": 0.2})
+    begun = trials.again(desk)
+    assert begun is not None
+    assert begun.trial.automatic
+    assert {(w.values["wearer"], w.priority < 0) for w in jobs.asked} == {(changed.id, True)}
+    assert trials.again(desk) is None  # it is under way
+    cast.set_shape(desk, changed.id, {"girth": 0.4})
+    last = trials.again(desk)  # what was under way is of no use any more
+    assert last is not None
+    jobs.do_all()
+    now = trials.latest(desk.production)
+    assert now is not None
+    assert (now.trial.id, now.trial.state, now.stale) == (last.trial.id, "done", frozenset())
+    assert trials.get(begun.trial.id).trial.state == "cancelled"
+    assert [run.id for run in trials.runs(desk.production)] == [first.trial.id]  # to compare with what was asked for
+    trials.cancel(trials.begin(desk).trial.id)
+
+
+def test_a_sheet_that_was_stopped_and_pieces_being_worked_out_are_left_alone(desk: Desk, jobs: Jobs, worn):
+    from wily_heron.studio.productions import cast
+    from wily_heron.studio.productions.overview import overview
+    from wily_heron.studio.rail import rail
+    from wily_heron.studio.sheet import trials
+
+    measured(desk, jobs)
+    row = rail.change_recipe(desk, worn.id, worn.recipe.model_copy(update={"steps": worn.recipe.steps[:2]}), "Unfollow", worn.edit)
+    assert row.status == "waiting"
+    assert trials.again(desk) is None
+    jobs.do_all()
+    begun = trials.again(desk)
+    assert begun is not None
+    trials.cancel(begun.trial.id)
+    cast.set_shape(desk, overview().cast[0].id, {"hip": 0.5})
+    assert trials.again(desk) is None
+
+
+def test_chosen_rows_and_columns_are_measured_and_what_is_known_stays(desk: Desk, jobs: Jobs, worn):
+    from wily_heron.studio.productions import cast
+    from wily_heron.studio.productions.overview import overview
+    from wily_heron.studio.sheet import trials
+    from wily_heron.studio.sheet.trials import Choice
+
+    ibbet, moss = (w.id for w in overview().cast)
+    begun = trials.begin(desk, Choice(frozenset({moss}), frozenset({"kneel"})))
+    assert [(w.values["wearer"], w.values["columns"]) for w in jobs.asked] == [(moss, ["kneel"])]
+    jobs.do_all()
+    assert [(c.wearer, c.pose) for c in trials.get(begun.trial.id).cells] == [(moss, "kneel")]
+    cast.set_shape(desk, moss, {"girth": 0.1})
+    cast.set_shape(desk, ibbet, {"hip": 0.4})
+    again = trials.again(desk)  # of what was chosen, and of nothing else
+    assert again is not None
+    assert (again.trial.total, again.trial.whole) == (1, False)
+    jobs.do_all()
+    more = trials.begin(desk, Choice(frozenset({ibbet})))
+    assert {(c.wearer, c.pose) for c in more.cells} == {(ibbet, "stand"), (ibbet, "kneel"), (moss, "kneel")}
+    with pytest.raises(InputError, match="no cell is chosen"):
+        trials.begin(desk, Choice(frozenset()))
+    jobs.do_all()
+
+
+def test_a_run_of_one_outfit_is_of_it_on_everybody_whatever_they_have_on(desk: Desk, jobs: Jobs, worn):
+    from wily_heron.studio.productions import outfits
+    from wily_heron.studio.productions.overview import overview
+    from wily_heron.studio.sheet import trials
+    from wily_heron.studio.sheet.trials import Choice
+
+    own = measured(desk, jobs)
+    moss = overview().cast[1]
+    bare = outfits.begin(desk, "Undress")
+    outfits.put_on(moss.id, bare)
+    jobs.do_all()
+    plain = measured(desk, jobs)
+    assert {c.wearer for c in plain.cells} == {overview().cast[0].id}
+    of_it = trials.begin(desk, Choice(outfit=worn.outfit))
+    assert of_it.trial.of_outfit == worn.outfit
+    assert {(c.wearer, c.pose): c.figures for c in of_it.cells} == {(c.wearer, c.pose): c.figures for c in own.cells}  # all known
+    assert of_it.stale == frozenset()
+    assert trials.again(desk) is None
+
+
+def test_a_sheet_makes_way_for_a_job_that_an_artist_waits_for(desk: Desk, jobs: Jobs, worn, monkeypatch: pytest.MonkeyPatch):
+    from wily_heron.studio.sheet import trials
+
+    begun = trials.begin(desk)
+    work = jobs.asked.pop(0)
+    monkeypatch.setattr(trials, "urgent_waits", lambda connection: True)
+    handed_on: list = []
+    trials.measure_wearer(**{**work.values, "shots": []}, ask=handed_on.append)
+    assert [w.values["columns"] for w in handed_on] == [work.values["columns"]]
+    monkeypatch.undo()
+    jobs.asked += handed_on
+    jobs.do_all()
+    assert trials.get(begun.trial.id).trial.state == "done"
 
 
 def test_what_showed_most_before_is_measured_first(desk: Desk, jobs: Jobs, worn):

@@ -73,7 +73,7 @@ def bake_drapes(bake: int) -> None:
 def measure_wearer(trial: int, wearer: int, columns: list[str], pieces: Worn, shots: list[dict]) -> None:
     """Measure those of a wearer's cells of a run that are not measured yet, in the order of `columns`."""
     rows = [ShotRow.model_validate(shot) for shot in shots]
-    trials.measure_wearer(trial, wearer, columns, [(name, sha) for name, sha in pieces], rows)
+    trials.measure_wearer(trial, wearer, columns, [(name, sha) for name, sha in pieces], rows, ask)
 
 
 @task("explain_wearer", Limit(seconds=1800))

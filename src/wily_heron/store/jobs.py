@@ -45,7 +45,7 @@ class AboutRow(Row):
     total: int
 
 
-_ABOUT: dict[str, tuple[str, str]] = {
+ABOUT: dict[str, tuple[str, str]] = {
     "evaluate_edit": ("edit", "about_edits"), "dress_pieces": ("pieces", "about_pieces"), "fit_outfit": ("outfit", "about_outfits"),
     "take_in_file": ("row", "about_batch_rows"), "draw_strip": ("item", "about_items"), "take_apart": ("apart", "about_aparts"),
     "wear_piece": ("run_id", "about_wear_runs"), "bake_drapes": ("bake", "about_bakes"), "measure_wearer": ("trial", "about_trials"),
@@ -67,9 +67,9 @@ def get_job(connection: Connection, job: int) -> JobRow:
 
 def about(connection: Connection, task: str, some: Sequence[Mapping[str, Any]]) -> list[list[AboutRow]]:
     """Return what is there of that which each of `some` jobs of a kind is about: nothing where it is gone."""
-    if task not in _ABOUT:
+    if task not in ABOUT:
         return [[] for _ in some]
-    name, query = _ABOUT[task]
+    name, query = ABOUT[task]
     named = [values[name] if isinstance(values[name], list) else [values[name]] for values in some]
     found = rows(connection, AboutRow, query, some=list({number for numbers in named for number in numbers}))
     return [[each for each in found if each.of in numbers] for numbers in named]
@@ -80,7 +80,12 @@ def is_wanted(connection: Connection, job: int) -> Literal["yes", "stop", "gone"
     found = row(connection, JobRow, "job", job=job)
     if found is None or found.stopping:
         return "stop"
-    return "yes" if found.task not in _ABOUT or about(connection, found.task, [found.values])[0] else "gone"
+    return "yes" if found.task not in ABOUT or about(connection, found.task, [found.values])[0] else "gone"
+
+
+def urgent_waits(connection: Connection) -> bool:
+    """Return whether a job that an artist waits for waits itself."""
+    return changed(connection, "urgent_job_waits")
 
 
 def note(connection: Connection, job: int, why: str, failed: bool) -> None:

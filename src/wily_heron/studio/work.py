@@ -73,10 +73,11 @@ def draw(item: int) -> Work:
     return Work("draw_strip", 1, {"item": item})
 
 
-def measure(trial: int, wearer: int, columns: Sequence[str], worn: Worn, shots: Sequence[ShotRow]) -> Work:
-    """Measure some columns of a wearer's row of the sheet."""
+def measure(trial: int, wearer: int, columns: Sequence[str], worn: Worn, shots: Sequence[ShotRow], automatic: bool = False) -> Work:
+    """Measure some columns of a wearer's row of the sheet; a run that began by itself after all that artists have asked for."""
     rows = [shot.model_dump(mode="json") for shot in shots]
-    return Work("measure_wearer", 0, {"trial": trial, "wearer": wearer, "columns": list(columns), "pieces": worn, "shots": rows})
+    values = {"trial": trial, "wearer": wearer, "columns": list(columns), "pieces": worn, "shots": rows}
+    return Work("measure_wearer", -1 if automatic else 0, values)
 
 
 def explain(trial: int, wearer: int, worn: Worn) -> Work:

@@ -82,10 +82,10 @@ def worn(rail: Iterable[OnRail], who: Dressable, unfinished: bool = False) -> Wo
     return list(zip(layer_names(piece.name for piece in standing), shas, strict=True))
 
 
-def worn_by(rail: Iterable[OnRail], cast: Iterable[CastRow]) -> dict[str, Worn]:
-    """Return what each wearer has on, by name; those who have nothing on are left out."""
+def worn_by(rail: Iterable[OnRail], cast: Iterable[CastRow], outfit: int | None = None) -> dict[str, Worn]:
+    """Return what each wearer has on, or would have on in one outfit, by name; those who have nothing on are left out."""
     on = list(rail)
-    found = {w.name: worn(on, w) for w in cast}
+    found = {w.name: worn(on, w if outfit is None else Rail(outfit, w.body)) for w in cast}
     return {name: pieces for name, pieces in found.items() if pieces}
 
 

@@ -173,7 +173,11 @@ export function useShapeHistory() {
 }
 
 export function useTrial() {
-  const start = useServerChange(async () => (await api.POST("/api/trials")).data, ["trial"]);
+  const start = useServerChange(
+    async (choice: components["schemas"]["ChoiceIn"] | undefined) =>
+      (await api.POST("/api/trials", { body: choice ?? null })).data,
+    ["trial"],
+  );
   const cancel = useServerChange(
     (trial: number) => api.DELETE("/api/trials/{trial}", { params: { path: { trial } } }),
     ["trial"],

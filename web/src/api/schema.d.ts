@@ -539,7 +539,7 @@ export interface paths {
         };
         /**
          * Events
-         * @description Stream changes as server-sent events, each an `Event` as JSON.
+         * @description Stream changes as server-sent events, each an `Event` as JSON. While a page listens, the sheet of its production is kept measured.
          */
         get: operations["events_api_events_get"];
         put?: never;
@@ -2988,7 +2988,7 @@ export interface paths {
         put?: never;
         /**
          * Start
-         * @description Measure every wearer in every pose; cells known from before are taken over at once.
+         * @description Measure every wearer in every pose, or those that are chosen; cells known from before are taken over at once.
          */
         post: operations["start_api_trials_post"];
         delete?: never;
@@ -3973,6 +3973,18 @@ export interface components {
             wearer?: number | null;
             /** Unfinished */
             unfinished?: boolean | null;
+        };
+        /**
+         * ChoiceIn
+         * @description What a run is to hold: rows (wearers) and columns, all where none are named; one outfit on everybody, or what each has on.
+         */
+        ChoiceIn: {
+            /** Wearers */
+            wearers?: number[] | null;
+            /** Columns */
+            columns?: string[] | null;
+            /** Outfit */
+            outfit?: number | null;
         };
         /**
          * ChooseIn
@@ -7553,6 +7565,9 @@ export interface components {
         /**
          * TrialOut
          * @description A run of the trial sheet. `stale` when the outfit has changed since.
+         *
+         *     It began by itself after a change, or not; it holds the whole sheet, or what was chosen of it; it is of one outfit on everybody, or of
+         *     what each has on.
          */
         TrialOut: {
             /** Id */
@@ -7573,6 +7588,12 @@ export interface components {
              * Format: date-time
              */
             started_at: string;
+            /** Automatic */
+            automatic: boolean;
+            /** Whole */
+            whole: boolean;
+            /** Of Outfit */
+            of_outfit: number | null;
             /** Stale */
             stale: boolean;
             /** Cells */
@@ -9015,7 +9036,9 @@ export interface operations {
     };
     events_api_events_get: {
         parameters: {
-            query?: never;
+            query?: {
+                production?: number | null;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -9030,6 +9053,15 @@ export interface operations {
                 content: {
                     "text/event-stream": unknown;
                     "application/json": components["schemas"]["Event"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
                 };
             };
         };
@@ -13500,7 +13532,11 @@ export interface operations {
             path?: never;
             cookie?: never;
         };
-        requestBody?: never;
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["ChoiceIn"] | null;
+            };
+        };
         responses: {
             /** @description Successful Response */
             201: {

@@ -92,6 +92,8 @@ export interface Room {
   copies: boolean;
   /** Whether the list of jobs is open. */
   jobs: boolean;
+  /** Which cells of the sheet are measured: all rows or columns where there is no list; in one outfit, or in what each has on. */
+  choice: { wearers: number[] | null; columns: string[] | null; outfit: number | null };
   live: Record<string, number> | null;
   /** The shot that is looked through; turning the figure leaves it. */
   shot: number | null;
@@ -110,7 +112,10 @@ export interface Room {
 }
 
 /** What is as at first in every production: who is looked at, in what pose, with which piece in hand. */
-export const AT_FIRST = {
+export const AT_FIRST: Pick<
+  Room,
+  "wearer" | "pose" | "piece" | "step" | "sheet" | "apart" | "panel" | "posing" | "live" | "shot" | "look" | "choice"
+> = {
   wearer: null,
   pose: "stand",
   piece: null,
@@ -122,7 +127,8 @@ export const AT_FIRST = {
   live: null,
   shot: null,
   look: null,
-} as const;
+  choice: { wearers: null, columns: null, outfit: null },
+};
 
 export const useRoom = create<Room>((set) => ({
   production: null,

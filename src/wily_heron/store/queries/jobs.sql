@@ -33,6 +33,10 @@ delete from procrastinate_jobs where id = %(job)s and status in ('todo', 'failed
 -- Its worker ends it.
 update procrastinate_jobs set abort_requested = true where id = %(job)s and status = 'doing' returning id;
 
+-- name: urgent_job_waits
+-- An artist waits for it; what measures and draws comes after.
+select id from procrastinate_jobs where status = 'todo' and priority > 0 and (scheduled_at is null or scheduled_at <= now()) limit 1;
+
 -- name: about_edits
 -- Steps of pieces.
 select e.id as of, e.id as thing, p.production_id as production, p.name as subject, e.author, 0 as done, 0 as total

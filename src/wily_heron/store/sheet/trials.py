@@ -2,7 +2,7 @@
 
 from collections.abc import Mapping, Sequence
 from datetime import datetime
-from typing import Literal
+from typing import Literal, NamedTuple
 
 import orjson
 from psycopg.types.json import Jsonb
@@ -27,7 +27,11 @@ class Cause(Row):
 
 
 class TrialRow(Row):
-    """A run of the sheet: what is worn in it by each body ("" for the house's figure), and how long it has taken (seconds)."""
+    """A run of the sheet: what is worn in it by each body ("" for the house's figure), and how long it has taken (seconds).
+
+    It began by itself after a change, or not; it holds the whole sheet, or what was chosen of it; it is of one outfit on everybody, or of
+    what each has on.
+    """
 
     id: int
     production: int
@@ -35,6 +39,9 @@ class TrialRow(Row):
     total: int
     done: int
     state: State
+    automatic: bool
+    whole: bool
+    of_outfit: int | None
     started_at: datetime
     seconds: float
 
@@ -72,15 +79,27 @@ class _Taken(Row):
     known: bool
 
 
-def add_trial(connection: Connection, production: int, outfit: Mapping[str, Worn], cells: Sequence[tuple[int, str, str]]) -> tuple[
-        int, list[tuple[int, str]]]:
-    """Begin a run of cells (wearer, column, key) in the place of the one before; return it, and the cells that are not known."""
+class NewCell(NamedTuple):
+    """A cell of a run that begins; one that is not wanted is in it only if it is known."""
+
+    wearer: int
+    column: str
+    key: str
+    wanted: bool = True
+
+
+def add_trial(connection: Connection, production: int, outfit: Mapping[str, Worn], cells: Sequence[NewCell], *, automatic: bool = False,
+              whole: bool = True, of_outfit: int | None = None) -> tuple[int, list[tuple[int, str]]]:
+    """Begin a run of cells in the place of the one before; return it, and the cells that are not known."""
     before = latest_trial(connection, production)
     if before:
         run(connection, "cancel_trial", trial=before.id)
-    trial = number(connection, "add_trial", production=production, outfit=orjson.dumps(outfit).decode(), total=len(cells))
-    who, where, keys = (list(column) for column in zip(*cells, strict=True)) if cells else ([], [], [])
-    taken = rows(connection, _Taken, "add_cells", trial=trial, wearers=who, poses=where, keys=keys)
+    trial = number(connection, "add_trial", production=production, outfit=orjson.dumps(outfit).decode(), automatic=automatic, whole=whole,
+                   of_outfit=of_outfit)
+    taken = rows(connection, _Taken, "add_cells", trial=trial, wearers=[c.wearer for c in cells], poses=[c.column for c in cells],
+                 keys=[c.key for c in cells], wanted=[c.wanted for c in cells])
+    run(connection, "count_cells", trial=trial)
+    run(connection, "drop_automatic_trials", production=production)
     run(connection, "close_if_done", trial=trial)
     notify(connection, "trial", trial=trial)
     return trial, [(cell.wearer, cell.pose) for cell in taken if not cell.known]
@@ -110,6 +129,11 @@ def trials_of(connection: Connection, production: int) -> list[BriefRow]:
 def cells_of(connection: Connection, trial: int) -> list[CellRow]:
     """Return the cells of a run, wearer by wearer."""
     return rows(connection, CellRow, "cells_of", trial=trial)
+
+
+def cells_before(connection: Connection, trial: int) -> list[CellRow]:
+    """Return for each cell of a run that is not measured yet what it came to in the newest run that measured it."""
+    return rows(connection, CellRow, "cells_before", trial=trial)
 
 
 def cells_among(connection: Connection, trial: int, cells: Sequence[tuple[int, str]]) -> list[CellRow]:

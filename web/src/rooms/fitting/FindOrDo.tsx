@@ -25,11 +25,7 @@ export default function FindOrDo({ production, fitting }: { production: Producti
     ...production.poses.map((p): [string, string, () => void] => ["pose", p.label, () => set({ pose: p.name })]),
     ...fitting.rail.map((p): [string, string, () => void] => ["piece", p.name, () => set({ piece: p.id })]),
     ...KINDS.map((k): [string, string, () => void] => ["step", LABEL[k], () => set({ step: k })]),
-    [
-      "do",
-      TEXT.measureTheTrialSheet,
-      () => start.mutate(undefined as never, { onSuccess: () => set({ sheet: true }) }),
-    ],
+    ["do", TEXT.measureTheTrialSheet, () => start.mutate(undefined, { onSuccess: () => set({ sheet: true }) })],
     ["do", TEXT.unfoldTheTrialSheet, () => set({ sheet: true })],
     ["do", TEXT.shapeOfThisWearer2, () => set({ panel: "shape" })],
     ["do", TEXT.measuresOfThisWearer, () => set({ panel: "measures" })],

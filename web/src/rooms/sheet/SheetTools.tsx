@@ -7,6 +7,7 @@ import { useMotions } from "../../api/posing";
 import { Check } from "../../ui/Check";
 import { Button } from "../../ui/controls";
 import { Choice } from "../../ui/Select";
+import { CellChoice } from "./CellChoice";
 import type { Order } from "./SheetGrid";
 import { TEXT } from "./texts";
 
@@ -35,7 +36,8 @@ export function SheetTools(props: Props) {
   const worn = [...new Set(production.pieces.map((p) => p.name))];
   if (!trial)
     return (
-      <div className="border-b border-rule px-5 py-1.5 text-[13px]">
+      <div className="flex gap-3 border-b border-rule px-5 py-1.5 text-[13px]">
+        <CellChoice production={production} />
         <Motions production={production} />
       </div>
     );
@@ -69,6 +71,7 @@ export function SheetTools(props: Props) {
           <option value="shots">{TEXT.whatTheShotsSee}</option>
         </Choice>
       )}
+      <CellChoice production={production} />
       <Motions production={production} />
       <Choice word={TEXT.beside} value={other ?? ""} onChoose={(v) => props.onOther(v ? Number(v) : null)}>
         <option value="">{TEXT.noOtherRun}</option>

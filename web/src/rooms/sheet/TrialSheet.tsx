@@ -14,7 +14,7 @@ import { TEXT } from "./texts";
 
 /** Every wearer in every pose; folds back onto the cell that was clicked. */
 export function TrialSheet({ production }: { production: Production }) {
-  const { set } = useRoomOf("set");
+  const { choice, set } = useRoomOf("choice", "set");
   const { start, cancel } = useTrial();
   const { plan, busy, ...planning } = usePlan();
   const waivers = useWaivers();
@@ -62,6 +62,8 @@ export function TrialSheet({ production }: { production: Production }) {
   const { mutate: pin } = pins.pin;
   const turnPin = useCallback((c: SheetCell) => pin({ wearer: c.wearer, pose: c.pose, pinned: !c.pinned }), [pin]);
   const working = production.pieces.some((p) => p.status === "waiting"); // what is worn is not known yet
+  const some = choice.wearers !== null || choice.columns !== null || choice.outfit !== null;
+  const inOne = production.outfits.find((o) => o.id === trial?.of_outfit);
   const planOpen = plan && (plan.state === "planning" || plan.state === "ready" || plan.state === "failed");
   return (
     <section aria-label={TEXT.trialSheet} className="absolute inset-0 z-20 flex flex-col bg-paper">
@@ -85,6 +87,7 @@ export function TrialSheet({ production }: { production: Production }) {
                         : TEXT.measuredInS(trial.seconds.toFixed(1)),
                     trial.stale ? TEXT.beforeTheLastChange : "",
                   )}
+          {inOne && TEXT.inOutfit(inOne.name)}
         </p>
         <div className="ml-auto flex items-center gap-2">
           {running ? (
@@ -95,9 +98,9 @@ export function TrialSheet({ production }: { production: Production }) {
             <Button
               look={trial && !trial.stale ? "plain" : "primary"}
               disabled={start.isPending || working || !production.pieces.length}
-              onClick={() => start.mutate(undefined as never)}
+              onClick={() => start.mutate(choice)}
             >
-              <Play size={12} /> {trial ? TEXT.measureAgain : TEXT.measureTheSheet}
+              <Play size={12} /> {some ? TEXT.measureTheChosen : trial ? TEXT.measureAgain : TEXT.measureTheSheet}
             </Button>
           )}
           <Button

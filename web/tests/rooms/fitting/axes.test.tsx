@@ -21,7 +21,7 @@ const TRIAL = aTrial([
 beforeEach(() => room());
 
 async function opened(part: React.ReactNode, trial: Trial | null = TRIAL) {
-  house({ "GET /api/trials/latest": trial });
+  house({ "GET /api/trials/latest": trial, "GET /api/jobs": [] });
   const page = await shown(part);
   await settled();
   return page;

@@ -1,6 +1,7 @@
 """Trial sheets: start, follow, cancel, take away."""
 
-from typing import Annotated, Literal
+from collections.abc import Sequence
+from typing import Annotated, Literal, TypeVar
 
 from fastapi import APIRouter, Query, Response
 from pydantic import StringConstraints
@@ -9,17 +10,19 @@ from ....studio.sheet import explaining, trials
 from ....studio.sheet.export import sheet_as
 from ...deps import AtDesk, ProductionId
 from ...wire import answers, file
-from .schemas import TrialBriefOut, TrialCellsOut, TrialOut
+from .schemas import ChoiceIn, TrialBriefOut, TrialCellsOut, TrialOut
 
 router = APIRouter(prefix="/api/trials", tags=["trials"])
+Hashed = TypeVar("Hashed", int, str)
 CellName = Annotated[str, StringConstraints(pattern=r"^\d{1,9}:.{1,80}$")]
 _MEDIA = {"csv": "text/csv", "json": "application/json", "png": "image/png"}
 
 
 @router.post("", status_code=201)
-def start(desk: AtDesk) -> TrialOut:
-    """Measure every wearer in every pose; cells known from before are taken over at once."""
-    return TrialOut.of(trials.begin(desk))
+def start(desk: AtDesk, request: ChoiceIn | None = None) -> TrialOut:
+    """Measure every wearer in every pose, or those that are chosen; cells known from before are taken over at once."""
+    asked = request or ChoiceIn()
+    return TrialOut.of(trials.begin(desk, trials.Choice(_all_or(asked.wearers), _all_or(asked.columns), asked.outfit)))
 
 
 @router.get("")
@@ -64,3 +67,7 @@ def some_cells(trial: int, of: Annotated[list[CellName], Query(max_length=400, d
 def cancel(trial: int) -> TrialOut:
     """Stop a running trial; what is measured stays."""
     return TrialOut.of(trials.cancel(trial))
+
+
+def _all_or(chosen: Sequence[Hashed] | None) -> frozenset[Hashed] | None:
+    return None if chosen is None else frozenset(chosen)

@@ -1,7 +1,9 @@
 """Runs of the trial sheet on the wire."""
 
 from datetime import datetime
-from typing import Literal
+from typing import Annotated, Literal
+
+from pydantic import BaseModel, Field
 
 from ....core.clearance.figures import Figures
 from ....studio.sheet.trials import Sheet
@@ -44,7 +46,11 @@ class TrialCellsOut(Out):
 
 
 class TrialOut(Out):
-    """A run of the trial sheet. `stale` when the outfit has changed since."""
+    """A run of the trial sheet. `stale` when the outfit has changed since.
+
+    It began by itself after a change, or not; it holds the whole sheet, or what was chosen of it; it is of one outfit on everybody, or of
+    what each has on.
+    """
 
     id: int
     state: Literal["running", "done", "cancelled"]
@@ -52,6 +58,9 @@ class TrialOut(Out):
     done: int
     seconds: float
     started_at: datetime
+    automatic: bool
+    whole: bool
+    of_outfit: int | None
     stale: bool
     cells: list[TrialCellOut]
 
@@ -60,11 +69,20 @@ class TrialOut(Out):
         """Return a run with its cells, each with whether it is stale."""
         trial = found.trial
         return cls(id=trial.id, state=trial.state, total=trial.total, done=trial.done, seconds=trial.seconds,
-                   started_at=trial.started_at, stale=bool(found.stale), cells=_cells(found))
+                   started_at=trial.started_at, automatic=trial.automatic, whole=trial.whole, of_outfit=trial.of_outfit,
+                   stale=bool(found.stale), cells=_cells(found))
 
 
 def _cells(found: Sheet) -> list[TrialCellOut]:
     return [TrialCellOut.of(c).model_copy(update={"stale": c.key in found.stale}) for c in found.cells]
+
+
+class ChoiceIn(BaseModel):
+    """What a run is to hold: rows (wearers) and columns, all where none are named; one outfit on everybody, or what each has on."""
+
+    wearers: list[int] | None = Field(default=None, max_length=2000)
+    columns: list[Annotated[str, Field(max_length=120)]] | None = Field(default=None, max_length=2000)
+    outfit: int | None = None
 
 
 class TrialBriefOut(Out):
