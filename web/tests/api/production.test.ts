@@ -37,7 +37,12 @@ describe("one piece that has changed", () => {
 
 describe("cells of a running sheet", () => {
   const cell = (wearer: number, pose: string, area: number | null) =>
-    ({ wearer, pose, figures: area === null ? null : { area_cm2: area } }) as Trial["cells"][number];
+    ({
+      wearer,
+      pose,
+      stale: area === null,
+      figures: area === null ? null : { area_cm2: area },
+    }) as Trial["cells"][number];
   const shown = () => client.getQueryData<Trial>(["trial"]);
   beforeEach(() =>
     client.setQueryData(["trial"], {
@@ -59,6 +64,12 @@ describe("cells of a running sheet", () => {
     expect(await renewCells(client, 7, ["2:stand", "1:stand"])).toBe(true);
     expect(asked.mock.calls[0]?.[1]).toEqual({ params: { path: { trial: 7 }, query: { of: ["2:stand", "1:stand"] } } });
     expect(shown()?.cells.map((c) => c.figures?.area_cm2)).toEqual([0, undefined, 0.4]);
+    expect(shown()?.stale).toBe(true); // until the last of what changed is measured
+    answers({ state: "done", done: 3, seconds: 4, cells: [cell(1, "kneel", 0)] });
+    await renewCells(client, 7, ["1:kneel"]);
+    expect(shown()?.stale).toBe(false);
+    answers({ state: "running", done: 2, seconds: 3, cells: [] });
+    await renewCells(client, 7, []);
     expect(shown()?.done).toBe(2);
     expect(shown()?.total).toBe(3);
   });

@@ -84,10 +84,10 @@ export async function renewCells(client: QueryClient, trial: number, cells: stri
   if (!data) return false;
   sheetTook(performance.now() - began);
   const fresh = new Map(data.cells.map((c) => [`${c.wearer} ${c.pose}`, c]));
-  client.setQueryData<Trial | null>(["trial"], (shown) =>
-    shown?.id === trial
-      ? { ...shown, ...data, cells: shown.cells.map((c) => fresh.get(`${c.wearer} ${c.pose}`) ?? c) }
-      : shown,
-  );
+  client.setQueryData<Trial | null>(["trial"], (shown) => {
+    if (shown?.id !== trial) return shown;
+    const placed = shown.cells.map((c) => fresh.get(`${c.wearer} ${c.pose}`) ?? c);
+    return { ...shown, ...data, cells: placed, stale: placed.some((c) => c.stale) };
+  });
   return true;
 }

@@ -89,7 +89,7 @@ export function SheetTools(props: Props) {
       </Choice>
       {compared && <span aria-live="polite">{compared}</span>}
       <span className="ml-auto flex items-center gap-2 text-soft">
-        <Download size={13} aria-hidden />
+        <Download size={13} aria-hidden className="hidden xl:inline" />
         {(["png", "csv", "json"] as const).map((kind) => (
           <a key={kind} className="hover:text-ink" href={`/api/trials/${trial.id}.${kind}`} download>
             {kind.toUpperCase()}
