@@ -1,12 +1,13 @@
 import { Canvas } from "@react-three/fiber";
-import { type ReactNode, useRef } from "react";
+import type { ReactNode } from "react";
 import { PCFShadowMap, WebGLRenderer, type WebGLRendererParameters } from "three";
 import type { Shot } from "../api/shots";
-import { useRoom, useRoomOf } from "../store/room";
 import { useTones } from "../theme/palette";
 import { AtRest, finenessNow } from "./AtRest";
 import { Camera } from "./Camera";
+import { Framing } from "./Framing";
 import { earlyDrawing, quality } from "./mesh/quality";
+import { useTurning } from "./useTurning";
 
 function renderer(props: object): WebGLRenderer {
   const settings = { ...props, antialias: quality.smooth, alpha: true } as WebGLRendererParameters;
@@ -19,10 +20,8 @@ function renderer(props: object): WebGLRenderer {
   return new WebGLRenderer({ ...settings, ...early });
 }
 
-/** The day-lit stage: drag anywhere empty to turn the figure, wheel to come near. */
+/** The day-lit stage: drag anywhere empty to turn the figure, wheel to come near, press twice to look closely. */
 export function Stage({ children, label, shot }: { children: ReactNode; label: string; shot?: Shot["shot"] }) {
-  const drag = useRef<{ x: number; y: number } | null>(null);
-  const { set } = useRoomOf("set");
   const tone = useTones();
   return (
     <div
@@ -34,23 +33,7 @@ export function Stage({ children, label, shot }: { children: ReactNode; label: s
           "radial-gradient(60% 75% at 50% 45%, var(--stage-middle), var(--stage-between) 60%, var(--stage-edge))",
         touchAction: "none",
       }}
-      onPointerDown={(e) => {
-        if (e.button === 0) drag.current = { x: e.clientX, y: e.clientY };
-      }}
-      onPointerMove={(e) => {
-        const from = drag.current;
-        if (!from || e.buttons === 0) return;
-        const { yaw, pitch } = useRoom.getState();
-        set({
-          yaw: yaw - (e.clientX - from.x) * 0.01,
-          pitch: Math.max(-0.5, Math.min(1.2, pitch + (e.clientY - from.y) * 0.005)),
-        });
-        drag.current = { x: e.clientX, y: e.clientY };
-      }}
-      onPointerUp={() => {
-        drag.current = null;
-      }}
-      onWheel={(e) => set({ zoom: Math.max(0.7, Math.min(5, useRoom.getState().zoom * Math.exp(-e.deltaY * 0.001))) })}
+      {...useTurning()}
     >
       <Canvas
         frameloop="demand"
@@ -63,6 +46,7 @@ export function Stage({ children, label, shot }: { children: ReactNode; label: s
         camera={{ fov: 24, near: 0.1, far: 20, position: [1.8, 1.2, 5] }}
       >
         <Camera shot={shot} />
+        <Framing />
         {!quality.smooth && <AtRest />}
         <hemisphereLight args={[tone("sky"), tone("earth"), 1.35]} />
         <directionalLight

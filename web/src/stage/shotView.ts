@@ -16,19 +16,21 @@ export interface Turned {
   yaw: number;
   pitch: number;
   zoom: number;
+  /** What the camera looks at and goes round; the middle of the figure where it is none. */
+  target?: [number, number, number] | null;
 }
 
-/** Where the stage's own camera stands and looks: yaw 0 is the front, a zoom above 1 comes near and looks higher. */
-export function standing({ yaw, pitch, zoom }: Turned, middle: number) {
+/** Where the stage's own camera stands and looks: yaw 0 is the front, a zoom above 1 comes near. */
+export function standing({ yaw, pitch, zoom, target }: Turned, middle: number) {
   const away = 5.0 / zoom;
-  const height = middle + (zoom > 1 ? Math.min(zoom - 1, 1) * 0.25 : 0);
+  const [x, y, z] = target ?? [0, middle + (zoom > 1 ? Math.min(zoom - 1, 1) * 0.25 : 0), 0];
   return {
     eye: [
-      away * Math.sin(yaw) * Math.cos(pitch),
-      height + away * Math.sin(pitch),
-      away * Math.cos(yaw) * Math.cos(pitch),
+      x + away * Math.sin(yaw) * Math.cos(pitch),
+      y + away * Math.sin(pitch),
+      z + away * Math.cos(yaw) * Math.cos(pitch),
     ] as [number, number, number],
-    target: [0, height, 0] as [number, number, number],
+    target: [x, y, z] as [number, number, number],
   };
 }
 

@@ -102,6 +102,8 @@ export interface Room {
   yaw: number;
   pitch: number;
   zoom: number;
+  /** What the camera looks at and goes round; the middle of the figure where it is none. */
+  target: [number, number, number] | null;
   place: "productions" | "fitting" | "table" | "stock" | "packing";
   /** The dressed body open on the taking-apart page of the stockroom. */
   apart: number | null;
@@ -164,12 +166,16 @@ export const useRoom = create<Room>((set) => ({
   yaw: 0.35,
   pitch: 0.06,
   zoom: 1,
+  target: null,
   place: "fitting",
   saying: null,
   set: (change) =>
     set({
       ...(("pose" in change || "posing" in change) && { motion: null }),
-      ...(("yaw" in change || "pitch" in change || "zoom" in change) && { shot: null, look: null }),
+      ...(("yaw" in change || "pitch" in change || "zoom" in change || "target" in change) && {
+        shot: null,
+        look: null,
+      }),
       ...(("wearer" in change || "pose" in change || "shot" in change) && { look: null }),
       ...change,
     }),

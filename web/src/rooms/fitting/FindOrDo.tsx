@@ -5,6 +5,8 @@ import { useHistory, useTrial } from "../../api/hooks";
 import type { Fitting } from "../../bench/useFitting";
 import { KINDS, LABEL } from "../../recipe/recipe";
 import { useRoom, useRoomOf } from "../../store/room";
+import { singleKeys, turnSingleKeys } from "../../store/singleKeys";
+import { closeUp } from "./closeUps";
 import { TEXT } from "./texts";
 
 /** Every command, wearer, pose and piece by name. */
@@ -44,6 +46,13 @@ export default function FindOrDo({ production, fitting }: { production: Producti
     ["do", TEXT.lookFromTheFront, () => set({ yaw: 0 })],
     ["do", TEXT.lookFromTheSide, () => set({ yaw: Math.PI / 2 })],
     ["do", TEXT.lookFromTheBack, () => set({ yaw: Math.PI })],
+    ...(["face", "hands", "feet"] as const).map((part): [string, string, () => void] => [
+      "do",
+      TEXT.lookAt(part),
+      () => set(closeUp(fitting, part, useRoom.getState().target) ?? {}),
+    ]),
+    ["do", TEXT.lookAtTheWhole, () => set({ zoom: 1, target: null })],
+    ["do", singleKeys() ? TEXT.singleKeysOff : TEXT.singleKeysOn, () => turnSingleKeys(!singleKeys())],
     ["do", TEXT.undo, () => fitting.piece?.undo_label && undo.mutate(fitting.piece.id)],
     ["do", TEXT.redo, () => fitting.piece?.redo_label && redo.mutate(fitting.piece.id)],
     ["do", TEXT.workingCopies, () => set({ copies: true })],

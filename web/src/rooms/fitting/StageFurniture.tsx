@@ -3,7 +3,7 @@ import { Camera, PersonStanding, Ruler, Shapes } from "lucide-react";
 import type { Production } from "../../api/client";
 import type { Fitting } from "../../bench/useFitting";
 import { clearanceNamed, depthOf, pairNamed, worstPair } from "../../recipe/pairs";
-import { type MapKind, type Panel, useRoomOf } from "../../store/room";
+import { type MapKind, type Panel, useRoom, useRoomOf } from "../../store/room";
 import { Button, Hint } from "../../ui/controls";
 import { TEXT } from "./texts";
 
@@ -36,6 +36,7 @@ export function StageFurniture({ fitting }: { production: Production; fitting: F
     "weights",
     "look",
   );
+  const close = useRoom(isClose);
   const { wearer, pose, cell, bound } = fitting;
   const shown = glance === "clearance" ? "clearance" : map;
   return (
@@ -43,7 +44,7 @@ export function StageFurniture({ fitting }: { production: Production; fitting: F
       <div
         className={clsx(
           "pointer-events-none absolute top-3 left-5 max-w-[22rem] max-[1180px]:top-14",
-          look && "rounded-[3px] bg-paper/90 px-2 pt-1 pb-2",
+          (look || close) && "rounded-[3px] bg-paper/90 px-2 pt-1 pb-2",
         )}
       >
         <h1 className="font-title text-[23px] leading-tight font-semibold">
@@ -154,9 +155,14 @@ export function Verdict({ fitting }: { fitting: Fitting }) {
   );
 }
 
+/** Whether the figure fills the stage, so that words stand before it and not beside it. */
+const isClose = ({ zoom }: { zoom: number }) => zoom > 1.25;
+
+const LEGEND = "pointer-events-none absolute bottom-[70px] left-4 w-62 rounded-[3px] bg-paper/85 p-1.5";
+
 function Legend({ measuring }: { measuring: boolean }) {
   return (
-    <div className="pointer-events-none absolute bottom-[74px] left-5 w-60">
+    <div className={LEGEND}>
       <div
         className="relative h-2.5 rounded-[1px]"
         style={{
@@ -178,7 +184,7 @@ function Legend({ measuring }: { measuring: boolean }) {
 
 function StrainLegend() {
   return (
-    <div className="pointer-events-none absolute bottom-[74px] left-5 w-60">
+    <div className={LEGEND}>
       <div
         className="h-2.5 rounded-[1px]"
         style={{ background: "linear-gradient(90deg, var(--map-taut), var(--map-pale), var(--map-loose))" }}
@@ -195,7 +201,7 @@ function StrainLegend() {
 
 function WeightsLegend({ joint }: { joint: string }) {
   return (
-    <div className="pointer-events-none absolute bottom-[74px] left-5 w-60">
+    <div className={LEGEND}>
       <div
         className="h-2.5 rounded-[1px]"
         style={{ background: "linear-gradient(90deg, var(--map-pale), var(--map-ink))" }}
@@ -212,10 +218,16 @@ function WeightsLegend({ joint }: { joint: string }) {
 
 function Turntable() {
   const { yaw, set } = useRoomOf("yaw", "set");
+  const close = useRoom(isClose);
   const turn = (((yaw + Math.PI) % (2 * Math.PI)) + 2 * Math.PI) % (2 * Math.PI);
   const view = (to: number) => set({ yaw: to, pitch: 0.04 });
   return (
-    <div className="absolute bottom-3 left-1/2 w-[min(430px,70%)] -translate-x-1/2">
+    <div
+      className={clsx(
+        "absolute bottom-2 left-1/2 w-[min(446px,72%)] -translate-x-1/2 rounded-[3px] px-2 py-1",
+        close && "bg-paper/85",
+      )}
+    >
       <input
         type="range"
         aria-label={TEXT.turnTheFigure}

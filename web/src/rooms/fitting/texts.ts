@@ -59,6 +59,8 @@ export const TEXT = {
   linesEvery20: "lines every 20 %",
   linesEvery2Mm: (which: string) => `lines every 2 mm${which}`,
   lookAtEveryPiece: "Look at every piece on every wearer, and mend what shows through",
+  lookAt: (part: string) => `Look at the ${part}`,
+  lookAtTheWhole: "Look at the whole figure",
   lookFromTheBack: "Look from the back",
   lookFromTheFront: "Look from the front",
   lookFromTheSide: "Look from the side",
@@ -148,4 +150,6 @@ export const TEXT = {
   weights2: (tool: string, joint: string) => `Weights: ${tool} ${joint}`,
   working: "working…",
   workingCopies: "Working copies",
+  singleKeysOff: "Turn single-key shortcuts off",
+  singleKeysOn: "Turn single-key shortcuts on",
 };

@@ -4,10 +4,12 @@ import { useHistory, useShapeHistory } from "../../api/hooks";
 import { stepPosing } from "../../api/posing";
 import type { Fitting } from "../../bench/useFitting";
 import { useRoom } from "../../store/room";
+import { singleKeys } from "../../store/singleKeys";
+import { closeUp } from "./closeUps";
 
 const STEP = Math.PI / 12;
 
-/** Ctrl Z undoes what is open: the wearer's shape in its panels, else the piece. Arrows walk the sheet, Q/E turn, 1 2 3 look from front, side, back; C X B are glances while held; / finds. */
+/** Ctrl Z undoes what is open: the wearer's shape in its panels, else the piece. Arrows walk the sheet, Q/E turn, 1 2 3 look from front, side, back; 4 5 6 at face, hands, feet, 0 at the whole; C X B are glances while held; / finds. */
 export function useKeys(production: Production, fitting: Fitting): void {
   const { undo, redo } = useHistory();
   const shapes = useShapeHistory();
@@ -55,6 +57,10 @@ export function useKeys(production: Production, fitting: Fitting): void {
         "1": () => set({ yaw: 0, pitch: 0.04 }),
         "2": () => set({ yaw: Math.PI / 2, pitch: 0.04 }),
         "3": () => set({ yaw: Math.PI, pitch: 0.04 }),
+        "4": () => set(closeUp(fitting, "face", room().target) ?? {}),
+        "5": () => set(closeUp(fitting, "hands", room().target) ?? {}),
+        "6": () => set(closeUp(fitting, "feet", room().target) ?? {}),
+        "0": () => set({ zoom: 1, target: null }),
         c: () => set({ glance: "clearance" }),
         x: () => set({ glance: "through" }),
         b: () => set({ glance: "before" }),
@@ -71,7 +77,7 @@ export function useKeys(production: Production, fitting: Fitting): void {
             ? set({ posing: null })
             : set({ sheet: false, find: false, panel: null, tape: null, motion: null }),
       };
-      const move = moves[key];
+      const move = key.length > 1 || singleKeys() ? moves[key] : undefined;
       if (!move || (event.repeat && "cxb".includes(key))) return;
       event.preventDefault();
       move();

@@ -35,8 +35,8 @@ export function ShotsPanel({ production, fitting }: { production: Production; fi
     const names = new Set(shots.map((s) => s.shot.name));
     let n = shots.length + 1;
     while (names.has(`Shot ${n}`)) n += 1;
-    const { yaw, pitch, zoom } = useRoom.getState();
-    const view = { yaw, pitch: Math.max(-0.4, Math.min(1.2, pitch)), zoom };
+    const { yaw, pitch, zoom, target } = useRoom.getState();
+    const view = { yaw, pitch: Math.max(-0.4, Math.min(1.2, pitch)), zoom, target };
     add.mutate(
       { shot: shotFrom(view, MIDDLE, TEXT.shot(n)) },
       { onSuccess: (all) => set({ shot: all?.at(-1)?.id ?? null }) },

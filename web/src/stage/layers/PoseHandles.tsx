@@ -1,9 +1,9 @@
 import { type ThreeEvent, useThree } from "@react-three/fiber";
 import { useEffect, useMemo, useRef, useState } from "react";
-import { Matrix4, Plane, Quaternion, Raycaster, Vector2, Vector3 } from "three";
-import { item } from "../../recipe/at";
+import { Plane, Raycaster, Vector2, Vector3 } from "three";
 import { useTones } from "../../theme/palette";
-import { drive, type Figure, skinMatrices } from "../mesh/figure";
+import type { Figure } from "../mesh/figure";
+import { jointPlaces } from "../mesh/jointPlaces";
 
 interface Props {
   figure: Figure;
@@ -26,7 +26,14 @@ export function PoseHandles({ figure, shape, rotations, joints, chosen, onPick, 
   const { camera, gl, invalidate } = useThree();
   const [over, setOver] = useState<string | null>(null);
   const held = useRef<{ joint: string; bead: Vector3; plane: Plane } | null>(null);
-  const places = useMemo(() => jointPlaces(figure, shape, rotations, joints), [figure, shape, rotations, joints]);
+  const places = useMemo(
+    () =>
+      jointPlaces(figure, shape, rotations, joints).map(({ joint, at }) => ({
+        joint,
+        at: at.add(BEADS[joint] ?? NONE),
+      })),
+    [figure, shape, rotations, joints],
+  );
 
   useEffect(() => {
     const drag = (event: PointerEvent) => {
@@ -87,32 +94,4 @@ export function PoseHandles({ figure, shape, rotations, joints, chosen, onPick, 
       ))}
     </>
   );
-}
-
-/** Where joints stand on the stage, by the same matrices that carry the skin. */
-function jointPlaces(
-  figure: Figure,
-  shape: Record<string, number>,
-  rotations: Record<string, number[]>,
-  joints: string[],
-): { joint: string; at: Vector3 }[] {
-  const values = Float32Array.from(figure.shapes, (s) => shape[s] ?? 0);
-  const turns = new Map<number, Quaternion>();
-  for (const [joint, q] of Object.entries(rotations)) {
-    const index = figure.joints.indexOf(joint);
-    if (index >= 0) turns.set(index, new Quaternion(q[0], q[1], q[2], q[3]));
-  }
-  drive(figure, values, turns);
-  const matrices = figure.joints.map(() => new Matrix4());
-  skinMatrices(figure, values, turns, matrices);
-  const count = figure.joints.length;
-  return joints.flatMap((joint) => {
-    const j = figure.joints.indexOf(joint);
-    if (j < 0) return [];
-    const rest = new Vector3().fromArray(figure.positions, 3 * j);
-    values.forEach((value, s) => {
-      if (value) rest.addScaledVector(new Vector3().fromArray(figure.jointDeltas, 3 * (s * count + j)), value);
-    });
-    return [{ joint, at: rest.applyMatrix4(item(matrices, j)).add(BEADS[joint] ?? NONE) }];
-  });
 }

@@ -6,6 +6,7 @@ import { api, type Production } from "../../../src/api/client";
 import type { Fitting } from "../../../src/bench/useFitting";
 import { useKeys } from "../../../src/rooms/fitting/useKeys";
 import { useRoom } from "../../../src/store/room";
+import { turnSingleKeys } from "../../../src/store/singleKeys";
 import { shown } from "../../shown";
 
 const cast = [
@@ -150,4 +151,23 @@ test("keys that the browser or a menu has taken are left to it", async () => {
     window.dispatchEvent(taken);
   });
   expect(useRoom.getState()).toMatchObject({ glance: null, panel: null, wearer: 1 });
+});
+
+test("keys pressed alone can be turned off; arrows, Escape and undo stay", async () => {
+  turnSingleKeys(false);
+  await press("2");
+  await press("s");
+  await press("/");
+  expect(useRoom.getState()).toMatchObject({ yaw: 0, panel: null, find: false });
+  await press("ArrowDown");
+  expect(useRoom.getState().wearer).toBe(2);
+  turnSingleKeys(true);
+  await press("2");
+  expect(useRoom.getState().yaw).toBeCloseTo(Math.PI / 2);
+});
+
+test("0 shows the whole figure again", async () => {
+  await act(async () => useRoom.getState().set({ zoom: 6, target: [0.2, 1.4, 0] }));
+  await press("0");
+  expect(useRoom.getState()).toMatchObject({ zoom: 1, target: null });
 });
