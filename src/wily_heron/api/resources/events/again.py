@@ -11,7 +11,7 @@ from ....studio.desk import Desk
 from ....studio.productions.overview import production_id
 from ....studio.sheet import trials
 
-_CHANGES = {"piece", "cast", "outfits", "poses", "shots", "wear", "plan"}
+_CHANGES = {"piece", "cast", "outfits", "poses", "shots", "wear", "plan", "settings"}
 """What changes the cells of a sheet; whether it did is found by their keys."""
 _QUIET = 1.5
 """Seconds without a change until the sheet is measured: a slider that is dragged is one change."""
