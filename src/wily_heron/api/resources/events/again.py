@@ -2,9 +2,11 @@
 
 import asyncio
 from collections.abc import Callable, Iterable
+from contextlib import suppress
 
 import structlog
 
+from ....core.errors import NotFound
 from ....jobs.queue import ask
 from ....studio.changes import Event
 from ....studio.desk import Desk
@@ -39,6 +41,7 @@ class Again:
     def _measure(self, opened: set[int | None]) -> None:
         for production in opened:
             try:
-                trials.again(Desk(production_id(production), "Wily Heron", ask))
+                with suppress(NotFound):  # deleted while a page still shows it
+                    trials.again(Desk(production_id(production), "Wily Heron", ask))
             except Exception:  # nobody waits for it; the next change tries again
                 structlog.get_logger().exception("measuring again failed", production=production)
