@@ -178,7 +178,11 @@ function Outcome({ state, outcome }: { state: string; outcome: string | null }) 
     return (
       <p className="mt-2 text-moss">
         {TEXT.takenOut} {outcome}.{" "}
-        <button type="button" className="cursor-pointer underline" onClick={() => set({ place: "fitting", ...(wearer && { wearer }) })}>
+        <button
+          type="button"
+          className="cursor-pointer underline"
+          onClick={() => set({ place: "fitting", ...(wearer && { wearer }) })}
+        >
           {TEXT.toTheFittingRoom}
         </button>
       </p>
