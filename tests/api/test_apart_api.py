@@ -153,3 +153,12 @@ def test_a_body_without_joints_can_have_them_put_right_by_hand(client: TestClien
     assert (bare["own_skeleton"], bare["joints"]) == (False, 62)
     assert client.delete(f"/api/apart/{page['id']}").status_code == 204
     assert client.get(f"/api/apart/{page['id']}").status_code == 404
+
+
+def test_a_body_that_nobody_named_is_called_after_its_file(client: TestClient):
+    apart = client.post("/api/apart", files=[("files", ("sexton_at-rest.glb", FILE.read_bytes()))]).json()
+    client.post(f"/api/apart/{apart['id']}/take")
+    drain()
+    production = client.get("/api/production").json()
+    sexton = next(w for w in production["cast"] if w["name"] == "Sexton at rest")
+    assert next(o for o in production["outfits"] if o["id"] == sexton["outfit"])["name"] == "Sexton at rest's own"

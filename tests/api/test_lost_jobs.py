@@ -12,9 +12,11 @@ from fastapi.testclient import TestClient
 from tests.api.app import drain, standing
 from wily_heron.jobs.lost import Lost, end_noted, rescue
 from wily_heron.jobs.queue import app as queue
+from wily_heron.jobs.queue import ask
 from wily_heron.store.db import database_url, transaction
 from wily_heron.studio import job_watch
 from wily_heron.studio.rail import evaluating
+from wily_heron.studio.work import Work
 
 T = TypeVar("T")
 
@@ -195,6 +197,13 @@ def test_a_worker_hears_that_its_job_is_to_stop_or_is_about_nothing(client: Test
     assert job_watch.is_wanted(line["job"]) == "gone"
     job_watch.note(line["job"], "what it was about is gone", failed=False)
     on_the_queue(end_noted)
+    assert client.get("/api/jobs").json() == []
+
+
+def test_a_job_about_something_that_was_deleted_ends_without_a_word(client: TestClient, asked: dict):
+    drain()
+    ask(Work("draw_strip", 1, {"item": 10**6}))
+    drain()
     assert client.get("/api/jobs").json() == []
 
 

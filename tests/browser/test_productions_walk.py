@@ -93,6 +93,13 @@ def test_each_wearer_has_an_outfit_on_the_sheet_shows_them_so_and_a_working_copy
     expect(cast.get_by_role("button", name=re.compile("Old Moss"))).to_contain_text("Ferry, in the rain")
     cast.get_by_role("button", name=re.compile("Ibbet")).click()
     expect(page.get_by_role("button", name=re.compile("Oilskin coat")).first).to_be_visible()  # hers is another outfit
+    page.get_by_role("button", name="Outfits").click()
+    page.get_by_role("menuitem", name="Compare with Ferry, in the rain").click()
+    beside = page.get_by_role("region", name="Ibbet in Ferry, in the rain")  # measured as it stands there, whoever has it on
+    expect(beside.get_by_text(re.compile(r"^(Holds|\d+ places? shows?)"))).to_be_visible(timeout=60_000)
+    expect(page.locator("canvas")).to_have_count(2)
+    beside.get_by_role("button", name="Stop comparing").click()
+    expect(page.locator("canvas")).to_have_count(1)
 
     page.get_by_role("button", name="Unfold sheet").click()
     page.get_by_role("button", name="Measure the sheet").click()

@@ -54,12 +54,12 @@ def test_a_job_that_fills_the_memory_is_ended_with_that_reason(doing: type[Doing
     assert found.verdict(20) == (8, "it took more than 0.2 GB of memory", True)
 
 
-@pytest.mark.parametrize(("wanted", "why"), [("stop", "it was stopped"), ("gone", "what it was about is gone")])
-def test_a_job_that_nobody_wants_may_end_by_itself_for_a_moment_and_is_ended_then(doing: type[Doing], wanted: str, why: str):
+@pytest.mark.parametrize(("wanted", "least", "why"), [("stop", 2.5, "it was stopped"), ("gone", 12, "what it was about is gone")])
+def test_a_job_that_nobody_wants_may_end_by_itself_for_a_moment_and_is_ended_then(doing: type[Doing], wanted: str, least: float, why: str):
     at = doing("say(job=9, seconds=60, megabytes=4000)\n" + BUSY, wanted)
     begun = time.monotonic()
-    assert at.verdict(20) == (9, why, False)
-    assert time.monotonic() - begun > 2.5
+    assert at.verdict(30) == (9, why, False)
+    assert time.monotonic() - begun > least
     assert set(at.asked) == {9}
 
 

@@ -144,6 +144,7 @@ export function aProduction(to: Partial<Production> = {}): Production {
     motions: [],
     shots: [],
     outfits: [{ id: 1, name: "First outfit", pieces: 2, worn_by: [1, 2, 3], owners: [1, 2, 3] }],
+    settings: { ease: {}, holds_cm2: 0.1, lengths: "cm", measure_again: true },
     pieces: [aPiece(), aPiece({ id: 5, name: "Smock", rail: 1, geometry: "bb02" })],
     ...to,
   };

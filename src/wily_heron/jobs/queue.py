@@ -7,6 +7,7 @@ from typing import Any, TypeVar
 import procrastinate
 from procrastinate import JobContext, RetryStrategy
 
+from ..core.errors import NotFound
 from ..store.db import await_schema, database_url
 from ..studio import job_watch
 from ..studio.given_up import give_up
@@ -36,6 +37,8 @@ def task(name: str, limit: Limit | None = None, left: Callable[[], list[Work]] |
                 try:
                     do(**values)
                 except Exception as error:
+                    if isinstance(error, NotFound) and job_watch.is_wanted(context.job.id or 0) != "yes":
+                        return  # deleted meanwhile
                     if context.job.attempts + 1 >= TRIES:
                         _failed(context, values, error)
                     raise

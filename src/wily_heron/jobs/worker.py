@@ -18,6 +18,7 @@ from psycopg_pool import PoolTimeout
 
 from ..core.errors import StorageError
 from ..studio import job_watch
+from ..studio.job_watch import Wanted
 from .limits import PIPE, At, said
 
 YIELD = 10
@@ -26,14 +27,14 @@ _LOOK = 0.25
 """Seconds between two looks at the process: it fills memory at some gigabytes a second at most."""
 _ASK = 4
 """Looks between two questions to the database whether the job is still wanted."""
-_GRACE = 3.0
-"""Seconds in which a job that is stopped may end by itself: runs of many parts do, and keep a process that is warm."""
+_GRACE = {"stop": 3.0, "gone": 15.0}
+"""Seconds in which a job that is stopped, or about something that is gone, may end by itself: most do, and keep a process that is warm."""
 
 
 class Watched:
     """A process at work, what it said it is at, and whether that may go on."""
 
-    def __init__(self, command: list[str], wanted: Callable[[int], str] = job_watch.is_wanted) -> None:
+    def __init__(self, command: list[str], wanted: Callable[[int], Wanted] = job_watch.is_wanted) -> None:
         self._wanted = wanted
         ear, mouth = os.pipe()
         self.process = subprocess.Popen(command, env={**os.environ, PIPE: str(mouth)}, pass_fds=(mouth,), preexec_fn=_ends_with_parent)
@@ -68,7 +69,7 @@ class Watched:
             return None
         if self._let_go is None:
             self._let_go = time.monotonic()
-        if time.monotonic() - self._let_go < _GRACE:
+        if time.monotonic() - self._let_go < _GRACE[wanted]:
             return None
         return at.job, job_watch.STOPPED if wanted == "stop" else "what it was about is gone", False
 

@@ -8,8 +8,8 @@ from pydantic import BaseModel, ConfigDict
 
 from .db import Connection, database_url, run
 
-What = Literal["hello", "productions", "copies", "outfits", "piece", "cast", "poses", "shots", "trial", "plan", "hunt", "wear", "bake",
-               "fall", "layout", "fabrics", "stock", "apart"]
+What = Literal["hello", "productions", "copies", "outfits", "settings", "piece", "cast", "poses", "shots", "trial", "plan", "hunt", "wear",
+               "bake", "fall", "layout", "fabrics", "stock", "apart"]
 
 
 class Event(BaseModel):

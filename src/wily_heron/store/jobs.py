@@ -8,6 +8,8 @@ from .db import Connection, Row, changed, existing, row, rows, run
 
 Status = Literal["doing", "todo", "failed", "succeeded", "cancelled", "aborting", "aborted"]
 
+Wanted = Literal["yes", "stop", "gone"]
+
 
 class JobRow(Row):
     """A job: what it is to do of what, since when it waits and is done, whether it is to stop, and why it failed if it did."""
@@ -75,7 +77,7 @@ def about(connection: Connection, task: str, some: Sequence[Mapping[str, Any]]) 
     return [[each for each in found if each.of in numbers] for numbers in named]
 
 
-def is_wanted(connection: Connection, job: int) -> Literal["yes", "stop", "gone"]:
+def is_wanted(connection: Connection, job: int) -> Wanted:
     """Return whether a job at work is to go on: it may have been told to stop, or what it is about may be gone."""
     found = row(connection, JobRow, "job", job=job)
     if found is None or found.stopping:

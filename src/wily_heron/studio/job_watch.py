@@ -1,17 +1,15 @@
 """What a worker asks of the job that its process is at, and notes of one that it ended. Kept apart from all that computes: it is loaded
 beside every process that does."""
 
-from typing import Literal
-
 from ..store import jobs as store
 from ..store.db import transaction
-from ..store.jobs import EndedRow
+from ..store.jobs import EndedRow, Wanted
 
 STOPPED = "it was stopped"
 """Why a job is at an end that an artist has stopped."""
 
 
-def is_wanted(job: int) -> Literal["yes", "stop", "gone"]:
+def is_wanted(job: int) -> Wanted:
     """Return whether a job at work is to go on: an artist may have stopped it, or what it is about may be gone."""
     with transaction() as connection:
         return store.is_wanted(connection, job)

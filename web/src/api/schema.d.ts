@@ -2143,6 +2143,30 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/production/settings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Settings
+         * @description Return what the production has settled for its rooms.
+         */
+        get: operations["get_settings_api_production_settings_get"];
+        /**
+         * Change Settings
+         * @description Keep other settings of the production.
+         */
+        put: operations["change_settings_api_production_settings_put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/wearers": {
         parameters: {
             query?: never;
@@ -4591,7 +4615,7 @@ export interface components {
              * What
              * @enum {string}
              */
-            what: "hello" | "productions" | "copies" | "outfits" | "piece" | "cast" | "poses" | "shots" | "trial" | "plan" | "hunt" | "wear" | "bake" | "fall" | "layout" | "fabrics" | "stock" | "apart";
+            what: "hello" | "productions" | "copies" | "outfits" | "settings" | "piece" | "cast" | "poses" | "shots" | "trial" | "plan" | "hunt" | "wear" | "bake" | "fall" | "layout" | "fabrics" | "stock" | "apart";
             /** Piece */
             piece?: number | null;
             /** Trial */
@@ -6520,6 +6544,7 @@ export interface components {
             shots: components["schemas"]["ShotOut"][];
             /** Outfits */
             outfits: components["schemas"]["OutfitOut"][];
+            settings: components["schemas"]["Settings"];
             /** Pieces */
             pieces: components["schemas"]["PieceOut"][];
         };
@@ -6931,6 +6956,38 @@ export interface components {
             least: number;
             /** Most */
             most: number;
+        };
+        /**
+         * Settings
+         * @description A production's settings.
+         *
+         *     `ease` by category (metres) is what a fit begins with; `holds_cm2` is how much may show in a cell that holds; `lengths` is the unit of
+         *     body measures; `measure_again` lets the sheet measure itself again after a change.
+         */
+        Settings: {
+            /**
+             * Ease
+             * @default {}
+             */
+            ease: {
+                [key: string]: number;
+            };
+            /**
+             * Holds Cm2
+             * @default 0.1
+             */
+            holds_cm2: number;
+            /**
+             * Lengths
+             * @default cm
+             * @enum {string}
+             */
+            lengths: "cm" | "in";
+            /**
+             * Measure Again
+             * @default true
+             */
+            measure_again: boolean;
         };
         /**
          * ShapeIn
@@ -11881,6 +11938,74 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["AxisOut"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    get_settings_api_production_settings_get: {
+        parameters: {
+            query?: {
+                /** @description The one opened last if none is named. */
+                production?: number | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Settings"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    change_settings_api_production_settings_put: {
+        parameters: {
+            query?: {
+                /** @description The one opened last if none is named. */
+                production?: number | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Settings"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Settings"];
                 };
             };
             /** @description Validation Error */

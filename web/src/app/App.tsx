@@ -20,6 +20,7 @@ import { TopBar } from "./TopBar";
 import { TEXT } from "./texts";
 
 const JobsDialog = lazy(() => import("./jobs/JobsDialog"));
+const SettingsDialog = lazy(() => import("./settings/SettingsDialog"));
 const CopiesDialog = lazy(() => import("../rooms/productions/CopiesDialog"));
 
 /** The page of all productions, or the rooms of one. */
@@ -41,7 +42,7 @@ export function App() {
 
 function Rooms() {
   const production = useProduction();
-  const { place, apart, copies } = useRoomOf("place", "apart", "copies");
+  const { place, apart, copies, settings } = useRoomOf("place", "apart", "copies", "settings");
   const takeIn = useTakeIn();
   const putOn = usePutOn();
   /** Files dropped where nothing else takes them: on the stage they become a piece on the rail, elsewhere they go into stock. */
@@ -75,11 +76,10 @@ function Rooms() {
         {place === "stock" && (apart === null ? <Shelves /> : <ApartPage key={apart} apart={apart} />)}
         {place === "packing" && <PackingRoom production={production.data} />}
       </ErrorBoundary>
-      {copies && (
-        <Suspense>
-          <CopiesDialog />
-        </Suspense>
-      )}
+      <Suspense>
+        {copies && <CopiesDialog />}
+        {settings && <SettingsDialog key={production.data.id} production={production.data} />}
+      </Suspense>
       <Toasts />
     </div>
   );

@@ -14,6 +14,7 @@ export function ProductionMenu({ name }: { name: string }) {
       className="flex min-w-0 cursor-pointer items-center gap-1 text-soft hover:text-ink"
       acts={[
         [TEXT.workingCopies, () => set({ copies: true })],
+        [TEXT.settings, () => set({ settings: true })],
         [TEXT.allProductions, () => set({ place: "productions" })],
       ]}
     >

@@ -12,6 +12,7 @@ export const TEXT = {
   packing: "Packing",
   production: (name: string) => `Production: ${name}`,
   rooms: "Rooms",
+  settings: "Settings of the production",
   stockroom: "Stockroom",
   theInThisAddress: (lost: string) => `The ${lost} in this address is no longer here. The first one is shown.`,
   theProductionCannotBe: "The production cannot be shown",

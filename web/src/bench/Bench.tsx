@@ -2,7 +2,17 @@ import clsx from "clsx";
 import type { Piece, Production, Step } from "../api/client";
 import { useChangeRecipe, useDress, useTryAgain } from "../api/hooks";
 import { item } from "../recipe/at";
-import { type BenchStep, benchStep, cutBefore, finishes, fresh, KINDS, LABEL, withStep } from "../recipe/recipe";
+import {
+  type BenchStep,
+  benchStep,
+  cutBefore,
+  easeFor,
+  finishes,
+  fresh,
+  KINDS,
+  LABEL,
+  withStep,
+} from "../recipe/recipe";
 import { useRoom } from "../store/room";
 import { Button, Hint } from "../ui/controls";
 import { FOLDERS } from "./registry";
@@ -159,11 +169,12 @@ function openStep(step: BenchStep | null) {
 
 /** What begins a step that is not done yet, and what takes one back that is. */
 function StepActions({ kind, inked, next, props }: Pick<RowProps, "kind" | "inked" | "next" | "props">) {
-  const { piece, busy, under, onKeep, onRecipe } = props;
+  const { piece, production, busy, under, onKeep, onRecipe } = props;
   const { takeBack, restsOnAll, begunInPanel } = FOLDERS[kind];
   const early = !!next && KINDS.indexOf(kind) > KINDS.indexOf(next);
   const begin = () => {
-    const step = { ...fresh(kind as Exclude<BenchStep, "work" | "finish">) } as Step;
+    const bare = { ...fresh(kind as Exclude<BenchStep, "work" | "finish">) } as Step;
+    const step = bare.kind === "fit" ? { ...bare, ease: easeFor(piece.category, production.settings) } : bare;
     onKeep(restsOnAll ? ({ ...step, over: under.map((u) => u.geometry) } as Step) : step, LABEL[kind]);
   };
   const take = () => {

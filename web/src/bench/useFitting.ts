@@ -15,8 +15,8 @@ function collect(results: UseQueryResult<PieceMesh>[]): (PieceMesh | undefined)[
   return results.map((r) => r.data);
 }
 
-/** What stands on the stage: wearer, pose, pieces with their meshes, and the measured cell. */
-export function useFitting(production: Production) {
+/** What stands on the stage: wearer, pose, pieces with their meshes, and the measured cell. A second stage has a figure of its own. */
+export function useFitting(production: Production, stage = "") {
   const room = useRoomOf(
     "draping",
     "drapingShape",
@@ -39,7 +39,7 @@ export function useFitting(production: Production) {
     [room.live, room.drapingShape, wearer],
   );
   const body = own?.body ?? null;
-  const figure = useQuery({ queryKey: ["figure", body], queryFn: () => fetchFigure(body), ...KEEP });
+  const figure = useQuery({ queryKey: ["figure", body, stage], queryFn: () => fetchFigure(body), ...KEEP });
   // while a piece is worked out, or a step of it failed, what stood before is shown
   const seen = useRef(new Map<number, string>());
   const unfinished = room.step !== null && room.step !== "finish"; // a step works on the cloth as the steps before made it

@@ -1,4 +1,4 @@
-import type { Outfit, Piece, Wearer } from "../api/client";
+import type { Outfit, Piece, Production, Wearer } from "../api/client";
 
 type Dressable = Pick<Wearer, "outfit" | "body">;
 
@@ -10,4 +10,9 @@ export function hangsFor(piece: Pick<Piece, "outfit" | "recipe">, who: Dressable
 /** What the outfit that a wearer has on is called. */
 export function outfitOf(outfits: Outfit[], who: Dressable): string {
   return outfits.find((o) => o.id === who.outfit)?.name ?? "";
+}
+
+/** The production as it is with one wearer in another of its outfits. */
+export function dressedIn(production: Production, wearer: number, outfit: number): Production {
+  return { ...production, cast: production.cast.map((w) => (w.id === wearer ? { ...w, outfit } : w)) };
 }

@@ -116,3 +116,8 @@ export function nudged(recipe: Recipe, nudge: Nudge): Recipe {
     stretch: (old.stretch ?? [1, 1, 1]).map((x, k) => x * item(nudge.stretch, k)) as [number, number, number],
   });
 }
+
+/** The ease (metres) that a fit begins with: what the production has settled for the category, else the step's own. */
+export function easeFor(category: string, settings: { ease: Record<string, number> }): number {
+  return settings.ease[category] ?? fresh("fit").ease ?? 0;
+}

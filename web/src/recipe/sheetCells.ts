@@ -6,7 +6,6 @@ export type Change = "better" | "worse" | "same" | null;
 
 export const MOTION = "motion:";
 
-const HOLDS = 0.1;
 /** Cells must differ by this much (cm2) to be better or worse: the noise of sampling. */
 const APART = 0.02;
 
@@ -65,6 +64,7 @@ export function stanceOf(production: Production, cell: TrialCell): Pose | undefi
 
 /** The cells of the sheet as they count: what is waived left out, only one piece's pairs if asked, compared with another run. */
 export function sheetCells({ production, trial, other, piece, byShots, waivers, pins }: Asked): SheetCell[] {
+  const most = production.settings.holds_cm2;
   const index = (run: Trial | null) => new Map(run?.cells.map((c) => [`${c.wearer} ${c.pose}`, c]));
   const now = index(trial);
   const then = index(other);
@@ -75,18 +75,18 @@ export function sheetCells({ production, trial, other, piece, byShots, waivers, 
       const mine = waivers.filter((x) => x.wearer === w.id && x.pose === p.name);
       const counts = (cell: TrialCell | undefined) => {
         const pairs = (cell?.figures?.pairs ?? []).filter((x) => !piece || x.over === piece);
-        const live = pairs.filter((x) => !mine.some((m) => m.over === x.over && (!m.by_shots || unseen(x))));
+        const live = pairs.filter((x) => !mine.some((m) => m.over === x.over && (!m.by_shots || unseen(x, most))));
         const holes = piece || byShots ? 0 : (cell?.figures?.holes_cm2 ?? 0);
         const counted = (x: (typeof pairs)[number]) => (byShots ? (x.in_shots_cm2 ?? x.area_cm2) : x.area_cm2);
         // what shows through two layers at once counts once: the cell's own figure is the most it can be
         const figures = cell?.figures;
-        const most = (byShots ? figures?.in_shots_cm2 : null) ?? figures?.area_cm2 ?? 0;
+        const shown = (byShots ? figures?.in_shots_cm2 : null) ?? figures?.area_cm2 ?? 0;
         return {
           pairs,
           live,
           area:
             Math.min(
-              most,
+              shown,
               live.reduce((sum, x) => sum + counted(x), 0),
             ) + holes,
         };
@@ -98,9 +98,9 @@ export function sheetCells({ production, trial, other, piece, byShots, waivers, 
       const measured = !!cell?.figures;
       const change: Change =
         measured && before?.figures ? (area < was - APART ? "better" : area > was + APART ? "worse" : "same") : null;
-      const waived = pairs.filter((x) => !live.includes(x) && x.area_cm2 > HOLDS);
+      const waived = pairs.filter((x) => !live.includes(x) && x.area_cm2 > most);
       const worst = live.flatMap((x) => x.places.map((q) => ({ q, x }))).sort((a, b) => b.q.area_cm2 - a.q.area_cm2)[0];
-      const holds = area <= HOLDS;
+      const holds = area <= most;
       const cause = cell?.causes?.filter((c) => !piece || c.over === piece)[0];
       const otherwise = !measured ? "Not measured" : holds ? "Holds" : null;
       return {
@@ -112,7 +112,7 @@ export function sheetCells({ production, trial, other, piece, byShots, waivers, 
         area,
         holds,
         left: waived.length ? mine.map((m) => m.reason).join("; ") : null,
-        unseen: holds && byShots && live.reduce((sum, x) => sum + x.area_cm2, 0) > HOLDS,
+        unseen: holds && byShots && live.reduce((sum, x) => sum + x.area_cm2, 0) > most,
         change,
         pinned: pins.some((x) => x.wearer === w.id && x.pose === p.name),
         place: worst ? pairNamed({ ...worst.x, places: [worst.q] }) : (otherwise ?? "Holes"),
@@ -126,7 +126,8 @@ export function sheetCells({ production, trial, other, piece, byShots, waivers, 
 }
 
 /** Whether no shot sees what shows between a pair. */
-const unseen = (pair: { in_shots_cm2?: number | null }) => pair.in_shots_cm2 != null && pair.in_shots_cm2 <= HOLDS;
+const unseen = (pair: { in_shots_cm2?: number | null }, most: number) =>
+  pair.in_shots_cm2 != null && pair.in_shots_cm2 <= most;
 
 /** Causes as headings. */
 const CAUSES: Record<string, string> = {

@@ -88,8 +88,12 @@ export interface Room {
   fallen: "cloth" | "strain" | "contact";
   motion: string | null;
   find: boolean;
+  /** The outfit that is looked at beside the one the wearer has on. */
+  beside: number | null;
   /** Whether the working copies are open. */
   copies: boolean;
+  /** Whether the settings of the production are open. */
+  settings: boolean;
   /** Whether the list of jobs is open. */
   jobs: boolean;
   /** Which cells of the sheet are measured: all rows or columns where there is no list; in one outfit, or in what each has on. */
@@ -116,7 +120,19 @@ export interface Room {
 /** What is as at first in every production: who is looked at, in what pose, with which piece in hand. */
 export const AT_FIRST: Pick<
   Room,
-  "wearer" | "pose" | "piece" | "step" | "sheet" | "apart" | "panel" | "posing" | "live" | "shot" | "look" | "choice"
+  | "wearer"
+  | "pose"
+  | "piece"
+  | "step"
+  | "sheet"
+  | "apart"
+  | "panel"
+  | "posing"
+  | "live"
+  | "shot"
+  | "look"
+  | "choice"
+  | "beside"
 > = {
   wearer: null,
   pose: "stand",
@@ -129,6 +145,7 @@ export const AT_FIRST: Pick<
   live: null,
   shot: null,
   look: null,
+  beside: null,
   choice: { wearers: null, columns: null, outfit: null },
 };
 
@@ -163,6 +180,7 @@ export const useRoom = create<Room>((set) => ({
   find: false,
   copies: false,
   jobs: false,
+  settings: false,
   yaw: 0.35,
   pitch: 0.06,
   zoom: 1,

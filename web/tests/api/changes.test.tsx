@@ -81,7 +81,7 @@ test("after a break everything is asked anew, since what was missed is not known
   Source.last.tell({ what: "hello" });
   await soon();
   expect(new Set(asked)).toEqual(
-    new Set(["pieces", "cast", "axis", "shots", "outfits", "trial", "waivers", "pins", "plan"]),
+    new Set(["pieces", "cast", "axis", "shots", "outfits", "settings", "trial", "waivers", "pins", "plan"]),
   );
 });
 

@@ -12,6 +12,7 @@ const production = {
     { name: "kneel", label: "Kneel" },
   ],
   motions: [{ name: "walk", label: "Walk" }],
+  settings: { holds_cm2: 0.1 },
 } as unknown as Production;
 
 const place = (name: string, area: number) => ({ name, area_cm2: area, depth_mm: 2 });
@@ -48,6 +49,13 @@ describe("the cells of the sheet", () => {
     expect(cell.area).toBeCloseTo(2.8);
     expect(cell.holds).toBe(false);
     expect(cell.place).toBe("Coat over Skin, left knee");
+  });
+
+  it("hold while they show no more than the production lets them", () => {
+    const trial = run([1, "sit", figures([pair("Coat", 0.4)])]);
+    const lenient = { ...production, settings: { ...production.settings, holds_cm2: 0.5 } };
+    expect(at(asked(trial), "1 sit").holds).toBe(false);
+    expect(at(asked(trial, { production: lenient }), "1 sit").holds).toBe(true);
   });
 
   it("leave out what is waived, and say why", () => {

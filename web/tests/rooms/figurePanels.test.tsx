@@ -124,9 +124,9 @@ describe("measures", () => {
     measure("waist_girth", "Waist girth", 0.78),
     measure("stature", "Stature", 1.68, "heights"),
   ];
-  const opened = async (answers: Record<string, unknown> = {}) => {
+  const opened = async (answers: Record<string, unknown> = {}, lengths: "cm" | "in" = "cm") => {
     const server = house({ "PUT /api/wearers/1/shape": {}, ...answers });
-    const page = await shown(<MeasurePanel wearer={aWearer(1, "Ibbet")} measures={MEASURES} />);
+    const page = await shown(<MeasurePanel wearer={aWearer(1, "Ibbet")} measures={MEASURES} lengths={lengths} />);
     return { page, server };
   };
 
@@ -151,6 +151,17 @@ describe("measures", () => {
     ]);
     expect(server.sent("PUT /api/wearers/1/shape")).toEqual([{ shape: { bust: 0.4 } }]);
     expect(said()).toEqual({ kind: "done", text: "Ibbet now meets all 2 measures within 5 mm." });
+  });
+
+  test("in inches, what stands and what is written are inches, and metres are solved", async () => {
+    const found = { shape: {}, reached: { bust_girth: 1.016 }, met: { bust_girth: true } };
+    const { page, server } = await opened({ "POST /api/measures/solve": found }, "in");
+    expect(page.rows("label")).toEqual(["Bust girth37.9", "Waist girth30.7", "Stature66.1"]);
+    expect(page.text()).toContain("In inches");
+    await page.write("Bust girth wanted, in inches", "40");
+    await settled();
+    const [{ asked }] = server.sent("POST /api/measures/solve") as [{ asked: Record<string, number> }];
+    expect(asked.bust_girth).toBeCloseTo(1.016, 6);
   });
 
   test("a measure out of reach is marked, and said to be", async () => {

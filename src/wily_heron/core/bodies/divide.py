@@ -21,6 +21,10 @@ _ON = 0.02
 """Small parts lie on what is within this (metres); parts of one material are one when within a quarter of it."""
 
 
+BODY = "Body"
+"""What the body is called until an artist names it."""
+
+
 @dataclass(frozen=True)
 class Part:
     """A proposed part: its name, whether it is the body, its category if a piece, how sure (0..1), and why."""
@@ -72,7 +76,7 @@ def propose(model: Model, stature: float) -> Proposal:
     parts = []
     if body.any():
         label[body[unit]] = 0
-        parts.append(Part("Body", True, "", facts.sure_of_body(body), why))
+        parts.append(Part(BODY, True, "", facts.sure_of_body(body), why))
     for g in sorted(set(group[~body].tolist()), key=lambda g: -facts.area[(group == g) & ~body].sum()):
         rows = ((group == g) & ~body)[unit]
         label[rows] = len(parts)

@@ -15,8 +15,8 @@ from .whole import hang_copies
 _HISTORIES = {"edit", "wearer_edit", "layout_edit"}
 """What came after a working copy stays there to be redone."""
 _MEASURED = {ROOT, "working_copy", "trial", "trial_cell", "hunt", "hunt_part", "hunt_found", "wear_run", "wear_row", "plan", "plan_work",
-             "bake", "apart", "apart_edit"}
-"""What was measured or planned, what is under way, and dressed bodies in the stockroom are no state to go back to."""
+             "bake", "apart", "apart_edit", "production_settings"}
+"""What was measured or planned, what is under way, dressed bodies in the stockroom, and settings are no state to go back to."""
 _ALL: tuple[What, ...] = ("hello", "layout", "copies")
 AUTOMATIC = 20
 """So many automatic copies are kept of a production."""

@@ -30,3 +30,12 @@ select version from computed_on where what = %(what)s;
 -- name: set_computed_on
 -- Said once, then replaced.
 insert into computed_on (what, version) values (%(what)s, %(version)s) on conflict (what) do update set version = excluded.version;
+
+-- name: production_settings
+-- What was settled for the production's rooms.
+select settings from production_settings where production_id = %(production)s;
+
+-- name: keep_production_settings
+-- The last one stands.
+insert into production_settings (production_id, settings) values (%(production)s, %(settings)s)
+on conflict (production_id) do update set settings = excluded.settings;

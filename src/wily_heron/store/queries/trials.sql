@@ -69,7 +69,8 @@ from trial where state = 'running';
 -- name: trials_of
 -- The runs of a production, newest first, with how many cells held.
 select t.id, t.state, t.total, t.started_at,
-       (select count(*) from trial_cell c where c.trial_id = t.id and (c.figures->>'holds')::boolean) as holding
+       (select count(*) from trial_cell c where c.trial_id = t.id and
+               (c.figures->>'area_cm2')::real + coalesce((c.figures->>'holes_cm2')::real, 0) <= %(holds)s + 1e-6) as holding
 from trial t where t.production_id = %(production)s and not t.automatic order by t.id desc limit 50;
 
 -- name: cells_of

@@ -121,9 +121,9 @@ def running_trials(connection: Connection) -> list[TrialRow]:
     return rows(connection, TrialRow, "running_trials")
 
 
-def trials_of(connection: Connection, production: int) -> list[BriefRow]:
-    """Return the runs of a production, newest first."""
-    return rows(connection, BriefRow, "trials_of", production=production)
+def trials_of(connection: Connection, production: int, holds_cm2: float) -> list[BriefRow]:
+    """Return the runs of a production, newest first; a cell holds that shows no more than `holds_cm2`."""
+    return rows(connection, BriefRow, "trials_of", production=production, holds=holds_cm2)
 
 
 def cells_of(connection: Connection, trial: int) -> list[CellRow]:

@@ -3,6 +3,7 @@
 import numpy as np
 
 from ...core.bench.recipe import Recipe
+from ...core.bodies.divide import BODY
 from ...core.bodies.inside_out import inside_out
 from ...core.bodies.own_body import own_body
 from ...core.model.free_name import free_name as free
@@ -23,7 +24,7 @@ from ...store.rail.pieces import add_piece, set_stock
 from ...store.stock.items import Card, set_made_for
 from .. import failures, work
 from ..desk import Desk
-from ..stock.taking_in import take_body, take_piece
+from ..stock.taking_in import take_body, take_piece, title_of
 from ..work import Ask, Work
 from .divisions import Divided, get
 
@@ -71,7 +72,8 @@ def _taken(of: Divided, author: str) -> tuple[list[int], list[int]]:
     items: list[int] = []
     with transaction() as connection:
         if own is not None and body_at is not None:
-            name = free_name(connection, row.production, row.parts[body_at].name)
+            told = row.parts[body_at].name  # until an artist names it, it is called after its file
+            name = free_name(connection, row.production, title_of(row.file_name) if told == BODY else told)
             address = put_body(connection, row.production, name, own, row.model, author)
             items.append(take_body(connection, name, address, own.found.vertices, row.file_name, author))
             taken = [o.name for o in outfits_of(connection, row.production)]

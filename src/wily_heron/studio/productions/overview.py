@@ -10,6 +10,7 @@ from ...store.productions.motions import motion_names
 from ...store.productions.outfits import OutfitRow, outfits_of
 from ...store.productions.poses import axis_poses
 from ...store.productions.production import get_production, sheet_motions
+from ...store.productions.settings import Settings, settings_of
 from ...store.productions.shots import ShotRow, shots_of
 from ...store.productions.wearers import CastRow, cast_of
 from ...store.rail.pieces import PieceRow, pieces_of
@@ -48,6 +49,7 @@ class Overview(Cast, Axis):
     name: str
     shots: list[ShotRow]
     outfits: list[OutfitRow]
+    settings: Settings
     pieces: list[PieceRow]
 
 
@@ -61,7 +63,8 @@ def read(connection: Connection, production: int) -> Overview:
     """Return a production as a transaction sees it."""
     row = get_production(connection, production)
     return Overview(id=row.id, name=row.name, shots=shots_of(connection, production), outfits=outfits_of(connection, production),
-                    pieces=pieces_of(connection, production), **vars(_cast(connection, production)), **vars(_axis(connection, production)))
+                    settings=settings_of(connection, production), pieces=pieces_of(connection, production),
+                    **vars(_cast(connection, production)), **vars(_axis(connection, production)))
 
 
 def cast(production: int) -> Cast:

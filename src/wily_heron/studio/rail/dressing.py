@@ -10,6 +10,7 @@ from ...core.model.steps.bind import Bind
 from ...core.model.steps.fit import Fit
 from ...core.model.steps.receive import Place
 from ...store.db import transaction
+from ...store.productions.settings import settings_of
 from ...store.rail import pieces as store
 from ...store.rail.pieces import PieceRow
 from .. import dressings
@@ -105,9 +106,10 @@ def _worn(desk: Desk, row: PieceRow) -> tuple[Alteration, ...]:
     """Return the steps of a placed piece, put on over the pieces under it on its rail."""
     with transaction() as connection:
         rail = standing_on(store.pieces_of(connection, desk.production), row)
+        ease = settings_of(connection, desk.production).ease.get(row.category, Fit().ease)
     over = tuple(p.geometry for p in rail if p.rail < row.rail and p.geometry)
     kept = [s for s in row.recipe.steps if place_in_order(s.kind) < place_in_order("fit")]
-    return (*kept, *dressing_steps(Fit().ease, over, row.recipe.made_on))
+    return (*kept, *dressing_steps(ease, over, row.recipe.made_on))
 
 
 def _edited(desk: Desk, row: PieceRow, steps: tuple[Alteration, ...], label: str) -> PieceRow | None:

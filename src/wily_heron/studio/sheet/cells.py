@@ -8,8 +8,10 @@ from ...core.clearance.figures import Figures
 from ...core.errors import InputError
 from ...core.figure.base.body import shape_values
 from ...store.db import transaction
+from ...store.productions.settings import settings_of
 from ...store.productions.shots import shots_in, shots_of
 from ...store.rail.pieces import rail_of
+from ..productions.settings import judged
 from ..stage_cell import StageCell
 from ..wearer import rail_for
 from ..worn import kept_dressed, shown, worn
@@ -23,6 +25,7 @@ def measure(production: int, cell: StageCell) -> tuple[Figures, dict[str, np.nda
     shape_values(cell.on(), cell.shape)
     with transaction() as connection:
         rail, shots = rail_of(connection, production), shots_of(connection, production)
+        settled = settings_of(connection, production)
         whose = rail_for(connection, production, cell)
     if cell.pieces is None:
         pieces = worn(rail, whose, bool(cell.unfinished))
@@ -36,4 +39,4 @@ def measure(production: int, cell: StageCell) -> tuple[Figures, dict[str, np.nda
         arrays = {"stands_out": result.stands_out().astype("<f4"), "hole_faces": result.hole_faces.astype("<i4")}
         maps = dressed.clearance_maps(result, _THREADS)
     arrays |= {f"clearance:{layer.name}": found for layer, found in zip(result.layers, maps, strict=True)}
-    return result.figures, arrays
+    return judged(result.figures, settled), arrays

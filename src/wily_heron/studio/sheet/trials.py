@@ -9,6 +9,7 @@ from ...core.look.portrait import cell_portrait
 from ...formats.images.png import write_png
 from ...store.db import Connection, transaction
 from ...store.jobs import urgent_waits
+from ...store.productions.settings import settings_of
 from ...store.productions.shots import ShotRow, shots_in, shots_of
 from ...store.productions.wearers import cast_of, get_wearer
 from ...store.rail.pieces import rail_of
@@ -16,6 +17,7 @@ from ...store.sheet import trials as store
 from ...store.sheet.trials import BriefRow, CellRow, NewCell, TrialRow, Worn
 from .. import failures, work
 from ..desk import Desk
+from ..productions.settings import judged
 from ..work import Ask, Work
 from ..worn import dressed, worn_by, worn_then
 from .columns import cell_key, columns_of, measured, portions
@@ -75,12 +77,14 @@ def begin(desk: Desk, choice: Choice = Choice()) -> Sheet:
 def again(desk: Desk) -> Sheet | None:
     """Measure the newest run of the sheet anew where what it measured has changed since; return the run that was begun, if one was.
 
-    One that an artist stopped stays stopped. While a piece is being worked out nothing is begun: what is worn is not known yet.
+    One that an artist stopped stays stopped, and a production may have this turned off. While a piece is being worked out nothing is
+    begun: what is worn is not known yet.
     """
     with transaction() as connection:
         last = store.latest_trial(connection, desk.production)
         rail = rail_of(connection, desk.production)
-        if last is None or last.state == "cancelled" or any(piece.status == "waiting" for piece in rail):
+        wanted = last is not None and last.state != "cancelled" and settings_of(connection, desk.production).measure_again
+        if last is None or not wanted or any(piece.status == "waiting" for piece in rail):
             return None
         cells, cast = store.cells_of(connection, last.id), cast_of(connection, desk.production)
         worn, columns = worn_by(rail, cast, last.of_outfit), columns_of(connection, desk.production)
@@ -116,7 +120,7 @@ def latest(production: int) -> Sheet | None:
 def runs(production: int) -> list[BriefRow]:
     """Return the runs of the sheet, newest first, to compare with."""
     with transaction() as connection:
-        return store.trials_of(connection, production)
+        return store.trials_of(connection, production, settings_of(connection, production).holds_cm2)
 
 
 def cancel(trial: int) -> Sheet:
@@ -190,7 +194,8 @@ def _with(connection: Connection, trial: TrialRow, cells: list[CellRow]) -> Shee
     if trial.state == "running":
         before = {(c.wearer, c.pose): c for c in store.cells_before(connection, trial.id)}
         cells = [before.get((c.wearer, c.pose), c) for c in cells]
-    now = _keys(connection, trial, cells)
+    now, settled = _keys(connection, trial, cells), settings_of(connection, trial.production)
+    cells = [c.model_copy(update={"figures": judged(c.figures, settled)}) if c.figures else c for c in cells]
     return Sheet(trial, cells, frozenset(c.key for c in cells if c.key != now[c.wearer, c.pose]))
 
 

@@ -113,7 +113,7 @@ def take_piece(connection: Connection, model: Model, file_name: str, author: str
     mends = sum(1 for f in found.findings if f.mend)
     low = float(got.mesh.points[:, 1].min())
     content = Content(file_name, sha, found.vertices, size, mends, height=found.size[1], low=low, shelf=shelf)
-    return items.add(connection, card or Card(_title(file_name), found.category), content, author), found
+    return items.add(connection, card or Card(title_of(file_name), found.category), content, author), found
 
 
 def take_motion(connection: Connection, data: bytes, name: str, author: str, shelf: int | None = None) -> int:
@@ -123,7 +123,7 @@ def take_motion(connection: Connection, data: bytes, name: str, author: str, she
     put = retarget(motion, skeleton, map_joints(motion, skeleton))
     sha = put_blob(connection, pack({"rotations": put.rotations.astype("<f4")}, {"joints": list(put.names)}), "motion")
     timing = {"seconds_per_frame": put.seconds, "frames": len(put.rotations)}
-    return items.add(connection, Card(_title(name), "motion"),
+    return items.add(connection, Card(title_of(name), "motion"),
                      Content(name, sha, size=len(data), kind="motion", content=timing, shelf=shelf), author)
 
 
@@ -131,7 +131,7 @@ def take_texture(connection: Connection, data: bytes, name: str, author: str, sh
     """Put a picture in stock as a texture."""
     media = read_texture(data, name).media
     sha = put_blob(connection, data, "texture")
-    return items.add(connection, Card(_title(name), "texture"),
+    return items.add(connection, Card(title_of(name), "texture"),
                      Content(name, sha, size=len(data), kind="texture", content={"media": media}, shelf=shelf), author)
 
 
@@ -164,5 +164,6 @@ def take_extra(connection: Connection, name: str, shape: str, author: str, note:
     return items.add(connection, Card(name, "extra", (), note), content, author)
 
 
-def _title(file_name: str) -> str:
+def title_of(file_name: str) -> str:
+    """Return what something is called after the file that it came in."""
     return file_name.rsplit(".", 1)[0].replace("-", " ").replace("_", " ").strip().capitalize()[:60] or "Piece"

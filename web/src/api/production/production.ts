@@ -12,6 +12,7 @@ export interface Parts {
   axis: components["schemas"]["AxisOut"];
   shots: Production["shots"];
   outfits: Production["outfits"];
+  settings: Production["settings"];
 }
 
 const FETCH: { [K in keyof Parts]: () => Promise<Parts[K]> } = {
@@ -20,6 +21,7 @@ const FETCH: { [K in keyof Parts]: () => Promise<Parts[K]> } = {
   axis: async () => (await api.GET("/api/production/axis")).data as Parts["axis"],
   shots: async () => (await api.GET("/api/shots")).data as Parts["shots"],
   outfits: async () => (await api.GET("/api/outfits")).data as Parts["outfits"],
+  settings: async () => (await api.GET("/api/production/settings")).data as Parts["settings"],
 };
 
 const UNTIL_EVENT = { staleTime: Number.POSITIVE_INFINITY }; // events renew it
@@ -48,19 +50,20 @@ export function useProduction(): { data: Production | undefined; error: Problem 
   const { data: axis } = useQuery(part("axis"));
   const { data: shots } = useQuery(part("shots"));
   const { data: outfits } = useQuery(part("outfits"));
+  const { data: settings } = useQuery(part("settings"));
   const data = useMemo(
     () =>
-      whole.data && pieces && cast && axis && shots && outfits
-        ? { ...whole.data, pieces, ...cast, ...axis, shots, outfits }
+      whole.data && pieces && cast && axis && shots && outfits && settings
+        ? { ...whole.data, pieces, ...cast, ...axis, shots, outfits, settings }
         : undefined,
-    [whole.data, pieces, cast, axis, shots, outfits],
+    [whole.data, pieces, cast, axis, shots, outfits, settings],
   );
   return { data, error: whole.error };
 }
 
 /** The parts of a production that came whole. */
-export function partsOf({ pieces, cast, bodies, poses, motions, shots, outfits }: Production): Parts {
-  return { pieces, cast: { cast, bodies }, axis: { poses, motions }, shots, outfits };
+export function partsOf({ pieces, cast, bodies, poses, motions, shots, outfits, settings }: Production): Parts {
+  return { pieces, cast: { cast, bodies }, axis: { poses, motions }, shots, outfits, settings };
 }
 
 /** Put one piece that has changed in its place among the others; false if it is not there or has another place on the rail. */

@@ -6,13 +6,14 @@ type What = Event["what"];
 /** What is asked of the sheet as a whole. */
 const SHEET = ["trial", "waivers", "pins", "plan"] as const;
 /** All that the rooms read of a production. */
-const ALL = ["pieces", "cast", "axis", "shots", "outfits", ...SHEET] as const;
+const ALL = ["pieces", "cast", "axis", "shots", "outfits", "settings", ...SHEET] as const;
 /** The queries that each kind of change concerns. */
 const CONCERNS: Record<What, readonly string[]> = {
   hello: ALL,
   productions: ["productions"],
   copies: ["copies"],
   outfits: ["outfits", "pieces", "cast", "copies", ...SHEET],
+  settings: ["settings", ...SHEET],
   piece: ["pieces", "copies", "outfits", ...SHEET],
   cast: ["cast", "copies", "outfits", ...SHEET],
   poses: ["axis", "cast", ...SHEET], // a body of one's own has the poses on its own joints

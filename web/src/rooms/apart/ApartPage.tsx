@@ -1,6 +1,7 @@
 import { ArrowLeft, Lasso, MousePointerClick, Redo2, Shirt, Undo2 } from "lucide-react";
 import { useState } from "react";
 import { type Choose, useApart, useChoosing, useDividing, useDressedMesh } from "../../api/apart";
+import { useProduction } from "../../api/production/production";
 import { useRoom } from "../../store/room";
 import { Check } from "../../ui/Check";
 import { Button, Hint } from "../../ui/controls";
@@ -170,12 +171,18 @@ export function ApartPage({ apart }: { apart: number }) {
 
 function Outcome({ state, outcome }: { state: string; outcome: string | null }) {
   const set = useRoom((s) => s.set);
+  const { data: production } = useProduction();
+  const wearer = production?.cast.filter((w) => w.body).reduce((last, w) => Math.max(last, w.id), 0);
   if (state === "failed") return <p className="mt-2 text-amber">{outcome}</p>;
   if (state === "taken")
     return (
       <p className="mt-2 text-moss">
         {TEXT.takenOut} {outcome}.{" "}
-        <button type="button" className="cursor-pointer underline" onClick={() => set({ place: "fitting" })}>
+        <button
+          type="button"
+          className="cursor-pointer underline"
+          onClick={() => set({ place: "fitting", ...(wearer && { wearer }) })}
+        >
           {TEXT.toTheFittingRoom}
         </button>
       </p>

@@ -3,13 +3,22 @@ import { FileUp } from "lucide-react";
 import { Fragment, useRef, useState } from "react";
 import type { Measure, Wearer } from "../../api/client";
 import { useMeasureSheet, useSetShape, useSolve } from "../../api/hooks";
+import { LENGTHS } from "../../recipe/lengths";
 import { useRoomOf } from "../../store/room";
 import { Button } from "../../ui/controls";
 import { PanelTool, StagePanel } from "../../ui/StagePanel";
 import { TEXT } from "./texts";
 
+interface Props {
+  wearer: Wearer;
+  measures: Measure[];
+  /** The unit in which the production measures bodies. */
+  lengths: keyof typeof LENGTHS;
+}
+
 /** The wearer's body measures: taken as tapes; write some and the shape is solved to meet them. */
-export function MeasurePanel({ wearer, measures }: { wearer: Wearer; measures: Measure[] }) {
+export function MeasurePanel({ wearer, measures, lengths }: Props) {
+  const { per, name: unit } = LENGTHS[lengths];
   const { tape, set, say } = useRoomOf("tape", "set", "say");
   const [asked, setAsked] = useState<Record<string, string>>({});
   const [missed, setMissed] = useState<Record<string, number>>({});
@@ -19,10 +28,10 @@ export function MeasurePanel({ wearer, measures }: { wearer: Wearer; measures: M
   const file = useRef<HTMLInputElement>(null);
   const groups = [...new Set(measures.map((m) => m.group))];
   const written = Object.entries(asked).filter(([, text]) => text.trim() !== "");
-  const wrong = written.filter(([, text]) => !(metres(text) > 0.01));
+  const wrong = written.filter(([, text]) => !(metres(text, per) > 0.01));
   const run = () =>
     solve.mutate(
-      { asked: Object.fromEntries(written.map(([name, text]) => [name, metres(text)])), around: {} },
+      { asked: Object.fromEntries(written.map(([name, text]) => [name, metres(text, per)])), around: {} },
       {
         onSuccess: (found) => {
           if (!found) return;
@@ -63,11 +72,11 @@ export function MeasurePanel({ wearer, measures }: { wearer: Wearer; measures: M
           if (chosen)
             sheet.mutate(chosen, {
               onSuccess: (read) =>
-                setAsked(Object.fromEntries(Object.entries(read).map(([n, v]) => [n, (v * 100).toFixed(1)]))),
+                setAsked(Object.fromEntries(Object.entries(read).map(([n, v]) => [n, (v * per).toFixed(1)]))),
             });
         }}
       />
-      <p className="mt-1 text-[11.5px] leading-snug text-soft">{TEXT.inCmByIso}</p>
+      <p className="mt-1 text-[11.5px] leading-snug text-soft">{TEXT.inUnitByIso(unit)}</p>
       {groups.map((group) => (
         <Fragment key={group}>
           <h3 className="mt-2 border-b border-dashed border-rule pb-0.5 text-[11.5px] text-soft first-letter:uppercase">
@@ -86,9 +95,9 @@ export function MeasurePanel({ wearer, measures }: { wearer: Wearer; measures: M
                 )}
               >
                 <span className="grow">{m.label}</span>
-                <span className="tabular-nums">{(m.value * 100).toFixed(1)}</span>
+                <span className="tabular-nums">{(m.value * per).toFixed(1)}</span>
                 <input
-                  aria-label={TEXT.wantedInCm(m.label)}
+                  aria-label={TEXT.wantedIn(m.label, unit)}
                   inputMode="decimal"
                   placeholder="–"
                   value={asked[m.name] ?? ""}
@@ -99,7 +108,7 @@ export function MeasurePanel({ wearer, measures }: { wearer: Wearer; measures: M
                   }}
                   className={clsx(
                     "w-14 rounded-[3px] border bg-card px-1 py-0.5 text-right text-ink outline-none focus:border-heron",
-                    asked[m.name] && !(metres(asked[m.name] ?? "") > 0.01) ? "border-amber" : "border-rule",
+                    asked[m.name] && !(metres(asked[m.name] ?? "", per) > 0.01) ? "border-amber" : "border-rule",
                   )}
                 />
               </label>
@@ -124,6 +133,6 @@ export function MeasurePanel({ wearer, measures }: { wearer: Wearer; measures: M
   );
 }
 
-function metres(text: string): number {
-  return Number(text.replace(",", ".")) / 100;
+function metres(text: string, per: number): number {
+  return Number(text.replace(",", ".")) / per;
 }

@@ -23,7 +23,8 @@ export const TEXT = {
   forget: (label: string) => `Forget ${label}`,
   forgetThisPose: "Forget this pose",
   goesWhereItsBead: (spoken: string) => `${spoken} goes where its bead is dragged.`,
-  inCmByIso: "In cm, by ISO 8559-1. Point at one to see its tape; write what you want and solve.",
+  inUnitByIso: (unit: string) =>
+    `In ${unit}, by ISO 8559-1. Point at one to see its tape; write what you want and solve.`,
   indexFinger: "index finger",
   isKeptAndStands: (label: string) => `${label} is kept and stands on the pose axis.`,
   joint: "Joint",
@@ -75,7 +76,7 @@ export const TEXT = {
   undoShape: "Undo shape",
   undoTheLastChange: "Undo the last change of shape (Ctrl Z)",
   undoTheLastMove: "Undo the last move (Ctrl Z)",
-  wantedInCm: (label: string) => `${label} wanted, in cm`,
+  wantedIn: (label: string, unit: string) => `${label} wanted, in ${unit}`,
   wearItOnAll: (count: number) => `Wear it on all ${count}`,
   wearOnTheCast: "Wear on the cast",
 };

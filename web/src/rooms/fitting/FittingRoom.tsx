@@ -1,3 +1,4 @@
+import clsx from "clsx";
 import { lazy, Suspense, useMemo, useState } from "react";
 import type { Object3D } from "three";
 import type { Production } from "../../api/client";
@@ -16,6 +17,7 @@ import { ShotFrame } from "../sheet/ShotFrame";
 import { TrialSheet } from "../sheet/TrialSheet";
 import { CastAxis, Corner, PoseAxis } from "./Axes";
 import { Rail } from "./Rail";
+import { StageBeside } from "./StageBeside";
 import { StageFurniture } from "./StageFurniture";
 import { StagePanels } from "./StagePanels";
 import { StagePosing } from "./StagePosing";
@@ -30,6 +32,7 @@ const FindOrDo = lazy(() => import("./FindOrDo"));
 export function FittingRoom({ production }: { production: Production }) {
   const fitting = useFitting(production);
   const room = useRoomOf(
+    "beside",
     "draping",
     "fallen",
     "find",
@@ -65,6 +68,7 @@ export function FittingRoom({ production }: { production: Production }) {
     () => new Map(fitting.worn.flatMap(({ piece: p, mesh: m }) => (p.geometry ? [[p.geometry, m] as const] : []))),
     [fitting.worn],
   );
+  const compared = production.outfits.find((o) => o.id === room.beside && o.id !== fitting.wearer?.outfit);
   const falling = useFalling(piece, room.step === "drape" ? mesh : undefined, beside);
   const worn = useMemo<Worn[]>(
     () =>
@@ -107,40 +111,45 @@ export function FittingRoom({ production }: { production: Production }) {
         onDragOver={(event) => event.preventDefault()}
         onDrop={putOn.drop}
       >
-        <Stage
-          label={TEXT.in(fitting.wearer?.name ?? TEXT.theFigure, pose?.label ?? "rest")}
-          shot={room.look ?? shot?.shot}
-        >
-          {figure.data && (
-            <Wardrobe
-              key={fitting.own?.body ?? "figure"}
-              figure={figure.data}
-              shape={shape}
-              pose={pose}
-              worn={worn}
-              standsOut={shown?.frame.array<Float32Array>("stands_out") ?? null}
-              holes={shown?.frame.array<Int32Array>("hole_faces") ?? null}
-              bodyMode="stands-out"
-              wire={map === "mesh"}
-              jump={room.live !== null || posing !== null || room.draping !== null}
-              motion={room.motion ? motion.data : undefined}
-              placed={placing ? piece.id : null}
-              onPlaced={setObject}
-            />
-          )}
-          {room.panel === "measures" && <Tapes measures={measures.data ?? []} chosen={room.tape} />}
-          {posing && figure.data && <StagePosing figure={figure.data} shape={shape} posing={posing} />}
-          {mesh && piece && (
-            <StageTools
-              piece={piece}
-              mesh={mesh}
-              fitting={fitting}
-              falling={falling}
-              placed={placing ? object : null}
-            />
-          )}
-          {room.lasso && <LassoLayer />}
-        </Stage>
+        <div className={clsx("absolute inset-y-0 left-0", compared ? "w-1/2" : "w-full")}>
+          <Stage
+            label={TEXT.in(fitting.wearer?.name ?? TEXT.theFigure, pose?.label ?? "rest")}
+            shot={room.look ?? shot?.shot}
+          >
+            {figure.data && (
+              <Wardrobe
+                key={fitting.own?.body ?? "figure"}
+                figure={figure.data}
+                shape={shape}
+                pose={pose}
+                worn={worn}
+                standsOut={shown?.frame.array<Float32Array>("stands_out") ?? null}
+                holes={shown?.frame.array<Int32Array>("hole_faces") ?? null}
+                bodyMode="stands-out"
+                wire={map === "mesh"}
+                jump={room.live !== null || posing !== null || room.draping !== null}
+                motion={room.motion ? motion.data : undefined}
+                placed={placing ? piece.id : null}
+                onPlaced={setObject}
+              />
+            )}
+            {room.panel === "measures" && <Tapes measures={measures.data ?? []} chosen={room.tape} />}
+            {posing && figure.data && <StagePosing figure={figure.data} shape={shape} posing={posing} />}
+            {mesh && piece && (
+              <StageTools
+                piece={piece}
+                mesh={mesh}
+                fitting={fitting}
+                falling={falling}
+                placed={placing ? object : null}
+              />
+            )}
+            {room.lasso && <LassoLayer />}
+          </Stage>
+        </div>
+        {compared && fitting.wearer && (
+          <StageBeside key={fitting.wearer.id} production={production} wearer={fitting.wearer} outfit={compared.id} />
+        )}
         {shot && !room.look && <ShotFrame shot={shot.shot} />}
         <StageFurniture production={production} fitting={fitting} />
         <StagePanels production={production} fitting={fitting} measures={measures.data ?? []} />

@@ -3,6 +3,7 @@ import { useState } from "react";
 import type { Production, Wearer } from "../../api/client";
 import { useChangeOutfits } from "../../api/production/outfits";
 import { outfitOf } from "../../recipe/outfits";
+import { useRoomOf } from "../../store/room";
 import { Menu } from "../../ui/Menu";
 import { NameForm } from "../../ui/NameForm";
 import { Select } from "../../ui/Select";
@@ -13,6 +14,7 @@ type Asks = "begin" | "copy" | "rename";
 /** The outfit the wearer has on: changed for another, begun, copied, named, deleted. */
 export function OutfitBar({ production, wearer }: { production: Production; wearer: Wearer }) {
   const { begin, rename, drop, putOn } = useChangeOutfits();
+  const { beside, set } = useRoomOf("beside", "set");
   const [asks, setAsks] = useState<Asks | null>(null);
   const { outfits } = production;
   const here = outfitOf(outfits, wearer);
@@ -53,6 +55,10 @@ export function OutfitBar({ production, wearer }: { production: Production; wear
         label={TEXT.outfits}
         className="cursor-pointer p-1 text-soft hover:text-ink"
         acts={[
+          ...outfits
+            .filter((o) => o.id !== wearer.outfit && o.id !== beside)
+            .map((o) => [TEXT.compareWith(o.name), () => set({ beside: o.id })] as const),
+          ...(beside === null ? [] : [[TEXT.stopComparing, () => set({ beside: null })] as const]),
           [TEXT.newOutfit, () => setAsks("begin")],
           [TEXT.copyThisOutfit, () => setAsks("copy")],
           [TEXT.renameThisOutfit, () => setAsks("rename")],

@@ -29,7 +29,9 @@ export function StagePanels({ production, fitting, measures }: Props) {
               wearer={fitting.wearer}
             />
           )}
-          {room.panel === "measures" && !fitting.own && <MeasurePanel wearer={fitting.wearer} measures={measures} />}
+          {room.panel === "measures" && !fitting.own && (
+            <MeasurePanel wearer={fitting.wearer} measures={measures} lengths={production.settings.lengths} />
+          )}
           {room.panel === "poses" && posing && <PosingPanel posing={posing} />}
           {room.panel === "poses" && !posing && <PosePanel production={production} wearer={fitting.wearer} />}
         </>

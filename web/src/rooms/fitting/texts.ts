@@ -24,6 +24,7 @@ export const TEXT = {
   cloth: "Cloth",
   cm: "cm²",
   copyHere: "Copy here",
+  compareWith: (outfit: string) => `Compare with ${outfit}`,
   copyOfOutfit: (name: string) => `${name}, copy`,
   copyThisOutfit: "Copy this outfit and put the copy on…",
   deepest: "· deepest",
@@ -152,4 +153,6 @@ export const TEXT = {
   workingCopies: "Working copies",
   singleKeysOff: "Turn single-key shortcuts off",
   singleKeysOn: "Turn single-key shortcuts on",
+  stopComparing: "Stop comparing",
+  wearerIn: (wearer: string, outfit: string) => `${wearer} in ${outfit}`,
 };

@@ -1,11 +1,11 @@
 // @vitest-environment jsdom
 import { act } from "react";
 import { beforeEach, expect, test } from "vitest";
-import { hangsFor, outfitOf } from "../../../src/recipe/outfits";
+import { dressedIn, hangsFor, outfitOf } from "../../../src/recipe/outfits";
 import { OutfitBar } from "../../../src/rooms/fitting/OutfitBar";
 import { house, Refusal } from "../../house";
 import { settled, shown } from "../../shown";
-import { aPiece, aProduction, aWearer, room, said } from "../../world";
+import { aPiece, aProduction, aWearer, room, roomNow, said } from "../../world";
 
 const OUTFITS = [
   { id: 1, name: "First outfit", pieces: 2, worn_by: [1], owners: [1, 2] },
@@ -86,4 +86,22 @@ test("only an outfit that nobody has on can be deleted", async () => {
   await pick("Delete Undress");
   await settled();
   expect(server.sent("DELETE /api/outfits/3")).toHaveLength(1);
+});
+
+test("another outfit is looked at beside the one that is on, until one has seen enough", async () => {
+  const { menu, pick } = await opened();
+  expect((await menu()).slice(0, 2)).toEqual(["Compare with Rain", "Compare with Undress"]);
+  await pick("Compare with Rain");
+  expect(roomNow().beside).toBe(2);
+  expect((await menu()).slice(0, 2)).toEqual(["Compare with Undress", "Stop comparing"]);
+  await pick("Stop comparing");
+  expect(roomNow().beside).toBe(null);
+});
+
+test("a wearer dressed in another outfit to look at is nobody else, and has nothing else changed", () => {
+  const production = aProduction({ outfits: OUTFITS });
+  const other = dressedIn(production, 1, 2);
+  expect(other.cast.map((w) => w.outfit)).toEqual([2, ...production.cast.slice(1).map((w) => w.outfit)]);
+  expect(other.pieces).toBe(production.pieces);
+  expect(production.cast[0]?.outfit).toBe(1);
 });

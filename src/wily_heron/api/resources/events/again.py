@@ -2,16 +2,18 @@
 
 import asyncio
 from collections.abc import Callable, Iterable
+from contextlib import suppress
 
 import structlog
 
+from ....core.errors import NotFound
 from ....jobs.queue import ask
 from ....studio.changes import Event
 from ....studio.desk import Desk
 from ....studio.productions.overview import production_id
 from ....studio.sheet import trials
 
-_CHANGES = {"piece", "cast", "outfits", "poses", "shots", "wear", "plan"}
+_CHANGES = {"piece", "cast", "outfits", "poses", "shots", "wear", "plan", "settings"}
 """What changes the cells of a sheet; whether it did is found by their keys."""
 _QUIET = 1.5
 """Seconds without a change until the sheet is measured: a slider that is dragged is one change."""
@@ -39,6 +41,7 @@ class Again:
     def _measure(self, opened: set[int | None]) -> None:
         for production in opened:
             try:
-                trials.again(Desk(production_id(production), "Wily Heron", ask))
+                with suppress(NotFound):  # deleted while a page still shows it
+                    trials.again(Desk(production_id(production), "Wily Heron", ask))
             except Exception:  # nobody waits for it; the next change tries again
                 structlog.get_logger().exception("measuring again failed", production=production)

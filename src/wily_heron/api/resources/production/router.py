@@ -2,7 +2,8 @@
 
 from fastapi import APIRouter
 
-from ....studio.productions import cast, overview
+from ....store.productions.settings import Settings
+from ....studio.productions import cast, overview, settings
 from ...deps import AtDesk, ProductionId
 from ..pieces.schemas import PieceOut
 from .schemas import AxisOut, CastOut, ProductionOut, ShapeIn, WearerIn, WearerOut
@@ -32,6 +33,18 @@ def get_cast(production: ProductionId) -> CastOut:
 def get_axis(production: ProductionId) -> AxisOut:
     """Return the poses and motions of the sheet."""
     return AxisOut.of(overview.axis(production))
+
+
+@router.get("/production/settings")
+def get_settings(production: ProductionId) -> Settings:
+    """Return what the production has settled for its rooms."""
+    return settings.settings(production)
+
+
+@router.put("/production/settings")
+def change_settings(production: ProductionId, request: Settings) -> Settings:
+    """Keep other settings of the production."""
+    return settings.change(production, request)
 
 
 @router.post("/wearers", status_code=201)

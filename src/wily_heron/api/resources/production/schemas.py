@@ -5,6 +5,7 @@ from pydantic import BaseModel, Field
 
 from ....core.figure.base.pose_types import Pose
 from ....core.figure.base.shapes import GROWN, SHAPES
+from ....store.productions.settings import Settings
 from ....studio.productions.overview import Axis, Cast, Overview, OwnBody
 from ...wire import Out
 from ..outfits.schemas import OutfitOut
@@ -125,6 +126,7 @@ class ProductionOut(Out):
     motions: list[MotionOut]
     shots: list[ShotOut]
     outfits: list[OutfitOut]
+    settings: Settings
     pieces: list[PieceOut]
 
     @classmethod
@@ -132,7 +134,7 @@ class ProductionOut(Out):
         """Return the production with the figure's sliders."""
         return cls(id=found.id, name=found.name, shapes=[ShapeOut(**vars(s)) for s in SHAPES + GROWN], **vars(CastOut.of(found)),
                    **vars(AxisOut.of(found)), shots=[ShotOut.of(s) for s in found.shots],
-                   outfits=[OutfitOut.of(o) for o in found.outfits],
+                   outfits=[OutfitOut.of(o) for o in found.outfits], settings=found.settings,
                    pieces=[PieceOut.of(p) for p in found.pieces])
 
 

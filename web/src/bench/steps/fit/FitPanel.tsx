@@ -1,7 +1,7 @@
 import { invalidate } from "@react-three/fiber";
 import { useEffect, useRef, useState } from "react";
 import { fetchFitPreview, useLandmarks, useParts } from "../../../api/work";
-import { fresh, type StepOf, stepOf } from "../../../recipe/recipe";
+import { easeFor, fresh, type StepOf, stepOf } from "../../../recipe/recipe";
 import { type PieceMesh, showPoints } from "../../../stage/mesh/piece";
 import { useRoomOf } from "../../../store/room";
 import { Check } from "../../../ui/Check";
@@ -13,21 +13,22 @@ import { TEXT } from "./texts";
 
 type Fit = StepOf<"fit">;
 
-interface Props extends Pick<StepProps, "piece" | "onKeep" | "mesh" | "under"> {
+interface Props extends Pick<StepProps, "piece" | "onKeep" | "mesh" | "under" | "production"> {
   wearer: number | undefined;
 }
 
 /** How the piece comes to the body; the sliders show their work on the stage before they keep it. */
-export function FitPanel({ piece, onKeep, mesh, wearer, under }: Props) {
+export function FitPanel({ piece, onKeep, mesh, wearer, under, production }: Props) {
   const kept = stepOf(piece.recipe, "fit");
-  const [step, setStep] = useState(kept ?? fresh("fit"));
-  useEffect(() => setStep(kept ?? fresh("fit")), [kept]); // an undo takes it back
+  const ease = easeFor(piece.category, production.settings);
+  const [step, setStep] = useState(kept ?? { ...fresh("fit"), ease });
+  useEffect(() => setStep(kept ?? { ...fresh("fit"), ease }), [kept, ease]); // an undo takes it back
   const report = piece.report.fit;
   const show = usePreview(piece.id, mesh, !!kept);
   const keep = (change: Partial<Fit>, label?: string) => {
     const now = { ...step, ...change, kind: "fit" as const };
     setStep(now);
-    onKeep(now, label ?? TEXT.fitToMm(((now.ease ?? 0.009) * 1000).toFixed(0)));
+    onKeep(now, label ?? TEXT.fitToMm(((now.ease ?? ease) * 1000).toFixed(0)));
   };
   const slide = (change: Partial<Fit>) => {
     const now = { ...step, ...change, kind: "fit" as const };
@@ -43,8 +44,8 @@ export function FitPanel({ piece, onKeep, mesh, wearer, under }: Props) {
         min={0}
         max={30}
         step={0.5}
-        value={(step.ease ?? 0.009) * 1000}
-        shown={`${((step.ease ?? 0.009) * 1000).toFixed(1)} mm`}
+        value={(step.ease ?? ease) * 1000}
+        shown={`${((step.ease ?? ease) * 1000).toFixed(1)} mm`}
         onChange={(v) => slide({ ease: v / 1000 })}
         onCommit={(v) => keep({ ease: v / 1000 })}
       />
