@@ -149,7 +149,7 @@ def test_a_body_without_joints_can_have_them_put_right_by_hand(client: TestClien
     client.post(f"/api/apart/{page['id']}/take")
     drain()
     production = client.get("/api/production").json()
-    bare = next(b for b in production["bodies"] if b["name"] == "Body")
+    bare = next(b for b in production["bodies"] if b["name"] == "Bare")
     assert (bare["own_skeleton"], bare["joints"]) == (False, 62)
     assert client.delete(f"/api/apart/{page['id']}").status_code == 204
     assert client.get(f"/api/apart/{page['id']}").status_code == 404

@@ -65,8 +65,9 @@ def test_each_part_of_the_production_is_what_the_whole_says_of_it(client: TestCl
     whole = client.get("/api/production").json()
     pieces, cast, axis = (client.get(f"/api/production/{part}").json() for part in ("pieces", "cast", "axis"))
     shots, outfits = client.get("/api/shots").json(), client.get("/api/outfits").json()
+    settings = client.get("/api/production/settings").json()
     told = {key: whole[key] for key in ("id", "name", "shapes")}
-    assert whole == {**told, "pieces": pieces, "shots": shots, "outfits": outfits, **cast, **axis}
+    assert whole == {**told, "pieces": pieces, "shots": shots, "outfits": outfits, "settings": settings, **cast, **axis}
     assert client.get(f"/api/pieces/{worn['id']}").json() == standing(client, worn["id"])
 
 

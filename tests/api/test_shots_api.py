@@ -60,7 +60,7 @@ def test_the_sheet_tells_what_shots_see_and_measures_only_the_cells_they_show_an
     who, pose = seen["cells"][0]["wearer"], seen["cells"][0]["pose"]
     shots({"shot": camera("One cell", 33), "wearer": who, "pose": pose})
     client.post("/api/trials")
-    waiting = [(c["wearer"], c["pose"]) for c in client.get("/api/trials/latest").json()["cells"] if c["figures"] is None]
+    waiting = [(c["wearer"], c["pose"]) for c in client.get("/api/trials/latest").json()["cells"] if c["stale"]]
     assert waiting == [(who, pose)]
     drain()
     table = client.get(f"/api/trials/{client.get('/api/trials/latest').json()['id']}.csv").text

@@ -1,5 +1,6 @@
 """The settings of a production: what a fit begins with, when a cell holds, whether the sheet measures itself again."""
 
+import numpy as np
 import pytest
 from pydantic import ValidationError
 
@@ -10,6 +11,7 @@ from wily_heron.core.model.steps.fit import Fit
 from wily_heron.store.productions.settings import Settings
 from wily_heron.studio.desk import Desk
 from wily_heron.studio.productions import settings
+from wily_heron.studio.sheet.judging import judged
 
 
 def test_a_production_begins_as_the_house_has_it_and_each_keeps_its_own(desk: Desk, jobs: Jobs):
@@ -35,7 +37,7 @@ def test_settings_that_mean_nothing_are_refused(wrong: dict):
                                                                (0.3, 0.3, 0.5, False), (0.01, 0.0, 0.0, False)])
 def test_a_cell_holds_while_it_shows_no_more_than_was_settled(area: float, holes: float, limit: float, holds: bool):
     figures = Figures(clearance_mm=-1.0, area_cm2=area, holes_cm2=holes, places=1, holds=not holds, pairs=())
-    assert settings.judged(figures, Settings(holds_cm2=limit)).holds is holds
+    assert judged(figures, Settings(holds_cm2=limit)).holds is holds
 
 
 def test_a_piece_is_dressed_with_the_ease_of_its_category(desk: Desk, jobs: Jobs, sleeve: Model):
@@ -65,7 +67,7 @@ def test_the_sheet_is_judged_by_the_settings_and_left_alone_where_they_say_so(de
     from wily_heron.studio.rail import rail
     from wily_heron.studio.sheet import trials
 
-    tight = sleeve.mesh.moved(sleeve.mesh.points * 0.97)
+    tight = sleeve.mesh.moved((sleeve.mesh.points * np.array([0.8, 1.0, 0.8])).astype(np.float32))
     piece = rail.bring_in(desk, Model(tight), "band.obj")
     jobs.do_all()
     steps = (Receive(unit="m", up="y", hand="right", facing="front"), Bind(), Follow())

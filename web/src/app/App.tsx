@@ -80,7 +80,6 @@ function Rooms() {
         {copies && <CopiesDialog />}
         {settings && <SettingsDialog key={production.data.id} production={production.data} />}
       </Suspense>
-      <Toasts />
     </div>
   );
 }

@@ -1,6 +1,5 @@
-"""The settings of a production: read, changed, and what they mean for a cell."""
+"""The settings of a production: read and changed."""
 
-from ...core.clearance.figures import Figures
 from ...store.db import transaction
 from ...store.productions.settings import Settings, keep_settings, settings_of
 
@@ -16,8 +15,3 @@ def change(production: int, to: Settings) -> Settings:
     with transaction() as connection:
         keep_settings(connection, production, to)
     return to
-
-
-def judged(figures: Figures, settings: Settings) -> Figures:
-    """Return the figures of a cell that holds while it shows no more than the production lets it."""
-    return figures.model_copy(update={"holds": figures.area_cm2 + figures.holes_cm2 <= settings.holds_cm2})

@@ -11,10 +11,10 @@ from ...store.db import transaction
 from ...store.productions.settings import settings_of
 from ...store.productions.shots import shots_in, shots_of
 from ...store.rail.pieces import rail_of
-from ..productions.settings import judged
 from ..stage_cell import StageCell
 from ..wearer import rail_for
 from ..worn import kept_dressed, shown, worn
+from .judging import judged
 
 _THREADS = min(len(os.sched_getaffinity(0)), 4)
 """The stage waits for its cell: its pairs are measured side by side."""

@@ -17,10 +17,10 @@ from ...store.sheet import trials as store
 from ...store.sheet.trials import BriefRow, CellRow, NewCell, TrialRow, Worn
 from .. import failures, work
 from ..desk import Desk
-from ..productions.settings import judged
 from ..work import Ask, Work
 from ..worn import dressed, worn_by, worn_then
 from .columns import cell_key, columns_of, measured, portions
+from .judging import judged
 
 PICTURE = (180, 240)
 """Width and height of a cell's picture."""
