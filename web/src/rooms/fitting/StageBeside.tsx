@@ -59,7 +59,7 @@ export function StageBeside({ production, wearer, outfit }: Props) {
           />
         )}
       </Stage>
-      <div className="absolute top-14 left-4 max-w-[20rem] rounded-[3px] bg-paper/85 px-2 pt-1 pb-1.5">
+      <div className="absolute top-14 left-2 max-w-[10rem] rounded-[3px] bg-paper/85 px-2 pt-1 pb-1.5 text-[12.5px]">
         <div className="flex items-center gap-2">
           <h2 className="font-title text-[17px] leading-tight font-semibold">{name}</h2>
           <Hint text={TEXT.stopComparing}>
