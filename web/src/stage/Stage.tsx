@@ -5,8 +5,8 @@ import type { Shot } from "../api/shots";
 import { useTones } from "../theme/palette";
 import { AtRest, finenessNow } from "./AtRest";
 import { Camera } from "./Camera";
-import { Framing } from "./Framing";
 import { earlyDrawing, quality } from "./mesh/quality";
+import { PressTwice } from "./PressTwice";
 import { useTurning } from "./useTurning";
 
 function renderer(props: object): WebGLRenderer {
@@ -46,7 +46,7 @@ export function Stage({ children, label, shot }: { children: ReactNode; label: s
         camera={{ fov: 24, near: 0.1, far: 20, position: [1.8, 1.2, 5] }}
       >
         <Camera shot={shot} />
-        <Framing />
+        <PressTwice />
         {!quality.smooth && <AtRest />}
         <hemisphereLight args={[tone("sky"), tone("earth"), 1.35]} />
         <directionalLight

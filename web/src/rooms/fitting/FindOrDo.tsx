@@ -4,9 +4,9 @@ import type { Production } from "../../api/client";
 import { useHistory, useTrial } from "../../api/hooks";
 import type { Fitting } from "../../bench/useFitting";
 import { KINDS, LABEL } from "../../recipe/recipe";
+import { closeUp } from "../../stage/closeUps";
 import { useRoom, useRoomOf } from "../../store/room";
 import { singleKeys, turnSingleKeys } from "../../store/singleKeys";
-import { closeUp } from "./closeUps";
 import { TEXT } from "./texts";
 
 /** Every command, wearer, pose and piece by name. */

@@ -3,9 +3,9 @@ import type { Production } from "../../api/client";
 import { useHistory, useShapeHistory } from "../../api/hooks";
 import { stepPosing } from "../../api/posing";
 import type { Fitting } from "../../bench/useFitting";
+import { closeUp } from "../../stage/closeUps";
 import { useRoom } from "../../store/room";
 import { singleKeys } from "../../store/singleKeys";
-import { closeUp } from "./closeUps";
 
 const STEP = Math.PI / 12;
 

@@ -1,8 +1,15 @@
 import { Vector3 } from "three";
-import type { Fitting } from "../../bench/useFitting";
-import { jointPlaces } from "../../stage/mesh/jointPlaces";
+import type { Figure } from "./mesh/figure";
+import { jointPlaces } from "./mesh/jointPlaces";
 
 export type CloseUp = "face" | "hands" | "feet";
+
+/** Who stands on the stage, and how. */
+interface Standing {
+  figure: { data: Figure | undefined };
+  shape: Record<string, number>;
+  pose?: { rotations: Record<string, number[]> } | undefined;
+}
 
 /** The joints each is seen at, how far above them it is (metres), and how near one comes. Of two hands one is looked at, then the other. */
 const SEEN: Record<CloseUp, { joints: string[]; above: number; zoom: number; oneByOne?: boolean }> = {
@@ -12,11 +19,11 @@ const SEEN: Record<CloseUp, { joints: string[]; above: number; zoom: number; one
 };
 
 /** Where the camera is to look for a part of the wearer as they stand on the stage; null while there is no figure. */
-export function closeUp(fitting: Fitting, part: CloseUp, from: [number, number, number] | null) {
-  const figure = fitting.figure.data;
+export function closeUp(standing: Standing, part: CloseUp, from: [number, number, number] | null) {
+  const figure = standing.figure.data;
   if (!figure) return null;
   const { joints, above, zoom, oneByOne } = SEEN[part];
-  const found = jointPlaces(figure, fitting.shape, fitting.pose?.rotations ?? {}, joints).map(({ at }) =>
+  const found = jointPlaces(figure, standing.shape, standing.pose?.rotations ?? {}, joints).map(({ at }) =>
     at.add(new Vector3(0, above, 0)),
   );
   if (!found.length) return null;

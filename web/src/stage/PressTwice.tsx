@@ -6,7 +6,7 @@ import { ON_A_PLACE } from "./framing";
 import { rayAt } from "./layers/ray";
 
 /** Pressed twice, the figure or a piece is looked at closely there; pressed twice beside them, or once more, the whole is shown again. */
-export function Framing() {
+export function PressTwice() {
   const { gl, camera, scene } = useThree();
   useEffect(() => {
     const frame = (event: MouseEvent) => {
