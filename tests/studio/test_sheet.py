@@ -176,6 +176,7 @@ def test_a_run_of_one_outfit_is_of_it_on_everybody_whatever_they_have_on(desk: D
     from wily_heron.studio.productions import outfits
     from wily_heron.studio.productions.overview import overview
     from wily_heron.studio.sheet import trials
+    from wily_heron.studio.sheet.export import _checked
     from wily_heron.studio.sheet.trials import Choice
 
     own = measured(desk, jobs)
@@ -190,6 +191,22 @@ def test_a_run_of_one_outfit_is_of_it_on_everybody_whatever_they_have_on(desk: D
     assert {(c.wearer, c.pose): c.figures for c in of_it.cells} == {(c.wearer, c.pose): c.figures for c in own.cells}  # all known
     assert of_it.stale == frozenset()
     assert trials.again(desk) is None
+    assert _checked(desk.production, {}) == {}  # a pack is of what each has on
+
+
+def test_a_table_of_a_sheet_that_runs_holds_only_what_this_run_has_measured(desk: Desk, jobs: Jobs, worn):
+    from wily_heron.studio.productions import cast
+    from wily_heron.studio.productions.overview import overview
+    from wily_heron.studio.sheet import trials
+    from wily_heron.studio.sheet.export import sheet_as
+
+    measured(desk, jobs)
+    changed = overview().cast[1]
+    cast.set_shape(desk, changed.id, {"girth": 0.2})
+    begun = trials.begin(desk)
+    rows = json.loads(sheet_as(begun.trial.id, "json"))["cells"]
+    assert {(row["wearer"], "area_cm2" in row) for row in rows} == {(changed.name, False), (overview().cast[0].name, True)}
+    jobs.do_all()
 
 
 def test_a_sheet_makes_way_for_a_job_that_an_artist_waits_for(desk: Desk, jobs: Jobs, worn, monkeypatch: pytest.MonkeyPatch):

@@ -18,6 +18,7 @@ const ROOMS = [
 export function TopBar({ production }: { production: Production }) {
   const { place, set } = useRoomOf("place", "set");
   const trial = useSheet();
+  const inOne = production.outfits.find((o) => o.id === trial?.of_outfit);
   const holding = trial?.cells.filter((c) => c.figures?.holds).length ?? 0;
   return (
     <header className="flex items-center gap-3 whitespace-nowrap border-b xl:gap-5 border-rule bg-card px-4">
@@ -60,6 +61,7 @@ export function TopBar({ production }: { production: Production }) {
             ) : (
               <>
                 {holding} {TEXT.of} {trial.total} {TEXT.hold}
+                {inOne && <span className="hidden lg:inline">{TEXT.inOutfit(inOne.name)}</span>}
                 {trial.stale && <span className="hidden lg:inline">{TEXT.beforeTheLastChange}</span>}
               </>
             )}

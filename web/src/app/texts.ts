@@ -7,6 +7,7 @@ export const TEXT = {
   findOrDo: "Find or do…",
   fitting: "Fitting",
   hold: "hold",
+  inOutfit: (outfit: string) => `, everybody in ${outfit}`,
   of: "of",
   openingTheProduction: "Opening the production…",
   packing: "Packing",

@@ -1,10 +1,12 @@
-import type { Figures, Piece, Trial, TrialCell } from "../api/client";
+import type { Figures, Piece, Trial, TrialCell, Wearer } from "../api/client";
 
 export type Pair = Figures["pairs"][number];
 
-/** The cells of a run that still are as they were measured: what has changed since has no figures. */
-export function freshCells(trial: Trial | null | undefined): TrialCell[] {
-  return trial?.cells.map((c) => (c.stale ? { ...c, figures: null } : c)) ?? [];
+/** The cells of a run that are as they were measured, of what each wearer has on: of all others the figures are left out. */
+export function freshCells(trial: Trial | null | undefined, cast: Pick<Wearer, "id" | "outfit">[]): TrialCell[] {
+  const outfit = trial?.of_outfit ?? null;
+  const wears = new Set(cast.filter((w) => outfit === null || w.outfit === outfit).map((w) => w.id));
+  return trial?.cells.map((c) => (c.stale || !wears.has(c.wearer) ? { ...c, figures: null } : c)) ?? [];
 }
 
 /** The pieces of a rail from the skin out. */

@@ -69,10 +69,18 @@ describe("the pair that decides", () => {
 it("shows no figures of a cell that has changed since it was measured", () => {
   const trial = {
     cells: [
-      { stale: true, figures: { area_cm2: 1 } },
-      { stale: false, figures: { area_cm2: 2 } },
+      { wearer: 1, stale: true, figures: { area_cm2: 1 } },
+      { wearer: 1, stale: false, figures: { area_cm2: 2 } },
+      { wearer: 2, stale: false, figures: { area_cm2: 3 } },
     ],
+    of_outfit: null,
   } as unknown as Trial;
-  expect(freshCells(trial).map((c) => c.figures)).toEqual([null, { area_cm2: 2 }]);
-  expect(freshCells(null)).toEqual([]);
+  const cast = [
+    { id: 1, outfit: 1 },
+    { id: 2, outfit: 7 },
+  ];
+  const areas = (run: Trial | null) => freshCells(run, cast).map((c) => c.figures?.area_cm2 ?? null);
+  expect(areas(trial)).toEqual([null, 2, 3]);
+  expect(areas({ ...trial, of_outfit: 7 })).toEqual([null, null, 3]); // nobody else has that on
+  expect(areas(null)).toEqual([]);
 });

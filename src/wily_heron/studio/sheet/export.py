@@ -39,6 +39,8 @@ def sheet_as(trial: int, kind: Literal["csv", "json", "png"]) -> bytes:
         return columns.get(cell.pose, cell.pose)
 
     cells = [c for c in made.cells if c.wearer in cast]
+    if made.trial.state == "running":  # what a cell was before is no part of this run
+        cells = [c.model_copy(update={"figures": None, "picture": None}) if c.key in made.stale else c for c in cells]
     if kind == "csv":
         return trial_csv((cast[c.wearer], label(c), c.figures) for c in cells)
     if kind == "json":
@@ -89,9 +91,9 @@ def _ease(piece: PieceRow) -> float:
 
 
 def _checked(production: int, names: dict[int, str]) -> dict[str, Any]:
-    """Return what the last trial found, if nothing has changed since."""
+    """Return what the last trial found, if nothing has changed since and it was of what each has on."""
     made = trials.latest(production)
-    if made is None or made.stale:
+    if made is None or made.stale or made.trial.of_outfit is not None:
         return {}
     return {"cells": [{"wearer": names.get(c.wearer, "?"), "pose": c.pose, "clearance_mm": c.figures.clearance_mm,
                        "area_cm2": c.figures.area_cm2, "pairs": [

@@ -67,7 +67,7 @@ function Tile({ label, note, picture, tall, cells, here, className, edge, onPick
 
 export function CastAxis({ production, wearer }: { production: Production; wearer: Wearer | undefined }) {
   const { set } = useRoomOf("set");
-  const cells = freshCells(useSheet());
+  const cells = freshCells(useSheet(), production.cast);
   return (
     <nav aria-label={TEXT.cast} className="min-h-0 overflow-y-auto bg-chalk/50">
       {production.cast.map((w) => (
@@ -92,7 +92,7 @@ export function PoseAxis({ production, pose }: { production: Production; pose: P
   const { set } = useRoomOf("set");
   const wearer = useRoom((s) => s.wearer) ?? production.cast[0]?.id;
   const shape = production.cast.find((w) => w.id === wearer)?.shape ?? {};
-  const cells = freshCells(useSheet());
+  const cells = freshCells(useSheet(), production.cast);
   return (
     <nav aria-label={TEXT.poses} className="flex min-w-0 overflow-x-auto border-x border-t border-rule bg-chalk/50">
       {production.poses.map((p) => (
@@ -118,7 +118,7 @@ export function Corner({ production }: { production: Production }) {
   const trial = useSheet();
   const columns = columnsOf(production);
   const side = Math.max(3, Math.min(10, Math.floor(108 / columns.length) - 2));
-  const known = new Map(freshCells(trial).map((c) => [`${c.wearer} ${c.pose}`, c.figures]));
+  const known = new Map(freshCells(trial, production.cast).map((c) => [`${c.wearer} ${c.pose}`, c.figures]));
   return (
     <button
       type="button"

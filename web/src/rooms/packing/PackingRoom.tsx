@@ -13,7 +13,8 @@ export function PackingRoom({ production }: { production: Production }) {
   const { wearer: chosen, say } = useRoomOf("wearer", "say");
   const [wearer, setWearer] = useState(chosen ?? production.cast[0]?.id);
   const [busy, setBusy] = useState(false);
-  const trial = useSheet();
+  const sheet = useSheet();
+  const trial = sheet?.of_outfit === null ? sheet : null; // of what each has on: that is packed
   const holding = trial?.cells.filter((c) => c.figures?.holds).length ?? 0;
   const who = production.cast.find((w) => w.id === wearer);
   const alike = production.cast.filter((w) => (w.body ?? "") === (who?.body ?? "") && w.outfit === who?.outfit);
