@@ -4,7 +4,7 @@ from collections.abc import Sequence
 
 import numpy as np
 
-from ..clearance.cover.cover import AGREE, cover
+from ..clearance.cover.cover import AGREE, Cover, cover
 from ..clearance.cover.rest_layer import RestLayer
 from ..clearance.find.face_samples import stand_out
 from ..clearance.find.find import find
@@ -30,29 +30,43 @@ def closed_over(points: np.ndarray, triangles: np.ndarray, under: Sequence[Trian
 
     A vertex of the piece may lie well off the skin on both sides of a toe that comes through between them; so what lies under is asked, not
     the piece. Each of at most eight passes moves no vertex farther than `push_out` does; the one after which least shows is kept, and
-    moved less where it would run through itself, if nothing shows for that.
+    moved less where it would run through itself, if nothing shows for that. What belongs under it is judged before the first pass, and
+    again once nothing shows of that: to judge takes longer than a pass.
     """
     start = np.asarray(points, np.float64)
     p, best, least = start, start, np.inf
+    covers, judged = _covers(p, triangles, under), True
     for _ in range(_PASSES):
-        area, move = _shown(p, triangles, under, ease)
+        area, move = _shown(p, triangles, under, covers, ease)
+        if area <= _MIN_AREA and not judged:
+            covers, judged = _covers(p, triangles, under), True
+            area, move = _shown(p, triangles, under, covers, ease)
         if area < least:
             best, least = p, area
         if area <= _MIN_AREA or not move.any():
             break
-        p = p + move
-    closed = _off_slivers(best, triangles, under)
+        p, judged = p + move, False
+    covers = covers if best is p and judged else _covers(best, triangles, under)
+    closed = _off_slivers(best, triangles, under, covers)
     apart = start + unfolded(start, closed - start, triangles)
-    return apart if np.array_equal(apart, closed) or _shown(apart, triangles, under, ease)[0] <= CLEAN_AREA else closed
+    if np.array_equal(apart, closed) or _shown(apart, triangles, under, _covers(apart, triangles, under), ease)[0] <= CLEAN_AREA:
+        return apart
+    return closed
 
 
-def _shown(p: np.ndarray, triangles: np.ndarray, under: Sequence[TriangleTree], ease: float) -> tuple[float, np.ndarray]:
+def _covers(p: np.ndarray, triangles: np.ndarray, under: Sequence[TriangleTree]) -> list[Cover]:
+    """Return what of each surface belongs under a piece that lies at points (n, 3)."""
+    over = RestLayer(p, triangles)
+    return [cover(RestLayer(surface.points, surface.triangles), over) for surface in under]
+
+
+def _shown(p: np.ndarray, triangles: np.ndarray, under: Sequence[TriangleTree], covers: Sequence[Cover],
+           ease: float) -> tuple[float, np.ndarray]:
     """Return what shows (m2) of the surfaces under a piece at points (n, 3), the skin first, and the move (n, 3) that brings it out over
     that."""
     over = tree_on(p, triangles)
     screen, area, move = Screen([*under, over]), 0.0, np.zeros_like(p)
-    for at, surface in enumerate(under):
-        belongs = cover(RestLayer(surface.points, surface.triangles), RestLayer(p, triangles))
+    for at, (surface, belongs) in enumerate(zip(under, covers, strict=True)):
         if belongs.empty:
             continue
         places = [place for place in find(surface, over, belongs, screen).places if place.depth < (_DEEP_SKIN if at == 0 else _DEEP)]
@@ -66,11 +80,10 @@ def _shown(p: np.ndarray, triangles: np.ndarray, under: Sequence[TriangleTree], 
     return area, move
 
 
-def _off_slivers(points: np.ndarray, triangles: np.ndarray, under: Sequence[TriangleTree]) -> np.ndarray:
+def _off_slivers(points: np.ndarray, triangles: np.ndarray, under: Sequence[TriangleTree], covers: Sequence[Cover]) -> np.ndarray:
     """Return the piece's points with the corners of faces lifted that a vertex under them all but touches, or is hardly out of."""
     p = np.array(points, np.float64)
-    for surface in under:
-        belongs = cover(RestLayer(surface.points, surface.triangles), RestLayer(p, triangles))
+    for surface, belongs in zip(under, covers, strict=True):
         rows = np.flatnonzero(belongs.covered)
         if not len(rows):
             continue

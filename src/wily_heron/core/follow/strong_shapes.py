@@ -17,6 +17,9 @@ _STRONG, _COUNT, _PAIRS, _TRIPLES = 0.004, 14, 40, 24
 _LOW, _FEW = 3e-4, 3
 """A vertex is short when it lacks more than this (metres); fewer of them than this are left."""
 
+_SPREAD = 10
+"""Rounds in which a move spreads, by one ring of vertices each."""
+
 
 @dataclass(frozen=True)
 class Cleared:
@@ -71,19 +74,28 @@ class StrongShapes:
         lack, way = self.short(values)
         if (lack > 0).sum() < _FEW:
             return False
+        rows = self._reached(lack > 0)
+        short, along, mean = lack[rows], way[rows], self.mean[rows][:, rows]
+        near = np.zeros((len(rows), 3))
+        for _ in range(_SPREAD):
+            near += 1.05 * _still(short, near, along)[:, None] * along
+            near = 0.4 * near + 0.6 * (mean @ near)
+        near += _still(short, near, along)[:, None] * along
         move = np.zeros((len(lack), 3))
-        for _ in range(10):
-            still = np.maximum(lack - np.sum(move * way, axis=1), 0.0) * (lack > 0)
-            move = move + 1.05 * still[:, None] * way
-            move = 0.4 * move + 0.6 * (self.mean @ move)
-        still = np.maximum(lack - np.sum(move * way, axis=1), 0.0) * (lack > 0)
-        move += still[:, None] * way
+        move[rows] = near
         for r in range(int(self.of.max(initial=-1)) + 1):
             move[self.of == r] = move[self.of == r].mean(axis=0)
         shapes = tuple((self.names[s], float(v)) for s, v in values.items())
         self.correctives.append(Corrective(" + ".join(f"{n} {v:+g}" for n, v in shapes), shapes))
         self.fixes.append(move.astype(np.float32))
         return True
+
+    def _reached(self, short: np.ndarray) -> np.ndarray:
+        """Return the rows that a move of the `short` (n,) vertices spreads to: all others stay where they are."""
+        reached = short.astype(np.float64)
+        for _ in range(_SPREAD):
+            reached += self.mean @ reached
+        return np.flatnonzero(reached)
 
     def strong(self) -> list[int]:
         """Return the shapes that move the piece most, in parts or whole."""
@@ -97,6 +109,11 @@ class StrongShapes:
         gap, _ = self.gaps({s: value})
         still, _ = self.gaps({})
         return float(np.quantile(np.abs(gap - still)[self.judged], 0.99)) if self.judged.any() else 0.0
+
+
+def _still(lack: np.ndarray, move: np.ndarray, way: np.ndarray) -> np.ndarray:
+    """Return what vertices still lack (n,) of `lack` (n,) after a move (n, 3), each along its `way` (n, 3)."""
+    return np.maximum(lack - np.einsum("ij,ij->i", move, way), 0.0) * (lack > 0)
 
 
 def clear_shapes(shapes: StrongShapes, pairs: bool) -> Cleared:
