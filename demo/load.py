@@ -20,7 +20,7 @@ from wily_heron.jobs.queue import ask
 from wily_heron.store.blobs.models import put_model
 from wily_heron.store.db import Connection, transaction
 from wily_heron.store.layouts import add_layout
-from wily_heron.store.productions.all_productions import begin_anew
+from wily_heron.store.productions.all_productions import begin_anew, has_productions, hold_productions
 from wily_heron.store.productions.production import new_figure, put_on_axis
 from wily_heron.store.productions.wearers import add_wearer
 from wily_heron.store.rail.pieces import add_piece, change_recipe
@@ -29,7 +29,7 @@ from wily_heron.studio import work
 from wily_heron.studio.apart.divisions import bring_dressed
 from wily_heron.studio.stock.taking_in import take_piece
 
-from . import base_layer, coat, dressed
+from . import THERE, base_layer, coat, dressed
 from .stock import stock, textures_of
 from .stock_order import order, take_others
 
@@ -37,9 +37,13 @@ POSES = ("stand", "reach-up", "stride", "sit", "kneel")
 AUTHOR = "Reedmarsh wardrobe"
 
 
-def load() -> str:
-    """Load the demo production in place of the one before; return one line on what was done."""
+def load(reset: bool) -> str:
+    """Load the demo production where there is none, or to `reset` it: what the studio has in stock is then gone too. Return one line on
+    what was done."""
     with transaction() as connection:
+        hold_productions(connection)  # another start, or a browser, may be about to load it too
+        if has_productions(connection) and not reset:
+            return THERE
         production = begin_anew(connection, "The Reedmarsh Night Post")
         new_figure(connection, figure_version())
         cast = {name: add_wearer(connection, production, name, shape, AUTHOR) for name, shape in CAST.items()}
@@ -47,7 +51,8 @@ def load() -> str:
         add_layout(connection, production, "Mail tabard", tabard, cast["Ibbet"], CAST["Ibbet"], AUTHOR)
         for pose in POSES:
             put_on_axis(connection, production, pose)
-        empty(connection)
+        if reset:
+            empty(connection)
         others = take_others(connection, AUTHOR)
         kept = []
         for piece in reversed(stock()):

@@ -11,6 +11,11 @@ def practice_coat() -> Path:
     return _found("oilskin-coat.obj", _CHECKOUT / "demo" / "files" / "oilskin-coat.obj")
 
 
+def demo_film() -> Path | None:
+    """Return the folder in which `python -m demo` loads the demo production; None in an installed package, which comes without it."""
+    return _CHECKOUT if (_CHECKOUT / "demo" / "__main__.py").exists() else None
+
+
 def web_part() -> Path:
     """Return the folder of the built browser's part; it need not be there."""
     return _found("web", _CHECKOUT / "web" / "dist")

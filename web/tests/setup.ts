@@ -1,3 +1,6 @@
+import { afterEach } from "vitest";
+import { forgetKept } from "../src/store/kept";
+
 /** Made for each file of tests: what a page without layout lacks and Radix asks for, and requests that go to the house of the test
  * (`tests/house.ts`). Files share their modules, which saves two thirds of the time, so nothing here may rest on what another file has left. */
 type Answer = (request: Request) => Promise<Response>;
@@ -39,4 +42,4 @@ if (typeof Element !== "undefined") {
   });
 }
 
-export {};
+afterEach(forgetKept); // a panel remembers what was set at it

@@ -2291,6 +2291,30 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/productions/demo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Demo Offered
+         * @description Return whether the demo film can be loaded: it ships with the product, and there is no production yet.
+         */
+        get: operations["demo_offered_api_productions_demo_get"];
+        put?: never;
+        /**
+         * Load Demo
+         * @description Load the demo film, with its stock; it takes some ten seconds.
+         */
+        post: operations["load_demo_api_productions_demo_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/productions/unpack": {
         parameters: {
             query?: never;
@@ -12246,6 +12270,50 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    demo_offered_api_productions_demo_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        [key: string]: boolean;
+                    };
+                };
+            };
+        };
+    };
+    load_demo_api_productions_demo_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        [key: string]: number;
+                    };
                 };
             };
         };

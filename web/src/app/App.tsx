@@ -12,6 +12,7 @@ import { ProductionsPage } from "../rooms/productions/ProductionsPage";
 import { Shelves } from "../rooms/stock/Shelves";
 import { TableRoom } from "../rooms/table/TableRoom";
 import { useRoom, useRoomOf } from "../store/room";
+import { useTour } from "../store/tour";
 import { Button } from "../ui/controls";
 import { ErrorBoundary } from "../ui/ErrorBoundary";
 import { Toasts } from "../ui/Toasts";
@@ -20,6 +21,7 @@ import { TopBar } from "./TopBar";
 import { TEXT } from "./texts";
 
 const JobsDialog = lazy(() => import("./jobs/JobsDialog"));
+const TourCard = lazy(() => import("./tour/TourCard"));
 const SettingsDialog = lazy(() => import("./settings/SettingsDialog"));
 const CopiesDialog = lazy(() => import("../rooms/productions/CopiesDialog"));
 
@@ -43,6 +45,7 @@ export function App() {
 function Rooms() {
   const production = useProduction();
   const { place, apart, copies, settings } = useRoomOf("place", "apart", "copies", "settings");
+  const touring = useTour((tour) => tour.on);
   const takeIn = useTakeIn();
   const putOn = usePutOn();
   /** Files dropped where nothing else takes them: on the stage they become a piece on the rail, elsewhere they go into stock. */
@@ -78,6 +81,7 @@ function Rooms() {
       </ErrorBoundary>
       <Suspense>
         {copies && <CopiesDialog />}
+        {touring && <TourCard />}
         {settings && <SettingsDialog key={production.data.id} production={production.data} />}
       </Suspense>
     </div>

@@ -2,6 +2,7 @@ import { ChevronDown } from "lucide-react";
 import { useRoomOf } from "../store/room";
 import { Menu } from "../ui/Menu";
 import { TEXT } from "./texts";
+import { takeTour } from "./tour/stops";
 
 /** The name of the open production, and what can be done with it from every room. */
 export function ProductionMenu({ name }: { name: string }) {
@@ -15,6 +16,7 @@ export function ProductionMenu({ name }: { name: string }) {
       acts={[
         [TEXT.workingCopies, () => set({ copies: true })],
         [TEXT.settings, () => set({ settings: true })],
+        [TEXT.tour, takeTour],
         [TEXT.allProductions, () => set({ place: "productions" })],
       ]}
     >

@@ -7,6 +7,7 @@ import { Lamp, Wordmark } from "../ui/Lamp";
 import { JobsButton } from "./jobs/JobsButton";
 import { ProductionMenu } from "./ProductionMenu";
 import { TEXT } from "./texts";
+import { TourButton } from "./tour/TourButton";
 
 const ROOMS = [
   ["fitting", TEXT.fitting],
@@ -28,6 +29,7 @@ export function TopBar({ production }: { production: Production }) {
         {ROOMS.map(([id, label]) => (
           <button
             key={id}
+            data-room={id}
             type="button"
             aria-current={place === id ? "page" : undefined}
             onClick={() => set({ place: id })}
@@ -74,6 +76,7 @@ export function TopBar({ production }: { production: Production }) {
         >
           <Search size={13} /> {TEXT.findOrDo} <kbd className="font-text">/</kbd>
         </button>
+        <TourButton />
         <JobsButton />
         <Lamp />
       </div>

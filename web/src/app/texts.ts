@@ -17,6 +17,7 @@ export const TEXT = {
   stockroom: "Stockroom",
   theInThisAddress: (lost: string) => `The ${lost} in this address is no longer here. The first one is shown.`,
   theProductionCannotBe: "The production cannot be shown",
+  tour: "Tour of the rooms",
   trial: (done: number, total: number) => `trial ${done} / ${total}`,
   workingCopies: "Working copies",
 };

@@ -122,7 +122,7 @@ function BenchRow({ kind, inked, thread, open, next, props }: RowProps) {
   const reported = props.piece.report[kind];
   const working = props.busy && inked && !(Array.isArray(reported) ? reported.length : reported);
   return (
-    <li className="relative pl-6">
+    <li className="relative pl-6" data-step={kind}>
       {thread !== null && (
         <span
           aria-hidden

@@ -6,12 +6,13 @@ interface Props {
   accept: string;
   disabled?: boolean;
   className?: string;
+  look?: "plain" | "quiet";
   onFiles(files: File[]): void;
   children: ReactNode;
 }
 
-/** A quiet button that asks for files; the same files can be chosen again. */
-export function FileButton({ label, accept, disabled, className, onFiles, children }: Props) {
+/** A button that asks for files; the same files can be chosen again. */
+export function FileButton({ label, accept, disabled, className, look = "quiet", onFiles, children }: Props) {
   const input = useRef<HTMLInputElement>(null);
   return (
     <>
@@ -28,7 +29,7 @@ export function FileButton({ label, accept, disabled, className, onFiles, childr
           e.target.value = "";
         }}
       />
-      <Button look="quiet" className={className} disabled={disabled} onClick={() => input.current?.click()}>
+      <Button look={look} className={className} disabled={disabled} onClick={() => input.current?.click()}>
         {children}
       </Button>
     </>

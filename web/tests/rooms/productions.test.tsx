@@ -5,6 +5,7 @@ import { api, inProduction } from "../../src/api/client";
 import { enter, followProduction, nameOf, type ProductionLine } from "../../src/api/production/productions";
 import { ProductionsPage } from "../../src/rooms/productions/ProductionsPage";
 import { whenOpened } from "../../src/rooms/productions/whenOpened";
+import { leaveTour, useTour } from "../../src/store/tour";
 import { house, Refusal } from "../house";
 import { settled, shown } from "../shown";
 import { aPiece, room, roomNow, said } from "../world";
@@ -35,7 +36,11 @@ beforeEach(() => {
 });
 
 async function opened(lines: ProductionLine[], answers: Record<string, unknown> = {}) {
-  const server = house({ "GET /api/productions": () => lines, ...answers });
+  const server = house({
+    "GET /api/productions": () => lines,
+    "GET /api/productions/demo": { offered: !lines.length },
+    ...answers,
+  });
   const page = await shown(<ProductionsPage />);
   await settled();
   return { page, server };
@@ -196,4 +201,23 @@ test("a file that cannot be read is told, in the production that was begun for i
 test("a production is called after its file as one would say it", () => {
   expect(nameOf("marsh_boots-final.glb")).toBe("Marsh boots final");
   expect(nameOf(".obj")).toBe("New production");
+});
+
+test("without a production the demo film is offered; loaded, it is gone into on a tour", async () => {
+  const { page } = await opened([], {
+    "POST /api/productions/demo": { id: 4 },
+    "POST /api/productions/4/open": null,
+  });
+  await page.press("Load the demo film");
+  await settled();
+  expect(roomNow()).toMatchObject({ production: 4, place: "fitting" });
+  expect(useTour.getState()).toMatchObject({ on: true, at: 0 });
+  leaveTour();
+});
+
+test("a studio that comes without the film offers the other two ways", async () => {
+  const { page } = await opened([], { "GET /api/productions/demo": { offered: false } });
+  expect(page.has("button", "Load the demo film")).toBe(false);
+  await page.press("Begin a production");
+  expect(page.has("button", "Begin it")).toBe(true);
 });

@@ -40,6 +40,11 @@ def has_productions(connection: Connection) -> bool:
     return one(connection, "any_production") is not None
 
 
+def hold_productions(connection: Connection) -> None:
+    """Let nobody else begin or delete a production until this transaction ends."""
+    run(connection, "hold_productions")
+
+
 def add_production(connection: Connection, name: str) -> int:
     """Begin a production without cast, poses or pieces; return it."""
     made = number(connection, "add_production", name=name)

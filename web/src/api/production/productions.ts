@@ -1,5 +1,6 @@
 import { type QueryClient, useQuery } from "@tanstack/react-query";
 import { AT_FIRST, useRoom } from "../../store/room";
+import { goOnTour } from "../../store/tour";
 import { api, type Piece, type Problem } from "../client";
 import { useServerChange } from "../hooks";
 import type { components } from "../schema";
@@ -14,6 +15,14 @@ export function useProductions() {
   return useQuery<ProductionLine[], Problem>({
     queryKey: [KEY],
     queryFn: async () => (await api.GET("/api/productions")).data as ProductionLine[],
+  });
+}
+
+/** Whether the demo film can be loaded: the studio has no production yet. */
+export function useDemoFilm() {
+  return useQuery<{ offered?: boolean }, Problem>({
+    queryKey: [KEY, "demo"],
+    queryFn: async () => (await api.GET("/api/productions/demo")).data ?? {},
   });
 }
 
@@ -37,8 +46,17 @@ export function useChangeProductions() {
     (file: File) => sent<{ id: number }>("/api/productions/unpack", [file], "file"),
     [KEY],
   );
+  const loadDemo = useServerChange(demoLoaded, [KEY, "stock"]);
   const beginWith = useServerChange(begunWith, [KEY]);
-  return { begin, beginWith, rename, duplicate, bin, restore, emptyBin, unpack };
+  return { begin, beginWith, loadDemo, rename, duplicate, bin, restore, emptyBin, unpack };
+}
+
+/** Load the demo film, go in, and begin the tour; the page that asked is gone by then, as the list has a production. */
+async function demoLoaded(): Promise<void> {
+  const { data } = await api.POST("/api/productions/demo");
+  if (!data?.id) return;
+  enter(data.id);
+  goOnTour();
 }
 
 /** Begin a production called after a file, with the piece in it put on its first wearer, and go in. */

@@ -1,5 +1,5 @@
-import { useState } from "react";
 import { fresh, wordsOf } from "../../recipe/recipe";
+import { useKept } from "../../store/kept";
 import { useRoom } from "../../store/room";
 import { Button, Hint, NumberField } from "../../ui/controls";
 import type { ToolProps, WorkTool } from "../tool";
@@ -9,7 +9,7 @@ const WORDS = wordsOf("steam");
 /** Drag over creases to relax them; wider folds stay. */
 function Steam({ onAdd }: ToolProps) {
   const picking = useRoom((room) => room.picking?.tool === "steam");
-  const [crease, setCrease] = useState(4);
+  const [crease, setCrease] = useKept("steam crease", 4);
   const choose = () => {
     const { set, hand } = useRoom.getState();
     const done = ({ rows }: { rows: number[] }) => {

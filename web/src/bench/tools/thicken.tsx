@@ -1,10 +1,10 @@
-import { useState } from "react";
+import { useKept } from "../../store/kept";
 import { Button, NumberField } from "../../ui/controls";
 import { TEXT } from "../texts";
 import type { ToolProps, WorkTool } from "../tool";
 
 function Thicken({ onAdd }: ToolProps) {
-  const [thick, setThick] = useState(2);
+  const [thick, setThick] = useKept("thicken thickness", 2);
   return (
     <div className="flex w-full items-end gap-1.5">
       <div className="w-24">

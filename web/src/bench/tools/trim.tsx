@@ -3,6 +3,7 @@ import { useAdjusters } from "../../api/work";
 import { item } from "../../recipe/at";
 import type { StepOf } from "../../recipe/recipe";
 import { workOf } from "../../recipe/recipe";
+import { useKept } from "../../store/kept";
 import { useRoom } from "../../store/room";
 import { Button, Hint, NumberField } from "../../ui/controls";
 import { Select } from "../../ui/Select";
@@ -15,7 +16,7 @@ type Hem = Pick<Trim, "hem" | "thick">;
 
 /** Shortening at an opening, cutting along a drawn line, and cutting out; the hem goes for all three. */
 function Cutting(props: ToolProps) {
-  const [hem, setHem] = useState(2);
+  const [hem, setHem] = useKept("trim hem", 2);
   const hemmed = { hem: hem / 100, thick: 0.0015 };
   return (
     <div className="flex w-full flex-col gap-2 border-b border-dashed border-rule pb-2">
@@ -35,7 +36,7 @@ function Cutting(props: ToolProps) {
 function Shorten({ piece, onWork, hemmed }: ToolProps & { hemmed: Hem }) {
   const found = useAdjusters(piece, true);
   const [at, setAt] = useState("");
-  const [length, setLength] = useState(12);
+  const [length, setLength] = useKept("trim length", 12);
   const openings = found.data?.openings ?? [];
   const both = [...new Set(openings.map((o) => o.label.replace(/^(Left|Right) /, "")))];
   const chosen = at || openings.find((o) => o.name.includes("cuff"))?.name || openings[0]?.name || "";

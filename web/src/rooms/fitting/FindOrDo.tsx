@@ -7,6 +7,7 @@ import { KINDS, LABEL } from "../../recipe/recipe";
 import { closeUp } from "../../stage/closeUps";
 import { useRoom, useRoomOf } from "../../store/room";
 import { singleKeys, turnSingleKeys } from "../../store/singleKeys";
+import { goOnTour } from "../../store/tour";
 import { TEXT } from "./texts";
 
 /** Every command, wearer, pose and piece by name. */
@@ -55,6 +56,7 @@ export default function FindOrDo({ production, fitting }: { production: Producti
     ["do", singleKeys() ? TEXT.singleKeysOff : TEXT.singleKeysOn, () => turnSingleKeys(!singleKeys())],
     ["do", TEXT.undo, () => fitting.piece?.undo_label && undo.mutate(fitting.piece.id)],
     ["do", TEXT.redo, () => fitting.piece?.redo_label && redo.mutate(fitting.piece.id)],
+    ["do", TEXT.takeTheTour, goOnTour],
     ["do", TEXT.workingCopies, () => set({ copies: true })],
     ["do", TEXT.allProductions, () => set({ place: "productions" })],
     ["do", TEXT.packTheOutfit, () => set({ place: "packing" })],

@@ -1,6 +1,7 @@
 import { useState } from "react";
 import type { Wearer } from "../../api/client";
 import { useGrow, useGrowable } from "../../api/work";
+import { useKept } from "../../store/kept";
 import { useRoomOf } from "../../store/room";
 import { Check } from "../../ui/Check";
 import { Button, Slider } from "../../ui/controls";
@@ -20,9 +21,9 @@ export function GrowPanel({ wearer, onDone }: { wearer: Wearer; onDone(): void }
   const { set, say } = useRoomOf("set", "say");
   const growable = useGrowable();
   const grow = useGrow();
-  const [what, setWhat] = useState("gloves");
+  const [what, setWhat] = useKept("grow what", "gloves");
   const [regions, setRegions] = useState<string[] | null>(null);
-  const [settings, setSettings] = useState(DEFAULTS.gloves ?? USUAL);
+  const [settings, setSettings] = useKept("grow settings", DEFAULTS.gloves ?? USUAL);
   const ready = Object.keys(growable.data ?? {}).filter((k) => k !== "regions");
   const chosen = regions ?? growable.data?.[what] ?? [];
   const choose = (name: string) => {

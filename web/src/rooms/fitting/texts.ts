@@ -155,4 +155,5 @@ export const TEXT = {
   singleKeysOn: "Turn single-key shortcuts on",
   stopComparing: "Stop comparing",
   wearerIn: (wearer: string, outfit: string) => `${wearer} in ${outfit}`,
+  takeTheTour: "Take the tour of the rooms",
 };

@@ -8,6 +8,7 @@ import { FileButton } from "../../ui/FileButton";
 import { Lamp, Wordmark } from "../../ui/Lamp";
 import { NameForm } from "../../ui/NameForm";
 import { Bin } from "./Bin";
+import { FirstStart } from "./FirstStart";
 import { ProductionCard } from "./ProductionCard";
 import { TEXT } from "./texts";
 
@@ -19,6 +20,7 @@ export function ProductionsPage({ tools }: { tools?: ReactNode }) {
   const [find, setFind] = useState("");
   const say = useRoom((s) => s.say);
   const standing = data?.filter((p) => !p.binned_at) ?? [];
+  const first = data !== undefined && !standing.length;
   const shown = standing.filter((p) => p.name.toLowerCase().includes(find.trim().toLowerCase()));
   return (
     <div className="grid h-full grid-rows-[46px_minmax(0,1fr)]">
@@ -52,17 +54,21 @@ export function ProductionsPage({ tools }: { tools?: ReactNode }) {
             >
               {unpack.isPending ? TEXT.unpacking : TEXT.unpack}
             </FileButton>
-            <FileButton
-              label={TEXT.beginWithFile}
-              accept={ACCEPT}
-              disabled={beginWith.isPending}
-              onFiles={(files) => beginWith.mutate(files)}
-            >
-              {beginWith.isPending ? TEXT.bringingIn : TEXT.beginWithFile}
-            </FileButton>
-            <Button look="primary" onClick={() => setBeginning(true)}>
-              <Plus size={14} /> {TEXT.beginOne}
-            </Button>
+            {!first && (
+              <>
+                <FileButton
+                  label={TEXT.beginWithFile}
+                  accept={ACCEPT}
+                  disabled={beginWith.isPending}
+                  onFiles={(files) => beginWith.mutate(files)}
+                >
+                  {beginWith.isPending ? TEXT.bringingIn : TEXT.beginWithFile}
+                </FileButton>
+                <Button look="primary" onClick={() => setBeginning(true)}>
+                  <Plus size={14} /> {TEXT.beginOne}
+                </Button>
+              </>
+            )}
           </div>
           {beginning && (
             <div className="mt-4 border-y border-rule py-3">
@@ -75,11 +81,7 @@ export function ProductionsPage({ tools }: { tools?: ReactNode }) {
           )}
           {error && <p className="mt-6 text-soft">{error.message}</p>}
           {!data && !error && <p className="mt-6 text-soft">{TEXT.opening}</p>}
-          {data && !standing.length && (
-            <p className="mt-8 max-w-prose text-soft">
-              {TEXT.none} {TEXT.emptyHint}
-            </p>
-          )}
+          {first && !beginning && <FirstStart onBegin={() => setBeginning(true)} />}
           {standing.length > 0 && !shown.length && <p className="mt-8 text-soft">{TEXT.noneByThatName}</p>}
           <ul className="mt-6 grid grid-cols-[repeat(auto-fill,minmax(330px,1fr))] gap-5">
             {shown.map((production) => (

@@ -1,5 +1,8 @@
 /** What the page of all productions and the working copies say, in one place for an editor and for translation. */
 export const TEXT = {
+  aFile: "A file of your own",
+  aFileHint:
+    "The mesh of a garment is put on a wearer of mean measures at once. The production is named after the file.",
   archive: "Archive",
   begin: "Begin it",
   beginOne: "Begin a production",
@@ -17,8 +20,13 @@ export const TEXT = {
   delete: "Delete",
   deleteForGood: (count: number) => `Delete ${count} for good`,
   deleteIt: "Delete it for good",
+  demoFilm: "The demo film",
+  demoHint:
+    "The Reedmarsh Night Post: three wearers, five poses, an outfit and a full stockroom. A tour of eight stops shows the rooms.",
   duplicate: "Duplicate",
   emptyBin: "Empty the bin",
+  emptyOne: "An empty production",
+  emptyOneHint: "One wearer of mean measures and five poses. Cast, poses and outfits are yours to add.",
   emptyHint: "A production holds the cast, the poses, the outfits and the sheet of one film or show.",
   findProduction: "Find a production",
   goBack: "Go back to it",
@@ -26,6 +34,8 @@ export const TEXT = {
   hangsOnTheRail: (name: string) => `${name} hangs on the rail.`,
   keep: "Keep it",
   keepAsItStands: "Keep it as it stands now",
+  loadDemo: "Load the demo film",
+  loadingDemo: "Loading the demo film…",
   megabytes: (bytes: number) =>
     bytes === 0 ? "no pieces yet" : bytes < 1e8 ? `${(bytes / 1e6).toFixed(1)} MB` : `${Math.round(bytes / 1e6)} MB`,
   noCopies: "There is no working copy yet. Keep one before you try something.",

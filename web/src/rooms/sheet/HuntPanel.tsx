@@ -1,8 +1,8 @@
 import { Plus, Search, Square, X } from "lucide-react";
-import { useState } from "react";
 import type { Rotations } from "../../api/client";
 import { type HuntFound, useHunt } from "../../api/hunts";
 import { useOwnPose } from "../../api/posing";
+import { useKept } from "../../store/kept";
 import { useRoomOf } from "../../store/room";
 import { Button } from "../../ui/controls";
 import { Select } from "../../ui/Select";
@@ -20,9 +20,9 @@ export function HuntPanel({ onClose }: { onClose(): void }) {
   const { hunt, start, stop, addWearer } = useHunt();
   const { keep } = useOwnPose();
   const { set, say } = useRoomOf("set", "say");
-  const [poses, setPoses] = useState(24);
-  const [share, setShare] = useState(0.5);
-  const [mixes, setMixes] = useState(3);
+  const [poses, setPoses] = useKept("hunt poses", 24);
+  const [share, setShare] = useKept("hunt share", 0.5);
+  const [mixes, setMixes] = useKept("hunt mixes", 3);
   const running = hunt?.state === "running";
   const look = (f: HuntFound) => {
     const posing = { rotations: f.rotations as Rotations, joint: null, degrees: [], short: 0, past: [], next: [] };

@@ -4,6 +4,7 @@ import { usePins, usePlan, useTrialRun, useWaivers } from "../../api/clearing";
 import type { Production } from "../../api/client";
 import { useSheet, useTrial } from "../../api/hooks";
 import { type SheetCell, sheetCells } from "../../recipe/sheetCells";
+import { useKept } from "../../store/kept";
 import { useRoomOf } from "../../store/room";
 import { Button } from "../../ui/controls";
 import { HuntPanel } from "./HuntPanel";
@@ -19,10 +20,10 @@ export function TrialSheet({ production }: { production: Production }) {
   const { plan, busy, ...planning } = usePlan();
   const waivers = useWaivers();
   const pins = usePins();
-  const [order, setOrder] = useState<Order>("cast");
+  const [order, setOrder] = useKept<Order>("sheet order", "cast");
   const [piece, setPiece] = useState("");
   const [other, setOther] = useState<number | null>(null);
-  const [byShots, setByShots] = useState(false);
+  const [byShots, setByShots] = useKept("sheet by shots", false);
   const [hunting, setHunting] = useState(false);
   const compared = useTrialRun(other);
   const trial = useSheet();
@@ -66,7 +67,7 @@ export function TrialSheet({ production }: { production: Production }) {
   const inOne = production.outfits.find((o) => o.id === trial?.of_outfit);
   const planOpen = plan && (plan.state === "planning" || plan.state === "ready" || plan.state === "failed");
   return (
-    <section aria-label={TEXT.trialSheet} className="absolute inset-0 z-20 flex flex-col bg-paper">
+    <section data-room="sheet" aria-label={TEXT.trialSheet} className="absolute inset-0 z-20 flex flex-col bg-paper">
       <header className="flex flex-wrap items-center gap-x-3 gap-y-2 border-b border-rule bg-card px-5 py-2.5">
         <h2 className="font-title text-[19px] font-semibold">{TEXT.trialSheet}</h2>
         <p className="text-soft" aria-live="polite">

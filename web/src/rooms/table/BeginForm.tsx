@@ -1,7 +1,7 @@
 import { FileUp } from "lucide-react";
-import { useState } from "react";
 import type { Production } from "../../api/client";
 import { useBlocks } from "../../api/table";
+import { useKept } from "../../store/kept";
 import { Button, NumberField } from "../../ui/controls";
 import { FileButton } from "../../ui/FileButton";
 import { Choice } from "../../ui/Select";
@@ -11,8 +11,8 @@ import type { Table } from "./useTable";
 /** Begin a layout: a block drafted to a wearer's measures, a drawing, or an empty table. */
 export function BeginForm({ table, production, wearer }: { table: Table; production: Production; wearer: number }) {
   const blocks = useBlocks();
-  const [name, setName] = useState("tabard");
-  const [settings, setSettings] = useState<Record<string, number>>({});
+  const [name, setName] = useKept("begin block", "tabard");
+  const [settings, setSettings] = useKept<Record<string, number>>("begin settings", {});
   const block = blocks.data?.find((b) => b.name === name);
   const who = production.cast.find((w) => w.id === wearer);
   return (

@@ -1,6 +1,6 @@
-import { useState } from "react";
 import type { Laid, Panel } from "../../api/table";
 import { item } from "../../recipe/at";
+import { useKept } from "../../store/kept";
 import { Button, NumberField } from "../../ui/controls";
 import { TEXT } from "./texts";
 import type { Table } from "./useTable";
@@ -15,8 +15,8 @@ interface Props {
 
 /** How long an edge is, and what can be done to it: a curve, a corner more, darts, pleats, notches, held fast. */
 export function EdgeFacts({ table, laid, panel, edge, keep }: Props) {
-  const [wide, setWide] = useState(3);
-  const [deep, setDeep] = useState(10);
+  const [wide, setWide] = useKept("dart width", 3);
+  const [deep, setDeep] = useKept("dart depth", 10);
   const bend = () => {
     const a = item(panel.outline, edge);
     const b = item(panel.outline, (edge + 1) % panel.outline.length);

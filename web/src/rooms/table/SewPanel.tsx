@@ -1,8 +1,9 @@
 import { Pause, Play, Shirt, StepForward } from "lucide-react";
-import { useEffect, useRef, useState } from "react";
+import { useEffect, useRef } from "react";
 import type { Production } from "../../api/client";
 import { useFabrics } from "../../api/drape";
 import type { Laid } from "../../api/table";
+import { useKept } from "../../store/kept";
 import { Check } from "../../ui/Check";
 import { Button, Hint, Slider } from "../../ui/controls";
 import { Choice } from "../../ui/Select";
@@ -20,10 +21,10 @@ interface Props {
 /** Sew the panels on a wearer, and hang the garment on the rail. */
 export function SewPanel({ laid, production, sewing, wearer, onWearer }: Props) {
   const fabrics = useFabrics();
-  const [fabric, setFabric] = useState("linen");
-  const [size, setSize] = useState(20);
-  const [again, setAgain] = useState(true);
-  const [over, setOver] = useState(false);
+  const [fabric, setFabric] = useKept(`sew ${laid.id} fabric`, "linen");
+  const [size, setSize] = useKept(`sew ${laid.id} size`, 20);
+  const [again, setAgain] = useKept("sew again", true);
+  const [over, setOver] = useKept(`sew ${laid.id} over`, false);
   const { told, playing, begin } = sewing;
   const of = fabrics.data?.find((f) => f.name === fabric) ?? null;
   const sewn = useRef(false);

@@ -53,6 +53,23 @@ describe("what falls", () => {
     expect(played()).toMatchObject({ motion: "row", cell: { shape: { belly: 0.1 }, pose: "rest" }, keep: "pose" });
   });
 
+  test("in the fabric and as it was set, though the panel was left for another room; another piece has its own", async () => {
+    const one = await opened();
+    await one.page.choose("Fabric", "oilskin");
+    await one.page.choose("Falls", "rest");
+    await one.page.close();
+    const { page, played } = await opened();
+    await page.press("Let it fall");
+    expect(played()).toMatchObject({ fabric: { name: "oilskin" }, cell: { pose: "rest" } });
+    await page.close();
+    const other = await opened({
+      piece: { id: 77 },
+      answers: { "GET /api/pieces/77/falls": [], "GET /api/pieces/77/bake": null },
+    });
+    await other.page.press("Let it fall");
+    expect(other.played()).toMatchObject({ fabric: { name: "linen" }, cell: { pose: "stand" } });
+  });
+
   test("a piece that is not bound has first to be bound", async () => {
     const { page } = await opened({ piece: { steps: [fresh("receive")] } });
     expect(page.has("button", "Let it fall")).toBe(false);

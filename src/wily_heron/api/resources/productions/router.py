@@ -8,7 +8,7 @@ from fastapi.responses import FileResponse
 from starlette.background import BackgroundTask
 
 from ....jobs.queue import ask
-from ....studio.productions import all_productions, archiving
+from ....studio.productions import all_productions, archiving, demo
 from ...deps import Artist
 from ...wire import answers
 from .schemas import NameIn, ProductionLineOut
@@ -26,6 +26,18 @@ def productions() -> list[ProductionLineOut]:
 def begin(artist: Artist, request: NameIn) -> dict[str, int]:
     """Begin a production with one wearer of mean measures and five poses."""
     return {"id": all_productions.begin(request.name, artist)}
+
+
+@router.get("/demo")
+def demo_offered() -> dict[str, bool]:
+    """Return whether the demo film can be loaded: it ships with the product, and there is no production yet."""
+    return {"offered": demo.is_offered()}
+
+
+@router.post("/demo", status_code=201)
+def load_demo() -> dict[str, int]:
+    """Load the demo film, with its stock; it takes some ten seconds."""
+    return {"id": demo.load()}
 
 
 @router.post("/unpack", status_code=201)

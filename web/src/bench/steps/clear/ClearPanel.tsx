@@ -1,10 +1,10 @@
-import { useState } from "react";
 import { type CellAsked, cellAsked } from "../../../api/client";
 import { useSheet } from "../../../api/hooks";
 import { hangsFor } from "../../../recipe/outfits";
 import { pairsOver } from "../../../recipe/pairs";
 import { type StepOf, stepOf } from "../../../recipe/recipe";
 import { stanceOf } from "../../../recipe/sheetCells";
+import { useKept } from "../../../store/kept";
 import { useRoomOf } from "../../../store/room";
 import { Button, Slider } from "../../../ui/controls";
 import { Choice } from "../../../ui/Select";
@@ -24,16 +24,16 @@ const DOES = { out: TEXT.easeOut, in: TEXT.tuckIn, skin: TEXT.giveWay };
 
 export function ClearPanel({ production, piece, fitting, onKeep }: ClearProps) {
   const { set, hand } = useRoomOf("set", "hand");
-  const [keep, setKeep] = useState<"rest" | "pose" | "best">("pose");
+  const [keep, setKeep] = useKept<"rest" | "pose" | "best">(`clear ${piece.id} keep`, "pose");
   const sheet = useSheet();
   const pairs = pairsOver(fitting.measured?.figures, fitting.names.get(piece.id) ?? piece.name);
   const places = pairs
     .flatMap((pair) => pair.places.map((place) => ({ place, under: pair.under })))
     .sort((a, b) => b.place.depth_mm - a.place.depth_mm);
   const kept = piece.recipe.steps?.filter((s): s is StepOf<"clear"> => s.kind === "clear") ?? [];
-  const [loose, setLoose] = useState<"falls" | "eased">("falls");
-  const [way, setWay] = useState<"out" | "in" | "skin">("out");
-  const [ease, setEase] = useState(4);
+  const [loose, setLoose] = useKept<"falls" | "eased">(`clear ${piece.id} loose`, "falls");
+  const [way, setWay] = useKept<"out" | "in" | "skin">(`clear ${piece.id} way`, "out");
+  const [ease, setEase] = useKept(`clear ${piece.id} ease`, 4);
   const bound = !!stepOf(piece.recipe, "bind");
   const alike = production.cast.filter((w) => hangsFor(piece, w)).map((w) => w.id);
   const failing = sheet?.cells.filter((c) => c.figures && !c.figures.holds && alike.includes(c.wearer)) ?? [];

@@ -1,5 +1,5 @@
-import { useState } from "react";
 import { useLasso } from "../../../api/lasso";
+import { useKept } from "../../../store/kept";
 import { useRoomOf } from "../../../store/room";
 import { Button } from "../../../ui/controls";
 import type { ClearProps } from "./ClearPanel";
@@ -13,7 +13,7 @@ const NAMED = { skin: TEXT.theSkinUnderIt, cloth: TEXT.thisPieceUnderOthers };
 export function HidePanel({ production, piece, fitting, onKeep }: ClearProps) {
   const { lasso, set } = useRoomOf("lasso", "set");
   const asked = useLasso();
-  const [meant, setMeant] = useState<Of>("skin");
+  const [meant, setMeant] = useKept<Of>(`hide ${piece.id} of`, "skin");
   const layers = around(fitting.rail, piece);
   const covered = layers.outer.length > 0;
   const waiting = piece.status === "waiting";

@@ -1,7 +1,7 @@
 import { ListChecks } from "lucide-react";
-import { useState } from "react";
 import type { Piece, Production } from "../../../api/client";
 import { type DrapeStep, useBake, useBaking } from "../../../api/drape";
+import { useKept } from "../../../store/kept";
 import { Check } from "../../../ui/Check";
 import { Button } from "../../../ui/controls";
 import { TEXT } from "./texts";
@@ -21,7 +21,7 @@ export function BakePoses({ piece, production, step, ms }: Props) {
   const done = new Set(
     piece.recipe.steps?.flatMap((s) => (s.kind === "drape" && s.keep === "pose" && !s.motion ? [s.cell?.pose] : [])),
   );
-  const [off, setOff] = useState<Set<string>>(new Set());
+  const [off, setOff] = useKept<Set<string>>(`bake ${piece.id} off`, new Set());
   const chosen = poses.filter((p) => !off.has(p.name) && !done.has(p.name));
   const { data: bake } = useBake(piece.id);
   const { start, stop } = useBaking(piece.id);

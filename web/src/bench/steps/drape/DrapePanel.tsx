@@ -1,7 +1,7 @@
-import { useState } from "react";
 import { type Fabric, useFabrics } from "../../../api/drape";
 import { useMotions } from "../../../api/posing";
 import { type StepOf, stepOf } from "../../../recipe/recipe";
+import { useKept } from "../../../store/kept";
 import { Choice } from "../../../ui/Select";
 import type { StepProps } from "../../step";
 import { around, bare } from "../clear/clearSteps";
@@ -22,10 +22,10 @@ export function DrapePanel({ production, piece, fitting, falling }: StepProps) {
   const motions = useMotions();
   const made = piece.recipe.steps?.filter((s): s is StepOf<"drape"> => s.kind === "drape") ?? [];
   const last = made.at(-1);
-  const [fabric, setFabric] = useState<Fabric | null>(last?.fabric ?? null);
-  const [settings, setSettings] = useState(() => settingsOf(last));
-  const [along, setAlong] = useState<Along[]>([]);
-  const [where, setWhere] = useState("pose"); // this pose, at rest, or through a motion by its name
+  const [fabric, setFabric] = useKept<Fabric | null>(`drape ${piece.id} fabric`, last?.fabric ?? null);
+  const [settings, setSettings] = useKept(`drape ${piece.id} settings`, () => settingsOf(last));
+  const [along, setAlong] = useKept<Along[]>(`drape ${piece.id} along`, []);
+  const [where, setWhere] = useKept(`drape ${piece.id} where`, "pose"); // this pose, at rest, or through a motion by its name
   const house = motions.data?.filter((m) => !m.name.startsWith("stock-")) ?? [];
   const motion = house.some((m) => m.name === where) ? where : "";
   const { told, playing } = falling;

@@ -1,11 +1,11 @@
-import { useState } from "react";
 import { type Fabric, useSwatch } from "../../../api/drape";
+import { useKept } from "../../../store/kept";
 import { Choice } from "../../../ui/Select";
 import { TEXT } from "./texts";
 
 /** Two fabrics hung over a stand, beside each other. */
 export function Swatches({ fabric, known }: { fabric: Fabric; known: Fabric[] }) {
-  const [other, setOther] = useState(TEXT.woolFelt);
+  const [other, setOther] = useKept("swatch beside", TEXT.woolFelt);
   const beside = known.find((f) => f.name === other) ?? null;
   return (
     <section aria-label={TEXT.swatches} className="mt-1.5">

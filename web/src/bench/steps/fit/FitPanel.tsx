@@ -3,6 +3,7 @@ import { useEffect, useRef, useState } from "react";
 import { fetchFitPreview, useLandmarks, useParts } from "../../../api/work";
 import { easeFor, fresh, type StepOf, stepOf } from "../../../recipe/recipe";
 import { type PieceMesh, showPoints } from "../../../stage/mesh/piece";
+import { useKept } from "../../../store/kept";
 import { useRoomOf } from "../../../store/room";
 import { Check } from "../../../ui/Check";
 import { Button, Slider } from "../../../ui/controls";
@@ -159,7 +160,7 @@ interface PartProps extends Pick<StepProps, "piece" | "onKeep"> {
 function Pins({ step, keep, wearer }: PartProps & { wearer: number | undefined }) {
   const { set, picking } = useRoomOf("set", "picking");
   const landmarks = useLandmarks(wearer, true);
-  const [landmark, setLandmark] = useState(TEXT.leftShoulder);
+  const [landmark, setLandmark] = useKept("fit landmark", TEXT.leftShoulder);
   const pins = step.pins ?? {};
   const pick = () =>
     set({
@@ -211,7 +212,7 @@ function Pins({ step, keep, wearer }: PartProps & { wearer: number | undefined }
 /** More or less ease where the artist strokes. */
 function Paint({ step, keep }: Pick<PartProps, "step" | "keep">) {
   const { set, picking, hand } = useRoomOf("set", "picking", "hand");
-  const [by, setBy] = useState(6);
+  const [by, setBy] = useKept("fit ease by", 6);
   const stroke = () =>
     set({
       picking: {

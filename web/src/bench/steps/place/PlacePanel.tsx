@@ -1,7 +1,7 @@
-import { useState } from "react";
 import { useAskPlace, useLandmarks } from "../../../api/work";
 import { item } from "../../../recipe/at";
 import { fresh, type StepOf, stepOf } from "../../../recipe/recipe";
+import { useKept } from "../../../store/kept";
 import { useRoomOf } from "../../../store/room";
 import { Button, Hint, NumberField } from "../../../ui/controls";
 import { Select } from "../../../ui/Select";
@@ -20,7 +20,7 @@ export function PlacePanel({
   const { set, picking, say } = useRoomOf("set", "picking", "say");
   const ask = useAskPlace();
   const landmarks = useLandmarks(wearer, true);
-  const [landmark, setLandmark] = useState("crown");
+  const [landmark, setLandmark] = useKept("place landmark", "crown");
   const step = stepOf(piece.recipe, "place") ?? fresh("place");
   const move = step.move ?? [0, 0, 0];
   const turn = step.turn ?? [0, 0, 0];

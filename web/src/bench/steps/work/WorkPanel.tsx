@@ -1,8 +1,8 @@
 import { X } from "lucide-react";
-import { useState } from "react";
 import type { Piece, Step } from "../../../api/client";
 import { workOf } from "../../../recipe/recipe";
 import type { PieceMesh } from "../../../stage/mesh/piece";
+import { useKept } from "../../../store/kept";
 import { useRoomOf } from "../../../store/room";
 import { Tabs } from "../../../ui/Tabs";
 import { describe } from "../../tool";
@@ -26,7 +26,7 @@ const TABS = [TEXT.byHand, TEXT.adjusters, TEXT.cut] as const;
 /** The work step: hand tools, adjusters, cutting, and the list of what has been done. */
 export function WorkPanel(props: WorkProps) {
   const { piece, onWork } = props;
-  const [tab, setTab] = useState<(typeof TABS)[number]>("Adjusters");
+  const [tab, setTab] = useKept<(typeof TABS)[number]>(`work ${piece.id} tab`, "Adjusters");
   const { set, hand } = useRoomOf("set", "hand");
   const work = workOf(piece.recipe);
   const open = (name: (typeof TABS)[number]) => {
