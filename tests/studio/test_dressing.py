@@ -46,6 +46,36 @@ def test_a_piece_is_put_on_in_one_go_over_what_is_worn_and_one_undo_takes_it_off
     assert rail.step(desk, over.id, "undo").label == "Lay it where it is worn"
 
 
+def test_while_a_piece_is_put_on_the_bench_hears_what_each_step_has_found(desk: Desk, jobs: Jobs, sleeve: Model,
+                                                                          monkeypatch: pytest.MonkeyPatch):
+    from wily_heron.store.db import transaction
+    from wily_heron.store.rail import pieces as store
+    from wily_heron.studio.rail import dressing, evaluating
+
+    piece = as_bottom(desk, jobs, sleeve, "band.obj")
+    note, seen = store.note_reports, []
+
+    def noted(connection, *of):
+        note(connection, *of)
+        row = store.get_piece(connection, piece)
+        seen.append((row.status, [name for name, found in row.report.model_dump().items() if found]))
+
+    monkeypatch.setattr(store, "note_reports", noted)
+    monkeypatch.setattr(evaluating, "_WATCHED", 0.0)
+    dressing.ask_for(desk, piece)
+    jobs.do_all()
+    assert {status for status, _ in seen} == {"waiting"}
+    found = [names for _, names in seen]
+    steps = ["receive", "fit", "bind", "follow", "clear"]
+    assert [[name for name in steps if name in names] for names in found] == [steps[: k + 1] for k in range(5)]
+    with transaction() as connection:  # nothing is told of an edit that is done
+        edit = store.get_edit(connection, stands(piece).edit)
+        assert edit and edit.geometry
+        before = stands(piece).report
+        note(connection, edit, store.piece_at(edit.geometry).reporting(before.fit) if before.fit else store.piece_at(edit.geometry))
+    assert stands(piece).report == before
+
+
 def test_what_the_artist_does_meanwhile_stands(desk: Desk, jobs: Jobs, sleeve: Model, monkeypatch: pytest.MonkeyPatch):
     from wily_heron.studio.rail import dressing, rail
 

@@ -28,10 +28,10 @@ class Source:
 
 
 def evaluate(source: Source, recipe: Recipe, body: Body, carrier_of: CarrierOf = figure_carrier,
-             layer_of: LayerOf = no_layers) -> Piece:
+             layer_of: LayerOf = no_layers, after: Callable[[Piece], None] = lambda _: None) -> Piece:
     """Return the piece after all steps of `recipe` on `body`. Steps whose past has not changed are not run again.
 
-    `carrier_of` leads from one body to another, for pieces made for other bodies than this.
+    `carrier_of` leads from one body to another, for pieces made for other bodies than this; `after` is told the piece after each step.
 
     Raises `InputError` for steps out of order and for what a step itself finds wrong.
     """
@@ -44,6 +44,7 @@ def evaluate(source: Source, recipe: Recipe, body: Body, carrier_of: CarrierOf =
     for step in recipe.steps:
         digest.update(step.model_dump_json().encode())
         state = _MEMO.of(digest.hexdigest(), partial(run_step, state, wearer, step, here, carrier_of, layer_of))
+        after(state)
     return state
 
 

@@ -67,6 +67,10 @@ from edit e join piece p on p.id = e.piece_id where e.id = %(edit)s;
 update edit set status = 'done', report = %(report)s, geometry_sha = %(geometry)s, finished_sha = %(finished)s, thumb_sha = %(thumb)s,
                 error = null where id = %(edit)s;
 
+-- name: note_reports
+-- What the steps that are done so far have found, while the others run.
+update edit set report = %(report)s where id = %(edit)s and status = 'waiting' returning id;
+
 -- name: fail_edit
 -- What is wrong with an edit, told on its piece's bench.
 update edit set status = 'failed', error = %(error)s, report = '{}' where id = %(edit)s;

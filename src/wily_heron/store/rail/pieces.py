@@ -232,6 +232,12 @@ def store_finished(connection: Connection, edit: int, recipe: Recipe, made: Piec
     run(connection, "finish_edit", edit=edit, report=Jsonb(report_notes(reports)), geometry=geometry, finished=whole, thumb=thumb)
 
 
+def note_reports(connection: Connection, edit: EditRow, so_far: Piece) -> None:
+    """Tell what the steps of an edit have found that are done, while the others run; everyone hears."""
+    if changed(connection, "note_reports", edit=edit.id, report=Jsonb(report_notes(so_far.reports))):
+        notify(connection, "piece", piece=edit.piece)
+
+
 def fail(connection: Connection, edit: EditRow, problem: Problem) -> None:
     """Store what is wrong with an edit; everyone hears."""
     run(connection, "fail_edit", edit=edit.id, error=Jsonb(problem.model_dump()))

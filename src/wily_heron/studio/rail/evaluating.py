@@ -1,5 +1,7 @@
 """Running recipes: what an edit comes to is stored, or what is wrong with it."""
 
+import time
+
 from ...core.bench.evaluate import Source, evaluate
 from ...core.bench.recipe import Recipe
 from ...core.figure.figure import figure_version
@@ -16,6 +18,8 @@ from .. import failures, work
 from ..work import Work
 
 THUMB = (96, 96)
+_WATCHED = 0.4
+"""What takes less (seconds) is done before anyone has looked at the bench."""
 
 
 def waiting_work() -> list[Work]:
@@ -62,7 +66,22 @@ def _made(row: EditRow) -> Piece:
     with transaction() as connection:
         model = get_model(connection, row.source)
     body = body_for(row.recipe.body, row.recipe.made_on)
-    return evaluate(Source(model, row.source), row.recipe, body, carrier_of, piece_at)
+    return evaluate(Source(model, row.source), row.recipe, body, carrier_of, piece_at, _Telling(row).of)
+
+
+class _Telling:
+    """Tells the bench what the steps of an edit have found so far, where they take long enough to be watched."""
+
+    def __init__(self, row: EditRow) -> None:
+        self._row, self._last = row, time.monotonic()
+
+    def of(self, so_far: Piece) -> None:
+        """Tell of a piece after a step, if nothing was told lately."""
+        if time.monotonic() - self._last < _WATCHED:
+            return
+        with transaction() as connection:
+            store.note_reports(connection, self._row, so_far)
+        self._last = time.monotonic()
 
 
 def _problem(error: Exception, edit: int) -> Problem:

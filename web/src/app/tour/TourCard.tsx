@@ -21,7 +21,7 @@ export default function TourCard() {
   return (
     <section
       aria-label={TEXT.tour}
-      className="fixed bottom-[118px] left-[110px] z-30 w-[min(350px,80vw)] rounded-[5px] border border-heron bg-card px-4 pt-3 pb-3.5 shadow-md"
+      className="fixed bottom-[160px] left-[110px] z-30 w-[min(350px,80vw)] rounded-[5px] border border-heron bg-card px-4 pt-3 pb-3.5 shadow-md"
     >
       <header className="flex items-baseline gap-2">
         <h2 className="font-title text-[17px] font-semibold">{title}</h2>

@@ -25,7 +25,7 @@ export const TEXT = {
     ],
     clear: [
       "Clear",
-      "Here you see what comes through in this cell, how deep and how far. Clear it here, in this pose on everybody, or on the whole sheet. Hold C to see the clearance on the cloth.",
+      "Here you see what comes through in this cell, how deep and how far. Clear it in this cell, or in all that fail. Hold C to see the clearance on the cloth.",
     ],
     drape: [
       "Drape",
@@ -37,7 +37,7 @@ export const TEXT = {
     ],
     stock: [
       "Stockroom",
-      "Pieces, bodies, poses, fabrics and motions that all productions share. Drop files here to take them in. Put on hangs a piece on the rail and fits it.",
+      "Pieces, bodies, poses, fabrics and motions that all productions share. Drop files here to take them in. Put on the rail hangs a piece there, and dresses the wearer in it if you want that at once.",
     ],
     pack: [
       "Packing",
