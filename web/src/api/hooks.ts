@@ -5,6 +5,7 @@ import {
   type Candidate,
   type CellAsked,
   type Figures,
+  inProduction,
   type Measure,
   type Piece,
   type Problem,
@@ -51,7 +52,7 @@ export function useCell(asked: CellAsked, worn: string, enabled: boolean, seenBy
     queryFn: async ({ signal }) => {
       await new Promise((done) => setTimeout(done, 120)); // walking through cells measures only where it stops
       if (signal.aborted) throw new DOMException("moved on", "AbortError");
-      const frame = await fetchFrame<{ figures: Figures }>("/api/cell", {
+      const frame = await fetchFrame<{ figures: Figures }>(inProduction("/api/cell"), {
         method: "POST",
         signal,
         headers: { "Content-Type": "application/json" },

@@ -1,7 +1,7 @@
 // @vitest-environment jsdom
 import { beforeEach, describe, expect, test } from "vitest";
 import { settled } from "../shown";
-import { aCell, aPiece, aProduction, aTrial, aWaiver, room, roomNow } from "../world";
+import { aCell, aPiece, aPose, aProduction, aTrial, aWaiver, aWearer, room, roomNow } from "../world";
 
 import { clean, opened, production, TRIAL, through } from "./sheet";
 
@@ -174,4 +174,18 @@ describe("measuring", () => {
 test("a piece of the demo's rail that is worn twice stands once in the list", async () => {
   const { page } = await opened({ production: aProduction({ pieces: [aPiece(), aPiece({ id: 9 })] }) });
   expect(await page.options("Piece")).toEqual(["all of the rail", "Oilskin coat"]);
+});
+
+test("of a sheet of thousands of cells only those in sight stand on the page; worst first there is more on request", async () => {
+  const poses = Array.from({ length: 20 }, (_, k) => aPose(`p${k}`, `Pose ${k}`));
+  const cast = Array.from({ length: 60 }, (_, k) => aWearer(k + 1, `Hand ${k + 1}`));
+  const cells = cast.flatMap((w) => poses.map((p) => aCell(w.id, p.name, through(0.2 + w.id / 100))));
+  const { page, tiles } = await opened({ production: aProduction({ poses, cast }), trial: aTrial(cells) });
+  expect(page.text()).toContain("Pose 19");
+  expect(tiles().length).toBeLessThan(600);
+  await page.choose("Order", "worst");
+  expect(tiles()).toHaveLength(300);
+  expect(tiles()[0]).toContain("Hand 60");
+  await page.press("Show more: 900 are left");
+  expect(tiles()).toHaveLength(600);
 });

@@ -29,7 +29,9 @@ def pose_of(connection: Connection, name: str) -> Pose:
 
 def axis_poses(connection: Connection, production: int) -> list[Pose]:
     """Return the poses of the pose axis, in order."""
-    return [pose_of(connection, name) for name in poses_on_axis(connection, production)]
+    names = poses_on_axis(connection, production)
+    own = {found.name: found.pose() for found in rows(connection, _OwnPose, "own_poses_named", names=names)}
+    return [own.get(name) or pose_named(name) for name in names]
 
 
 def own_poses(connection: Connection, production: int) -> list[Pose]:

@@ -11,6 +11,10 @@ select name, label, rotations from own_pose where production_id = %(production)s
 -- Own poses are named after their content, so the name is enough.
 select name, label, rotations from own_pose where name = %(name)s limit 1;
 
+-- name: own_poses_named
+-- Those of an axis at once: one question a pose is slow on an axis of a hundred.
+select distinct on (name) name, label, rotations from own_pose where name = any(%(names)s) order by name;
+
 -- name: forget_pose
 -- Says whether there was one to forget.
 delete from own_pose where production_id = %(production)s and name = %(name)s returning name;

@@ -156,4 +156,7 @@ export const TEXT = {
   stopComparing: "Stop comparing",
   wearerIn: (wearer: string, outfit: string) => `${wearer} in ${outfit}`,
   takeTheTour: "Take the tour of the rooms",
+  find: "Find…",
+  findAWearer: "Find a wearer",
+  nobodyOfThatName: "Nobody has that in their name.",
 };

@@ -1,7 +1,8 @@
-import { memo, useMemo } from "react";
+import { memo, type RefObject, useMemo, useState } from "react";
 import type { Production } from "../../api/client";
-import { outfitOf } from "../../recipe/outfits";
-import { columnsOf, type SheetCell } from "../../recipe/sheetCells";
+import type { SheetCell } from "../../recipe/sheetCells";
+import { Button } from "../../ui/controls";
+import { CastRows } from "./CastRows";
 import { CellTile } from "./CellTile";
 import { TEXT } from "./texts";
 
@@ -13,49 +14,22 @@ interface Props {
   order: Order;
   onOpen(cell: SheetCell): void;
   onPin(cell: SheetCell): void;
+  /** What the sheet is scrolled in. */
+  scroller: RefObject<HTMLElement | null>;
 }
 
+/** So many cells of a group stand on the page at once, the worst first. */
+const STEP = 300;
+
 /** The cells of the sheet: wearers by poses, or in groups; those out of sight are not drawn. */
-export const SheetGrid = memo(function SheetGrid({ production, cells, order, onOpen, onPin }: Props) {
-  const columns = columnsOf(production);
+export const SheetGrid = memo(function SheetGrid({ production, cells, order, onOpen, onPin, scroller }: Props) {
+  const [shown, setShown] = useState(STEP);
   const groups = useMemo(() => grouped(cells, order), [cells, order]);
   const tile = (c: SheetCell) => {
     const { key, ...shown } = c;
     return <CellTile key={key} {...shown} onPin={() => onPin(c)} onOpen={() => onOpen(c)} />;
   };
-  if (order === "cast")
-    return (
-      <div
-        className="grid gap-2"
-        style={{ gridTemplateColumns: `84px repeat(${columns.length}, minmax(96px, 150px))` }}
-      >
-        <span className="sticky top-0 left-0 z-20 bg-paper" />
-        {columns.map((p) => (
-          <span
-            key={p.name}
-            className="sticky top-0 z-10 -mt-1 truncate bg-paper pt-1 pb-0.5 text-soft"
-            title={p.label}
-          >
-            {p.label}
-          </span>
-        ))}
-        {production.cast.map((w, row) => (
-          <div key={w.id} className="contents">
-            <span className="sticky left-0 z-10 flex flex-col justify-center bg-paper pr-1 font-semibold">
-              {w.name}
-              {production.outfits.length > 1 && (
-                <span className="truncate text-[11.5px] font-normal text-soft">{outfitOf(production.outfits, w)}</span>
-              )}
-            </span>
-            {cells.slice(row * columns.length, (row + 1) * columns.length).map((c) => (
-              <div key={c.key} className="[contain-intrinsic-size:auto_164px] [content-visibility:auto]">
-                {tile(c)}
-              </div>
-            ))}
-          </div>
-        ))}
-      </div>
-    );
+  if (order === "cast") return <CastRows production={production} cells={cells} scroller={scroller} tile={tile} />;
   return groups.map(([name, rows]) => (
     <section key={name} className="mb-4">
       {order !== "worst" && (
@@ -64,13 +38,18 @@ export const SheetGrid = memo(function SheetGrid({ production, cells, order, onO
         </h3>
       )}
       <div className="grid grid-cols-[repeat(auto-fill,minmax(110px,150px))] gap-2">
-        {rows.map((c) => (
+        {rows.slice(0, shown).map((c) => (
           <div key={c.key} className="[contain-intrinsic-size:auto_182px] [content-visibility:auto]">
             {tile(c)}
             <p className="mt-0.5 truncate text-[11.5px] text-soft">{c.name}</p>
           </div>
         ))}
       </div>
+      {rows.length > shown && (
+        <Button className="mt-2" onClick={() => setShown(shown + STEP)}>
+          {TEXT.showMore(rows.length - shown)}
+        </Button>
+      )}
     </section>
   ));
 });

@@ -1,5 +1,5 @@
 import { Play, Search, Square, WandSparkles, X } from "lucide-react";
-import { useCallback, useMemo, useState } from "react";
+import { useCallback, useMemo, useRef, useState } from "react";
 import { usePins, usePlan, useTrialRun, useWaivers } from "../../api/clearing";
 import type { Production } from "../../api/client";
 import { useSheet, useTrial } from "../../api/hooks";
@@ -25,6 +25,7 @@ export function TrialSheet({ production }: { production: Production }) {
   const [other, setOther] = useState<number | null>(null);
   const [byShots, setByShots] = useKept("sheet by shots", false);
   const [hunting, setHunting] = useState(false);
+  const scroller = useRef<HTMLDivElement>(null);
   const compared = useTrialRun(other);
   const trial = useSheet();
   const running = trial?.state === "running";
@@ -159,9 +160,18 @@ export function TrialSheet({ production }: { production: Production }) {
           onDrop={() => planning.drop(plan.id)}
         />
       )}
-      <div className="min-h-0 flex-1 overflow-auto px-4 pt-1 pb-4">
+      <div ref={scroller} className="min-h-0 flex-1 overflow-auto px-4 pt-1 pb-4">
         {!trial && <p className="mx-auto mt-16 max-w-md text-center text-soft">{TEXT.theSheetShowsEvery}</p>}
-        {trial && <SheetGrid production={production} cells={cells} order={order} onOpen={open} onPin={turnPin} />}
+        {trial && (
+          <SheetGrid
+            production={production}
+            cells={cells}
+            order={order}
+            onOpen={open}
+            onPin={turnPin}
+            scroller={scroller}
+          />
+        )}
       </div>
     </section>
   );

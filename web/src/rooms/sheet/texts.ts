@@ -137,4 +137,5 @@ export const TEXT = {
   wearers: "Wearers",
   inOutfit: (outfit: string) => ` · everybody in ${outfit}`,
   whatEachHasOn: "what each has on",
+  showMore: (left: number) => `Show more: ${left} are left`,
 };

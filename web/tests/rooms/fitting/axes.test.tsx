@@ -5,7 +5,7 @@ import { TopBar } from "../../../src/app/TopBar";
 import { CastAxis, Corner, PoseAxis, worst } from "../../../src/rooms/fitting/Axes";
 import { house } from "../../house";
 import { settled, shown } from "../../shown";
-import { aCell, aProduction, aTrial, figures, pair, room, roomNow } from "../../world";
+import { aCell, aProduction, aTrial, aWearer, figures, pair, room, roomNow } from "../../world";
 
 const at = (clearance: number) => figures([pair("Oilskin coat", "Smock", clearance)]);
 const production = aProduction();
@@ -96,7 +96,8 @@ describe("the corner", () => {
     })) as never;
     const page = await opened(<Corner production={aProduction({ poses })} />);
     const grid = page.page.querySelector<HTMLElement>("button > span");
-    expect(grid?.style.gridTemplateColumns).toBe("repeat(100, 3px)");
+    expect(grid?.style.gridTemplateColumns).toBe("repeat(20, 3px)");
+    expect(grid?.children).toHaveLength(20 * aProduction().cast.length);
   });
 });
 
@@ -144,4 +145,17 @@ describe("the top bar", () => {
     await page.press("Day light");
     expect(page.has("button", "Lamp light")).toBe(true);
   });
+});
+
+test("among many wearers one is found by a part of their name; among few nothing is asked", async () => {
+  const cast = Array.from({ length: 40 }, (_, k) => aWearer(k + 1, k === 30 ? "Old Moss" : `Hand ${k + 1}`));
+  const page = await opened(<CastAxis production={aProduction({ cast })} wearer={undefined} />, null);
+  await page.write("Find a wearer", "moss", null);
+  expect(page.rows("nav button")).toEqual(["Old Moss"]);
+  await page.press("Old Moss");
+  expect(roomNow().wearer).toBe(31);
+  await page.write("Find a wearer", "heron", null);
+  expect(page.text()).toContain("Nobody has that in their name.");
+  const few = await opened(<CastAxis production={production} wearer={undefined} />, null);
+  expect(few.has("input", "Find a wearer")).toBe(false);
 });
