@@ -1,4 +1,5 @@
 import clsx from "clsx";
+import { useEffect, useRef } from "react";
 import type { Piece, Production, Step } from "../api/client";
 import { useChangeRecipe, useDress, useTryAgain } from "../api/hooks";
 import { item } from "../recipe/at";
@@ -14,6 +15,7 @@ import {
   withStep,
 } from "../recipe/recipe";
 import { useRoom } from "../store/room";
+import { Acts } from "../ui/Acts";
 import { Button, Hint } from "../ui/controls";
 import { FOLDERS } from "./registry";
 import type { StepProps } from "./step";
@@ -119,10 +121,14 @@ interface RowProps {
 /** One step: its knot on the thread, its result in figures, and its panel while it is open. */
 function BenchRow({ kind, inked, thread, open, next, props }: RowProps) {
   const folder = FOLDERS[kind];
+  const row = useRef<HTMLLIElement>(null);
+  useEffect(() => {
+    if (open) row.current?.scrollIntoView({ block: "nearest" });
+  }, [open]);
   const reported = props.piece.report[kind];
   const working = props.busy && inked && !(Array.isArray(reported) ? reported.length : reported);
   return (
-    <li className="relative pl-6" data-step={kind}>
+    <li ref={row} className="relative pl-6" data-step={kind}>
       {thread !== null && (
         <span
           aria-hidden
@@ -182,7 +188,7 @@ function StepActions({ kind, inked, next, props }: Pick<RowProps, "kind" | "inke
     onRecipe(cutBefore(piece.recipe, kind), TEXT.backTo(LABEL[last].toLowerCase()));
   };
   return (
-    <div className="mt-2 flex gap-2 empty:hidden">
+    <Acts>
       {!inked && !begunInPanel && (
         <Button look="primary" disabled={busy || early} onClick={begin}>
           {TEXT.it(LABEL[kind])}
@@ -194,6 +200,6 @@ function StepActions({ kind, inked, next, props }: Pick<RowProps, "kind" | "inke
           {takeBack}
         </Button>
       )}
-    </div>
+    </Acts>
   );
 }

@@ -6,6 +6,7 @@ import { type StepOf, stepOf } from "../../../recipe/recipe";
 import { stanceOf } from "../../../recipe/sheetCells";
 import { useKept } from "../../../store/kept";
 import { useRoomOf } from "../../../store/room";
+import { Acts } from "../../../ui/Acts";
 import { Button, Slider } from "../../../ui/controls";
 import { Choice } from "../../../ui/Select";
 import { HandBrush } from "../../HandBrush";
@@ -83,7 +84,7 @@ export function ClearPanel({ production, piece, fitting, onKeep }: ClearProps) {
           <option value="eased">{TEXT.clothIsEasedOut}</option>
         </Choice>
       )}
-      <div className="mt-1.5 flex flex-wrap gap-2">
+      <Acts>
         <Button
           look="primary"
           disabled={!(places.length || falls) || piece.status === "waiting"}
@@ -112,7 +113,7 @@ export function ClearPanel({ production, piece, fitting, onKeep }: ClearProps) {
             {TEXT.measureTheSheetFirst}
           </Button>
         )}
-      </div>
+      </Acts>
       {fitting.rail.length > 0 && <OutfitHere production={production} fitting={fitting} />}
       <WhyPanel
         key={`${piece.geometry}${JSON.stringify(fitting.asked)}`} // another cell or piece is another question

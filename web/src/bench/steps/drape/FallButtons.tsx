@@ -1,4 +1,5 @@
 import { Pause, Play, RotateCw, StepForward } from "lucide-react";
+import { Acts } from "../../../ui/Acts";
 import { Button } from "../../../ui/controls";
 import type { StepProps } from "../../step";
 import { TEXT } from "./texts";
@@ -14,7 +15,7 @@ interface Props {
 export function FallButtons({ falling, ready, onPlay }: Props) {
   const { told, playing, replaying, fromKept } = falling;
   return (
-    <div className="mt-1.5 flex flex-wrap gap-2">
+    <Acts>
       {playing ? (
         <Button look="primary" onClick={falling.stop}>
           <Pause size={13} /> {TEXT.stop}
@@ -39,6 +40,6 @@ export function FallButtons({ falling, ready, onPlay }: Props) {
           {TEXT.putItBack}
         </Button>
       )}
-    </div>
+    </Acts>
   );
 }
