@@ -46,6 +46,19 @@ def test_a_piece_is_put_on_in_one_go_over_what_is_worn_and_one_undo_takes_it_off
     assert rail.step(desk, over.id, "undo").label == "Lay it where it is worn"
 
 
+def test_a_press_from_a_page_of_another_production_puts_a_piece_on_over_what_is_worn_in_its_own(desk: Desk, jobs: Jobs, sleeve: Model):
+    from wily_heron.studio.productions import all_productions
+    from wily_heron.studio.rail import dressing
+
+    under, over = (as_bottom(desk, jobs, sleeve, name) for name in ("under.obj", "over.obj"))
+    dressing.ask_for(desk, under)
+    jobs.do_all()
+    elsewhere = Desk(all_productions.begin("The Salt Road", desk.artist), desk.artist, desk.ask)
+    dressing.ask_for(elsewhere, over)
+    jobs.do_all()
+    assert [s.over for s in stands(over).recipe.steps if s.kind == "fit"] == [(stands(under).geometry,)]
+
+
 def test_while_a_piece_is_put_on_the_bench_hears_what_each_step_has_found(desk: Desk, jobs: Jobs, sleeve: Model,
                                                                           monkeypatch: pytest.MonkeyPatch):
     from wily_heron.store.db import transaction
@@ -70,7 +83,8 @@ def test_while_a_piece_is_put_on_the_bench_hears_what_each_step_has_found(desk: 
     assert [[name for name in steps if name in names] for names in found] == [steps[: k + 1] for k in range(5)]
     with transaction() as connection:  # nothing is told of an edit that is done
         edit = store.get_edit(connection, stands(piece).edit)
-        assert edit and edit.geometry
+        assert edit
+        assert edit.geometry
         before = stands(piece).report
         note(connection, edit, store.piece_at(edit.geometry).reporting(before.fit) if before.fit else store.piece_at(edit.geometry))
     assert stands(piece).report == before

@@ -6,6 +6,7 @@ import logging
 
 import structlog
 
+from ..core.figure.figure import figure
 from .lost import DEAD, Lost, end_noted, rescue
 from .queue import app
 from .warm import AT_START, warm
@@ -29,6 +30,7 @@ async def _work() -> None:
 
 async def _watch() -> None:
     """Look for jobs that were ended and jobs of dead workers at every beat, and for lost work at every fourth."""
+    await asyncio.to_thread(figure, 2)  # a second of reading that the first piece need not wait for
     lost = Lost()
     for beat in itertools.count(1):
         try:

@@ -70,7 +70,9 @@ def shape_moves(points: np.ndarray, triangles: np.ndarray, wearer: Wearer, at: F
     spin /= np.maximum(total, 1e-12)[:, None, None]
     size = np.linalg.norm(at.offset, axis=1, keepdims=True)
     arm = at.offset * np.minimum(1.0, _ARM / np.maximum(size, 1e-9))
-    under = np.einsum("nk,snka->nsa", at.where, moves[:, at.corners].astype(np.float64))
+    under = np.zeros((n, len(acting), 3))
+    for k in range(3):
+        under += at.where[:, k, None, None] * moves[:, at.corners[:, k]].transpose(1, 0, 2)
     turned = np.einsum("nk,nksa->nsa", at.where, spin[local])
     under += np.cross(turned, arm[:, None, :])
     p = np.asarray(points, np.float64)

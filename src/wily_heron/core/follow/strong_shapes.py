@@ -43,6 +43,7 @@ class StrongShapes:
         self.of = of
         self.correctives: list[Corrective] = []
         self.fixes: list[np.ndarray] = []
+        self._driven: list[tuple[tuple[int, float], ...]] = []
         gap, _ = self.gaps({})
         self.judged = ground.sure & (gap > -0.002) & (gap < 0.05)
         self.want = np.minimum(ease, np.maximum(gap, 0.0))
@@ -53,10 +54,10 @@ class StrongShapes:
         for s, v in values.items():
             p += v * self.deltas[s]
             skin += v * self.moves[s]
-        for corrective, fix in zip(self.correctives, self.fixes, strict=True):
+        for driven, fix in zip(self._driven, self.fixes, strict=True):
             share = 1.0
-            for name, whole in corrective.shapes:
-                share *= min(max(values.get(self.names.index(name), 0.0) / whole, 0.0), 1.5)
+            for s, whole in driven:
+                share *= min(max(values.get(s, 0.0) / whole, 0.0), 1.5)
             if share:
                 p += share * fix
         out, way = np.empty(len(p)), np.empty((len(p), 3))
@@ -88,6 +89,7 @@ class StrongShapes:
         shapes = tuple((self.names[s], float(v)) for s, v in values.items())
         self.correctives.append(Corrective(" + ".join(f"{n} {v:+g}" for n, v in shapes), shapes))
         self.fixes.append(move.astype(np.float32))
+        self._driven.append(tuple((s, float(v)) for s, v in values.items()))
         return True
 
     def _reached(self, short: np.ndarray) -> np.ndarray:

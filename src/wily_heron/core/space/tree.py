@@ -1,6 +1,7 @@
 """Triangle trees: what is nearest to a point, on which side, and what a ray meets."""
 
 from collections.abc import Sequence
+from concurrent.futures import ThreadPoolExecutor
 from copy import copy
 from dataclasses import dataclass
 
@@ -13,6 +14,9 @@ from .ray_kernels import escapes, ray_hits
 from .tree_kernels import EVEN, build, refit
 from .views import Views
 
+_MANY = 3000
+"""From so many queries on a second core is worth its while: they take a millisecond or more, handing them over a twentieth of that."""
+_BESIDE = ThreadPoolExecutor(2)
 _CROSSINGS, _NO_END = 8192, 2**62
 """Room for so many crossings; where there are more, they are looked for again. So many leaves are never looked into."""
 
@@ -92,7 +96,17 @@ class TriangleTree:
         far[:] = limit
         alike = facing is not None and len(f) > 1 and bool((f[0] == f[1]).all())  # points of faces
         ask = closest_together if alike else closest
-        ask(q, f, -2.0 if facing is None else agree, far, EVEN, *self.arrays, hit, where, gap)
+        half = len(q) // 2 if len(q) >= _MANY else 0
+        parts = [slice(half, None), slice(0, half)] if half else [slice(None)]
+
+        def part(rows: slice) -> None:
+            ask(q[rows], f if facing is None else f[rows], -2.0 if facing is None else agree, far[rows], EVEN, *self.arrays, hit[rows],
+                where[rows], gap[rows])
+
+        beside = [_BESIDE.submit(part, rows) for rows in parts[1:]]
+        part(parts[0])
+        for each in beside:
+            each.result()
         return Nearest(hit, where, weighted(self.points, self.triangles, hit, where), gap)
 
     def signed_distance(self, queries: np.ndarray) -> tuple[np.ndarray, Nearest]:

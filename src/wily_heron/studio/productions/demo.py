@@ -24,7 +24,8 @@ def load() -> int:
         raise Conflict(what="the studio holds a production already, or comes without the demo film", where="loading the demo film",
                        todo="Open the production, or start with --reset-demo.")
     try:
-        done = subprocess.run([sys.executable, "-m", "demo"], cwd=demo_film(), capture_output=True, text=True, timeout=_SECONDS, check=False)
+        done = subprocess.run([sys.executable, "-m", "demo"], cwd=demo_film(), capture_output=True, text=True, timeout=_SECONDS,
+                              check=False)
     except subprocess.TimeoutExpired:
         raise ComputeError(f"loading the demo film took longer than {_SECONDS} s") from None
     if done.returncode:

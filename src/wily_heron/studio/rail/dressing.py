@@ -78,7 +78,7 @@ def _dressed(desk: Desk, piece: int) -> None:
         if not any(isinstance(s, Place) for s in row.recipe.steps):
             row = _placed(desk, row)
         if row is not None:
-            _edited(desk, row, _worn(desk, row), "Dress")
+            _edited(desk, row, _worn(row), "Dress")
     except (NotFound, Conflict):
         return
 
@@ -102,11 +102,14 @@ def _placed(desk: Desk, row: PieceRow) -> PieceRow | None:
     return _edited(desk, row, (*kept, place), "Lay it where it is worn")
 
 
-def _worn(desk: Desk, row: PieceRow) -> tuple[Alteration, ...]:
-    """Return the steps of a placed piece, put on over the pieces under it on its rail."""
+def _worn(row: PieceRow) -> tuple[Alteration, ...]:
+    """Return the steps of a placed piece, put on over the pieces under it on its rail.
+
+    That is the rail of its own production, whatever is open where the press came from.
+    """
     with transaction() as connection:
-        rail = standing_on(store.pieces_of(connection, desk.production), row)
-        ease = settings_of(connection, desk.production).ease.get(row.category, Fit().ease)
+        rail = standing_on(store.pieces_of(connection, row.production), row)
+        ease = settings_of(connection, row.production).ease.get(row.category, Fit().ease)
     over = tuple(p.geometry for p in rail if p.rail < row.rail and p.geometry)
     kept = [s for s in row.recipe.steps if place_in_order(s.kind) < place_in_order("fit")]
     return (*kept, *dressing_steps(ease, over, row.recipe.made_on))
