@@ -20,7 +20,7 @@ from wily_heron.jobs.queue import ask
 from wily_heron.store.blobs.models import put_model
 from wily_heron.store.db import Connection, transaction
 from wily_heron.store.layouts import add_layout
-from wily_heron.store.productions.all_productions import begin_anew, has_productions, hold_productions
+from wily_heron.store.productions.all_productions import begin_anew, has_productions, hold_demo
 from wily_heron.store.productions.production import new_figure, put_on_axis
 from wily_heron.store.productions.wearers import add_wearer
 from wily_heron.store.rail.pieces import add_piece, change_recipe
@@ -41,7 +41,7 @@ def load(reset: bool) -> str:
     """Load the demo production where there is none, or to `reset` it: what the studio has in stock is then gone too. Return one line on
     what was done."""
     with transaction() as connection:
-        hold_productions(connection)  # another start, or a browser, may be about to load it too
+        hold_demo(connection)  # another start, or a browser, may be about to load it too
         if has_productions(connection) and not reset:
             return THERE
         production = begin_anew(connection, "The Reedmarsh Night Post")

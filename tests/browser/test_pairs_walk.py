@@ -23,7 +23,7 @@ class Server:
         page.on("response", self._hear)
 
     def _hear(self, response: Response) -> None:
-        if response.url.endswith("/api/cell") and response.ok:
+        if "/api/cell?" in response.url and response.ok:
             body = response.body()
             head = json.loads(body[4 : 4 + int.from_bytes(body[:4], "little")])
             self.figures = head["notes"]["figures"]

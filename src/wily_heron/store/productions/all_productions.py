@@ -40,9 +40,9 @@ def has_productions(connection: Connection) -> bool:
     return one(connection, "any_production") is not None
 
 
-def hold_productions(connection: Connection) -> None:
-    """Let nobody else begin or delete a production until this transaction ends."""
-    run(connection, "hold_productions")
+def hold_demo(connection: Connection) -> None:
+    """Let nobody else load the demo production until this transaction ends."""
+    run(connection, "hold_demo")
 
 
 def add_production(connection: Connection, name: str) -> int:

@@ -7,9 +7,9 @@ where binned_at is null and (id = %(production)s or %(production)s::integer is n
 -- Whether the studio has begun at all; what lies in the bin counts.
 select id from production limit 1;
 
--- name: hold_productions
--- Nobody else begins or deletes a production until this transaction ends: two that load the demo at once would load it twice.
-lock table production in share row exclusive mode;
+-- name: hold_demo
+-- Nobody else loads the demo until this transaction ends: two that load it at once would load it twice.
+select pg_advisory_xact_lock(hashtext('the demo production'));
 
 -- name: productions
 -- Every production, the one opened last first, with what its card on the first page says.

@@ -8,7 +8,7 @@ import { TEXT } from "./texts";
 export function TourButton() {
   const { on, at, done } = useTour();
   if (on || done) return null;
-  const text = at > 0 ? TEXT.goOn(at + 1, STOPS.length) : TEXT.take(STOPS.length);
+  const text = at > 0 ? TEXT.goOn(at + 1, STOPS.length) : TEXT.take;
   return (
     <Hint text={text}>
       <button

@@ -4,11 +4,11 @@ import type { Stop } from "../../store/tour";
 export const TEXT = {
   back: "Back",
   finish: "Finish",
-  goOn: (at: number, of: number) => `Go on with the tour: stop ${at} of ${of}`,
+  goOn: (at: number, of: number) => `Go on with the tour: ${at} of ${of}`,
   leave: "Leave the tour; it goes on from here",
   next: "Next",
   of: (at: number, of: number) => `Stop ${at} of ${of}`,
-  take: (of: number) => `Take the tour: ${of} stops`,
+  take: "Take the tour of the rooms",
   tour: "Tour",
   stops: {
     place: [
