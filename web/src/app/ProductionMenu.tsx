@@ -1,8 +1,8 @@
 import { ChevronDown } from "lucide-react";
 import { useRoomOf } from "../store/room";
+import { goOnTour } from "../store/tour";
 import { Menu } from "../ui/Menu";
 import { TEXT } from "./texts";
-import { takeTour } from "./tour/stops";
 
 /** The name of the open production, and what can be done with it from every room. */
 export function ProductionMenu({ name }: { name: string }) {
@@ -16,7 +16,7 @@ export function ProductionMenu({ name }: { name: string }) {
       acts={[
         [TEXT.workingCopies, () => set({ copies: true })],
         [TEXT.settings, () => set({ settings: true })],
-        [TEXT.tour, takeTour],
+        [TEXT.tour, goOnTour],
         [TEXT.allProductions, () => set({ place: "productions" })],
       ]}
     >

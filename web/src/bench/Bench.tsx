@@ -15,8 +15,8 @@ import {
   withStep,
 } from "../recipe/recipe";
 import { useRoom } from "../store/room";
-import { Acts } from "../ui/Acts";
 import { Button, Hint } from "../ui/controls";
+import { PanelButtons } from "../ui/PanelButtons";
 import { FOLDERS } from "./registry";
 import type { StepProps } from "./step";
 import type { Falling } from "./steps/drape/useFalling";
@@ -188,7 +188,7 @@ function StepActions({ kind, inked, next, props }: Pick<RowProps, "kind" | "inke
     onRecipe(cutBefore(piece.recipe, kind), TEXT.backTo(LABEL[last].toLowerCase()));
   };
   return (
-    <Acts>
+    <PanelButtons>
       {!inked && !begunInPanel && (
         <Button look="primary" disabled={busy || early} onClick={begin}>
           {TEXT.it(LABEL[kind])}
@@ -200,6 +200,6 @@ function StepActions({ kind, inked, next, props }: Pick<RowProps, "kind" | "inke
           {takeBack}
         </Button>
       )}
-    </Acts>
+    </PanelButtons>
   );
 }

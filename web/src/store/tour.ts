@@ -34,5 +34,5 @@ export const leaveTour = () => useTour.setState({ on: false });
 export function goToStop(at: number): void {
   const done = at >= STOPS.length;
   localStorage.setItem(KEPT, done ? "done" : String(at));
-  useTour.setState(done ? { on: false, at: 0, done } : { at });
+  useTour.setState(done ? { on: false, at: 0, done } : { at, done });
 }

@@ -1,9 +1,8 @@
 // @vitest-environment jsdom
 import { beforeEach, expect, test } from "vitest";
-import { takeTour } from "../../src/app/tour/stops";
 import { TourButton } from "../../src/app/tour/TourButton";
 import TourCard from "../../src/app/tour/TourCard";
-import { STOPS, useTour } from "../../src/store/tour";
+import { goOnTour, STOPS, useTour } from "../../src/store/tour";
 import { shown } from "../shown";
 import { room, roomNow } from "../world";
 
@@ -34,14 +33,14 @@ test("each stop opens what it is about, marks it, and goes both ways", async () 
 });
 
 test("it is left where it stands, and goes on from there after a reload", async () => {
-  takeTour();
+  goOnTour();
   const card = await shown(<TourCard />);
   for (let k = 0; k < 3; k++) await card.press("Next");
   await card.press("Leave the tour");
   expect(useTour.getState().on).toBe(false);
   expect(localStorage.getItem("wily-heron.tour")).toBe("3");
   const offer = await shown(<TourButton />);
-  await offer.press("Go on with the tour: 4 of 8");
+  await offer.press("Resume the tour: 4 of 8");
   expect(useTour.getState()).toMatchObject({ on: true, at: 3 });
 });
 
@@ -53,6 +52,11 @@ test("gone through, it is offered in the top bar no more, and begins anew from t
   expect(useTour.getState()).toMatchObject({ on: false, done: true });
   const offer = await shown(<TourButton />);
   expect(offer.text()).toBe("");
-  takeTour();
+  goOnTour();
   expect(useTour.getState()).toMatchObject({ on: true, at: 0 });
+  const again = await shown(<TourCard />);
+  await again.press("Next");
+  await again.press("Leave the tour");
+  const resumed = await shown(<TourButton />);
+  expect(resumed.has("button", "Resume the tour: 2 of 8")).toBe(true);
 });

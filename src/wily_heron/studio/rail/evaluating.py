@@ -66,17 +66,17 @@ def _made(row: EditRow) -> Piece:
     with transaction() as connection:
         model = get_model(connection, row.source)
     body = body_for(row.recipe.body, row.recipe.made_on)
-    return evaluate(Source(model, row.source), row.recipe, body, carrier_of, piece_at, _Telling(row).of)
+    return evaluate(Source(model, row.source), row.recipe, body, carrier_of, piece_at, _Progress(row).note)
 
 
-class _Telling:
-    """Tells the bench what the steps of an edit have found so far, where they take long enough to be watched."""
+class _Progress:
+    """Shows on the bench what the steps of an edit have found so far, where they take long enough to be watched."""
 
     def __init__(self, row: EditRow) -> None:
         self._row, self._last = row, time.monotonic()
 
-    def of(self, so_far: Piece) -> None:
-        """Tell of a piece after a step, if nothing was told lately."""
+    def note(self, so_far: Piece) -> None:
+        """Store the results of a piece after a step, unless some were stored a moment ago."""
         if time.monotonic() - self._last < _WATCHED:
             return
         with transaction() as connection:

@@ -1,5 +1,5 @@
 import { type Room, useRoom } from "../../store/room";
-import { goOnTour, type Stop, useTour } from "../../store/tour";
+import type { Stop } from "../../store/tour";
 
 type View = Partial<Pick<Room, "place" | "sheet" | "step" | "apart" | "panel">>;
 
@@ -20,10 +20,4 @@ export const VIEWS: Record<Stop, { view: View; about: string }> = {
 /** Open what a stop is about. */
 export function open(stop: Stop): void {
   useRoom.getState().set({ ...VIEWS[stop].view, picking: null });
-}
-
-/** Begin the tour anew, or go on with it. */
-export function takeTour(): void {
-  if (useTour.getState().done) useTour.setState({ at: 0 });
-  goOnTour();
 }

@@ -4,8 +4,8 @@ import type { Stop } from "../../store/tour";
 export const TEXT = {
   back: "Back",
   finish: "Finish",
-  goOn: (at: number, of: number) => `Go on with the tour: ${at} of ${of}`,
-  leave: "Leave the tour; it goes on from here",
+  resume: (at: number, of: number) => `Resume the tour: ${at} of ${of}`,
+  leave: "Leave the tour. You can resume it at this stop.",
   next: "Next",
   of: (at: number, of: number) => `Stop ${at} of ${of}`,
   take: "Take the tour of the rooms",
@@ -13,11 +13,11 @@ export const TEXT = {
   stops: {
     place: [
       "Place",
-      "Drop a file on the figure and it is put on. Its steps stand on the bench, in working order. Place says where it lies: move it on the stage, or let the house propose a place.",
+      "Drop a file on the figure and it is put on. Its steps stand on the bench, in working order. Place says where it lies: move it on the stage, or press Propose.",
     ],
     fit: [
       "Fit",
-      "Ease is the distance asked for between the piece and what lies under it. The slider shows its work on the stage. A fit is kept as a step: change it whenever you like.",
+      "Ease is the distance asked for between the piece and what lies under it. The piece moves on the stage as you drag the slider. The fit is a step: you can change it at any time.",
     ],
     sheet: [
       "The trial sheet",

@@ -118,7 +118,7 @@ export function StockCard({ item, shelves, wearer }: { item: StockItem; shelves:
         </div>
       </dl>
       <Written item={item} />
-      <Acts item={item} />
+      <PanelButtons item={item} />
     </div>
   );
 }
@@ -172,7 +172,7 @@ function Written({ item }: { item: StockItem }) {
   );
 }
 
-function Acts({ item }: { item: StockItem }) {
+function PanelButtons({ item }: { item: StockItem }) {
   const { retire, duplicate, replace, fabric } = useStocking();
   const say = useRoom((s) => s.say);
   if (item.retired) return null;

@@ -6,8 +6,8 @@ import { type StepOf, stepOf } from "../../../recipe/recipe";
 import { stanceOf } from "../../../recipe/sheetCells";
 import { useKept } from "../../../store/kept";
 import { useRoomOf } from "../../../store/room";
-import { Acts } from "../../../ui/Acts";
 import { Button, Slider } from "../../../ui/controls";
+import { PanelButtons } from "../../../ui/PanelButtons";
 import { Choice } from "../../../ui/Select";
 import { HandBrush } from "../../HandBrush";
 import type { StepProps } from "../../step";
@@ -84,7 +84,7 @@ export function ClearPanel({ production, piece, fitting, onKeep }: ClearProps) {
           <option value="eased">{TEXT.clothIsEasedOut}</option>
         </Choice>
       )}
-      <Acts>
+      <PanelButtons>
         <Button
           look="primary"
           disabled={!(places.length || falls) || piece.status === "waiting"}
@@ -113,7 +113,7 @@ export function ClearPanel({ production, piece, fitting, onKeep }: ClearProps) {
             {TEXT.measureTheSheetFirst}
           </Button>
         )}
-      </Acts>
+      </PanelButtons>
       {fitting.rail.length > 0 && <OutfitHere production={production} fitting={fitting} />}
       <WhyPanel
         key={`${piece.geometry}${JSON.stringify(fitting.asked)}`} // another cell or piece is another question

@@ -1,6 +1,6 @@
 import { Pause, Play, RotateCw, StepForward } from "lucide-react";
-import { Acts } from "../../../ui/Acts";
 import { Button } from "../../../ui/controls";
+import { PanelButtons } from "../../../ui/PanelButtons";
 import type { StepProps } from "../../step";
 import { TEXT } from "./texts";
 
@@ -15,7 +15,7 @@ interface Props {
 export function FallButtons({ falling, ready, onPlay }: Props) {
   const { told, playing, replaying, fromKept } = falling;
   return (
-    <Acts>
+    <PanelButtons>
       {playing ? (
         <Button look="primary" onClick={falling.stop}>
           <Pause size={13} /> {TEXT.stop}
@@ -40,6 +40,6 @@ export function FallButtons({ falling, ready, onPlay }: Props) {
           {TEXT.putItBack}
         </Button>
       )}
-    </Acts>
+    </PanelButtons>
   );
 }
